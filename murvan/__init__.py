@@ -1,0 +1,14 @@
+"""Murvan: draw a house, work out its heating and cooling, lay out the ducts, prove the result.
+
+The packages, in the order a job flows through them:
+
+    model      the job as data
+    physics    laws of nature on NumPy arrays, SI in and SI out
+    catalog    shipped data: equipment, assemblies
+    design     what a designer decides, one module a stage; `design.solve` runs them
+    field      readings, the virtual house, the verdict
+    documents  PDF, CSV, XLSX
+    app        the window
+"""
+
+__version__ = "0.1.0"

@@ -1,0 +1,7 @@
+"""`python -m murvan`."""
+
+import sys
+
+from murvan.cli import main
+
+sys.exit(main())

@@ -1,0 +1,205 @@
+"""The command line: murvan [open | demo | solve | report | export | import | check].
+
+Exit 0 when all went well, 1 when `check` found something that fails, 2 for wrong input (one line on stderr,
+nothing written).
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+import tempfile
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import NoReturn, cast
+
+from murvan import __version__
+from murvan.model.errors import JobError
+from murvan.model.files import load_job, save_job
+from murvan.model.job import Job
+from murvan.units import Units
+
+
+class InputError(Exception):
+    """Wrong input; its text is the one line shown."""
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        raise InputError(f"{message} (see: murvan --help)")
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run a command; returns the exit status."""
+    try:
+        args = _parser().parse_args(argv)
+        if args.command is None:
+            return _open(argparse.Namespace(job=None))
+        return cast(Callable[[argparse.Namespace], int], args.function)(args)
+    except (InputError, JobError) as exc:
+        print(f"murvan: {' '.join(str(exc).split())}", file=sys.stderr)
+        return 2
+    except OSError as exc:
+        print(f"murvan: {exc.strerror or exc}: {exc.filename or ''}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="murvan", description="Draw a house, work out its heating and cooling, lay out the ducts, prove the result.")
+    parser.add_argument("--version", action="version", version=f"Murvan {__version__}")
+    commands = parser.add_subparsers(dest="command", parser_class=_Parser, metavar="COMMAND")
+
+    def command(name: str, function: Callable[[argparse.Namespace], int], text: str, *, job: bool = True) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=text, description=text)
+        if job:
+            sub.add_argument("job", metavar="JOB", help="a .murvan or .json job; the word demo stands for the demo job")
+        sub.set_defaults(function=function)
+        return sub
+
+    sub = command("open", _open, "open the window, with a job if one is named", job=False)
+    sub.add_argument("job", metavar="JOB", nargs="?")
+    sub = command("demo", _demo, "open the window with the demo job, or save a copy of it", job=False)
+    sub.add_argument("--save", metavar="FILE", help="write the demo job there instead of opening the window")
+    sub = command("solve", _solve, "compute a job and write the results in SI")
+    sub.add_argument("--json", metavar="FILE", default="-", help="where to write; - is standard output (default)")
+    sub = command("report", _report, "write the PDF set")
+    sub.add_argument("--pdf", metavar="FILE", required=True)
+    _units(sub)
+    sub = command("export", _export, "write the schedules")
+    sub.add_argument("--csv", metavar="FOLDER")
+    sub.add_argument("--xlsx", metavar="FILE")
+    _units(sub)
+    sub = command("import", _import, "take readings from a CSV file into a job")
+    sub.add_argument("csv", metavar="CSV")
+    sub.add_argument("--out", metavar="FILE", help="where to save; the job itself when left out")
+    _units(sub)
+    sub = command("check", _check, "print the punch list; exit 1 when something fails")
+    _units(sub)
+    return parser
+
+
+def _units(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("--units", choices=("ip", "si"), default="ip")
+
+
+def _job(name: str) -> Job:
+    if name == "demo":
+        from murvan.demo import demo_job
+
+        return demo_job()
+    return load_job(name)
+
+
+def _open(args: argparse.Namespace) -> int:
+    job = args.job
+    if job is not None and job != "demo":
+        load_job(job)  # a bad file is refused here, before a window opens
+    from murvan.app.main import run
+
+    return run(job)
+
+
+def _demo(args: argparse.Namespace) -> int:
+    if args.save:
+        save_job(_job("demo"), args.save)
+        print(f"Saved the demo job to {args.save}")
+        return 0
+    return _open(argparse.Namespace(job="demo"))
+
+
+def _solve(args: argparse.Namespace) -> int:
+    from murvan.design import solve
+    from murvan.documents.results_json import results_data
+    from murvan.field import verdict
+
+    job = _job(args.job)
+    r = solve(job)
+    text = json.dumps(results_data(r, verdict(job, r)), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+    if args.json == "-":
+        sys.stdout.write(text)
+    else:
+        _write(Path(args.json), lambda p: p.write_text(text, "utf-8"))
+    return 0
+
+
+def _report(args: argparse.Namespace) -> int:
+    from murvan.design import solve
+    from murvan.documents.pdf import write_pdf
+    from murvan.field import verdict
+
+    job = _job(args.job)
+    r = solve(job)
+    _write(Path(args.pdf), lambda p: write_pdf(r, verdict(job, r), p, cast(Units, args.units)))
+    print(f"Wrote {args.pdf}")
+    return 0
+
+
+def _export(args: argparse.Namespace) -> int:
+    from murvan.design import solve
+    from murvan.documents.schedules import all_schedules, write_csv, write_xlsx
+    from murvan.field import verdict
+
+    if not args.csv and not args.xlsx:
+        raise InputError("export needs --csv FOLDER or --xlsx FILE")
+    job = _job(args.job)
+    r = solve(job)
+    units = cast(Units, args.units)
+    schedules = all_schedules(r, verdict(job, r), units)
+    if args.csv:
+        for path in write_csv(schedules, Path(args.csv), units):
+            print(f"Wrote {path}")
+    if args.xlsx:
+        _write(Path(args.xlsx), lambda p: write_xlsx(schedules, p, units))
+        print(f"Wrote {args.xlsx}")
+    return 0
+
+
+def _import(args: argparse.Namespace) -> int:
+    from murvan.field import import_csv
+    from murvan.model.edit import insert
+
+    job = _job(args.job)
+    if args.job == "demo" and not args.out:
+        raise InputError("the demo can't be changed in place; name a file with --out")
+    try:
+        text = Path(args.csv).read_text("utf-8")
+    except UnicodeDecodeError:
+        raise InputError(f"{args.csv} is not a text file") from None
+    readings = import_csv(job, text, cast(Units, args.units))
+    save_job(insert(job, "readings", *readings), args.out or args.job)
+    print(f"Took {len(readings)} readings into {args.out or args.job}")
+    return 0
+
+
+def _check(args: argparse.Namespace) -> int:
+    from murvan.design import solve
+
+    r = solve(_job(args.job))
+    units = cast(Units, args.units)
+    for f in r.findings:
+        print(f"{'FAILS' if f.severity == 'fails' else 'look '}  {f.text(units)}  [{f.rule.basis}]")
+    fails = sum(f.severity == "fails" for f in r.findings)
+    print(f"{len(r.findings)} to settle, {fails} fail" if r.findings else "Nothing to settle")
+    return 1 if fails else 0
+
+
+def _write(path: Path, write: Callable[[Path], object]) -> None:
+    """Write beside the target and rename, so that a failure leaves nothing half done."""
+    if not path.parent.is_dir():
+        raise InputError(f"there is no folder {path.parent}")
+    handle, name = tempfile.mkstemp(prefix=".murvan-", suffix=path.suffix, dir=path.parent)
+    os.close(handle)
+    temporary = Path(name)
+    try:
+        write(temporary)
+        os.replace(temporary, path)
+    finally:
+        temporary.unlink(missing_ok=True)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

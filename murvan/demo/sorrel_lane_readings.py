@@ -1,0 +1,33 @@
+"""The demo's field work: what is hung, and a set of simulated readings with one seeded fault."""
+
+from __future__ import annotations
+
+from murvan.demo.sorrel_lane import design_job
+from murvan.design import solve
+from murvan.field.virtual_house import Fault, VirtualHouse
+from murvan.model.edit import changed
+from murvan.model.job import Build, Job
+
+SEED = 42
+FAULT = Fault("kinked_flex", "B4", 3.0)
+READ = ("B1", "B2", "B3", "B4", "B5", "B6", "B7", "B8", "A3", "A4", "A5", "P2")
+HOLES = ("static-return", "static-after-filter", "static-supply", "temp-return", "temp-supply")
+STILL_TO_HANG = ("face-A1", "face-P1")
+
+
+def virtual_house(job: Job) -> VirtualHouse:
+    """The house as the demo's crew built it: one run is kinked."""
+    return VirtualHouse(solve(job), (FAULT,), SEED)
+
+
+def finished_job() -> Job:
+    """The demo as shipped."""
+    job = design_job()
+    pieces = solve(job).cuts.to_hang
+    done = {p.id: "Tue" if p.section == "Sheet metal" else "Thu" for p in pieces if p.id not in STILL_TO_HANG}
+    job = changed(job, job.name, build=Build(done=done))
+    house = virtual_house(job)
+    readings = [
+        house.take(place, f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks") for k, place in enumerate((*READ, *HOLES), 1)
+    ]
+    return changed(job, job.name, readings=tuple(readings))

@@ -1,0 +1,53 @@
+"""Figures that explain themselves. The card, the report and the tests read the same lines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from murvan.units import Units
+from murvan.units import number as _number
+from murvan.units import text as _text
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A number in SI with the kind that says how it is shown."""
+
+    kind: str
+    value: float
+    decimals: int | None = None
+
+    def text(self, units: Units) -> str:
+        return _text(self.kind, self.value, units, self.decimals)
+
+    def number(self, units: Units) -> str:
+        return _number(self.kind, self.value, units, self.decimals)
+
+
+@dataclass(frozen=True)
+class Line:
+    """One step: `expression` holds {0}, {1}, ... for the operands; `result` is what they give."""
+
+    label: str
+    expression: str
+    operands: tuple[Quantity, ...]
+    result: Quantity | None
+    bold: bool = False
+
+    def worked(self, units: Units) -> str:
+        """The expression with its numbers in the user's units."""
+        return self.expression.format(*(o.number(units) for o in self.operands))
+
+
+@dataclass(frozen=True)
+class Arithmetic:
+    """How a figure came about, and from where."""
+
+    title: str
+    lines: tuple[Line, ...]
+    sources: tuple[str, ...] = ()
+
+    @property
+    def result(self) -> Quantity | None:
+        """The last line's result."""
+        return self.lines[-1].result if self.lines else None

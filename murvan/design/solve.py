@@ -1,0 +1,110 @@
+"""Runs the stages in order. A stage whose inputs are the same objects as last time is not run again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, TypeVar, cast
+
+from murvan.catalog import Unit, units
+from murvan.design import airflow, build, conditions, ducts, equipment, geometry, loads, network, plenums, terminals
+from murvan.design.rules import Finding, findings
+from murvan.model.job import Job
+
+T = TypeVar("T")
+FALLBACK_FLOW_PER_W = 0.18877898 / 10550.56
+"""Until a unit is chosen: 400 cfm a ton of cooling load, common practice."""
+
+
+@dataclass(frozen=True)
+class Results:
+    """Everything Murvan computes of a job, one attribute a stage, in order."""
+
+    job: Job
+    geometry: geometry.Geometry
+    conditions: conditions.Conditions
+    loads: loads.Loads
+    equipment: equipment.Equipment
+    unit: Unit | None
+    airflow: airflow.Airflow
+    terminals: dict[str, terminals.Terminal]
+    ducts: ducts.Ducts
+    network: network.Network | None
+    plenums: tuple[plenums.PlenumDesign, ...]
+    cuts: build.CutList
+    findings: tuple[Finding, ...]
+    cache: dict[str, tuple[tuple[Any, ...], Any]] = field(repr=False, compare=False, default_factory=dict)
+
+
+class _Memo:
+    """Calls a stage, or takes its last result when every input is the same object or an equal number."""
+
+    def __init__(self, previous: Results | None) -> None:
+        self.old = previous.cache if previous else {}
+        self.new: dict[str, tuple[tuple[Any, ...], Any]] = {}
+        self.ran: list[str] = []
+
+    def __call__(self, name: str, function: Callable[..., T], *inputs: Any, extra: tuple[Any, ...] = ()) -> T:
+        """`extra` is passed on after `inputs` but does not count as an input."""
+        before = self.old.get(name)
+        if before and len(before[0]) == len(inputs) and all(_same(a, b) for a, b in zip(before[0], inputs, strict=True)):
+            self.new[name] = (inputs, before[1])
+            return cast(T, before[1])
+        self.ran.append(name)
+        result = function(*inputs, *extra)
+        self.new[name] = (inputs, result)
+        return result
+
+
+def _same(a: Any, b: Any) -> bool:
+    if a is b:
+        return True
+    if isinstance(a, tuple) and isinstance(b, tuple):  # validation makes new tuples of the same records
+        return len(a) == len(b) and all(x is y for x, y in zip(a, b, strict=True))
+    return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b
+
+
+def solve(job: Job, previous: Results | None = None) -> Results:
+    """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
+    memo = _Memo(previous)
+    g = memo(
+        "geometry",
+        lambda rooms, storeys, openings, spaces, *_: geometry.measure(rooms, storeys, openings, spaces, job),
+        job.rooms, job.storeys, job.openings, job.spaces, job.wall_overrides, job.wall_construction,
+        job.partition_construction, job.site,
+    )
+    c = memo("conditions", conditions.conditions, job.site, job.climate, job.indoor)
+    r = memo(
+        "loads", lambda g, c, *_: loads.loads(job, g, c), g, c, job.constructions, job.glazings, job.leakage, job.ventilation,
+        job.bedrooms, job.air.duct_allowance, job.air.moisture_rate, job.ceiling_construction, job.floor_construction,
+        job.door_construction, job.openings, job.site.shielding, job.climate,
+    )
+    e = memo("equipment", equipment.equipment, job.system, job.ventilation, job.climate, units(), c, r)
+    unit = e.chosen.unit if e.chosen else None
+    total = _total_flow(job, unit, r)
+    fresh = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
+    a = memo("airflow", airflow.airflow, job.rooms, job.registers, r, total, fresh)
+    t = memo("terminals", terminals.terminals, job.registers, job.rooms, a.register_m3_s, c.density_kg_m3)
+    d = memo("ducts", ducts.ducts, job.runs, job.registers, job.system, job.air.velocity_profile, fresh, unit, a, c.density_kg_m3)
+    n = memo("network", lambda *_: _network(job, g, unit, c, d, a), g, unit, d, job.runs, job.registers, job.plenums,
+             job.leakage, job.ventilation, c.density_kg_m3, a)
+    p = memo("plenums", plenums.plenums, job.plenums, job.runs, d, total, unit)
+    cuts = memo("build", lambda *_: build.cut_list(job, d, unit), d, unit, job.build, job.plenums, job.registers, job.rooms,
+                job.storeys, job.system)
+    bare = Results(job, g, c, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
+    found = findings(bare)
+    return Results(job, g, c, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
+
+
+def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:
+    if job.system.flow_m3_s is not None:
+        return job.system.flow_m3_s
+    if unit is not None:
+        return unit.rated_flow_m3_s
+    return r.house_cooling_w * FALLBACK_FLOW_PER_W
+
+
+def _network(job: Job, g: geometry.Geometry, unit: Unit | None, c: conditions.Conditions, d: ducts.Ducts, a: airflow.Airflow) -> network.Network | None:
+    if unit is None or not job.runs:
+        return None
+    return network.network(job, g, unit, c.density_kg_m3, {i: x.flow_m3_s for i, x in d.runs.items()}, a.register_m3_s, a.total_m3_s)

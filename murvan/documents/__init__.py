@@ -1,0 +1,1 @@
+"""Results as documents: JSON, schedules (CSV, XLSX), the PDF set."""

@@ -1,0 +1,107 @@
+"""Readings in and out as CSV, with any unit in the header or beside the value."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from murvan.model.errors import JobValueError
+from murvan.model.job import Job, Reading
+from murvan.units import UnitError, Units, number, parse, unit
+
+HOLES = {
+    "static-return": "Static, return before the filter", "static-after-filter": "Static, after the filter",
+    "static-supply": "Static, supply plenum", "temp-return": "Temperature, return", "temp-supply": "Temperature, supply",
+}
+HOLE_KEYS = {"static-return": "return", "static-after-filter": "after_filter", "static-supply": "supply"}
+KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
+COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "taken", "person", "note")
+NEEDED = ("place", "value")
+MAX_ROWS = 20000
+
+
+def places(job: Job) -> dict[str, str]:
+    """Every place a reading can belong to: registers and test holes, id to name."""
+    return {**{r.id: r.tag for r in job.registers}, **HOLES}
+
+
+def default_quantity(place: str) -> str:
+    return "temperature" if place.startswith("temp-") else "static" if place.startswith("static-") else "flow"
+
+
+def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
+    """Readings from CSV text.
+
+    Columns `place` (a register's or hole's id or name) and `value` are needed; `quantity`, `unit`, `phase`,
+    `instrument`, `taken`, `person`, `note` may follow. A value without a unit is taken in `units`.
+
+    Raises:
+        JobValueError: names the line and the column. Nothing is imported then.
+    """
+    rows = csv.DictReader(io.StringIO(text.lstrip("﻿")))
+    header = [h.strip().lower() for h in rows.fieldnames or []]
+    for name in NEEDED:
+        if name not in header:
+            raise JobValueError(f"The CSV file has no column “{name}”; its first line must name place and value.")
+    rows.fieldnames = header
+    known = places(job)
+    by_name = {v.lower(): k for k, v in known.items()} | {k.lower(): k for k in known}
+    out: list[Reading] = []
+    taken_ids = {r.id for r in job.readings}
+    for line, row in enumerate(rows, 2):
+        if line > MAX_ROWS:
+            raise JobValueError(f"The CSV file has more than {MAX_ROWS} lines.")
+        if not any((v or "").strip() for v in row.values() if isinstance(v, str)):
+            continue
+        out.append(_row(row, line, by_name, units, _free_id(taken_ids)))
+    if not out:
+        raise JobValueError("The CSV file has no readings below its first line.")
+    return tuple(out)
+
+
+def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, new_id: str) -> Reading:
+    def cell(name: str) -> str:
+        return (row.get(name) or "").strip()
+
+    place = by_name.get(cell("place").lower())
+    if place is None:
+        raise JobValueError(f"Line {line}: there is no register or test hole “{cell('place')}”.")
+    quantity = cell("quantity").lower() or default_quantity(place)
+    if quantity not in KIND:
+        raise JobValueError(f"Line {line}: the quantity “{quantity}” is not one of {', '.join(KIND)}.")
+    phase = cell("phase").lower() or "after"
+    if phase not in ("before", "after"):
+        raise JobValueError(f"Line {line}: the phase is “{phase}”; before or after is meant.")
+    try:
+        value = parse(KIND[quantity], f"{cell('value')} {cell('unit')}".strip(), units)
+        if quantity == "flow" and not 0 <= value < 50:
+            raise UnitError("a flow can't be negative or so large")
+        return Reading(id=new_id, place=place, quantity=quantity, value=value, phase=phase,  # type: ignore[arg-type]
+                       instrument=cell("instrument")[:200], taken=cell("taken")[:40], person=cell("person")[:40], note=cell("note")[:1000])
+    except (UnitError, ValueError) as exc:
+        raise JobValueError(f"Line {line}, value: {str(exc).splitlines()[0]}") from None
+
+
+def _free_id(taken: set[str]) -> str:
+    k = len(taken) + 1
+    while f"m{k}" in taken:
+        k += 1
+    taken.add(f"m{k}")
+    return f"m{k}"
+
+
+def next_id(job: Job) -> str:
+    """A reading id not used yet."""
+    return _free_id({r.id for r in job.readings})
+
+
+def readings_csv(job: Job, units: Units) -> str:
+    """All readings as CSV in the user's units; `import_csv` reads it back."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for r in job.readings:
+        kind = KIND[r.quantity]
+        value = number(kind, r.value, units, 4).replace("−", "-").replace(",", "")
+        writer.writerow((r.place, r.quantity, value, unit(kind, units), r.phase, r.instrument, r.taken, r.person, r.note))
+    return out.getvalue()

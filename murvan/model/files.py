@@ -1,0 +1,180 @@
+"""Opening and saving jobs: a `.murvan` zip with `job.json`, or that JSON alone.
+
+Saving writes beside the target, flushes to disk and renames, and keeps the previous copy. Opening checks
+every member's name and size before anything is read.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import tempfile
+import zipfile
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+from pydantic import ValidationError
+
+from murvan.model.errors import JobFileError, JobValueError
+from murvan.model.job import FORMAT_VERSION, Job
+from murvan.model.words import first_problem
+
+MAX_JSON_BYTES = 64 * 1024 * 1024
+MAX_MEMBER_BYTES = 256 * 1024 * 1024
+MAX_MEMBERS = 5000
+MAX_RATIO = 400
+"""A JSON job packs about tenfold; far beyond that the member is not a job."""
+
+
+def load_job(path: str | os.PathLike[str]) -> Job:
+    """Open a `.murvan` or `.json` job.
+
+    Raises:
+        JobFileError: no such file, empty, truncated, not a job, or unsafe members.
+        JobValueError: a value in it is refused.
+    """
+    file = Path(path)
+    text = _read_text(file)
+    try:
+        raw = json.loads(text, parse_constant=_no_constant)
+    except (ValueError, RecursionError) as exc:
+        raise JobFileError(f"{file.name} is not a Murvan job: its job.json is not JSON ({exc}).") from None
+    return job_from_raw(raw, file.name)
+
+
+def job_from_raw(raw: Any, label: str = "The file") -> Job:
+    """A job from parsed JSON. Raises JobFileError or JobValueError."""
+    if not isinstance(raw, dict) or "format_version" not in raw or "rooms" not in raw:
+        raise JobFileError(f"{label} is not a Murvan job: it has no format version and rooms.")
+    version = raw["format_version"]
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise JobFileError(f"{label} is not a Murvan job: its format version is not a whole number.")
+    if version > FORMAT_VERSION:
+        raise JobFileError(
+            f"{label} was written by a newer Murvan (format {version}; this one reads up to {FORMAT_VERSION})."
+        )
+    try:
+        return Job.model_validate(raw)
+    except ValidationError as exc:
+        raise JobValueError(first_problem(exc, raw, label)) from None
+
+
+def job_text(job: Job) -> str:
+    """The job as JSON text."""
+    return json.dumps(job.model_dump(mode="json"), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def save_job(job: Job, path: str | os.PathLike[str], *, keep_previous: bool = True) -> None:
+    """Write a job, `.json` plain and anything else as a zip; the old file survives any failure.
+
+    Raises:
+        JobFileError: the place can't be written.
+    """
+    file = Path(path)
+    carried = _other_members(file) if file.suffix.lower() != ".json" else {}
+    try:
+        handle, temporary = tempfile.mkstemp(prefix=f".{file.name}.", dir=file.parent)
+    except OSError as exc:
+        raise JobFileError(f"Can't save to {file}: {exc.strerror}.") from None
+    try:
+        with os.fdopen(handle, "wb") as out:
+            if file.suffix.lower() == ".json":
+                out.write(job_text(job).encode())
+            else:
+                with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as pack:
+                    pack.writestr("job.json", job_text(job))
+                    for name, data in carried.items():
+                        pack.writestr(name, data)
+            out.flush()
+            os.fsync(out.fileno())
+        if keep_previous and file.is_file():
+            shutil.copy2(file, file.with_name(file.name + ".previous"))
+        os.replace(temporary, file)
+    except OSError as exc:
+        Path(temporary).unlink(missing_ok=True)
+        raise JobFileError(f"Can't save to {file}: {exc.strerror}.") from None
+
+
+def _read_text(file: Path) -> str:
+    try:
+        size = file.stat().st_size
+        if file.is_dir():
+            raise JobFileError(f"{file.name} is a folder, not a Murvan job.")
+        if size == 0:
+            raise JobFileError(f"{file.name} is empty.")
+        with file.open("rb") as handle:
+            head = handle.read(4)
+        if head[:2] == b"PK":
+            return _read_zip(file)
+        if size > MAX_JSON_BYTES:
+            raise JobFileError(f"{file.name} is too large for a job ({size / 1e6:.0f} MB).")
+        return file.read_bytes().decode("utf-8")
+    except UnicodeDecodeError:
+        raise JobFileError(f"{file.name} is not a Murvan job.") from None
+    except FileNotFoundError:
+        raise JobFileError(f"There is no file {file}.") from None
+    except OSError as exc:
+        raise JobFileError(f"Can't read {file}: {exc.strerror}.") from None
+
+
+def _read_zip(file: Path) -> str:
+    try:
+        with zipfile.ZipFile(file) as pack:
+            _check_members(file.name, pack)
+            try:
+                info = pack.getinfo("job.json")
+            except KeyError:
+                raise JobFileError(f"{file.name} is not a Murvan job: there is no job.json in it.") from None
+            if info.file_size > MAX_JSON_BYTES:
+                raise JobFileError(f"{file.name}: its job.json is too large ({info.file_size / 1e6:.0f} MB).")
+            with pack.open(info) as member:
+                data = member.read(MAX_JSON_BYTES + 1)
+            if len(data) > MAX_JSON_BYTES:
+                raise JobFileError(f"{file.name}: its job.json is too large.")
+            return data.decode("utf-8")
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, ValueError) as exc:
+        if isinstance(exc, UnicodeDecodeError):
+            raise JobFileError(f"{file.name} is not a Murvan job: its job.json is not text.") from None
+        raise JobFileError(f"{file.name} is damaged or cut short: {exc}.") from None
+    except Exception as exc:  # zlib.error and lzma errors share no base class
+        if isinstance(exc, (JobFileError, OSError)):
+            raise
+        raise JobFileError(f"{file.name} is damaged: {exc}.") from None
+
+
+def _check_members(label: str, pack: zipfile.ZipFile) -> None:
+    infos = pack.infolist()
+    if len(infos) > MAX_MEMBERS:
+        raise JobFileError(f"{label} holds {len(infos)} files; a job has at most {MAX_MEMBERS}.")
+    seen: set[str] = set()
+    for info in infos:
+        name = info.filename
+        path = PurePosixPath(name)
+        bad = (
+            path.is_absolute() or ".." in path.parts or "\\" in name or ":" in name or name in seen
+            or any(ord(c) < 32 for c in name) or (info.external_attr >> 28) == 0xA
+        )
+        if bad:
+            raise JobFileError(f"{label} holds a file with the unsafe name {name!r}; nothing was read.")
+        seen.add(name)
+        if info.file_size > MAX_MEMBER_BYTES:
+            raise JobFileError(f"{label}: {name} is too large ({info.file_size / 1e6:.0f} MB).")
+        if info.file_size > 1e6 and info.file_size > MAX_RATIO * max(info.compress_size, 1):
+            raise JobFileError(f"{label}: {name} unpacks to {info.file_size / 1e6:.0f} MB, far more than a job would.")
+
+
+def _other_members(file: Path) -> dict[str, bytes]:
+    """Photos and anything else an existing job file carries, to be kept when it is written anew."""
+    if not file.is_file() or not zipfile.is_zipfile(file):
+        return {}
+    try:
+        with zipfile.ZipFile(file) as pack:
+            _check_members(file.name, pack)
+            return {i.filename: pack.read(i) for i in pack.infolist() if i.filename != "job.json" and not i.is_dir()}
+    except (JobFileError, zipfile.BadZipFile):
+        return {}
+
+
+def _no_constant(name: str) -> Any:
+    raise ValueError(f"{name} is not a number")

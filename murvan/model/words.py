@@ -1,0 +1,84 @@
+"""Turns a validation failure into one sentence that names the place in the user's words."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import ValidationError
+
+FIELD_WORDS = {
+    "outline_m": "outline", "u_w_m2k": "U-factor", "shgc": "sun factor", "height_m": "height",
+    "width_m": "width", "diameter_m": "diameter", "offset_m": "place along the wall", "sill_m": "sill height",
+    "ach50": "air changes at 50 Pa", "winter_c": "winter design temperature",
+    "summer_c": "summer design temperature", "flow_m3_s": "air flow", "path_m": "path",
+    "thickness_m": "thickness", "conductivity_w_mk": "conductivity", "r_m2k_w": "R-value",
+    "latitude_deg": "latitude", "altitude_m": "altitude", "people": "people", "position_m": "position",
+    "heating_c": "heating setpoint", "cooling_c": "cooling setpoint", "cooling_rh": "indoor humidity",
+    "format_version": "format version", "damper": "damper opening", "free_area": "free area",
+}
+MESSAGE_WORDS = {
+    "missing": "is missing", "extra_forbidden": "is not a field Murvan knows",
+    "float_parsing": "is not a number", "float_type": "is not a number", "int_parsing": "is not a whole number",
+    "finite_number": "is not a number", "string_type": "is not a text", "tuple_type": "is not a list",
+}
+
+
+def first_problem(exc: ValidationError, raw: Any, fallback: str = "Job") -> str:
+    """One sentence for the first fault of a validation, such as 'Bedroom 2, height must be above 1.5.'"""
+    error = exc.errors(include_url=False)[0]
+    place = _place(error["loc"], raw) or fallback
+    if error["type"] == "value_error":
+        return f"{place}: {_what(error)}."
+    return f"{place}{_field(error['loc'])}{_what(error)}."
+
+
+def _place(loc: tuple[Any, ...], raw: Any) -> str:
+    """The names found on the way to the fault."""
+    names: list[str] = []
+    at = raw
+    for step in loc:
+        try:
+            at = at[step] if not hasattr(at, "model_fields") else getattr(at, step)
+        except (KeyError, IndexError, TypeError, AttributeError):
+            break
+        for key in ("name", "tag", "id"):
+            value = at.get(key) if isinstance(at, dict) else getattr(at, key, None)
+            if isinstance(value, str) and value and not isinstance(at, str):
+                names.append(value)
+                break
+    return ", ".join(names)
+
+
+def _field(loc: tuple[Any, ...]) -> str:
+    words = [str(s) for s in loc if isinstance(s, str)]
+    if not words:
+        return ": "
+    last = words[-1]
+    text = FIELD_WORDS.get(last, last.replace("_", " "))
+    index = next((s for s in reversed(loc) if isinstance(s, int)), None)
+    if index is not None and len(words) == 1:
+        return f" {text} {index + 1}: "
+    return f", {text} "
+
+
+def _what(error: Any) -> str:
+    kind, context, given = error["type"], error.get("ctx", {}), error.get("input")
+    if kind in MESSAGE_WORDS:
+        return MESSAGE_WORDS[kind]
+    limits = {
+        "greater_than": ("above", "gt"), "greater_than_equal": ("at least", "ge"),
+        "less_than": ("below", "lt"), "less_than_equal": ("at most", "le"),
+    }
+    if kind in limits:
+        word, key = limits[kind]
+        return f"must be {word} {context[key]:g}, not {_short(given)}"
+    if kind == "literal_error":
+        return f"must be one of {context['expected']}, not {_short(given)}"
+    if kind == "value_error":
+        return str(context["error"])
+    return str(error["msg"])[:1].lower() + str(error["msg"])[1:]
+
+
+def _short(value: Any) -> str:
+    text = f"{value:g}" if isinstance(value, (int, float)) else repr(value)
+    return text if len(text) <= 40 else text[:37] + "..."

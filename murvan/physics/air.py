@@ -1,0 +1,83 @@
+"""Moist air. PsychroLib does the psychrometrics; this module fixes its unit system once and adds density."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import psychrolib
+
+from murvan.physics.constants import CP_AIR_J_KGK, H_FG_J_KG, STANDARD_PRESSURE_PA
+
+psychrolib.SetUnitSystem(psychrolib.SI)
+
+
+@dataclass(frozen=True)
+class Air:
+    """Moist air at one state: degC, Pa, kg/kg dry air, kg/m3, J/kg dry air."""
+
+    temperature_c: float
+    pressure_pa: float
+    humidity_ratio: float
+    density_kg_m3: float
+    enthalpy_j_kg: float
+    dew_point_c: float
+    wet_bulb_c: float
+    relative_humidity: float
+
+
+def pressure_at(altitude_m: float) -> float:
+    """Standard atmosphere pressure [Pa] at an altitude [m]; ASHRAE Fundamentals ch. 1 eq. 3."""
+    return float(psychrolib.GetStandardAtmPressure(altitude_m))
+
+
+@lru_cache(maxsize=256)
+def from_relative_humidity(temperature_c: float, rh: float, pressure_pa: float = STANDARD_PRESSURE_PA) -> Air:
+    """Moist air from dry bulb [degC] and relative humidity [0..1]."""
+    ratio = psychrolib.GetHumRatioFromRelHum(temperature_c, rh, pressure_pa)
+    return _state(temperature_c, ratio, pressure_pa)
+
+
+@lru_cache(maxsize=256)
+def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = STANDARD_PRESSURE_PA) -> Air:
+    """Moist air from dry bulb and wet bulb [degC]; wet bulb at or below dry bulb."""
+    ratio = psychrolib.GetHumRatioFromTWetBulb(temperature_c, wet_bulb_c, pressure_pa)
+    return _state(temperature_c, ratio, pressure_pa)
+
+
+@lru_cache(maxsize=256)
+def from_humidity_ratio(temperature_c: float, ratio: float, pressure_pa: float = STANDARD_PRESSURE_PA) -> Air:
+    """Moist air from dry bulb [degC] and humidity ratio [kg/kg]."""
+    return _state(temperature_c, ratio, pressure_pa)
+
+
+def _state(temperature_c: float, ratio: float, pressure_pa: float) -> Air:
+    volume = psychrolib.GetMoistAirVolume(temperature_c, ratio, pressure_pa)
+    rh = min(1.0, psychrolib.GetRelHumFromHumRatio(temperature_c, ratio, pressure_pa))
+    return Air(
+        temperature_c=temperature_c,
+        pressure_pa=pressure_pa,
+        humidity_ratio=ratio,
+        density_kg_m3=(1 + ratio) / volume,
+        enthalpy_j_kg=float(psychrolib.GetMoistAirEnthalpy(temperature_c, ratio)),
+        dew_point_c=float(psychrolib.GetTDewPointFromHumRatio(temperature_c, ratio, pressure_pa)),
+        wet_bulb_c=float(psychrolib.GetTWetBulbFromHumRatio(temperature_c, ratio, pressure_pa)),
+        relative_humidity=float(rh),
+    )
+
+
+def sensible_factor(density_kg_m3: float) -> float:
+    """W carried per m3/s and kelvin: density times specific heat."""
+    return density_kg_m3 * CP_AIR_J_KGK
+
+
+def latent_factor(density_kg_m3: float) -> float:
+    """W carried per m3/s and kg/kg of humidity ratio."""
+    return density_kg_m3 * H_FG_J_KG
+
+
+def mix(first: Air, second: Air, share_second: float) -> Air:
+    """Two streams mixed; `share_second` by mass of dry air, 0..1."""
+    t = first.temperature_c + share_second * (second.temperature_c - first.temperature_c)
+    w = first.humidity_ratio + share_second * (second.humidity_ratio - first.humidity_ratio)
+    return from_humidity_ratio(t, w, first.pressure_pa)

@@ -1,0 +1,213 @@
+"""The air circuit: branches between nodes, solved for every flow and pressure at once.
+
+A branch loses
+
+    dP(Q) = friction(Q) + k Q |Q| + (|Q|/c)^(1/n) sign Q - fan(Q)
+
+and flows into each node sum to zero. Newton on branch flows and node pressures together: with the flows
+linearised, the pressures follow from one symmetric system (A D A^T) p = r, D = 1/dP'(Q); every derivative is
+analytic. Flows satisfy continuity exactly after the first step. Batched: a leading axis of scenarios solves in
+one call. Large circuits use a sparse factorisation.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
+from murvan.physics.ductflow import friction_factor
+
+Array = NDArray[np.float64]
+Index = NDArray[np.intp]
+
+DENSE_LIMIT = 160
+_SLOPE_FLOOR = 1e-2
+
+
+@dataclass(frozen=True)
+class FanCurve:
+    """Pressure rise [Pa] over flow [m3/s] as a monotone piecewise cubic, straight beyond its ends."""
+
+    flow: Array
+    rise: Array
+    slope: Array
+
+    @staticmethod
+    def through(flow_m3_s: Array, rise_pa: Array) -> FanCurve:
+        """Monotone (Fritsch-Carlson) cubic through points sorted by flow; rise must fall with flow."""
+        q, p = np.asarray(flow_m3_s, float), np.asarray(rise_pa, float)
+        if len(q) < 2 or np.any(np.diff(q) <= 0) or np.any(np.diff(p) >= 0):
+            raise ValueError("a blower curve needs rising flow and falling pressure")
+        d = np.diff(p) / np.diff(q)
+        m = np.concatenate([[d[0]], np.where(d[1:] * d[:-1] > 0, 2 * d[1:] * d[:-1] / (d[1:] + d[:-1]), 0), [d[-1]]])
+        return FanCurve(q, p, m)
+
+    def __call__(self, flow: Array) -> tuple[Array, Array]:
+        """Rise and its derivative to flow, any shape."""
+        i = np.clip(np.searchsorted(self.flow, flow) - 1, 0, len(self.flow) - 2)
+        q0, h = self.flow[i], self.flow[i + 1] - self.flow[i]
+        t = (flow - q0) / h
+        p0, p1, m0, m1 = self.rise[i], self.rise[i + 1], self.slope[i] * h, self.slope[i + 1] * h
+        a, b = 2 * p0 + m0 - 2 * p1 + m1, -3 * p0 - 2 * m0 + 3 * p1 - m1
+        value = p0 + t * (m0 + t * (b + t * a))
+        slope = (m0 + t * (2 * b + 3 * a * t)) / h
+        low, high = flow < self.flow[0], flow > self.flow[-1]
+        value = np.where(low, self.rise[0] + self.slope[0] * (flow - self.flow[0]), value)
+        value = np.where(high, self.rise[-1] + self.slope[-1] * (flow - self.flow[-1]), value)
+        slope = np.where(low, self.slope[0], np.where(high, self.slope[-1], slope))
+        return value, slope
+
+
+@dataclass(frozen=True)
+class Circuit:
+    """A network of `m` branches and `n` free nodes. Arrays of length m; -1 as a node is the outdoors at 0 Pa.
+
+    `friction_scale` multiplies friction (flex); `k` [Pa s2/m6] covers fittings, dampers and registers; a
+    branch with `power_c` > 0 is a leak Q = c dP^n; `fans` gives branch index and curve; `injection_m3_s` (n,)
+    is air brought into a node by force, such as an exhaust fan (negative) or a ventilator.
+    """
+
+    start: Index
+    end: Index
+    nodes: int
+    length_m: Array
+    area_m2: Array
+    hydraulic_m: Array
+    roughness_m: Array
+    friction_scale: Array
+    k: Array
+    power_c: Array
+    power_n: float = 0.65
+    fans: tuple[tuple[int, FanCurve], ...] = ()
+    injection_m3_s: Array | None = None
+    density_kg_m3: float = STANDARD_DENSITY_KG_M3
+
+
+@dataclass(frozen=True)
+class NetworkSolution:
+    """Flows [m3/s] (..., m), node pressures [Pa] (..., n), steps taken, worst mismatch [Pa], and whether it closed."""
+
+    flow_m3_s: Array
+    pressure_pa: Array
+    iterations: int
+    residual_pa: float
+    converged: bool
+
+
+def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array, Array]:
+    """Pressure lost along each branch [Pa] and its derivative to flow; shape (..., m)."""
+    size = np.abs(flow)
+    kk = c.k if k is None else k
+    loss = kk * flow * size
+    slope = 2 * kk * size
+    ducts = np.flatnonzero(c.length_m > 0)
+    if len(ducts):
+        q = size[..., ducts]
+        re_per_q = c.density_kg_m3 * c.hydraulic_m[ducts] / (VISCOSITY_PA_S * c.area_m2[ducts])
+        f, df = friction_factor(q * re_per_q, c.roughness_m[ducts] / c.hydraulic_m[ducts])
+        base = c.friction_scale[ducts] * c.length_m[ducts] / c.hydraulic_m[ducts] * 0.5 * c.density_kg_m3 / c.area_m2[ducts] ** 2
+        loss[..., ducts] += np.sign(flow[..., ducts]) * f * base * q * q
+        slope[..., ducts] += base * (2 * f * q + df * re_per_q * q * q)
+    leaks = np.flatnonzero(c.power_c > 0)
+    if len(leaks):
+        q = size[..., leaks]
+        ratio = q / c.power_c[leaks]
+        loss[..., leaks] += np.sign(flow[..., leaks]) * ratio ** (1 / c.power_n)
+        slope[..., leaks] += ratio ** (1 / c.power_n - 1) / (c.power_n * c.power_c[leaks])
+    for index, curve in c.fans:
+        rise, drise = curve(flow[..., index])
+        loss[..., index] -= rise
+        slope[..., index] -= drise
+    return loss, slope
+
+
+def solve(
+    c: Circuit, *, k: Array | None = None, first_flow: Array | None = None, tolerance_pa: float = 1e-7,
+    most_steps: int = 80, injection: Array | None = None,
+) -> NetworkSolution:
+    """Solve the circuit.
+
+    Args:
+        c: The circuit.
+        k: Quadratic coefficients by scenario, shape (s, m); one scenario when left out.
+        first_flow: A guess (m,) or (s, m), m3/s.
+        injection: Forced air into the nodes, (n,) or (s, n), m3/s; the circuit's own when left out.
+        tolerance_pa: Largest pressure mismatch accepted.
+        most_steps: Give up after so many steps; `converged` is then False.
+    """
+    forced = c.injection_m3_s if injection is None else injection
+    kk = c.k if k is None else np.asarray(k, float)
+    flow = np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
+    incidence = _incidence(c)
+    sparse = c.nodes > DENSE_LIMIT
+    pressure = np.zeros((*kk.shape[:-1], c.nodes))
+    drop = np.full(kk.shape, np.inf)
+    worst, worst_before = np.inf, np.inf
+    for step in range(most_steps):
+        loss, slope = branch_loss(c, flow, kk)
+        worst = float(np.max(np.abs(loss - drop)))
+        if worst < tolerance_pa:
+            return NetworkSolution(flow, pressure, step, worst, True)
+        d = 1 / np.maximum(slope, _SLOPE_FLOOR)
+        # continuity of the new flows q + d (drop - loss) at every node gives the pressures
+        rhs = _apply(incidence, flow - d * loss)
+        if forced is not None:
+            rhs = rhs - forced
+        pressure = _solve_nodes(incidence, d, rhs, sparse)
+        drop = _drops(c, pressure)
+        # a step that gained little is halved: two branches trading flow back and forth
+        damping = 0.5 if step > 8 and worst > 0.5 * worst_before else 1.0
+        flow = flow + damping * d * (drop - loss)
+        worst_before = worst
+    return NetworkSolution(flow, pressure, most_steps, worst, False)
+
+
+def _incidence(c: Circuit) -> Any:
+    """Node by branch matrix, +1 where the branch leaves."""
+    m = len(c.start)
+    if c.nodes > DENSE_LIMIT:
+        from scipy import sparse
+
+        rows = np.concatenate([c.start, c.end])
+        cols = np.concatenate([np.arange(m), np.arange(m)])
+        vals = np.concatenate([np.ones(m), -np.ones(m)])
+        keep = rows >= 0
+        return sparse.csc_matrix((vals[keep], (rows[keep], cols[keep])), shape=(c.nodes, m))
+    a = np.zeros((c.nodes, m))
+    for j, (s, e) in enumerate(zip(c.start.tolist(), c.end.tolist(), strict=True)):
+        if s >= 0:
+            a[s, j] += 1
+        if e >= 0:
+            a[e, j] -= 1
+    return a
+
+
+def _apply(incidence: Any, values: Array) -> Array:
+    """Net outflow of each node, shape (..., n)."""
+    return np.asarray((incidence @ values.T).T) if values.ndim > 1 else np.asarray(incidence @ values)
+
+
+def _drops(c: Circuit, pressure: Array) -> Array:
+    """Pressure at the start less at the end of each branch, shape (..., m)."""
+    padded = np.concatenate([pressure, np.zeros((*pressure.shape[:-1], 1))], axis=-1)
+    return np.asarray(padded[..., c.start] - padded[..., c.end])
+
+
+def _solve_nodes(incidence: Any, d: Array, rhs: Array, sparse: bool) -> Array:
+    """Pressures from A D A^T p = -rhs."""
+    if not sparse:
+        matrix = (incidence * d[..., None, :]) @ incidence.T
+        return np.asarray(np.linalg.solve(matrix, -rhs[..., None])[..., 0])
+    from scipy.sparse import diags
+    from scipy.sparse.linalg import splu
+
+    def one(dd: Array, rr: Array) -> Array:
+        return np.asarray(splu((incidence @ diags(dd) @ incidence.T).tocsc(), permc_spec="MMD_AT_PLUS_A").solve(-rr))
+
+    if d.ndim == 1:
+        return one(d, rhs)
+    return np.stack([one(dd, rr) for dd, rr in zip(d, rhs, strict=True)])

@@ -1,0 +1,83 @@
+"""Sun position and ASHRAE clear sky, vectorised over hours and surfaces."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.physics.constants import SOLAR_CONSTANT_W_M2
+
+Array = NDArray[np.float64]
+
+INCIDENCE_DEG = np.array([0.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0])
+INCIDENCE_RATIO = np.array([1.0, 0.97, 0.93, 0.84, 0.66, 0.34, 0.0])
+DIFFUSE_RATIO = 0.87
+GROUND_REFLECTANCE = 0.2
+
+
+def declination_deg(day_of_year: int) -> float:
+    """Solar declination; Cooper, as in ASHRAE Fundamentals ch. 14 eq. 10."""
+    return float(23.45 * np.sin(np.deg2rad(360.0 * (day_of_year + 284) / 365.0)))
+
+
+def extraterrestrial_w_m2(day_of_year: int) -> float:
+    """Normal irradiance outside the atmosphere; ASHRAE Fundamentals ch. 14 eq. 4."""
+    return float(SOLAR_CONSTANT_W_M2 * (1 + 0.033 * np.cos(np.deg2rad(360.0 * (day_of_year - 3) / 365.0))))
+
+
+def position(latitude_deg: float, day_of_year: int, solar_hour: Array) -> tuple[Array, Array]:
+    """Altitude and azimuth of the sun [deg]; azimuth clockwise from north. `solar_hour` any shape."""
+    lat = np.deg2rad(latitude_deg)
+    dec = np.deg2rad(declination_deg(day_of_year))
+    hour = np.deg2rad(15.0 * (solar_hour - 12.0))
+    sin_alt = np.cos(lat) * np.cos(dec) * np.cos(hour) + np.sin(lat) * np.sin(dec)
+    altitude = np.arcsin(np.clip(sin_alt, -1, 1))
+    east = np.cos(dec) * np.sin(hour)
+    south = np.cos(hour) * np.cos(dec) * np.sin(lat) - np.sin(dec) * np.cos(lat)
+    azimuth = np.rad2deg(np.arctan2(east, south)) + 180.0
+    return np.rad2deg(altitude), np.mod(azimuth, 360.0)
+
+
+def clear_sky(altitude_deg: Array, day_of_year: int, taub: float, taud: float) -> tuple[Array, Array]:
+    """Beam normal and diffuse horizontal irradiance [W/m2]; ASHRAE tau model, coefficients from memory."""
+    up = altitude_deg > 0.5
+    alt = np.where(up, altitude_deg, 1.0)
+    mass = 1 / (np.sin(np.deg2rad(alt)) + 0.50572 * (6.07995 + alt) ** -1.6364)
+    ab = 1.454 - 0.406 * taub - 0.268 * taud + 0.021 * taub * taud
+    ad = 0.507 + 0.205 * taub - 0.080 * taud - 0.190 * taub * taud
+    e0 = extraterrestrial_w_m2(day_of_year)
+    beam = e0 * np.exp(-taub * mass**ab)
+    diffuse = e0 * np.exp(-taud * mass**ad)
+    return np.where(up, beam, 0.0), np.where(up, diffuse, 0.0)
+
+
+def incidence_cos(altitude_deg: Array, azimuth_deg: Array, tilt_deg: Array, facing_deg: Array) -> Array:
+    """Cosine of the incidence angle, negative when the sun is behind; arguments broadcast."""
+    alt, gamma = np.deg2rad(altitude_deg), np.deg2rad(azimuth_deg - facing_deg)
+    tilt = np.deg2rad(tilt_deg)
+    return np.cos(alt) * np.cos(gamma) * np.sin(tilt) + np.sin(alt) * np.cos(tilt)
+
+
+def plane_irradiance(
+    altitude_deg: Array, azimuth_deg: Array, beam: Array, diffuse: Array, tilt_deg: Array, facing_deg: Array
+) -> tuple[Array, Array, Array]:
+    """Beam and diffuse-with-ground irradiance [W/m2] on a plane, and the cosine of incidence. Broadcasts."""
+    cos_i = incidence_cos(altitude_deg, azimuth_deg, tilt_deg, facing_deg)
+    tilt = np.deg2rad(tilt_deg)
+    ratio = np.maximum(0.45, 0.55 + 0.437 * cos_i + 0.313 * cos_i**2)
+    sky = diffuse * np.where(tilt > np.pi / 2, ratio * np.sin(tilt), ratio * np.sin(tilt) + np.cos(tilt))
+    sky = np.where(tilt < 1e-6, diffuse, sky)
+    horizontal = beam * np.maximum(np.sin(np.deg2rad(altitude_deg)), 0) + diffuse
+    ground = horizontal * GROUND_REFLECTANCE * (1 - np.cos(tilt)) / 2
+    return beam * np.maximum(cos_i, 0), sky + ground, cos_i
+
+
+def incidence_ratio(cos_incidence: Array) -> Array:
+    """Share of normal-incidence solar gain left at an angle; table of the domain notes."""
+    angle = np.rad2deg(np.arccos(np.clip(cos_incidence, 0, 1)))
+    return np.interp(angle, INCIDENCE_DEG, INCIDENCE_RATIO)
+
+
+def glass_gain_factor(beam_on_plane: Array, diffuse_on_plane: Array, cos_incidence: Array) -> Array:
+    """W/m2 to multiply by SHGC: beam by the incidence ratio, diffuse by 0.87."""
+    return beam_on_plane * incidence_ratio(cos_incidence) + diffuse_on_plane * DIFFUSE_RATIO

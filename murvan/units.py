@@ -1,0 +1,255 @@
+"""Units at the edge: what the user types and reads. Inside Murvan everything is SI.
+
+A `kind` names what a number is ('flow', 'length'); each kind has one IP and one SI form. Display uses the
+table below, because it is drawn thousands of times; typing goes through pint, so `8' 0"`, `96 in`, `2.44 m`
+and `3 ton` all work.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any, Literal
+
+Units = Literal["ip", "si"]
+
+
+class UnitError(ValueError):
+    """What was typed can't be read as this kind of quantity."""
+
+
+@dataclass(frozen=True)
+class Form:
+    """How one kind is shown in one unit system: shown = si * factor + offset."""
+
+    unit: str
+    factor: float = 1.0
+    decimals: int = 0
+    offset: float = 0.0
+
+
+FOOT = 0.3048
+INCH = 0.0254
+BTU_H = 0.29307107017
+CFM = FOOT**3 / 60
+INWC = 249.08891  # conventional inch of water, 4 degC
+POUND = 0.45359237
+
+FORMS: dict[str, tuple[Form, Form]] = {
+    "number": (Form(""), Form("")),
+    "decimal": (Form("", 1, 2), Form("", 1, 2)),
+    "ratio3": (Form("", 1, 3), Form("", 1, 3)),
+    "percent": (Form("%", 100), Form("%", 100)),
+    "length": (Form("ft", 1 / FOOT, 1), Form("m", 1, 2)),
+    "feet": (Form("ft in", 1 / FOOT, 0), Form("m", 1, 2)),
+    "size": (Form("in", 1 / INCH, 0), Form("mm", 1000, 0)),
+    "size1": (Form("in", 1 / INCH, 1), Form("mm", 1000, 0)),
+    "area": (Form("ft²", 1 / FOOT**2), Form("m²", 1, 1)),
+    "small_area": (Form("in²", 1 / INCH**2), Form("cm²", 1e4)),
+    "volume": (Form("ft³", 1 / FOOT**3), Form("m³", 1, 1)),
+    "power": (Form("Btu/h", 1 / BTU_H), Form("W")),
+    "kpower": (Form("kBtu/h", 1 / BTU_H / 1000, 1), Form("kW", 1e-3, 2)),
+    "tons": (Form("ton", 1 / BTU_H / 12000, 1), Form("kW", 1e-3, 1)),
+    "electric": (Form("kW", 1e-3, 1), Form("kW", 1e-3, 1)),
+    "watts": (Form("W"), Form("W")),
+    "energy": (Form("kWh", 1 / 3.6e6), Form("kWh", 1 / 3.6e6)),
+    "flow": (Form("cfm", 1 / CFM), Form("L/s", 1000)),
+    "velocity": (Form("fpm", 60 / FOOT), Form("m/s", 1, 2)),
+    "wind": (Form("mph", 2.2369363, 1), Form("m/s", 1, 1)),
+    "pressure": (Form("in wc", 1 / INWC, 2), Form("Pa", 1)),
+    "pressure3": (Form("in wc", 1 / INWC, 3), Form("Pa", 1, 1)),
+    "pascal": (Form("Pa", 1, 1), Form("Pa", 1, 1)),
+    "friction": (Form("in wc/100 ft", 30.48 / INWC, 3), Form("Pa/m", 1, 2)),
+    "temperature": (Form("°F", 1.8, 0, 32), Form("°C", 1, 1)),
+    "temperature1": (Form("°F", 1.8, 1, 32), Form("°C", 1, 1)),
+    "difference": (Form("°F", 1.8, 1), Form("K", 1, 1)),
+    "u_factor": (Form("Btu/h·ft²·°F", 1 / 5.678263337, 3), Form("W/m²K", 1, 3)),
+    "r_value": (Form("ft²·°F·h/Btu", 5.678263337, 2), Form("m²K/W", 1, 2)),
+    "ua": (Form("Btu/h·°F", 1 / BTU_H / 1.8, 1), Form("W/K", 1, 1)),
+    "edge_f": (Form("Btu/h·ft·°F", FOOT / BTU_H / 1.8, 2), Form("W/m·K", 1, 2)),
+    "flux": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 1), Form("W/m²", 1, 1)),
+    "irradiance": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 0), Form("W/m²", 1, 0)),
+    "air_factor": (Form("Btu/h·cfm·°F", CFM / BTU_H / 1.8, 3), Form("W·s/m³·K", 1, 0)),
+    "latent_factor": (Form("Btu/h·cfm·gr/lb", CFM / BTU_H / 7000, 3), Form("kW·s/m³", 1e-3, 0)),
+    "moisture": (Form("gr/lb", 7000, 1), Form("g/kg", 1000, 1)),
+    "power_per_area": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 2), Form("W/m²", 1, 2)),
+    "mass": (Form("lb", 1 / POUND, 1), Form("kg", 1, 1)),
+    "density": (Form("lb/ft³", FOOT**3 / POUND, 4), Form("kg/m³", 1, 3)),
+    "angle": (Form("°", 1, 1), Form("°", 1, 1)),
+    "hours": (Form("h"), Form("h")),
+    "per_hour": (Form("per h", 1, 1), Form("per h", 1, 1)),
+    "people": (Form("people", 1, 1), Form("people", 1, 1)),
+}
+
+
+def form(kind: str, units: Units) -> Form:
+    """The display form of a kind. Raises KeyError for an unknown kind."""
+    ip, si = FORMS[kind]
+    return ip if units == "ip" else si
+
+
+def unit(kind: str, units: Units) -> str:
+    """The unit's name, such as 'cfm' or 'L/s'."""
+    return form(kind, units).unit
+
+
+def shown(kind: str, value: float, units: Units) -> float:
+    """The number in display units, not rounded."""
+    f = form(kind, units)
+    return value * f.factor + f.offset
+
+
+def number(kind: str, value: float | None, units: Units, decimals: int | None = None) -> str:
+    """The number as text without its unit; '–' when there is none."""
+    if value is None or not math.isfinite(value):
+        return "–"
+    if kind == "feet" and units == "ip":
+        return feet_inches(value)
+    f = form(kind, units)
+    places = f.decimals if decimals is None else decimals
+    number_ = round(value * f.factor + f.offset, places)
+    text = f"{number_ + 0.0:,.{places}f}"
+    return text.replace("-", "−") if number_ else f"{0:.{places}f}"
+
+
+def text(kind: str, value: float | None, units: Units, decimals: int | None = None) -> str:
+    """The number with its unit, such as '114 cfm'."""
+    body = number(kind, value, units, decimals)
+    name = unit(kind, units)
+    if (kind == "feet" and units == "ip") or not name or body == "–":
+        return body
+    return f"{body}{'' if name == '°' else ' '}{name}"
+
+
+def feet_inches(value_m: float) -> str:
+    """Feet and inches to the quarter inch, such as 14' 3" or 6' 4¼"."""
+    quarters = round(abs(value_m) / INCH * 4)
+    feet, rest = divmod(quarters, 48)
+    inches, fraction = divmod(rest, 4)
+    sign = "−" if value_m < 0 and quarters else ""
+    return f"{sign}{feet}′ {inches}{('', '¼', '½', '¾')[fraction]}″"
+
+
+SI_UNITS: dict[str, str] = {
+    "length": "meter", "feet": "meter", "size": "meter", "size1": "meter", "area": "meter**2",
+    "small_area": "meter**2", "volume": "meter**3", "power": "watt", "kpower": "watt", "tons": "watt",
+    "electric": "watt", "watts": "watt", "flow": "meter**3/second", "velocity": "meter/second",
+    "wind": "meter/second", "pressure": "pascal", "pressure3": "pascal", "pascal": "pascal",
+    "friction": "pascal/meter", "temperature": "degC", "temperature1": "degC", "difference": "delta_degC",
+    "u_factor": "watt/meter**2/delta_degC", "r_value": "meter**2*delta_degC/watt",
+}
+SPELLINGS = (
+    (r"in\.?\s*(w\.?c\.?|h2o|w\.?g\.?)", "inwc"), (r"°\s*f\b|degf\b", "degF"), (r"°\s*c\b|degc\b", "degC"), (r"²", "**2"),
+    (r"³", "**3"), (r"\bft2\b", "foot**2"), (r"\bm2\b", "meter**2"), (r"\bsq\.?\s*ft\b", "foot**2"),
+    (r"btu/h\b|btuh\b|btu/hr\b", "btu_h"), (r"kbtu/h\b|mbh\b", "kbtu_h"), (r"\btons?\b", "ton_cooling"),
+    (r"\bl/s\b", "liter/second"), (r"\bfpm\b|ft/min\b", "fpm"), (r"·", "*"), (r"−", "-"),
+)
+FEET_INCHES = re.compile(
+    r"^\s*(?P<sign>[-−]?)\s*(?:(?P<feet>\d+(?:\.\d+)?)\s*(?:'|′|ft\b|feet\b|foot\b))?\s*-?\s*"
+    r"(?:(?P<inches>\d+(?:\.\d+)?)?\s*(?P<fraction>[¼½¾⅛⅜⅝⅞]|\d+\s*/\s*\d+)?\s*(?P<mark>\"|″|''|in\b|inch\b|inches\b))?"
+    r"\s*$", re.IGNORECASE,
+)
+FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875}
+
+
+def parse(kind: str, typed: str, units: Units) -> float:
+    """What the user typed, in SI.
+
+    A bare number is taken in the display unit of `units`.
+
+    Raises:
+        UnitError: it can't be read, or it has the wrong dimension.
+    """
+    clean = typed.strip()
+    if not clean:
+        raise UnitError("Type a number.")
+    bare = _bare_number(clean)
+    if bare is not None:
+        f = form(kind, units)
+        return (bare - f.offset) / f.factor
+    if kind in ("length", "feet", "size", "size1"):
+        length = _feet_inches(clean)
+        if length is not None:
+            return length
+    if kind not in SI_UNITS:
+        f = form(kind, units)
+        bare = _bare_number(clean.removesuffix(f.unit).strip()) if f.unit else None
+        if bare is None:
+            raise UnitError(f"Can't read “{typed.strip()}” here; type a number{f' in {f.unit}' if f.unit else ''}.")
+        return (bare - f.offset) / f.factor
+    return _with_pint(kind, clean, typed, units)
+
+
+def _bare_number(clean: str) -> float | None:
+    plain = clean.replace("−", "-").replace(" ", "").replace(" ", "")
+    if not re.fullmatch(r"[-+]?(\d{1,3}(,\d{3})+|\d+)?(\.\d*)?([eE][-+]?\d+)?", plain) or not re.search(r"\d", plain):
+        return None
+    value = float(plain.replace(",", ""))
+    return value if math.isfinite(value) else None
+
+
+def _feet_inches(clean: str) -> float | None:
+    found = FEET_INCHES.match(clean)
+    if not found or (found["feet"] is None and found["mark"] is None):
+        return None
+    inches = float(found["inches"] or 0)
+    fraction = found["fraction"]
+    if fraction in FRACTIONS:
+        inches += FRACTIONS[fraction]
+    elif fraction:
+        top, bottom = (float(x) for x in fraction.split("/"))
+        if bottom == 0:
+            return None
+        inches += top / bottom
+    value = (float(found["feet"] or 0) * 12 + inches) * INCH
+    return -value if found["sign"] else value
+
+
+def _with_pint(kind: str, clean: str, typed: str, units: Units) -> float:
+    registry = _registry()
+    spelled = clean
+    if kind in ("temperature", "temperature1", "difference"):
+        spelled = re.sub(r"(?<![a-z])([cf])$", r"deg\1", spelled, flags=re.IGNORECASE)
+    for pattern, name in SPELLINGS:
+        spelled = re.sub(pattern, name, spelled, flags=re.IGNORECASE)
+    found = re.match(r"^\s*([-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(.+)$", spelled)
+    message = f"Can't read “{typed.strip()}” here; type it like “{example(kind, units)}”."
+    if not found:
+        raise UnitError(message)
+    try:
+        magnitude = float(found[1].replace(",", ""))
+        quantity = registry.Quantity(magnitude, found[2])
+        if kind == "difference" and str(quantity.units) in ("degree_Fahrenheit", "degree_Celsius"):
+            quantity = registry.Quantity(magnitude, f"delta_{quantity.units:~}".replace("°", "deg"))
+        value = float(quantity.to(SI_UNITS[kind]).magnitude)
+    except Exception:  # pint raises a dozen unrelated types on odd text
+        raise UnitError(message) from None
+    if not math.isfinite(value):
+        raise UnitError(message)
+    return value
+
+
+def example(kind: str, units: Units) -> str:
+    """A sample of how this kind may be typed."""
+    samples = {"feet": ("8' 6\"", "2.6 m"), "length": ("8 ft", "2.44 m"), "size": ("7 in", "180 mm")}
+    if kind in samples:
+        return samples[kind][0 if units == "ip" else 1]
+    f = form(kind, units)
+    return f"12 {f.unit}".strip()
+
+
+@lru_cache(maxsize=1)
+def _registry() -> Any:
+    import pint
+
+    registry: Any = pint.UnitRegistry(case_sensitive=False, autoconvert_offset_to_baseunit=True)
+    for line in (
+        f"btu_h = {BTU_H!r} * watt", f"kbtu_h = {BTU_H * 1000!r} * watt", f"ton_cooling = {BTU_H * 12000!r} * watt",
+        f"cfm = {CFM!r} * meter**3/second", f"fpm = {FOOT / 60!r} * meter/second", f"inwc = {INWC!r} * pascal",
+        f"inwc_100ft = {INWC / 30.48!r} * pascal/meter",
+        "u_ip = 5.678263337 * watt/meter**2/delta_degC", "r_ip = 0.17611018 * meter**2*delta_degC/watt",
+    ):
+        registry.define(line)
+    return registry
