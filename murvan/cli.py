@@ -8,16 +8,14 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import sys
-import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import NoReturn, cast
 
 from murvan import __version__
 from murvan.model.errors import JobError
-from murvan.model.files import load_job, save_job
+from murvan.model.files import load_job, save_job, write_atomic
 from murvan.model.job import Job
 from murvan.units import Units
 
@@ -188,17 +186,9 @@ def _check(args: argparse.Namespace) -> int:
 
 
 def _write(path: Path, write: Callable[[Path], object]) -> None:
-    """Write beside the target and rename, so that a failure leaves nothing half done."""
     if not path.parent.is_dir():
         raise InputError(f"there is no folder {path.parent}")
-    handle, name = tempfile.mkstemp(prefix=".murvan-", suffix=path.suffix, dir=path.parent)
-    os.close(handle)
-    temporary = Path(name)
-    try:
-        write(temporary)
-        os.replace(temporary, path)
-    finally:
-        temporary.unlink(missing_ok=True)
+    write_atomic(path, write)
 
 
 if __name__ == "__main__":

@@ -58,6 +58,7 @@ INSIDE_DOORS = (
     ("D6", "bed1", 1, 17.0, 13.0, 2.0), ("D7", "bed3", 2, 28.7, 11.0, 2.5), ("D8", "bed4", 0, 28.9, 15.0, 2.5),
     ("D9", "bath", 0, 22.9, 15.0, 2.33),
 )
+ARCHWAYS = (("W1", "living", 1, 17.0, 9.6, 3.6), ("W2", "dining", 0, 8.8, 15.0, 4.4), ("W3", "kitchen", 0, 20.2, 15.0, 4.6), ("W4", "kitchen", 3, 14.0, 18.4, 5.0))
 
 
 def _pt(x: float, y: float) -> tuple[float, float]:
@@ -112,11 +113,11 @@ def _house(raw: dict[str, Any]) -> dict[str, Any]:
             offset_m=round(_offset(outline, wall, d["start_ft"] * FT, d["width_ft"] * FT), 4),
             construction="door-insulated" if d.get("to") else "door-wood",
         ))
-    for tag, room, wall, x, y, width in INSIDE_DOORS:
+    for tag, room, wall, x, y, width in INSIDE_DOORS + ARCHWAYS:
         outline = outlines[room]
         axis = 0 if wall in (0, 2) else 1
         openings.append(Opening(
-            id=tag, tag=tag, kind="door", room=room, wall=wall, width_m=width * FT, height_m=6.67 * FT, inside=True,
+            id=tag, tag=tag, kind="archway" if tag.startswith("W") else "door", room=room, wall=wall, width_m=width * FT, height_m=6.67 * FT, inside=True,
             offset_m=round(_offset(outline, wall, (x, y)[axis] * FT, width * FT), 4),
         ))
     gx, gy = raw["garage"]["x_ft"], raw["garage"]["y_ft"]

@@ -174,7 +174,7 @@ def _walls(
             taken = [0.0] * len(stretches)
             for o in mine:
                 opening = openings[o]
-                if opening.inside:
+                if opening.inside or opening.kind == "archway":
                     continue
                 middle = opening.offset_m + opening.width_m / 2
                 at = next((k for k, s in enumerate(stretches) if s[0] <= middle <= s[0] + s[1]), None)

@@ -12,7 +12,7 @@ from murvan.design.build import buy_list, size_text
 from murvan.design.ducts import RunResult
 from murvan.design.solve import Results
 from murvan.field.verdict import Verdict
-from murvan.units import Units, number, shown, unit
+from murvan.units import Units, form, number, shown, unit
 
 Cell = str | float | None
 
@@ -133,7 +133,7 @@ def _plain(text: str) -> str:
         return body
     except ValueError:
         # a spreadsheet would run a text that begins like a formula
-        return f"'{text}" if text[:1] in "=+-@" else text
+        return f"'{text}" if text.startswith(("=", "+", "-", "@")) else text
 
 
 def write_csv(schedules: Sequence[Schedule], folder: Path, units: Units) -> list[Path]:
@@ -167,8 +167,8 @@ def write_xlsx(schedules: Sequence[Schedule], path: Path, units: Units) -> None:
 
 
 def _value(cell: Cell, kind: str, units: Units) -> str | float | None:
-    if cell is None or isinstance(cell, str):
-        return cell if cell is None or cell[:1] not in ("=", "+", "@") else f"'{cell}"
-    from murvan.units import form
-
+    if cell is None:
+        return None
+    if isinstance(cell, str):
+        return f"'{cell}" if cell.startswith(("=", "+", "@")) else cell
     return round(shown(kind, cell, units), form(kind, units).decimals)

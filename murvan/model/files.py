@@ -11,6 +11,7 @@ import os
 import shutil
 import tempfile
 import zipfile
+from collections.abc import Callable
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -72,28 +73,45 @@ def save_job(job: Job, path: str | os.PathLike[str], *, keep_previous: bool = Tr
         JobFileError: the place can't be written.
     """
     file = Path(path)
-    carried = _other_members(file) if file.suffix.lower() != ".json" else {}
+    plain = file.suffix.lower() == ".json"
+    carried = {} if plain else _other_members(file)
+
+    def write(temporary: Path) -> None:
+        if plain:
+            temporary.write_text(job_text(job), "utf-8")
+            return
+        with zipfile.ZipFile(temporary, "w", zipfile.ZIP_DEFLATED) as pack:
+            pack.writestr("job.json", job_text(job))
+            for name, data in carried.items():
+                pack.writestr(name, data)
+
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{file.name}.", dir=file.parent)
-    except OSError as exc:
-        raise JobFileError(f"Can't save to {file}: {exc.strerror}.") from None
-    try:
-        with os.fdopen(handle, "wb") as out:
-            if file.suffix.lower() == ".json":
-                out.write(job_text(job).encode())
-            else:
-                with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as pack:
-                    pack.writestr("job.json", job_text(job))
-                    for name, data in carried.items():
-                        pack.writestr(name, data)
-            out.flush()
-            os.fsync(out.fileno())
         if keep_previous and file.is_file():
             shutil.copy2(file, file.with_name(file.name + ".previous"))
-        os.replace(temporary, file)
+        write_atomic(file, write)
     except OSError as exc:
-        Path(temporary).unlink(missing_ok=True)
         raise JobFileError(f"Can't save to {file}: {exc.strerror}.") from None
+
+
+def write_atomic(path: Path, write: Callable[[Path], object]) -> None:
+    """Let `write` fill a temporary file beside `path`, flush it to disk, and rename it into place.
+
+    Raises:
+        OSError: the folder can't be written; an old file at `path` is untouched.
+    """
+    handle, name = tempfile.mkstemp(prefix=".murvan-", suffix=path.suffix, dir=path.parent)
+    temporary = Path(name)
+    try:
+        os.close(handle)
+        write(temporary)
+        with temporary.open("rb") as out:
+            os.fsync(out.fileno())
+        mask = os.umask(0)
+        os.umask(mask)
+        temporary.chmod(0o666 & ~mask)
+        os.replace(temporary, path)
+    finally:
+        temporary.unlink(missing_ok=True)
 
 
 def _read_text(file: Path) -> str:

@@ -178,11 +178,11 @@ class Transfer(Record):
 
 
 class Opening(Record):
-    """A window or door in wall `wall` of a room, `offset_m` from that wall's first vertex."""
+    """A window, door or archway in wall `wall` of a room, `offset_m` from that wall's first vertex."""
 
     id: Id
     tag: Name
-    kind: Literal["window", "door"]
+    kind: Literal["window", "door", "archway"]
     room: Id
     wall: int = Field(ge=0, le=199)
     offset_m: float = Field(ge=0, le=200)

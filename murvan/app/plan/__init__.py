@@ -1,0 +1,1 @@
+"""The house plan: `view` pans, zooms and picks; `layers` draw; `labels` finds places for texts."""

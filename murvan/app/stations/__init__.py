@@ -1,0 +1,1 @@
+"""The eight stations, one file each, and the start page."""

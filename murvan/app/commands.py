@@ -1,0 +1,70 @@
+"""Every command: its name, its keys, when it can run. Menus, shortcuts and the key sheet read this one table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Command:
+    """`when`: 'always', 'job', or the number of a station as text. Letters are off inside fields."""
+
+    id: str
+    name: str
+    keys: tuple[str, ...]
+    group: str
+    when: str = "job"
+
+
+COMMANDS: tuple[Command, ...] = (
+    *(Command(f"go.{k}", f"Go to {name}", (str(k),), "Stations") for k, name in enumerate(("House", "Loads", "Equipment", "Air", "Ducts", "Build", "Readings", "Handover"), 1)),
+    Command("file.new", "New job", ("Ctrl+N",), "Job", "always"),
+    Command("file.open", "Open a job", ("Ctrl+O",), "Job", "always"),
+    Command("file.demo", "Open the sample house", ("Ctrl+E",), "Job", "always"),
+    Command("file.recover", "Bring back unsaved work", ("Ctrl+R",), "Job", "always"),
+    Command("file.save", "Save", ("Ctrl+S",), "Job"),
+    Command("file.save_as", "Save as", ("Ctrl+Shift+S",), "Job"),
+    Command("file.close", "Close the job", ("Ctrl+W",), "Job"),
+    Command("file.pdf", "Write the PDF set", ("Ctrl+P",), "Job"),
+    Command("file.xlsx", "Write the schedules (XLSX)", ("Ctrl+Shift+X",), "Job"),
+    Command("file.csv", "Write the schedules (CSV)", ("Ctrl+Shift+C",), "Job"),
+    Command("file.quit", "Quit", ("Ctrl+Q",), "Job", "always"),
+    Command("edit.undo", "Undo", ("Ctrl+Z",), "Edit"),
+    Command("edit.redo", "Redo", ("Ctrl+Y", "Ctrl+Shift+Z"), "Edit"),
+    Command("edit.card", "Edit the card", ("Return", "Enter"), "Edit"),
+    Command("view.up", "Storey up", ("PgUp",), "View"),
+    Command("view.down", "Storey down", ("PgDown",), "View"),
+    Command("view.lens", "Next lens", (".",), "View"),
+    Command("view.next", "Next thing", ("Down", "Tab"), "View"),
+    Command("view.previous", "Previous thing", ("Up", "Shift+Tab"), "View"),
+    Command("view.fit", "Fit the plan", ("Ctrl+0",), "View"),
+    Command("view.zoom_in", "Zoom in", ("Ctrl++", "Ctrl+="), "View"),
+    Command("view.zoom_out", "Zoom out", ("Ctrl+-",), "View"),
+    Command("view.hour_back", "An hour earlier", ("[",), "View", "2"),
+    Command("view.hour_on", "An hour later", ("]",), "View", "2"),
+    Command("view.units", "IP or SI", ("Ctrl+U",), "View", "always"),
+    Command("view.theme", "Light or dark", ("Ctrl+T",), "View", "always"),
+    Command("view.glove", "Glove mode", ("Ctrl+G",), "View", "always"),
+    Command("tool.select", "Select", ("V",), "Tools"),
+    Command("tool.measure", "Measure", ("M",), "Tools"),
+    Command("show.arithmetic", "Show the arithmetic", ("=",), "Show"),
+    Command("show.punch", "Punch list", ("!",), "Show"),
+    Command("show.find", "Find a thing", ("/",), "Show"),
+    Command("show.keys", "This key sheet", ("?", "F1"), "Show", "always"),
+    Command("house.add_room", "Add a room", ("R",), "House", "1"),
+    Command("ducts.size_all", "Size all runs", ("Z",), "Ducts", "5"),
+    Command("ducts.balance", "Balance the dampers", ("D",), "Ducts", "5"),
+    Command("build.hang", "Hang the piece, or take it down", ("H",), "Build", "6"),
+    Command("build.next", "Next to hang", ("N",), "Build", "6"),
+    Command("readings.next", "Simulate the next register", ("Space",), "Readings", "7"),
+    Command("readings.simulate", "Simulate the selected register", ("S",), "Readings", "7"),
+    Command("readings.forget", "Forget the last reading here", ("Delete",), "Readings", "7"),
+    Command("readings.import", "Import readings (CSV)", ("Ctrl+I",), "Readings", "job"),
+)
+BY_ID = {c.id: c for c in COMMANDS}
+TOOLS: dict[int, tuple[tuple[str, str], ...]] = {
+    0: (), 1: (("house.add_room", "room"),), 2: (), 3: (), 4: (), 5: (("ducts.size_all", "trunk"), ("ducts.balance", "damper")), 6: (("build.hang", "hang"), ("build.next", "next")),
+    7: (("readings.simulate", "flow-hood"), ("readings.import", "open-job")), 8: (("file.pdf", "print"), ("file.xlsx", "sheet")),
+}
+"""Station to (command, icon) beside select and measure."""
+EVERYWHERE = (("show.punch", "punch-list"), ("view.fit", "zoom"))

@@ -1,0 +1,297 @@
+"""The open job: edits with undo, solving in the background, saving, autosave and recovery."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from murvan.app.prefs import home
+from murvan.design import Results, solve
+from murvan.field import Suspect, Verdict, suspects, verdict
+from murvan.model import Job, JobError, load_job, save_job
+from murvan.model.files import job_from_raw, job_text, write_atomic
+
+AUTOSAVE_MS = 1500
+STALE_AFTER_MS = 150
+
+
+@dataclass(frozen=True)
+class Figures:
+    """Everything shown of one state of the job."""
+
+    results: Results
+    verdict: Verdict
+    suspects: tuple[Suspect, ...]
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Selection:
+    """One thing, the same in plan, ledger and card."""
+
+    kind: str
+    id: str
+
+
+class _Edit(QUndoCommand):
+    def __init__(self, document: JobDocument, name: str, before: Job, after: Job) -> None:
+        super().__init__(name)
+        self._document, self.before, self.after = document, before, after
+
+    def redo(self) -> None:
+        self._document._take(self.after)
+
+    def undo(self) -> None:
+        self._document._take(self.before)
+
+
+class _Worker(QObject):
+    """One background thread; a newer job replaces one that waits, and old answers are dropped."""
+
+    done = pyqtSignal(object, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._wake = threading.Condition()
+        self._waiting: Job | None = None
+        self._stop = False
+        self._last: Figures | None = None
+        self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
+        self._thread.start()
+
+    def ask(self, job: Job) -> None:
+        with self._wake:
+            self._waiting = job
+            self._wake.notify()
+
+    def stop(self) -> None:
+        with self._wake:
+            self._stop = True
+            self._wake.notify()
+        self._thread.join(timeout=5)
+
+    def _loop(self) -> None:
+        while True:
+            with self._wake:
+                while self._waiting is None and not self._stop:
+                    self._wake.wait()
+                if self._stop:
+                    return
+                job = self._waiting
+                self._waiting = None
+            assert job is not None
+            try:
+                start = time.perf_counter()
+                figures = self._figures(job, start)
+                self._last = figures
+                self._tell(job, figures)
+                if self._waiting is None and figures.verdict.mark in ("fails", "look"):
+                    found = suspects(job, figures.results, figures.verdict)
+                    self._last = Figures(figures.results, figures.verdict, found, figures.seconds)
+                    self._tell(job, self._last)
+            except Exception as exc:  # a job Murvan can't compute must not end the thread
+                self._tell(job, exc)
+
+    def _figures(self, job: Job, start: float) -> Figures:
+        previous = self._last.results if self._last else None
+        results = solve(job, previous)
+        same = previous is not None and previous.network is results.network and self._last is not None
+        old = self._last.suspects if same and self._last and self._last.results.job.readings == job.readings else ()
+        return Figures(results, verdict(job, results), old, time.perf_counter() - start)
+
+    def _tell(self, job: Job, outcome: object) -> None:
+        if not self._stop:
+            self.done.emit(job, outcome)
+
+
+class JobDocument(QObject):
+    """The open job and what is known of it. Emits `changed` for any new job or figures."""
+
+    changed = pyqtSignal()
+    selected = pyqtSignal()
+    message = pyqtSignal(str)
+    saved = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.job: Job | None = None
+        self.figures: Figures | None = None
+        self.path: Path | None = None
+        self.label = ""
+        self.selection: Selection | None = None
+        self.stale = False
+        self.trouble = ""
+        self.edit_started = 0.0
+        self.last_edit_seconds = 0.0
+        self.stack = QUndoStack(self)
+        self.stack.setUndoLimit(500)
+        self._recovered = False
+        self._worker = _Worker()
+        self._worker.done.connect(self._landed)
+        self._autosave = QTimer(self)
+        self._autosave.setSingleShot(True)
+        self._autosave.setInterval(AUTOSAVE_MS)
+        self._autosave.timeout.connect(self.autosave)
+        self._stale_timer = QTimer(self)
+        self._stale_timer.setSingleShot(True)
+        self._stale_timer.setInterval(STALE_AFTER_MS)
+        self._stale_timer.timeout.connect(self._mark_stale)
+
+    # ---- the job ----
+
+    @property
+    def modified(self) -> bool:
+        return self.job is not None and (self._recovered or not self.stack.isClean())
+
+    def open_job(self, job: Job, path: Path | None, label: str = "", recovered: bool = False) -> None:
+        """Take a job that has been read completely; the old one is let go only now."""
+        self._drop_autosave()
+        self.job, self.path, self.label, self._recovered = job, path, label, recovered
+        self.figures, self.selection, self.trouble = None, None, ""
+        self.stack.clear()
+        self._ask()
+        self.changed.emit()
+
+    def open_path(self, path: str | Path) -> None:
+        """Raises JobError; the open job is then untouched."""
+        file = Path(path)
+        self.open_job(load_job(file), file)
+
+    def close_job(self) -> None:
+        self._drop_autosave()
+        self.job, self.figures, self.path, self.selection = None, None, None, None
+        self._recovered = False
+        self.stack.clear()
+        self.changed.emit()
+
+    def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
+        """Apply a pure edit as one undo step. A refused value says so and changes nothing."""
+        if self.job is None:
+            return False
+        before = self.job
+        try:
+            after = change(before)
+        except JobError as exc:
+            self.message.emit(str(exc))
+            return False
+        if after == before:
+            return True
+        self.stack.push(_Edit(self, name, before, after))
+        return True
+
+    def _take(self, job: Job) -> None:
+        self.job = job
+        self._ask()
+        self._autosave.start()
+        self.changed.emit()
+
+    def _ask(self) -> None:
+        if self.job is not None:
+            self.edit_started = time.perf_counter()
+            self._worker.ask(self.job)
+            self._stale_timer.start()
+
+    def _mark_stale(self) -> None:
+        self.stale = True
+        self.changed.emit()
+
+    def _landed(self, job: Job, outcome: object) -> None:
+        if job is not self.job:
+            return
+        self._stale_timer.stop()
+        self.stale = False
+        if isinstance(outcome, Figures):
+            self.figures, self.trouble = outcome, ""
+            self.last_edit_seconds = time.perf_counter() - self.edit_started
+        else:
+            self.trouble = f"Murvan could not compute this job: {outcome}"
+            self.message.emit(self.trouble)
+        self.changed.emit()
+
+    @property
+    def settled(self) -> bool:
+        """Whether the figures belong to the present job."""
+        return self.job is None or bool(self.trouble) or (self.figures is not None and self.figures.results.job is self.job)
+
+    # ---- selection ----
+
+    def select(self, kind: str, item_id: str) -> None:
+        chosen = Selection(kind, item_id)
+        if chosen != self.selection:
+            self.selection = chosen
+            self.selected.emit()
+
+    # ---- files ----
+
+    def save(self, path: str | Path | None = None) -> None:
+        """Raises JobError when it can't be written, or ValueError without a path."""
+        target = Path(path) if path else self.path
+        if target is None or self.job is None:
+            raise ValueError("no place to save to")
+        save_job(self.job, target)
+        self._drop_autosave()
+        self.path, self.label, self._recovered = target, "", False
+        self.stack.setClean()
+        self.saved.emit()
+        self.changed.emit()
+
+    def _autosave_file(self) -> Path | None:
+        if self.job is None:
+            return None
+        name = str(self.path or self.label or self.job.name)
+        return home() / "autosave" / f"{hashlib.sha256(name.encode()).hexdigest()[:16]}.json"
+
+    def autosave(self) -> None:
+        """Write the unsaved job aside, so that a crash loses nothing."""
+        file = self._autosave_file()
+        if file is None or self.job is None or not self.modified:
+            return
+        envelope = {"path": str(self.path) if self.path else "", "label": self.label, "when": time.time(), "job": json.loads(job_text(self.job))}
+        try:
+            file.parent.mkdir(parents=True, exist_ok=True)
+            write_atomic(file, lambda p: p.write_text(json.dumps(envelope), "utf-8"))
+        except OSError as exc:
+            self.message.emit(f"Autosave did not work: {exc.strerror}")
+
+    def _drop_autosave(self) -> None:
+        self._autosave.stop()
+        file = self._autosave_file()
+        if file is not None:
+            file.unlink(missing_ok=True)
+
+    def shut_down(self) -> None:
+        self._autosave.stop()
+        self._stale_timer.stop()
+        self._worker.stop()
+
+
+@dataclass(frozen=True)
+class Recoverable:
+    """An autosaved job whose window closed without saving."""
+
+    file: Path
+    job: Job
+    path: Path | None
+    label: str
+    when: float
+
+
+def recoverable() -> list[Recoverable]:
+    """Autosaved jobs left behind, newest first; unreadable ones are passed over."""
+    out = []
+    for file in sorted((home() / "autosave").glob("*.json")):
+        try:
+            raw = json.loads(file.read_text("utf-8"))
+            job = job_from_raw(raw["job"], file.name)
+            out.append(Recoverable(file, job, Path(raw["path"]) if raw["path"] else None, str(raw["label"]), float(raw["when"])))
+        except (OSError, ValueError, KeyError, TypeError, JobError):
+            continue
+    return sorted(out, key=lambda r: -r.when)

@@ -1,0 +1,39 @@
+"""Starts the application."""
+
+from __future__ import annotations
+
+import sys
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from murvan.app.theme import load_fonts
+
+
+def application() -> QApplication:
+    """The one QApplication, with fonts."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
+        app.setApplicationName("Murvan")
+        app.setDesktopFileName("murvan")
+        app.setStyle("Fusion")
+        load_fonts()
+    return app
+
+
+def run(job: str | None) -> int:
+    """Open the window, with a job file, the word 'demo', or the start page; returns the exit status."""
+    app = application()
+    # Python holds the interpreter in the solving thread; short turns keep the window fluid
+    sys.setswitchinterval(0.001)
+    from murvan.app.window import MainWindow
+
+    window = MainWindow()
+    if job == "demo":
+        window.open_demo()
+    elif job is not None:
+        window.open_path(job)
+    window.show()
+    QTimer.singleShot(0, window.plan.setFocus)
+    return app.exec()

@@ -1,0 +1,240 @@
+"""What lies over the plan for a moment: the punch list, the key sheet, find."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from murvan.app import paint
+from murvan.app.card import _wrap
+from murvan.app.commands import COMMANDS
+from murvan.app.theme import LIGHT, Theme
+from murvan.design import Finding
+from murvan.units import Units
+
+
+class Sheet(QWidget):
+    """Base: a framed page over the canvas; Escape closes it."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.theme: Theme = LIGHT
+        self.offset = 0.0
+        self.content = 0.0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.hide()
+
+    def open_sheet(self) -> None:
+        self.offset = 0.0
+        self.show()
+        self.raise_()
+        self.setFocus()
+        self.update()
+
+    def close_sheet(self) -> None:
+        self.hide()
+        self.closed.emit()
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is not None and e.key() == Qt.Key.Key_Escape:
+            self.close_sheet()
+            return
+        super().keyPressEvent(e)
+
+    def wheelEvent(self, e: QWheelEvent | None) -> None:
+        if e is not None:
+            self.scroll_by(-e.angleDelta().y() / 3)
+
+    def scroll_by(self, by: float) -> None:
+        self.offset = max(0.0, min(self.offset + by, self.content - self.height() + 20))
+        self.update()
+
+    def frame(self, p: QPainter, title: str, note: str) -> None:
+        t = self.theme
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), t("paper"))
+        p.setPen(QPen(t("ink"), 1.6))
+        p.drawRect(QRectF(0.8, 0.8, self.width() - 1.6, self.height() - 1.6))
+        paint.text(p, 20, 34, title, 20, 700, t("ink"))
+        w = paint.key_cap(p, self.width() - 20, 16, "Esc", t, "r")
+        paint.text(p, self.width() - 30 - w, 29, note, 12.5, 500, t("ink2"), "r", self.width() * 0.5)
+        p.setPen(QPen(t("outline"), 1))
+        p.drawLine(QPointF(20, 46), QPointF(self.width() - 20, 46))
+        p.setClipRect(QRectF(2, 47, self.width() - 4, self.height() - 49))
+
+
+class PunchSheet(Sheet):
+    """Findings with limit, why, basis and remedy. A click goes there; a fix is one click and can be undone."""
+
+    goto = pyqtSignal(object)
+    fix = pyqtSignal(object)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setAccessibleName("Punch list")
+        self.units: Units = "ip"
+        self.findings: tuple[Finding, ...] = ()
+        self._hits: list[tuple[QRectF, str, Finding]] = []
+        self.index = 0
+
+    def show_findings(self, findings: tuple[Finding, ...], units: Units) -> None:
+        self.findings, self.units = findings, units
+        self.index = min(self.index, max(len(findings) - 1, 0))
+        self.update()
+
+    def target(self, kind: str, index: int) -> QRectF:
+        """Where the row ('goto') or fix button ('fix') of a finding lies."""
+        f = self.findings[index]
+        return next((r for r, k, x in self._hits if k == kind and x is f), QRectF())
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        p = QPainter(self)
+        t = self.theme
+        fails = sum(f.severity == "fails" for f in self.findings)
+        self.frame(p, "Punch list", f"{len(self.findings)} to settle, {fails} fail" if self.findings else "nothing to settle")
+        self._hits = []
+        y = 56 - self.offset
+        width = self.width() - 40
+        for k, f in enumerate(self.findings):
+            reason = _wrap(f"{f.rule.why} {f.rule.remedy} Basis: {f.rule.basis}.", 12, width - 210)
+            h = 30 + 16 * len(reason) + 8
+            row = QRectF(14, y, self.width() - 28, h)
+            if k == self.index:
+                p.fillRect(row, t("select_soft"))
+            paint.mark(p, f.severity, 30, y + 17, t)
+            paint.text(p, 46, y + 22, f.text(self.units), 14, 700, t("ink"), width=width - 190)
+            for n, line in enumerate(reason):
+                paint.text(p, 46, y + 40 + 16 * n, line, 12, 500, t("ink2"))
+            paint.text(p, self.width() - 24, y + 22, f"station {f.rule.station}", 12, 500, t("ink2"), "r")
+            self._hits.append((row, "goto", f))
+            if f.hit.fix is not None and f.hit.fix_label:
+                w = paint.text_width(f.hit.fix_label, 12.5, 600) + 22
+                box = QRectF(self.width() - 24 - w, y + h - 32, w, 25)
+                paint.rounded(p, box, t("ink"), None, 4)
+                paint.text(p, box.center().x(), box.center().y() + 4.5, f.hit.fix_label, 12.5, 600, t("on_ink"), "c")
+                self._hits.insert(0, (box, "fix", f))
+            p.setPen(QPen(t("rule"), 1))
+            p.drawLine(QPointF(20, y + h), QPointF(self.width() - 20, y + h))
+            y += h + 1
+        self.content = y + self.offset
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
+            return
+        for rect, kind, f in self._hits:
+            if rect.contains(e.position()) and e.position().y() > 47:
+                (self.fix if kind == "fix" else self.goto).emit(f)
+                return
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is None:
+            return
+        if e.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self.findings:
+            self.index = max(0, min(self.index + (1 if e.key() == Qt.Key.Key_Down else -1), len(self.findings) - 1))
+            self.update()
+        elif e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.findings:
+            self.goto.emit(self.findings[self.index])
+        else:
+            super().keyPressEvent(e)
+
+
+class KeySheet(Sheet):
+    """All keys, by group, from the command table."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setAccessibleName("Keys")
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        p = QPainter(self)
+        t = self.theme
+        self.frame(p, "Keys", "letters are off inside fields")
+        groups: dict[str, list[tuple[str, tuple[str, ...]]]] = {}
+        for c in COMMANDS:
+            groups.setdefault(c.group, []).append((c.name, c.keys))
+        column = (self.width() - 40) / 3
+        heights = [60.0 - self.offset] * 3
+        for name, rows in groups.items():
+            k = heights.index(min(heights))
+            x, y = 20 + k * column, heights[k] + 14
+            paint.text(p, x, y, name, 13, 700, t("ink"))
+            y += 8
+            for label, keys in rows:
+                y += 19
+                kx = x + column - 24
+                for key in reversed(keys[:2]):
+                    kx -= paint.key_cap(p, kx, y - 13, key, t, "r") + 4
+                paint.text(p, x, y, label, 12.5, 500, t("ink"), width=kx - x - 6)
+            heights[k] = y + 14
+        self.content = max(heights) + self.offset
+
+
+class FindBox(QWidget):
+    """Type a few letters of a room, register, run, window or command; Enter goes there."""
+
+    chosen = pyqtSignal(str, str)
+
+    def __init__(self, parent: QWidget, source: Callable[[], list[tuple[str, str, str]]]) -> None:
+        super().__init__(parent)
+        self._source = source
+        self.setAccessibleName("Find")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(8, 8, 8, 8)
+        self.edit = QLineEdit()
+        self.edit.setObjectName("find.edit")
+        self.edit.setPlaceholderText("Room, register, run, window, command")
+        self.list = QListWidget()
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        layout.addWidget(self.edit)
+        layout.addWidget(self.list)
+        self.edit.textChanged.connect(self._fill)
+        self.edit.returnPressed.connect(self._take)
+        self.list.itemClicked.connect(lambda _: self._take())
+        self.hide()
+
+    def open_box(self, theme: Theme) -> None:
+        self.setStyleSheet(f"FindBox {{ background: {theme.name('panel')}; border: 2px solid {theme.name('ink')}; }} QListWidget {{ background: {theme.name('paper')}; border: 1px solid {theme.name('outline')}; }}"
+                           f" QListWidget::item:selected {{ background: {theme.name('select')}; color: {theme.name('on_select')}; }}")
+        self.edit.clear()
+        self._fill("")
+        self.show()
+        self.raise_()
+        self.edit.setFocus()
+
+    def _fill(self, typed: str) -> None:
+        self.list.clear()
+        words = typed.lower().split()
+        for label, kind, item_id in self._source():
+            if all(w in label.lower() for w in words):
+                item = QListWidgetItem(label)
+                item.setData(Qt.ItemDataRole.UserRole, (kind, item_id))
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def _take(self) -> None:
+        item = self.list.currentItem()
+        self.hide()
+        if item is not None:
+            kind, item_id = item.data(Qt.ItemDataRole.UserRole)
+            self.chosen.emit(kind, item_id)
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is None:
+            return
+        if e.key() == Qt.Key.Key_Escape:
+            self.hide()
+            parent = self.parentWidget()
+            if parent is not None:
+                parent.setFocus()
+        elif e.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            n = self.list.count()
+            if n:
+                self.list.setCurrentRow((self.list.currentRow() + (1 if e.key() == Qt.Key.Key_Down else -1)) % n)
+        else:
+            super().keyPressEvent(e)

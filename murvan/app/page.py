@@ -1,0 +1,31 @@
+"""A painted page in place of the plan, for stations that need the whole canvas."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QWidget
+
+from murvan.app.stations.base import Canvas
+from murvan.app.theme import LIGHT, Theme
+
+
+class PageView(QWidget):
+    """Draws a `Canvas`."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Page")
+        self.theme: Theme = LIGHT
+        self.canvas: Canvas | None = None
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), self.theme("paper"))
+        if self.canvas is not None:
+            self.canvas.paint(p, QRectF(self.rect()))
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is not None and self.canvas is not None and self.canvas.click is not None:
+            self.canvas.click(e.position().x(), e.position().y(), QRectF(self.rect()))

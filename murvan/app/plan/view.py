@@ -1,0 +1,365 @@
+"""The plan widget: one storey at a time, pan, zoom, fit, pick. It draws with the layers and changes no job."""
+
+from __future__ import annotations
+
+from math import hypot
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+from murvan.app import paint
+from murvan.app.document import Selection
+from murvan.app.plan import layers
+from murvan.app.plan.labels import Labels
+from murvan.app.stations.base import Lens
+from murvan.app.theme import LIGHT, Theme
+from murvan.design import Results
+from murvan.design.geometry import Geometry, wall_points
+from murvan.design.terminals import Terminal
+from murvan.model import Job
+from murvan.model.job import DuctRun, Opening, Register, Room
+from murvan.units import Units, number, unit
+
+MARGIN = QRectF(30, 26, 20, 26)
+PICK_PX = 7.0
+
+
+class PlanView(QWidget):
+    """Shows a job's storey through a `Lens`."""
+
+    picked = pyqtSignal(str, str)
+    measured = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Plan")
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.theme: Theme = LIGHT
+        self.units: Units = "ip"
+        self.job = Job(name="none")
+        self.results: Results | None = None
+        self.storey = ""
+        self.lens = Lens("")
+        self.selection: Selection | None = None
+        self.selected_room: str | None = None
+        self.scale = 46.0
+        self.origin = QPointF(40, 40)
+        self.tool = "select"
+        self.labels = Labels(QRectF())
+        self.hint: tuple[str, str] | None = None
+        self._fitted = True
+        self._drag: QPointF | None = None
+        self._hover: tuple[str, str] | None = None
+        self._tape: tuple[QPointF, QPointF] | None = None
+        self._by_id: dict[str, Room] = {}
+        self._hanging: set[str] = set()
+
+    # ---- what is shown ----
+
+    def show_job(self, job: Job, results: Results | None, storey: str, lens: Lens, selection: Selection | None, selected_room: str | None) -> None:
+        if job is not self.job:
+            self._by_id = {r.id: r for r in job.rooms}
+        new_shape = job.rooms != self.job.rooms or job.spaces != self.job.spaces
+        self.job, self.results, self.storey, self.lens = job, results, storey, lens
+        self.selection, self.selected_room = selection, selected_room
+        self._hanging = {p.id for p in results.cuts.pieces if not p.hung} if results and lens.pieces else set()
+        if self._fitted and new_shape:
+            self.fit()
+        self.update()
+
+    @property
+    def measures(self) -> Geometry | None:
+        """The geometry, once it belongs to the rooms shown."""
+        return self.results.geometry if self.results and self.results.job.rooms == self.job.rooms else None
+
+    @property
+    def terminals(self) -> dict[str, Terminal]:
+        return self.results.terminals if self.results else {}
+
+    def rooms(self) -> list[Room]:
+        return [r for r in self.job.rooms if r.storey == self.storey]
+
+    def room(self, room_id: str) -> Room:
+        return self._by_id[room_id]
+
+    def has_room(self, room_id: str) -> bool:
+        return room_id in self._by_id
+
+    def openings(self) -> list[Opening]:
+        return [o for o in self.job.openings if self.has_room(o.room) and self.room(o.room).storey == self.storey]
+
+    def registers(self) -> list[Register]:
+        return [x for x in self.job.registers if self.has_room(x.room) and self.room(x.room).storey == self.storey] if self.lens.registers else []
+
+    def runs(self) -> list[DuctRun]:
+        return [r for r in self.job.runs if r.storey == self.storey]
+
+    def run_flow(self, run: DuctRun) -> float:
+        x = self.results.ducts.runs.get(run.id) if self.results else None
+        return x.flow_m3_s if x else 0.0
+
+    def run_color(self, run: DuctRun) -> QColor:
+        return self.lens.fills.get(f"run:{run.id}") or self.theme(run.side)
+
+    def run_hanging(self, run: DuctRun) -> bool:
+        """Whether any of the run's duct is still to hang."""
+        return any(h.rpartition("-")[0] == run.id for h in self._hanging)
+
+    def face_hanging(self, register: str) -> bool:
+        return f"face-{register}" in self._hanging
+
+    def selected_path(self) -> set[str]:
+        """The selected run and what feeds it; a selected register's or room's runs likewise."""
+        s = self.selection
+        if s is None:
+            return set()
+        wanted: set[str] = set()
+        if s.kind == "run":
+            wanted = {s.id}
+        elif s.kind == "register":
+            wanted = {r.id for r in self.job.runs if r.register_id == s.id}
+        elif s.kind == "room" and self.lens.ducts:
+            mine = {x.id for x in self.job.registers if x.room == s.id and x.side == "supply"}
+            wanted = {r.id for r in self.job.runs if r.register_id in mine}
+        parent = {r.id: r.parent for r in self.job.runs}
+        out = set()
+        for i in wanted:
+            at: str | None = i
+            while at is not None and at not in out:
+                out.add(at)
+                at = parent.get(at)
+        return out
+
+    def room_centre(self, room_id: str) -> QPointF:
+        if self.measures is not None:
+            i = next(k for k, r in enumerate(self.job.rooms) if r.id == room_id)
+            return self.to_px(*self.measures.centre_m[i])
+        pts = self.room(room_id).outline_m
+        return self.to_px(sum(x for x, _ in pts) / len(pts), sum(y for _, y in pts) / len(pts))
+
+    def neighbour_fill(self, o: Opening) -> QColor | None:
+        """Fill of the room on the other side of an inside door."""
+        g = self.measures
+        if g is None:
+            return None
+        at = o.offset_m + o.width_m / 2
+        for part in g.walls:
+            if self.job.rooms[part.room].id == o.room and part.wall == o.wall and part.start_m <= at <= part.start_m + part.length_m:
+                return self.lens.fills.get(part.neighbour or "")
+        return None
+
+    def number(self, kind: str, value: float) -> str:
+        return number(kind, value, self.units)
+
+    def unit(self, kind: str) -> str:
+        return unit(kind, self.units)
+
+    # ---- the view ----
+
+    def to_px(self, x: float, y: float) -> QPointF:
+        return QPointF(self.origin.x() + x * self.scale, self.origin.y() + y * self.scale)
+
+    def to_m(self, at: QPointF) -> tuple[float, float]:
+        return ((at.x() - self.origin.x()) / self.scale, (at.y() - self.origin.y()) / self.scale)
+
+    def fit(self) -> None:
+        """The whole house in view, the same on every storey."""
+        points = [pt for r in (*self.job.rooms, *self.job.spaces) for pt in r.outline_m]
+        self._fitted = True
+        if not points:
+            self.scale, self.origin = 46.0, QPointF(40, 40)
+            return
+        x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
+        y0, y1 = min(y for _, y in points), max(y for _, y in points)
+        w = max(self.width() - MARGIN.left() - MARGIN.width(), 50)
+        h = max(self.height() - MARGIN.top() - MARGIN.height(), 50)
+        self.scale = min(w / max(x1 - x0, 0.5), h / max(y1 - y0, 0.5))
+        left = MARGIN.left() + max(0.0, (w - self.scale * (x1 - x0)) / 2)
+        top = MARGIN.top() + (h - self.scale * (y1 - y0)) / 2
+        self.origin = QPointF(left - x0 * self.scale, top - y0 * self.scale)
+        self.update()
+
+    def zoom(self, factor: float, about: QPointF) -> None:
+        new = min(max(self.scale * factor, 4.0), 800.0)
+        x, y = self.to_m(about)
+        self.scale = new
+        self.origin = QPointF(about.x() - x * new, about.y() - y * new)
+        self._fitted = False
+        self.update()
+
+    def pan(self, by: QPointF) -> None:
+        self.origin += by
+        self._fitted = False
+        self.update()
+
+    # ---- events ----
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), self.theme("paper"))
+        if not self.job.rooms:
+            layers.grid(p, self)
+            return
+        self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8))
+        layers.reserve_note(self)
+        layers.spaces(p, self)
+        layers.rooms(p, self)
+        layers.walls(p, self)
+        layers.openings(p, self)
+        layers.sun_bars(p, self)
+        layers.selection(p, self)
+        lens = self.lens
+        if lens.ducts or lens.ducts_faint:
+            layers.ducts(p, self)
+            layers.unit(p, self)
+            for run in self.runs():
+                self.labels.avoid_line(layers.run_points(self, run), layers.run_width_px(self, run))
+        if lens.tags:
+            layers.tags(p, self)
+        layers.registers(p, self)
+        for draw in lens.overlay:
+            p.save()
+            draw(p, self)
+            p.restore()
+        layers.room_texts(p, self)
+        if lens.ducts:
+            layers.duct_labels(p, self)
+        if lens.dimensions:
+            layers.dimensions(p, self)
+        layers.note(p, self)
+        self._draw_hover(p)
+        self._draw_tape(p)
+
+    def _draw_hover(self, p: QPainter) -> None:
+        if self._hover is None or self._hover[0] != "room" or not self.has_room(self._hover[1]):
+            return
+        p.setPen(QPen(self.theme("outline"), 1.5, Qt.PenStyle.DotLine))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawPolygon(layers.polygon(self, self.room(self._hover[1]).outline_m))
+
+    def _draw_tape(self, p: QPainter) -> None:
+        if self._tape is None:
+            return
+        a, b = self._tape
+        p.setPen(QPen(self.theme("on_select"), 4))
+        p.drawLine(a, b)
+        p.setPen(QPen(self.theme("select"), 2))
+        p.drawLine(a, b)
+        label = self.number("feet", hypot(b.x() - a.x(), b.y() - a.y()) / self.scale) + ("" if self.units == "ip" else " m")
+        c = (a + b) / 2
+        w = paint.text_width(label, 13, 700) + 14
+        r = QRectF(c.x() - w / 2, c.y() - 24, w, 20)
+        paint.rounded(p, r, self.theme("select"), self.theme("on_select"), 3)
+        paint.text(p, c.x(), r.bottom() - 5, label, 13, 700, self.theme("on_select"), "c")
+
+    def resizeEvent(self, e: QResizeEvent | None) -> None:
+        super().resizeEvent(e)
+        if self._fitted:
+            self.fit()
+
+    def wheelEvent(self, e: QWheelEvent | None) -> None:
+        if e is not None:
+            self.zoom(1.15 ** (e.angleDelta().y() / 120), e.position())
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
+            return
+        if e.button() == Qt.MouseButton.MiddleButton or (e.button() == Qt.MouseButton.LeftButton and e.modifiers() & Qt.KeyboardModifier.ShiftModifier):
+            self._drag = e.position()
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        elif e.button() == Qt.MouseButton.LeftButton and self.tool == "measure":
+            self._tape = (e.position(), e.position())
+            self.update()
+        elif e.button() == Qt.MouseButton.LeftButton:
+            hit = self.hit(e.position())
+            if hit:
+                self.picked.emit(*hit)
+
+    def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
+            return
+        if self._drag is not None:
+            self.pan(e.position() - self._drag)
+            self._drag = e.position()
+        elif self._tape is not None and e.buttons() & Qt.MouseButton.LeftButton:
+            a, b = self._tape[0], e.position()
+            if not e.modifiers() & Qt.KeyboardModifier.AltModifier:  # straight along the plan unless Alt is held
+                b = QPointF(b.x(), a.y()) if abs(b.x() - a.x()) > abs(b.y() - a.y()) else QPointF(a.x(), b.y())
+            self._tape = (a, b)
+            self.update()
+        else:
+            hit = self.hit(e.position())
+            if hit != self._hover:
+                self._hover = hit
+                self.update()
+
+    def mouseReleaseEvent(self, e: QMouseEvent | None) -> None:
+        if self._drag is not None:
+            self._drag = None
+            self.unsetCursor()
+        if self._tape is not None:
+            a, b = self._tape
+            self.measured.emit(self.number("feet", hypot(b.x() - a.x(), b.y() - a.y()) / self.scale))
+
+    def leaveEvent(self, _: object) -> None:
+        self._hover = None
+        self.update()
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        if e is not None and e.key() == Qt.Key.Key_Escape and self._tape is not None:
+            self.clear_tape()
+            return
+        super().keyPressEvent(e)
+
+    def clear_tape(self) -> None:
+        self._tape = None
+        self.update()
+
+    # ---- picking ----
+
+    def hit(self, at: QPointF) -> tuple[str, str] | None:
+        """The topmost thing under a point: register, run, opening, wall, room."""
+        for x in self.registers():
+            c = self.to_px(*x.position_m)
+            if abs(c.x() - at.x()) < 10 and abs(c.y() - at.y()) < 10:
+                return ("register", x.id)
+        if self.lens.ducts:
+            best = min(((self._to_line(at, layers.run_points(self, r)) - layers.run_width_px(self, r) / 2, r.id) for r in self.runs()), default=None)
+            if best and best[0] < 3:
+                return ("run", best[1])
+        for o in self.openings():
+            if o.kind == "archway":
+                continue
+            a, b, _ = layers.opening_ends(self, o)
+            if self._to_line(at, [a, b]) < PICK_PX:
+                return ("opening", o.id)
+        if self.lens.dimensions:
+            for r in self.rooms():
+                for k in range(len(r.outline_m)):
+                    a_m, b_m = wall_points(r.outline_m, k)
+                    if self._to_line(at, [self.to_px(*a_m), self.to_px(*b_m)]) < PICK_PX and self._inside_side(r, at):
+                        return ("wall", f"{r.id}/{k}")
+        for r in self.rooms():
+            if layers.polygon(self, r.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill):
+                return ("room", r.id)
+        return None
+
+    def _inside_side(self, room: Room, at: QPointF) -> bool:
+        """On a shared wall the room under the pointer wins; outside the house any does."""
+        inside = next((r for r in self.rooms() if layers.polygon(self, r.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill)), None)
+        return inside is None or inside.id == room.id
+
+    @staticmethod
+    def _to_line(at: QPointF, points: list[QPointF]) -> float:
+        """Distance from a point to a polyline, px."""
+        best = float("inf")
+        for a, b in zip(points, points[1:], strict=False):
+            d = b - a
+            length = d.x() ** 2 + d.y() ** 2
+            u = 0.0 if length == 0 else min(max(((at.x() - a.x()) * d.x() + (at.y() - a.y()) * d.y()) / length, 0), 1)
+            q = a + d * u
+            best = min(best, hypot(at.x() - q.x(), at.y() - q.y()))
+        return best

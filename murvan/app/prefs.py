@@ -1,0 +1,77 @@
+"""What is set once on this machine: units, theme, glove mode, recent jobs. `MURVAN_HOME` moves it (tests)."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+from typing import Any, cast
+
+import platformdirs
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from murvan.app.theme import DARK, LIGHT, Theme
+from murvan.units import Units
+
+MOST_RECENT = 12
+
+
+def home() -> Path:
+    """The folder for settings, autosaves and recent jobs."""
+    override = os.environ.get("MURVAN_HOME")
+    return Path(override) if override else Path(platformdirs.user_data_dir("murvan", appauthor=False))
+
+
+class Prefs(QObject):
+    """Settings with one signal for any change."""
+
+    changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._file = home() / "settings.json"
+        self._data: dict[str, Any] = {"units": "ip", "dark": False, "glove": False, "recent": []}
+        try:
+            raw = json.loads(self._file.read_text("utf-8"))
+            if isinstance(raw, dict):
+                self._data.update({k: v for k, v in raw.items() if type(v) is type(self._data.get(k))})
+        except (OSError, ValueError):
+            pass
+
+    @property
+    def units(self) -> Units:
+        return cast(Units, "si" if self._data["units"] == "si" else "ip")
+
+    @property
+    def theme(self) -> Theme:
+        return DARK if self._data["dark"] else LIGHT
+
+    @property
+    def glove(self) -> bool:
+        return bool(self._data["glove"])
+
+    @property
+    def recent(self) -> list[str]:
+        return [str(x) for x in self._data["recent"]]
+
+    def set(self, **values: Any) -> None:
+        """Change settings, keep them, tell everyone."""
+        if all(self._data.get(k) == v for k, v in values.items()):
+            return
+        self._data.update(values)
+        self._save()
+        self.changed.emit()
+
+    def add_recent(self, path: str) -> None:
+        full = str(Path(path).resolve())
+        self.set(recent=[full, *(r for r in self.recent if r != full)][:MOST_RECENT])
+
+    def forget_recent(self, path: str) -> None:
+        self.set(recent=[r for r in self.recent if r != path])
+
+    def _save(self) -> None:
+        try:
+            self._file.parent.mkdir(parents=True, exist_ok=True)
+            self._file.write_text(json.dumps(self._data, indent=1), "utf-8")
+        except OSError:
+            pass  # a read-only home must not stop the work

@@ -1,0 +1,95 @@
+"""The sheets as pictures: the PDF is made in the background and drawn page by page as it will print."""
+
+from __future__ import annotations
+
+import threading
+from io import BytesIO
+
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QSize, pyqtSignal
+from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtPdf import QPdfDocument
+
+from murvan.app.document import Figures
+from murvan.units import Units
+
+
+class Preview(QObject):
+    """Pages of the set for the figures last wanted."""
+
+    ready = pyqtSignal()
+    _made = pyqtSignal(object, object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.pages: list[QSize] = []
+        self.titles: list[str] = []
+        self.trouble = ""
+        self._wanted: tuple[Figures, Units] | None = None
+        self._busy = False
+        self._document = QPdfDocument(self)
+        self._buffer: QBuffer | None = None
+        self._pictures: dict[tuple[int, int], QImage] = {}
+        self._made.connect(self._take)
+
+    def want(self, figures: Figures, units: Units) -> None:
+        """Ask for the pages of these figures; `ready` tells when they are there."""
+        key = (figures, units)
+        if self._wanted is not None and self._wanted[0].results is figures.results and self._wanted[1] == units:
+            return
+        self._wanted = key
+        if not self._busy:
+            self._start()
+
+    def _start(self) -> None:
+        assert self._wanted is not None
+        self._busy = True
+        figures, units = self._wanted
+        threading.Thread(target=self._make, args=(figures, units), name="murvan-preview", daemon=True).start()
+
+    def _make(self, figures: Figures, units: Units) -> None:
+        from murvan.documents.pdf import plan_pages, sheet_size, write_pdf
+
+        try:
+            out = BytesIO()
+            write_pdf(figures.results, figures.verdict, out, units)
+            titles = [p.title for p in plan_pages(figures.results, figures.verdict, units, sheet_size(units))]
+            self._made.emit((figures, units), (out.getvalue(), titles))
+        except Exception as exc:  # shown in the preview's place
+            self._made.emit((figures, units), exc)
+
+    def _take(self, key: tuple[Figures, Units], outcome: object) -> None:
+        self._busy = False
+        if self._wanted is not None and (self._wanted[0].results is not key[0].results or self._wanted[1] != key[1]):
+            self._start()
+            return
+        if isinstance(outcome, Exception):
+            self.trouble = f"The sheets could not be made: {outcome}"
+            self.pages, self.titles = [], []
+        else:
+            data, self.titles = outcome  # type: ignore[misc]
+            self.trouble = ""
+            self._document.close()
+            self._buffer = QBuffer(self)
+            self._buffer.setData(QByteArray(data))
+            self._buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+            self._document.load(self._buffer)
+            self.pages = [self._document.pagePointSize(k).toSize() for k in range(self._document.pageCount())]
+            self._pictures.clear()
+        self.ready.emit()
+
+    def ratio(self, page: int) -> float:
+        return self.pages[page].width() / max(self.pages[page].height(), 1)
+
+    def picture(self, page: int, width: int, device_ratio: float) -> QImage:
+        """One page drawn `width` wide."""
+        px = int(width * device_ratio)
+        key = (page, px)
+        if key not in self._pictures:
+            image = self._document.render(page, QSize(px, int(px / self.ratio(page))))
+            out = QImage(image.size(), QImage.Format.Format_RGB32)
+            out.fill(0xFFFFFFFF)
+            p = QPainter(out)
+            p.drawImage(0, 0, image)
+            p.end()
+            self._pictures[key] = out
+        return self._pictures[key]

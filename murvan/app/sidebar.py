@@ -1,0 +1,214 @@
+"""The left edge: the tool column, and the rail with storeys, lens, legend, north and scale."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from murvan.app import paint
+from murvan.app.stations.base import Lens, Tool
+from murvan.app.theme import LIGHT, Theme
+from murvan.units import FOOT
+
+TOOLS_WIDTH, RAIL_WIDTH = 56, 137
+
+
+class ToolColumn(QWidget):
+    """Buttons with an icon and a letter."""
+
+    picked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(TOOLS_WIDTH)
+        self.setAccessibleName("Tools")
+        self.theme: Theme = LIGHT
+        self.tools: tuple[Tool, ...] = ()
+        self.active = "select"
+        self.setMouseTracking(True)
+
+    def button_rect(self, index: int) -> QRectF:
+        step = 52 if len(self.tools) <= 9 else 48
+        return QRectF(6, 10 + index * step, 44, 46)
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = self.theme
+        p.fillRect(self.rect(), t("chrome"))
+        p.setPen(QPen(t("rule"), 1))
+        p.drawLine(self.width() - 1, 0, self.width() - 1, self.height())
+        for k, tool in enumerate(self.tools):
+            r = self.button_rect(k)
+            on = tool.key == self.active
+            if on:
+                paint.rounded(p, r, t("select"), t("ink"), 6, 1.6)
+            color = t("on_select") if on else t("ink")
+            paint.draw_icon(p, tool.icon, r.center().x() - 10, r.top() + 5, 20, color)
+            paint.text(p, r.center().x(), r.bottom() - 5, tool.letter, 11.5, 600, color if on else t("ink2"), "c")
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
+            return
+        for k, tool in enumerate(self.tools):
+            if self.button_rect(k).contains(e.position()):
+                self.picked.emit(tool.key)
+
+    def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
+        if e is not None:
+            k = next((k for k in range(len(self.tools)) if self.button_rect(k).contains(e.position())), None)
+            self.setToolTip(f"{self.tools[k].name}  {self.tools[k].letter}" if k is not None else "")
+
+
+class Rail(QWidget):
+    """Storeys stacked as they stand, the lens, its legend, north and scale."""
+
+    storey_picked = pyqtSignal(str)
+    lens_picked = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(RAIL_WIDTH)
+        self.setAccessibleName("Rail")
+        self.theme: Theme = LIGHT
+        self.storeys: list[tuple[str, str, str]] = []
+        self.storey = ""
+        self.lenses: tuple[str, ...] = ()
+        self.lens_index = 0
+        self.lens: Lens | None = None
+        self.north_deg = 0.0
+        self.px_per_m = 46.0
+        self.metric = False
+        self._hits: list[tuple[QRectF, str, str]] = []
+
+    def target(self, kind: str, item: str) -> QRectF:
+        """Where a storey ('storey', id) or a lens ('lens', index) is drawn."""
+        return next((r for r, k, i in self._hits if (k, i) == (kind, item)), QRectF())
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = self.theme
+        p.fillRect(self.rect(), t("panel"))
+        self._hits = []
+        y = self._storeys(p, t) + 8
+        y = self._lens(p, t, y)
+        if self.lens is not None:
+            self._legend(p, t, y)
+        self._north_and_scale(p, t)
+
+    def _storeys(self, p: QPainter, t: Theme) -> float:
+        paint.text(p, 9, 20, "Storey", 12, 500, t("ink2"))
+        paint.key_cap(p, 66, 8, "PgUp", t)
+        y, w = 38.0, RAIL_WIDTH - 19.0
+        height = 33.0 if len(self.storeys) <= 3 else 22.0
+        p.setPen(QPen(t("outline"), 1.2))
+        p.drawPolyline(QPolygonF([QPointF(9, y), QPointF(9 + w / 2, y - 10), QPointF(9 + w, y)]))
+        for sid, name, figure in self.storeys:
+            r = QRectF(9, y, w, height)
+            on = sid == self.storey
+            p.setPen(QPen(t("ink"), 1.8) if on else QPen(t("outline"), 1))
+            p.setBrush(t("select") if on else t("paper"))
+            p.drawRect(r)
+            color = t("on_select") if on else t("ink")
+            wf = paint.text_width(figure, 13, 700)
+            paint.text(p, r.left() + 8, r.center().y() + 4.5, name, 13, 700 if on else 500, color, width=w - wf - 20)
+            paint.text(p, r.right() - 8, r.center().y() + 4.5, figure, 13, 700, color, "r")
+            self._hits.append((r, "storey", sid))
+            y += height
+        if self.lens and self.lens.storey_unit:
+            paint.text(p, RAIL_WIDTH - 10, y + 14, self.lens.storey_unit, 11.5, 500, t("ink2"), "r", RAIL_WIDTH - 18)
+        return y + 14
+
+    def _lens(self, p: QPainter, t: Theme, y: float) -> float:
+        if not self.lenses:
+            return y
+        paint.text(p, 9, y + 10, "Lens", 12, 500, t("ink2"))
+        paint.key_cap(p, RAIL_WIDTH - 10, y - 2, ".", t, "r")
+        y += 18
+        w = RAIL_WIDTH - 19.0
+        for k, name in enumerate(self.lenses):
+            r = QRectF(9, y, w, 25)
+            on = k == self.lens_index
+            p.setPen(QPen(t("ink") if on else t("outline"), 1))
+            p.setBrush(t("ink") if on else t("paper"))
+            p.drawRect(r)
+            if on:
+                p.setPen(Qt.PenStyle.NoPen)
+                p.setBrush(t("select") if not t.dark else t("on_ink"))
+                p.drawPolygon(QPolygonF([QPointF(18, y + 8), QPointF(25, y + 12.5), QPointF(18, y + 17)]))
+            paint.text(p, 30, y + 17, name, 13, 600 if on else 500, t("on_ink") if on else t("ink"), width=w - 26)
+            self._hits.append((r, "lens", str(k)))
+            y += 25
+        return y + 8
+
+    def _legend(self, p: QPainter, t: Theme, y: float) -> None:
+        lens = self.lens
+        assert lens is not None
+        if lens.legend_title:
+            paint.text(p, 9, y + 11, lens.legend_title, 12, 500, t("ink2"), width=RAIL_WIDTH - 14)
+            y += 18
+        floor = self.height() - 52
+        for item in lens.legend:
+            if y + 17 > floor:
+                break
+            color = t("ink3" if item.color == "none" else item.color)
+            if item.kind == "fill":
+                p.setPen(QPen(t("outline"), 1))
+                p.setBrush(color)
+                p.drawRect(QRectF(9, y, 32, 17))
+            elif item.kind == "mark":
+                paint.mark(p, item.color if item.color in ("good", "look", "fails") else "none", 25, y + 8.5, t, 6)
+            elif item.kind == "duct":
+                p.setPen(QPen(t("ink"), 1))
+                p.setBrush(color)
+                p.drawRect(QRectF(9, y + 3, 32, 10))
+            elif item.kind == "wall":
+                p.fillRect(QRectF(9, y + 5.5, 32, 6), color)
+            else:
+                p.setPen(QPen(color, 3))
+                p.drawLine(QPointF(9, y + 8.5), QPointF(41, y + 8.5))
+            paint.text(p, 48, y + 12.5, item.label, 12, 500, t("ink"), width=RAIL_WIDTH - 50)
+            y += 17.5
+
+    def _north_and_scale(self, p: QPainter, t: Theme) -> None:
+        cx, cy = 31.0, self.height() - 26.0
+        p.setPen(QPen(t("outline"), 1.2))
+        p.setBrush(t("paper"))
+        p.drawEllipse(QPointF(cx, cy), 18, 18)
+        p.save()
+        p.translate(cx, cy)
+        p.rotate(self.north_deg)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(t("ink"))
+        p.drawPolygon(QPolygonF([QPointF(0, -14), QPointF(5, 1), QPointF(0, -2), QPointF(-5, 1)]))
+        paint.text(p, 0, 13, "N", 11, 700, t("ink"), "c")
+        p.restore()
+        # a round length near 56 px
+        step = FOOT if not self.metric else 1.0
+        for nice in (1, 2, 5, 10, 20, 50):
+            if nice * step * self.px_per_m * 2 >= 46:
+                break
+        w = nice * step * self.px_per_m
+        x, y = 58.0, cy - 2
+        if x + 2 * w > RAIL_WIDTH - 8:
+            w = (RAIL_WIDTH - 10 - x) / 2
+        p.fillRect(QRectF(x, y - 5, w, 6), t("ink"))
+        p.setPen(QPen(t("ink"), 1))
+        p.setBrush(t("paper"))
+        p.drawRect(QRectF(x + w, y - 4.5, w, 5))
+        unit = "ft" if not self.metric else "m"
+        for k, label in enumerate(("0", str(nice), f"{2 * nice} {unit}")):
+            paint.text(p, x + k * w, y + 14, label, 11, 500, t("ink2"), "l" if k == 0 else "c" if k == 1 else "c")
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is None:
+            return
+        for r, kind, item in self._hits:
+            if r.contains(e.position()):
+                if kind == "storey":
+                    self.storey_picked.emit(item)
+                else:
+                    self.lens_picked.emit(int(item))
+                return

@@ -1,0 +1,379 @@
+"""What a station tells the window: plain specifications, drawn by the shared parts.
+
+A station is one module with a subclass of `Station`. It reads the present `View` and answers; it keeps no state
+but its lens.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Protocol
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QColor, QPainter
+
+from murvan.app.document import Figures, Selection
+from murvan.app.theme import Theme
+from murvan.design import Arithmetic, Results
+from murvan.field import Verdict
+from murvan.model import Job
+from murvan.units import Units, number, text, unit
+
+if TYPE_CHECKING:
+    from murvan.app.plan.view import PlanView
+
+Paint = Callable[[QPainter, QRectF], None]
+
+
+class Actions(Protocol):
+    """What a station's buttons may ask the window for."""
+
+    def edit(self, name: str, change: Callable[[Job], Job]) -> bool: ...
+    def select(self, kind: str, item_id: str) -> None: ...
+    def set_hour(self, hour: int) -> None: ...
+    def go(self, station: int) -> None: ...
+    def command(self, command_id: str) -> None: ...
+
+
+@dataclass(frozen=True)
+class View:
+    """Everything a station may look at, and whom it may ask to act."""
+
+    job: Job
+    figures: Figures
+    selection: Selection | None
+    storey: str
+    hour: int
+    units: Units
+    theme: Theme
+    act: Actions
+    stale: bool = False
+
+    @property
+    def r(self) -> Results:
+        return self.figures.results
+
+    @property
+    def v(self) -> Verdict:
+        return self.figures.verdict
+
+    def text(self, kind: str, value: float | None, decimals: int | None = None) -> str:
+        return text(kind, value, self.units, decimals)
+
+    def num(self, kind: str, value: float | None, decimals: int | None = None) -> str:
+        return number(kind, value, self.units, decimals)
+
+    def unit(self, kind: str) -> str:
+        return unit(kind, self.units)
+
+    def storey_name(self, storey: str | None = None) -> str:
+        return next((s.name for s in self.job.storeys if s.id == (storey or self.storey)), "")
+
+    def selected(self, kind: str) -> str | None:
+        return self.selection.id if self.selection and self.selection.kind == kind else None
+
+
+@dataclass(frozen=True)
+class Headline:
+    """A station's cell in the job line."""
+
+    mark: str
+    figure: str
+    unit: str
+    second: str
+
+
+@dataclass(frozen=True)
+class Cell:
+    """One ledger cell."""
+
+    text: str = ""
+    bold: bool = False
+    color: str | None = None
+    bar: float | None = None
+    bar_color: str = "cooling"
+    tick: float | None = None
+    band: tuple[float, float] | None = None
+    mark: str | None = None
+    chips: tuple[tuple[str, bool], ...] = ()
+    centre_bar: float | None = None
+
+
+@dataclass(frozen=True)
+class Column:
+    """A ledger column: heading, unit, width in px at 950, alignment l r c."""
+
+    title: str
+    unit: str
+    width: float
+    align: str = "r"
+
+
+@dataclass(frozen=True)
+class Row:
+    """A ledger row; `key` is what a click selects."""
+
+    key: tuple[str, str] | None
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """The table: this storey's rows, one row for the others, the total."""
+
+    columns: tuple[Column, ...]
+    rows: tuple[Row, ...]
+    other: tuple[Row, ...] = ()
+    total: Row | None = None
+
+
+@dataclass(frozen=True)
+class Field_:
+    """An editable figure of the card."""
+
+    key: str
+    label: str
+    kind: str
+    value: float | str | None
+    apply: Callable[[Job, float | str], Job] | None
+    name: str = ""
+    options: tuple[tuple[str, str], ...] = ()
+    """(value, shown) pairs make it a choice."""
+    width: int = 1
+    """Columns of two it spans."""
+
+
+@dataclass(frozen=True)
+class BarRow:
+    key: tuple[str, str] | None
+    label: str
+    fraction: float
+    hatched: float
+    value: str
+    selected: bool = False
+    color: str = "cooling"
+
+
+@dataclass(frozen=True)
+class Bars:
+    title: str
+    note: str
+    rows: tuple[BarRow, ...]
+    total: tuple[str, str, str] | None = None
+
+
+@dataclass(frozen=True)
+class Fields:
+    title: str
+    fields: tuple[Field_, ...]
+
+
+@dataclass(frozen=True)
+class Arith:
+    arithmetic: Arithmetic
+    main: bool = True
+
+
+@dataclass(frozen=True)
+class ListRow:
+    label: str
+    value: str
+    note: str = ""
+    mark: str | None = None
+    key: tuple[str, str] | None = None
+    selected: bool = False
+    second: str = ""
+    bar: float | None = None
+    bold: bool = False
+
+
+@dataclass(frozen=True)
+class List_:
+    title: str
+    note: str
+    rows: tuple[ListRow, ...]
+
+
+@dataclass(frozen=True)
+class Picture:
+    title: str
+    note: str
+    height: float
+    paint: Paint
+
+
+@dataclass(frozen=True)
+class Button:
+    key: str
+    label: str
+    letter: str
+    run: Callable[[], None]
+    main: bool = False
+
+
+@dataclass(frozen=True)
+class Buttons:
+    buttons: tuple[Button, ...]
+
+
+Section = Bars | Fields | Arith | List_ | Picture | Buttons
+
+
+@dataclass(frozen=True)
+class Card:
+    """The card at the right."""
+
+    kicker: str
+    title: str
+    mark: str | None = None
+    mark_text: str = ""
+    hero: tuple[tuple[str, str, str], ...] = ()
+    """(value, unit, colour role) of the large figures."""
+    hero_note: str = ""
+    side: tuple[tuple[str, str, str], ...] = ()
+    sections: tuple[Section, ...] = ()
+
+
+@dataclass(frozen=True)
+class Legend:
+    kind: str
+    """'fill', 'line', 'duct', 'mark', 'bar'."""
+    color: str
+    label: str
+
+
+@dataclass
+class Lens:
+    """What the plan shows."""
+
+    name: str
+    fills: dict[str, QColor] = field(default_factory=dict)
+    room_text: dict[str, list[tuple[str, str, float, int, str]]] = field(default_factory=dict)
+    """Room id to lines of (value, unit, size, weight, colour role or '' for automatic)."""
+    text_at: str = "centre"
+    note: tuple[str, ...] = ()
+    legend_title: str = ""
+    legend: tuple[Legend, ...] = ()
+    storey_figures: dict[str, str] = field(default_factory=dict)
+    storey_unit: str = ""
+    ducts: bool = False
+    ducts_faint: bool = False
+    pieces: bool = False
+    registers: bool = False
+    throws: bool = False
+    dimensions: bool = False
+    tags: bool = False
+    sun: dict[str, float] = field(default_factory=dict)
+    """Opening id to the length of its sun bar, 0..1."""
+    garage_walls: bool = False
+    paths: bool = False
+    overlay: tuple[Callable[[QPainter, PlanView], None], ...] = ()
+    doors: bool = True
+
+
+@dataclass(frozen=True)
+class Strip:
+    """The station's chart: a figure at the left and a painted part."""
+
+    label: str
+    hero: str
+    lines: tuple[str, ...]
+    paint: Paint
+    hero_unit: str = ""
+    keys: tuple[str, ...] = ()
+    click: Callable[[float, QRectF], None] | None = None
+
+
+@dataclass(frozen=True)
+class Canvas:
+    """A painted page in place of the plan; `click` gets the position and the page's rectangle."""
+
+    paint: Paint
+    click: Callable[[float, float, QRectF], None] | None = None
+
+
+@dataclass(frozen=True)
+class Tool:
+    """A button of the tool column: an icon, a letter, and what it does."""
+
+    key: str
+    icon: str
+    letter: str
+    name: str
+    run: Callable[[], None] | None = None
+
+
+class Station:
+    """Base of the eight stations."""
+
+    number = 0
+    name = ""
+    lenses: tuple[str, ...] = ()
+
+    def __init__(self) -> None:
+        self.lens_index = 0
+
+    def mark(self, view: View) -> str:
+        """The worst finding of this station, or good."""
+        severities = {f.severity for f in view.r.findings if f.rule.station == self.number}
+        return "fails" if "fails" in severities else "look" if "look" in severities else "good"
+
+    def missing(self, view: View) -> str:
+        """What has to be done elsewhere first; empty when the station can work."""
+        if not view.job.rooms:
+            return f"{self.name} needs rooms: press 1, then draw or open a house"
+        return ""
+
+    def headline(self, view: View) -> Headline:
+        raise NotImplementedError
+
+    def lens(self, view: View) -> Lens:
+        raise NotImplementedError
+
+    def strip(self, view: View) -> Strip:
+        raise NotImplementedError
+
+    def canvas(self, view: View) -> Canvas | None:
+        """A page of its own in place of plan and strip; None for the plan."""
+        return None
+
+    def ledger(self, view: View) -> Ledger:
+        raise NotImplementedError
+
+    def card(self, view: View) -> Card:
+        raise NotImplementedError
+
+    def default_selection(self, view: View) -> tuple[str, str] | None:
+        """What is selected when nothing fitting is."""
+        room = next((x.id for x in view.job.rooms if x.storey == view.storey), None)
+        return ("room", room) if room else None
+
+
+def room_of(view: View) -> str | None:
+    """The room the selection belongs to."""
+    s = view.selection
+    if s is None:
+        return None
+    job = view.job
+    if s.kind == "room":
+        return s.id if any(r.id == s.id for r in job.rooms) else None
+    if s.kind == "opening":
+        return next((o.room for o in job.openings if o.id == s.id), None)
+    if s.kind == "wall":
+        return s.id.rpartition("/")[0]
+    if s.kind == "register":
+        return next((x.room for x in job.registers if x.id == s.id), None)
+    if s.kind == "run":
+        register = next((x.register_id for x in job.runs if x.id == s.id), None)
+        return next((x.room for x in job.registers if x.id == register), None)
+    return None
+
+
+def room_index(view: View, room_id: str | None = None) -> int:
+    """Index of the selected room, or the first of the storey."""
+    wanted = room_id or room_of(view)
+    ids = [r.id for r in view.job.rooms]
+    if wanted in ids:
+        return ids.index(wanted)
+    return next((i for i, r in enumerate(view.job.rooms) if r.storey == view.storey), 0)

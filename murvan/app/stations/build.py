@@ -1,0 +1,126 @@
+"""Station 6, Build: the cut and buy list, with ticks as pieces go up."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter
+
+from murvan.app import paint
+from murvan.app.stations.base import Arith, Button, Buttons, Card, Cell, Column, Headline, Ledger, Legend, Lens, List_, ListRow, Row, Station, Strip, View, room_of
+from murvan.app.stations.common import on_storey
+from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.build import Piece, buy_list, size_text
+from murvan.model import Build, Job
+from murvan.model.edit import changed
+
+SECTIONS = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers")
+
+
+class BuildStation(Station):
+    number, name = 6, "Build"
+    lenses = ("Pieces",)
+
+    def mark(self, view: View) -> str:
+        n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        return "none" if not done else "good" if done == n else "half"
+
+    def headline(self, view: View) -> Headline:
+        n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        left = n - done
+        return Headline(self.mark(view), str(done), f"of {n} pieces", f"{left} still to hang" if left else "all hung")
+
+    def lens(self, view: View) -> Lens:
+        out = Lens("Pieces", ducts=True, registers=True, pieces=True, text_at="ducts")
+        pieces = view.r.cuts.to_hang
+        for s in view.job.storeys:
+            mine = [p for p in pieces if p.storey == s.id]
+            out.storey_figures[s.id] = f"{sum(p.hung for p in mine)}/{len(mine)}"
+        out.storey_unit = "pieces up"
+        out.legend_title = "Pieces"
+        out.legend = (Legend("duct", "supply", "up, supply"), Legend("duct", "return", "up, return"), Legend("duct", "paper", "still to hang"))
+        for _, r in on_storey(view):
+            out.room_text[r.id] = [(r.name, "", 13, 600, "ink2")]
+        left = [p for p in pieces if not p.hung]
+        out.note = (f"{len(left)} to hang", *(p.where for p in left[:2])) if left else ("All hung",)
+        return out
+
+    def strip(self, view: View) -> Strip:
+        n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+
+        def draw(p: QPainter, r: QRectF) -> None:
+            t = view.theme
+            groups = [(s, [x for x in view.r.cuts.to_hang if x.section == s]) for s in SECTIONS]
+            groups = [g for g in groups if g[1]]
+            w = r.width() / max(len(groups), 1)
+            for k, (name, items) in enumerate(groups):
+                x = r.left() + k * w
+                up = sum(i.hung for i in items)
+                paint.text(p, x, 24, name, 12.5, 600, t("ink"), width=w - 10)
+                paint.bar(p, QRectF(x, 34, w - 18, 14), up / len(items), t("steel"), t)
+                paint.text(p, x, 67, f"{up} of {len(items)}", 13, 700, t("ink"))
+                kg = sum(i.weight_kg for i in items)
+                metres = sum(i.length_m for i in items)
+                second = view.text("length", metres, 0) if name == "Flex" else view.text("mass", kg, 0) if kg else ""
+                paint.text(p, x, 84, second, 12, 500, t("ink2"))
+        return Strip("Hung so far", f"{done / n * 100:.0f} %" if n else "–", (f"{done} of {n} pieces", ""), draw)
+
+    def _piece(self, view: View) -> Piece | None:
+        pieces = view.r.cuts.to_hang
+        wanted = view.selected("piece")
+        found = next((p for p in pieces if p.id == wanted), None)
+        if found:
+            return found
+        s = view.selection
+        if s and s.kind == "run":
+            return next((p for p in pieces if p.run == s.id), None)
+        if s and s.kind == "register":
+            return next((p for p in pieces if p.id == f"face-{s.id}"), None)
+        room = room_of(view)
+        ids = {x.id for x in view.job.registers if x.room == room}
+        runs = {x.id for x in view.job.runs if x.register_id in ids}
+        return next((p for p in pieces if p.run in runs), pieces[0] if pieces else None)
+
+    def default_selection(self, view: View) -> tuple[str, str] | None:
+        left = next((p for p in view.r.cuts.to_hang if not p.hung), None)
+        return ("piece", left.id) if left else ("piece", view.r.cuts.to_hang[0].id) if view.r.cuts.to_hang else None
+
+    def ledger(self, view: View) -> Ledger:
+        here = [p for p in view.r.cuts.to_hang if p.storey == view.storey]
+        here.sort(key=lambda p: (p.hung, p.number))
+        rows = tuple(Row(("piece", p.id), (
+            Cell(str(p.number)), Cell(p.what, True), Cell(size_text(p.size, view.units)), Cell(str(p.gauge) if p.gauge else "–"), Cell(view.num("length", p.length_m) if p.length_m else "–"),
+            Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"), Cell(f"   {p.where}"), Cell(p.section), Cell(view.job.build.done.get(p.id, "to hang")), Cell(mark="good" if p.hung else "none"))) for p in here)
+        other = []
+        for s in view.job.storeys:
+            mine = [p for p in view.r.cuts.to_hang if p.storey == s.id]
+            if s.id != view.storey and mine:
+                other.append(Row(("storey", s.id), (Cell(), Cell(f"{s.name}, {len(mine)} pieces"), Cell(), Cell(), Cell(view.num("length", sum(p.length_m for p in mine))), Cell(view.num("mass", sum(p.weight_kg for p in mine))), Cell(), Cell(), Cell(f"{sum(p.hung for p in mine)} up"), Cell("▸"))))
+        n = view.r.cuts.to_hang
+        total = Row(None, (Cell(), Cell(f"House, {len(n)} pieces"), Cell(), Cell(), Cell(view.num("length", sum(p.length_m for p in n))), Cell(view.num("mass", sum(p.weight_kg for p in n))), Cell(), Cell(), Cell(f"{view.r.cuts.done} up"), Cell()))
+        columns = (Column("No.", "", 44, "l"), Column("What", "", 180, "l"), Column("Size", view.unit("size"), 88), Column("Gauge", "", 58), Column("Length", view.unit("length"), 84), Column("Weight", view.unit("mass"), 80), Column("   Where", "", 200, "l"),
+                   Column("Section", "", 96, "l"), Column("Up", "", 70), Column("", "", 30))
+        return Ledger(columns, rows, tuple(other), total)
+
+    def card(self, view: View) -> Card:
+        p = self._piece(view)
+        if p is None:
+            return Card("Build", "Nothing to build yet", "none", hero_note="Build needs ducts: press 5")
+        rows = tuple(ListRow(f"{what}" + (f" {size_text(size, view.units)}" if size else ""), f"{count:g}", view.text("length", length, 0) if length and section == "Flex" else section) for section, what, size, _, count, length in buy_list(view.r.cuts) if section != "Equipment")
+        lines = []
+        if p.gauge and p.weight_kg:
+            lines.append(Line("sheet weight", f"{p.gauge} gauge, from the piece's surface", (), Quantity("mass", p.weight_kg), True))
+        arith = (Arith(Arithmetic(p.what, tuple(lines), ("Sheet weights from memory; joints every 5 ft, hangers every 8 ft (flex 4 ft): common practice",))),) if lines else ()
+        label = "Take it down" if p.hung else "It is up"
+        return Card(f"Piece {p.number} · {p.section}", p.what, "good" if p.hung else "none", f"Up, {view.job.build.done[p.id]}" if p.hung else "To hang", ((size_text(p.size, view.units), view.unit("size") if p.size else "", "ink"),), p.where,
+                    ((str(p.gauge) if p.gauge else "–", "ga", "ink"), (view.num("mass", p.weight_kg), view.unit("mass"), "ink")),
+                    (*arith, List_("Buy list", "", rows), Buttons((Button("hang", label, "H", lambda: view.act.command("build.hang"), True), Button("next", "Next to hang", "N", lambda: view.act.command("build.next"))))))
+
+
+def toggle(job: Job, piece_id: str, day: str) -> Job:
+    """Hang a piece, or take the tick back."""
+    done = dict(job.build.done)
+    if piece_id in done:
+        del done[piece_id]
+    else:
+        done[piece_id] = day
+    return changed(job, job.name, build=Build(done=done))

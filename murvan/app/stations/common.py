@@ -1,0 +1,75 @@
+"""Small things several stations share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+
+from PyQt6.QtGui import QColor
+
+from murvan.app.stations.base import Cell, Legend, Row, View
+from murvan.app.theme import Theme
+from murvan.model import Job, replace, replace_part
+from murvan.units import number
+
+FT2_W = 3.154590745
+"""W/m2 in one Btu/h ft2."""
+COOL_STEPS = tuple(x * FT2_W for x in (5, 8, 11, 15))
+HEAT_STEPS = tuple(x * FT2_W for x in (12, 17, 22, 27))
+
+
+def on_storey(view: View) -> list[tuple[int, Any]]:
+    """(index, room) of the storey shown."""
+    return [(i, r) for i, r in enumerate(view.job.rooms) if r.storey == view.storey]
+
+
+def room_rows(view: View, cells: Callable[[int, Any], Sequence[Cell]]) -> tuple[Row, ...]:
+    return tuple(Row(("room", r.id), tuple(cells(i, r))) for i, r in on_storey(view))
+
+
+def other_rows(view: View, cells: Callable[[list[int]], Sequence[Cell]]) -> tuple[Row, ...]:
+    """One row for each other storey; its first cell names it."""
+    out = []
+    for s in view.job.storeys:
+        if s.id == view.storey:
+            continue
+        idx = [i for i, r in enumerate(view.job.rooms) if r.storey == s.id]
+        if idx:
+            out.append(Row(("storey", s.id), (Cell(f"{s.name}, {len(idx)} room{'s' if len(idx) != 1 else ''}"), *cells(idx))))
+    return tuple(out)
+
+
+def total_of(values: Iterable[float], idx: Iterable[int]) -> float:
+    seq = list(values)
+    return float(sum(seq[i] for i in idx))
+
+
+def step_fill(t: Theme, value: float, steps: Sequence[float], family: str) -> QColor:
+    """One of five shades."""
+    k = sum(value >= s for s in steps)
+    return t(f"{family}{k}")
+
+
+def step_legend(view: View, steps: Sequence[float], family: str) -> tuple[Legend, ...]:
+    """Legend of the five shades, deepest first."""
+    n = [number("flux", s, view.units, 0) for s in steps]
+    names = [f"over {n[3]}", f"{n[2]} – {n[3]}", f"{n[1]} – {n[2]}", f"{n[0]} – {n[1]}", f"under {n[0]}"]
+    return tuple(Legend("fill", f"{family}{4 - k}", name) for k, name in enumerate(names))
+
+
+def set_in(collection: str, item: str, field: str) -> Callable[[Job, float | str], Job]:
+    """An edit that sets one field of one record."""
+    return lambda job, value: replace(job, collection, item, **{field: value})
+
+
+def set_part(part: str, field: str) -> Callable[[Job, float | str], Job]:
+    """An edit that sets one field of a part of the job."""
+    return lambda job, value: replace_part(job, part, **{field: value})
+
+
+def room_mark(view: View, room_id: str, station: int) -> str:
+    """The worst finding of a room at a station."""
+    mine = {x.id for x in view.job.registers if x.room == room_id} | {room_id} | {o.id for o in view.job.openings if o.room == room_id}
+    mine |= {r.id for r in view.job.runs if r.register_id in mine}
+    severities = {f.severity for f in view.r.findings if f.rule.station == station and f.hit.id in mine}
+    return "fails" if "fails" in severities else "look" if "look" in severities else "good"

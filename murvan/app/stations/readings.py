@@ -1,0 +1,276 @@
+"""Station 7, Readings: enter, import or simulate; verdict and suspects."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from PyQt6.QtCore import QPointF, QRectF, QSizeF
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from murvan.app import paint
+from murvan.app.plan.labels import around
+from murvan.app.plan.view import PlanView
+from murvan.app.stations.base import Arith, Button, Buttons, Card, Cell, Column, Field_, Fields, Headline, Ledger, Legend, Lens, List_, ListRow, Row, Section, Station, Strip, View, room_of
+from murvan.app.stations.common import on_storey, other_rows, room_rows
+from murvan.app.theme import Theme
+from murvan.field import diagnosis
+from murvan.field.readings import default_quantity, next_id
+from murvan.field.verdict import MARKS, RegisterVerdict
+from murvan.field.verdict import explain as explain_verdict
+from murvan.model import Job, Reading, insert
+
+COLOR = {"good": "good", "look": "look", "fails": "fails", "none": "outline"}
+
+
+class ReadingsStation(Station):
+    number, name = 7, "Readings"
+    lenses = ("Flow", "Static")
+
+    def mark(self, view: View) -> str:
+        return view.v.mark
+
+    def headline(self, view: View) -> Headline:
+        v = view.v
+        second = f"{v.fails} fail{'s' if v.fails == 1 else ''} · {v.look} to look at" if v.fails or v.look else f"{v.good} good" if v.read else "nothing read yet"
+        return Headline(self.mark(view), str(v.read), f"of {v.count} read", second)
+
+    def default_selection(self, view: View) -> tuple[str, str] | None:
+        worst = view.v.worst
+        if worst is not None:
+            return ("register", worst.register)
+        return ("register", next(iter(view.v.registers))) if view.v.registers else super().default_selection(view)
+
+    def lens(self, view: View) -> Lens:
+        out = Lens(self.lenses[self.lens_index], ducts_faint=True, registers=True, text_at="row")
+        storey = {r.id: r.storey for r in view.job.rooms}
+        for s in view.job.storeys:
+            mine = [x for x in view.v.registers.values() if storey[x.room] == s.id]
+            out.storey_figures[s.id] = f"{sum(x.measured is not None for x in mine)} of {len(mine)}"
+        out.storey_unit = "registers read"
+        for _, r in on_storey(view):
+            out.room_text[r.id] = [(r.name, "", 13, 600, "")]
+            marks = [x.mark for x in view.v.registers.values() if x.room == r.id]
+            worst = max(marks, key=MARKS.index, default="none")
+            if worst in ("fails", "look"):
+                out.fills[r.id] = view.theme(f"{worst}_soft")
+        out.legend_title = f"Bar, {view.unit('flow')}"
+        out.legend = (Legend("mark", "good", "within 10 %"), Legend("mark", "look", "within 20 %"), Legend("mark", "fails", "beyond"), Legend("mark", "none", "to read"))
+        if self.lens_index == 0:
+            out.overlay = (lambda p, v: _bullets(p, v, view),)
+        else:
+            out.overlay = (lambda p, v: _statics(p, v, view),)
+        return out
+
+    def strip(self, view: View) -> Strip:
+        return Strip("", "", (), lambda p, r: _dock(p, r, view), click=lambda x, r: _dock_click(x, r, view))
+
+    def ledger(self, view: View) -> Ledger:
+        job, v = view.job, view.v
+
+        def mine(i: int) -> list[RegisterVerdict]:
+            return [x for x in v.registers.values() if x.room == job.rooms[i].id]
+
+        def cells(i: int, _: object) -> list[Cell]:
+            rows = mine(i)
+            design = sum(x.design for x in rows)
+            predicted = sum(x.predicted or 0 for x in rows) if rows and all(x.predicted is not None for x in rows) else None
+            read = [x for x in rows if x.measured is not None]
+            whole = len(read) == len(rows) and rows
+            measured = sum(x.measured or 0 for x in read) if whole else None
+            share = measured / design if measured is not None and design else None
+            mark = max((x.mark for x in rows), key=MARKS.index, default="none")
+            says = "no register" if not rows else "to read" if not read else ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None) if mark in ("look", "fails") else f"within {max(abs((x.share or 1) - 1) for x in read) * 100:.0f} %"
+            return [Cell(job.rooms[i].name, True), Cell(", ".join(x.tag.split()[0] for x in rows)), Cell(view.num("flow", design)), Cell(view.num("flow", predicted)), Cell(view.num("flow", measured), True), Cell(f"{share * 100:.0f} %" if share else "–", True),
+                    Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(), Cell(f"  {says}"), Cell(mark=mark)]
+
+        def other(idx: list[int]) -> list[Cell]:
+            rows = [x for i in idx for x in mine(i)]
+            read = [x for x in rows if x.measured is not None]
+            return [Cell(f"{len(read)} of {len(rows)}"), Cell(view.num("flow", sum(x.design for x in rows))), Cell(view.num("flow", sum(x.predicted or 0 for x in rows))), Cell(view.num("flow", sum(x.measured or 0 for x in read)) if read else "–"), Cell(), Cell(), Cell(), Cell("▸")]
+
+        read = [x for x in v.registers.values() if x.measured is not None]
+        design = sum(x.design for x in read)
+        got = sum(x.measured or 0 for x in read)
+        left = sum(x.design for x in v.registers.values()) - design
+        total = Row(None, (Cell("Read so far"), Cell(f"{v.read} of {v.count}"), Cell(view.num("flow", design)), Cell(view.num("flow", sum(x.predicted or 0 for x in read))), Cell(view.num("flow", got)), Cell(f"{got / design * 100:.0f} %" if design else "–"), Cell(), Cell(f"  {view.text('flow', left)} still to read" if left > 1e-6 else "  all read"), Cell()))
+        columns = (Column("Room", "", 104, "l"), Column("Registers", "", 82, "l"), Column("Design", view.unit("flow"), 80), Column("Predicted", "", 78), Column("Measured", "", 80), Column("of design", "", 70), Column("   Measured against design", "", 222, "l"), Column("  What it says", "", 196, "l"), Column("", "", 30))
+        return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
+
+    def card(self, view: View) -> Card:
+        s = view.selection
+        if s and s.kind == "hole":
+            return self._hole(view, s.id)
+        x = chosen_register(view)
+        if x is None:
+            return Card("Readings", "Nothing to read yet", "none", hero_note="Readings needs ducts: press 5")
+        found = view.figures.suspects
+        rows = tuple(ListRow(f"{k}  {q.title}", f"{q.weight * 100:.0f} %", second=q.what_to_try, bar=q.weight, selected=k == 1) for k, q in enumerate(found, 1) if q.weight > 0.005)
+        sections: list[Section] = [self._entry(view, x.register)]
+        if rows and x.mark in ("fails", "look"):
+            sections.append(List_(f"What would explain all {view.v.read} readings", "", rows))
+            sections.append(Arith(diagnosis.explain(found[0])))
+        else:
+            sections.append(Arith(explain_verdict(x)))
+        history = [r for r in view.job.readings if r.place == x.register]
+        sections.append(List_(f"Readings of {x.tag.split()[0]}", "", tuple(
+            ListRow(f"{r.taken or 'kept'}  {r.instrument}", view.num("flow", r.value), "simulated" if r.simulated else r.person or "") for r in reversed(history)) or (ListRow("none yet", "–"),)))
+        sections.append(Buttons((Button("simulate", "Simulate it", "S", lambda: view.act.command("readings.simulate"), x.measured is None), Button("forget", "Forget last", "", lambda: view.act.command("readings.forget")))))
+        share = f"{x.share * 100:.0f} %" if x.share is not None else "–"
+        note = f"{x.reading.instrument or 'typed'} {x.reading.taken}".strip() + (", simulated" if x.reading.simulated else "") if x.reading else "not read yet"
+        return Card(f"Register · {view.storey_name(next(r.storey for r in view.job.rooms if r.id == x.room))} · {next(r.name for r in view.job.rooms if r.id == x.room)}", x.tag, x.mark, "",
+                    ((view.num("flow", x.measured), view.unit("flow"), "fails" if x.mark == "fails" else "ink"),), note,
+                    ((share, "of design", "fails" if x.mark == "fails" else "ink"), (view.num("flow", x.design), f"design · {view.num('flow', x.predicted)} predicted", "ink")), tuple(sections))
+
+    def _entry(self, view: View, place: str) -> Fields:
+        holes = view.v.holes
+        return Fields("Type a reading", (
+            Field_(f"read.{place}", f"{place}, flow", "flow", None, lambda job, v: add_reading(job, place, float(v)), f"Keep reading of {place}"),
+            *(Field_(f"read.{h.place}", h.name.replace("Static, ", "").replace("Temperature, ", "").capitalize(), h.kind, h.measured, lambda job, v, p=h.place: add_reading(job, p, float(v)), f"Keep {h.name.lower()}") for h in holes[:3]),
+        ))
+
+    def _hole(self, view: View, place: str) -> Card:
+        h = next((x for x in view.v.holes if x.place == place), view.v.holes[0])
+        rows = (ListRow("Predicted", view.num(h.kind, h.predicted), view.unit(h.kind)), ListRow("Measured", view.num(h.kind, h.measured), view.unit(h.kind)))
+        field = Field_(f"read.{h.place}", h.name, h.kind, h.measured, lambda job, v: add_reading(job, h.place, float(v)), f"Keep {h.name.lower()}", width=2)
+        return Card("Test hole", h.name, "none" if h.measured is None else "good", "", ((view.num(h.kind, h.measured), view.unit(h.kind), "ink"),), f"predicted {view.text(h.kind, h.predicted)}", (), (Fields("Type a reading", (field,)), List_("Static", "", rows)))
+
+
+def add_reading(job: Job, place: str, value: float) -> Job:
+    """Keep a typed reading."""
+    quantity = default_quantity(place)
+    return insert(job, "readings", Reading(id=next_id(job), place=place, quantity=quantity, value=value, instrument="typed", taken=datetime.now().strftime("%a %H:%M")))  # type: ignore[arg-type]
+
+
+def chosen_register(view: View) -> RegisterVerdict | None:
+    """The selected register's verdict, or one of the selected room."""
+    wanted = view.selected("register")
+    if wanted in view.v.registers:
+        return view.v.registers[wanted]
+    s = view.selection
+    if s and s.kind == "run":
+        register = next((x.register_id for x in view.job.runs if x.id == s.id), None)
+        if register in view.v.registers:
+            return view.v.registers[register]
+    room = room_of(view)
+    mine = [x for x in view.v.registers.values() if x.room == room]
+    if mine:
+        return max(mine, key=lambda x: MARKS.index(x.mark))
+    return view.v.worst or next(iter(view.v.registers.values()), None)
+
+
+def next_to_read(view: View) -> list[RegisterVerdict]:
+    """Unread registers, this storey first."""
+    storey = {r.id: r.storey for r in view.job.rooms}
+    left = [x for x in view.v.registers.values() if x.measured is None]
+    return sorted(left, key=lambda x: storey[x.room] != view.storey)
+
+
+def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
+    """Bar measured, tall tick design, green band plus or minus 10 %, hollow triangle predicted."""
+    top = max(x.design * 1.35, (x.measured or 0) * 1.05, 1e-9)
+    p.fillRect(r, t("track"))
+    band = QRectF(r.left() + r.width() * 0.9 * x.design / top, r.top(), r.width() * 0.2 * x.design / top, r.height())
+    p.fillRect(band, t("band"))
+    if x.measured is not None:
+        p.fillRect(QRectF(r.left(), r.top() + r.height() * 0.28, r.width() * x.measured / top, r.height() * 0.44), t(COLOR[x.mark]))
+    dx = r.left() + r.width() * x.design / top
+    p.fillRect(QRectF(dx - 1.2, r.top() - 2, 2.4, r.height() + 4), t("ink"))
+    if x.predicted is not None:
+        px = r.left() + r.width() * min(x.predicted / top, 1)
+        p.setPen(QPen(t("ink"), 1.2))
+        p.setBrush(t("paper"))
+        p.drawPolygon(QPolygonF([QPointF(px - 4, r.top() - 8), QPointF(px + 4, r.top() - 8), QPointF(px, r.top() - 1)]))
+
+
+def _bullets(p: QPainter, v: PlanView, view: View) -> None:
+    """A small card at every register."""
+    t = view.theme
+    chosen = chosen_register(view)
+    for x in v.registers():
+        q = view.v.registers.get(x.id)
+        if q is None:
+            continue
+        c = v.to_px(*x.position_m)
+        size = QSizeF(101, 46)
+        # a place with room above for the predicted mark
+        r = v.labels.place(size, around(c, size, 12))
+        if r is None:
+            continue
+        on = chosen is not None and chosen.register == x.id
+        paint.rounded(p, r, t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1)
+        paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
+        figure = view.num("flow", q.measured)
+        w = paint.text(p, r.left() + 25, r.top() + 20, figure, 17, 700, t("ink"))
+        paint.text(p, r.left() + 29 + w, r.top() + 20, f"of {view.num('flow', q.design)}", 12, 500, t("ink2"), width=r.width() - 32 - w)
+        bullet(p, QRectF(r.left() + 8, r.top() + 31, r.width() - 16, 9), q, t)
+
+
+def _statics(p: QPainter, v: PlanView, view: View) -> None:
+    """Test holes at the unit."""
+    t = view.theme
+    if view.job.system.storey != v.storey:
+        return
+    c = v.to_px(*view.job.system.position_m)
+    for k, h in enumerate(view.v.holes[:3]):
+        w = 236.0
+        r = QRectF(min(c.x() - w - 20, v.width() - w - 20), c.y() - 66 + 26 * k, w, 22)
+        paint.rounded(p, r, t("paper"), t("outline"), 3)
+        paint.text(p, r.left() + 8, r.top() + 15.5, h.name.replace("Static, ", ""), 12, 500, t("ink2"))
+        paint.text(p, r.right() - 8, r.top() + 15.5, f"{view.num(h.kind, h.measured)} · {view.num(h.kind, h.predicted)} predicted", 12, 700, t("ink"), "r")
+        v.labels.block(r)
+
+
+def _dock(p: QPainter, r: QRectF, view: View) -> None:
+    """Instruments: what the hood last read, the manometer, and what comes next."""
+    t = view.theme
+    x = chosen_register(view)
+    if x is None:
+        paint.text(p, r.left() + 8, 40, "Nothing to read: lay out ducts first", 13, 500, t("ink2"))
+        return
+    box = QRectF(r.left(), 8, 258, 82)
+    simulated = bool(x.reading and x.reading.simulated)
+    _instrument(p, box, t, "Flow hood", "simulated" if simulated else "typed" if x.reading else "no reading", view.num("flow", x.measured), view.unit("flow"), f"{x.tag}")
+    bullet(p, QRectF(box.left() + 132, box.top() + 42, 114, 13), x, t)
+    statics = {h.place: h for h in view.v.holes}
+    a, b = statics["static-supply"].measured, statics["static-after-filter"].measured
+    total = a - b if a is not None and b is not None else None
+    n = view.r.network
+    predicted = n.statics_pa["supply"] - n.statics_pa["after_filter"] if n else None
+    box2 = QRectF(box.right() + 8, 8, 220, 82)
+    read = next((q for q in view.job.readings if q.place == "static-supply"), None)
+    _instrument(p, box2, t, "Manometer", "simulated" if read and read.simulated else "typed" if read else "no reading", view.num("pressure", total), view.unit("pressure"), f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.r.ducts.limit_pa)}")
+    box3 = QRectF(box2.right() + 8, 8, 190, 82)
+    paint.rounded(p, box3, t("select"), t("ink"), 6, 1.6)
+    left = next_to_read(view)
+    if left:
+        paint.text(p, box3.left() + 14, 38, f"Simulate {left[0].register}", 19, 700, t("on_select"), width=165)
+        paint.text(p, box3.left() + 14, 56, f"{left[0].tag}, next to read", 12, 500, t("on_select"), width=165)
+    else:
+        paint.text(p, box3.left() + 14, 38, "All read", 19, 700, t("on_select"))
+        paint.text(p, box3.left() + 14, 56, "simulate the selected again", 12, 500, t("on_select"))
+    paint.key_cap(p, box3.left() + 14, 65, "Space", t)
+    xx = box3.right() + 14
+    if r.right() - xx > 60:
+        paint.text(p, xx, 22, "Then" if len(left) > 1 else "Type or import", 12, 500, t("ink2"))
+        for k, q in enumerate(left[1:4]):
+            w = paint.key_cap(p, xx, 31 + 20 * k, q.register, t)
+            paint.text(p, xx + w + 6, 44 + 20 * k, q.tag.partition(" ")[2], 12.5, 500, t("ink"), width=r.right() - xx - w - 6)
+        if len(left) <= 1:
+            paint.text(p, xx, 44, "CSV: Ctrl+I", 12.5, 500, t("ink"))
+
+
+def _dock_click(x: float, r: QRectF, view: View) -> None:
+    if r.left() + 258 + 8 + 220 + 8 < x < r.left() + 258 + 8 + 220 + 8 + 190:
+        view.act.command("readings.next")
+
+
+def _instrument(p: QPainter, box: QRectF, t: Theme, name: str, state: str, value: str, unit: str, note: str) -> None:
+    paint.rounded(p, box, QColor("#10181B"), t("outline"), 6)
+    white, grey, yellow = QColor("#FFFFFF"), QColor("#C3CED2"), QColor("#FFD60A")
+    paint.text(p, box.left() + 12, box.top() + 20, name, 12.5, 600, white)
+    paint.text(p, box.right() - 12, box.top() + 20, state, 12, 500, grey, "r")
+    w = paint.text(p, box.left() + 12, box.top() + 55, value, 32, 700, yellow if name == "Flow hood" else white)
+    paint.text(p, box.left() + 18 + w, box.top() + 55, unit, 12.5, 500, grey)
+    paint.text(p, box.left() + 12, box.top() + 73, note, 12, 500, white, width=box.width() - 22)
+
+

@@ -1,0 +1,952 @@
+"""The window: arranges the parts, shows the station of the moment, runs commands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QIcon, QKeySequence, QPixmap, QResizeEvent, QShortcut
+from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QMessageBox, QVBoxLayout, QWidget
+
+from murvan.app.card import CardView
+from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, TOOLS
+from murvan.app.document import JobDocument, Recoverable, recoverable
+from murvan.app.jobline import JobLine
+from murvan.app.ledger import LedgerView
+from murvan.app.overlays import FindBox, KeySheet, PunchSheet
+from murvan.app.page import PageView
+from murvan.app.plan.view import PlanView
+from murvan.app.prefs import Prefs
+from murvan.app.sidebar import Rail, ToolColumn
+from murvan.app.stations import start
+from murvan.app.stations.air import AirStation
+from murvan.app.stations.base import Card, Field_, Headline, Lens, Station, Tool, View, room_of
+from murvan.app.stations.build import BuildStation, toggle
+from murvan.app.stations.ducts import DuctsStation
+from murvan.app.stations.equipment import EquipmentStation
+from murvan.app.stations.handover import HandoverStation
+from murvan.app.stations.house import House
+from murvan.app.stations.loads import LoadsStation
+from murvan.app.stations.readings import ReadingsStation, chosen_register, next_to_read
+from murvan.app.statusline import StatusLine
+from murvan.app.strip import StripView
+from murvan.app.theme import icon
+from murvan.design import Finding, ducts
+from murvan.documents.schedules import all_schedules, write_csv, write_xlsx
+from murvan.field import Fault, VirtualHouse, import_csv
+from murvan.field.readings import next_id
+from murvan.model import Job, JobError, Room, insert
+from murvan.model.edit import changed
+from murvan.model.files import write_atomic
+
+FILTER = "Murvan jobs (*.murvan *.json)"
+LEDGER_MIN = 188
+
+
+class MainWindow(QMainWindow):
+    """One job, eight stations."""
+
+    def __init__(self, prefs: Prefs | None = None) -> None:
+        super().__init__()
+        self.prefs = prefs or Prefs()
+        self.document = JobDocument()
+        self.stations: tuple[Station, ...] = (House(), LoadsStation(), EquipmentStation(), AirStation(), DuctsStation(), BuildStation(), ReadingsStation(), HandoverStation())
+        self.station_number = 1
+        self.storey = ""
+        self.hour = 17
+        self.draft = start.draft_job()
+        self.lost: list[Recoverable] = []
+        self._virtual: VirtualHouse | None = None
+        self._view: View | None = None
+        self.setObjectName("window")
+        self.setAcceptDrops(True)
+        self.setMinimumSize(1100, 700)
+        self.resize(1280, 800)
+        self.setWindowIcon(QIcon(icon("murvan", 64, "")))
+        self._build()
+        self._shortcuts()
+        self.document.changed.connect(self.refresh)
+        self.document.selected.connect(self.refresh)
+        self.document.message.connect(self.status.say)
+        self.prefs.changed.connect(self._prefs_changed)
+        handover = self.stations[7]
+        assert isinstance(handover, HandoverStation)
+        handover.preview.ready.connect(self.refresh)
+        self.refresh_lost()
+        self._prefs_changed()
+
+    # ---- parts ----
+
+    def _build(self) -> None:
+        self.jobline, self.tools, self.rail = JobLine(), ToolColumn(), Rail()
+        self.plan, self.page, self.strip = PlanView(), PageView(), StripView()
+        self.ledger, self.card, self.status = LedgerView(), CardView(), StatusLine()
+        self.jobline.names = [s.name for s in self.stations]
+        self.card.apply = self.apply_field
+        centre = QWidget()
+        outer = QVBoxLayout(centre)
+        middle, left, top, canvas = QHBoxLayout(), QVBoxLayout(), QHBoxLayout(), QVBoxLayout()
+        plan_row = QHBoxLayout()
+        for layout in (outer, middle, left, top, canvas, plan_row):
+            layout.setContentsMargins(0, 0, 0, 0)
+            layout.setSpacing(0)
+        plan_row.addWidget(self.rail)
+        plan_row.addWidget(self.plan, 1)
+        canvas.addLayout(plan_row, 1)
+        canvas.addWidget(self.page, 1)
+        canvas.addWidget(self.strip)
+        top.addWidget(self.tools)
+        top.addLayout(canvas, 1)
+        left.addLayout(top, 1)
+        left.addWidget(self.ledger)
+        middle.addLayout(left, 1)
+        middle.addWidget(self.card)
+        outer.addWidget(self.jobline)
+        outer.addLayout(middle, 1)
+        outer.addWidget(self.status)
+        self.setCentralWidget(centre)
+        self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
+        self.find = FindBox(centre, self._findable)
+        self.jobline.picked.connect(self.go)
+        self.jobline.menu_wanted.connect(self.show_menu)
+        self.tools.picked.connect(self.command)
+        self.rail.storey_picked.connect(self.set_storey)
+        self.rail.lens_picked.connect(self.set_lens)
+        self.plan.picked.connect(self.select)
+        self.plan.measured.connect(lambda s: self.status.say(f"Measured {s}"))
+        self.ledger.picked.connect(self.pick_row)
+        self.ledger.storey_wanted.connect(self.set_storey)
+        self.card.picked.connect(self.pick_row)
+        self.card.refused.connect(self.status.say)
+        self.status.punch_wanted.connect(lambda: self.command("show.punch"))
+        self.status.worst_wanted.connect(self._go_worst)
+        self.status.keys_wanted.connect(lambda: self.command("show.keys"))
+        self.status.undo_wanted.connect(lambda: self.command("edit.undo"))
+        self.status.units_wanted.connect(lambda u: self.prefs.set(units=u))
+        self.punch.goto.connect(self.go_finding)
+        self.punch.fix.connect(self.fix_finding)
+        self.punch.closed.connect(self.plan.setFocus)
+        self.keys.closed.connect(self.plan.setFocus)
+        self.find.chosen.connect(self._found)
+
+    def _shortcuts(self) -> None:
+        self.shortcuts: dict[str, list[QShortcut]] = {}
+        for c in COMMANDS:
+            for key in c.keys:
+                s = QShortcut(QKeySequence(key), self)
+                s.setContext(Qt.ShortcutContext.WindowShortcut)
+                plain = not any(m in key for m in ("Ctrl+", "Alt+")) and key not in ("F1", "PgUp", "PgDown")
+                s.activated.connect(lambda i=c.id, plain=plain: self._shortcut(i, plain))
+                self.shortcuts.setdefault(c.id, []).append(s)
+
+    def _shortcut(self, command_id: str, plain: bool) -> None:
+        focus = QApplication.focusWidget()
+        if plain and isinstance(focus, QLineEdit):
+            if command_id in ("view.next", "view.previous"):
+                (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
+            elif command_id == "edit.card":
+                commit = getattr(focus, "commit", None)
+                if commit is not None and commit():
+                    focus.clearFocus()
+            return
+        if plain and isinstance(focus, QComboBox):
+            if command_id in ("view.next", "view.previous"):
+                (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
+            return
+        if plain and self.find.isVisible():
+            return
+        self.command(command_id)
+
+    # ---- showing ----
+
+    @property
+    def station(self) -> Station:
+        return self.stations[self.station_number - 1]
+
+    def view(self) -> View | None:
+        """What stations see; None without a job or before its first figures."""
+        figures = self.document.figures
+        if figures is None or self.document.job is None:
+            return None
+        job = figures.results.job
+        if self.storey not in {s.id for s in job.storeys}:
+            self.storey = job.storeys[0].id if job.storeys else ""
+        return View(job, figures, self.document.selection, self.storey, self.hour, self.prefs.units, self.prefs.theme, self, self.document.stale)
+
+    def refresh(self) -> None:
+        """Show the present state everywhere."""
+        self._view = view = self.view()
+        if self.document.job is None:
+            self._show_start()
+        elif view is not None:
+            self._show_station(view)
+        else:
+            self._show_waiting()
+        self._show_status(view)
+        self._fit_ledger()
+
+    def _show_station(self, view: View) -> None:
+        job, station = view.job, self.station
+        line = self.jobline
+        line.title = job.name
+        line.subtitle = " · ".join(x for x in (job.town, f"job {job.number}" if job.number else "") if x)
+        line.headlines = [self._headline(s, view) for s in self.stations]
+        line.active, line.reached, line.stale = self.station_number, self._reached(view), view.stale
+        line.update()
+        missing = station.missing(view)
+        self._ensure_selection(view)
+        view = self.view() or view
+        self._view = view
+        self.tools.tools = self._tools()
+        self.tools.active = {"select": "tool.select", "measure": "tool.measure"}[self.plan.tool]
+        self.tools.update()
+        if missing:
+            self._show_missing(view, missing)
+            return
+        canvas = station.canvas(view)
+        lens = station.lens(view)
+        self._show_rail(view, lens)
+        for w, on in ((self.rail, canvas is None), (self.plan, canvas is None), (self.strip, canvas is None), (self.page, canvas is not None)):
+            w.setVisible(on)
+        self.page.canvas = canvas
+        self.page.update()
+        if canvas is None:
+            self.plan.show_job(job, view.r, view.storey, lens, view.selection, room_of(view))
+            self.strip.strip, self.strip.stale = station.strip(view), view.stale
+            self.strip.update()
+        self.ledger.stale = self.card.stale = view.stale
+        ledger = station.ledger(view)
+        self.ledger.show_ledger(ledger, self._row_key(view, [r.key for r in ledger.rows]))
+        self.card.show_card(station.card(view))
+
+    def _headline(self, station: Station, view: View) -> Headline:
+        missing = station.missing(view)
+        return Headline("none", "–", "", missing) if missing else station.headline(view)
+
+    def _show_missing(self, view: View, missing: str) -> None:
+        """A later station opened early: the plan, and the one thing that is missing."""
+        lens = Lens("", dimensions=False, note=(missing,))
+        self.rail.setVisible(True)
+        self.plan.setVisible(True)
+        self.strip.setVisible(True)
+        self.page.setVisible(False)
+        self._show_rail(view, lens)
+        self.plan.show_job(view.job, view.r, view.storey, lens, view.selection, None)
+        self.strip.strip = None
+        self.strip.update()
+        self.ledger.show_ledger(None, None)
+        self.card.show_card(Card(self.station.name, "Not yet", "none", hero_note=missing))
+
+    def _show_rail(self, view: View, lens: Lens) -> None:
+        rail = self.rail
+        rail.storeys = [(s.id, s.name, lens.storey_figures.get(s.id, "–")) for s in reversed(view.job.storeys)]
+        rail.storey, rail.lens, rail.lenses, rail.lens_index = view.storey, lens, self.station.lenses if lens.name else (), self.station.lens_index
+        rail.north_deg, rail.px_per_m, rail.metric = view.job.site.north_deg, self.plan.scale, view.units == "si"
+        rail.update()
+
+    def _show_waiting(self) -> None:
+        self.jobline.title = self.document.job.name if self.document.job else ""
+        self.jobline.headlines = [Headline("none", "–", "", "") for _ in self.stations]
+        self.jobline.active = self.station_number
+        self.jobline.update()
+
+    def _show_start(self) -> None:
+        line = self.jobline
+        line.title, line.subtitle, line.active, line.reached = "No job open", "plan to measured verdict", 0, 0
+        line.headlines = start.headlines()
+        line.update()
+        self.tools.tools = ()
+        self.tools.update()
+        for w in (self.rail, self.plan, self.strip):
+            w.setVisible(False)
+        self.page.setVisible(True)
+        self.page.canvas = start.canvas(self.prefs.theme, self.prefs.units == "si", self.command)
+        self.page.update()
+        self.ledger.stale = self.card.stale = False
+        self.ledger.show_ledger(start.ledger(self.prefs, self.lost), None)
+        self.card.show_card(start.card(self.draft, self.prefs, lambda: self.command("file.new"), self.command))
+
+    def _show_status(self, view: View | None) -> None:
+        s = self.status
+        findings = view.r.findings if view else ()
+        n = len(findings)
+        worst = view.v.worst if view else None
+        s.count, s.worst, s.mark = "", "", "none"
+        if view is not None and (n or worst):
+            count = n + view.v.fails + view.v.look
+            s.count = f"{count} to settle"
+            s.mark = "fails" if view.v.fails or any(f.severity == "fails" for f in findings) else "look"
+            if findings and findings[0].severity == "fails" or worst is None:
+                s.worst = f"worst: {findings[0].text(view.units)}" if findings else ""
+            else:
+                s.worst = f"worst: {worst.tag} reads {view.num('flow', worst.measured)} of {view.text('flow', worst.design)}"
+        elif view is not None:
+            s.count, s.mark, s.worst = "Nothing to settle", "good", ""
+        stack = self.document.stack
+        s.undo_text = f"Undo: {stack.undoText()}" if stack.canUndo() else ""
+        job = self.document.job
+        s.saved_ok = not self.document.modified
+        s.saved_text = "" if job is None else "Unsaved" if self.document.modified else "Saved" if self.document.path else "Sample house" if self.document.label == "demo" else "Not saved yet"
+        s.units = self.prefs.units
+        s.update()
+        name = job.name if job else "no job"
+        self.setWindowTitle(f"{name}{' *' if self.document.modified else ''} – Murvan")
+        if self.punch.isVisible() and view is not None:
+            self.punch.show_findings(findings, view.units)
+
+    def _reached(self, view: View) -> int:
+        """How far the job has got: the trunk is solid up to there."""
+        steps = (bool(view.job.rooms), bool(view.job.rooms), view.r.unit is not None, bool(view.job.registers), bool(view.job.runs), view.r.cuts.done > 0, view.v.read > 0, False)
+        return next((k for k, done in enumerate(steps) if not done), 8)
+
+    def _row_key(self, view: View, keys: list[tuple[str, str] | None]) -> tuple[str, str] | None:
+        s = view.selection
+        if s is None:
+            return None
+        if (s.kind, s.id) in keys:
+            return (s.kind, s.id)
+        room = s.id.partition(":")[0] if s.kind == "component" else room_of(view)
+        return ("room", room) if room else None
+
+    def _ensure_selection(self, view: View) -> None:
+        """Select what the station starts with when the selection means nothing there."""
+        s = view.selection
+        fits = s is not None and (room_of(view) is not None or s.kind in ("component", "run", "hole", "plenum"))
+        if self.station_number in (3, 6, 8):
+            wanted = {3: ("unit",), 6: ("piece", "run", "register", "room"), 8: ("sheet",)}[self.station_number]
+            fits = s is not None and s.kind in wanted
+        if not fits:
+            chosen = self.station.default_selection(view)
+            if chosen:
+                self.document.blockSignals(True)
+                self.document.select(*chosen)
+                self.document.blockSignals(False)
+
+    def _tools(self) -> tuple[Tool, ...]:
+        out = [Tool("tool.select", "select", "V", "Select"), Tool("tool.measure", "measure", "M", "Measure")]
+        for command_id, picture in (*TOOLS[self.station_number], *EVERYWHERE):
+            c = BY_ID[command_id]
+            out.append(Tool(command_id, picture, c.keys[0].replace("Ctrl+", "^"), c.name))
+        return tuple(out)
+
+    def _prefs_changed(self) -> None:
+        t = self.prefs.theme
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.setPalette(t.palette())
+            app.setStyleSheet(t.style_sheet(self.prefs.glove))
+        for w in (self.jobline, self.tools, self.rail, self.plan, self.page, self.strip, self.ledger, self.card, self.status, self.punch, self.keys):
+            w.theme = t
+            w.update()
+        self.plan.units = self.card.units = self.prefs.units
+        self.ledger.row_height = 32 if self.prefs.glove else 20
+        self.card.glove = self.prefs.glove
+        self.refresh()
+
+    def _fit_ledger(self) -> None:
+        ledger = self.ledger.ledger
+        row = self.ledger.row_height
+        want = 48 + row * (len(ledger.rows) + len(ledger.other)) if ledger else LEDGER_MIN
+        most = max(LEDGER_MIN, int((self.height() - 112) * 0.34))
+        self.ledger.setFixedHeight(min(max(want, LEDGER_MIN), most))
+        self._place_sheets()
+
+    def _place_sheets(self) -> None:
+        area = QRect(66, 96, self.width() - 330 - 76, self.height() - 96 - 36)
+        self.punch.setGeometry(area)
+        self.keys.setGeometry(area)
+        self.find.setGeometry(area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40))
+
+    def resizeEvent(self, e: QResizeEvent | None) -> None:
+        super().resizeEvent(e)
+        self._fit_ledger()
+
+    # ---- what the user does ----
+
+    def go(self, station: int) -> None:
+        """Open a station; the selection stays where it means something there."""
+        if self.document.job is None:
+            return
+        self.station_number = station
+        self.punch.hide()
+        self.keys.hide()
+        self.plan.clear_tape()
+        if self.document.selection and station == 7 and self.document.figures:
+            view = self.view()
+            if view is not None and self.document.selection.kind not in ("register", "hole") and room_of(view) is None:
+                self.document.selection = None
+        view = self.view()
+        if view is not None:
+            before = self.document.selection
+            self._ensure_selection(view)
+            if self.document.selection is not before:
+                self._follow_storey()
+        self.refresh()
+
+    def select(self, kind: str, item_id: str) -> None:
+        self.document.select(kind, item_id)
+        self._follow_storey()
+        self.refresh()
+
+    def pick_row(self, kind: str, item_id: str) -> None:
+        """A click in the ledger or the card; on the start page it opens."""
+        if kind == "recent":
+            self.open_path(item_id)
+        elif kind == "recover":
+            found = next((x for x in self.lost if str(x.file) == item_id), None)
+            if found:
+                self.recover(found)
+        elif kind == "command":
+            self.command(item_id)
+        elif kind == "finding":
+            rule, _, where = item_id.partition(":")
+            view = self._view
+            found_f = next((f for f in (view.r.findings if view else ()) if f.rule.id == rule and f.hit.id == where), None)
+            if found_f:
+                self.go_finding(found_f)
+        elif kind == "register" and self.station_number == 8:
+            self.document.select(kind, item_id)
+            self._follow_storey()
+            self.go(7)
+        else:
+            self.select(kind, item_id)
+
+    def _follow_storey(self) -> None:
+        """Show the storey of what is selected."""
+        job, s = self.document.job, self.document.selection
+        if job is None or s is None:
+            return
+        storey = None
+        if s.kind == "run":
+            storey = next((r.storey for r in job.runs if r.id == s.id), None)
+        elif s.kind == "piece" and self._view is not None:
+            storey = next((p.storey for p in self._view.r.cuts.pieces if p.id == s.id), None)
+        else:
+            view = self.view()
+            room = room_of(view) if view else None
+            storey = next((r.storey for r in job.rooms if r.id == room), None)
+        if storey and storey in {x.id for x in job.storeys}:
+            self.storey = storey
+
+    def set_storey(self, storey: str) -> None:
+        self.storey = storey
+        view = self.view()
+        if view is not None:
+            room = room_of(view)
+            at = next((r.storey for r in view.job.rooms if r.id == room), None)
+            if at is not None and at != storey:
+                first = next((r.id for r in view.job.rooms if r.storey == storey), None)
+                if first:
+                    self.document.select("room", first)
+        self.refresh()
+
+    def set_lens(self, index: int) -> None:
+        self.station.lens_index = index
+        self.refresh()
+
+    def set_hour(self, hour: int) -> None:
+        self.hour = (hour - 1) % 24 + 1
+        self.refresh()
+
+    def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
+        return self.document.edit(name, change)
+
+    def apply_field(self, f: Field_, value: float | str) -> bool:
+        """A field of the card was changed."""
+        if f.apply is None:
+            return False
+        apply = f.apply
+        if self.document.job is None:
+            try:
+                self.draft = apply(self.draft, value)
+            except JobError as exc:
+                self.status.say(str(exc))
+                return False
+            QTimer.singleShot(0, self.refresh)
+            return True
+        return self.edit(f.name or f"Change {f.label.lower()}", lambda job: apply(job, value))
+
+    def go_finding(self, f: Finding) -> None:
+        """Go to where a finding is."""
+        self.punch.hide()
+        if f.hit.kind in ("room", "run", "register", "opening", "plenum"):
+            self.document.select(f.hit.kind, f.hit.id)
+            self._follow_storey()
+        elif f.hit.kind == "unit" and self.document.job and self.document.job.system.unit:
+            self.document.select("unit", self.document.job.system.unit)
+        self.go(f.rule.station)
+
+    def fix_finding(self, f: Finding) -> None:
+        if f.hit.fix is not None:
+            self.edit(f.hit.fix_label, f.hit.fix)
+
+    def _go_worst(self) -> None:
+        view = self._view
+        if view is None:
+            return
+        findings = view.r.findings
+        if findings and (findings[0].severity == "fails" or view.v.worst is None):
+            self.go_finding(findings[0])
+        elif view.v.worst is not None:
+            self.select("register", view.v.worst.register)
+            self.go(7)
+
+    def _findable(self) -> list[tuple[str, str, str]]:
+        job = self.document.job
+        if job is None:
+            return [(c.name, "command", c.id) for c in COMMANDS if c.when == "always"]
+        out = [(r.name, "room", r.id) for r in job.rooms]
+        out += [(f"{x.tag}, register" if x.side == "supply" else x.tag, "register", x.id) for x in job.registers]
+        out += [(f"Run {x.tag}", "run", x.id) for x in job.runs]
+        names = {r.id: r.name for r in job.rooms}
+        out += [(f"{'Window' if o.kind == 'window' else 'Door'} {o.tag}, {names.get(o.room, '')}", "opening", o.id) for o in job.openings if o.kind != "archway"]
+        return out + [(c.name, "command", c.id) for c in COMMANDS]
+
+    def _found(self, kind: str, item_id: str) -> None:
+        self.plan.setFocus()
+        if kind == "command":
+            self.command(item_id)
+            return
+        if self.station_number in (3, 8):
+            self.station_number = {"register": 7, "run": 5}.get(kind, 1)
+        self.select(kind, item_id)
+
+    # ---- commands ----
+
+    def command(self, command_id: str) -> None:
+        """Run a command by its id, if it can run now."""
+        c = BY_ID[command_id]
+        if c.when != "always" and self.document.job is None:
+            return
+        if c.when.isdigit() and int(c.when) != self.station_number:
+            return
+        area, _, verb = command_id.partition(".")
+        if area == "go":
+            self.go(int(verb))
+            return
+        getattr(self, f"_do_{area}_{verb}")()
+
+    def _do_file_new(self) -> None:
+        if not self.may_close():
+            return
+        job = self.draft
+        self.draft = start.draft_job()
+        self.station_number, self.storey = 1, ""
+        self.document.open_job(job, None)
+        self.status.say("Press R for a first room; its walls take their length in the card")
+
+    def _do_file_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(Path.home()), FILTER)
+        if name:
+            self.open_path(name)
+
+    def _do_file_demo(self) -> None:
+        if self.may_close():
+            self.open_demo()
+
+    def _do_file_recover(self) -> None:
+        self.refresh_lost()
+        if self.lost:
+            self.recover(self.lost[0])
+        else:
+            self.status.say("Nothing to recover")
+
+    def _do_file_save(self) -> None:
+        self.save()
+
+    def _do_file_save_as(self) -> None:
+        self.save(ask=True)
+
+    def _do_file_close(self) -> None:
+        if self.may_close():
+            self.document.close_job()
+            self.refresh_lost()
+            self.refresh()
+
+    def _do_file_pdf(self) -> None:
+        self._write("Write the PDF set", "pdf", self.write_pdf)
+
+    def _do_file_xlsx(self) -> None:
+        self._write("Write the schedules", "xlsx", lambda p: write_xlsx(self._schedules(), p, self.prefs.units))
+
+    def _do_file_csv(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, "Folder for the schedules", str(Path.home()))
+        if name:
+            try:
+                write_csv(self._schedules(), Path(name), self.prefs.units)
+                self.status.say(f"Wrote the schedules to {name}")
+            except OSError as exc:
+                self.status.say(f"Can't write to {name}: {exc.strerror}")
+
+    def _schedules(self) -> tuple:
+        assert self._view is not None
+        return all_schedules(self._view.r, self._view.v, self.prefs.units)
+
+    def write_pdf(self, path: Path) -> None:
+        from murvan.documents.pdf import write_pdf
+
+        assert self._view is not None
+        write_pdf(self._view.r, self._view.v, path, self.prefs.units)
+
+    def _write(self, title: str, suffix: str, write: Callable[[Path], object]) -> None:
+        if self._view is None or not self.document.settled:
+            self.status.say("Wait for the figures to settle")
+            return
+        stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in self._view.job.name).strip() or "job"
+        name, _ = QFileDialog.getSaveFileName(self, title, str(Path.home() / f"{stem}.{suffix}"), f"*.{suffix}")
+        if not name:
+            return
+        path = Path(name if name.lower().endswith(f".{suffix}") else f"{name}.{suffix}")
+        try:
+            write_atomic(path, write)
+            self.status.say(f"Wrote {path}")
+        except OSError as exc:
+            self.status.say(f"Can't write {path}: {exc.strerror}")
+
+    def _do_file_quit(self) -> None:
+        self.close()
+
+    def _do_edit_undo(self) -> None:
+        self.document.stack.undo()
+
+    def _do_edit_redo(self) -> None:
+        self.document.stack.redo()
+
+    def _do_edit_card(self) -> None:
+        field = self.card.first_field()
+        if field is not None:
+            field.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _step_storey(self, by: int) -> None:
+        if self._view is None:
+            return
+        ids = [s.id for s in self._view.job.storeys]
+        if self.storey in ids:
+            self.set_storey(ids[max(0, min(ids.index(self.storey) + by, len(ids) - 1))])
+
+    def _do_view_up(self) -> None:
+        self._step_storey(1)
+
+    def _do_view_down(self) -> None:
+        self._step_storey(-1)
+
+    def _do_view_lens(self) -> None:
+        if self.station.lenses:
+            self.set_lens((self.station.lens_index + 1) % len(self.station.lenses))
+
+    def _step_row(self, by: int) -> None:
+        ledger = self.ledger.ledger
+        keys = [r.key for r in ledger.rows if r.key] if ledger else []
+        if keys:
+            at = keys.index(self.ledger.selected) if self.ledger.selected in keys else -1
+            kind, item = keys[(at + by) % len(keys)]
+            self.select(kind, item)
+
+    def _do_view_next(self) -> None:
+        self._step_row(1)
+
+    def _do_view_previous(self) -> None:
+        self._step_row(-1)
+
+    def _do_view_fit(self) -> None:
+        self.plan.fit()
+        self.refresh()
+
+    def _do_view_zoom_in(self) -> None:
+        self.plan.zoom(1.2, self.plan.rect().center().toPointF())
+
+    def _do_view_zoom_out(self) -> None:
+        self.plan.zoom(1 / 1.2, self.plan.rect().center().toPointF())
+
+    def _do_view_hour_back(self) -> None:
+        self.set_hour(self.hour - 1)
+
+    def _do_view_hour_on(self) -> None:
+        self.set_hour(self.hour + 1)
+
+    def _do_view_units(self) -> None:
+        self.prefs.set(units="si" if self.prefs.units == "ip" else "ip")
+
+    def _do_view_theme(self) -> None:
+        self.prefs.set(dark=not self.prefs.theme.dark)
+
+    def _do_view_glove(self) -> None:
+        self.prefs.set(glove=not self.prefs.glove)
+
+    def _do_tool_select(self) -> None:
+        self.plan.tool = "select"
+        self.plan.clear_tape()
+        self.refresh()
+
+    def _do_tool_measure(self) -> None:
+        self.plan.tool = "measure"
+        self.status.say("Drag along the plan to measure; Alt for any direction")
+        self.refresh()
+
+    def _do_show_arithmetic(self) -> None:
+        self.card.show_arithmetic()
+
+    def _do_show_punch(self) -> None:
+        if self.punch.isVisible():
+            self.punch.close_sheet()
+        elif self._view is not None:
+            self.keys.hide()
+            self.punch.show_findings(self._view.r.findings, self.prefs.units)
+            self.punch.open_sheet()
+
+    def _do_show_keys(self) -> None:
+        if self.keys.isVisible():
+            self.keys.close_sheet()
+        else:
+            self.punch.hide()
+            self.keys.open_sheet()
+
+    def _do_show_find(self) -> None:
+        self.find.open_box(self.prefs.theme)
+
+    def _do_house_add_room(self) -> None:
+        self.edit("Add room", lambda job: add_room(job, self.storey))
+
+    def _do_ducts_size_all(self) -> None:
+        view = self._view
+        if view is not None:
+            self.edit("Size all runs", lambda job: ducts.size_all(job, view.r.ducts))
+
+    def _do_ducts_balance(self) -> None:
+        view = self._view
+        if view is not None:
+            self.edit("Balance the dampers", lambda job: ducts.balance_dampers(job, view.r.ducts))
+
+    def _do_build_hang(self) -> None:
+        view, station = self._view, self.station
+        if view is not None and isinstance(station, BuildStation):
+            piece = station._piece(view)
+            if piece is not None:
+                day = datetime.now().strftime("%a")
+                self.document.select("piece", piece.id)
+                self.edit(f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}", lambda job: toggle(job, piece.id, day))
+
+    def _do_build_next(self) -> None:
+        if self._view is not None:
+            left = [p for p in self._view.r.cuts.to_hang if not p.hung]
+            if left:
+                here = next((p for p in left if p.id != self._view.selected("piece")), left[0])
+                self.select("piece", here.id)
+            else:
+                self.status.say("Everything is hung")
+
+    def _simulate(self, place: str) -> None:
+        view = self._view
+        if view is None or not self.document.settled:
+            return
+        try:
+            if self._virtual is None or self._virtual.results.network is not view.r.network:
+                self._virtual = virtual_house(view)
+            reading = self._virtual.take(place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
+        except (ValueError, KeyError):
+            self.status.say("The virtual house needs a unit, a supply and a return")
+            return
+        self.edit(f"Simulated reading of {place}", lambda job: insert(job, "readings", reading))
+
+    def _do_readings_next(self) -> None:
+        if self._view is None:
+            return
+        left = next_to_read(self._view)
+        if left:
+            self.select("register", left[0].register)
+            self._simulate(left[0].register)
+        else:
+            self._do_readings_simulate()
+
+    def _do_readings_simulate(self) -> None:
+        x = chosen_register(self._view) if self._view else None
+        if x is not None:
+            self._simulate(x.register)
+
+    def _do_readings_forget(self) -> None:
+        x = chosen_register(self._view) if self._view else None
+        if x is None or x.reading is None:
+            self.status.say("There is no reading here to forget")
+            return
+        last = x.reading.id
+        self.edit(f"Forget reading of {x.register}", lambda job: changed(job, job.name, readings=tuple(r for r in job.readings if r.id != last)))
+
+    def _do_readings_import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Import readings", str(Path.home()), "CSV (*.csv *.txt)")
+        if name:
+            self.import_readings(name)
+
+    def import_readings(self, name: str) -> bool:
+        """Readings from a CSV file as one undo step; all or none."""
+        try:
+            text = Path(name).read_text("utf-8")
+        except (OSError, UnicodeDecodeError):
+            self.status.say(f"Can't read {Path(name).name} as text")
+            return False
+        job = self.document.job
+        if job is None:
+            return False
+        try:
+            readings = import_csv(job, text, self.prefs.units)
+        except JobError as exc:
+            self.status.say(f"{Path(name).name}: {exc}")
+            return False
+        done = self.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
+        if done:
+            self.status.say(f"Took {len(readings)} readings from {Path(name).name}")
+        return done
+
+    # ---- files ----
+
+    def open_path(self, path: str | Path) -> bool:
+        """Open a job file; a broken one is refused and the open job stays."""
+        if not self.may_close():
+            return False
+        try:
+            self.document.open_path(path)
+        except JobError as exc:
+            self.status.say(str(exc))
+            return False
+        self._opened()
+        self.prefs.add_recent(str(path))
+        return True
+
+    def open_demo(self) -> None:
+        from murvan.demo import demo_job
+
+        self.document.open_job(demo_job(), None, "demo")
+        self._opened()
+        self.document.select("room", self.document.job.rooms[0].id if self.document.job and self.document.job.rooms else "")
+
+    def _opened(self) -> None:
+        self.station_number, self.storey = 1, ""
+        self.punch.hide()
+        self.keys.hide()
+        self.plan.fit()
+
+    def recover(self, lost: Recoverable) -> None:
+        if not self.may_close():
+            return
+        self.document.open_job(lost.job, lost.path, lost.label, recovered=True)
+        lost.file.unlink(missing_ok=True)
+        self.document.autosave()
+        self._opened()
+        self.status.say("Brought back what was not saved; save it to keep it")
+
+    def refresh_lost(self) -> None:
+        self.lost = recoverable()
+
+    def save(self, ask: bool = False) -> bool:
+        """Save, asking for a place when there is none. False when it was not saved."""
+        focus = QApplication.focusWidget()
+        commit = getattr(focus, "commit", None)
+        if commit is not None and not commit():
+            return False
+        path = self.document.path
+        if path is None or ask:
+            name = self.ask_path()
+            if not name:
+                return False
+            path = Path(name)
+            if path.suffix.lower() not in (".murvan", ".json"):
+                path = path.with_name(path.name + ".murvan")
+        try:
+            self.document.save(path)
+        except JobError as exc:
+            self.status.say(str(exc))
+            return False
+        self.prefs.add_recent(str(path))
+        self.status.say(f"Saved {path.name}")
+        return True
+
+    def ask_path(self) -> str:
+        job = self.document.job
+        stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in job.name).strip() if job else "job"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(Path.home() / f"{stem or 'job'}.murvan"), FILTER)
+        return name
+
+    def may_close(self) -> bool:
+        """Whether the open job may go; asks when it is not saved."""
+        if not self.document.modified:
+            return True
+        answer = self.ask_save()
+        if answer == "save":
+            return self.save()
+        return answer == "discard"
+
+    def ask_save(self) -> str:
+        """'save', 'discard' or 'stay'."""
+        job = self.document.job
+        box = QMessageBox(self)
+        box.setWindowTitle("Murvan")
+        box.setText(f"{job.name if job else 'The job'} has changes that are not saved.")
+        keep = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        drop = box.addButton("Close without saving", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        return "save" if box.clickedButton() is keep else "discard" if box.clickedButton() is drop else "stay"
+
+    def show_menu(self) -> None:
+        menu = QMenu(self)
+        for c in COMMANDS:
+            if c.group in ("Job", "Edit", "View", "Show") and (c.when == "always" or self.document.job is not None) and not c.when.isdigit():
+                action = menu.addAction(c.name)
+                if action is not None:
+                    action.setShortcut(QKeySequence(c.keys[0]))
+                    action.setShortcutVisibleInContextMenu(True)
+                    action.triggered.connect(lambda _=False, i=c.id: self.command(i))
+                if c.id in ("file.recover", "file.close", "file.csv", "file.quit", "edit.card", "view.glove"):
+                    menu.addSeparator()
+        menu.exec(self.jobline.mapToGlobal(QPoint(10, 84)))
+
+    def dragEnterEvent(self, e: QDragEnterEvent | None) -> None:
+        data = e.mimeData() if e is not None else None
+        if e is not None and data is not None and any(u.toLocalFile().lower().endswith((".murvan", ".json", ".csv")) for u in data.urls()):
+            e.acceptProposedAction()
+
+    def dropEvent(self, e: QDropEvent | None) -> None:
+        data = e.mimeData() if e is not None else None
+        if data is None:
+            return
+        for url in data.urls():
+            name = url.toLocalFile()
+            if name.lower().endswith(".csv"):
+                self.import_readings(name)
+            elif name.lower().endswith((".murvan", ".json")):
+                self.open_path(name)
+            return
+
+    def closeEvent(self, e: QCloseEvent | None) -> None:
+        if e is None:
+            return
+        if not self.may_close():
+            e.ignore()
+            return
+        self.document._drop_autosave()
+        self.document.shut_down()
+        e.accept()
+
+    def grab_picture(self) -> QPixmap:
+        return self.grab()
+
+
+def add_room(job: Job, storey: str) -> Job:
+    """A 4 by 4 m room against the east side of the storey's rooms."""
+    own = [r for r in job.rooms if r.storey == storey]
+    x = max((px for r in own for px, _ in r.outline_m), default=0.0)
+    y = min((py for r in own for _, py in r.outline_m), default=0.0)
+    k = len(job.rooms) + 1
+    while any(r.id == f"room{k}" for r in job.rooms):
+        k += 1
+    room = Room(id=f"room{k}", name=f"Room {k}", storey=storey, outline_m=((x, y), (x + 4, y), (x + 4, y + 4), (x, y + 4)))
+    return insert(job, "rooms", room)
+
+
+def virtual_house(view: View) -> VirtualHouse:
+    """A virtual installed house with one seeded fault: the demo's own, or a kinked flex on the longest path."""
+    job = view.job
+    place = "B4" if any(r.id == "B4" for r in job.runs) else next((r.id for r in job.runs if r.material == "flex" and r.register_id), "")
+    faults = (Fault("kinked_flex", place, 3.0),) if place else ()
+    return VirtualHouse(view.r, faults, seed=42)
