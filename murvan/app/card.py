@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QPushButton, Q
 from murvan.app import paint
 from murvan.app.stations.base import Arith, Bars, Button, Buttons, Card, Field_, Fields, List_, Picture, Section
 from murvan.app.theme import LIGHT, Theme, font
+from murvan.design import Quantity
 from murvan.units import UnitError, Units, number, parse, unit
 
 WIDTH, PAD = 330, 17
@@ -334,8 +335,8 @@ class CardView(QScrollArea):
     def _arith_box(self, s: Arith) -> float:
         a = s.arithmetic
         width = WIDTH - 2 * PAD - 28
-        lines = sum(17 * len(_arith_rows(line.label, line.worked(self.units), line.result.number(self.units) if line.result else "", width)) for line in a.lines)
-        sources = sum(len(_wrap(x, 11, width)) for x in a.sources)
+        lines = sum(17 * len(_arith_rows(line.label, line.worked(self.units), _result(line.result, self.units), width)) for line in a.lines)
+        sources = sum(len(paint.wrap(x, 11, width)) for x in a.source_texts(self.units))
         return 14 + lines + (8 + 15 * sources if sources else 0)
 
     # ---- painting ----
@@ -463,8 +464,8 @@ class CardView(QScrollArea):
         width = WIDTH - 2 * PAD - 28
         y += 6
         for line in s.arithmetic.lines:
-            result = line.result.number(self.units) if line.result else ""
-            unit_ = unit(line.result.kind, self.units) if line.result and line.bold else ""
+            result = _result(line.result, self.units)
+            unit_ = unit(line.result.kind, self.units) if line.result and line.bold and line.result.kind != "percent" else ""
             rows = _arith_rows(line.label, line.worked(self.units), result, width)
             weight = 700 if line.bold else 500
             for k, (label, body) in enumerate(rows):
@@ -480,8 +481,8 @@ class CardView(QScrollArea):
             p.setPen(QPen(t("rule"), 1))
             p.drawLine(QPointF(x, y + 5), QPointF(right, y + 5))
             y += 8
-            for source in s.arithmetic.sources:
-                for part in _wrap(source, 11, width):
+            for source in s.arithmetic.source_texts(self.units):
+                for part in paint.wrap(source, 11, width):
                     y += 15
                     paint.text(p, x, y - 3, part, 11, 500, t("ink3"))
 
@@ -531,27 +532,19 @@ class CardView(QScrollArea):
             bar.setValue(int(at) - 12)
 
 
-def _wrap(text: str, size: float, width: float) -> list[str]:
-    """The text in lines no wider than `width`."""
-    out: list[str] = []
-    line = ""
-    for word in text.split():
-        trial = f"{line} {word}".strip()
-        if line and paint.text_width(trial, size, 500) > width:
-            out.append(line)
-            line = word
-        else:
-            line = trial
-    return [*out, line] if line else out
+def _result(q: Quantity | None, units: Units) -> str:
+    if q is None:
+        return ""
+    return q.text(units) if q.kind == "percent" else q.number(units)
 
 
 def _arith_rows(label: str, body: str, result: str, width: float) -> list[tuple[str, str]]:
     """Label and expression in one row where they fit beside the result, else the expression on rows below."""
     room = width - paint.text_width(result, 12, 700) - 10
     if not body:
-        lines = _wrap(label, 12, room)
+        lines = paint.wrap(label, 12, room)
         return [(part, "") for part in lines] or [("", "")]
     if paint.text_width(label, 12, 500) + 8 + paint.text_width(body, 12, 500) <= room:
         return [(label, body)]
-    rows = [(part, "") for part in _wrap(label, 12, width)]
-    return [*rows, *(("", part) for part in _wrap(body, 12, room))]
+    rows = [(part, "") for part in paint.wrap(label, 12, width)]
+    return [*rows, *(("", part) for part in paint.wrap(body, 12, room))]

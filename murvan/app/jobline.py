@@ -73,12 +73,13 @@ class JobLine(QWidget):
         end = self.width() - 14.0
 
 
-        lower = []
+        upper, lower = [], []
         for k in range(8):
             x0, x1 = PLENUM + k * width, min(PLENUM + (k + 1) * width, end)
-            y = top + 4 + full - k * 11.0 / 7
-            lower += [QPointF(x0 + (14 if k else 0), y), QPointF(x1, y)]
-        shape = QPolygonF([QPointF(PLENUM, top), QPointF(end, top + 11), *reversed(lower)])
+            step = min(k, 1) * 2.0 + k * 0.2
+            upper += [QPointF(x0 + (26 if k else 0), top + k * 11.0 / 7), QPointF(x1, top + k * 11.0 / 7)]
+            lower += [QPointF(x0, top + 4 + full - step), QPointF(x1, top + 4 + full - step)]
+        shape = QPolygonF([*upper, *reversed(lower)])
         p.save()
         p.setPen(QPen(t("steel"), 1.4))
         p.setBrush(t("paper"))
@@ -97,7 +98,7 @@ class JobLine(QWidget):
             p.setBrush(t("select") if on else t("steel") if solid else t("paper"))
             p.drawPolygon(boot)
             color = t("on_ink") if solid else t("ink")
-            y = top + 16.5 + (0 if k < 4 else 2)
+            y = top + 17 + k * 0.62
             paint.text(p, x + 28, y, str(k + 1), 12, 700, color, "c")
             if solid:
                 p.setPen(QPen(color, 1.8))

@@ -77,8 +77,9 @@ class LedgerView(QWidget):
         columns = self.ledger.columns
         scale = (self.width() - 28) / sum(c.width for c in columns)
         x, out = 14.0, []
-        for c in columns:
-            out.append((x, c.width * scale, c))
+        for k, c in enumerate(columns):
+            gap = 12.0 if k and c.align == "l" else 0.0  # room after a right-aligned neighbour
+            out.append((x + gap, c.width * scale - gap, c))
             x += c.width * scale
         return out
 

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWh
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from murvan.app import paint
-from murvan.app.card import _wrap
 from murvan.app.commands import COMMANDS
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Finding
@@ -101,7 +100,7 @@ class PunchSheet(Sheet):
         y = 56 - self.offset
         width = self.width() - 40
         for k, f in enumerate(self.findings):
-            reason = _wrap(f"{f.rule.why} {f.rule.remedy} Basis: {f.rule.basis}.", 12, width - 210)
+            reason = paint.wrap(f"{f.rule.why} {f.rule.remedy} Basis: {f.rule.basis}.", 12, width - 210)
             h = 30 + 16 * len(reason) + 8
             row = QRectF(14, y, self.width() - 28, h)
             if k == self.index:

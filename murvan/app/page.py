@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app.stations.base import Canvas
 from murvan.app.theme import LIGHT, Theme
@@ -18,6 +18,7 @@ class PageView(QWidget):
         self.setAccessibleName("Page")
         self.theme: Theme = LIGHT
         self.canvas: Canvas | None = None
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         p = QPainter(self)

@@ -34,6 +34,20 @@ def elided(text: str, size: float, weight: int, width: float) -> str:
     return _metrics(size, weight).elidedText(text, Qt.TextElideMode.ElideRight, max(width, 0))
 
 
+def wrap(s: str, size: float, width: float) -> list[str]:
+    """The text in lines no wider than `width`."""
+    out: list[str] = []
+    line = ""
+    for word in s.split():
+        trial = f"{line} {word}".strip()
+        if line and text_width(trial, size, 500) > width:
+            out.append(line)
+            line = word
+        else:
+            line = trial
+    return [*out, line] if line else out
+
+
 def text(p: QPainter, x: float, baseline: float, s: str, size: float, weight: int, color: QColor, align: str = "l", width: float | None = None) -> float:
     """Draw at a baseline; `align` l, r or c about x; cut to `width`. Returns the drawn width."""
     if width is not None:

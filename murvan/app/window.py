@@ -328,7 +328,8 @@ class MainWindow(QMainWindow):
         out = [Tool("tool.select", "select", "V", "Select"), Tool("tool.measure", "measure", "M", "Measure")]
         for command_id, picture in (*TOOLS[self.station_number], *EVERYWHERE):
             c = BY_ID[command_id]
-            out.append(Tool(command_id, picture, c.keys[0].replace("Ctrl+", "^"), c.name))
+            key = c.keys[0]
+            out.append(Tool(command_id, picture, key if len(key) < 3 else f"^{key[-1]}", f"{c.name}  {key}"))
         return tuple(out)
 
     def _prefs_changed(self) -> None:
@@ -349,7 +350,7 @@ class MainWindow(QMainWindow):
         ledger = self.ledger.ledger
         row = self.ledger.row_height
         want = 48 + row * (len(ledger.rows) + len(ledger.other)) if ledger else LEDGER_MIN
-        most = max(LEDGER_MIN, int((self.height() - 112) * 0.34))
+        most = LEDGER_MIN + max(0, (self.height() - 800) // 2)
         self.ledger.setFixedHeight(min(max(want, LEDGER_MIN), most))
         self._place_sheets()
 

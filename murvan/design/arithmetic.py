@@ -36,7 +36,7 @@ class Line:
 
     def worked(self, units: Units) -> str:
         """The expression with its numbers in the user's units."""
-        return self.expression.format(*(o.number(units) for o in self.operands))
+        return self.expression.format(*(o.text(units) if o.kind == "percent" else o.number(units) for o in self.operands))
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,12 @@ class Arithmetic:
 
     title: str
     lines: tuple[Line, ...]
-    sources: tuple[str, ...] = ()
+    sources: tuple[str | Line, ...] = ()
+    """Texts; a `Line` where the text holds numbers."""
+
+    def source_texts(self, units: Units) -> list[str]:
+        """Sources with their numbers in the user's units."""
+        return [s if isinstance(s, str) else s.expression.format(*(o.text(units) for o in s.operands)) for s in self.sources]
 
     @property
     def result(self) -> Quantity | None:

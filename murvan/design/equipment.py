@@ -245,8 +245,9 @@ def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:
         Line("latent", "{0} ÷ {1}", (q("power", x.latent_w), q("power", loads.house_latent_w)), q("percent", x.latent_share)),
         Line("heat", "{0} ÷ {1}", (q("power", x.heating_w), q("power", loads.house_heating_w)), q("percent", x.heating_share), True),
     ), (
-        "Maker's table at outdoor {:.0f} °C, entering {:.1f} °C dry and {:.1f} °C wet bulb, corrected for air flow and altitude".format(
-            c.outdoor_summer.temperature_c, x.entering.temperature_c, x.entering.wet_bulb_c),
+        Line("", "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude", (
+            q("temperature", c.outdoor_summer.temperature_c, 0), q("temperature1", x.entering.temperature_c),
+            q("temperature1", x.entering.wet_bulb_c)), None),
     ))
 
 

@@ -146,7 +146,8 @@ def _label_point(room: Room) -> tuple[float, float]:
     """A point well inside the room: its centroid, or a representative point for L and U shapes."""
     shape = Polygon(room.outline_m)
     c = shape.centroid
-    if shape.contains(c) and shape.exterior.distance(c) > 0.5:
+    box = shape.minimum_rotated_rectangle.area
+    if shape.contains(c) and shape.area > 0.9 * box:
         return (c.x, c.y)
     p = shapely.maximum_inscribed_circle(shape).coords[0]
     return (float(p[0]), float(p[1]))

@@ -108,6 +108,16 @@ class Loads:
 
 def assembly(construction: Construction) -> Assembly:
     """U-factor with films by parallel paths."""
+    films = sum(assembly_films(construction))
+    cavity = films + sum(layer_r(x) for x in construction.layers)
+    framing = films + sum(
+        x.framing_r_m2k_w if x.framing_r_m2k_w is not None else layer_r(x) for x in construction.layers
+    )
+    return Assembly(heat.parallel_path_u(cavity, framing, construction.framing_fraction), cavity, framing, films)
+
+
+def assembly_films(construction: Construction) -> tuple[float, float]:
+    """Outside and inside surface resistance, m2K/W."""
     inside = {
         "wall": heat.R_INSIDE_WALL, "partition": heat.R_INSIDE_WALL, "door": heat.R_INSIDE_WALL,
         "ceiling": heat.R_INSIDE_CEILING_UP, "roof": heat.R_INSIDE_CEILING_UP,
@@ -117,12 +127,7 @@ def assembly(construction: Construction) -> Assembly:
         inside if construction.kind == "ceiling" else heat.R_OUTSIDE_WINTER)
     if construction.kind == "slab":
         outside = 0.0
-    films = inside + outside
-    cavity = films + sum(layer_r(x) for x in construction.layers)
-    framing = films + sum(
-        x.framing_r_m2k_w if x.framing_r_m2k_w is not None else layer_r(x) for x in construction.layers
-    )
-    return Assembly(heat.parallel_path_u(cavity, framing, construction.framing_fraction), cavity, framing, films)
+    return outside, inside
 
 
 def layer_r(layer: object) -> float:

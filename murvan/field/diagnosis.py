@@ -28,8 +28,8 @@ LADDER = np.array([1.5, 2.0, 3.0, 4.5, 7.0, 11.0, 18.0, 30.0])
 COMMON = {"kinked_flex": 0.35, "damper_shut": 0.2, "boot": 0.1, "loaded_filter": 0.2, "low_tap": 0.1, "none": 0.05}
 SIGMA_SHARE, SIGMA_M3_S = 0.05, 3 * 0.3048**3 / 60
 TRY = {
-    "kinked_flex": "Feel along the flex for a fold or a tight strap", "damper_shut": "Look at the damper's handle at the take-off",
-    "boot": "Look into the boot and at the register's blades", "loaded_filter": "Take the filter out and read again",
+    "kinked_flex": "Feel for a fold or a tight strap", "damper_shut": "Look at its handle at the take-off",
+    "boot": "Look into boot and blades", "loaded_filter": "Take the filter out and read again",
     "low_tap": "Read the blower's tap at its board", "none": "Everything within the instruments' reach",
 }
 

@@ -157,6 +157,7 @@ def _swing(p: QPainter, v: PlanView, a: QPointF, b: QPointF, inward: QPointF) ->
     start = degrees(atan2(-(leaf.y() - a.y()), leaf.x() - a.x()))
     end = degrees(atan2(-(b.y() - a.y()), b.x() - a.x()))
     sweep = (end - start + 180) % 360 - 180
+    v.labels.avoid(QRectF(leaf, b).normalized().united(QRectF(a, leaf).normalized()))
     p.drawArc(QRectF(a.x() - w, a.y() - w, 2 * w, 2 * w), int(start * 16), int(sweep * 16))
 
 
@@ -456,6 +457,9 @@ def _throw(p: QPainter, v: PlanView, register: str, c: QPointF) -> None:
     if terminal is None or terminal.throw_m <= 0:
         return
     t = v.theme
+    reach = min(terminal.throw_m * v.scale, 90.0) * 0.72
+    for a in (45, 135, 225, 315):
+        v.labels.avoid(QRectF(c.x() + reach * cos(a * pi / 180) - 7, c.y() + reach * sin(a * pi / 180) - 7, 14, 14))
     p.save()
     clip = QPainterPath()
     clip.addPolygon(polygon(v, v.room(terminal.register.room).outline_m))

@@ -6,7 +6,7 @@ from math import hypot
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app import paint
 from murvan.app.document import Selection
@@ -35,6 +35,7 @@ class PlanView(QWidget):
         super().__init__()
         self.setAccessibleName("Plan")
         self.setMouseTracking(True)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.theme: Theme = LIGHT
         self.units: Units = "ip"

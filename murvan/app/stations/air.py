@@ -57,7 +57,7 @@ class AirStation(Station):
                 out.room_text[r.id] = [(r.name, "", 13, 600, ""), (view.num("flow", share, 1), view.unit("flow"), 20, 700, "fresh")]
         if self.lens_index == 0:
             out.text_at = "row"
-            out.legend = (Legend("line", "supply", f"throw to {view.text('velocity', 0.254, 0 if view.units == 'ip' else 2)}"), Legend("line", "cooling", "summer need"), Legend("line", "heating", "winter need"))
+            out.legend = (Legend("line", "supply", f"to {view.text('velocity', 0.254, 0 if view.units == 'ip' else 2)}"), Legend("line", "cooling", "summer need"), Legend("line", "heating", "winter need"))
             out.note = (f"{view.unit('flow')} per room", "summer  winter", f"both at {view.text('flow', a.total_m3_s)}")
         elif self.lens_index == 1:
             out.legend = (Legend("line", "return", "way back"), Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"))
@@ -89,7 +89,7 @@ class AirStation(Station):
             p = n.room_pressure_pa[r.id] if n else None
             share = got / want if got is not None and want > 0 else None
             return [Cell(r.name, True), Cell(view.num("flow", float(a.cooling_m3_s[i]))), Cell(view.num("flow", float(a.heating_m3_s[i]))), Cell(view.num("flow", want), True), Cell(view.num("flow", got), True),
-                    Cell(f"{share * 100:.0f} %" if share else "–"), Cell(f"   {way_back(view, r.id)}"), Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)), Cell(view.num("pascal", p)),
+                    Cell(f"{share * 100:.0f} %" if share else "–"), Cell(f"{way_back(view, r.id)}"), Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)), Cell(view.num("pascal", p)),
                     Cell(bar=abs(p or 0) / 4.5, bar_color="return", tick=DOOR_LIMIT_PA / 4.5), Cell(mark=room_mark(view, r.id, 4))]
 
         def other(idx: list[int]) -> list[Cell]:
@@ -102,7 +102,7 @@ class AirStation(Station):
         total = Row(None, (Cell("House"), Cell(view.num("flow", float(a.cooling_m3_s.sum()))), Cell(view.num("flow", float(a.heating_m3_s.sum()))), Cell(view.num("flow", float(a.design_m3_s.sum()))), Cell(view.num("flow", got)),
                            Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"), Cell(), Cell(view.num("flow", fresh, 1)), Cell(view.num("pascal", max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None)), Cell("worst door"), Cell()))
         u = view.unit("flow")
-        columns = (Column("Room", "", 112, "l"), Column("Cooling", u, 86), Column("Heating", u, 90), Column("Design", u, 82), Column("Predicted", u, 96), Column("of design", "", 64), Column("   Way back", "", 168, "l"),
+        columns = (Column("Room", "", 112, "l"), Column("Cooling", u, 86), Column("Heating", u, 90), Column("Design", u, 82), Column("Predicted", u, 96), Column("of design", "", 64), Column("Way back", "", 168, "l"),
                    Column("Fresh", u, 72), Column("Shut", "Pa", 64), Column("limit 3", "", 110, "l"), Column("", "", 30))
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 

@@ -89,7 +89,7 @@ class BuildStation(Station):
         here.sort(key=lambda p: (p.hung, p.number))
         rows = tuple(Row(("piece", p.id), (
             Cell(str(p.number)), Cell(p.what, True), Cell(size_text(p.size, view.units)), Cell(str(p.gauge) if p.gauge else "–"), Cell(view.num("length", p.length_m) if p.length_m else "–"),
-            Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"), Cell(f"   {p.where}"), Cell(p.section), Cell(view.job.build.done.get(p.id, "to hang")), Cell(mark="good" if p.hung else "none"))) for p in here)
+            Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"), Cell(f"{p.where}"), Cell(p.section), Cell(view.job.build.done.get(p.id, "to hang")), Cell(mark="good" if p.hung else "none"))) for p in here)
         other = []
         for s in view.job.storeys:
             mine = [p for p in view.r.cuts.to_hang if p.storey == s.id]
@@ -97,7 +97,7 @@ class BuildStation(Station):
                 other.append(Row(("storey", s.id), (Cell(), Cell(f"{s.name}, {len(mine)} pieces"), Cell(), Cell(), Cell(view.num("length", sum(p.length_m for p in mine))), Cell(view.num("mass", sum(p.weight_kg for p in mine))), Cell(), Cell(), Cell(f"{sum(p.hung for p in mine)} up"), Cell("▸"))))
         n = view.r.cuts.to_hang
         total = Row(None, (Cell(), Cell(f"House, {len(n)} pieces"), Cell(), Cell(), Cell(view.num("length", sum(p.length_m for p in n))), Cell(view.num("mass", sum(p.weight_kg for p in n))), Cell(), Cell(), Cell(f"{view.r.cuts.done} up"), Cell()))
-        columns = (Column("No.", "", 44, "l"), Column("What", "", 180, "l"), Column("Size", view.unit("size"), 88), Column("Gauge", "", 58), Column("Length", view.unit("length"), 84), Column("Weight", view.unit("mass"), 80), Column("   Where", "", 200, "l"),
+        columns = (Column("No.", "", 44, "l"), Column("What", "", 180, "l"), Column("Size", view.unit("size"), 88), Column("Gauge", "", 58), Column("Length", view.unit("length"), 84), Column("Weight", view.unit("mass"), 80), Column("Where", "", 200, "l"),
                    Column("Section", "", 96, "l"), Column("Up", "", 70), Column("", "", 30))
         return Ledger(columns, rows, tuple(other), total)
 

@@ -207,20 +207,22 @@ def _budget(p: QPainter, r: QRectF, view: View) -> None:
             label_end = left + nw
         spans.setdefault(b.group, [x, x])[1] = x + w
         x += w
+    free = 0.0
     for group, (a, b_) in spans.items():
         total = sum(k.pressure_pa for k in d.budget if k.group == group)
         word = f"{group.capitalize()} {view.num('pressure', total).lstrip('0') if view.units == 'ip' else view.num('pressure', total)}"
         w = paint.text_width(word, 12.5, 700)
         ink = t("ink") if group == "unit" else t(color[group])
         p.setPen(QPen(ink, 2.4))
+        a = max(a, free)
         if b_ - a > w + 20:
             c = (a + b_) / 2
             p.drawLine(QPointF(a + 1, 15), QPointF(c - w / 2 - 5, 15))
             p.drawLine(QPointF(c + w / 2 + 5, 15), QPointF(b_ - 2, 15))
             paint.text(p, c, 19.5, word, 12.5, 700, ink, "c")
         else:
-            p.drawLine(QPointF(a + 1, 22), QPointF(b_ - 2, 22))
-            paint.text(p, a, 17, word, 12.5, 700, ink)
+            free = a + w + 8
+            paint.text(p, a, 19.5, word, 12.5, 700, ink)
     end = r.left() + width * d.limit_pa / whole
     if end - x > 4:
         box = QRectF(x, 45, end - x, 26)
@@ -243,8 +245,13 @@ def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> Non
     t, d = view.theme, view.r.ducts
     fixed = sum(b.pressure_pa for b in d.budget if b.group != "supply")
     leaves = sorted((x for x in d.runs.values() if x.ends_in and x.run.side == "supply"), key=lambda x: x.path_pa)
-    last = r.left() + 250
-    paint.text(p, r.left(), 89, "Where each run's path ends; dampers take the rest", 11.5, 500, t("ink2"), width=260)
+    last = r.left() + 170
+    chosen_span = (0.0, 0.0)
+    for x in leaves:
+        if view.selected("run") == x.run.id:
+            px = r.left() + width * (fixed + x.path_pa) / whole
+            chosen_span = (px - 16, px + 16)
+    paint.text(p, r.left(), 89, "Where each run's path ends", 11.5, 500, t("ink2"), width=260)
     for x in leaves:
         px = r.left() + width * (fixed + x.path_pa) / whole
         chosen = view.selected("run") == x.run.id
@@ -252,9 +259,10 @@ def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> Non
         p.setBrush(t("select") if chosen else t("ink"))
         p.drawPolygon(QPolygonF([QPointF(px, 72), QPointF(px + 4, 79), QPointF(px - 4, 79)]))
         w = paint.text_width(x.run.tag, 11, 600)
-        if px - w / 2 > last + 4 or chosen:
+        clear = px + w / 2 < chosen_span[0] or px - w / 2 > chosen_span[1]
+        if chosen or (px - w / 2 > last + 4 and clear):
             paint.text(p, px, 90, x.run.tag, 11, 700 if chosen else 600, t("ink"), "c")
-            last = px + w / 2
+            last = max(last, px + w / 2)
 
 
 def _unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) -> None:

@@ -125,8 +125,8 @@ class HandoverStation(Station):
             _promise("Pieces hung", str(len(view.r.cuts.to_hang)), str(view.r.cuts.done), view.r.cuts.done / max(len(view.r.cuts.to_hang), 1), "good" if view.r.cuts.done == len(view.r.cuts.to_hang) else "half", "Build"),
             _promise("Punch list empty of fails", "0", str(sum(f.severity == "fails" for f in view.r.findings)), 1.0 if not any(f.severity == "fails" for f in view.r.findings) else 0.2, "fails" if any(f.severity == "fails" for f in view.r.findings) else "good", "rules"),
         )
-        total = Row(None, (Cell("Job"), Cell(f"{len(rows)} to prove"), Cell(f"{sum(r.cells[-1].mark == 'good' for r in rows)} proven"), Cell(), Cell(f"   {len(self.held(view))} hold the set"), Cell()))
-        columns = (Column("Promised to the owner", "", 270, "l"), Column("Promised", "", 130), Column("Proven", "", 130), Column("Proven against promise", "", 190, "l"), Column("   How", "", 180, "l"), Column("", "", 30))
+        total = Row(None, (Cell("Job"), Cell(f"{len(rows)} to prove"), Cell(f"{sum(r.cells[-1].mark == 'good' for r in rows)} proven"), Cell(), Cell(f"{len(self.held(view))} hold the set"), Cell()))
+        columns = (Column("Promised to the owner", "", 270, "l"), Column("Promised", "", 130), Column("Proven", "", 130), Column("Proven against promise", "", 190, "l"), Column("How", "", 180, "l"), Column("", "", 30))
         return Ledger(columns, rows, (), total)
 
     def card(self, view: View) -> Card:
@@ -144,4 +144,4 @@ class HandoverStation(Station):
 
 def _promise(what: str, promised: str, proven: str, share: float, mark: str, how: str) -> Row:
     color = {"good": "good", "fails": "fails", "half": "steel", "none": "outline"}[mark]
-    return Row(None, (Cell(what, True), Cell(promised), Cell(proven, True), Cell(bar=share / 1.25, bar_color=color, tick=1 / 1.25), Cell(f"   {how}"), Cell(mark=mark)))
+    return Row(None, (Cell(what, True), Cell(promised), Cell(proven, True), Cell(bar=share / 1.25, bar_color=color, tick=1 / 1.25), Cell(f"{how}"), Cell(mark=mark)))

@@ -6,12 +6,13 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
+from murvan.app.paint import wrap
 from murvan.app.stations.base import Arith, Card, Cell, Column, Field_, Fields, Headline, Ledger, Legend, Lens, List_, ListRow, Picture, Row, Section, Station, Strip, View, room_index
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_in, total_of
 from murvan.app.theme import Theme
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m
-from murvan.design.loads import COLUMN, COMPONENTS, layer_r
+from murvan.design.loads import COLUMN, COMPONENTS, assembly_films, layer_r
 from murvan.model import Construction, Job, WallOverride
 from murvan.model.edit import changed
 from murvan.model.shape import set_wall_length
@@ -99,7 +100,7 @@ class House(Station):
         total = Row(None, (Cell("House"), Cell(view.num("area", g.total_area_m2, 0)), Cell(), Cell(view.num("volume", g.total_volume_m3, 0)), Cell(view.num("area", sum(g.exposed_wall_m2), 0)),
                            Cell(view.num("area", sum(glass), 0)), Cell(), Cell(f"{sum(glass) / g.total_area_m2:.0%}".replace("%", " %") if g.total_area_m2 else "–"), Cell(), Cell(), Cell()))
         columns = (Column("Room", "", 120, "l"), Column("Floor", view.unit("area"), 74), Column("Height", view.unit("length"), 80), Column("Volume", view.unit("volume"), 92), Column("Outside wall", view.unit("area"), 124),
-                   Column("Glass", view.unit("area"), 80), Column("Glass of floor", "", 104, "l"), Column("", "", 42), Column("   Faces", "", 92, "l"), Column("Below", "", 90, "l"), Column("", "", 30))
+                   Column("Glass", view.unit("area"), 80), Column("Glass of floor", "", 104, "l"), Column("", "", 42), Column("Faces", "", 92, "l"), Column("Below", "", 90, "l"), Column("", "", 30))
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
@@ -163,11 +164,11 @@ class House(Station):
             Field_(f"{wall_id}.height", "Height", "feet", g.height_m[i], set_in("rooms", room_id, "height_m"), "Change ceiling height"),
             Field_(f"{wall_id}.make", "Make-up", "text", main.construction or "", lambda job, v: _override(job, room_id, wall, construction=str(v)), "Change wall make-up", kinds),
             Field_(f"{wall_id}.other", "Other side", "text", override.other_side if override else "auto", lambda job, v: _override(job, room_id, wall, other_side=str(v)), "Change other side",
-                   (("auto", f"By plan: {main.other}"), ("outdoors", "Outdoors"), ("garage", "Garage"), ("heated", "Heated room"))),
+                   (("auto", f"Plan: {main.other}"), ("outdoors", "Outdoors"), ("garage", "Garage"), ("heated", "Heated room"))),
         ))
         sections: list[Section] = [fields]
         if construction:
-            sections.append(Picture("Make-up", "outside to inside", 92, lambda p, r: _layers(p, r, view, construction)))
+            sections.append(Picture("Make-up", "outside to inside", 106, lambda p, r: _layers(p, r, view, construction)))
             sections.append(Arith(_explain_u(view, construction, net, u, c.heating_difference_k if main.other == "outdoors" else c.indoor_heating.temperature_c - view.r.loads.garage_winter_c)))
         less = f"{view.num('area', gross, 0)} less {view.num('area', gross - net, 0)} of openings, {' and '.join(tags)}" if tags and gross - net > 0.01 else f"{view.text('feet', wall_length_m(room.outline_m, wall))} long"
         return Card(f"Wall · {view.storey_name(room.storey)} · {room.name}", f"{_side(view, room.outline_m, wall)} wall", "good", main.other.capitalize(),
@@ -258,9 +259,12 @@ def _layers(p: QPainter, r: QRectF, view: View, c: Construction) -> None:
         label = view.num("r_value", layer_r(layer))
         paint.text(p, box.center().x(), r.top() + 62, label, 12, 600, t("ink"), "c")
         x += box.width()
-    paint.text(p, r.left(), r.top() + 20, "out", 12, 500, t("ink2"))
-    paint.text(p, r.right(), r.top() + 20, "in", 12, 500, t("ink2"), "r")
-    paint.text(p, r.left(), r.top() + 82, ", ".join(x.name for x in c.layers), 12, 500, t("ink2"), width=r.width())
+    inside = assembly_films(c)
+    for x_, align, word, value in ((r.left(), "l", "out", inside[0]), (r.right(), "r", "in", inside[1])):
+        paint.text(p, x_, r.top() + 16, word, 12, 500, t("ink2"), align)
+        paint.text(p, x_, r.top() + 32, view.num("r_value", value), 12, 600, t("ink"), align)
+    for k, line in enumerate(wrap(", ".join(x.name for x in c.layers), 12, r.width())[:2]):
+        paint.text(p, r.left(), r.top() + 80 + 15 * k, line, 12, 500, t("ink2"), width=r.width())
     p.setBrush(Qt.BrushStyle.NoBrush)
 
 
@@ -277,8 +281,8 @@ def _stacked(p: QPainter, r: QRectF, view: View, parts: list[tuple[str, float, s
         paint.text(p, x, 24, name, 12.5, 600, t("ink"), width=max(w - 4, paint.text_width(name, 12.5, 600) if w > 26 else 0))
         if w > 26:
             paint.text(p, x + 7, 51, view.num(kind, value, 0), 13, 700, t.on(fill))
-        if w > 60:
-            paint.text(p, x, 77, text_, 12, 500, t("ink2"), width=w - 6)
+        if w > paint.text_width(text_, 12, 500) + 4:
+            paint.text(p, x, 77, text_, 12, 500, t("ink2"))
         x += w
 
 

@@ -60,8 +60,8 @@ class LoadsStation(Station):
 
         def draw(p: QPainter, r: QRectF) -> None:
             _hours(p, r, view, whole, mine, name)
-        return Strip("Glass, peak of the day", f"{peak}:00", (f"{view.text('kpower', float(whole.max()))} through glass", ""), draw, keys=("[", "]"),
-                     click=lambda x, r: view.act.set_hour(min(max(int((x - r.left()) / r.width() * 24) + 1, 1), 24)))
+        return Strip("Sun through glass", f"{peak}:00", (f"{view.text('kpower', float(whole.max()))} at its peak", "the whole house"), draw, keys=("[", "]"),
+                     click=lambda x, r: view.act.set_hour(min(max(int((x - r.left() - 14) / (r.width() - 14) * 24) + 1, 1), 24)))
 
     def ledger(self, view: View) -> Ledger:
         ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
@@ -156,6 +156,7 @@ def _sun_words(altitude: float, azimuth: float) -> str:
 def _hours(p: QPainter, r: QRectF, view: View, whole: np.ndarray, mine: np.ndarray, name: str) -> None:
     """24 bars of heat through the glass: the selected room's part and the others'."""
     t = view.theme
+    r = r.adjusted(14, 0, 0, 0)
     top, bottom = 26.0, r.bottom() - 16
     highest = max(float(whole.max()), 1.0)
     step = r.width() / 24

@@ -81,7 +81,7 @@ class ReadingsStation(Station):
             mark = max((x.mark for x in rows), key=MARKS.index, default="none")
             says = "no register" if not rows else "to read" if not read else ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None) if mark in ("look", "fails") else f"within {max(abs((x.share or 1) - 1) for x in read) * 100:.0f} %"
             return [Cell(job.rooms[i].name, True), Cell(", ".join(x.tag.split()[0] for x in rows)), Cell(view.num("flow", design)), Cell(view.num("flow", predicted)), Cell(view.num("flow", measured), True), Cell(f"{share * 100:.0f} %" if share else "–", True),
-                    Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(), Cell(f"  {says}"), Cell(mark=mark)]
+                    Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(), Cell(f"{says}"), Cell(mark=mark)]
 
         def other(idx: list[int]) -> list[Cell]:
             rows = [x for i in idx for x in mine(i)]
@@ -92,8 +92,8 @@ class ReadingsStation(Station):
         design = sum(x.design for x in read)
         got = sum(x.measured or 0 for x in read)
         left = sum(x.design for x in v.registers.values()) - design
-        total = Row(None, (Cell("Read so far"), Cell(f"{v.read} of {v.count}"), Cell(view.num("flow", design)), Cell(view.num("flow", sum(x.predicted or 0 for x in read))), Cell(view.num("flow", got)), Cell(f"{got / design * 100:.0f} %" if design else "–"), Cell(), Cell(f"  {view.text('flow', left)} still to read" if left > 1e-6 else "  all read"), Cell()))
-        columns = (Column("Room", "", 104, "l"), Column("Registers", "", 82, "l"), Column("Design", view.unit("flow"), 80), Column("Predicted", "", 78), Column("Measured", "", 80), Column("of design", "", 70), Column("   Measured against design", "", 222, "l"), Column("  What it says", "", 196, "l"), Column("", "", 30))
+        total = Row(None, (Cell("Read so far"), Cell(f"{v.read} of {v.count}"), Cell(view.num("flow", design)), Cell(view.num("flow", sum(x.predicted or 0 for x in read))), Cell(view.num("flow", got)), Cell(f"{got / design * 100:.0f} %" if design else "–"), Cell(), Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"), Cell()))
+        columns = (Column("Room", "", 104, "l"), Column("Registers", "", 82, "l"), Column("Design", view.unit("flow"), 80), Column("Predicted", "", 78), Column("Measured", "", 80), Column("of design", "", 70), Column("Measured against design", "", 222, "l"), Column("What it says", "", 196, "l"), Column("", "", 30))
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:

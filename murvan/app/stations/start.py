@@ -61,7 +61,7 @@ def card(job: Job, prefs: Prefs, start: Callable[[], None], command: Callable[[s
     weather = (ListRow("Summer design", text("temperature", job.climate.summer_c, units)), ListRow("Winter design", text("temperature", job.climate.winter_c, units)), ListRow("Daily range", text("difference", job.climate.daily_range_k, units)))
     machine = (ListRow("Units", "IP" if units == "ip" else "SI", "Ctrl+U"), ListRow("Light or dark", "dark" if prefs.theme.dark else "light", "Ctrl+T"), ListRow("Glove mode", "on" if prefs.glove else "off", "Ctrl+G"))
     return Card("New job", "Where and what", hero_note="Guesses are fine; every one can be changed later", sections=(
-        fields, List_("The weather there", "typical", weather), Buttons((Button("start", "Start drawing", "Ctrl+N", start, True),)), List_("Set once on this machine", "", machine)))
+        fields, List_("The weather there", "typical", weather), List_("Set once on this machine", "", machine), Buttons((Button("start", "Start drawing", "Ctrl+N", start, True),))))
 
 
 def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
@@ -72,7 +72,7 @@ def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
         there = path.is_file()
         when = _ago(time.time() - path.stat().st_mtime) if there else ""
         rows.append(Row(("recent", name), (Cell(path.stem, True), Cell(""), Cell(""), Cell("" if there else "not there any more"), Cell(name), Cell(when), Cell(mark="good" if there else "look"))))
-    columns = (Column("Jobs on this machine", "", 200, "l"), Column("Town", "", 110, "l"), Column("Rooms", "", 60), Column("   State", "", 150, "c"), Column("Where", "", 330, "l"), Column("Last saved", "", 90), Column("", "", 34))
+    columns = (Column("Jobs on this machine", "", 200, "l"), Column("Town", "", 110, "l"), Column("Rooms", "", 60), Column("State", "", 150, "c"), Column("Where", "", 330, "l"), Column("Last saved", "", 90), Column("", "", 34))
     total = Row(None, (Cell(f"{len(rows)} job{'s' if len(rows) != 1 else ''}"), Cell(), Cell(), Cell(), Cell(f"{len(lost)} to recover: Ctrl+R" if lost else ""), Cell(), Cell()))
     return Ledger(columns, tuple(rows), (Row(("command", "file.open"), (Cell("Open from a folder…"), Cell(), Cell(), Cell(), Cell(), Cell("Ctrl+O"), Cell("▸"))),), total)
 

@@ -62,6 +62,7 @@ class Theme:
     def style_sheet(self, glove: bool = False) -> str:
         c = self.name
         height = 40 if glove else 30
+        arrow = str(resources.files("murvan.app.theme").joinpath("icons", f"chevron-down{'-dark' if self.dark else ''}.svg")).replace("\\", "/")
         return f"""
 * {{ font-family: Inter; font-size: 13px; color: {c('ink')}; }}
 QMainWindow, QDialog {{ background: {c('panel')}; }}
@@ -70,7 +71,8 @@ QLineEdit, QComboBox, QTextEdit {{ background: {c('paper')}; border: 1px solid {
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {c('ink')}; padding: 0 7px; min-height: {height - 4}px; }}
 QLineEdit[bad="true"] {{ border: 2px solid {c('fails')}; }}
 QLineEdit:read-only {{ background: {c('panel')}; color: {c('ink3')}; }}
-QComboBox::drop-down {{ border: 0; width: 22px; }}
+QComboBox {{ padding-right: 2px; }} QComboBox::drop-down {{ border: 0; width: 20px; }}
+QComboBox::down-arrow {{ image: url({arrow}); width: 14px; height: 14px; }}
 QComboBox QAbstractItemView, QMenu {{ background: {c('paper')}; border: 1px solid {c('outline')}; selection-background-color: {c('select')};
   selection-color: {c('on_select')}; outline: 0; }}
 QMenu::item {{ padding: 6px 26px 6px 14px; }} QMenu::item:selected {{ background: {c('select')}; color: {c('on_select')}; }}
