@@ -196,7 +196,7 @@ class CardView(QScrollArea):
             for section in spec.sections:
                 h = self._section_height(section)
                 if isinstance(section, Buttons):
-                    y = max(y, height - h - 4)
+                    y = max(y, height - h - 9)
                 self._layout.append((y, h, section))
                 if isinstance(section, Fields):
                     self._place_fields(section, y + 22, wanted)

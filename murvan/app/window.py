@@ -88,13 +88,14 @@ class MainWindow(QMainWindow):
         centre = QWidget()
         outer = QVBoxLayout(centre)
         middle, left, top, canvas = QHBoxLayout(), QVBoxLayout(), QHBoxLayout(), QVBoxLayout()
-        plan_row = QHBoxLayout()
+        self.sheet = QWidget()
+        plan_row = QHBoxLayout(self.sheet)
         for layout in (outer, middle, left, top, canvas, plan_row):
             layout.setContentsMargins(0, 0, 0, 0)
             layout.setSpacing(0)
         plan_row.addWidget(self.rail)
         plan_row.addWidget(self.plan, 1)
-        canvas.addLayout(plan_row, 1)
+        canvas.addWidget(self.sheet, 1)
         canvas.addWidget(self.page, 1)
         canvas.addWidget(self.strip)
         top.addWidget(self.tools)
@@ -208,8 +209,7 @@ class MainWindow(QMainWindow):
         canvas = station.canvas(view)
         lens = station.lens(view)
         self._show_rail(view, lens)
-        for w, on in ((self.rail, canvas is None), (self.plan, canvas is None), (self.strip, canvas is None), (self.page, canvas is not None)):
-            w.setVisible(on)
+        self._show_canvas(canvas is None)
         self.page.canvas = canvas
         self.page.update()
         if canvas is None:
@@ -228,16 +228,19 @@ class MainWindow(QMainWindow):
     def _show_missing(self, view: View, missing: str) -> None:
         """A later station opened early: the plan, and the one thing that is missing."""
         lens = Lens("", dimensions=False, note=(missing,))
-        self.rail.setVisible(True)
-        self.plan.setVisible(True)
-        self.strip.setVisible(True)
-        self.page.setVisible(False)
+        self._show_canvas(True)
         self._show_rail(view, lens)
         self.plan.show_job(view.job, view.r, view.storey, lens, view.selection, None)
         self.strip.strip = None
         self.strip.update()
         self.ledger.show_ledger(None, None)
         self.card.show_card(Card(self.station.name, "Not yet", "none", hero_note=missing))
+
+    def _show_canvas(self, plan: bool) -> None:
+        """Plan with rail and strip, or the page that stands in for them."""
+        self.sheet.setVisible(plan)
+        self.strip.setVisible(plan)
+        self.page.setVisible(not plan)
 
     def _show_rail(self, view: View, lens: Lens) -> None:
         rail = self.rail
@@ -259,9 +262,7 @@ class MainWindow(QMainWindow):
         line.update()
         self.tools.tools = ()
         self.tools.update()
-        for w in (self.rail, self.plan, self.strip):
-            w.setVisible(False)
-        self.page.setVisible(True)
+        self._show_canvas(False)
         self.page.canvas = start.canvas(self.prefs.theme, self.prefs.units == "si", self.command)
         self.page.update()
         self.ledger.stale = self.card.stale = False

@@ -205,7 +205,7 @@ def _duct_runs() -> tuple[DuctRun, ...]:
         _run("RT1", "return", None, a, [(34.2, 16.1), (34.2, 14.1), (26.3, 14.1)], (20, 12), (_f("plenum_entry"), _f("elbow_vanes")),
              face="north"),
         _run("R1", "return", "RT1", a, [(26.3, 14.1), (23.6, 14.1)], (20, 10), (_f("reducer"), _f("elbow_vanes")), register_id="R1"),
-        _run("R2", "return", "RT1", a, [(26.3, 14.1), (26.3, 12.9)], (18, 10), (_f("wye"), _f("elbow_vanes")), register_id="R2", rise_m=1.5 * FT),
+        _run("R2", "return", "RT1", a, [(26.3, 14.1), (26.3, 14.5)], (18, 10), (_f("wye"), _f("elbow_vanes")), register_id="R2", rise_m=1.5 * FT),
     ]
     fresh = [_run("F1", "fresh", None, a, [(31.3, 22.3), (31.3, 17.4), (33.3, 17.4)], 6, (_f("elbow", 1.0),))]
     return tuple(trunk_a + branches_a + trunk_b + branches_b + back + fresh)
@@ -231,7 +231,7 @@ def _registers() -> tuple[Register, ...]:
     ]
     back = [
         Register(id="R1", tag="R1 Hall return", room="hall", side="return", kind="grille", position_m=_pt(23.6, 14.1), width_m=24 * INCH, height_m=20 * INCH, free_area=0.75),
-        Register(id="R2", tag="R2 Landing return", room="landing", side="return", kind="grille", position_m=_pt(26.3, 12.9), width_m=24 * INCH, height_m=18 * INCH, free_area=0.75),
+        Register(id="R2", tag="R2 Landing return", room="landing", side="return", kind="grille", position_m=_pt(26.3, 14.4), width_m=24 * INCH, height_m=18 * INCH, free_area=0.75),
     ]
     return tuple(supply + back)
 

@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
 
 GAP = 3.0
-
-
-def overlap(a: QRectF, b: QRectF) -> float:
-    """Area two rectangles share."""
-    i = a.intersected(b)
-    return max(i.width(), 0.0) * max(i.height(), 0.0)
+Array = NDArray[np.float64]
 
 
 class Labels:
@@ -40,27 +37,42 @@ class Labels:
                 x, y = a.x() + (b.x() - a.x()) * k / steps, a.y() + (b.y() - a.y()) * k / steps
                 self.soft.append(QRectF(x - width / 2, y - width / 2, width, width))
 
-    def cost(self, rect: QRectF) -> float:
-        """Nothing when free; texts weigh a hundred times what lines weigh."""
-        big = rect.adjusted(-GAP, -GAP, GAP, GAP)
-        total = 100.0 * sum(overlap(big, r) for r in self.hard) + sum(overlap(big, r) for r in self.soft)
-        inside = overlap(rect, self.bounds)
-        return total + 100.0 * (rect.width() * rect.height() - inside)
+    def costs(self, rects: Array) -> Array:
+        """Cost of each candidate (k, 4: left, top, right, bottom): texts weigh a hundred times what lines do."""
+        inside = _overlaps(rects, np.array([_corners(self.bounds)]))[:, 0]
+        area = (rects[:, 2] - rects[:, 0]) * (rects[:, 3] - rects[:, 1])
+        total = 100.0 * (area - inside)
+        big = rects + np.array([-GAP, -GAP, GAP, GAP])
+        for blocks, weight in ((self.hard, 100.0), (self.soft, 1.0)):
+            if blocks:
+                total = total + weight * _overlaps(big, np.array([_corners(b) for b in blocks])).sum(axis=1)
+        return total
 
     def place(self, size: QSizeF, centres: Iterable[QPointF], worst: float = float("inf")) -> QRectF | None:
         """The cheapest of the candidate centres, earlier ones first; None when even that costs more than `worst`."""
-        best, best_cost = None, float("inf")
-        for k, c in enumerate(centres):
-            rect = QRectF(c.x() - size.width() / 2, c.y() - size.height() / 2, size.width(), size.height())
-            cost = self.cost(rect) + 0.02 * k
-            if cost < best_cost:
-                best, best_cost = rect, cost
-                if cost < 0.02 * (k + 1):
-                    break
-        if best is None or best_cost > worst:
+        spots = list(centres)
+        if not spots:
             return None
+        w, h = size.width() / 2, size.height() / 2
+        rects = np.array([(c.x() - w, c.y() - h, c.x() + w, c.y() + h) for c in spots])
+        costs = self.costs(rects) + 0.02 * np.arange(len(spots))
+        k = int(np.argmin(costs))
+        if costs[k] > worst:
+            return None
+        best = QRectF(rects[k, 0], rects[k, 1], size.width(), size.height())
         self.hard.append(best)
         return best
+
+
+def _corners(r: QRectF) -> tuple[float, float, float, float]:
+    return (r.left(), r.top(), r.right(), r.bottom())
+
+
+def _overlaps(a: Array, b: Array) -> Array:
+    """Shared area of every rectangle of `a` with every one of `b`."""
+    w = np.minimum(a[:, None, 2], b[None, :, 2]) - np.maximum(a[:, None, 0], b[None, :, 0])
+    h = np.minimum(a[:, None, 3], b[None, :, 3]) - np.maximum(a[:, None, 1], b[None, :, 1])
+    return np.maximum(w, 0) * np.maximum(h, 0)
 
 
 def around(at: QPointF, size: QSizeF, distance: float = 12.0) -> list[QPointF]:

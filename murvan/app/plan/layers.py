@@ -564,12 +564,12 @@ def _block(p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, l
             break
     centre = v.room_centre(room)
     spots = [centre]
-    for dy in (0.0, -0.18, 0.18, -0.34, 0.34):
-        for dx in (0.0, -0.16, 0.16, -0.3, 0.3):
-            c = QPointF(centre.x() + dx * box.width(), centre.y() + dy * box.height())
-            rect = QRectF(c.x() - size.width() / 2, c.y() - size.height() / 2, size.width(), size.height())
-            if all(shape.containsPoint(q, Qt.FillRule.OddEvenFill) for q in (rect.topLeft(), rect.topRight(), rect.bottomLeft(), rect.bottomRight())):
-                spots.append(c)
+    steps = [k * 0.07 for k in range(-6, 7)]
+    for dx, dy in sorted(((a, b) for a in steps for b in steps), key=lambda d: d[0] ** 2 + d[1] ** 2):
+        c = QPointF(centre.x() + dx * box.width(), centre.y() + dy * box.height())
+        rect = QRectF(c.x() - size.width() / 2 - 4, c.y() - size.height() / 2, size.width() + 8, size.height())
+        if all(shape.containsPoint(q, Qt.FillRule.OddEvenFill) for q in (rect.topLeft(), rect.topRight(), rect.bottomLeft(), rect.bottomRight())):
+            spots.append(c)
     r = v.labels.place(size, spots)
     if r is None:
         return

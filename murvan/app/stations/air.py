@@ -102,7 +102,7 @@ class AirStation(Station):
         total = Row(None, (Cell("House"), Cell(view.num("flow", float(a.cooling_m3_s.sum()))), Cell(view.num("flow", float(a.heating_m3_s.sum()))), Cell(view.num("flow", float(a.design_m3_s.sum()))), Cell(view.num("flow", got)),
                            Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"), Cell(), Cell(view.num("flow", fresh, 1)), Cell(view.num("pascal", max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None)), Cell("worst door"), Cell()))
         u = view.unit("flow")
-        columns = (Column("Room", "", 112, "l"), Column("Cooling", u, 86), Column("Heating", u, 90), Column("Design", u, 82), Column("Predicted", u, 96), Column("of design", "", 64), Column("Way back", "", 168, "l"),
+        columns = (Column("Room", "", 118, "l"), Column("Cooling", u, 86), Column("Heating", u, 90), Column("Design", u, 82), Column("Predicted", u, 96), Column("of design", "", 64), Column("Way back", "", 168, "l"),
                    Column("Fresh", u, 72), Column("Shut", "Pa", 64), Column("limit 3", "", 110, "l"), Column("", "", 30))
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 

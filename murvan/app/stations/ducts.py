@@ -100,7 +100,7 @@ class DuctsStation(Station):
         leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
         total = Row(None, (Cell("House"), Cell(f"{len(leaves)} runs"), Cell(view.num("flow", float(a.design_m3_s.sum()))), Cell(), Cell(), Cell(view.num("friction", max((x.friction_pa_m for x in leaves), default=None))), Cell(),
                            Cell(view.num("velocity", max((x.velocity_m_s for x in leaves), default=None))), Cell(), Cell(view.num("pressure3", max((x.path_pa for x in leaves), default=None))), Cell(), Cell(), Cell()))
-        columns = (Column("Room", "", 100, "l"), Column("Runs", "", 76, "l"), Column("Air", view.unit("flow"), 64), Column("Size", view.unit("size"), 66), Column("Length + fittings", view.unit("length"), 124), Column("Friction", view.unit("friction").replace("in wc", ""), 98), Column("", "", 66),
+        columns = (Column("Room", "", 116, "l"), Column("Runs", "", 72, "l"), Column("Air", view.unit("flow"), 64), Column("Size", view.unit("size"), 66), Column("Length + fittings", view.unit("length"), 118), Column("Friction", view.unit("friction").replace("in wc", ""), 98), Column("", "", 66),
                    Column("Speed", view.unit("velocity"), 80), Column("", "", 66), Column("Path", view.unit("pressure"), 80), Column("Excess", "", 62), Column("Damper", "", 62), Column("", "", 28))
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 

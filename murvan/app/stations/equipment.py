@@ -77,7 +77,7 @@ class EquipmentStation(Station):
         ld = view.r.loads
         total = Row(None, (Cell(), Cell("House"), Cell(), Cell(), Cell(), Cell(view.num("kpower", ld.house_cooling_w)), Cell(view.num("kpower", ld.house_sensible_w)), Cell(view.num("kpower", ld.house_latent_w)),
                            Cell(), Cell(view.num("kpower", ld.house_heating_w)), Cell(), Cell(), Cell(view.unit("kpower")), Cell()))
-        wanted = Row(None, (Cell(), Cell("Wanted"), Cell(), Cell(), Cell(), Cell("by kind"), Cell("90 % +"), Cell("100 % +"), Cell(), Cell("with backup"), Cell(), Cell(), Cell("100 % of heat"), Cell()))
+        wanted = Row(None, (Cell(), Cell("Wanted"), Cell(), Cell(), Cell(), Cell("by kind"), Cell("over 90"), Cell("100"), Cell(), Cell("–"), Cell(), Cell(), Cell("with backup"), Cell()))
         columns = (Column("", "", 20, "l"), Column("Candidate", "", 128, "l"), Column("Size", view.unit("tons"), 58), Column("Kind", "", 78, "c"), Column("Cooling", "", 100, "l"), Column("of load", "", 56), Column("Sensible", "", 66), Column("Latent", "", 58),
                    Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 100, "l"), Column("", "", 52), Column("Balance", view.unit("temperature"), 76), Column("Low", "", 48), Column("Says", "", 100, "c"), Column("", "", 24))
         return Ledger(columns, tuple(rows), (wanted,), total)

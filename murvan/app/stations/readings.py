@@ -93,7 +93,7 @@ class ReadingsStation(Station):
         got = sum(x.measured or 0 for x in read)
         left = sum(x.design for x in v.registers.values()) - design
         total = Row(None, (Cell("Read so far"), Cell(f"{v.read} of {v.count}"), Cell(view.num("flow", design)), Cell(view.num("flow", sum(x.predicted or 0 for x in read))), Cell(view.num("flow", got)), Cell(f"{got / design * 100:.0f} %" if design else "–"), Cell(), Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"), Cell()))
-        columns = (Column("Room", "", 104, "l"), Column("Registers", "", 82, "l"), Column("Design", view.unit("flow"), 80), Column("Predicted", "", 78), Column("Measured", "", 80), Column("of design", "", 70), Column("Measured against design", "", 222, "l"), Column("What it says", "", 196, "l"), Column("", "", 30))
+        columns = (Column("Room", "", 116, "l"), Column("Registers", "", 82, "l"), Column("Design", view.unit("flow"), 80), Column("Predicted", "", 78), Column("Measured", "", 80), Column("of design", "", 70), Column("Measured against design", "", 222, "l"), Column("What it says", "", 196, "l"), Column("", "", 30))
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
