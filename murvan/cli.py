@@ -47,14 +47,21 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="murvan", description="Draw a house, work out its heating and cooling, lay out the ducts, prove the result.")
+    parser = _Parser(
+        prog="murvan",
+        description="Draw a house, work out its heating and cooling, lay out the ducts, prove the result.",
+    )
     parser.add_argument("--version", action="version", version=f"Murvan {__version__}")
     commands = parser.add_subparsers(dest="command", parser_class=_Parser, metavar="COMMAND")
 
-    def command(name: str, function: Callable[[argparse.Namespace], int], text: str, *, job: bool = True) -> argparse.ArgumentParser:
+    def command(
+        name: str, function: Callable[[argparse.Namespace], int], text: str, *, job: bool = True
+    ) -> argparse.ArgumentParser:
         sub = commands.add_parser(name, help=text, description=text)
         if job:
-            sub.add_argument("job", metavar="JOB", help="a .murvan or .json job; the word demo stands for the demo job")
+            sub.add_argument(
+                "job", metavar="JOB", help="a .murvan or .json job; the word demo stands for the demo job"
+            )
         sub.set_defaults(function=function)
         return sub
 

@@ -46,6 +46,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "feet": (Form("ft in", 1 / FOOT, 0), Form("m", 1, 2)),
     "size": (Form("in", 1 / INCH, 0), Form("mm", 1000, 0)),
     "size1": (Form("in", 1 / INCH, 1), Form("mm", 1000, 0)),
+    "gap": (Form("in", 1 / INCH, 2), Form("mm", 1000, 0)),
     "area": (Form("ft²", 1 / FOOT**2), Form("m²", 1, 1)),
     "small_area": (Form("in²", 1 / INCH**2), Form("cm²", 1e4)),
     "volume": (Form("ft³", 1 / FOOT**3), Form("m³", 1, 1)),
@@ -133,23 +134,54 @@ def feet_inches(value_m: float) -> str:
 
 
 SI_UNITS: dict[str, str] = {
-    "length": "meter", "feet": "meter", "size": "meter", "size1": "meter", "area": "meter**2",
-    "small_area": "meter**2", "volume": "meter**3", "power": "watt", "kpower": "watt", "tons": "watt",
-    "electric": "watt", "watts": "watt", "flow": "meter**3/second", "velocity": "meter/second",
-    "wind": "meter/second", "pressure": "pascal", "pressure3": "pascal", "pascal": "pascal",
-    "friction": "pascal/meter", "temperature": "degC", "temperature1": "degC", "difference": "delta_degC",
-    "u_factor": "watt/meter**2/delta_degC", "r_value": "meter**2*delta_degC/watt",
+    "length": "meter",
+    "feet": "meter",
+    "size": "meter",
+    "size1": "meter",
+    "gap": "meter",
+    "area": "meter**2",
+    "small_area": "meter**2",
+    "volume": "meter**3",
+    "power": "watt",
+    "kpower": "watt",
+    "tons": "watt",
+    "electric": "watt",
+    "watts": "watt",
+    "flow": "meter**3/second",
+    "velocity": "meter/second",
+    "wind": "meter/second",
+    "pressure": "pascal",
+    "pressure3": "pascal",
+    "pascal": "pascal",
+    "friction": "pascal/meter",
+    "temperature": "degC",
+    "temperature1": "degC",
+    "difference": "delta_degC",
+    "u_factor": "watt/meter**2/delta_degC",
+    "r_value": "meter**2*delta_degC/watt",
 }
 SPELLINGS = (
-    (r"in\.?\s*(w\.?c\.?|h2o|w\.?g\.?)", "inwc"), (r"°\s*f\b|degf\b", "degF"), (r"°\s*c\b|degc\b", "degC"), (r"²", "**2"),
-    (r"³", "**3"), (r"\bft2\b", "foot**2"), (r"\bm2\b", "meter**2"), (r"\bsq\.?\s*ft\b", "foot**2"),
-    (r"btu/h\b|btuh\b|btu/hr\b", "btu_h"), (r"kbtu/h\b|mbh\b", "kbtu_h"), (r"\btons?\b", "ton_cooling"),
-    (r"\bl/s\b", "liter/second"), (r"\bfpm\b|ft/min\b", "fpm"), (r"·", "*"), (r"−", "-"),
+    (r"in\.?\s*(w\.?c\.?|h2o|w\.?g\.?)", "inwc"),
+    (r"°\s*f\b|degf\b", "degF"),
+    (r"°\s*c\b|degc\b", "degC"),
+    (r"²", "**2"),
+    (r"³", "**3"),
+    (r"\bft2\b", "foot**2"),
+    (r"\bm2\b", "meter**2"),
+    (r"\bsq\.?\s*ft\b", "foot**2"),
+    (r"btu/h\b|btuh\b|btu/hr\b", "btu_h"),
+    (r"kbtu/h\b|mbh\b", "kbtu_h"),
+    (r"\btons?\b", "ton_cooling"),
+    (r"\bl/s\b", "liter/second"),
+    (r"\bfpm\b|ft/min\b", "fpm"),
+    (r"·", "*"),
+    (r"−", "-"),
 )
 FEET_INCHES = re.compile(
     r"^\s*(?P<sign>[-−]?)\s*(?:(?P<feet>\d+(?:\.\d+)?)\s*(?:'|′|ft\b|feet\b|foot\b))?\s*-?\s*"
     r"(?:(?P<inches>\d+(?:\.\d+)?)?\s*(?P<fraction>[¼½¾⅛⅜⅝⅞]|\d+\s*/\s*\d+)?\s*(?P<mark>\"|″|''|in\b|inch\b|inches\b))?"
-    r"\s*$", re.IGNORECASE,
+    r"\s*$",
+    re.IGNORECASE,
 )
 FRACTIONS = {"¼": 0.25, "½": 0.5, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875}
 
@@ -169,7 +201,7 @@ def parse(kind: str, typed: str, units: Units) -> float:
     if bare is not None:
         f = form(kind, units)
         return (bare - f.offset) / f.factor
-    if kind in ("length", "feet", "size", "size1"):
+    if kind in ("length", "feet", "size", "size1", "gap"):
         length = _feet_inches(clean)
         if length is not None:
             return length
@@ -246,10 +278,15 @@ def _registry() -> Any:
 
     registry: Any = pint.UnitRegistry(case_sensitive=False, autoconvert_offset_to_baseunit=True)
     for line in (
-        f"btu_h = {BTU_H!r} * watt", f"kbtu_h = {BTU_H * 1000!r} * watt", f"ton_cooling = {BTU_H * 12000!r} * watt",
-        f"cfm = {CFM!r} * meter**3/second", f"fpm = {FOOT / 60!r} * meter/second", f"inwc = {INWC!r} * pascal",
+        f"btu_h = {BTU_H!r} * watt",
+        f"kbtu_h = {BTU_H * 1000!r} * watt",
+        f"ton_cooling = {BTU_H * 12000!r} * watt",
+        f"cfm = {CFM!r} * meter**3/second",
+        f"fpm = {FOOT / 60!r} * meter/second",
+        f"inwc = {INWC!r} * pascal",
         f"inwc_100ft = {INWC / 30.48!r} * pascal/meter",
-        "u_ip = 5.678263337 * watt/meter**2/delta_degC", "r_ip = 0.17611018 * meter**2*delta_degC/watt",
+        "u_ip = 5.678263337 * watt/meter**2/delta_degC",
+        "r_ip = 0.17611018 * meter**2*delta_degC/watt",
     ):
         registry.define(line)
     return registry

@@ -35,9 +35,13 @@ class FieldEdit(QLineEdit):
         self.setObjectName(f"field.{spec.key}")
         self.setAccessibleName(spec.label)
         self.setReadOnly(spec.apply is None)
-        name = "" if spec.kind in ("feet", "text") and units == "ip" or spec.kind == "text" else unit(spec.kind, units)
+        name = (
+            "" if spec.kind in ("feet", "text") and units == "ip" or spec.kind == "text" else unit(spec.kind, units)
+        )
         self._label.setText(name)
-        self._label.setStyleSheet(f"color: {theme.name('ink3')}; font-size: 12px; font-weight: 500; background: transparent; border: 0;")
+        self._label.setStyleSheet(
+            f"color: {theme.name('ink3')}; font-size: 12px; font-weight: 500; background: transparent; border: 0;"
+        )
         self._label.adjustSize()
         self.setTextMargins(0, 0, self._label.width() + 4 if name else 0, 0)
         self._place_label()
@@ -75,7 +79,9 @@ class FieldEdit(QLineEdit):
             self.setModified(False)
             return True
         try:
-            value: float | str = typed.strip() if self.spec.kind == "text" else parse(self.spec.kind, typed, self.units)
+            value: float | str = (
+                typed.strip() if self.spec.kind == "text" else parse(self.spec.kind, typed, self.units)
+            )
         except UnitError as exc:
             self.set_bad(str(exc))
             self.parent_card().refused.emit(f"{self.spec.label}: {exc}")
@@ -166,7 +172,11 @@ class CardView(QScrollArea):
 
     def show_card(self, spec: Card | None) -> None:
         """Show another card; a field being typed in keeps what is typed."""
-        if spec is not None and self.spec is not None and spec.kicker + spec.title != self.spec.kicker + self.spec.title:
+        if (
+            spec is not None
+            and self.spec is not None
+            and spec.kicker + spec.title != self.spec.kicker + self.spec.title
+        ):
             bar = self.verticalScrollBar()
             if bar is not None:
                 bar.setValue(0)
@@ -335,7 +345,10 @@ class CardView(QScrollArea):
     def _arith_box(self, s: Arith) -> float:
         a = s.arithmetic
         width = WIDTH - 2 * PAD - 28
-        lines = sum(17 * len(_arith_rows(line.label, line.worked(self.units), _result(line.result, self.units), width)) for line in a.lines)
+        lines = sum(
+            17 * len(_arith_rows(line.label, line.worked(self.units), _result(line.result, self.units), width))
+            for line in a.lines
+        )
         sources = sum(len(paint.wrap(x, 11, width)) for x in a.source_texts(self.units))
         return 14 + lines + (8 + 15 * sources if sources else 0)
 
@@ -376,7 +389,11 @@ class CardView(QScrollArea):
         x = float(PAD)
         widest = max([paint.text_width(v, 17, 700) + paint.text_width(u, 12, 500) + 5 for v, u, _ in s.side] or [0.0])
         size = 34.0
-        while size > 18 and sum(paint.text_width(v, size, 700) + paint.text_width(u, 12.5, 500) + 14 for v, u, _ in s.hero) > right - PAD - widest - 10:
+        while (
+            size > 18
+            and sum(paint.text_width(v, size, 700) + paint.text_width(u, 12.5, 500) + 14 for v, u, _ in s.hero)
+            > right - PAD - widest - 10
+        ):
             size -= 1
         for value, unit_, role in s.hero:
             color = t("ink3") if self.stale else t(role)
@@ -393,7 +410,9 @@ class CardView(QScrollArea):
         kw = paint.key_cap(p, right, y, key, t, "r") + 6 if key else 0.0
         room = right - PAD - kw
         if note:
-            paint.text(p, right - kw, y + 13, note, 12, 500, t("ink2"), "r", room - paint.text_width(title, 13, 600) - 8)
+            paint.text(
+                p, right - kw, y + 13, note, 12, 500, t("ink2"), "r", room - paint.text_width(title, 13, 600) - 8
+            )
         paint.text(p, PAD, y + 13, title, 13, 600, t("ink"), width=room - (8 if note else 0))
 
     def _paint_section(self, p: QPainter, t: Theme, s: Section, y: float) -> None:
@@ -449,7 +468,16 @@ class CardView(QScrollArea):
             if f.width == 2 and at % 2:
                 at += 1
             x = PAD + (at % 2) * (column + 13)
-            paint.text(p, x, y + (at // 2) * (self._field_height() + 22) + 12, f.label, 12, 500, t("ink2"), width=column * f.width)
+            paint.text(
+                p,
+                x,
+                y + (at // 2) * (self._field_height() + 22) + 12,
+                f.label,
+                12,
+                500,
+                t("ink2"),
+                width=column * f.width,
+            )
             at += f.width
 
     def _paint_arith(self, p: QPainter, t: Theme, s: Arith, y: float) -> None:
@@ -465,17 +493,29 @@ class CardView(QScrollArea):
         y += 6
         for line in s.arithmetic.lines:
             result = _result(line.result, self.units)
-            unit_ = unit(line.result.kind, self.units) if line.result and line.bold and line.result.kind != "percent" else ""
+            unit_ = (
+                unit(line.result.kind, self.units)
+                if line.result and line.bold and line.result.kind != "percent"
+                else ""
+            )
             rows = _arith_rows(line.label, line.worked(self.units), result, width)
             weight = 700 if line.bold else 500
             for k, (label, body) in enumerate(rows):
                 y += 17
                 last = k == len(rows) - 1
-                lw = paint.text(p, x, y - 4, label, 12, weight, t("ink") if line.bold else t("ink2")) if label else -8.0
+                lw = (
+                    paint.text(p, x, y - 4, label, 12, weight, t("ink") if line.bold else t("ink2"))
+                    if label
+                    else -8.0
+                )
                 if body:
                     paint.text(p, x + lw + 8, y - 4, body, 12, weight, t("ink"))
                 if last and result:
-                    both = f"{result} {unit_}".strip() if unit_ and paint.text_width(f"{result} {unit_}", 12, 700) < width * 0.6 else result
+                    both = (
+                        f"{result} {unit_}".strip()
+                        if unit_ and paint.text_width(f"{result} {unit_}", 12, 700) < width * 0.6
+                        else result
+                    )
                     paint.text(p, right, y - 4, both, 12, 700 if line.bold else 500, t("ink"), "r")
         if s.arithmetic.sources:
             p.setPen(QPen(t("rule"), 1))
@@ -504,7 +544,16 @@ class CardView(QScrollArea):
             nw = paint.text(p, right, y + 15.5, r.note, 12, 500, soft, "r") + 10 if r.note else 0.0
             vw = paint.text_width(r.value, 13, 700)
             paint.text(p, right - nw, y + 15.5, r.value, 13, 700, color, "r")
-            paint.text(p, x, y + 15.5, r.label, 13, 700 if r.bold else 600 if r.second else 500, color, width=right - nw - vw - x - 8)
+            paint.text(
+                p,
+                x,
+                y + 15.5,
+                r.label,
+                13,
+                700 if r.bold else 600 if r.second else 500,
+                color,
+                width=right - nw - vw - x - 8,
+            )
             if r.second:
                 sw = 70 if r.bar is not None else 0
                 paint.text(p, x, y + 30.5, r.second, 12, 500, soft, width=right - x - sw - 4)

@@ -17,7 +17,10 @@ class Command:
 
 
 COMMANDS: tuple[Command, ...] = (
-    *(Command(f"go.{k}", f"Go to {name}", (str(k),), "Stations") for k, name in enumerate(("House", "Loads", "Equipment", "Air", "Ducts", "Build", "Readings", "Handover"), 1)),
+    *(
+        Command(f"go.{k}", f"Go to {name}", (str(k),), "Stations")
+        for k, name in enumerate(("House", "Loads", "Equipment", "Air", "Ducts", "Build", "Readings", "Handover"), 1)
+    ),
     Command("file.new", "New job", ("Ctrl+N",), "Job", "always"),
     Command("file.open", "Open a job", ("Ctrl+O",), "Job", "always"),
     Command("file.demo", "Open the sample house", ("Ctrl+E",), "Job", "always"),
@@ -63,8 +66,15 @@ COMMANDS: tuple[Command, ...] = (
 )
 BY_ID = {c.id: c for c in COMMANDS}
 TOOLS: dict[int, tuple[tuple[str, str], ...]] = {
-    0: (), 1: (("house.add_room", "room"),), 2: (), 3: (), 4: (), 5: (("ducts.size_all", "trunk"), ("ducts.balance", "damper")), 6: (("build.hang", "hang"), ("build.next", "next")),
-    7: (("readings.simulate", "flow-hood"), ("readings.import", "open-job")), 8: (("file.pdf", "print"), ("file.xlsx", "sheet")),
+    0: (),
+    1: (("house.add_room", "room"),),
+    2: (),
+    3: (),
+    4: (),
+    5: (("ducts.size_all", "trunk"), ("ducts.balance", "damper")),
+    6: (("build.hang", "hang"), ("build.next", "next")),
+    7: (("readings.simulate", "flow-hood"), ("readings.import", "open-job")),
+    8: (("file.pdf", "print"), ("file.xlsx", "sheet")),
 }
 """Station to (command, icon) beside select and measure."""
 EVERYWHERE = (("show.punch", "punch-list"), ("view.fit", "zoom"))

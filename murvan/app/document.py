@@ -219,7 +219,11 @@ class JobDocument(QObject):
     @property
     def settled(self) -> bool:
         """Whether the figures belong to the present job."""
-        return self.job is None or bool(self.trouble) or (self.figures is not None and self.figures.results.job is self.job)
+        return (
+            self.job is None
+            or bool(self.trouble)
+            or (self.figures is not None and self.figures.results.job is self.job)
+        )
 
     # ---- selection ----
 
@@ -254,7 +258,12 @@ class JobDocument(QObject):
         file = self._autosave_file()
         if file is None or self.job is None or not self.modified:
             return
-        envelope = {"path": str(self.path) if self.path else "", "label": self.label, "when": time.time(), "job": json.loads(job_text(self.job))}
+        envelope = {
+            "path": str(self.path) if self.path else "",
+            "label": self.label,
+            "when": time.time(),
+            "job": json.loads(job_text(self.job)),
+        }
         try:
             file.parent.mkdir(parents=True, exist_ok=True)
             write_atomic(file, lambda p: p.write_text(json.dumps(envelope), "utf-8"))
@@ -291,7 +300,11 @@ def recoverable() -> list[Recoverable]:
         try:
             raw = json.loads(file.read_text("utf-8"))
             job = job_from_raw(raw["job"], file.name)
-            out.append(Recoverable(file, job, Path(raw["path"]) if raw["path"] else None, str(raw["label"]), float(raw["when"])))
+            out.append(
+                Recoverable(
+                    file, job, Path(raw["path"]) if raw["path"] else None, str(raw["label"]), float(raw["when"])
+                )
+            )
         except (OSError, ValueError, KeyError, TypeError, JobError):
             continue
     return sorted(out, key=lambda r: -r.when)

@@ -72,7 +72,6 @@ class JobLine(QWidget):
         solid_to = PLENUM + width * (self.reached - 0.35) if self.reached else PLENUM
         end = self.width() - 14.0
 
-
         upper, lower = [], []
         for k in range(8):
             x0, x1 = PLENUM + k * width, min(PLENUM + (k + 1) * width, end)
@@ -92,7 +91,14 @@ class JobLine(QWidget):
         for k in range(8):
             x = PLENUM + k * width
             solid = k + 1 <= self.reached
-            boot = QPolygonF([QPointF(x + 5, top + 21.5), QPointF(x + 53, top + 21.5), QPointF(x + 42, top + 32), QPointF(x + 16, top + 32)])
+            boot = QPolygonF(
+                [
+                    QPointF(x + 5, top + 21.5),
+                    QPointF(x + 53, top + 21.5),
+                    QPointF(x + 42, top + 32),
+                    QPointF(x + 16, top + 32),
+                ]
+            )
             on = k + 1 == self.active
             p.setPen(QPen(t("steel") if not on else t("ink"), 1.2))
             p.setBrush(t("select") if on else t("steel") if solid else t("paper"))
@@ -113,7 +119,14 @@ class JobLine(QWidget):
             p.setPen(QPen(t("ink"), 1.4))
             p.setBrush(t("paper"))
             p.drawRect(box)
-            boot = QPolygonF([QPointF(r.left() + 5, 23.5), QPointF(r.left() + 53, 23.5), QPointF(r.left() + 42, 34), QPointF(r.left() + 16, 34)])
+            boot = QPolygonF(
+                [
+                    QPointF(r.left() + 5, 23.5),
+                    QPointF(r.left() + 53, 23.5),
+                    QPointF(r.left() + 42, 34),
+                    QPointF(r.left() + 16, 34),
+                ]
+            )
             p.setBrush(t("select"))
             p.drawPolygon(boot)
         elif station == self._hover:
@@ -136,7 +149,13 @@ class JobLine(QWidget):
             self._hover = at
             self.update()
             h = self.headlines[at - 1] if 0 < at <= len(self.headlines) else None
-            self.setToolTip(f"{self.names[at - 1]} ({at}): {h.figure} {h.unit}, {h.second}" if h else "File menu" if e.position().x() < PLENUM else "")
+            self.setToolTip(
+                f"{self.names[at - 1]} ({at}): {h.figure} {h.unit}, {h.second}"
+                if h
+                else "File menu"
+                if e.position().x() < PLENUM
+                else ""
+            )
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None or e.button() != Qt.MouseButton.LeftButton:

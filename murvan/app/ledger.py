@@ -63,7 +63,7 @@ class LedgerView(QWidget):
             return []
         out = []
         y = float(HEADER)
-        for row in self.ledger.rows[self.first:self.first + self._visible()]:
+        for row in self.ledger.rows[self.first : self.first + self._visible()]:
             out.append((QRectF(0, y, self.width(), self.row_height), row))
             y += self.row_height
         bottom = self.height() - TOTAL - self.row_height * len(self.ledger.other)
@@ -93,7 +93,7 @@ class LedgerView(QWidget):
         columns = self._columns()
         for x, w, c in columns:
             self._heading(p, t, x, w, c)
-        shown = self.ledger.rows[self.first:self.first + self._visible()]
+        shown = self.ledger.rows[self.first : self.first + self._visible()]
         for k, (rect, row) in enumerate(self._lines()):
             other = k >= len(shown)
             chosen = row.key is not None and row.key == self.selected
@@ -132,12 +132,24 @@ class LedgerView(QWidget):
         if wu:
             paint.text(p, left + wt + 4, 17, c.unit, 11.5, 500, t("ink2"))
 
-    def _row(self, p: QPainter, t: Theme, rect: QRectF, row: Row, columns: list[tuple[float, float, Column]], chosen: bool, faint: bool, total: bool = False) -> None:
+    def _row(
+        self,
+        p: QPainter,
+        t: Theme,
+        rect: QRectF,
+        row: Row,
+        columns: list[tuple[float, float, Column]],
+        chosen: bool,
+        faint: bool,
+        total: bool = False,
+    ) -> None:
         base = t("on_select") if chosen else t("ink3") if self.stale else t("ink2") if faint else t("ink")
         for (x, w, c), cell in zip(columns, row.cells, strict=False):
             self._cell(p, t, QRectF(x, rect.top(), w, rect.height()), cell, c, base, chosen, total)
 
-    def _cell(self, p: QPainter, t: Theme, r: QRectF, cell: Cell, c: Column, base: QColor, chosen: bool, total: bool) -> None:
+    def _cell(
+        self, p: QPainter, t: Theme, r: QRectF, cell: Cell, c: Column, base: QColor, chosen: bool, total: bool
+    ) -> None:
         middle = r.center().y()
         if cell.mark:
             paint.mark(p, cell.mark, r.right() - 8 if c.align == "r" else r.center().x(), middle, t, 6.5)
@@ -152,7 +164,9 @@ class LedgerView(QWidget):
             color = t(cell.color) if cell.color and not chosen else base
             weight = 700 if cell.bold or total else 500
             x = r.left() if c.align == "l" else r.right() if c.align == "r" else r.center().x()
-            paint.text(p, x, middle + 4.7, cell.text, 13, weight, color, c.align, r.width() + (4 if c.align == "r" else -4))
+            paint.text(
+                p, x, middle + 4.7, cell.text, 13, weight, color, c.align, r.width() + (4 if c.align == "r" else -4)
+            )
 
     def _centre_bar(self, p: QPainter, t: Theme, r: QRectF, cell: Cell) -> None:
         """Deviation about the middle: -0.5 .. 0.5 of the width is -50 % .. +50 %."""
@@ -161,7 +175,9 @@ class LedgerView(QWidget):
         middle = box.center().x()
         p.fillRect(QRectF(middle - box.width() * 0.1, box.top(), box.width() * 0.2, box.height()), t("band"))
         w = max(-0.5, min(0.5, cell.centre_bar or 0.0)) * box.width()
-        p.fillRect(QRectF(middle if w > 0 else middle + w, box.top() + 2, abs(w), box.height() - 4), t(cell.bar_color))
+        p.fillRect(
+            QRectF(middle if w > 0 else middle + w, box.top() + 2, abs(w), box.height() - 4), t(cell.bar_color)
+        )
         p.fillRect(QRectF(middle - 1, box.top() - 2, 2, box.height() + 4), t("ink"))
 
     def _chips(self, p: QPainter, t: Theme, r: QRectF, cell: Cell, chosen: bool) -> None:
@@ -170,9 +186,27 @@ class LedgerView(QWidget):
             box = QRectF(x, r.center().y() - 7, 15, 14)
             if on:
                 p.fillRect(box, t("on_select") if chosen else t("ink"))
-                paint.text(p, box.center().x(), box.center().y() + 4, label, 10.5, 700, t("select") if chosen else t("on_ink"), "c")
+                paint.text(
+                    p,
+                    box.center().x(),
+                    box.center().y() + 4,
+                    label,
+                    10.5,
+                    700,
+                    t("select") if chosen else t("on_ink"),
+                    "c",
+                )
             else:
-                paint.text(p, box.center().x(), box.center().y() + 2, "·", 13, 700, t("on_select") if chosen else t("ink3"), "c")
+                paint.text(
+                    p,
+                    box.center().x(),
+                    box.center().y() + 2,
+                    "·",
+                    13,
+                    700,
+                    t("on_select") if chosen else t("ink3"),
+                    "c",
+                )
             x += 17
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:

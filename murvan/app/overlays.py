@@ -95,13 +95,15 @@ class PunchSheet(Sheet):
         p = QPainter(self)
         t = self.theme
         fails = sum(f.severity == "fails" for f in self.findings)
-        self.frame(p, "Punch list", f"{len(self.findings)} to settle, {fails} fail" if self.findings else "nothing to settle")
+        self.frame(
+            p, "Punch list", f"{len(self.findings)} to settle, {fails} fail" if self.findings else "nothing to settle"
+        )
         self._hits = []
         y = 56 - self.offset
         width = self.width() - 40
         for k, f in enumerate(self.findings):
             reason = paint.wrap(f"{f.rule.why} {f.rule.remedy} Basis: {f.rule.basis}.", 12, width - 210)
-            h = 30 + 16 * len(reason) + 8
+            h = max(30 + 16 * len(reason) + 8, 68 if f.hit.fix is not None else 0)
             row = QRectF(14, y, self.width() - 28, h)
             if k == self.index:
                 p.fillRect(row, t("select_soft"))
@@ -198,8 +200,10 @@ class FindBox(QWidget):
         self.hide()
 
     def open_box(self, theme: Theme) -> None:
-        self.setStyleSheet(f"FindBox {{ background: {theme.name('panel')}; border: 2px solid {theme.name('ink')}; }} QListWidget {{ background: {theme.name('paper')}; border: 1px solid {theme.name('outline')}; }}"
-                           f" QListWidget::item:selected {{ background: {theme.name('select')}; color: {theme.name('on_select')}; }}")
+        self.setStyleSheet(
+            f"FindBox {{ background: {theme.name('panel')}; border: 2px solid {theme.name('ink')}; }} QListWidget {{ background: {theme.name('paper')}; border: 1px solid {theme.name('outline')}; }}"
+            f" QListWidget::item:selected {{ background: {theme.name('select')}; color: {theme.name('on_select')}; }}"
+        )
         self.edit.clear()
         self._fill("")
         self.show()

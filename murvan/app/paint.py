@@ -10,7 +10,8 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, Q
 from murvan.app.theme import Theme, font, icon
 
 LEFT, RIGHT, CENTER = (
-    Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+    Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
     Qt.AlignmentFlag.AlignCenter,
 )
 
@@ -48,7 +49,17 @@ def wrap(s: str, size: float, width: float) -> list[str]:
     return [*out, line] if line else out
 
 
-def text(p: QPainter, x: float, baseline: float, s: str, size: float, weight: int, color: QColor, align: str = "l", width: float | None = None) -> float:
+def text(
+    p: QPainter,
+    x: float,
+    baseline: float,
+    s: str,
+    size: float,
+    weight: int,
+    color: QColor,
+    align: str = "l",
+    width: float | None = None,
+) -> float:
     """Draw at a baseline; `align` l, r or c about x; cut to `width`. Returns the drawn width."""
     if width is not None:
         s = elided(s, size, weight, width)
@@ -60,8 +71,19 @@ def text(p: QPainter, x: float, baseline: float, s: str, size: float, weight: in
     return w
 
 
-def value_unit(p: QPainter, x: float, baseline: float, value: str, unit: str, size: float, weight: int, color: QColor, unit_color: QColor,
-               align: str = "l", unit_size: float | None = None) -> float:
+def value_unit(
+    p: QPainter,
+    x: float,
+    baseline: float,
+    value: str,
+    unit: str,
+    size: float,
+    weight: int,
+    color: QColor,
+    unit_color: QColor,
+    align: str = "l",
+    unit_size: float | None = None,
+) -> float:
     """A figure with its unit smaller and lighter behind it. Returns the whole width."""
     us = unit_size or max(11.0, size * 0.76)
     gap = 4.0 if unit else 0.0
@@ -92,11 +114,23 @@ def mark(p: QPainter, kind: str, cx: float, cy: float, t: Theme, r: float = 7.0)
         p.setBrush(t("good"))
         p.drawEllipse(QPointF(cx, cy), r, r)
         p.setPen(QPen(t("on_ink"), 1.8, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
-        p.drawPolyline(QPolygonF([QPointF(cx - r * 0.45, cy + r * 0.02), QPointF(cx - r * 0.1, cy + r * 0.4), QPointF(cx + r * 0.48, cy - r * 0.36)]))
+        p.drawPolyline(
+            QPolygonF(
+                [
+                    QPointF(cx - r * 0.45, cy + r * 0.02),
+                    QPointF(cx - r * 0.1, cy + r * 0.4),
+                    QPointF(cx + r * 0.48, cy - r * 0.36),
+                ]
+            )
+        )
     elif kind == "look":
         p.setPen(QPen(t("ink") if not t.dark else t("look"), 1))
         p.setBrush(t("look"))
-        p.drawPolygon(QPolygonF([QPointF(cx, cy - r), QPointF(cx + r * 1.08, cy + r * 0.86), QPointF(cx - r * 1.08, cy + r * 0.86)]))
+        p.drawPolygon(
+            QPolygonF(
+                [QPointF(cx, cy - r), QPointF(cx + r * 1.08, cy + r * 0.86), QPointF(cx - r * 1.08, cy + r * 0.86)]
+            )
+        )
         p.setPen(QPen(QColor("#10181B"), 1.8, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         p.drawLine(QPointF(cx, cy - r * 0.38), QPointF(cx, cy + r * 0.16))
         p.drawPoint(QPointF(cx, cy + r * 0.55))
@@ -143,11 +177,24 @@ def hatch(p: QPainter, rect: QRectF, color: QColor, gap: float = 5.0, width: flo
     p.restore()
 
 
-def bar(p: QPainter, rect: QRectF, fraction: float, color: QColor, t: Theme, tick: float | None = None, band: tuple[float, float] | None = None) -> None:
+def bar(
+    p: QPainter,
+    rect: QRectF,
+    fraction: float,
+    color: QColor,
+    t: Theme,
+    tick: float | None = None,
+    band: tuple[float, float] | None = None,
+) -> None:
     """A filled bar on its track, with an optional limit post and band, all as fractions of the width."""
     p.fillRect(rect, t("track"))
     if band:
-        p.fillRect(QRectF(rect.left() + rect.width() * band[0], rect.top(), rect.width() * (band[1] - band[0]), rect.height()), t("band"))
+        p.fillRect(
+            QRectF(
+                rect.left() + rect.width() * band[0], rect.top(), rect.width() * (band[1] - band[0]), rect.height()
+            ),
+            t("band"),
+        )
     w = rect.width() * min(max(fraction, 0.0), 1.0)
     p.fillRect(QRectF(rect.left(), rect.top(), w, rect.height()), color)
     if tick is not None:
@@ -157,12 +204,18 @@ def bar(p: QPainter, rect: QRectF, fraction: float, color: QColor, t: Theme, tic
 
 def draw_icon(p: QPainter, name: str, x: float, y: float, size: int, color: QColor) -> None:
     """An icon with its top left at (x, y)."""
+    p.drawPixmap(QPointF(x, y), icon(name, size, color.name(), device_ratio(p)))
+
+
+def device_ratio(p: QPainter) -> float:
+    """Device pixels in one of the painter's."""
     device = p.device()
-    ratio = device.devicePixelRatioF() if device is not None else 1.0
-    p.drawPixmap(QPointF(x, y), icon(name, size, color.name(), ratio))
+    return device.devicePixelRatioF() if device is not None else 1.0
 
 
-def rounded(p: QPainter, rect: QRectF, fill: QColor | None, edge: QColor | None, radius: float = 4.0, width: float = 1.0) -> None:
+def rounded(
+    p: QPainter, rect: QRectF, fill: QColor | None, edge: QColor | None, radius: float = 4.0, width: float = 1.0
+) -> None:
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setPen(QPen(edge, width) if edge is not None else Qt.PenStyle.NoPen)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 from pathlib import Path
-from typing import Any, cast
+from typing import Any
 
 import platformdirs
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -40,7 +40,7 @@ class Prefs(QObject):
 
     @property
     def units(self) -> Units:
-        return cast(Units, "si" if self._data["units"] == "si" else "ip")
+        return "si" if self._data["units"] == "si" else "ip"
 
     @property
     def theme(self) -> Theme:

@@ -65,8 +65,8 @@ class Preview(QObject):
         if isinstance(outcome, Exception):
             self.trouble = f"The sheets could not be made: {outcome}"
             self.pages, self.titles = [], []
-        else:
-            data, self.titles = outcome  # type: ignore[misc]
+        elif isinstance(outcome, tuple):
+            data, self.titles = outcome
             self.trouble = ""
             self._document.close()
             self._buffer = QBuffer(self)

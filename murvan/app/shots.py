@@ -9,9 +9,19 @@ import time
 from pathlib import Path
 
 VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
-    ("1-house", 1, {"select": ("wall", "living/3")}), ("2-loads", 2, {"select": ("room", "living")}), ("3-equipment", 3, {}), ("4-air", 4, {"select": ("room", "bed4")}),
-    ("5-ducts", 5, {"select": ("run", "A5")}), ("5-ducts-upper", 5, {"select": ("run", "B4")}), ("6-build", 6, {"storey": "ground"}), ("7-readings", 7, {"select": ("register", "B4")}),
-    ("8-handover", 8, {}), ("9-start", 0, {}), ("10-house-dark", 1, {"select": ("wall", "living/3"), "dark": True}), ("11-loads-si", 2, {"select": ("room", "bed1"), "units": "si"}), ("12-punch", 5, {"punch": True}),
+    ("1-house", 1, {"select": ("wall", "living/3")}),
+    ("2-loads", 2, {"select": ("room", "living")}),
+    ("3-equipment", 3, {}),
+    ("4-air", 4, {"select": ("room", "bed4")}),
+    ("5-ducts", 5, {"select": ("run", "A5")}),
+    ("5-ducts-upper", 5, {"select": ("run", "B4")}),
+    ("6-build", 6, {"storey": "ground"}),
+    ("7-readings", 7, {"select": ("register", "B4")}),
+    ("8-handover", 8, {}),
+    ("9-start", 0, {}),
+    ("10-house-dark", 1, {"select": ("wall", "living/3"), "dark": True}),
+    ("11-loads-si", 2, {"select": ("room", "bed1"), "units": "si"}),
+    ("12-punch", 5, {"punch": True}),
 )
 
 

@@ -79,7 +79,7 @@ class Rail(QWidget):
         self.lens: Lens | None = None
         self.north_deg = 0.0
         self.px_per_m = 46.0
-        self.metric = False
+        self.si = False
         self._hits: list[tuple[QRectF, str, str]] = []
 
     def target(self, kind: str, item: str) -> QRectF:
@@ -186,7 +186,7 @@ class Rail(QWidget):
         paint.text(p, 0, 13, "N", 11, 700, t("ink"), "c")
         p.restore()
         # a round length near 56 px
-        step = FOOT if not self.metric else 1.0
+        step = FOOT if not self.si else 1.0
         for nice in (1, 2, 5, 10, 20, 50):
             if nice * step * self.px_per_m * 2 >= 46:
                 break
@@ -198,7 +198,7 @@ class Rail(QWidget):
         p.setPen(QPen(t("ink"), 1))
         p.setBrush(t("paper"))
         p.drawRect(QRectF(x + w, y - 4.5, w, 5))
-        unit = "ft" if not self.metric else "m"
+        unit = "ft" if not self.si else "m"
         for k, label in enumerate(("0", str(nice), f"{2 * nice} {unit}")):
             paint.text(p, x + k * w, y + 14, label, 11, 500, t("ink2"), "l" if k == 0 else "c" if k == 1 else "c")
 

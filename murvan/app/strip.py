@@ -45,7 +45,16 @@ class StripView(QWidget):
             if s.hero_unit:
                 paint.text(p, 12 + w + 5, 49, s.hero_unit, 12.5, 500, t("ink2"))
             for k, line in enumerate(s.lines):
-                paint.text(p, 12, 66 + 15 * k, line, 12, 600 if k == 0 else 500, t("ink") if k == 0 else t("ink2"), width=LEFT - 18)
+                paint.text(
+                    p,
+                    12,
+                    66 + 15 * k,
+                    line,
+                    12,
+                    600 if k == 0 else 500,
+                    t("ink") if k == 0 else t("ink2"),
+                    width=LEFT - 18,
+                )
         p.save()
         s.paint(p, self.chart_rect())
         p.restore()

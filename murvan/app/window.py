@@ -7,8 +7,28 @@ from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QIcon, QKeySequence, QPixmap, QResizeEvent, QShortcut
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QMainWindow, QMenu, QMessageBox, QVBoxLayout, QWidget
+from PyQt6.QtGui import (
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QIcon,
+    QKeySequence,
+    QPixmap,
+    QResizeEvent,
+    QShortcut,
+)
+from PyQt6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from murvan.app.card import CardView
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, TOOLS
@@ -34,7 +54,7 @@ from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
 from murvan.design import Finding, ducts
-from murvan.documents.schedules import all_schedules, write_csv, write_xlsx
+from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
 from murvan.model import Job, JobError, Room, insert
@@ -52,7 +72,16 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.prefs = prefs or Prefs()
         self.document = JobDocument()
-        self.stations: tuple[Station, ...] = (House(), LoadsStation(), EquipmentStation(), AirStation(), DuctsStation(), BuildStation(), ReadingsStation(), HandoverStation())
+        self.stations: tuple[Station, ...] = (
+            House(),
+            LoadsStation(),
+            EquipmentStation(),
+            AirStation(),
+            DuctsStation(),
+            BuildStation(),
+            ReadingsStation(),
+            HandoverStation(),
+        )
         self.station_number = 1
         self.storey = ""
         self.hour = 17
@@ -109,7 +138,7 @@ class MainWindow(QMainWindow):
         outer.addWidget(self.status)
         self.setCentralWidget(centre)
         self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
-        self.find = FindBox(centre, self._findable)
+        self.find_box = FindBox(centre, self._findable)
         self.jobline.picked.connect(self.go)
         self.jobline.menu_wanted.connect(self.show_menu)
         self.tools.picked.connect(self.command)
@@ -130,7 +159,7 @@ class MainWindow(QMainWindow):
         self.punch.fix.connect(self.fix_finding)
         self.punch.closed.connect(self.plan.setFocus)
         self.keys.closed.connect(self.plan.setFocus)
-        self.find.chosen.connect(self._found)
+        self.find_box.chosen.connect(self._found)
 
     def _shortcuts(self) -> None:
         self.shortcuts: dict[str, list[QShortcut]] = {}
@@ -156,7 +185,7 @@ class MainWindow(QMainWindow):
             if command_id in ("view.next", "view.previous"):
                 (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
             return
-        if plain and self.find.isVisible():
+        if plain and self.find_box.isVisible():
             return
         self.command(command_id)
 
@@ -174,7 +203,17 @@ class MainWindow(QMainWindow):
         job = figures.results.job
         if self.storey not in {s.id for s in job.storeys}:
             self.storey = job.storeys[0].id if job.storeys else ""
-        return View(job, figures, self.document.selection, self.storey, self.hour, self.prefs.units, self.prefs.theme, self, self.document.stale)
+        return View(
+            job,
+            figures,
+            self.document.selection,
+            self.storey,
+            self.hour,
+            self.prefs.units,
+            self.prefs.theme,
+            self,
+            self.document.stale,
+        )
 
     def refresh(self) -> None:
         """Show the present state everywhere."""
@@ -245,8 +284,13 @@ class MainWindow(QMainWindow):
     def _show_rail(self, view: View, lens: Lens) -> None:
         rail = self.rail
         rail.storeys = [(s.id, s.name, lens.storey_figures.get(s.id, "–")) for s in reversed(view.job.storeys)]
-        rail.storey, rail.lens, rail.lenses, rail.lens_index = view.storey, lens, self.station.lenses if lens.name else (), self.station.lens_index
-        rail.north_deg, rail.px_per_m, rail.metric = view.job.site.north_deg, self.plan.scale, view.units == "si"
+        rail.storey, rail.lens, rail.lenses, rail.lens_index = (
+            view.storey,
+            lens,
+            self.station.lenses if lens.name else (),
+            self.station.lens_index,
+        )
+        rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.scale, view.units == "si"
         rail.update()
 
     def _show_waiting(self) -> None:
@@ -289,7 +333,17 @@ class MainWindow(QMainWindow):
         s.undo_text = f"Undo: {stack.undoText()}" if stack.canUndo() else ""
         job = self.document.job
         s.saved_ok = not self.document.modified
-        s.saved_text = "" if job is None else "Unsaved" if self.document.modified else "Saved" if self.document.path else "Sample house" if self.document.label == "demo" else "Not saved yet"
+        s.saved_text = (
+            ""
+            if job is None
+            else "Unsaved"
+            if self.document.modified
+            else "Saved"
+            if self.document.path
+            else "Sample house"
+            if self.document.label == "demo"
+            else "Not saved yet"
+        )
         s.units = self.prefs.units
         s.update()
         name = job.name if job else "no job"
@@ -299,7 +353,16 @@ class MainWindow(QMainWindow):
 
     def _reached(self, view: View) -> int:
         """How far the job has got: the trunk is solid up to there."""
-        steps = (bool(view.job.rooms), bool(view.job.rooms), view.r.unit is not None, bool(view.job.registers), bool(view.job.runs), view.r.cuts.done > 0, view.v.read > 0, False)
+        steps = (
+            bool(view.job.rooms),
+            bool(view.job.rooms),
+            view.r.unit is not None,
+            bool(view.job.registers),
+            bool(view.job.runs),
+            view.r.cuts.done > 0,
+            view.v.read > 0,
+            False,
+        )
         return next((k for k, done in enumerate(steps) if not done), 8)
 
     def _row_key(self, view: View, keys: list[tuple[str, str] | None]) -> tuple[str, str] | None:
@@ -339,7 +402,19 @@ class MainWindow(QMainWindow):
         if isinstance(app, QApplication):
             app.setPalette(t.palette())
             app.setStyleSheet(t.style_sheet(self.prefs.glove))
-        for w in (self.jobline, self.tools, self.rail, self.plan, self.page, self.strip, self.ledger, self.card, self.status, self.punch, self.keys):
+        for w in (
+            self.jobline,
+            self.tools,
+            self.rail,
+            self.plan,
+            self.page,
+            self.strip,
+            self.ledger,
+            self.card,
+            self.status,
+            self.punch,
+            self.keys,
+        ):
             w.theme = t
             w.update()
         self.plan.units = self.card.units = self.prefs.units
@@ -359,7 +434,9 @@ class MainWindow(QMainWindow):
         area = QRect(66, 96, self.width() - 330 - 76, self.height() - 96 - 36)
         self.punch.setGeometry(area)
         self.keys.setGeometry(area)
-        self.find.setGeometry(area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40))
+        self.find_box.setGeometry(
+            area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40)
+        )
 
     def resizeEvent(self, e: QResizeEvent | None) -> None:
         super().resizeEvent(e)
@@ -377,7 +454,11 @@ class MainWindow(QMainWindow):
         self.plan.clear_tape()
         if self.document.selection and station == 7 and self.document.figures:
             view = self.view()
-            if view is not None and self.document.selection.kind not in ("register", "hole") and room_of(view) is None:
+            if (
+                view is not None
+                and self.document.selection.kind not in ("register", "hole")
+                and room_of(view) is None
+            ):
                 self.document.selection = None
         view = self.view()
         if view is not None:
@@ -405,7 +486,9 @@ class MainWindow(QMainWindow):
         elif kind == "finding":
             rule, _, where = item_id.partition(":")
             view = self._view
-            found_f = next((f for f in (view.r.findings if view else ()) if f.rule.id == rule and f.hit.id == where), None)
+            found_f = next(
+                (f for f in (view.r.findings if view else ()) if f.rule.id == rule and f.hit.id == where), None
+            )
             if found_f:
                 self.go_finding(found_f)
         elif kind == "register" and self.station_number == 8:
@@ -503,7 +586,11 @@ class MainWindow(QMainWindow):
         out += [(f"{x.tag}, register" if x.side == "supply" else x.tag, "register", x.id) for x in job.registers]
         out += [(f"Run {x.tag}", "run", x.id) for x in job.runs]
         names = {r.id: r.name for r in job.rooms}
-        out += [(f"{'Window' if o.kind == 'window' else 'Door'} {o.tag}, {names.get(o.room, '')}", "opening", o.id) for o in job.openings if o.kind != "archway"]
+        out += [
+            (f"{'Window' if o.kind == 'window' else 'Door'} {o.tag}, {names.get(o.room, '')}", "opening", o.id)
+            for o in job.openings
+            if o.kind != "archway"
+        ]
         return out + [(c.name, "command", c.id) for c in COMMANDS]
 
     def _found(self, kind: str, item_id: str) -> None:
@@ -582,7 +669,7 @@ class MainWindow(QMainWindow):
             except OSError as exc:
                 self.status.say(f"Can't write to {name}: {exc.strerror}")
 
-    def _schedules(self) -> tuple:
+    def _schedules(self) -> tuple[Schedule, ...]:
         assert self._view is not None
         return all_schedules(self._view.r, self._view.v, self.prefs.units)
 
@@ -706,7 +793,7 @@ class MainWindow(QMainWindow):
             self.keys.open_sheet()
 
     def _do_show_find(self) -> None:
-        self.find.open_box(self.prefs.theme)
+        self.find_box.open_box(self.prefs.theme)
 
     def _do_house_add_room(self) -> None:
         self.edit("Add room", lambda job: add_room(job, self.storey))
@@ -728,7 +815,10 @@ class MainWindow(QMainWindow):
             if piece is not None:
                 day = datetime.now().strftime("%a")
                 self.document.select("piece", piece.id)
-                self.edit(f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}", lambda job: toggle(job, piece.id, day))
+                self.edit(
+                    f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}",
+                    lambda job: toggle(job, piece.id, day),
+                )
 
     def _do_build_next(self) -> None:
         if self._view is not None:
@@ -773,7 +863,10 @@ class MainWindow(QMainWindow):
             self.status.say("There is no reading here to forget")
             return
         last = x.reading.id
-        self.edit(f"Forget reading of {x.register}", lambda job: changed(job, job.name, readings=tuple(r for r in job.readings if r.id != last)))
+        self.edit(
+            f"Forget reading of {x.register}",
+            lambda job: changed(job, job.name, readings=tuple(r for r in job.readings if r.id != last)),
+        )
 
     def _do_readings_import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Import readings", str(Path.home()), "CSV (*.csv *.txt)")
@@ -820,7 +913,9 @@ class MainWindow(QMainWindow):
 
         self.document.open_job(demo_job(), None, "demo")
         self._opened()
-        self.document.select("room", self.document.job.rooms[0].id if self.document.job and self.document.job.rooms else "")
+        self.document.select(
+            "room", self.document.job.rooms[0].id if self.document.job and self.document.job.rooms else ""
+        )
 
     def _opened(self) -> None:
         self.station_number, self.storey = 1, ""
@@ -866,7 +961,9 @@ class MainWindow(QMainWindow):
     def ask_path(self) -> str:
         job = self.document.job
         stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in job.name).strip() if job else "job"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(Path.home() / f"{stem or 'job'}.murvan"), FILTER)
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the job", str(Path.home() / f"{stem or 'job'}.murvan"), FILTER
+        )
         return name
 
     def may_close(self) -> bool:
@@ -893,7 +990,11 @@ class MainWindow(QMainWindow):
     def show_menu(self) -> None:
         menu = QMenu(self)
         for c in COMMANDS:
-            if c.group in ("Job", "Edit", "View", "Show") and (c.when == "always" or self.document.job is not None) and not c.when.isdigit():
+            if (
+                c.group in ("Job", "Edit", "View", "Show")
+                and (c.when == "always" or self.document.job is not None)
+                and not c.when.isdigit()
+            ):
                 action = menu.addAction(c.name)
                 if action is not None:
                     action.setShortcut(QKeySequence(c.keys[0]))
@@ -905,7 +1006,11 @@ class MainWindow(QMainWindow):
 
     def dragEnterEvent(self, e: QDragEnterEvent | None) -> None:
         data = e.mimeData() if e is not None else None
-        if e is not None and data is not None and any(u.toLocalFile().lower().endswith((".murvan", ".json", ".csv")) for u in data.urls()):
+        if (
+            e is not None
+            and data is not None
+            and any(u.toLocalFile().lower().endswith((".murvan", ".json", ".csv")) for u in data.urls())
+        ):
             e.acceptProposedAction()
 
     def dropEvent(self, e: QDropEvent | None) -> None:
@@ -942,13 +1047,19 @@ def add_room(job: Job, storey: str) -> Job:
     k = len(job.rooms) + 1
     while any(r.id == f"room{k}" for r in job.rooms):
         k += 1
-    room = Room(id=f"room{k}", name=f"Room {k}", storey=storey, outline_m=((x, y), (x + 4, y), (x + 4, y + 4), (x, y + 4)))
+    room = Room(
+        id=f"room{k}", name=f"Room {k}", storey=storey, outline_m=((x, y), (x + 4, y), (x + 4, y + 4), (x, y + 4))
+    )
     return insert(job, "rooms", room)
 
 
 def virtual_house(view: View) -> VirtualHouse:
     """A virtual installed house with one seeded fault: the demo's own, or a kinked flex on the longest path."""
     job = view.job
-    place = "B4" if any(r.id == "B4" for r in job.runs) else next((r.id for r in job.runs if r.material == "flex" and r.register_id), "")
+    place = (
+        "B4"
+        if any(r.id == "B4" for r in job.runs)
+        else next((r.id for r in job.runs if r.material == "flex" and r.register_id), "")
+    )
     faults = (Fault("kinked_flex", place, 3.0),) if place else ()
     return VirtualHouse(view.r, faults, seed=42)

@@ -13,5 +13,15 @@ from murvan.catalog.loader import (
     units,
 )
 
-__all__ = ["Blower", "CatalogError", "CoolingTable", "HeatingTable", "Unit", "assemblies", "climates",
-           "load_units", "unit", "units"]
+__all__ = [
+    "Blower",
+    "CatalogError",
+    "CoolingTable",
+    "HeatingTable",
+    "Unit",
+    "assemblies",
+    "climates",
+    "load_units",
+    "unit",
+    "units",
+]

@@ -10,7 +10,7 @@ import json
 from importlib import resources
 from typing import Any
 
-from murvan.catalog import assemblies, climates, units
+from murvan.catalog import assemblies, climates
 from murvan.design import solve
 from murvan.design.ducts import balance_dampers
 from murvan.model import (
@@ -31,16 +31,24 @@ from murvan.model import (
     Transfer,
     Ventilation,
     Zone,
-    replace_part,
 )
-from murvan.model.edit import changed
 from murvan.model.files import job_text
 
 FT, INCH, CFM = 0.3048, 0.0254, 0.3048**3 / 60
 R_IP = 0.1761101838
 USES = {
-    "living": "living", "dining": "dining", "kitchen": "kitchen", "hall": "hall", "study": "study", "utility": "utility",
-    "bed1": "bedroom", "bed2": "bedroom", "bed3": "bedroom", "bed4": "bedroom", "bath": "bath", "landing": "landing",
+    "living": "living",
+    "dining": "dining",
+    "kitchen": "kitchen",
+    "hall": "hall",
+    "study": "study",
+    "utility": "utility",
+    "bed1": "bedroom",
+    "bed2": "bedroom",
+    "bed3": "bedroom",
+    "bed4": "bedroom",
+    "bath": "bath",
+    "landing": "landing",
 }
 PEOPLE = {"living": 2.0, "bed1": 1.0, "bed2": 1.0, "kitchen": 1.0}
 SILL_FT = {5.0: 2.0, 4.5: 2.5, 3.5: 3.5, 3.0: 4.0, 6.67: 0.2, 6.5: 0.2, 4.0: 3.0}
@@ -54,11 +62,20 @@ TRANSFERS = {
     "utility": Transfer(kind="grille", area_m2=60 * INCH**2, undercut_m=0.75 * INCH),
 }
 INSIDE_DOORS = (
-    ("D3", "study", 3, 28.0, 7.7, 2.5), ("D4", "utility", 0, 30.3, 15.0, 2.67), ("D5", "bed2", 1, 17.0, 10.2, 2.5),
-    ("D6", "bed1", 1, 17.0, 13.0, 2.0), ("D7", "bed3", 2, 28.7, 11.0, 2.5), ("D8", "bed4", 0, 28.9, 15.0, 2.5),
+    ("D3", "study", 3, 28.0, 7.7, 2.5),
+    ("D4", "utility", 0, 30.3, 15.0, 2.67),
+    ("D5", "bed2", 1, 17.0, 10.2, 2.5),
+    ("D6", "bed1", 1, 17.0, 13.0, 2.0),
+    ("D7", "bed3", 2, 28.7, 11.0, 2.5),
+    ("D8", "bed4", 0, 28.9, 15.0, 2.5),
     ("D9", "bath", 0, 22.9, 15.0, 2.33),
 )
-ARCHWAYS = (("W1", "living", 1, 17.0, 9.6, 3.6), ("W2", "dining", 0, 8.8, 15.0, 4.4), ("W3", "kitchen", 0, 20.2, 15.0, 4.6), ("W4", "kitchen", 3, 14.0, 18.4, 5.0))
+ARCHWAYS = (
+    ("W1", "living", 1, 17.0, 9.6, 3.6),
+    ("W2", "dining", 0, 8.8, 15.0, 4.4),
+    ("W3", "kitchen", 0, 20.2, 15.0, 4.6),
+    ("W4", "kitchen", 3, 14.0, 18.4, 5.0),
+)
 
 
 def _pt(x: float, y: float) -> tuple[float, float]:
@@ -75,7 +92,12 @@ def _wall_of(outline: tuple[tuple[float, float], ...], side: str) -> int:
     best, wall = None, 0
     for i, (a, b) in enumerate(zip(outline, outline[1:] + outline[:1], strict=True)):
         dx, dy = b[0] - a[0], b[1] - a[1]
-        looks = {"N": dx > 0 and abs(dy) < 1e-9, "E": dy > 0 and abs(dx) < 1e-9, "S": dx < 0 and abs(dy) < 1e-9, "W": dy < 0 and abs(dx) < 1e-9}
+        looks = {
+            "N": dx > 0 and abs(dy) < 1e-9,
+            "E": dy > 0 and abs(dx) < 1e-9,
+            "S": dx < 0 and abs(dy) < 1e-9,
+            "W": dy < 0 and abs(dx) < 1e-9,
+        }
         out = {"N": -a[1], "S": a[1], "E": a[0], "W": -a[0]}[side]
         if looks[side] and (best is None or out > best):
             best, wall = out, i
@@ -91,8 +113,16 @@ def _offset(outline: tuple[tuple[float, float], ...], wall: int, start_m: float,
 
 def _house(raw: dict[str, Any]) -> dict[str, Any]:
     rooms = tuple(
-        Room(id=r["id"], name=r["name"], storey=r["storey"], use=USES[r["id"]], outline_m=tuple(_pt(*p) for p in r["polygon_ft"]),
-             zone="1" if r["storey"] == "ground" else "2", people=PEOPLE.get(r["id"], 0.0), transfer=TRANSFERS.get(r["id"]))
+        Room(
+            id=r["id"],
+            name=r["name"],
+            storey=r["storey"],
+            use=USES[r["id"]],
+            outline_m=tuple(_pt(*p) for p in r["polygon_ft"]),
+            zone="1" if r["storey"] == "ground" else "2",
+            people=PEOPLE.get(r["id"], 0.0),
+            transfer=TRANSFERS.get(r["id"]),
+        )
         for r in raw["rooms"]
     )
     outlines = {r.id: r.outline_m for r in rooms}
@@ -100,38 +130,87 @@ def _house(raw: dict[str, Any]) -> dict[str, Any]:
     for w in raw["windows"]:
         outline = outlines[w["room"]]
         wall = _wall_of(outline, w["side"])
-        openings.append(Opening(
-            id=w["tag"], tag=w["tag"], kind="window", room=w["room"], wall=wall, width_m=w["width_ft"] * FT, height_m=w["height_ft"] * FT,
-            offset_m=round(_offset(outline, wall, w["start_ft"] * FT, w["width_ft"] * FT), 4), sill_m=round(SILL_FT[w["height_ft"]] * FT, 4),
-            glazing="glass-034", blinds=0.9,
-        ))
+        openings.append(
+            Opening(
+                id=w["tag"],
+                tag=w["tag"],
+                kind="window",
+                room=w["room"],
+                wall=wall,
+                width_m=w["width_ft"] * FT,
+                height_m=w["height_ft"] * FT,
+                offset_m=round(_offset(outline, wall, w["start_ft"] * FT, w["width_ft"] * FT), 4),
+                sill_m=round(SILL_FT[w["height_ft"]] * FT, 4),
+                glazing="glass-034",
+                blinds=0.9,
+            )
+        )
     for k, d in enumerate(raw["outside_doors"], 1):
         outline = outlines[d["room"]]
         wall = _wall_of(outline, d["side"])
-        openings.append(Opening(
-            id=f"D{k}", tag=f"D{k}", kind="door", room=d["room"], wall=wall, width_m=d["width_ft"] * FT, height_m=6.67 * FT,
-            offset_m=round(_offset(outline, wall, d["start_ft"] * FT, d["width_ft"] * FT), 4),
-            construction="door-insulated" if d.get("to") else "door-wood",
-        ))
+        openings.append(
+            Opening(
+                id=f"D{k}",
+                tag=f"D{k}",
+                kind="door",
+                room=d["room"],
+                wall=wall,
+                width_m=d["width_ft"] * FT,
+                height_m=6.67 * FT,
+                offset_m=round(_offset(outline, wall, d["start_ft"] * FT, d["width_ft"] * FT), 4),
+                construction="door-insulated" if d.get("to") else "door-wood",
+            )
+        )
     for tag, room, wall, x, y, width in INSIDE_DOORS + ARCHWAYS:
         outline = outlines[room]
         axis = 0 if wall in (0, 2) else 1
-        openings.append(Opening(
-            id=tag, tag=tag, kind="archway" if tag.startswith("W") else "door", room=room, wall=wall, width_m=width * FT, height_m=6.67 * FT, inside=True,
-            offset_m=round(_offset(outline, wall, (x, y)[axis] * FT, width * FT), 4),
-        ))
+        openings.append(
+            Opening(
+                id=tag,
+                tag=tag,
+                kind="archway" if tag.startswith("W") else "door",
+                room=room,
+                wall=wall,
+                width_m=width * FT,
+                height_m=6.67 * FT,
+                inside=True,
+                offset_m=round(_offset(outline, wall, (x, y)[axis] * FT, width * FT), 4),
+            )
+        )
     gx, gy = raw["garage"]["x_ft"], raw["garage"]["y_ft"]
-    garage = Space(id="garage", name="Garage", storey="ground", outline_m=(_pt(gx[0], gy[0]), _pt(gx[1], gy[0]), _pt(gx[1], gy[1]), _pt(gx[0], gy[1])))
+    garage = Space(
+        id="garage",
+        name="Garage",
+        storey="ground",
+        outline_m=(_pt(gx[0], gy[0]), _pt(gx[1], gy[0]), _pt(gx[1], gy[1]), _pt(gx[0], gy[1])),
+    )
     constructions, glazings = assemblies()
-    wanted = ("wall-2x4-r13", "wall-2x6-r21", "wall-2x6-r21-r5", "partition-2x4", "ceiling-r31", "ceiling-r49", "slab-r5", "door-wood", "door-insulated")
+    wanted = (
+        "wall-2x4-r13",
+        "wall-2x6-r21",
+        "wall-2x6-r21-r5",
+        "partition-2x4",
+        "ceiling-r31",
+        "ceiling-r49",
+        "slab-r5",
+        "door-wood",
+        "door-insulated",
+    )
     glass = raw["glass"]
-    own = Glazing(id="glass-034", name="Double, low-e", u_w_m2k=round(glass["u_btu"] * 5.678263, 4), shgc=glass["shgc"])
+    own = Glazing(
+        id="glass-034", name="Double, low-e", u_w_m2k=round(glass["u_btu"] * 5.678263, 4), shgc=glass["shgc"]
+    )
     return {
-        "rooms": rooms, "openings": tuple(openings), "spaces": (garage,),
+        "rooms": rooms,
+        "openings": tuple(openings),
+        "spaces": (garage,),
         "constructions": tuple(constructions[i] for i in wanted),
         "glazings": (own, glazings["glass-028"], glazings["glass-triple"], glazings["glass-double"]),
-        "wall_construction": "wall-2x4-r13", "partition_construction": "partition-2x4", "ceiling_construction": "ceiling-r31",
-        "floor_construction": "slab-r5", "door_construction": "door-wood",
+        "wall_construction": "wall-2x4-r13",
+        "partition_construction": "partition-2x4",
+        "ceiling_construction": "ceiling-r31",
+        "floor_construction": "slab-r5",
+        "door_construction": "door-wood",
     }
 
 
@@ -139,22 +218,43 @@ def _f(kind: str, ratio: float = 1.0, count: int = 1) -> Fitting:
     return Fitting(kind=kind, ratio=ratio, count=count)  # type: ignore[arg-type]
 
 
-def _run(tag: str, side: str, parent: str | None, storey: str, path: list[tuple[float, float]], size: float | tuple[float, float],
-         fittings: tuple[Fitting, ...], **more: Any) -> DuctRun:
+def _run(
+    tag: str,
+    side: str,
+    parent: str | None,
+    storey: str,
+    path: list[tuple[float, float]],
+    size: float | tuple[float, float],
+    fittings: tuple[Fitting, ...],
+    **more: Any,
+) -> DuctRun:
     attic = more.pop("place", None) or ("attic" if storey == "upper" else "inside")
-    sizes: dict[str, Any] = {"shape": "round", "diameter_m": size * INCH} if isinstance(size, (int, float)) else {
-        "shape": "rectangular", "width_m": size[0] * INCH, "height_m": size[1] * INCH}
+    sizes: dict[str, Any] = (
+        {"shape": "round", "diameter_m": size * INCH}
+        if isinstance(size, (int, float))
+        else {"shape": "rectangular", "width_m": size[0] * INCH, "height_m": size[1] * INCH}
+    )
     flex = more.pop("flex", False)
     r_wrap = 8.0 if attic == "attic" else (6.0 if flex else 0.0)
     return DuctRun(
-        id=tag, tag=tag, side=side, parent=parent, storey=storey, path_m=tuple(_pt(*p) for p in path), place=attic,  # type: ignore[arg-type]
-        material="flex" if flex else "galvanised", insulation_r_m2k_w=round(r_wrap * R_IP, 4), fittings=fittings, **sizes, **more,
+        id=tag,
+        tag=tag,
+        side=side,
+        parent=parent,
+        storey=storey,
+        path_m=tuple(_pt(*p) for p in path),
+        place=attic,  # type: ignore[arg-type]
+        material="flex" if flex else "galvanised",
+        insulation_r_m2k_w=round(r_wrap * R_IP, 4),
+        fittings=fittings,
+        **sizes,
+        **more,
     )
 
 
-
-
-def _branch(tag: str, parent: str | None, storey: str, path: list[tuple[float, float]], size: int, **more: Any) -> DuctRun:
+def _branch(
+    tag: str, parent: str | None, storey: str, path: list[tuple[float, float]], size: int, **more: Any
+) -> DuctRun:
     """A flex branch from a trunk to its register, with a hand damper at the take-off."""
     start = more.pop("start", "takeoff45")
     turn = more.pop("turn", "elbow_boot")
@@ -167,8 +267,18 @@ def _branch(tag: str, parent: str | None, storey: str, path: list[tuple[float, f
 def _duct_runs() -> tuple[DuctRun, ...]:
     a, b = "ground", "upper"
     trunk_a = [
-        _run("SA1", "supply", None, a, [(36.1, 16.1), (36.1, 12.4), (25.2, 12.4)], (14, 8), (_f("plenum_exit"), _f("elbow_vanes")),
-             zone_damper="1", face="north", face_from_end_m=7 * INCH),
+        _run(
+            "SA1",
+            "supply",
+            None,
+            a,
+            [(36.1, 16.1), (36.1, 12.4), (25.2, 12.4)],
+            (14, 8),
+            (_f("plenum_exit"), _f("elbow_vanes")),
+            zone_damper="1",
+            face="north",
+            face_from_end_m=7 * INCH,
+        ),
         _run("SA2", "supply", "SA1", a, [(25.2, 12.4), (21.6, 12.4)], (14, 8), ()),
         _run("SA3", "supply", "SA2", a, [(21.6, 12.4), (13.3, 12.4)], (12, 8), (_f("reducer"),)),
         _run("SA4", "supply", "SA3", a, [(13.3, 12.4), (11.0, 12.4)], (10, 8), (_f("reducer"),)),
@@ -179,12 +289,42 @@ def _duct_runs() -> tuple[DuctRun, ...]:
         _branch("A3", "SA3", a, [(13.3, 12.4), (13.3, 4.6)], 7),
         _branch("A4", "SA4", a, [(11.0, 12.4), (11.0, 16.4), (5.6, 20.8)], 8, bends=1),
         _branch("A5", "SA4", a, [(11.0, 12.4), (9.2, 12.4), (4.2, 8.4), (4.2, 6.6)], 7, start="reducer", bends=2),
-        _branch("P1", None, a, [(37.1, 16.7), (39.2, 16.7), (39.2, 5.2)], 7, start="plenum_exit", bends=2, face="east", face_from_end_m=4 * INCH),
-        _branch("P2", None, a, [(37.1, 17.9), (39.4, 17.9), (40.6, 19.0), (40.6, 21.8)], 6, start="plenum_exit", bends=2, face="east", face_from_end_m=14 * INCH),
+        _branch(
+            "P1",
+            None,
+            a,
+            [(37.1, 16.7), (39.2, 16.7), (39.2, 5.2)],
+            7,
+            start="plenum_exit",
+            bends=2,
+            face="east",
+            face_from_end_m=4 * INCH,
+        ),
+        _branch(
+            "P2",
+            None,
+            a,
+            [(37.1, 17.9), (39.4, 17.9), (40.6, 19.0), (40.6, 21.8)],
+            6,
+            start="plenum_exit",
+            bends=2,
+            face="east",
+            face_from_end_m=14 * INCH,
+        ),
     ]
     trunk_b = [
-        _run("SB1", "supply", None, b, [(36.1, 17.3), (36.1, 13.0), (34.6, 13.0)], (14, 8), (_f("plenum_exit"), _f("elbow_vanes", 1, 2)),
-             zone_damper="2", face="top", rise_m=12 * FT),
+        _run(
+            "SB1",
+            "supply",
+            None,
+            b,
+            [(36.1, 17.3), (36.1, 13.0), (34.6, 13.0)],
+            (14, 8),
+            (_f("plenum_exit"), _f("elbow_vanes", 1, 2)),
+            zone_damper="2",
+            face="top",
+            rise_m=12 * FT,
+        ),
         _run("SB2", "supply", "SB1", b, [(34.6, 13.0), (24.4, 13.0)], (14, 8), ()),
         _run("SB3", "supply", "SB2", b, [(24.4, 13.0), (21.5, 13.0)], (12, 8), (_f("reducer"),)),
         _run("SB4", "supply", "SB3", b, [(21.5, 13.0), (12.0, 13.0)], (12, 8), (_f("reducer"),)),
@@ -202,25 +342,75 @@ def _duct_runs() -> tuple[DuctRun, ...]:
         _branch("B8", "SB1", b, [(34.6, 13.0), (34.6, 20.8)], 7),
     ]
     back = [
-        _run("RT1", "return", None, a, [(34.2, 16.1), (34.2, 14.1), (26.3, 14.1)], (20, 12), (_f("plenum_entry"), _f("elbow_vanes")),
-             face="north"),
-        _run("R1", "return", "RT1", a, [(26.3, 14.1), (23.6, 14.1)], (20, 10), (_f("reducer"), _f("elbow_vanes")), register_id="R1"),
-        _run("R2", "return", "RT1", a, [(26.3, 14.1), (26.3, 14.5)], (18, 10), (_f("wye"), _f("elbow_vanes")), register_id="R2", rise_m=1.5 * FT),
+        _run(
+            "RT1",
+            "return",
+            None,
+            a,
+            [(34.2, 16.1), (34.2, 14.1), (26.3, 14.1)],
+            (20, 12),
+            (_f("plenum_entry"), _f("elbow_vanes")),
+            face="north",
+        ),
+        _run(
+            "R1",
+            "return",
+            "RT1",
+            a,
+            [(26.3, 14.1), (23.6, 14.1)],
+            (20, 10),
+            (_f("reducer"), _f("elbow_vanes")),
+            register_id="R1",
+        ),
+        _run(
+            "R2",
+            "return",
+            "RT1",
+            a,
+            [(26.3, 14.1), (26.3, 14.5)],
+            (18, 10),
+            (_f("wye"), _f("elbow_vanes")),
+            register_id="R2",
+            rise_m=1.5 * FT,
+        ),
     ]
     fresh = [_run("F1", "fresh", None, a, [(31.3, 22.3), (31.3, 17.4), (33.3, 17.4)], 6, (_f("elbow", 1.0),))]
     return tuple(trunk_a + branches_a + trunk_b + branches_b + back + fresh)
 
 
 FACES = {
-    "A1": ("hall", 25.2, 7.1, 8, 8), "A2": ("kitchen", 21.6, 21.4, 10, 10), "A3": ("living", 13.3, 4.6, 10, 10), "A4": ("dining", 5.6, 20.8, 12, 12),
-    "A5": ("living", 4.2, 6.6, 10, 10), "P1": ("study", 39.2, 5.2, 12, 12), "P2": ("utility", 40.6, 21.8, 10, 10),
-    "B1": ("bed1", 4.0, 18.6, 10, 10), "B2": ("bed1", 12.0, 20.8, 10, 10), "B3": ("bed2", 4.0, 7.2, 10, 10), "B4": ("bed2", 10.6, 3.2, 10, 10),
-    "B5": ("landing", 24.4, 7.5, 10, 10), "B6": ("bath", 21.5, 19.6, 8, 8), "B7": ("bed3", 38.6, 4.8, 12, 12), "B8": ("bed4", 34.6, 20.8, 12, 12),
+    "A1": ("hall", 25.2, 7.1, 8, 8),
+    "A2": ("kitchen", 21.6, 21.4, 10, 10),
+    "A3": ("living", 13.3, 4.6, 10, 10),
+    "A4": ("dining", 5.6, 20.8, 12, 12),
+    "A5": ("living", 4.2, 6.6, 10, 10),
+    "P1": ("study", 39.2, 5.2, 12, 12),
+    "P2": ("utility", 40.6, 21.8, 10, 10),
+    "B1": ("bed1", 4.0, 18.6, 10, 10),
+    "B2": ("bed1", 12.0, 20.8, 10, 10),
+    "B3": ("bed2", 4.0, 7.2, 10, 10),
+    "B4": ("bed2", 10.6, 3.2, 10, 10),
+    "B5": ("landing", 24.4, 7.5, 10, 10),
+    "B6": ("bath", 21.5, 19.6, 8, 8),
+    "B7": ("bed3", 38.6, 4.8, 12, 12),
+    "B8": ("bed4", 34.6, 20.8, 12, 12),
 }
 NAMES = {
-    "A1": "A1 Hall", "A2": "A2 Kitchen", "A3": "A3 Living north", "A4": "A4 Dining", "A5": "A5 Living west", "P1": "P1 Study", "P2": "P2 Utility",
-    "B1": "B1 Bedroom 1 west", "B2": "B2 Bedroom 1 south", "B3": "B3 Bedroom 2 west", "B4": "B4 Bedroom 2 north", "B5": "B5 Landing", "B6": "B6 Bath",
-    "B7": "B7 Bedroom 3", "B8": "B8 Bedroom 4",
+    "A1": "A1 Hall",
+    "A2": "A2 Kitchen",
+    "A3": "A3 Living north",
+    "A4": "A4 Dining",
+    "A5": "A5 Living west",
+    "P1": "P1 Study",
+    "P2": "P2 Utility",
+    "B1": "B1 Bedroom 1 west",
+    "B2": "B2 Bedroom 1 south",
+    "B3": "B3 Bedroom 2 west",
+    "B4": "B4 Bedroom 2 north",
+    "B5": "B5 Landing",
+    "B6": "B6 Bath",
+    "B7": "B7 Bedroom 3",
+    "B8": "B8 Bedroom 4",
 }
 
 
@@ -230,8 +420,28 @@ def _registers() -> tuple[Register, ...]:
         for i, (room, x, y, w, h) in FACES.items()
     ]
     back = [
-        Register(id="R1", tag="R1 Hall return", room="hall", side="return", kind="grille", position_m=_pt(23.6, 14.1), width_m=24 * INCH, height_m=20 * INCH, free_area=0.75),
-        Register(id="R2", tag="R2 Landing return", room="landing", side="return", kind="grille", position_m=_pt(26.3, 14.4), width_m=24 * INCH, height_m=18 * INCH, free_area=0.75),
+        Register(
+            id="R1",
+            tag="R1 Hall return",
+            room="hall",
+            side="return",
+            kind="grille",
+            position_m=_pt(23.6, 14.1),
+            width_m=24 * INCH,
+            height_m=20 * INCH,
+            free_area=0.75,
+        ),
+        Register(
+            id="R2",
+            tag="R2 Landing return",
+            room="landing",
+            side="return",
+            kind="grille",
+            position_m=_pt(26.3, 14.4),
+            width_m=24 * INCH,
+            height_m=18 * INCH,
+            free_area=0.75,
+        ),
     ]
     return tuple(supply + back)
 
@@ -240,21 +450,69 @@ def design_job() -> Job:
     """The design, dampers set, nothing built or read yet."""
     raw = _geometry()
     job = Job(
-        name="17 Sorrel Lane", town="Brindlewick", number="2214", client="Sample client", company="Fernside Heating & Air (sample)",
-        site=Site(place="Brindlewick", latitude_deg=raw["climate"]["latitude"], longitude_deg=-90.0, altitude_m=90.0, shielding="sheltered"),
-        climate=climates()["Brindlewick"], leakage=Leakage(ach50=raw["leakage_ach50"], measured=True), bedrooms=4,
+        name="17 Sorrel Lane",
+        town="Brindlewick",
+        number="2214",
+        client="Sample client",
+        company="Fernside Heating & Air (sample)",
+        site=Site(
+            place="Brindlewick",
+            latitude_deg=raw["climate"]["latitude"],
+            longitude_deg=-90.0,
+            altitude_m=90.0,
+            shielding="sheltered",
+        ),
+        climate=climates()["Brindlewick"],
+        leakage=Leakage(ach50=raw["leakage_ach50"], measured=True),
+        bedrooms=4,
         existing_heat="Electric baseboard, 14 kW, to be taken out",
-        storeys=(Storey(id="ground", name="Ground", height_m=round(9 * FT, 4), ceiling_space_m=round(16 * INCH, 4), duct_place="inside"),
-                 Storey(id="upper", name="Upper", height_m=round(8 * FT, 4), ceiling_space_m=0.9, duct_place="attic")),
+        storeys=(
+            Storey(
+                id="ground",
+                name="Ground",
+                height_m=round(9 * FT, 4),
+                ceiling_space_m=round(16 * INCH, 4),
+                duct_place="inside",
+            ),
+            Storey(id="upper", name="Upper", height_m=round(8 * FT, 4), ceiling_space_m=0.9, duct_place="attic"),
+        ),
         zones=(Zone(id="1", name="Ground"), Zone(id="2", name="Upper")),
-        ventilation=Ventilation(kind="erv", flow_m3_s=round(110 * CFM, 5), sensible_recovery=0.72, latent_recovery=0.5, position_m=_pt(31.3, 23.3), storey="ground"),
-        system=System(unit="orvane-vh-30", candidates=("orvane-vh-30", "torrow-cx-36", "quellin-c3", "orvane-vh-36", "haddle-35-t", "torrow-cx-42"),
-                      flow_m3_s=round(1035 * CFM, 5), heater_kw=8.0, lockout_c=-3.9, tap=4, storey="ground", position_m=_pt(35.3, 17.4), outdoor_position_m=_pt(41.0, 27.4),
-                      line_length_m=round(26 * FT, 3), line_lift_m=round(3 * FT, 3), filter_width_m=25 * INCH, filter_height_m=20 * INCH, filter_pa=22.0),
+        ventilation=Ventilation(
+            kind="erv",
+            flow_m3_s=round(110 * CFM, 5),
+            sensible_recovery=0.72,
+            latent_recovery=0.5,
+            position_m=_pt(31.3, 23.3),
+            storey="ground",
+        ),
+        system=System(
+            unit="orvane-vh-30",
+            candidates=("orvane-vh-30", "torrow-cx-36", "quellin-c3", "orvane-vh-36", "haddle-35-t", "torrow-cx-42"),
+            flow_m3_s=round(1035 * CFM, 5),
+            heater_kw=8.0,
+            lockout_c=-3.9,
+            tap=4,
+            storey="ground",
+            position_m=_pt(35.3, 17.4),
+            outdoor_position_m=_pt(41.0, 27.4),
+            line_length_m=round(26 * FT, 3),
+            line_lift_m=round(3 * FT, 3),
+            filter_width_m=25 * INCH,
+            filter_height_m=20 * INCH,
+            filter_pa=22.0,
+        ),
         air=Air(duct_allowance=0.08),
-        plenums=(Plenum(side="supply", width_m=21 * INCH, depth_m=24 * INCH, height_m=30 * INCH, position_m=_pt(36.1, 17.4)),
-                 Plenum(side="return", width_m=21 * INCH, depth_m=24 * INCH, height_m=24 * INCH, position_m=_pt(34.3, 17.4))),
-        runs=_duct_runs(), registers=_registers(), **_house(raw),
+        plenums=(
+            Plenum(
+                side="supply", width_m=21 * INCH, depth_m=24 * INCH, height_m=30 * INCH, position_m=_pt(36.1, 17.4)
+            ),
+            Plenum(
+                side="return", width_m=21 * INCH, depth_m=24 * INCH, height_m=24 * INCH, position_m=_pt(34.3, 17.4)
+            ),
+        ),
+        runs=_duct_runs(),
+        registers=_registers(),
+        **_house(raw),
     )
     for _ in range(2):
         job = balance_dampers(job, solve(job).ducts)

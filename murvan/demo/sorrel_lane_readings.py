@@ -28,6 +28,7 @@ def finished_job() -> Job:
     job = changed(job, job.name, build=Build(done=done))
     house = virtual_house(job)
     readings = [
-        house.take(place, f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks") for k, place in enumerate((*READ, *HOLES), 1)
+        house.take(place, f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")
+        for k, place in enumerate((*READ, *HOLES), 1)
     ]
     return changed(job, job.name, readings=tuple(readings))

@@ -27,7 +27,9 @@ class Airflow:
     served: NDArray[np.bool_]
 
 
-def airflow(rooms: tuple[Room, ...], registers: tuple[Register, ...], loads: Loads, total_m3_s: float, fresh_m3_s: float = 0.0) -> Airflow:
+def airflow(
+    rooms: tuple[Room, ...], registers: tuple[Register, ...], loads: Loads, total_m3_s: float, fresh_m3_s: float = 0.0
+) -> Airflow:
     """Share the blower's air by each season's need, then take the larger of the two, scaled to the blower.
 
     `fresh_m3_s` enters at the return plenum and does not come back through the grilles.
@@ -80,11 +82,36 @@ def explain_room(job: Job, a: Airflow, loads: Loads, room: int) -> Arithmetic:
     """One room's design air."""
     q = Quantity
     on = a.served
-    return Arithmetic("Room air", (
-        Line("cooling", "{0} × {1} ÷ {2}", (q("flow", a.total_m3_s), q("power", float(loads.sensible_w[room])),
-             q("power", float(loads.sensible_w[on].sum()))), q("flow", float(a.cooling_m3_s[room]))),
-        Line("heating", "{0} × {1} ÷ {2}", (q("flow", a.total_m3_s), q("power", float(loads.heating_w[room])),
-             q("power", float(loads.heating_w[on].sum()))), q("flow", float(a.heating_m3_s[room]))),
-        Line("Chosen", "larger × {0} ÷ {1}", (q("flow", a.total_m3_s), q("flow", float(
-            np.maximum(a.cooling_m3_s, a.heating_m3_s).sum()))), q("flow", float(a.design_m3_s[room])), True),
-    ), ("Blower air × this room's need ÷ all rooms' need, both seasons; the larger, scaled to the blower",))
+    return Arithmetic(
+        "Room air",
+        (
+            Line(
+                "cooling",
+                "{0} × {1} ÷ {2}",
+                (
+                    q("flow", a.total_m3_s),
+                    q("power", float(loads.sensible_w[room])),
+                    q("power", float(loads.sensible_w[on].sum())),
+                ),
+                q("flow", float(a.cooling_m3_s[room])),
+            ),
+            Line(
+                "heating",
+                "{0} × {1} ÷ {2}",
+                (
+                    q("flow", a.total_m3_s),
+                    q("power", float(loads.heating_w[room])),
+                    q("power", float(loads.heating_w[on].sum())),
+                ),
+                q("flow", float(a.heating_m3_s[room])),
+            ),
+            Line(
+                "Chosen",
+                "larger × {0} ÷ {1}",
+                (q("flow", a.total_m3_s), q("flow", float(np.maximum(a.cooling_m3_s, a.heating_m3_s).sum()))),
+                q("flow", float(a.design_m3_s[room])),
+                True,
+            ),
+        ),
+        ("Blower air × this room's need ÷ all rooms' need, both seasons; the larger, scaled to the blower",),
+    )

@@ -36,7 +36,9 @@ class Line:
 
     def worked(self, units: Units) -> str:
         """The expression with its numbers in the user's units."""
-        return self.expression.format(*(o.text(units) if o.kind == "percent" else o.number(units) for o in self.operands))
+        return self.expression.format(
+            *(o.text(units) if o.kind == "percent" else o.number(units) for o in self.operands)
+        )
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,10 @@ class Arithmetic:
 
     def source_texts(self, units: Units) -> list[str]:
         """Sources with their numbers in the user's units."""
-        return [s if isinstance(s, str) else s.expression.format(*(o.text(units) for o in s.operands)) for s in self.sources]
+        return [
+            s if isinstance(s, str) else s.expression.format(*(o.text(units) for o in s.operands))
+            for s in self.sources
+        ]
 
     @property
     def result(self) -> Quantity | None:

@@ -18,10 +18,21 @@ STEEL_KG_M2 = {26: 4.42, 24: 5.64}
 """Galvanised sheet, 26 and 24 gauge; handbook sheet weights, from memory."""
 
 FITTING_WORDS = {
-    "takeoff": "Take-off, straight", "takeoff45": "Take-off, 45°", "elbow": "Elbow, smooth",
-    "elbow_gored": "Elbow, 4-piece", "elbow_square": "Elbow, square", "elbow_vanes": "Elbow with vanes",
-    "bend45": "Bend, 45°", "reducer": "Transition", "boot": "Boot", "boot_flex_turn": "Boot, flex bent into it",
-    "wye": "Wye", "plenum_exit": "Plenum collar", "plenum_entry": "Return collar", "end_cap": "End cap", "riser": "Riser boot",
+    "takeoff": "Take-off, straight",
+    "takeoff45": "Take-off, 45°",
+    "elbow": "Elbow, smooth",
+    "elbow_gored": "Elbow, 4-piece",
+    "elbow_square": "Elbow, square",
+    "elbow_vanes": "Elbow with vanes",
+    "bend45": "Bend, 45°",
+    "reducer": "Transition",
+    "boot": "Boot",
+    "boot_flex_turn": "Boot, flex bent into it",
+    "wye": "Wye",
+    "plenum_exit": "Plenum collar",
+    "plenum_entry": "Return collar",
+    "end_cap": "End cap",
+    "riser": "Riser boot",
 }
 
 
@@ -73,19 +84,71 @@ def cut_list(job: Job, d: Ducts, unit: Unit | None) -> CutList:
     rows: list[Piece] = []
     done = job.build.done
 
-    def add(key: str, what: str, size: tuple[float, ...], section: str, where: str, storey: str, *, length: float = 0.0,
-            quantity: float = 1, run: str | None = None, gauge: int | None = None, weight: float = 0.0) -> None:
-        rows.append(Piece(key, len(rows) + 1, what, size, section, length, quantity, where, storey, run, gauge, weight, key in done))
+    def add(
+        key: str,
+        what: str,
+        size: tuple[float, ...],
+        section: str,
+        where: str,
+        storey: str,
+        *,
+        length: float = 0.0,
+        quantity: float = 1,
+        run: str | None = None,
+        gauge: int | None = None,
+        weight: float = 0.0,
+    ) -> None:
+        rows.append(
+            Piece(
+                key,
+                len(rows) + 1,
+                what,
+                size,
+                section,
+                length,
+                quantity,
+                where,
+                storey,
+                run,
+                gauge,
+                weight,
+                key in done,
+            )
+        )
 
     storey = job.system.storey or (job.storeys[0].id if job.storeys else "")
     if unit is not None:
-        add("unit", f"{unit.maker} {unit.name}", (unit.width_m, unit.depth_m), "Equipment", "air handler", storey, weight=unit.weight_kg)
-        add("filter", "Filter", (job.system.filter_width_m, job.system.filter_height_m), "Equipment", "return drop", storey)
+        add(
+            "unit",
+            f"{unit.maker} {unit.name}",
+            (unit.width_m, unit.depth_m),
+            "Equipment",
+            "air handler",
+            storey,
+            weight=unit.weight_kg,
+        )
+        add(
+            "filter",
+            "Filter",
+            (job.system.filter_width_m, job.system.filter_height_m),
+            "Equipment",
+            "return drop",
+            storey,
+        )
     for box in job.plenums:
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
-        gauge = gauge_for(max(box.width_m, box.depth_m))
-        add(f"plenum-{box.side}", f"{box.side.capitalize()} plenum", (box.width_m, box.depth_m), "Sheet metal", "on the air handler",
-            storey, length=box.height_m, gauge=gauge, weight=sheet * STEEL_KG_M2[gauge])
+        thick = gauge_for(max(box.width_m, box.depth_m))
+        add(
+            f"plenum-{box.side}",
+            f"{box.side.capitalize()} plenum",
+            (box.width_m, box.depth_m),
+            "Sheet metal",
+            "on the air handler",
+            storey,
+            length=box.height_m,
+            gauge=thick,
+            weight=sheet * STEEL_KG_M2[thick],
+        )
     names = {s.id: s.name for s in job.storeys}
     places = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
     registers = {x.id: x for x in job.registers}
@@ -93,13 +156,30 @@ def cut_list(job: Job, d: Ducts, unit: Unit | None) -> CutList:
     for x in d.runs.values():
         where = places[x.run.place] or f"{names.get(x.run.storey, '')} ceiling"
         for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(x)):
-            add(f"{x.run.id}-{k}", what, size, section, f"{x.run.tag} · {where}", x.run.storey, length=length, run=x.run.id,
-                gauge=gauge, weight=weight)
+            add(
+                f"{x.run.id}-{k}",
+                what,
+                size,
+                section,
+                f"{x.run.tag} · {where}",
+                x.run.storey,
+                length=length,
+                run=x.run.id,
+                gauge=gauge,
+                weight=weight,
+            )
         if x.run.register_id:
             face = registers[x.run.register_id]
             what = {"supply": "Register", "return": "Grille"}[face.side]
-            add(f"face-{face.id}", f"{what}, {face.kind.replace('_', ' ')}", (face.width_m, face.height_m), "Registers",
-                f"{face.tag} · {rooms[face.room]}", x.run.storey, run=x.run.id)
+            add(
+                f"face-{face.id}",
+                f"{what}, {face.kind.replace('_', ' ')}",
+                (face.width_m, face.height_m),
+                "Registers",
+                f"{face.tag} · {rooms[face.room]}",
+                x.run.storey,
+                run=x.run.id,
+            )
     for key, what, where, quantity in _sundries(d):
         add(key, what, (), "Sundries", where, "", quantity=quantity)
     return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
@@ -112,11 +192,27 @@ def _run_pieces(x: RunResult) -> list[tuple[str, tuple[float, ...], str, float, 
     kg_m = run_perimeter_m(run) * STEEL_KG_M2[gauge]
     out: list[tuple[str, tuple[float, ...], str, float, int | None, float]] = []
     for f in run.fittings:
-        if f.kind != "end_cap" and f.kind in ("takeoff", "takeoff45", "plenum_exit", "plenum_entry", "reducer", "riser", "wye"):
+        if f.kind != "end_cap" and f.kind in (
+            "takeoff",
+            "takeoff45",
+            "plenum_exit",
+            "plenum_entry",
+            "reducer",
+            "riser",
+            "wye",
+        ):
             out += _fitting(f, size, gauge, kg_m)
     if run_kind(run) == "flex":
-        out.append(("Flex" + (f" R-{run.insulation_r_m2k_w * 5.678:.0f}" if run.insulation_r_m2k_w else ""), size, "Flex",
-                    x.length_m, None, 0.0))
+        out.append(
+            (
+                "Flex" + (f" R-{run.insulation_r_m2k_w * 5.678:.0f}" if run.insulation_r_m2k_w else ""),
+                size,
+                "Flex",
+                x.length_m,
+                None,
+                0.0,
+            )
+        )
     else:
         count = max(1, ceil(x.length_m / JOINT_M - 0.05))
         for _ in range(count):
@@ -131,7 +227,9 @@ def _run_pieces(x: RunResult) -> list[tuple[str, tuple[float, ...], str, float, 
     return out
 
 
-def _fitting(f: Fitting, size: tuple[float, ...], gauge: int, kg_m: float) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
+def _fitting(
+    f: Fitting, size: tuple[float, ...], gauge: int, kg_m: float
+) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
     metres = max(size) * f.ratio * pi / 2 if f.kind.startswith("elbow") else 0.3
     return [(FITTING_WORDS[f.kind], size, "Fittings", 0.0, gauge, kg_m * metres)] * f.count
 
@@ -146,19 +244,33 @@ def _sundries(d: Ducts) -> list[tuple[str, str, str, int]]:
         ("sundry-mastic", "Mastic, gallons", "all joints", max(1, ceil(joints / 40))),
         ("sundry-screws", "Screws, three a side", "metal joints", ceil(joints * 6 / 100) * 100),
     ]
-    wrap = sum(x.length_m * run_perimeter_m(x.run) for x in d.runs.values() if x.run.insulation_r_m2k_w and x.kind != "flex")
+    wrap = sum(
+        x.length_m * run_perimeter_m(x.run) for x in d.runs.values() if x.run.insulation_r_m2k_w and x.kind != "flex"
+    )
     if wrap:
         rows.append(("sundry-wrap", "Duct wrap, square feet", "metal outside the shell", ceil(wrap * 1.1 / 0.0929)))
     return rows
 
 
-def buy_list(cuts: CutList) -> list[tuple[str, str, tuple[float, ...], int | None, float, float]]:
-    """(section, what, size, gauge, count, total length) with like pieces summed."""
+@dataclass(frozen=True)
+class BuyRow:
+    """Like pieces summed."""
+
+    section: str
+    what: str
+    size: tuple[float, ...]
+    gauge: int | None
+    count: float
+    length_m: float
+
+
+def buy_list(cuts: CutList) -> list[BuyRow]:
+    """What to buy, by section of the supply house."""
     sums: dict[tuple[str, str, tuple[float, ...], int | None], list[float]] = {}
     for p in cuts.pieces:
-        key = (p.section, p.what, p.size, p.gauge)
-        row = sums.setdefault(key, [0.0, 0.0])
+        row = sums.setdefault((p.section, p.what, p.size, p.gauge), [0.0, 0.0])
         row[0] += p.quantity
         row[1] += p.length_m
     sections = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers", "Sundries")
-    return sorted(((*k, *v) for k, v in sums.items()), key=lambda r: (sections.index(r[0]), r[1], r[2]))
+    rows = [BuyRow(section, what, size, gauge, n, m) for (section, what, size, gauge), (n, m) in sums.items()]
+    return sorted(rows, key=lambda r: (sections.index(r.section), r.what, r.size))

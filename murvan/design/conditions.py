@@ -13,10 +13,34 @@ from murvan.physics.air import Air
 
 Array = NDArray[np.float64]
 
-DAILY_FRACTION = np.array([
-    0.88, 0.92, 0.95, 0.98, 1.00, 0.98, 0.91, 0.74, 0.55, 0.38, 0.23, 0.13,
-    0.05, 0.00, 0.00, 0.06, 0.14, 0.24, 0.39, 0.50, 0.59, 0.68, 0.75, 0.82,
-])
+DAILY_FRACTION = np.array(
+    [
+        0.88,
+        0.92,
+        0.95,
+        0.98,
+        1.00,
+        0.98,
+        0.91,
+        0.74,
+        0.55,
+        0.38,
+        0.23,
+        0.13,
+        0.05,
+        0.00,
+        0.00,
+        0.06,
+        0.14,
+        0.24,
+        0.39,
+        0.50,
+        0.59,
+        0.68,
+        0.75,
+        0.82,
+    ]
+)
 """Share of the daily range below the maximum, hours 1 to 24; ASHRAE Fundamentals ch. 14, from memory."""
 DESIGN_DAY = 202
 """21 July."""
@@ -61,15 +85,23 @@ def conditions(site: Site, climate: Climate, indoor: Indoor) -> Conditions:
     altitude, azimuth = sun.position(site.latitude_deg, DESIGN_DAY, hours)
     beam, diffuse = sun.clear_sky(altitude, DESIGN_DAY, climate.taub, climate.taud)
     return Conditions(
-        pressure_pa=pressure, density_kg_m3=density,
-        sensible_factor=air.sensible_factor(density), latent_factor=air.latent_factor(density),
-        indoor_heating=inside_h, indoor_cooling=inside_c, outdoor_winter=outside_w, outdoor_summer=outside_s,
+        pressure_pa=pressure,
+        density_kg_m3=density,
+        sensible_factor=air.sensible_factor(density),
+        latent_factor=air.latent_factor(density),
+        indoor_heating=inside_h,
+        indoor_cooling=inside_c,
+        outdoor_winter=outside_w,
+        outdoor_summer=outside_s,
         heating_difference_k=indoor.heating_c - climate.winter_c,
         cooling_difference_k=climate.summer_c - indoor.cooling_c,
         moisture_difference=max(outside_s.humidity_ratio - inside_c.humidity_ratio, 0.0),
         daily_range_k=climate.daily_range_k,
         hourly_outdoor_c=climate.summer_c - climate.daily_range_k * DAILY_FRACTION,
-        sun_altitude_deg=altitude, sun_azimuth_deg=azimuth, beam_w_m2=beam, diffuse_w_m2=diffuse,
+        sun_altitude_deg=altitude,
+        sun_azimuth_deg=azimuth,
+        beam_w_m2=beam,
+        diffuse_w_m2=diffuse,
         latitude_deg=site.latitude_deg,
     )
 
@@ -89,8 +121,12 @@ class FaceSun:
 def sun_on(c: Conditions, facing_deg: Array, tilt_deg: float = 90.0) -> FaceSun:
     """Clear-sky irradiance of the design day on planes; `facing_deg` true compass directions."""
     beam, diffuse, cos_i = sun.plane_irradiance(
-        c.sun_altitude_deg[:, None], c.sun_azimuth_deg[:, None], c.beam_w_m2[:, None], c.diffuse_w_m2[:, None],
-        np.asarray(tilt_deg), facing_deg[None, :],
+        c.sun_altitude_deg[:, None],
+        c.sun_azimuth_deg[:, None],
+        c.beam_w_m2[:, None],
+        c.diffuse_w_m2[:, None],
+        np.asarray(tilt_deg),
+        facing_deg[None, :],
     )
     peak = np.argmax(beam + diffuse, axis=0)
     columns = np.arange(len(facing_deg))

@@ -23,10 +23,14 @@ ROUND_SIZES_IN = (4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20)
 RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
 FPM = 0.3048 / 60
 VELOCITY_LIMIT = {
-    ("supply", "trunk"): (700 * FPM, 900 * FPM), ("supply", "branch"): (600 * FPM, 900 * FPM),
-    ("supply", "flex"): (600 * FPM, 700 * FPM), ("return", "trunk"): (600 * FPM, 700 * FPM),
-    ("return", "branch"): (400 * FPM, 700 * FPM), ("return", "flex"): (400 * FPM, 700 * FPM),
-    ("fresh", "branch"): (700 * FPM, 900 * FPM), ("fresh", "flex"): (600 * FPM, 700 * FPM),
+    ("supply", "trunk"): (700 * FPM, 900 * FPM),
+    ("supply", "branch"): (600 * FPM, 900 * FPM),
+    ("supply", "flex"): (600 * FPM, 700 * FPM),
+    ("return", "trunk"): (600 * FPM, 700 * FPM),
+    ("return", "branch"): (400 * FPM, 700 * FPM),
+    ("return", "flex"): (400 * FPM, 700 * FPM),
+    ("fresh", "branch"): (700 * FPM, 900 * FPM),
+    ("fresh", "flex"): (600 * FPM, 700 * FPM),
     ("fresh", "trunk"): (700 * FPM, 900 * FPM),
 }
 """Recommended and highest velocity, m/s; from memory."""
@@ -204,8 +208,14 @@ def design_flows(runs: tuple[DuctRun, ...], registers: dict[str, float], fresh_m
 
 
 def ducts(
-    runs: tuple[DuctRun, ...], registers: tuple[Register, ...], system: System, profile: str, fresh_m3_s: float,
-    unit: Unit | None, air: Airflow, density: float,
+    runs: tuple[DuctRun, ...],
+    registers: tuple[Register, ...],
+    system: System,
+    profile: str,
+    fresh_m3_s: float,
+    unit: Unit | None,
+    air: Airflow,
+    density: float,
 ) -> Ducts:
     """Work out every run at its design flow."""
     by_register = {x.id: x for x in registers}
@@ -218,7 +228,9 @@ def ducts(
     }
     results = {}
     for r in order(runs):
-        results[r.id] = _result(r, flows[r.id], base[r.id], path[r.id], longest.get(r.side, 0.0), ends[r.id], profile, density)
+        results[r.id] = _result(
+            r, flows[r.id], base[r.id], path[r.id], longest.get(r.side, 0.0), ends[r.id], profile, density
+        )
     supply_chain = _chain(runs, path, ends, "supply")
     return_chain = _chain(runs, path, ends, "return")
     budget = _budget(results, by_register, supply_chain, return_chain, system, unit, air, density)
@@ -255,13 +267,18 @@ def _losses(runs: tuple[DuctRun, ...], flows: dict[str, float], density: float) 
     # the equivalent diameter stands for friction: flow over its own circle
     rate = scale * ductflow.friction_pa_per_m(flow, pi * equivalent**2 / 4, equivalent, rough, density)
     c = np.array([fitting_coefficient(r) for r in runs])
-    damper = np.array([float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs])
+    damper = np.array(
+        [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
+    )
     columns = (length, area, equivalent, flow / area, rate, c, damper)
     return {r.id: tuple(float(x[i]) for x in columns) for i, r in enumerate(runs)}
 
 
 def _paths(
-    runs: tuple[DuctRun, ...], base: dict[str, tuple[float, ...]], registers: dict[str, Register], air: Airflow,
+    runs: tuple[DuctRun, ...],
+    base: dict[str, tuple[float, ...]],
+    registers: dict[str, Register],
+    air: Airflow,
     density: float,
 ) -> tuple[dict[str, float], dict[str, str | None]]:
     """Loss from plenum to the end of each run with dampers open, and the register it ends in."""
@@ -283,7 +300,13 @@ def _open_damper(coefficient: float) -> float:
 
 
 def _result(
-    r: DuctRun, flow: float, base: tuple[float, ...], path: float, longest: float, ends: str | None, profile: str,
+    r: DuctRun,
+    flow: float,
+    base: tuple[float, ...],
+    path: float,
+    longest: float,
+    ends: str | None,
+    profile: str,
     density: float,
 ) -> RunResult:
     length, area, equivalent, velocity, rate, c, damper = base
@@ -293,17 +316,34 @@ def _result(
     excess = max(longest - path, 0.0) if ends else 0.0
     balanced = None
     if r.damper is not None and ends:
-        balanced = 1.0 if excess < 0.5 or vp <= 0 else ductflow.damper_opening(float(ductflow.DAMPER_C[0]) + excess / vp)
+        balanced = (
+            1.0 if excess < 0.5 or vp <= 0 else ductflow.damper_opening(float(ductflow.DAMPER_C[0]) + excess / vp)
+        )
     return RunResult(
-        run=r, flow_m3_s=flow, length_m=length, area_m2=area, equivalent_m=equivalent, velocity_m_s=velocity,
-        velocity_limit_m_s=recommended * factor, velocity_max_m_s=highest * factor, friction_pa_m=rate,
-        fitting_c=c, fitting_pa=c * vp, friction_pa=rate * length, damper_pa=damper * vp,
-        equivalent_length_m=c * vp / rate if rate > 0 else 0.0, path_pa=path, excess_pa=excess,
-        balanced_damper=balanced, ends_in=ends,
+        run=r,
+        flow_m3_s=flow,
+        length_m=length,
+        area_m2=area,
+        equivalent_m=equivalent,
+        velocity_m_s=velocity,
+        velocity_limit_m_s=recommended * factor,
+        velocity_max_m_s=highest * factor,
+        friction_pa_m=rate,
+        fitting_c=c,
+        fitting_pa=c * vp,
+        friction_pa=rate * length,
+        damper_pa=damper * vp,
+        equivalent_length_m=c * vp / rate if rate > 0 else 0.0,
+        path_pa=path,
+        excess_pa=excess,
+        balanced_damper=balanced,
+        ends_in=ends,
     )
 
 
-def _chain(runs: tuple[DuctRun, ...], path: dict[str, float], ends: dict[str, str | None], side: str) -> tuple[str, ...]:
+def _chain(
+    runs: tuple[DuctRun, ...], path: dict[str, float], ends: dict[str, str | None], side: str
+) -> tuple[str, ...]:
     """Runs of the path with the greatest loss, from the plenum out."""
     leaves = [r for r in runs if r.side == side and ends.get(r.id)]
     if not leaves:
@@ -318,8 +358,14 @@ def _chain(runs: tuple[DuctRun, ...], path: dict[str, float], ends: dict[str, st
 
 
 def _budget(
-    results: dict[str, RunResult], registers: dict[str, Register], supply: tuple[str, ...], back: tuple[str, ...],
-    system: System, unit: Unit | None, air: Airflow, density: float,
+    results: dict[str, RunResult],
+    registers: dict[str, Register],
+    supply: tuple[str, ...],
+    back: tuple[str, ...],
+    system: System,
+    unit: Unit | None,
+    air: Airflow,
+    density: float,
 ) -> tuple[BudgetPart, ...]:
     parts: list[BudgetPart] = []
 
@@ -329,7 +375,11 @@ def _budget(
 
     def loss(i: str) -> float:
         r = results[i]
-        return r.friction_pa + r.fitting_pa + (_open_damper(1.0) * 0.5 * density * r.velocity_m_s**2 if r.run.damper is not None else 0.0)
+        return (
+            r.friction_pa
+            + r.fitting_pa
+            + (_open_damper(1.0) * 0.5 * density * r.velocity_m_s**2 if r.run.damper is not None else 0.0)
+        )
 
     if back:
         parts.append(BudgetPart("return", "grille", face(back)))
@@ -341,7 +391,11 @@ def _budget(
         if not {"wet_coil", "dry_coil"} & set(unit.blower.tested_with):
             parts.append(BudgetPart("unit", "coil", unit.coil_pa * (air.total_m3_s / unit.rated_flow_m3_s) ** 2))
     if supply:
-        zone = sum(ZONE_DAMPER_LOSS * 0.5 * density * results[i].velocity_m_s**2 for i in supply if results[i].run.zone_damper)
+        zone = sum(
+            ZONE_DAMPER_LOSS * 0.5 * density * results[i].velocity_m_s ** 2
+            for i in supply
+            if results[i].run.zone_damper
+        )
         if zone:
             parts.append(BudgetPart("supply", "zone", zone))
         parts.append(BudgetPart("supply", "trunk", sum(loss(i) for i in supply[:-1]) - zone))
@@ -368,8 +422,11 @@ def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, dep
 
     def fits(candidate: DuctRun) -> bool:
         d = run_equivalent_m(candidate)
-        rate = friction_scale(candidate) * float(ductflow.friction_pa_per_m(
-            np.asarray(flow_m3_s), np.asarray(pi * d**2 / 4), np.asarray(d), np.asarray(rough)))
+        rate = friction_scale(candidate) * float(
+            ductflow.friction_pa_per_m(
+                np.asarray(flow_m3_s), np.asarray(pi * d**2 / 4), np.asarray(d), np.asarray(rough)
+            )
+        )
         return rate <= rate_pa_m and flow_m3_s / run_area_m2(candidate) <= limit
 
     if run.shape == "round":
@@ -394,7 +451,8 @@ def size_all(job: Job, d: Ducts, rate_pa_m: float | None = None) -> Job:
     rate = rate_pa_m or job.air.friction_rate_pa_m or d.friction_rate_pa_m
     storeys = {s.id: s.ceiling_space_m for s in job.storeys}
     runs = tuple(
-        size_for(r, d.runs[r.id].flow_m3_s, rate, job.air.velocity_profile, storeys.get(r.storey, 0.0)) for r in job.runs
+        size_for(r, d.runs[r.id].flow_m3_s, rate, job.air.velocity_profile, storeys.get(r.storey, 0.0))
+        for r in job.runs
     )
     return changed(job, job.name, runs=runs)
 
@@ -402,7 +460,8 @@ def size_all(job: Job, d: Ducts, rate_pa_m: float | None = None) -> Job:
 def balance_dampers(job: Job, d: Ducts) -> Job:
     """The job with every balancing damper at its computed setting."""
     runs = tuple(
-        changed(r, damper=round(max(b, 0.02), 2)) if (b := d.runs[r.id].balanced_damper) is not None else r for r in job.runs
+        changed(r, damper=round(max(b, 0.02), 2)) if (b := d.runs[r.id].balanced_damper) is not None else r
+        for r in job.runs
     )
     return changed(job, job.name, runs=runs)
 
@@ -412,8 +471,15 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
     q = Quantity
     run = x.run
     lines = [
-        Line("speed", "{0} ÷ {1}", (q("flow", x.flow_m3_s), q("small_area", x.area_m2)), q("velocity", x.velocity_m_s)),
-        Line("friction", "{0} × {1}", (q("friction", x.friction_pa_m), q("length", x.length_m)), q("pressure3", x.friction_pa)),
+        Line(
+            "speed", "{0} ÷ {1}", (q("flow", x.flow_m3_s), q("small_area", x.area_m2)), q("velocity", x.velocity_m_s)
+        ),
+        Line(
+            "friction",
+            "{0} × {1}",
+            (q("friction", x.friction_pa_m), q("length", x.length_m)),
+            q("pressure3", x.friction_pa),
+        ),
         Line("fittings", "{0} × speed pressure", (q("decimal", x.fitting_c),), q("pressure3", x.fitting_pa)),
     ]
     if run.damper is not None:
@@ -422,7 +488,11 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
     if x.ends_in:
         lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", x.path_pa)))
     flex = f"; flex {run.stretched:.0%} stretched × {friction_scale(run):.2f}" if run.material == "flex" else ""
-    return Arithmetic("Pressure of this run", tuple(lines), (
-        f"Darcy-Weisbach with Colebrook, roughness {ductflow.ROUGHNESS_M[run.material] * 1000:g} mm{flex}",
-        "Fitting coefficients on this run's own speed pressure, from memory",
-    ))
+    return Arithmetic(
+        "Pressure of this run",
+        tuple(lines),
+        (
+            f"Darcy-Weisbach with Colebrook, roughness {ductflow.ROUGHNESS_M[run.material] * 1000:g} mm{flex}",
+            "Fitting coefficients on this run's own speed pressure, from memory",
+        ),
+    )

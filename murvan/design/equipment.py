@@ -77,13 +77,18 @@ def cooling_capacity(
     mass = flow_m3_s * density_kg_m3 / (unit.rated_flow_m3_s * STANDARD_DENSITY_KG_M3)
     total *= mass**t.flow_exponent_total
     sensible = sensible * mass**t.flow_exponent_sensible
-    sensible += air.sensible_factor(density_kg_m3) * flow_m3_s * (1 - t.bypass_factor) * (
-        entering.temperature_c - t.dry_bulb_c
+    sensible += (
+        air.sensible_factor(density_kg_m3)
+        * flow_m3_s
+        * (1 - t.bypass_factor)
+        * (entering.temperature_c - t.dry_bulb_c)
     )
     return total, float(min(max(sensible, 0.0), total)), power
 
 
-def heating_capacity(unit: Unit, outdoor_c: Array | float, density_kg_m3: float = STANDARD_DENSITY_KG_M3) -> tuple[Array, Array, Array]:
+def heating_capacity(
+    unit: Unit, outdoor_c: Array | float, density_kg_m3: float = STANDARD_DENSITY_KG_M3
+) -> tuple[Array, Array, Array]:
     """Highest and lowest heating capacity and power [W] at outdoor temperatures; a furnace gives its output."""
     outdoor = np.atleast_1d(np.asarray(outdoor_c, float))
     if unit.heating is None:
@@ -98,7 +103,9 @@ def heating_capacity(unit: Unit, outdoor_c: Array | float, density_kg_m3: float 
     return highest * scale * on, lowest * scale * on, power * on
 
 
-def _bilinear(rows: tuple[float, ...], columns: tuple[float, ...], table: tuple[tuple[float, ...], ...], r: float, c: float) -> float:
+def _bilinear(
+    rows: tuple[float, ...], columns: tuple[float, ...], table: tuple[tuple[float, ...], ...], r: float, c: float
+) -> float:
     by_row = [float(np.interp(c, columns, line)) for line in table]
     return float(np.interp(r, rows, by_row))
 
@@ -122,7 +129,9 @@ def no_load_temperature(c: Conditions, loads: Loads) -> float:
     return c.indoor_heating.temperature_c - gains / max(ua, 1.0)
 
 
-def evaluate(unit: Unit, system: System, ventilation: Ventilation, climate: Climate, c: Conditions, loads: Loads) -> Candidate:
+def evaluate(
+    unit: Unit, system: System, ventilation: Ventilation, climate: Climate, c: Conditions, loads: Loads
+) -> Candidate:
     """One unit against the loads of the house."""
     flow = system.flow_m3_s if system.flow_m3_s and unit.id == system.unit else unit.rated_flow_m3_s
     entering = entering_air(c, ventilation, flow)
@@ -133,15 +142,32 @@ def evaluate(unit: Unit, system: System, ventilation: Ventilation, climate: Clim
     balance = _balance(unit, c, heat_load, climate.winter_c, off)
     short_hours, cycling, kwh, backup_kwh, cool_kwh = _season(unit, climate, c, loads, off)
     shares = (
-        _share(total, loads.house_cooling_w), _share(sensible, loads.house_sensible_w),
-        _share(total - sensible, loads.house_latent_w), _share(heating, heat_load),
+        _share(total, loads.house_cooling_w),
+        _share(sensible, loads.house_sensible_w),
+        _share(total - sensible, loads.house_latent_w),
+        _share(heating, heat_load),
     )
     limits = SIZE_LIMITS[unit.stages]
     heater = system.heater_kw * 1000 if unit.kind == "heat_pump" else 0.0
     verdict = _verdict(unit, shares, limits, heating + heater, heat_load)
     return Candidate(
-        unit, flow, entering, total, sensible, total - sensible, heating, *shares, balance,
-        max(heat_load - heating, 0.0), short_hours, cycling, kwh, backup_kwh, cool_kwh, limits, verdict,
+        unit,
+        flow,
+        entering,
+        total,
+        sensible,
+        total - sensible,
+        heating,
+        *shares,
+        balance,
+        max(heat_load - heating, 0.0),
+        short_hours,
+        cycling,
+        kwh,
+        backup_kwh,
+        cool_kwh,
+        limits,
+        verdict,
     )
 
 
@@ -149,7 +175,9 @@ def _share(capacity: float, load: float) -> float:
     return capacity / load if load > 0 else float("nan")
 
 
-def _verdict(unit: Unit, shares: tuple[float, ...], limits: tuple[float, float], heat: float, heat_load: float) -> str:
+def _verdict(
+    unit: Unit, shares: tuple[float, ...], limits: tuple[float, float], heat: float, heat_load: float
+) -> str:
     total, sensible, latent, _ = shares
     if total < limits[0] or sensible < limits[0]:
         return "small"
@@ -202,7 +230,7 @@ def _season(
     hours = np.asarray(climate.bin_hours, float)
     if len(hours) == 0:
         return (float("nan"), float("nan"), float("nan"), float("nan"), float("nan"))
-    t = climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5)
+    t: Array = np.asarray(climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5), float)
     heat, cool = load_line(c, loads, off_c, t)
     highest, lowest, power = heating_capacity(unit, t, c.density_kg_m3)
     carried = np.minimum(heat, highest)
@@ -213,22 +241,32 @@ def _season(
     cool_low = cooling[:, 0] * unit.cooling.min_fraction
     cycles = ((heat > 0) & (heat < lowest)) | ((cool > 0) & (cool < cool_low))
     return (
-        float(hours[backup > 1].sum()), float(hours[cycles].sum()),
-        float((hours * run * power).sum() / 1000), float((hours * backup).sum() / 1000),
+        float(hours[backup > 1].sum()),
+        float(hours[cycles].sum()),
+        float((hours * run * power).sum() / 1000),
+        float((hours * backup).sum() / 1000),
         float((hours * cool_run * cooling[:, 2]).sum() / 1000),
     )
 
 
 def _cooling_over(unit: Unit, t: Array, c: Conditions) -> Array:
     """Total, sensible and power over outdoor temperatures; straight between the table's own rows."""
-    rows = np.array([
-        cooling_capacity(unit, x, c.indoor_cooling, unit.rated_flow_m3_s, c.density_kg_m3) for x in unit.cooling.outdoor_c
-    ])
+    rows = np.array(
+        [
+            cooling_capacity(unit, x, c.indoor_cooling, unit.rated_flow_m3_s, c.density_kg_m3)
+            for x in unit.cooling.outdoor_c
+        ]
+    )
     return np.stack([np.interp(t, unit.cooling.outdoor_c, rows[:, k]) for k in range(3)], axis=1)
 
 
 def equipment(
-    system: System, ventilation: Ventilation, climate: Climate, catalogue: dict[str, Unit], c: Conditions, loads: Loads
+    system: System,
+    ventilation: Ventilation,
+    climate: Climate,
+    catalogue: dict[str, Unit],
+    c: Conditions,
+    loads: Loads,
 ) -> Equipment:
     """The chosen unit and the candidates named in the job."""
     ids = list(dict.fromkeys([*(i for i in (system.unit,) if i), *system.candidates]))
@@ -239,16 +277,48 @@ def equipment(
 def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:
     """Capacity at the design conditions against the load."""
     q = Quantity
-    return Arithmetic("Capacity here", (
-        Line("total", "{0} ÷ {1}", (q("power", x.total_w), q("power", loads.house_cooling_w)), q("percent", x.total_share)),
-        Line("sensible", "{0} ÷ {1}", (q("power", x.sensible_w), q("power", loads.house_sensible_w)), q("percent", x.sensible_share)),
-        Line("latent", "{0} ÷ {1}", (q("power", x.latent_w), q("power", loads.house_latent_w)), q("percent", x.latent_share)),
-        Line("heat", "{0} ÷ {1}", (q("power", x.heating_w), q("power", loads.house_heating_w)), q("percent", x.heating_share), True),
-    ), (
-        Line("", "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude", (
-            q("temperature", c.outdoor_summer.temperature_c, 0), q("temperature1", x.entering.temperature_c),
-            q("temperature1", x.entering.wet_bulb_c)), None),
-    ))
+    return Arithmetic(
+        "Capacity here",
+        (
+            Line(
+                "total",
+                "{0} ÷ {1}",
+                (q("power", x.total_w), q("power", loads.house_cooling_w)),
+                q("percent", x.total_share),
+            ),
+            Line(
+                "sensible",
+                "{0} ÷ {1}",
+                (q("power", x.sensible_w), q("power", loads.house_sensible_w)),
+                q("percent", x.sensible_share),
+            ),
+            Line(
+                "latent",
+                "{0} ÷ {1}",
+                (q("power", x.latent_w), q("power", loads.house_latent_w)),
+                q("percent", x.latent_share),
+            ),
+            Line(
+                "heat",
+                "{0} ÷ {1}",
+                (q("power", x.heating_w), q("power", loads.house_heating_w)),
+                q("percent", x.heating_share),
+                True,
+            ),
+        ),
+        (
+            Line(
+                "",
+                "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude",
+                (
+                    q("temperature", c.outdoor_summer.temperature_c, 0),
+                    q("temperature1", x.entering.temperature_c),
+                    q("temperature1", x.entering.wet_bulb_c),
+                ),
+                None,
+            ),
+        ),
+    )
 
 
 def explain_balance(x: Candidate, e: Equipment, c: Conditions, loads: Loads) -> Arithmetic:
@@ -258,12 +328,30 @@ def explain_balance(x: Candidate, e: Equipment, c: Conditions, loads: Loads) -> 
     lines = []
     if x.balance_c is not None:
         need = loads.house_heating_w * (e.no_load_c - x.balance_c) / max(e.no_load_c - winter, 0.1)
-        lines.append(Line("house at balance", "{0} × ({1} − {2}) ÷ ({1} − {3})", (
-            q("kpower", loads.house_heating_w), q("temperature", e.no_load_c), q("temperature", x.balance_c),
-            q("temperature", winter)), q("kpower", need)))
+        lines.append(
+            Line(
+                "house at balance",
+                "{0} × ({1} − {2}) ÷ ({1} − {3})",
+                (
+                    q("kpower", loads.house_heating_w),
+                    q("temperature", e.no_load_c),
+                    q("temperature", x.balance_c),
+                    q("temperature", winter),
+                ),
+                q("kpower", need),
+            )
+        )
         lines.append(Line("Balance, where they meet", "", (), q("temperature", x.balance_c), True))
-    lines.append(Line("short at design", "{0} − {1}", (q("kpower", loads.house_heating_w), q("kpower", x.heating_w)),
-                      q("electric", x.backup_w)))
-    return Arithmetic("Balance point", tuple(lines), (
-        "Unit: maker's heating table · House: Loads, straight line to no heat at indoor − gains ÷ loss per degree",
-    ))
+    lines.append(
+        Line(
+            "short at design",
+            "{0} − {1}",
+            (q("kpower", loads.house_heating_w), q("kpower", x.heating_w)),
+            q("electric", x.backup_w),
+        )
+    )
+    return Arithmetic(
+        "Balance point",
+        tuple(lines),
+        ("Unit: maker's heating table · House: Loads, straight line to no heat at indoor − gains ÷ loss per degree",),
+    )

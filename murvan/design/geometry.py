@@ -95,7 +95,9 @@ def compass(facing_deg: float) -> str:
     return COMPASS[int((facing_deg % 360) / 45 + 0.5) % 8]
 
 
-def wall_points(outline: tuple[tuple[float, float], ...], wall: int) -> tuple[tuple[float, float], tuple[float, float]]:
+def wall_points(
+    outline: tuple[tuple[float, float], ...], wall: int
+) -> tuple[tuple[float, float], tuple[float, float]]:
     """Both ends of a wall, in outline order."""
     return outline[wall], outline[(wall + 1) % len(outline)]
 
@@ -118,7 +120,10 @@ def room_height_m(room: Room, storeys: dict[str, Storey]) -> float:
 
 
 def measure(
-    rooms: tuple[Room, ...], storeys: tuple[Storey, ...], openings: tuple[Opening, ...], spaces: tuple[Space, ...],
+    rooms: tuple[Room, ...],
+    storeys: tuple[Storey, ...],
+    openings: tuple[Opening, ...],
+    spaces: tuple[Space, ...],
     job: Job,
 ) -> Geometry:
     """Measure the house. `job` is read only for the common constructions, overrides and north."""
@@ -133,12 +138,20 @@ def measure(
         if down["slab"][p.room] > 0 and p.other == "outdoors":
             edges[p.room] += p.length_m
     return Geometry(
-        rooms=rooms, storeys=storeys, area_m2=areas, height_m=heights,
+        rooms=rooms,
+        storeys=storeys,
+        area_m2=areas,
+        height_m=heights,
         volume_m3=tuple(a * h for a, h in zip(areas, heights, strict=True)),
-        walls=tuple(parts), openings=tuple(faces),
-        ceiling_attic_m2=up["attic"], ceiling_roof_m2=up["roof"],
-        floor_slab_m2=down["slab"], floor_crawl_m2=down["crawl"], floor_outdoors_m2=down["outdoors"],
-        edge_m=tuple(edges), centre_m=tuple(_label_point(r) for r in rooms),
+        walls=tuple(parts),
+        openings=tuple(faces),
+        ceiling_attic_m2=up["attic"],
+        ceiling_roof_m2=up["roof"],
+        floor_slab_m2=down["slab"],
+        floor_crawl_m2=down["crawl"],
+        floor_outdoors_m2=down["outdoors"],
+        edge_m=tuple(edges),
+        centre_m=tuple(_label_point(r) for r in rooms),
     )
 
 
@@ -154,7 +167,10 @@ def _label_point(room: Room) -> tuple[float, float]:
 
 
 def _walls(
-    rooms: tuple[Room, ...], heights: tuple[float, ...], openings: tuple[Opening, ...], spaces: tuple[Space, ...],
+    rooms: tuple[Room, ...],
+    heights: tuple[float, ...],
+    openings: tuple[Opening, ...],
+    spaces: tuple[Space, ...],
     job: Job,
 ) -> tuple[list[WallPart], list[OpeningFace]]:
     overrides = {(o.room, o.wall): o for o in job.wall_overrides}
@@ -173,8 +189,8 @@ def _walls(
                 stretches = [(0.0, wall_length_m(room.outline_m, wall), override.other_side, None)]
             mine = by_wall.get((room.id, wall), [])
             taken = [0.0] * len(stretches)
-            for o in mine:
-                opening = openings[o]
+            for index in mine:
+                opening = openings[index]
                 if opening.inside or opening.kind == "archway":
                     continue
                 middle = opening.offset_m + opening.width_m / 2
@@ -182,14 +198,24 @@ def _walls(
                 if at is None:
                     continue
                 taken[at] += opening.width_m * opening.height_m
-                faces.append(OpeningFace(o, i, facing, opening.width_m * opening.height_m, stretches[at][2]))
+                faces.append(OpeningFace(index, i, facing, opening.width_m * opening.height_m, stretches[at][2]))
             for k, (start, length, other, neighbour) in enumerate(stretches):
                 gross = length * heights[i]
                 own = override.construction if override else None
-                parts.append(WallPart(
-                    i, wall, start, length, other, neighbour, facing, gross, max(gross - taken[k], 0.0),
-                    own or (job.partition_construction if other == "heated" else job.wall_construction),
-                ))
+                parts.append(
+                    WallPart(
+                        i,
+                        wall,
+                        start,
+                        length,
+                        other,
+                        neighbour,
+                        facing,
+                        gross,
+                        max(gross - taken[k], 0.0),
+                        own or (job.partition_construction if other == "heated" else job.wall_construction),
+                    )
+                )
     return parts, faces
 
 
@@ -243,7 +269,9 @@ def _overlaps(
     return out
 
 
-def _ceilings(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], areas: tuple[float, ...]) -> dict[str, tuple[float, ...]]:
+def _ceilings(
+    rooms: tuple[Room, ...], storeys: tuple[Storey, ...], areas: tuple[float, ...]
+) -> dict[str, tuple[float, ...]]:
     covered = _cover(rooms, storeys, +1)
     attic, roof = [], []
     for room, area, over in zip(rooms, areas, covered, strict=True):
@@ -254,12 +282,14 @@ def _ceilings(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], areas: tuple
     return {"attic": tuple(attic), "roof": tuple(roof)}
 
 
-def _floors(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], areas: tuple[float, ...]) -> dict[str, tuple[float, ...]]:
+def _floors(
+    rooms: tuple[Room, ...], storeys: tuple[Storey, ...], areas: tuple[float, ...]
+) -> dict[str, tuple[float, ...]]:
     covered = _cover(rooms, storeys, -1)
     lowest = storeys[0].id if storeys else None
     out: dict[str, list[float]] = {"slab": [], "crawl": [], "outdoors": []}
     for room, area, under in zip(rooms, areas, covered, strict=True):
-        kind = room.floor
+        kind: str = room.floor
         share = area
         if kind == "auto":
             kind = "slab" if room.storey == lowest else "outdoors"

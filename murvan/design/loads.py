@@ -31,14 +31,36 @@ GAIN_FIXED_W, GAIN_AREA_W_M2, GAIN_PERSON_W = 464 * BTU_H, 0.7 * BTU_H / FT2, 75
 LATENT_FIXED_W, LATENT_AREA_W_M2, LATENT_PERSON_W = 68 * BTU_H, 0.07 * BTU_H / FT2, 41 * BTU_H
 
 COMPONENTS = (
-    *(f"glass_{c}" for c in COMPASS), "walls", "garage", "doors", "ceiling", "floor", "leakage", "fresh_air",
-    "people", "appliances", "ducts",
+    *(f"glass_{c}" for c in COMPASS),
+    "walls",
+    "garage",
+    "doors",
+    "ceiling",
+    "floor",
+    "leakage",
+    "fresh_air",
+    "people",
+    "appliances",
+    "ducts",
 )
 COMPONENT_WORDS = {
-    **{f"glass_{c}": f"Glass, {w}" for c, w in zip(
-        COMPASS, ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"), strict=True)},
-    "walls": "Walls", "garage": "Garage side", "doors": "Doors", "ceiling": "Ceiling", "floor": "Floor",
-    "leakage": "Air leakage", "fresh_air": "Fresh air", "people": "People", "appliances": "Lights, appliances",
+    **{
+        f"glass_{c}": f"Glass, {w}"
+        for c, w in zip(
+            COMPASS,
+            ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"),
+            strict=True,
+        )
+    },
+    "walls": "Walls",
+    "garage": "Garage side",
+    "doors": "Doors",
+    "ceiling": "Ceiling",
+    "floor": "Floor",
+    "leakage": "Air leakage",
+    "fresh_air": "Fresh air",
+    "people": "People",
+    "appliances": "Lights, appliances",
     "ducts": "Ducts, allowance",
 }
 COLUMN = {name: i for i, name in enumerate(COMPONENTS)}
@@ -55,6 +77,33 @@ class Assembly:
 
 
 @dataclass(frozen=True)
+class GlassLoads:
+    """What comes through the openings; arrays by opening, or (24, ...) by hour."""
+
+    u: Array
+    pxi: Array
+    """Peak irradiance on the outside, shadow of the overhang taken off, W/m2."""
+    iac: Array
+    shade: Array
+    sensible_w: Array
+    hourly_w: Array
+    """Instantaneous sun and heat through the glass, (24, room)."""
+    sun_w_m2: Array
+    """Irradiance on each opening, (24, opening)."""
+    peak_hour: NDArray[np.intp]
+    """Hour at which each room's glass gains most, 0 without glass."""
+
+
+@dataclass(frozen=True)
+class AirLoads:
+    """Air through the leaks."""
+
+    leakage_area_cm2: float
+    infiltration_winter_m3_s: float
+    infiltration_summer_m3_s: float
+
+
+@dataclass(frozen=True)
 class Loads:
     """Loads in W. Component matrices are (room, component), columns in the order of COMPONENTS."""
 
@@ -64,25 +113,13 @@ class Loads:
     heating_w: Array
     sensible_w: Array
     latent_w: Array
-    glass_hourly_w: Array
-    """Instantaneous sun and heat through the glass, (24, room)."""
-    sun_hourly_w_m2: Array
-    """Irradiance on each opening, (24, opening)."""
-    peak_hour: NDArray[np.int_]
-    """Hour at which each room's glass gains most."""
+    glass: GlassLoads
+    air: AirLoads
     assemblies: dict[str, Assembly]
-    opening_u: Array
-    opening_pxi: Array
-    opening_iac: Array
-    opening_shade: Array
-    opening_sensible_w: Array
     wall_heating_w: Array
     """Heat lost through each wall part, in the order of `Geometry.walls`."""
     garage_winter_c: float
     garage_summer_c: float
-    leakage_area_cm2: float
-    infiltration_winter_m3_s: float
-    infiltration_summer_m3_s: float
     people: float
 
     @property
@@ -119,12 +156,19 @@ def assembly(construction: Construction) -> Assembly:
 def assembly_films(construction: Construction) -> tuple[float, float]:
     """Outside and inside surface resistance, m2K/W."""
     inside = {
-        "wall": heat.R_INSIDE_WALL, "partition": heat.R_INSIDE_WALL, "door": heat.R_INSIDE_WALL,
-        "ceiling": heat.R_INSIDE_CEILING_UP, "roof": heat.R_INSIDE_CEILING_UP,
-        "floor": heat.R_INSIDE_FLOOR_DOWN, "slab": heat.R_INSIDE_FLOOR_DOWN,
+        "wall": heat.R_INSIDE_WALL,
+        "partition": heat.R_INSIDE_WALL,
+        "door": heat.R_INSIDE_WALL,
+        "ceiling": heat.R_INSIDE_CEILING_UP,
+        "roof": heat.R_INSIDE_CEILING_UP,
+        "floor": heat.R_INSIDE_FLOOR_DOWN,
+        "slab": heat.R_INSIDE_FLOOR_DOWN,
     }[construction.kind]
-    outside = heat.R_INSIDE_WALL if construction.kind == "partition" else (
-        inside if construction.kind == "ceiling" else heat.R_OUTSIDE_WINTER)
+    outside = (
+        heat.R_INSIDE_WALL
+        if construction.kind == "partition"
+        else (inside if construction.kind == "ceiling" else heat.R_OUTSIDE_WINTER)
+    )
     if construction.kind == "slab":
         outside = 0.0
     return outside, inside
@@ -151,19 +195,25 @@ def loads(job: Job, g: Geometry, c: Conditions) -> Loads:
     people = _gains(job, g, s, lat)
     _duct_allowance(job, g, h, s, lat)
     return Loads(
-        heating_parts=h, sensible_parts=s, latent_parts=lat,
-        heating_w=np.maximum(h.sum(axis=1), 0), sensible_w=np.maximum(s.sum(axis=1), 0),
+        heating_parts=h,
+        sensible_parts=s,
+        latent_parts=lat,
+        heating_w=np.maximum(h.sum(axis=1), 0),
+        sensible_w=np.maximum(s.sum(axis=1), 0),
         latent_w=np.maximum(lat.sum(axis=1), 0),
-        assemblies=table, wall_heating_w=wall_w, garage_winter_c=garage_w, garage_summer_c=garage_s,
-        people=people, **glass, **air,
+        assemblies=table,
+        wall_heating_w=wall_w,
+        garage_winter_c=garage_w,
+        garage_summer_c=garage_s,
+        people=people,
+        glass=glass,
+        air=air,
     )
 
 
 def _garage(job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly]) -> tuple[float, float]:
     """Winter and summer air temperature of the unheated spaces by their heat balance."""
-    to_house = sum(
-        p.net_area_m2 * _u(table, p.construction, 0.5) for p in g.walls if p.other == "garage"
-    ) + 1e-9
+    to_house = sum(p.net_area_m2 * _u(table, p.construction, 0.5) for p in g.walls if p.other == "garage") + 1e-9
     to_out = 1e-9
     for space in job.spaces:
         height = next(s.height_m for s in job.storeys if s.id == space.storey)
@@ -186,8 +236,15 @@ def _u(table: dict[str, Assembly], construction: str | None, fallback: float) ->
 
 
 def _opaque(
-    job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly], constructions: dict[str, Construction],
-    h: Array, s: Array, garage_w: float, garage_s: float,
+    job: Job,
+    g: Geometry,
+    c: Conditions,
+    table: dict[str, Assembly],
+    constructions: dict[str, Construction],
+    h: Array,
+    s: Array,
+    garage_w: float,
+    garage_s: float,
 ) -> Array:
     dt, dr, dh = c.cooling_difference_k, c.daily_range_k, c.heating_difference_k
     wall_cf = dt + 14.8 / 1.8 - 0.36 * dr
@@ -237,14 +294,20 @@ def slab_factor_w_m2(floor: Construction | None) -> float:
 
 
 def _glass(
-    job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly], h: Array, s: Array, garage_w: float,
+    job: Job,
+    g: Geometry,
+    c: Conditions,
+    table: dict[str, Assembly],
+    h: Array,
+    s: Array,
+    garage_w: float,
     garage_s: float,
-) -> dict[str, Array]:
+) -> GlassLoads:
     n, m = len(g.rooms), len(job.openings)
     dt, dr, dh = c.cooling_difference_k, c.daily_range_k, c.heating_difference_k
     u, pxi, iac, shade, gain = (np.zeros(m) for _ in range(5))
     hourly, sun_on_it = np.zeros((24, n)), np.zeros((24, m))
-    faces = [f for f in g.openings]
+    faces = list(g.openings)
     glazings = {x.id: x for x in job.glazings}
     facing = np.array([f.facing_deg for f in faces]) if faces else np.zeros(0)
     day: FaceSun = sun_on(c, facing)
@@ -268,7 +331,9 @@ def _glass(
         shaded = _overhang_shade(c, o.overhang_m, o.height_m, f.facing_deg)
         shade[i] = shaded[day.peak_hour[k]]
         pxi[i] = day.peak_diffuse[k] + (1 - shade[i]) * day.peak_beam[k]
-        gain[i] = f.area_m2 * (u[i] * (dt - FENESTRATION_DAILY * dr) + pxi[i] * glazing.shgc * iac[i] * ffs(f.facing_deg))
+        gain[i] = f.area_m2 * (
+            u[i] * (dt - FENESTRATION_DAILY * dr) + pxi[i] * glazing.shgc * iac[i] * ffs(f.facing_deg)
+        )
         column = COLUMN[f"glass_{compass(f.facing_deg)}"]
         s[f.room, column] += gain[i]
         h[f.room, column] += u[i] * f.area_m2 * dh
@@ -277,11 +342,8 @@ def _glass(
         hourly[:, f.room] += f.area_m2 * (
             through * glazing.shgc * iac[i] + u[i] * (c.hourly_outdoor_c - c.indoor_cooling.temperature_c)
         )
-    return {
-        "opening_u": u, "opening_pxi": pxi, "opening_iac": iac, "opening_shade": shade, "opening_sensible_w": gain,
-        "glass_hourly_w": hourly, "sun_hourly_w_m2": sun_on_it,
-        "peak_hour": np.where(hourly.max(axis=0) > 0, hourly.argmax(axis=0) + 1, 0),
-    }
+    peak = np.where(hourly.max(axis=0, initial=0.0) > 0, hourly.argmax(axis=0) + 1, 0)
+    return GlassLoads(u, pxi, iac, shade, gain, hourly, sun_on_it, peak)
 
 
 def ffs(facing_deg: float) -> float:
@@ -302,7 +364,7 @@ def _overhang_shade(c: Conditions, overhang_m: float, height_m: float, facing_de
     return np.where(front > 1e-6, np.clip(depth / height_m, 0, 1), 0.0)
 
 
-def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -> dict[str, float]:
+def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -> AirLoads:
     flow50 = job.leakage.ach50 * g.total_volume_m3 / 3600
     area = heat.leakage_area_cm2(flow50)
     shielding = job.site.shielding
@@ -325,8 +387,10 @@ def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -
     left = 1 - v.sensible_recovery
     h[:, COLUMN["fresh_air"]] = by_area * k * balanced * c.heating_difference_k * left
     s[:, COLUMN["fresh_air"]] = by_area * k * balanced * c.cooling_difference_k * left
-    lat[:, COLUMN["fresh_air"]] = by_area * c.latent_factor * balanced * c.moisture_difference * (1 - v.latent_recovery)
-    return {"leakage_area_cm2": area, "infiltration_winter_m3_s": winter, "infiltration_summer_m3_s": summer}
+    lat[:, COLUMN["fresh_air"]] = (
+        by_area * c.latent_factor * balanced * c.moisture_difference * (1 - v.latent_recovery)
+    )
+    return AirLoads(area, winter, summer)
 
 
 def _gains(job: Job, g: Geometry, s: Array, lat: Array) -> float:
@@ -375,17 +439,38 @@ def explain_component(job: Job, g: Geometry, c: Conditions, r: Loads, room: int,
             if p.room == room and p.other == "outdoors" and p.net_area_m2 > 0:
                 u = _u(r.assemblies, p.construction, 0.5)
                 value = p.net_area_m2 * u * (dt + 14.8 / 1.8 - 0.36 * dr)
-                lines.append(Line(f"{p.compass} wall", "{0} × {1} × ({2} + {3} − 0.36 × {4})",
-                                  (q("area", p.net_area_m2), q("u_factor", u), q("difference", dt),
-                                   q("difference", 14.8 / 1.8), q("difference", dr)), q("power", value)))
+                lines.append(
+                    Line(
+                        f"{p.compass} wall",
+                        "{0} × {1} × ({2} + {3} − 0.36 × {4})",
+                        (
+                            q("area", p.net_area_m2),
+                            q("u_factor", u),
+                            q("difference", dt),
+                            q("difference", 14.8 / 1.8),
+                            q("difference", dr),
+                        ),
+                        q("power", value),
+                    )
+                )
         return Arithmetic(label, (*lines, Line(label, "", (), total, True)), (RLF,))
     if name == "ceiling":
         area = g.ceiling_attic_m2[room]
         u = _u(r.assemblies, job.ceiling_construction, 0.3)
         alpha = next((x.absorptance for x in job.constructions if x.id == job.ceiling_construction), 0.85)
-        line = Line("ceiling", "{0} × {1} × (0.62 × {2} + {3} − 0.19 × {4})",
-                    (q("area", area), q("u_factor", u), q("difference", dt),
-                     q("difference", (25.7 * alpha - 8.1) / 1.8), q("difference", dr)), total, True)
+        line = Line(
+            "ceiling",
+            "{0} × {1} × (0.62 × {2} + {3} − 0.19 × {4})",
+            (
+                q("area", area),
+                q("u_factor", u),
+                q("difference", dt),
+                q("difference", (25.7 * alpha - 8.1) / 1.8),
+                q("difference", dr),
+            ),
+            total,
+            True,
+        )
         return Arithmetic(label, (line,), (RLF, f"Roof absorbs {alpha:.2f} of the sun"))
     if name in ("leakage", "fresh_air"):
         return _explain_air(job, c, r, room, name, total)
@@ -393,21 +478,36 @@ def explain_component(job: Job, g: Geometry, c: Conditions, r: Loads, room: int,
         n = job.rooms[room].people or r.people * g.area_m2[room] / g.total_area_m2
         lines = [
             Line("sensible", "{0} × {1}", (q("people", n), q("power", GAIN_PERSON_W)), total),
-            Line("latent", "{0} × {1}", (q("people", n), q("power", LATENT_PERSON_W)),
-                 q("power", float(r.latent_parts[room, col]))),
+            Line(
+                "latent",
+                "{0} × {1}",
+                (q("people", n), q("power", LATENT_PERSON_W)),
+                q("power", float(r.latent_parts[room, col])),
+            ),
         ]
         return Arithmetic(label, tuple(lines), (RLF,))
     if name == "appliances":
         fixed = float(r.sensible_parts[room, col]) - GAIN_AREA_W_M2 * g.area_m2[room]
-        return Arithmetic(label, (
-            Line("by floor", "{0} × {1}", (q("area", g.area_m2[room]), q("power_per_area", GAIN_AREA_W_M2)),
-                 q("power", GAIN_AREA_W_M2 * g.area_m2[room])),
-            Line("kitchen share and own", "", (), q("power", fixed)), Line(label, "", (), total, True),
-        ), (RLF,))
+        return Arithmetic(
+            label,
+            (
+                Line(
+                    "by floor",
+                    "{0} × {1}",
+                    (q("area", g.area_m2[room]), q("power_per_area", GAIN_AREA_W_M2)),
+                    q("power", GAIN_AREA_W_M2 * g.area_m2[room]),
+                ),
+                Line("kitchen share and own", "", (), q("power", fixed)),
+                Line(label, "", (), total, True),
+            ),
+            (RLF,),
+        )
     if name == "ducts":
         before = float(r.sensible_parts[room].sum()) - total.value
         line = Line(label, "{0} × {1}", (q("power", before), q("percent", job.air.duct_allowance)), total, True)
-        return Arithmetic(label, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",))
+        return Arithmetic(
+            label, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)
+        )
     return Arithmetic(label, (Line(label, "", (), total, True),), (RLF,))
 
 
@@ -427,19 +527,45 @@ def _explain_glass(job: Job, g: Geometry, c: Conditions, r: Loads, room: int, na
         i = f.index
         factor = ffs(f.facing_deg)
         tags.append(o.tag)
-        sun_w = f.area_m2 * r.opening_pxi[i] * glazing.shgc * r.opening_iac[i] * factor
+        sun_w = f.area_m2 * r.glass.pxi[i] * glazing.shgc * r.glass.iac[i] * factor
         skin_w = f.area_m2 * glazing.u_w_m2k * (dt - FENESTRATION_DAILY * dr)
         total += float(sun_w + skin_w)
-        lines.append(Line(f"{o.tag} sun", "{0} × {1} × {2} × {3} × {4}",
-                          (q("area", f.area_m2, 1), q("irradiance", float(r.opening_pxi[i])), q("decimal", glazing.shgc),
-                           q("decimal", float(r.opening_iac[i])), q("decimal", factor)), q("power", float(sun_w))))
-        lines.append(Line(f"{o.tag} skin", "{0} × {1} × ({2} − 0.46 × {3})",
-                          (q("area", f.area_m2, 1), q("u_factor", glazing.u_w_m2k, 2), q("difference", dt),
-                           q("difference", dr)), q("power", skin_w)))
+        lines.append(
+            Line(
+                f"{o.tag} sun",
+                "{0} × {1} × {2} × {3} × {4}",
+                (
+                    q("area", f.area_m2, 1),
+                    q("irradiance", float(r.glass.pxi[i])),
+                    q("decimal", glazing.shgc),
+                    q("decimal", float(r.glass.iac[i])),
+                    q("decimal", factor),
+                ),
+                q("power", float(sun_w)),
+            )
+        )
+        lines.append(
+            Line(
+                f"{o.tag} skin",
+                "{0} × {1} × ({2} − 0.46 × {3})",
+                (
+                    q("area", f.area_m2, 1),
+                    q("u_factor", glazing.u_w_m2k, 2),
+                    q("difference", dt),
+                    q("difference", dr),
+                ),
+                q("power", skin_w),
+            )
+        )
     lines.append(Line(COMPONENT_WORDS[name], "", (), q("power", total), True))
-    return Arithmetic(COMPONENT_WORDS[name], tuple(lines), (
-        f"area × sun at the peak × sun factor × blinds × load factor; sun: 21 July, {c.latitude_deg:.0f}° N, clear sky", RLF,
-    ))
+    return Arithmetic(
+        COMPONENT_WORDS[name],
+        tuple(lines),
+        (
+            f"area × sun at the peak × sun factor × blinds × load factor; sun: 21 July, {c.latitude_deg:.0f}° N, clear sky",
+            RLF,
+        ),
+    )
 
 
 def _explain_air(job: Job, c: Conditions, r: Loads, room: int, name: str, total: Quantity) -> Arithmetic:
@@ -449,15 +575,27 @@ def _explain_air(job: Job, c: Conditions, r: Loads, room: int, name: str, total:
     left = 1 - job.ventilation.sensible_recovery if name == "fresh_air" else 1.0
     flow = total.value / (k * dt * left) if dt * left else 0.0
     lines = [
-        Line("sensible", "{0} × {1} × {2}" + (" × {3}" if left != 1 else ""),
-             (q("air_factor", k), q("flow", flow, 1), q("difference", dt), q("decimal", left)), total),
-        Line("latent", "moisture {0} over indoors", (q("moisture", c.moisture_difference),),
-             q("power", float(r.latent_parts[room, col]))),
+        Line(
+            "sensible",
+            "{0} × {1} × {2}" + (" × {3}" if left != 1 else ""),
+            (q("air_factor", k), q("flow", flow, 1), q("difference", dt), q("decimal", left)),
+            total,
+        ),
+        Line(
+            "latent",
+            "moisture {0} over indoors",
+            (q("moisture", c.moisture_difference),),
+            q("power", float(r.latent_parts[room, col])),
+        ),
     ]
     if name == "leakage":
-        source = f"{job.leakage.ach50:g} air changes at 50 Pa; leakage area by stack and wind, ASHRAE ch. 16, from memory"
+        source = (
+            f"{job.leakage.ach50:g} air changes at 50 Pa; leakage area by stack and wind, ASHRAE ch. 16, from memory"
+        )
     else:
-        source = f"{job.ventilation.kind.upper()} recovers {job.ventilation.sensible_recovery:.0%}; shared by floor area"
+        source = (
+            f"{job.ventilation.kind.upper()} recovers {job.ventilation.sensible_recovery:.0%}; shared by floor area"
+        )
     return Arithmetic(COMPONENT_WORDS[name], tuple(lines), (source,))
 
 
@@ -465,10 +603,17 @@ def explain_heating(job: Job, g: Geometry, c: Conditions, r: Loads, room: int) -
     """The room's heating load, one line a component."""
     q = Quantity
     lines = [
-        Line(COMPONENT_WORDS[name], "{0} × {1}",
-             (q("ua", float(r.heating_parts[room, i]) / c.heating_difference_k), q("difference", c.heating_difference_k)),
-             q("power", float(r.heating_parts[room, i])))
-        for i, name in enumerate(COMPONENTS) if abs(r.heating_parts[room, i]) > 0.5
+        Line(
+            COMPONENT_WORDS[name],
+            "{0} × {1}",
+            (
+                q("ua", float(r.heating_parts[room, i]) / c.heating_difference_k),
+                q("difference", c.heating_difference_k),
+            ),
+            q("power", float(r.heating_parts[room, i])),
+        )
+        for i, name in enumerate(COMPONENTS)
+        if abs(r.heating_parts[room, i]) > 0.5
     ]
     lines.append(Line("Heating", "", (), q("power", float(r.heating_w[room])), True))
     return Arithmetic("Heating", tuple(lines), ("Loss per degree × (indoor − winter design); no sun, no gains",))

@@ -18,7 +18,7 @@ from murvan.model.job import Job
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.heat import LEAK_EXPONENT
-from murvan.physics.network import Circuit, NetworkSolution, solve
+from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
 
 Array = NDArray[np.float64]
 
@@ -88,21 +88,40 @@ class _Builder:
         return self.nodes - 1
 
     def branch(
-        self, start: int, end: int, *, length: float = 0.0, area: float = 1.0, hydraulic: float = 1.0, rough: float = 1e-4,
-        scale: float = 1.0, k: float = 0.0, leak: float = 0.0,
+        self,
+        start: int,
+        end: int,
+        *,
+        length: float = 0.0,
+        area: float = 1.0,
+        hydraulic: float = 1.0,
+        rough: float = 1e-4,
+        scale: float = 1.0,
+        k: float = 0.0,
+        leak: float = 0.0,
     ) -> int:
         self.start.append(start)
         self.end.append(end)
         self.rows.append((length, area, hydraulic, rough, scale, k, leak))
         return len(self.start) - 1
 
-    def circuit(self, fan: tuple[int, object], density: float) -> Circuit:
+    def circuit(self, fan: tuple[int, FanCurve], density: float) -> Circuit:
         columns = np.array(self.rows).T
         length, area, hydraulic, rough, scale, k, leak = columns
         return Circuit(
-            start=np.array(self.start, np.intp), end=np.array(self.end, np.intp), nodes=self.nodes, length_m=length,
-            area_m2=area, hydraulic_m=hydraulic, roughness_m=rough, friction_scale=scale, k=k, power_c=leak,
-            power_n=LEAK_EXPONENT, fans=(fan,), density_kg_m3=density,  # type: ignore[arg-type]
+            start=np.array(self.start, np.intp),
+            end=np.array(self.end, np.intp),
+            nodes=self.nodes,
+            length_m=length,
+            area_m2=area,
+            hydraulic_m=hydraulic,
+            roughness_m=rough,
+            friction_scale=scale,
+            k=k,
+            power_c=leak,
+            power_n=LEAK_EXPONENT,
+            fans=(fan,),
+            density_kg_m3=density,
         )
 
 
@@ -154,7 +173,20 @@ def build(job: Job, g: Geometry, unit: Unit, density: float) -> tuple[Circuit, L
         if r.exhaust and r.exhaust.continuous:
             injection[:, room[r.id]] -= r.exhaust.flow_m3_s
     layout = Layout(
-        room, run_branch, run_node, register_branch, door_branch, shut, filter_branch, blower, heater, rp, af, bo, sp, injection,
+        room,
+        run_branch,
+        run_node,
+        register_branch,
+        door_branch,
+        shut,
+        filter_branch,
+        blower,
+        heater,
+        rp,
+        af,
+        bo,
+        sp,
+        injection,
     )
     return b.circuit((blower, duct.fan_curve(unit, job.system.tap)), density), layout
 
@@ -171,7 +203,9 @@ def _add_runs(
     b: _Builder, job: Job, room: dict[str, int], rp: int, sp: int, density: float
 ) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
     registers = {r.id: r for r in job.registers}
-    branch, node, face = {}, {}, {}
+    branch: dict[str, int] = {}
+    node: dict[str, int] = {}
+    face: dict[str, int] = {}
     for run in duct.order(job.runs):
         if run.side == "fresh":
             continue
@@ -184,8 +218,13 @@ def _add_runs(
             c += float(ductflow.damper_coefficient(np.asarray(run.damper)))
         ends = (inner, outer) if run.side == "supply" else (outer, inner)
         branch[run.id] = b.branch(
-            *ends, length=max(duct.run_length_m(run), 0.05), area=float(np.pi * equivalent**2 / 4), hydraulic=equivalent,
-            rough=ductflow.ROUGHNESS_M[run.material], scale=duct.friction_scale(run), k=c * 0.5 * density / area**2,
+            *ends,
+            length=max(duct.run_length_m(run), 0.05),
+            area=float(np.pi * equivalent**2 / 4),
+            hydraulic=equivalent,
+            rough=ductflow.ROUGHNESS_M[run.material],
+            scale=duct.friction_scale(run),
+            k=c * 0.5 * density / area**2,
         )
         if run.register_id:
             register = registers[run.register_id]
@@ -195,7 +234,9 @@ def _add_runs(
     return branch, node, face
 
 
-def _add_doors(b: _Builder, job: Job, room: dict[str, int], density: float) -> tuple[dict[str, int], dict[int, float]]:
+def _add_doors(
+    b: _Builder, job: Job, room: dict[str, int], density: float
+) -> tuple[dict[str, int], dict[int, float]]:
     hubs = halls(job)
     doors = {o.room: o for o in job.openings if o.inside and o.kind == "door"}
     branch: dict[str, int] = {}
@@ -210,7 +251,8 @@ def _add_doors(b: _Builder, job: Job, room: dict[str, int], density: float) -> t
         if door:
             t = r.transfer
             shut[branch[r.id]] = shut_door_k(
-                t.undercut_m if t else 0.0127, door.width_m, t.area_m2 if t and t.kind != "undercut" else 0.0)
+                t.undercut_m if t else 0.0127, door.width_m, t.area_m2 if t and t.kind != "undercut" else 0.0
+            )
     ids = [hubs[s.id] for s in job.storeys if s.id in hubs]
     for low, high in zip(ids, ids[1:], strict=False):
         b.branch(room[low], room[high], k=opening_k(STAIRS_M2, density))
@@ -234,8 +276,15 @@ def scenario_k(circuit: Circuit, layout: Layout) -> Array:
     return k
 
 
-def network(job: Job, g: Geometry, unit: Unit, density: float, flows: dict[str, float],
-            registers: dict[str, float], total_m3_s: float) -> Network | None:
+def network(
+    job: Job,
+    g: Geometry,
+    unit: Unit,
+    density: float,
+    flows: dict[str, float],
+    registers: dict[str, float],
+    total_m3_s: float,
+) -> Network | None:
     """Solve all scenarios of a job in one batch; None when there is no complete supply and return yet."""
     sides = {r.side for r in job.runs if r.register_id}
     if not {"supply", "return"} <= sides:
@@ -264,9 +313,7 @@ def read(job: Job, unit: Unit, circuit: Circuit, layout: Layout, solution: Netwo
     runs |= {r.id: job.ventilation.flow_m3_s for r in job.runs if r.side == "fresh"}
     hubs = halls(job)
     shut = SCENARIOS.index("doors_shut")
-    pressure = {
-        r.id: float(p[shut, layout.room[r.id]] - p[shut, layout.room[hubs[r.storey]]]) for r in job.rooms
-    }
+    pressure = {r.id: float(p[shut, layout.room[r.id]] - p[shut, layout.room[hubs[r.storey]]]) for r in job.rooms}
     blower = q[:, layout.blower_branch]
     rise = p[:, layout.outlet_node] - p[:, layout.after_filter]
     speed = {x.side: 0.5 * circuit.density_kg_m3 * (blower[0] / (x.width_m * x.depth_m)) ** 2 for x in job.plenums}
@@ -279,6 +326,16 @@ def read(job: Job, unit: Unit, circuit: Circuit, layout: Layout, solution: Netwo
     }
     power = float(blower[0] * (rise[0] + unit.coil_pa) / unit.blower.efficiency)
     return Network(
-        layout, circuit, solution, registers, runs, rooms, blower, rise,
-        statics, pressure, float(p[0, layout.room[next(iter(hubs.values()))]]), power,
+        layout,
+        circuit,
+        solution,
+        registers,
+        runs,
+        rooms,
+        blower,
+        rise,
+        statics,
+        pressure,
+        float(p[0, layout.room[next(iter(hubs.values()))]]),
+        power,
     )

@@ -55,19 +55,26 @@ def face_width_m(p: Plenum, face: str) -> float:
     return p.depth_m if face in ("west", "east") else p.width_m
 
 
-def plenums(boxes: tuple[Plenum, ...], runs: tuple[DuctRun, ...], d: Ducts, total_m3_s: float, unit: Unit | None) -> tuple[PlenumDesign, ...]:
+def plenums(
+    boxes: tuple[Plenum, ...], runs: tuple[DuctRun, ...], d: Ducts, total_m3_s: float, unit: Unit | None
+) -> tuple[PlenumDesign, ...]:
     """Each plenum with its take-offs."""
     out = []
     for box in boxes:
         velocity = FACE_VELOCITY[box.school]
         wheel = unit.wheel_diameter_m if unit else 0.25
         own = [r for r in runs if r.side == box.side and r.parent is None and r.face]
-        out.append(PlenumDesign(
-            plenum=box, flow_m3_s=total_m3_s, velocity_m_s=total_m3_s / (box.width_m * box.depth_m),
-            wanted_area_m2=total_m3_s / velocity, wanted_depth_m=(DEPTH_WHEELS[0] * wheel, DEPTH_WHEELS[1] * wheel),
-            outlet_area_m2=unit.outlet_width_m * unit.outlet_depth_m if unit else 0.0,
-            take_offs=tuple(_place(box, own, d)),
-        ))
+        out.append(
+            PlenumDesign(
+                plenum=box,
+                flow_m3_s=total_m3_s,
+                velocity_m_s=total_m3_s / (box.width_m * box.depth_m),
+                wanted_area_m2=total_m3_s / velocity,
+                wanted_depth_m=(DEPTH_WHEELS[0] * wheel, DEPTH_WHEELS[1] * wheel),
+                outlet_area_m2=unit.outlet_width_m * unit.outlet_depth_m if unit else 0.0,
+                take_offs=tuple(_place(box, own, d)),
+            )
+        )
     return tuple(out)
 
 
@@ -91,9 +98,31 @@ def explain_plenum(x: PlenumDesign) -> Arithmetic:
     """Plenum area and depth."""
     q = Quantity
     velocity = FACE_VELOCITY[x.plenum.school]
-    return Arithmetic("Plenum", (
-        Line("area wanted", "{0} ÷ {1}", (q("flow", x.flow_m3_s), q("velocity", velocity)), q("small_area", x.wanted_area_m2)),
-        Line("as drawn", "{0} × {1}", (q("size", x.plenum.width_m), q("size", x.plenum.depth_m)), q("small_area", x.area_m2)),
-        Line("speed in it", "{0} ÷ {1}", (q("flow", x.flow_m3_s), q("small_area", x.area_m2)), q("velocity", x.velocity_m_s), True),
-        Line("length wanted", "2.5 × {0}", (q("size1", x.wanted_depth_m[0] / 2.5),), q("size", x.wanted_depth_m[0])),
-    ), ("Area = air ÷ face speed; length from the blower wheel: common practice",))
+    return Arithmetic(
+        "Plenum",
+        (
+            Line(
+                "area wanted",
+                "{0} ÷ {1}",
+                (q("flow", x.flow_m3_s), q("velocity", velocity)),
+                q("small_area", x.wanted_area_m2),
+            ),
+            Line(
+                "as drawn",
+                "{0} × {1}",
+                (q("size", x.plenum.width_m), q("size", x.plenum.depth_m)),
+                q("small_area", x.area_m2),
+            ),
+            Line(
+                "speed in it",
+                "{0} ÷ {1}",
+                (q("flow", x.flow_m3_s), q("small_area", x.area_m2)),
+                q("velocity", x.velocity_m_s),
+                True,
+            ),
+            Line(
+                "length wanted", "2.5 × {0}", (q("size1", x.wanted_depth_m[0] / 2.5),), q("size", x.wanted_depth_m[0])
+            ),
+        ),
+        ("Area = air ÷ face speed; length from the blower wheel: common practice",),
+    )

@@ -80,6 +80,16 @@ def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
     return Quantity(kind, value, decimals)
 
 
+def _setter(part: str, **changes: object) -> Callable[[Job], Job]:
+    """An edit of a part of the job."""
+    return lambda job: replace_part(job, part, **changes)
+
+
+def _changer(collection: str, item: str, **changes: object) -> Callable[[Job], Job]:
+    """An edit of one record."""
+    return lambda job: replace(job, collection, item, **changes)
+
+
 # ---- the checks -----------------------------------------------------------------------------------------------
 
 
@@ -88,12 +98,26 @@ def _overlap(r: Results) -> Iterator[Hit]:
         room = next(x for x in r.job.rooms if x.id == o.room)
         length = wall_length_m(room.outline_m, o.wall)
         if o.offset_m + o.width_m > length + 0.02:
-            yield Hit("opening", o.id, f"{room.name} {o.tag}", "is {0} wide but only {1} of wall is left for it",
-                      (_q("feet", o.width_m), _q("feet", length - o.offset_m)), _q("feet", o.width_m), _q("feet", length - o.offset_m))
+            yield Hit(
+                "opening",
+                o.id,
+                f"{room.name} {o.tag}",
+                "is {0} wide but only {1} of wall is left for it",
+                (_q("feet", o.width_m), _q("feet", length - o.offset_m)),
+                _q("feet", o.width_m),
+                _q("feet", length - o.offset_m),
+            )
         height = r.geometry.height_m[r.job.rooms.index(room)]
         if o.sill_m + o.height_m > height + 0.02:
-            yield Hit("opening", o.id, f"{room.name} {o.tag}", "reaches {0}, above the ceiling at {1}",
-                      (_q("feet", o.sill_m + o.height_m), _q("feet", height)), _q("feet", o.sill_m + o.height_m), _q("feet", height))
+            yield Hit(
+                "opening",
+                o.id,
+                f"{room.name} {o.tag}",
+                "reaches {0}, above the ceiling at {1}",
+                (_q("feet", o.sill_m + o.height_m), _q("feet", height)),
+                _q("feet", o.sill_m + o.height_m),
+                _q("feet", height),
+            )
 
 
 def _unserved(r: Results) -> Iterator[Hit]:
@@ -101,8 +125,15 @@ def _unserved(r: Results) -> Iterator[Hit]:
         return
     for i, room in enumerate(r.job.rooms):
         if not r.airflow.served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > 60:
-            yield Hit("room", room.id, room.name, "needs {0} of heat and has no register", (_q("power", float(r.loads.heating_w[i])),),
-                      _q("power", float(r.loads.heating_w[i])), _q("power", 0))
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "needs {0} of heat and has no register",
+                (_q("power", float(r.loads.heating_w[i])),),
+                _q("power", float(r.loads.heating_w[i])),
+                _q("power", 0),
+            )
 
 
 def _unit_size(r: Results) -> Iterator[Hit]:
@@ -111,25 +142,53 @@ def _unit_size(r: Results) -> Iterator[Hit]:
         return
     low, high = x.limits
     if x.total_share < low:
-        yield Hit("unit", x.unit.id, x.unit.name, "cools {0} of the load, at least {1}", (_q("percent", x.total_share), _q("percent", low)),
-                  _q("percent", x.total_share), _q("percent", low))
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "cools {0} of the load, at least {1}",
+            (_q("percent", x.total_share), _q("percent", low)),
+            _q("percent", x.total_share),
+            _q("percent", low),
+        )
     if x.total_share > high:
-        yield Hit("unit", x.unit.id, x.unit.name, "cools {0} of the load, at most {1}", (_q("percent", x.total_share), _q("percent", high)),
-                  _q("percent", x.total_share), _q("percent", high))
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "cools {0} of the load, at most {1}",
+            (_q("percent", x.total_share), _q("percent", high)),
+            _q("percent", x.total_share),
+            _q("percent", high),
+        )
 
 
 def _sensible_short(r: Results) -> Iterator[Hit]:
     x = r.equipment.chosen
     if x and x.sensible_share < 0.9:
-        yield Hit("unit", x.unit.id, x.unit.name, "carries {0} of the sensible load", (_q("percent", x.sensible_share),),
-                  _q("percent", x.sensible_share), _q("percent", 0.9))
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "carries {0} of the sensible load",
+            (_q("percent", x.sensible_share),),
+            _q("percent", x.sensible_share),
+            _q("percent", 0.9),
+        )
 
 
 def _latent_short(r: Results) -> Iterator[Hit]:
     x = r.equipment.chosen
     if x and x.latent_share < 1.0:
-        yield Hit("unit", x.unit.id, x.unit.name, "dries {0} of the latent load", (_q("percent", x.latent_share),),
-                  _q("percent", x.latent_share), _q("percent", 1.0))
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "dries {0} of the latent load",
+            (_q("percent", x.latent_share),),
+            _q("percent", x.latent_share),
+            _q("percent", 1.0),
+        )
 
 
 def _heat_short(r: Results) -> Iterator[Hit]:
@@ -140,9 +199,18 @@ def _heat_short(r: Results) -> Iterator[Hit]:
     need = r.loads.house_heating_w
     if have < 0.999 * need:
         sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
-        fix = (lambda job, k=sizes[0]: replace_part(job, "system", heater_kw=float(k))) if sizes else None
-        yield Hit("unit", x.unit.id, x.unit.name, "with its backup heats {0} of {1} at design", (_q("kpower", have), _q("kpower", need)),
-                  _q("kpower", have), _q("kpower", need), fix, f"Fit a {sizes[0]:g} kW heater" if sizes else "")
+        fix = _setter("system", heater_kw=float(sizes[0])) if sizes else None
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "with its backup heats {0} of {1} at design",
+            (_q("kpower", have), _q("kpower", need)),
+            _q("kpower", have),
+            _q("kpower", need),
+            fix,
+            f"Fit a {sizes[0]:g} kW heater" if sizes else "",
+        )
 
 
 def _blower_static(r: Results) -> Iterator[Hit]:
@@ -152,9 +220,16 @@ def _blower_static(r: Results) -> Iterator[Hit]:
     for name, label in ((0, "clean"), (SCENARIOS.index("loaded_filter"), "loaded")):
         static = float(r.network.external_static_pa[name])
         if static > x.unit.blower.limit_pa * 1.001:
-            yield Hit("unit", x.unit.id, "Blower", f"works against {{0}} with a {label} filter, limit {{1}}",
-                      (_q("pressure", static), _q("pressure", x.unit.blower.limit_pa)), _q("pressure", static),
-                      _q("pressure", x.unit.blower.limit_pa), severity="fails" if label == "clean" else "look")
+            yield Hit(
+                "unit",
+                x.unit.id,
+                "Blower",
+                f"works against {{0}} with a {label} filter, limit {{1}}",
+                (_q("pressure", static), _q("pressure", x.unit.blower.limit_pa)),
+                _q("pressure", static),
+                _q("pressure", x.unit.blower.limit_pa),
+                severity="fails" if label == "clean" else "look",
+            )
             return
 
 
@@ -163,31 +238,65 @@ def _blower_flow(r: Results) -> Iterator[Hit]:
         return
     flow, want = float(r.network.blower_m3_s[0]), r.airflow.total_m3_s
     if abs(flow / want - 1) > 0.10:
-        yield Hit("unit", "blower", "Blower", "moves {0} where {1} is wanted", (_q("flow", flow), _q("flow", want)), _q("flow", flow), _q("flow", want))
+        yield Hit(
+            "unit",
+            "blower",
+            "Blower",
+            "moves {0} where {1} is wanted",
+            (_q("flow", flow), _q("flow", want)),
+            _q("flow", flow),
+            _q("flow", want),
+        )
 
 
 def _filter_fast(r: Results) -> Iterator[Hit]:
     speed = filter_velocity_m_s(r.job.system, r.airflow.total_m3_s)
     limit = FACE_LIMIT["filter"]
     if r.unit is not None and speed > limit * 1.005:
-        yield Hit("unit", "filter", "Filter", "face runs at {0}, limit {1}", (_q("velocity", speed), _q("velocity", limit)), _q("velocity", speed), _q("velocity", limit))
+        yield Hit(
+            "unit",
+            "filter",
+            "Filter",
+            "face runs at {0}, limit {1}",
+            (_q("velocity", speed), _q("velocity", limit)),
+            _q("velocity", speed),
+            _q("velocity", limit),
+        )
 
 
 def _register_fast(r: Results) -> Iterator[Hit]:
     for t in r.terminals.values():
         if t.face_velocity_m_s > t.limit_m_s * 1.005:
-            yield Hit("register", t.register.id, f"{t.register.tag}", "face runs at {0}, limit {1}",
-                      (_q("velocity", t.face_velocity_m_s), _q("velocity", t.limit_m_s)), _q("velocity", t.face_velocity_m_s), _q("velocity", t.limit_m_s))
+            yield Hit(
+                "register",
+                t.register.id,
+                f"{t.register.tag}",
+                "face runs at {0}, limit {1}",
+                (_q("velocity", t.face_velocity_m_s), _q("velocity", t.limit_m_s)),
+                _q("velocity", t.face_velocity_m_s),
+                _q("velocity", t.limit_m_s),
+            )
 
 
 def _duct_fast(r: Results) -> Iterator[Hit]:
     for x in r.ducts.runs.values():
         if x.velocity_m_s > x.velocity_max_m_s * 1.005:
+
             def fix(job: Job, x: ducts.RunResult = x) -> Job:
                 sized = ducts.size_for(x.run, x.flow_m3_s, 1.0, job.air.velocity_profile)
                 return replace(job, "runs", x.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
-            yield Hit("run", x.run.id, f"Run {x.run.tag}", "runs at {0}, limit {1}", (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_max_m_s)),
-                      _q("velocity", x.velocity_m_s), _q("velocity", x.velocity_max_m_s), fix, "Take the next size up")
+
+            yield Hit(
+                "run",
+                x.run.id,
+                f"Run {x.run.tag}",
+                "runs at {0}, limit {1}",
+                (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_max_m_s)),
+                _q("velocity", x.velocity_m_s),
+                _q("velocity", x.velocity_max_m_s),
+                fix,
+                "Take the next size up",
+            )
 
 
 def _room_air(r: Results) -> Iterator[Hit]:
@@ -197,8 +306,17 @@ def _room_air(r: Results) -> Iterator[Hit]:
         want = float(r.airflow.design_m3_s[i])
         got = r.network.room_m3_s[room.id]
         if want > 5 * CFM and got < SHORT_OF_AIR * want and want - got > 5 * CFM:
-            yield Hit("room", room.id, room.name, "is predicted to get {0} of {1}", (_q("flow", got), _q("flow", want)), _q("flow", got), _q("flow", want),
-                      lambda job: ducts.balance_dampers(job, r.ducts), "Set the dampers to balance")
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "is predicted to get {0} of {1}",
+                (_q("flow", got), _q("flow", want)),
+                _q("flow", got),
+                _q("flow", want),
+                lambda job: ducts.balance_dampers(job, r.ducts),
+                "Set the dampers to balance",
+            )
 
 
 def _bath_fan(r: Results) -> Iterator[Hit]:
@@ -208,8 +326,17 @@ def _bath_fan(r: Results) -> Iterator[Hit]:
             limit = (20 if room.exhaust and room.exhaust.continuous else 50) * CFM
             if flow < 0.99 * limit:
                 text = "has no exhaust fan; {0} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted"
-                yield Hit("room", room.id, room.name, text, (_q("flow", limit), _q("flow", flow)), _q("flow", flow), _q("flow", limit),
-                          lambda job, i=room.id: replace(job, "rooms", i, exhaust=Exhaust(flow_m3_s=50 * CFM)), "Add a 50 cfm fan")
+                yield Hit(
+                    "room",
+                    room.id,
+                    room.name,
+                    text,
+                    (_q("flow", limit), _q("flow", flow)),
+                    _q("flow", flow),
+                    _q("flow", limit),
+                    _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=50 * CFM)),
+                    "Add a 50 cfm fan",
+                )
 
 
 def _ventilation(r: Results) -> Iterator[Hit]:
@@ -223,19 +350,42 @@ def _ventilation(r: Results) -> Iterator[Hit]:
 
         def fix(job: Job) -> Job:
             v = job.ventilation
-            new = changed(v, flow_m3_s=want) if v.kind != "none" else Ventilation(kind=kind, flow_m3_s=want, sensible_recovery=0.7, latent_recovery=0.5)
+            new = (
+                changed(v, flow_m3_s=want)
+                if v.kind != "none"
+                else Ventilation(kind=kind, flow_m3_s=want, sensible_recovery=0.7, latent_recovery=0.5)
+            )
             return changed(job, job.name, ventilation=new)
-        yield Hit("house", "ventilation", "House:" if have == 0 else "The house", text, (_q("flow", want), _q("flow", have)), _q("flow", have), _q("flow", want), fix, "Bring it up to the standard",
-                  "fails" if have == 0 else "look")
+
+        yield Hit(
+            "house",
+            "ventilation",
+            "House:" if have == 0 else "The house",
+            text,
+            (_q("flow", want), _q("flow", have)),
+            _q("flow", have),
+            _q("flow", want),
+            fix,
+            "Bring it up to the standard",
+            "fails" if have == 0 else "look",
+        )
 
 
 def _takeoff_end(r: Results) -> Iterator[Hit]:
     for p in r.plenums:
         for t in p.take_offs:
             if t.from_end_m is not None and t.from_end_m < plenums.CUSHION_M * 0.99:
-                yield Hit("run", t.run.id, f"Take-off {t.run.tag}", "sits {0} from the plenum's end, at least {1}",
-                          (_q("size1", t.from_end_m), _q("size", plenums.CUSHION_M)), _q("size1", t.from_end_m), _q("size", plenums.CUSHION_M),
-                          lambda job, i=t.run.id: replace(job, "runs", i, face_from_end_m=plenums.CUSHION_M), "Move it down")
+                yield Hit(
+                    "run",
+                    t.run.id,
+                    f"Take-off {t.run.tag}",
+                    "sits {0} from the plenum's end, at least {1}",
+                    (_q("size1", t.from_end_m), _q("size", plenums.CUSHION_M)),
+                    _q("size1", t.from_end_m),
+                    _q("size", plenums.CUSHION_M),
+                    _changer("runs", t.run.id, face_from_end_m=plenums.CUSHION_M),
+                    "Move it down",
+                )
 
 
 def _flex_turn(r: Results) -> Iterator[Hit]:
@@ -253,8 +403,18 @@ def _flex_turn(r: Results) -> Iterator[Hit]:
                     else:
                         pieces.append(f)
                 return replace(job, "runs", i, fittings=tuple(pieces))
-            yield Hit("run", x.run.id, f"Run {x.run.tag}", "turns in flex at the boot; a hard elbow saves {0}", (_q("pressure3", extra),),
-                      _q("pressure3", extra), _q("pressure3", 0), fix, "Fit a hard elbow")
+
+            yield Hit(
+                "run",
+                x.run.id,
+                f"Run {x.run.tag}",
+                "turns in flex at the boot; a hard elbow saves {0}",
+                (_q("pressure3", extra),),
+                _q("pressure3", extra),
+                _q("pressure3", 0),
+                fix,
+                "Fit a hard elbow",
+            )
 
 
 def _door_pressure(r: Results) -> Iterator[Hit]:
@@ -263,8 +423,15 @@ def _door_pressure(r: Results) -> Iterator[Hit]:
     for room in r.job.rooms:
         p = r.network.room_pressure_pa[room.id]
         if abs(p) > DOOR_LIMIT_PA * 1.005:
-            yield Hit("room", room.id, room.name, "stands at {0} with the door shut, limit {1}", (_q("pascal", p), _q("pascal", DOOR_LIMIT_PA, 0)),
-                      _q("pascal", p), _q("pascal", DOOR_LIMIT_PA))
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "stands at {0} with the door shut, limit {1}",
+                (_q("pascal", p), _q("pascal", DOOR_LIMIT_PA, 0)),
+                _q("pascal", p),
+                _q("pascal", DOOR_LIMIT_PA),
+            )
 
 
 def _too_deep(r: Results) -> Iterator[Hit]:
@@ -278,8 +445,15 @@ def _too_deep(r: Results) -> Iterator[Hit]:
         if run.under_roof_m is not None:
             limit, what = run.under_roof_m, "clear height under the roof"
         if limit > 0 and deep + wrap > limit and abs(run.rise_m) < 0.1:
-            yield Hit("run", run.id, f"Run {run.tag}", f"needs {{0}} with its insulation where the {what} is {{1}}", (_q("size1", deep + wrap), _q("size1", limit)),
-                      _q("size1", deep + wrap), _q("size1", limit))
+            yield Hit(
+                "run",
+                run.id,
+                f"Run {run.tag}",
+                f"needs {{0}} with its insulation where the {what} is {{1}}",
+                (_q("size1", deep + wrap), _q("size1", limit)),
+                _q("size1", deep + wrap),
+                _q("size1", limit),
+            )
 
 
 def _sweats(r: Results) -> Iterator[Hit]:
@@ -291,8 +465,17 @@ def _sweats(r: Results) -> Iterator[Hit]:
         ambient, dew = _surroundings(r, run.place)
         need = heat.sweat_resistance(12.8, ambient, dew, R_SO_JACKET[True])
         if have < need:
-            yield Hit("run", run.id, f"Run {run.tag}", "sweats: R {0} where R {1} keeps it dry", (_q("r_value", have, 1), _q("r_value", need, 1)),
-                      _q("r_value", have), _q("r_value", need), lambda job, i=run.id: replace(job, "runs", i, insulation_r_m2k_w=8 * 0.1761), "Wrap it to R-8")
+            yield Hit(
+                "run",
+                run.id,
+                f"Run {run.tag}",
+                "sweats: R {0} where R {1} keeps it dry",
+                (_q("r_value", have, 1), _q("r_value", need, 1)),
+                _q("r_value", have),
+                _q("r_value", need),
+                _changer("runs", run.id, insulation_r_m2k_w=8 * 0.1761),
+                "Wrap it to R-8",
+            )
 
 
 def _surroundings(r: Results, place: str) -> tuple[float, float]:
@@ -311,15 +494,31 @@ def _attic_r(r: Results) -> Iterator[Hit]:
     for x in r.ducts.runs.values():
         run = x.run
         if run.place == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
-            yield Hit("run", run.id, f"Run {run.tag}", "is wrapped R {0} in the attic, the energy code wants R {1}", (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
-                      _q("r_value", run.insulation_r_m2k_w), _q("r_value", want), lambda job, i=run.id: replace(job, "runs", i, insulation_r_m2k_w=8 * 0.1761), "Wrap it to R-8")
+            yield Hit(
+                "run",
+                run.id,
+                f"Run {run.tag}",
+                "is wrapped R {0} in the attic, the energy code wants R {1}",
+                (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
+                _q("r_value", run.insulation_r_m2k_w),
+                _q("r_value", want),
+                _changer("runs", run.id, insulation_r_m2k_w=8 * 0.1761),
+                "Wrap it to R-8",
+            )
 
 
 def _plenum_small(r: Results) -> Iterator[Hit]:
     for p in r.plenums:
         if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
-            yield Hit("plenum", p.plenum.side, "Supply plenum", "is {0} where {1} keeps it calm", (_q("small_area", p.area_m2), _q("small_area", p.wanted_area_m2)),
-                      _q("small_area", p.area_m2), _q("small_area", p.wanted_area_m2))
+            yield Hit(
+                "plenum",
+                p.plenum.side,
+                "Supply plenum",
+                "is {0} where {1} keeps it calm",
+                (_q("small_area", p.area_m2), _q("small_area", p.wanted_area_m2)),
+                _q("small_area", p.area_m2),
+                _q("small_area", p.wanted_area_m2),
+            )
 
 
 def _return_missing(r: Results) -> Iterator[Hit]:
@@ -334,38 +533,261 @@ def _line_long(r: Results) -> Iterator[Hit]:
     if x is None or x.unit.kind == "furnace_coil":
         return
     if r.job.system.line_length_m > x.unit.line_max_m or r.job.system.line_lift_m > x.unit.line_max_lift_m:
-        yield Hit("unit", x.unit.id, "Line set", "is {0} long, the maker allows {1}", (_q("length", r.job.system.line_length_m, 0), _q("length", x.unit.line_max_m, 0)),
-                  _q("length", r.job.system.line_length_m), _q("length", x.unit.line_max_m))
+        yield Hit(
+            "unit",
+            x.unit.id,
+            "Line set",
+            "is {0} long, the maker allows {1}",
+            (_q("length", r.job.system.line_length_m, 0), _q("length", x.unit.line_max_m, 0)),
+            _q("length", r.job.system.line_length_m),
+            _q("length", x.unit.line_max_m),
+        )
 
 
-def _rule(id: str, station: int, severity: Severity, name: str, basis: str, why: str, remedy: str, check: Callable[[Results], Iterator[Hit]]) -> Rule:
+def _rule(
+    id: str,
+    station: int,
+    severity: Severity,
+    name: str,
+    basis: str,
+    why: str,
+    remedy: str,
+    check: Callable[[Results], Iterator[Hit]],
+) -> Rule:
     return Rule(id, station, severity, name, basis, why, remedy, check)
 
 
 RULES: tuple[Rule, ...] = (
-    _rule("opening-fits", 1, "fails", "Opening larger than its wall", "geometry", "A wrong opening makes wrong loads.", "Correct its size or place.", _overlap),
-    _rule("room-unserved", 4, "fails", "Room without a register", "common practice", "Air does not go through walls.", "Give it a register and a run.", _unserved),
-    _rule("unit-size", 3, "fails", "Unit too big or too small", "size-limit standard for residential equipment, from memory", "Too small never gets there; too big cycles and does not dry.", "Pick another candidate.", _unit_size),
-    _rule("sensible-short", 3, "fails", "Sensible capacity short", "size-limit standard, from memory", "The house warms on the design day.", "Pick a unit with more sensible capacity or more air.", _sensible_short),
-    _rule("latent-short", 3, "look", "Latent capacity short", "size-limit standard, from memory", "Rooms stay clammy.", "Less air over the coil, or a unit that dries more.", _latent_short),
-    _rule("heat-short", 3, "fails", "Heat short at design", "common practice", "Rooms cool down on the coldest night.", "Fit backup heat or a larger unit.", _heat_short),
-    _rule("line-long", 3, "fails", "Line set beyond the maker's limit", "maker's data", "Oil stays in the line and capacity drops.", "Move the outdoor unit nearer.", _line_long),
-    _rule("blower-static", 5, "fails", "Static over the blower's limit", "maker's blower table", "The blower starves or howls.", "Larger filter, larger return, larger ducts.", _blower_static),
-    _rule("blower-flow", 5, "look", "Blower off its design flow", "network solve", "Capacity and every room's air move with it.", "Change the tap, or the ducts.", _blower_flow),
-    _rule("filter-fast", 3, "look", "Filter face too fast", "face velocity limit 300 fpm, from memory", "A fast filter is loud, leaks dust and starves the blower.", "Fit a larger filter or a second grille.", _filter_fast),
-    _rule("register-fast", 4, "look", "Register too fast", "face velocity limits, from memory", "Fast faces are heard.", "Larger face or a second register.", _register_fast),
-    _rule("duct-fast", 5, "look", "Duct too fast", "velocity limits, from memory", "Fast air is loud and eats the static.", "Take the next size up.", _duct_fast),
-    _rule("room-air", 5, "fails", "Room short of air", "network solve, 10 % and 5 cfm", "The room will not hold its temperature.", "Open its damper, close the others, or enlarge the run.", _room_air),
-    _rule("bath-exhaust", 4, "fails", "Bath without exhaust", "ASHRAE 62.2, 50 cfm on demand or 20 all day", "Moisture rots the room and fails inspection.", "Fit a fan with a hard pipe to the outside.", _bath_fan),
-    _rule("whole-house-air", 4, "look", "Whole-house ventilation", "ASHRAE 62.2", "Stale air, failed inspection.", "Plan a ventilator or raise its flow.", _ventilation),
-    _rule("takeoff-end", 5, "look", "Take-off too near the plenum's end", "cushion of 6 to 12 in, common practice", "The last take-off then robs the others.", "Move it back from the end.", _takeoff_end),
-    _rule("flex-turn", 5, "look", "Turn made in flex at a boot", "fitting coefficients, from memory", "Flex folds at the boot and chokes the run.", "Hard elbow, straight boot.", _flex_turn),
-    _rule("door-pressure", 4, "look", "Room pressure with the door shut", "3 Pa, common practice", "The room loses its supply and the house pulls in outdoor air.", "Undercut, transfer grille or jump duct.", _door_pressure),
-    _rule("duct-depth", 5, "fails", "Duct deeper than its space", "geometry", "It does not go in.", "Flatter duct, two runs, or another way round.", _too_deep),
-    _rule("duct-sweats", 5, "look", "Supply duct that sweats", "jacket at the dew point", "Water drips on the ceiling.", "More insulation with a sealed jacket.", _sweats),
-    _rule("attic-wrap", 5, "look", "Thin wrap in the attic", "energy code R-8, from memory", "Heat lost, heat gained.", "Wrap to R-8.", _attic_r),
-    _rule("plenum-small", 5, "look", "Plenum too small", "face velocity, common practice", "Fast air passes the first take-offs by.", "Wider plenum.", _plenum_small),
-    _rule("return-missing", 5, "fails", "No return", "common practice", "What does not come back can't go out.", "Lay a return.", _return_missing),
+    _rule(
+        "opening-fits",
+        1,
+        "fails",
+        "Opening larger than its wall",
+        "geometry",
+        "A wrong opening makes wrong loads.",
+        "Correct its size or place.",
+        _overlap,
+    ),
+    _rule(
+        "room-unserved",
+        4,
+        "fails",
+        "Room without a register",
+        "common practice",
+        "Air does not go through walls.",
+        "Give it a register and a run.",
+        _unserved,
+    ),
+    _rule(
+        "unit-size",
+        3,
+        "fails",
+        "Unit too big or too small",
+        "size-limit standard for residential equipment, from memory",
+        "Too small never gets there; too big cycles and does not dry.",
+        "Pick another candidate.",
+        _unit_size,
+    ),
+    _rule(
+        "sensible-short",
+        3,
+        "fails",
+        "Sensible capacity short",
+        "size-limit standard, from memory",
+        "The house warms on the design day.",
+        "Pick a unit with more sensible capacity or more air.",
+        _sensible_short,
+    ),
+    _rule(
+        "latent-short",
+        3,
+        "look",
+        "Latent capacity short",
+        "size-limit standard, from memory",
+        "Rooms stay clammy.",
+        "Less air over the coil, or a unit that dries more.",
+        _latent_short,
+    ),
+    _rule(
+        "heat-short",
+        3,
+        "fails",
+        "Heat short at design",
+        "common practice",
+        "Rooms cool down on the coldest night.",
+        "Fit backup heat or a larger unit.",
+        _heat_short,
+    ),
+    _rule(
+        "line-long",
+        3,
+        "fails",
+        "Line set beyond the maker's limit",
+        "maker's data",
+        "Oil stays in the line and capacity drops.",
+        "Move the outdoor unit nearer.",
+        _line_long,
+    ),
+    _rule(
+        "blower-static",
+        5,
+        "fails",
+        "Static over the blower's limit",
+        "maker's blower table",
+        "The blower starves or howls.",
+        "Larger filter, larger return, larger ducts.",
+        _blower_static,
+    ),
+    _rule(
+        "blower-flow",
+        5,
+        "look",
+        "Blower off its design flow",
+        "network solve",
+        "Capacity and every room's air move with it.",
+        "Change the tap, or the ducts.",
+        _blower_flow,
+    ),
+    _rule(
+        "filter-fast",
+        3,
+        "look",
+        "Filter face too fast",
+        "face velocity limit 300 fpm, from memory",
+        "A fast filter is loud, leaks dust and starves the blower.",
+        "Fit a larger filter or a second grille.",
+        _filter_fast,
+    ),
+    _rule(
+        "register-fast",
+        4,
+        "look",
+        "Register too fast",
+        "face velocity limits, from memory",
+        "Fast faces are heard.",
+        "Larger face or a second register.",
+        _register_fast,
+    ),
+    _rule(
+        "duct-fast",
+        5,
+        "look",
+        "Duct too fast",
+        "velocity limits, from memory",
+        "Fast air is loud and eats the static.",
+        "Take the next size up.",
+        _duct_fast,
+    ),
+    _rule(
+        "room-air",
+        5,
+        "fails",
+        "Room short of air",
+        "network solve, 10 % and 5 cfm",
+        "The room will not hold its temperature.",
+        "Open its damper, close the others, or enlarge the run.",
+        _room_air,
+    ),
+    _rule(
+        "bath-exhaust",
+        4,
+        "fails",
+        "Bath without exhaust",
+        "ASHRAE 62.2, 50 cfm on demand or 20 all day",
+        "Moisture rots the room and fails inspection.",
+        "Fit a fan with a hard pipe to the outside.",
+        _bath_fan,
+    ),
+    _rule(
+        "whole-house-air",
+        4,
+        "look",
+        "Whole-house ventilation",
+        "ASHRAE 62.2",
+        "Stale air, failed inspection.",
+        "Plan a ventilator or raise its flow.",
+        _ventilation,
+    ),
+    _rule(
+        "takeoff-end",
+        5,
+        "look",
+        "Take-off too near the plenum's end",
+        "cushion of 6 to 12 in, common practice",
+        "The last take-off then robs the others.",
+        "Move it back from the end.",
+        _takeoff_end,
+    ),
+    _rule(
+        "flex-turn",
+        5,
+        "look",
+        "Turn made in flex at a boot",
+        "fitting coefficients, from memory",
+        "Flex folds at the boot and chokes the run.",
+        "Hard elbow, straight boot.",
+        _flex_turn,
+    ),
+    _rule(
+        "door-pressure",
+        4,
+        "look",
+        "Room pressure with the door shut",
+        "3 Pa, common practice",
+        "The room loses its supply and the house pulls in outdoor air.",
+        "Undercut, transfer grille or jump duct.",
+        _door_pressure,
+    ),
+    _rule(
+        "duct-depth",
+        5,
+        "fails",
+        "Duct deeper than its space",
+        "geometry",
+        "It does not go in.",
+        "Flatter duct, two runs, or another way round.",
+        _too_deep,
+    ),
+    _rule(
+        "duct-sweats",
+        5,
+        "look",
+        "Supply duct that sweats",
+        "jacket at the dew point",
+        "Water drips on the ceiling.",
+        "More insulation with a sealed jacket.",
+        _sweats,
+    ),
+    _rule(
+        "attic-wrap",
+        5,
+        "look",
+        "Thin wrap in the attic",
+        "energy code R-8, from memory",
+        "Heat lost, heat gained.",
+        "Wrap to R-8.",
+        _attic_r,
+    ),
+    _rule(
+        "plenum-small",
+        5,
+        "look",
+        "Plenum too small",
+        "face velocity, common practice",
+        "Fast air passes the first take-offs by.",
+        "Wider plenum.",
+        _plenum_small,
+    ),
+    _rule(
+        "return-missing",
+        5,
+        "fails",
+        "No return",
+        "common practice",
+        "What does not come back can't go out.",
+        "Lay a return.",
+        _return_missing,
+    ),
 )
 
 

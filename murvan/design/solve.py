@@ -47,7 +47,11 @@ class _Memo:
     def __call__(self, name: str, function: Callable[..., T], *inputs: Any, extra: tuple[Any, ...] = ()) -> T:
         """`extra` is passed on after `inputs` but does not count as an input."""
         before = self.old.get(name)
-        if before and len(before[0]) == len(inputs) and all(_same(a, b) for a, b in zip(before[0], inputs, strict=True)):
+        if (
+            before
+            and len(before[0]) == len(inputs)
+            and all(_same(a, b) for a, b in zip(before[0], inputs, strict=True))
+        ):
             self.new[name] = (inputs, before[1])
             return cast(T, before[1])
         self.ran.append(name)
@@ -70,14 +74,34 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     g = memo(
         "geometry",
         lambda rooms, storeys, openings, spaces, *_: geometry.measure(rooms, storeys, openings, spaces, job),
-        job.rooms, job.storeys, job.openings, job.spaces, job.wall_overrides, job.wall_construction,
-        job.partition_construction, job.site,
+        job.rooms,
+        job.storeys,
+        job.openings,
+        job.spaces,
+        job.wall_overrides,
+        job.wall_construction,
+        job.partition_construction,
+        job.site,
     )
     c = memo("conditions", conditions.conditions, job.site, job.climate, job.indoor)
     r = memo(
-        "loads", lambda g, c, *_: loads.loads(job, g, c), g, c, job.constructions, job.glazings, job.leakage, job.ventilation,
-        job.bedrooms, job.air.duct_allowance, job.air.moisture_rate, job.ceiling_construction, job.floor_construction,
-        job.door_construction, job.openings, job.site.shielding, job.climate,
+        "loads",
+        lambda g, c, *_: loads.loads(job, g, c),
+        g,
+        c,
+        job.constructions,
+        job.glazings,
+        job.leakage,
+        job.ventilation,
+        job.bedrooms,
+        job.air.duct_allowance,
+        job.air.moisture_rate,
+        job.ceiling_construction,
+        job.floor_construction,
+        job.door_construction,
+        job.openings,
+        job.site.shielding,
+        job.climate,
     )
     e = memo("equipment", equipment.equipment, job.system, job.ventilation, job.climate, units(), c, r)
     unit = e.chosen.unit if e.chosen else None
@@ -85,12 +109,45 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     fresh = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
     a = memo("airflow", airflow.airflow, job.rooms, job.registers, r, total, fresh)
     t = memo("terminals", terminals.terminals, job.registers, job.rooms, a.register_m3_s, c.density_kg_m3)
-    d = memo("ducts", ducts.ducts, job.runs, job.registers, job.system, job.air.velocity_profile, fresh, unit, a, c.density_kg_m3)
-    n = memo("network", lambda *_: _network(job, g, unit, c, d, a), g, unit, d, job.runs, job.registers, job.plenums,
-             job.leakage, job.ventilation, c.density_kg_m3, a)
+    d = memo(
+        "ducts",
+        ducts.ducts,
+        job.runs,
+        job.registers,
+        job.system,
+        job.air.velocity_profile,
+        fresh,
+        unit,
+        a,
+        c.density_kg_m3,
+    )
+    n = memo(
+        "network",
+        lambda *_: _network(job, g, unit, c, d, a),
+        g,
+        unit,
+        d,
+        job.runs,
+        job.registers,
+        job.plenums,
+        job.leakage,
+        job.ventilation,
+        c.density_kg_m3,
+        a,
+    )
     p = memo("plenums", plenums.plenums, job.plenums, job.runs, d, total, unit)
-    cuts = memo("build", lambda *_: build.cut_list(job, d, unit), d, unit, job.build, job.plenums, job.registers, job.rooms,
-                job.storeys, job.system)
+    cuts = memo(
+        "build",
+        lambda *_: build.cut_list(job, d, unit),
+        d,
+        unit,
+        job.build,
+        job.plenums,
+        job.registers,
+        job.rooms,
+        job.storeys,
+        job.system,
+    )
     bare = Results(job, g, c, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
     found = findings(bare)
     return Results(job, g, c, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
@@ -104,7 +161,11 @@ def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:
     return r.house_cooling_w * FALLBACK_FLOW_PER_W
 
 
-def _network(job: Job, g: geometry.Geometry, unit: Unit | None, c: conditions.Conditions, d: ducts.Ducts, a: airflow.Airflow) -> network.Network | None:
+def _network(
+    job: Job, g: geometry.Geometry, unit: Unit | None, c: conditions.Conditions, d: ducts.Ducts, a: airflow.Airflow
+) -> network.Network | None:
     if unit is None or not job.runs:
         return None
-    return network.network(job, g, unit, c.density_kg_m3, {i: x.flow_m3_s for i, x in d.runs.items()}, a.register_m3_s, a.total_m3_s)
+    return network.network(
+        job, g, unit, c.density_kg_m3, {i: x.flow_m3_s for i, x in d.runs.items()}, a.register_m3_s, a.total_m3_s
+    )

@@ -27,7 +27,9 @@ class Terminal:
     """Distance to the nearest wall it blows at (mean of the four directions for a ceiling register)."""
 
 
-def terminals(registers: tuple[Register, ...], rooms: tuple[Room, ...], flows: dict[str, float], density: float) -> dict[str, Terminal]:
+def terminals(
+    registers: tuple[Register, ...], rooms: tuple[Room, ...], flows: dict[str, float], density: float
+) -> dict[str, Terminal]:
     """Every register at its design flow."""
     by_id = {r.id: r.outline_m for r in rooms}
     out = {}
@@ -36,8 +38,15 @@ def terminals(registers: tuple[Register, ...], rooms: tuple[Room, ...], flows: d
         area = x.width_m * x.height_m * x.free_area
         limit = FACE_LIMIT["filter" if x.kind == "filter_grille" else x.side]
         throw = throw_m(flow, area, x.kind) if x.side == "supply" else 0.0
-        out[x.id] = Terminal(x, flow, flow / (x.width_m * x.height_m), limit, register_k(x, density) * flow**2, throw,
-                             _wall_distance(by_id[x.room], x.position_m) if x.side == "supply" else 0.0)
+        out[x.id] = Terminal(
+            x,
+            flow,
+            flow / (x.width_m * x.height_m),
+            limit,
+            register_k(x, density) * flow**2,
+            throw,
+            _wall_distance(by_id[x.room], x.position_m) if x.side == "supply" else 0.0,
+        )
     return out
 
 

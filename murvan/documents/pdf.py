@@ -23,14 +23,28 @@ from murvan.design.build import size_text
 from murvan.design.ducts import run_kind
 from murvan.design.geometry import wall_points
 from murvan.design.solve import Results
-from murvan.documents.schedules import Schedule, balance_schedule, buy_schedule, duct_schedule, finding_schedule, load_schedule, register_schedule
+from murvan.documents.schedules import (
+    Schedule,
+    balance_schedule,
+    buy_schedule,
+    duct_schedule,
+    finding_schedule,
+    load_schedule,
+    register_schedule,
+)
 from murvan.field.verdict import Verdict
 from murvan.units import Units, text, unit
 
 INK, INK2, RULE = HexColor("#10181B"), HexColor("#3D4A50"), HexColor("#C5CDCA")
 SUPPLY, RETURN, FRESH = HexColor("#0B7A75"), HexColor("#8A3F86"), HexColor("#4B7A12")
 STEEL, YELLOW, CHROME, STRIPE = HexColor("#2C3A41"), HexColor("#FFD60A"), HexColor("#E3E8E6"), HexColor("#F3F5F4")
-MARKS = {"good": HexColor("#167A48"), "look": HexColor("#F5A300"), "fails": HexColor("#C4202B"), "none": HexColor("#98A4A2"), "to read": HexColor("#98A4A2")}
+MARKS = {
+    "good": HexColor("#167A48"),
+    "look": HexColor("#F5A300"),
+    "fails": HexColor("#C4202B"),
+    "none": HexColor("#98A4A2"),
+    "to read": HexColor("#98A4A2"),
+}
 MARGIN = 40.0
 ROW = 15.0
 CAUTIONS = (
@@ -55,7 +69,9 @@ def fonts() -> None:
     if "Inter" in pdfmetrics.getRegisteredFontNames():
         return
     for name, file in (("Inter", "400Regular"), ("Inter-Bold", "700Bold"), ("Inter-Semi", "600SemiBold")):
-        pdfmetrics.registerFont(TTFont(name, BytesIO(resources.files("murvan.fonts").joinpath(f"Inter_{file}.ttf").read_bytes())))
+        pdfmetrics.registerFont(
+            TTFont(name, BytesIO(resources.files("murvan.fonts").joinpath(f"Inter_{file}.ttf").read_bytes()))
+        )
 
 
 def width(s: str, size: float, font: str = "Inter") -> float:
@@ -111,18 +127,29 @@ def write_pdf(r: Results, v: Verdict, target: Path | BytesIO, units: Units, toda
 
 def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) -> list[Page]:
     pages = [Page("Your house", lambda c, w, h: _cover(c, w, h, r, v, units))]
-    pages += _table_pages(load_schedule(r), units, size, "Latent and sensible by load factors, heating steady; every figure's arithmetic is in the job.")
+    pages += _table_pages(
+        load_schedule(r),
+        units,
+        size,
+        "Latent and sensible by load factors, heating steady; every figure's arithmetic is in the job.",
+    )
     if r.equipment.chosen is not None:
         pages.append(Page("Unit", lambda c, w, h: _unit(c, w, h, r, units)))
     if r.job.runs:
         for s in r.job.storeys:
-            pages.append(Page(f"Duct plan, {s.name.lower()}", lambda c, w, h, storey=s.id: _plan(c, w, h, r, storey, units)))  # type: ignore[misc]
+            pages.append(Page(f"Duct plan, {s.name.lower()}", _plan_drawer(r, s.id, units)))
         pages += _table_pages(duct_schedule(r, units), units, size)
         pages += _table_pages(register_schedule(r, units), units, size)
-        pages += _table_pages(balance_schedule(r, v), units, size, "Good within 10 % or 5 cfm of design, to look at within 20 %.")
+        pages += _table_pages(
+            balance_schedule(r, v), units, size, "Good within 10 % or 5 cfm of design, to look at within 20 %."
+        )
         pages += _table_pages(buy_schedule(r, units), units, size)
     pages += _table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
+
+
+def _plan_drawer(r: Results, storey: str, units: Units) -> Callable[[Canvas, float, float], None]:
+    return lambda c, w, h: _plan(c, w, h, r, storey, units)
 
 
 def _frame(c: Canvas, r: Results, title: str, k: int, n: int, size: tuple[float, float], day: str) -> None:
@@ -167,7 +194,9 @@ def _fit(c: Canvas, x: float, y: float, s: str, size: float, font: str, room: fl
     c.drawString(x, y, s)
 
 
-def _paragraph(c: Canvas, x: float, y: float, s: str, size: float, room: float, font: str = "Inter", color: Color = INK) -> float:
+def _paragraph(
+    c: Canvas, x: float, y: float, s: str, size: float, room: float, font: str = "Inter", color: Color = INK
+) -> float:
     """Wrapped text from baseline y down; returns the next baseline."""
     c.setFillColor(color)
     c.setFont(font, size)
@@ -190,13 +219,25 @@ def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) 
     c.drawString(MARGIN, y - 20, ", ".join(x for x in (r.job.town, r.job.client) if x))
     x = r.equipment.chosen
     figures = [
-        (text("area", r.geometry.total_area_m2, units, 0), "heated floor"), (text("kpower", r.loads.house_cooling_w, units), f"cooling at {text('temperature', r.job.climate.summer_c, units)}"),
-        (text("kpower", r.loads.house_heating_w, units), f"heating at {text('temperature', r.job.climate.winter_c, units)}"),
+        (text("area", r.geometry.total_area_m2, units, 0), "heated floor"),
+        (
+            text("kpower", r.loads.house_cooling_w, units),
+            f"cooling at {text('temperature', r.job.climate.summer_c, units)}",
+        ),
+        (
+            text("kpower", r.loads.house_heating_w, units),
+            f"heating at {text('temperature', r.job.climate.winter_c, units)}",
+        ),
     ]
     if x is not None:
         figures.append((text("tons", x.unit.nominal_w, units), f"{x.unit.maker} {x.unit.name}"))
     if r.network is not None:
-        figures.append((text("flow", float(r.network.blower_m3_s[0]), units), f"at {text('pressure', float(r.network.external_static_pa[0]), units)}"))
+        figures.append(
+            (
+                text("flow", float(r.network.blower_m3_s[0]), units),
+                f"at {text('pressure', float(r.network.external_static_pa[0]), units)}",
+            )
+        )
     column = (w - 2 * MARGIN) / len(figures)
     for k, (value, note) in enumerate(figures):
         left = MARGIN + k * column
@@ -217,7 +258,16 @@ def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) 
     for line in CAUTIONS:
         yy = _paragraph(c, MARGIN + half + 28, yy, f"•  {line}", 9, half) - 3
     if any(q.simulated for q in r.job.readings):
-        _fit(c, MARGIN, 44, "Readings in this set are simulated: they come from a virtual house, not from instruments.", 9, "Inter-Semi", w - 2 * MARGIN, MARKS["fails"])
+        _fit(
+            c,
+            MARGIN,
+            44,
+            "Readings in this set are simulated: they come from a virtual house, not from instruments.",
+            9,
+            "Inter-Semi",
+            w - 2 * MARGIN,
+            MARKS["fails"],
+        )
 
 
 def _why(r: Results, v: Verdict, units: Units) -> list[str]:
@@ -226,7 +276,9 @@ def _why(r: Results, v: Verdict, units: Units) -> list[str]:
         out.append(f"Today: {r.job.existing_heat}.")
     x = r.equipment.chosen
     if x is not None:
-        out.append(f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load and {x.heating_share * 100:.0f} % of the heating load at the design temperatures; electric backup of {r.job.system.heater_kw:g} kW carries the rest.")
+        out.append(
+            f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load and {x.heating_share * 100:.0f} % of the heating load at the design temperatures; electric backup of {r.job.system.heater_kw:g} kW carries the rest."
+        )
         if x.balance_c is not None:
             out.append(f"Down to {text('temperature', x.balance_c, units)} outdoors it heats the house alone.")
     if r.job.zones:
@@ -237,7 +289,11 @@ def _why(r: Results, v: Verdict, units: Units) -> list[str]:
     if v.read:
         out.append(f"{v.read} of {v.count} registers read: {v.good} good, {v.look} to look at, {v.fails} fail.")
     fails = sum(f.severity == "fails" for f in r.findings)
-    out.append(f"{len(r.findings)} points on the punch list, {fails} of them fail." if r.findings else "Nothing is left on the punch list.")
+    out.append(
+        f"{len(r.findings)} points on the punch list, {fails} of them fail."
+        if r.findings
+        else "Nothing is left on the punch list."
+    )
     return out
 
 
@@ -246,16 +302,67 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
     assert x is not None
     u = x.unit
     y = h - MARGIN - 60
-    _fit(c, MARGIN, y, f"{u.maker} {u.name}, {u.kind.replace('_', ' ')}, {u.stages} speed", 15, "Inter-Bold", w - 2 * MARGIN)
+    _fit(
+        c,
+        MARGIN,
+        y,
+        f"{u.maker} {u.name}, {u.kind.replace('_', ' ')}, {u.stages} speed",
+        15,
+        "Inter-Bold",
+        w - 2 * MARGIN,
+    )
     rows = [
-        ("Cooling, total", text("power", x.total_w, units), text("power", r.loads.house_cooling_w, units), f"{x.total_share * 100:.0f} %", f"{x.limits[0] * 100:.0f} to {x.limits[1] * 100:.0f} %"),
-        ("Cooling, sensible", text("power", x.sensible_w, units), text("power", r.loads.house_sensible_w, units), f"{x.sensible_share * 100:.0f} %", "90 % and more"),
-        ("Cooling, latent", text("power", x.latent_w, units), text("power", r.loads.house_latent_w, units), f"{x.latent_share * 100:.0f} %", "100 % and more"),
-        ("Heating, heat pump alone", text("power", x.heating_w, units), text("power", r.loads.house_heating_w, units), f"{x.heating_share * 100:.0f} %", "backup fills the rest"),
+        (
+            "Cooling, total",
+            text("power", x.total_w, units),
+            text("power", r.loads.house_cooling_w, units),
+            f"{x.total_share * 100:.0f} %",
+            f"{x.limits[0] * 100:.0f} to {x.limits[1] * 100:.0f} %",
+        ),
+        (
+            "Cooling, sensible",
+            text("power", x.sensible_w, units),
+            text("power", r.loads.house_sensible_w, units),
+            f"{x.sensible_share * 100:.0f} %",
+            "90 % and more",
+        ),
+        (
+            "Cooling, latent",
+            text("power", x.latent_w, units),
+            text("power", r.loads.house_latent_w, units),
+            f"{x.latent_share * 100:.0f} %",
+            "100 % and more",
+        ),
+        (
+            "Heating, heat pump alone",
+            text("power", x.heating_w, units),
+            text("power", r.loads.house_heating_w, units),
+            f"{x.heating_share * 100:.0f} %",
+            "backup fills the rest",
+        ),
         ("Backup heater", f"{r.job.system.heater_kw:g} kW", f"{x.backup_w / 1000:.1f} kW short", "", ""),
-        ("Balance point", text("temperature", x.balance_c, units), "", "", ""), ("Hours a year with backup", f"{x.backup_hours:.0f} h" if x.backup_hours == x.backup_hours else "–", f"{x.backup_kwh:.0f} kWh" if x.backup_kwh == x.backup_kwh else "", "", ""),
-        ("Air, design", text("flow", r.airflow.total_m3_s, units), f"static limit {text('pressure', u.blower.limit_pa, units)}", "", ""),
-        ("Line set", text("length", r.job.system.line_length_m, units), f"maker allows {text('length', u.line_max_m, units)}", "", ""),
+        ("Balance point", text("temperature", x.balance_c, units), "", "", ""),
+        (
+            "Hours a year with backup",
+            f"{x.backup_hours:.0f} h" if x.backup_hours == x.backup_hours else "–",
+            f"{x.backup_kwh:.0f} kWh" if x.backup_kwh == x.backup_kwh else "",
+            "",
+            "",
+        ),
+        (
+            "Air, design",
+            text("flow", r.airflow.total_m3_s, units),
+            f"static limit {text('pressure', u.blower.limit_pa, units)}",
+            "",
+            "",
+        ),
+        (
+            "Line set",
+            text("length", r.job.system.line_length_m, units),
+            f"maker allows {text('length', u.line_max_m, units)}",
+            "",
+            "",
+        ),
         ("Electrical, information only", f"MCA {u.mca_a:g} A", f"MOP {u.mop_a:g} A", "", ""),
     ]
     y -= 30
@@ -270,13 +377,29 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
         c.setLineWidth(0.5)
         c.line(MARGIN, y - 6, w - MARGIN, y - 6)
         for k, (cell, left) in enumerate(zip(row, xs, strict=True)):
-            _fit(c, left, y, cell, 10.5, "Inter-Bold" if k == 1 else "Inter", (xs[k + 1] if k < 4 else w - MARGIN) - left - 8)
-    _paragraph(c, MARGIN, y - 34, "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for air flow and altitude. Size limits from memory of the published standard; the local code decides.", 9, w - 2 * MARGIN, color=INK2)
+            _fit(
+                c,
+                left,
+                y,
+                cell,
+                10.5,
+                "Inter-Bold" if k == 1 else "Inter",
+                (xs[k + 1] if k < 4 else w - MARGIN) - left - 8,
+            )
+    _paragraph(
+        c,
+        MARGIN,
+        y - 34,
+        "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for air flow and altitude. Size limits from memory of the published standard; the local code decides.",
+        9,
+        w - 2 * MARGIN,
+        color=INK2,
+    )
 
 
 def _plan(c: Canvas, w: float, h: float, r: Results, storey: str, units: Units) -> None:
     job, g = r.job, r.geometry
-    everything = [pt for q in (*job.rooms, *job.spaces) for pt in q.outline_m]
+    everything = [pt for o in [*(q.outline_m for q in job.rooms), *(q.outline_m for q in job.spaces)] for pt in o]
     x0, x1 = min(x for x, _ in everything), max(x for x, _ in everything)
     y0, y1 = min(y for _, y in everything), max(y for _, y in everything)
     box_w, box_h = w - 2 * MARGIN - 20, h - 2 * MARGIN - 80
@@ -291,7 +414,9 @@ def _plan(c: Canvas, w: float, h: float, r: Results, storey: str, units: Units) 
     for s in job.spaces:
         if s.storey == storey:
             _polyline(c, [at(*p) for p in (*s.outline_m, s.outline_m[0])], INK2, 1)
-            cx, cy = at(sum(p[0] for p in s.outline_m) / len(s.outline_m), sum(p[1] for p in s.outline_m) / len(s.outline_m))
+            cx, cy = at(
+                sum(p[0] for p in s.outline_m) / len(s.outline_m), sum(p[1] for p in s.outline_m) / len(s.outline_m)
+            )
             c.setFont("Inter", 8)
             c.drawCentredString(cx, cy, s.name)
     for part in g.walls:
@@ -300,9 +425,14 @@ def _plan(c: Canvas, w: float, h: float, r: Results, storey: str, units: Units) 
         a, b = wall_points(job.rooms[part.room].outline_m, part.wall)
         length = max(((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5, 1e-6)
         ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-        s, e = part.start_m, part.start_m + part.length_m
+        from_m, to_m = part.start_m, part.start_m + part.length_m
         outer = part.other != "heated"
-        _polyline(c, [at(a[0] + ux * s, a[1] + uy * s), at(a[0] + ux * e, a[1] + uy * e)], INK if outer else INK2, 3.2 if outer else 1.4)
+        _polyline(
+            c,
+            [at(a[0] + ux * from_m, a[1] + uy * from_m), at(a[0] + ux * to_m, a[1] + uy * to_m)],
+            INK if outer else INK2,
+            3.2 if outer else 1.4,
+        )
     taken: list[tuple[float, float, float, float]] = []
     own = [run for run in job.runs if run.storey == storey]
     for run in sorted(own, key=lambda run: run_kind(run) == "trunk"):
@@ -324,31 +454,52 @@ def _plan(c: Canvas, w: float, h: float, r: Results, storey: str, units: Units) 
     for i in sorted(here):
         room = job.rooms[i]
         cx, cy = at(*g.centre_m[i])
-        s = f"{room.name} {text('flow', float(r.airflow.design_m3_s[i]), units)}"
-        _label(c, s, 8.5, "Inter-Bold", _spots(cx, cy, 60), taken, None)
+        name = f"{room.name} {text('flow', float(r.airflow.design_m3_s[i]), units)}"
+        _label(c, name, 8.5, "Inter-Bold", _spots(cx, cy, 60), taken, None)
     for run in own:
         if run.side == "fresh":
             continue
-        size_ = size_text((run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), units)
+        size_ = size_text(
+            (run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), units
+        )
         x_ = r.ducts.runs[run.id]
-        s = f"{run.tag}  {size_} {unit('size', units)} · {text('flow', x_.flow_m3_s, units)}"
+        name = f"{run.tag}  {size_} {unit('size', units)} · {text('flow', x_.flow_m3_s, units)}"
         pts = [at(*p) for p in run.path_m]
         mid = pts[len(pts) // 2 - 1], pts[len(pts) // 2]
         cx, cy = (mid[0][0] + mid[1][0]) / 2, (mid[0][1] + mid[1][1]) / 2
-        _label(c, s, 7, "Inter", _spots(cx, cy, 70), taken, RULE)
+        _label(c, name, 7, "Inter", _spots(cx, cy, 70), taken, RULE)
     c.setFont("Inter", 8)
     c.setFillColor(INK2)
-    c.drawString(MARGIN, 36, f"Widths to scale. Sizes in {unit('size', units)}. Supply green, return purple, fresh air olive.")
+    c.drawString(
+        MARGIN, 36, f"Widths to scale. Sizes in {unit('size', units)}. Supply green, return purple, fresh air olive."
+    )
 
 
 def _spots(cx: float, cy: float, reach: float) -> list[tuple[float, float]]:
     out = [(cx, cy)]
     for d in (10, 16, 24, 34, 46, reach):
-        out += [(cx, cy + d), (cx, cy - d), (cx + d * 1.6, cy), (cx - d * 1.6, cy), (cx + d * 1.4, cy + d * 0.8), (cx - d * 1.4, cy - d * 0.8), (cx + d * 1.4, cy - d * 0.8), (cx - d * 1.4, cy + d * 0.8)]
+        out += [
+            (cx, cy + d),
+            (cx, cy - d),
+            (cx + d * 1.6, cy),
+            (cx - d * 1.6, cy),
+            (cx + d * 1.4, cy + d * 0.8),
+            (cx - d * 1.4, cy - d * 0.8),
+            (cx + d * 1.4, cy - d * 0.8),
+            (cx - d * 1.4, cy + d * 0.8),
+        ]
     return out
 
 
-def _label(c: Canvas, s: str, size: float, font: str, spots: list[tuple[float, float]], taken: list[tuple[float, float, float, float]], edge: Color | None) -> None:
+def _label(
+    c: Canvas,
+    s: str,
+    size: float,
+    font: str,
+    spots: list[tuple[float, float]],
+    taken: list[tuple[float, float, float, float]],
+    edge: Color | None,
+) -> None:
     """A text on white at the first spot where it covers no other text."""
     tw = width(s, size, font) + 6
     best = None
@@ -387,7 +538,9 @@ def _columns(s: Schedule, rows: list[list[str]], head: list[str], room: float) -
     want = []
     for k in range(len(head)):
         cells = [row[k] for row in rows]
-        want.append(max([width(x, 8.5, "Inter-Bold") for x in cells] + [min(width(head[k], 8, "Inter-Semi"), 80.0)]) + 10)
+        want.append(
+            max([width(x, 8.5, "Inter-Bold") for x in cells] + [min(width(head[k], 8, "Inter-Semi"), 80.0)]) + 10
+        )
     total = sum(want)
     if total <= room:
         spare = (room - total) / len(want)
@@ -419,14 +572,37 @@ def _table_pages(s: Schedule, units: Units, size: tuple[float, float], footnote:
                 break
             y -= need
             k += 1
-        part, last = (at, k), k >= len(rows)
-        pages.append(Page(s.title + (f", page {len(pages) + 1}" if pages else ""),
-                          lambda c, w, h, part=part, last=last: _table(c, s, heads, wrapped[part[0]:part[1]], columns, top, head_h, part[0], last and s.total is not None, footnote if last else "")))  # type: ignore[misc]
+        last = k >= len(rows)
+        title = s.title + (f", page {len(pages) + 1}" if pages else "")
+        part = _TablePart(
+            s, heads, wrapped[at:k], columns, top, head_h, at, last and s.total is not None, footnote if last else ""
+        )
+        pages.append(Page(title, part.draw))
         at = max(k, at + 1)
     return pages
 
 
-def _table(c: Canvas, s: Schedule, heads: list[list[str]], rows: list[list[list[str]]], columns: list[float], top: float, head_h: float, first: int, total: bool, footnote: str) -> None:
+@dataclass(frozen=True)
+class _TablePart:
+    """The rows of a table that go on one page."""
+
+    s: Schedule
+    heads: list[list[str]]
+    rows: list[list[list[str]]]
+    columns: list[float]
+    top: float
+    head_h: float
+    first: int
+    total: bool
+    footnote: str
+
+    def draw(self, c: Canvas, w: float, h: float) -> None:
+        _table(c, self)
+
+
+def _table(c: Canvas, part: _TablePart) -> None:
+    s, heads, rows, columns, top, head_h = part.s, part.heads, part.rows, part.columns, part.top, part.head_h
+    first, total, footnote = part.first, part.total, part.footnote
     right = MARGIN + sum(columns)
     c.setFillColor(CHROME)
     c.rect(MARGIN, top - head_h, right - MARGIN, head_h, stroke=0, fill=1)
@@ -454,7 +630,9 @@ def _table(c: Canvas, s: Schedule, heads: list[list[str]], rows: list[list[list[
                 kind = s.columns[k][1]
                 color = MARKS.get(line, INK) if s.columns[k][0] in ("Verdict", "Mark") else INK
                 c.setFillColor(color)
-                _cell(c, line, x, y - 10.5 - 11 * m, columns[k], kind, "Inter-Bold" if final or k == 0 else "Inter", 8.5)
+                _cell(
+                    c, line, x, y - 10.5 - 11 * m, columns[k], kind, "Inter-Bold" if final or k == 0 else "Inter", 8.5
+                )
             x += columns[k]
         y -= height
     if footnote:

@@ -13,26 +13,40 @@ from murvan.field.verdict import Verdict
 def results_data(r: Results, v: Verdict) -> dict[str, Any]:
     """Everything `murvan solve --json` writes. Numbers are SI; None stands for what is not known yet."""
     return {
-        "murvan": __version__, "format": 1, "job": {"name": r.job.name, "town": r.job.town, "number": r.job.number},
-        "house": _house(r), "rooms": _rooms(r), "equipment": _equipment(r), "blower": _blower(r),
-        "registers": _registers(r, v), "duct_runs": [_run(r, x) for x in r.ducts.runs.values()], "findings": _findings(r),
+        "murvan": __version__,
+        "format": 1,
+        "job": {"name": r.job.name, "town": r.job.town, "number": r.job.number},
+        "house": _house(r),
+        "rooms": _rooms(r),
+        "equipment": _equipment(r),
+        "blower": _blower(r),
+        "registers": _registers(r, v),
+        "duct_runs": [_run(r, x) for x in r.ducts.runs.values()],
+        "findings": _findings(r),
     }
 
 
 def _house(r: Results) -> dict[str, Any]:
     return {
-        "heating_w": r.loads.house_heating_w, "cooling_sensible_w": r.loads.house_sensible_w,
-        "cooling_latent_w": r.loads.house_latent_w, "floor_area_m2": r.geometry.total_area_m2,
-        "volume_m3": r.geometry.total_volume_m3, "infiltration_winter_m3_s": r.loads.infiltration_winter_m3_s,
-        "infiltration_summer_m3_s": r.loads.infiltration_summer_m3_s,
+        "heating_w": r.loads.house_heating_w,
+        "cooling_sensible_w": r.loads.house_sensible_w,
+        "cooling_latent_w": r.loads.house_latent_w,
+        "floor_area_m2": r.geometry.total_area_m2,
+        "volume_m3": r.geometry.total_volume_m3,
+        "infiltration_winter_m3_s": r.loads.air.infiltration_winter_m3_s,
+        "infiltration_summer_m3_s": r.loads.air.infiltration_summer_m3_s,
     }
 
 
 def _rooms(r: Results) -> list[dict[str, Any]]:
     return [
         {
-            "id": x.id, "name": x.name, "floor_area_m2": r.geometry.area_m2[i], "heating_w": float(r.loads.heating_w[i]),
-            "cooling_sensible_w": float(r.loads.sensible_w[i]), "cooling_latent_w": float(r.loads.latent_w[i]),
+            "id": x.id,
+            "name": x.name,
+            "floor_area_m2": r.geometry.area_m2[i],
+            "heating_w": float(r.loads.heating_w[i]),
+            "cooling_sensible_w": float(r.loads.sensible_w[i]),
+            "cooling_latent_w": float(r.loads.latent_w[i]),
             "design_flow_m3_s": float(r.airflow.design_m3_s[i]),
             "predicted_flow_m3_s": r.network.room_m3_s[x.id] if r.network else None,
             "door_shut_pa": r.network.room_pressure_pa[x.id] if r.network else None,
@@ -50,11 +64,22 @@ def _equipment(r: Results) -> dict[str, Any] | None:
     if x is None:
         return None
     return {
-        "id": x.unit.id, "maker": x.unit.maker, "name": x.unit.name, "kind": x.unit.kind, "cooling_total_w": x.total_w,
-        "cooling_sensible_w": x.sensible_w, "cooling_latent_w": x.latent_w, "heating_w": x.heating_w,
-        "total_share": _finite(x.total_share), "sensible_share": _finite(x.sensible_share), "latent_share": _finite(x.latent_share),
-        "heating_share": _finite(x.heating_share), "balance_c": x.balance_c, "backup_w": x.backup_w,
-        "backup_hours": _finite(x.backup_hours), "verdict": x.verdict,
+        "id": x.unit.id,
+        "maker": x.unit.maker,
+        "name": x.unit.name,
+        "kind": x.unit.kind,
+        "cooling_total_w": x.total_w,
+        "cooling_sensible_w": x.sensible_w,
+        "cooling_latent_w": x.latent_w,
+        "heating_w": x.heating_w,
+        "total_share": _finite(x.total_share),
+        "sensible_share": _finite(x.sensible_share),
+        "latent_share": _finite(x.latent_share),
+        "heating_share": _finite(x.heating_share),
+        "balance_c": x.balance_c,
+        "backup_w": x.backup_w,
+        "backup_hours": _finite(x.backup_hours),
+        "verdict": x.verdict,
     }
 
 
@@ -63,10 +88,15 @@ def _blower(r: Results) -> dict[str, Any] | None:
     if n is None or r.unit is None:
         return None
     return {
-        "flow_m3_s": float(n.blower_m3_s[0]), "external_static_pa": float(n.external_static_pa[0]),
-        "limit_pa": r.unit.blower.limit_pa, "power_w": n.blower_power_w, "tap": r.job.system.tap,
-        "design_flow_m3_s": r.airflow.total_m3_s, "loaded_filter_flow_m3_s": float(n.blower_m3_s[2]),
-        "loaded_filter_static_pa": float(n.external_static_pa[2]), "statics_pa": dict(n.statics_pa),
+        "flow_m3_s": float(n.blower_m3_s[0]),
+        "external_static_pa": float(n.external_static_pa[0]),
+        "limit_pa": r.unit.blower.limit_pa,
+        "power_w": n.blower_power_w,
+        "tap": r.job.system.tap,
+        "design_flow_m3_s": r.airflow.total_m3_s,
+        "loaded_filter_flow_m3_s": float(n.blower_m3_s[2]),
+        "loaded_filter_static_pa": float(n.external_static_pa[2]),
+        "statics_pa": dict(n.statics_pa),
     }
 
 
@@ -75,22 +105,43 @@ def _registers(r: Results, v: Verdict) -> list[dict[str, Any]]:
     for t in r.terminals.values():
         x = t.register
         mine = v.registers.get(x.id)
-        out.append({
-            "id": x.id, "tag": x.tag, "room": x.room, "side": x.side, "design_flow_m3_s": t.flow_m3_s,
-            "predicted_flow_m3_s": r.network.register_m3_s.get(x.id) if r.network else None,
-            "measured_flow_m3_s": mine.measured if mine else None, "verdict": mine.mark if mine else "none",
-            "face_velocity_m_s": t.face_velocity_m_s, "throw_m": t.throw_m, "pressure_drop_pa": t.pressure_pa,
-        })
+        out.append(
+            {
+                "id": x.id,
+                "tag": x.tag,
+                "room": x.room,
+                "side": x.side,
+                "design_flow_m3_s": t.flow_m3_s,
+                "predicted_flow_m3_s": r.network.register_m3_s.get(x.id) if r.network else None,
+                "measured_flow_m3_s": mine.measured if mine else None,
+                "verdict": mine.mark if mine else "none",
+                "face_velocity_m_s": t.face_velocity_m_s,
+                "throw_m": t.throw_m,
+                "pressure_drop_pa": t.pressure_pa,
+            }
+        )
     return out
 
 
 def _run(r: Results, x: RunResult) -> dict[str, Any]:
     return {
-        "id": x.run.id, "tag": x.run.tag, "side": x.run.side, "parent": x.run.parent, "shape": x.run.shape,
-        "diameter_m": x.run.diameter_m, "width_m": x.run.width_m, "height_m": x.run.height_m, "material": x.run.material,
-        "length_m": x.length_m, "flow_m3_s": x.flow_m3_s,
-        "predicted_flow_m3_s": r.network.run_m3_s.get(x.run.id) if r.network else None, "velocity_m_s": x.velocity_m_s,
-        "friction_pa_m": x.friction_pa_m, "pressure_drop_pa": x.pressure_drop_pa, "path_pa": x.path_pa, "damper": x.run.damper,
+        "id": x.run.id,
+        "tag": x.run.tag,
+        "side": x.run.side,
+        "parent": x.run.parent,
+        "shape": x.run.shape,
+        "diameter_m": x.run.diameter_m,
+        "width_m": x.run.width_m,
+        "height_m": x.run.height_m,
+        "material": x.run.material,
+        "length_m": x.length_m,
+        "flow_m3_s": x.flow_m3_s,
+        "predicted_flow_m3_s": r.network.run_m3_s.get(x.run.id) if r.network else None,
+        "velocity_m_s": x.velocity_m_s,
+        "friction_pa_m": x.friction_pa_m,
+        "pressure_drop_pa": x.pressure_drop_pa,
+        "path_pa": x.path_pa,
+        "damper": x.run.damper,
         "balanced_damper": x.balanced_damper,
     }
 
@@ -98,9 +149,16 @@ def _run(r: Results, x: RunResult) -> dict[str, Any]:
 def _findings(r: Results) -> list[dict[str, Any]]:
     return [
         {
-            "rule": f.rule.id, "severity": f.severity, "station": f.rule.station, "where": {"kind": f.hit.kind, "id": f.hit.id},
-            "text": f.text("si"), "measured": f.hit.measured.value if f.hit.measured else None,
-            "limit": f.hit.limit.value if f.hit.limit else None, "why": f.rule.why, "basis": f.rule.basis, "remedy": f.rule.remedy,
+            "rule": f.rule.id,
+            "severity": f.severity,
+            "station": f.rule.station,
+            "where": {"kind": f.hit.kind, "id": f.hit.id},
+            "text": f.text("si"),
+            "measured": f.hit.measured.value if f.hit.measured else None,
+            "limit": f.hit.limit.value if f.hit.limit else None,
+            "why": f.rule.why,
+            "basis": f.rule.basis,
+            "remedy": f.rule.remedy,
         }
         for f in r.findings
     ]

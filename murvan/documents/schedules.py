@@ -47,67 +47,196 @@ def _text(cell: Cell, kind: str, units: Units) -> str:
 def run_size(x: RunResult, units: Units) -> str:
     """'7' or '14 × 8' in the user's units."""
     run = x.run
-    return size_text((run.diameter_m or 0.0,) if run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0), units)
+    return size_text(
+        (run.diameter_m or 0.0,) if run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0), units
+    )
 
 
 def load_schedule(r: Results) -> Schedule:
     g, x = r.geometry, r.loads
     rows = tuple(
-        (room.name, _storey(r, room.storey), g.area_m2[i], float(x.sensible_w[i]), float(x.latent_w[i]),
-         float(x.sensible_w[i] + x.latent_w[i]), float(x.heating_w[i]), float(r.airflow.design_m3_s[i]))
+        (
+            room.name,
+            _storey(r, room.storey),
+            g.area_m2[i],
+            float(x.sensible_w[i]),
+            float(x.latent_w[i]),
+            float(x.sensible_w[i] + x.latent_w[i]),
+            float(x.heating_w[i]),
+            float(r.airflow.design_m3_s[i]),
+        )
         for i, room in enumerate(r.job.rooms)
     )
-    total = ("House", "", g.total_area_m2, x.house_sensible_w, x.house_latent_w, x.house_cooling_w, x.house_heating_w, float(r.airflow.design_m3_s.sum()))
-    return Schedule("loads", "Room loads", (("Room", "text"), ("Storey", "text"), ("Floor", "area"), ("Sensible", "power"), ("Latent", "power"),
-                                            ("Cooling", "power"), ("Heating", "power"), ("Air", "flow")), rows, total)
+    total = (
+        "House",
+        "",
+        g.total_area_m2,
+        x.house_sensible_w,
+        x.house_latent_w,
+        x.house_cooling_w,
+        x.house_heating_w,
+        float(r.airflow.design_m3_s.sum()),
+    )
+    return Schedule(
+        "loads",
+        "Room loads",
+        (
+            ("Room", "text"),
+            ("Storey", "text"),
+            ("Floor", "area"),
+            ("Sensible", "power"),
+            ("Latent", "power"),
+            ("Cooling", "power"),
+            ("Heating", "power"),
+            ("Air", "flow"),
+        ),
+        rows,
+        total,
+    )
 
 
 def duct_schedule(r: Results, units: Units) -> Schedule:
     rows = tuple(
-        (x.run.tag, x.run.side, _storey(r, x.run.storey), run_size(x, units), x.run.material, x.length_m, x.flow_m3_s,
-         r.network.run_m3_s.get(x.run.id) if r.network else None, x.velocity_m_s, x.pressure_drop_pa, x.run.damper)
+        (
+            x.run.tag,
+            x.run.side,
+            _storey(r, x.run.storey),
+            run_size(x, units),
+            x.run.material,
+            x.length_m,
+            x.flow_m3_s,
+            r.network.run_m3_s.get(x.run.id) if r.network else None,
+            x.velocity_m_s,
+            x.pressure_drop_pa,
+            x.run.damper,
+        )
         for x in r.ducts.runs.values()
     )
-    return Schedule("ducts", "Duct schedule", (("Run", "text"), ("Side", "text"), ("Storey", "text"), (f"Size {unit('size', units)}", "text"), ("Material", "text"),
-                                               ("Length", "length"), ("Design", "flow"), ("Predicted", "flow"), ("Speed", "velocity"), ("Loss", "pressure3"),
-                                               ("Damper", "percent")), rows)
+    return Schedule(
+        "ducts",
+        "Duct schedule",
+        (
+            ("Run", "text"),
+            ("Side", "text"),
+            ("Storey", "text"),
+            (f"Size {unit('size', units)}", "text"),
+            ("Material", "text"),
+            ("Length", "length"),
+            ("Design", "flow"),
+            ("Predicted", "flow"),
+            ("Speed", "velocity"),
+            ("Loss", "pressure3"),
+            ("Damper", "percent"),
+        ),
+        rows,
+    )
 
 
 def register_schedule(r: Results, units: Units) -> Schedule:
     rooms = {x.id: x.name for x in r.job.rooms}
     rows = tuple(
-        (t.register.tag, rooms[t.register.room], t.register.kind.replace("_", " "), size_text((t.register.width_m, t.register.height_m), units),
-         t.flow_m3_s, t.face_velocity_m_s, t.pressure_pa, t.throw_m or None)
+        (
+            t.register.tag,
+            rooms[t.register.room],
+            t.register.kind.replace("_", " "),
+            size_text((t.register.width_m, t.register.height_m), units),
+            t.flow_m3_s,
+            t.face_velocity_m_s,
+            t.pressure_pa,
+            t.throw_m or None,
+        )
         for t in r.terminals.values()
     )
-    return Schedule("registers", "Register schedule", (("Register", "text"), ("Room", "text"), ("Kind", "text"), (f"Size {unit('size', units)}", "text"), ("Design", "flow"),
-                                                       ("Face", "velocity"), ("Loss", "pressure3"), ("Throw", "length")), rows)
+    return Schedule(
+        "registers",
+        "Register schedule",
+        (
+            ("Register", "text"),
+            ("Room", "text"),
+            ("Kind", "text"),
+            (f"Size {unit('size', units)}", "text"),
+            ("Design", "flow"),
+            ("Face", "velocity"),
+            ("Loss", "pressure3"),
+            ("Throw", "length"),
+        ),
+        rows,
+    )
 
 
 def balance_schedule(r: Results, v: Verdict) -> Schedule:
     rooms = {x.id: x.name for x in r.job.rooms}
     words = {"none": "to read", "good": "good", "look": "look", "fails": "fails"}
-    rows = tuple((x.tag, rooms[x.room], x.design, x.predicted, x.measured, x.share, words[x.mark]) for x in v.registers.values())
+    rows = tuple(
+        (x.tag, rooms[x.room], x.design, x.predicted, x.measured, x.share, words[x.mark])
+        for x in v.registers.values()
+    )
     read = [x for x in v.registers.values() if x.measured is not None]
-    total = (f"{v.read} of {v.count} read", "", sum(x.design for x in v.registers.values()),
-             sum(x.predicted or 0.0 for x in v.registers.values()), sum(x.measured or 0.0 for x in read) if read else None,
-             sum(x.measured or 0.0 for x in read) / sum(x.design for x in read) if read else None, "")
-    return Schedule("balance", "Air balance", (("Register", "text"), ("Room", "text"), ("Design", "flow"), ("Predicted", "flow"), ("Read", "flow"), ("Of design", "percent"),
-                                               ("Verdict", "text")), rows, total)
+    total = (
+        f"{v.read} of {v.count} read",
+        "",
+        sum(x.design for x in v.registers.values()),
+        sum(x.predicted or 0.0 for x in v.registers.values()),
+        sum(x.measured or 0.0 for x in read) if read else None,
+        sum(x.measured or 0.0 for x in read) / sum(x.design for x in read) if read else None,
+        "",
+    )
+    return Schedule(
+        "balance",
+        "Air balance",
+        (
+            ("Register", "text"),
+            ("Room", "text"),
+            ("Design", "flow"),
+            ("Predicted", "flow"),
+            ("Read", "flow"),
+            ("Of design", "percent"),
+            ("Verdict", "text"),
+        ),
+        rows,
+        total,
+    )
 
 
 def buy_schedule(r: Results, units: Units) -> Schedule:
-    rows = tuple((section, what, size_text(size, units), f"{gauge} ga" if gauge else "", count, length or None) for section, what, size, gauge, count, length in buy_list(r.cuts))
-    return Schedule("buy", "Cut and buy list", (("Section", "text"), ("What", "text"), (f"Size {unit('size', units)}", "text"), ("Gauge", "text"), ("Count", "number"), ("Length", "length")), rows)
+    rows = tuple(
+        (x.section, x.what, size_text(x.size, units), f"{x.gauge} ga" if x.gauge else "", x.count, x.length_m or None)
+        for x in buy_list(r.cuts)
+    )
+    return Schedule(
+        "buy",
+        "Cut and buy list",
+        (
+            ("Section", "text"),
+            ("What", "text"),
+            (f"Size {unit('size', units)}", "text"),
+            ("Gauge", "text"),
+            ("Count", "number"),
+            ("Length", "length"),
+        ),
+        rows,
+    )
 
 
 def finding_schedule(r: Results, units: Units) -> Schedule:
     rows = tuple((f.severity, f.text(units), f.rule.why, f.rule.remedy, f.rule.basis) for f in r.findings)
-    return Schedule("punch", "Punch list", (("Mark", "text"), ("Finding", "text"), ("Why", "text"), ("Remedy", "text"), ("Basis", "text")), rows)
+    return Schedule(
+        "punch",
+        "Punch list",
+        (("Mark", "text"), ("Finding", "text"), ("Why", "text"), ("Remedy", "text"), ("Basis", "text")),
+        rows,
+    )
 
 
 def all_schedules(r: Results, v: Verdict, units: Units) -> tuple[Schedule, ...]:
-    return (load_schedule(r), duct_schedule(r, units), register_schedule(r, units), balance_schedule(r, v), buy_schedule(r, units), finding_schedule(r, units))
+    return (
+        load_schedule(r),
+        duct_schedule(r, units),
+        register_schedule(r, units),
+        balance_schedule(r, v),
+        buy_schedule(r, units),
+        finding_schedule(r, units),
+    )
 
 
 def _storey(r: Results, storey: str) -> str:
@@ -160,8 +289,15 @@ def write_xlsx(schedules: Sequence[Schedule], path: Path, units: Units) -> None:
             cell.font = Font(bold=True)
         for row in [*s.rows, *([s.total] if s.total else [])]:
             sheet.append([_value(c, kind, units) for c, (_, kind) in zip(row, s.columns, strict=True)])
-        for k, (head, texts) in enumerate(zip(s.heading(units), zip(*s.texts(units), strict=True) if s.rows else [()] * len(s.columns), strict=True), 1):
-            sheet.column_dimensions[get_column_letter(k)].width = min(60, 2 + max([len(head), *(len(t) for t in texts)]))
+        for k, (head, texts) in enumerate(
+            zip(
+                s.heading(units), zip(*s.texts(units), strict=True) if s.rows else [()] * len(s.columns), strict=True
+            ),
+            1,
+        ):
+            sheet.column_dimensions[get_column_letter(k)].width = min(
+                60, 2 + max([len(head), *(len(t) for t in texts)])
+            )
         sheet.freeze_panes = "A2"
     book.save(path)
 

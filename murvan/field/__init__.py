@@ -5,4 +5,15 @@ from murvan.field.readings import HOLES, import_csv, readings_csv
 from murvan.field.verdict import RegisterVerdict, Verdict, verdict
 from murvan.field.virtual_house import Fault, VirtualHouse
 
-__all__ = ["HOLES", "Fault", "RegisterVerdict", "Suspect", "Verdict", "VirtualHouse", "import_csv", "readings_csv", "suspects", "verdict"]
+__all__ = [
+    "HOLES",
+    "Fault",
+    "RegisterVerdict",
+    "Suspect",
+    "Verdict",
+    "VirtualHouse",
+    "import_csv",
+    "readings_csv",
+    "suspects",
+    "verdict",
+]

@@ -28,9 +28,12 @@ LADDER = np.array([1.5, 2.0, 3.0, 4.5, 7.0, 11.0, 18.0, 30.0])
 COMMON = {"kinked_flex": 0.35, "damper_shut": 0.2, "boot": 0.1, "loaded_filter": 0.2, "low_tap": 0.1, "none": 0.05}
 SIGMA_SHARE, SIGMA_M3_S = 0.05, 3 * 0.3048**3 / 60
 TRY = {
-    "kinked_flex": "Feel for a fold or a tight strap", "damper_shut": "Look at its handle at the take-off",
-    "boot": "Look into boot and blades", "loaded_filter": "Take the filter out and read again",
-    "low_tap": "Read the blower's tap at its board", "none": "Everything within the instruments' reach",
+    "kinked_flex": "Feel for a fold or a tight strap",
+    "damper_shut": "Look at its handle at the take-off",
+    "boot": "Look into boot and blades",
+    "loaded_filter": "Take the filter out and read again",
+    "low_tap": "Read the blower's tap at its board",
+    "none": "Everything within the instruments' reach",
 }
 
 
@@ -54,7 +57,9 @@ def suspects(job: Job, r: Results, v: Verdict, most: int = 5) -> tuple[Suspect, 
     n = r.network
     if n is None or r.unit is None or len(rows) < 3:
         return ()
-    branches = np.array([n.layout.register_branch[x.register] for x in rows if x.register in n.layout.register_branch])
+    branches = np.array(
+        [n.layout.register_branch[x.register] for x in rows if x.register in n.layout.register_branch]
+    )
     measured = np.array([x.measured for x in rows if x.register in n.layout.register_branch], float)
     sigma = np.maximum(SIGMA_SHARE * measured, SIGMA_M3_S)
 
@@ -64,19 +69,33 @@ def suspects(job: Job, r: Results, v: Verdict, most: int = 5) -> tuple[Suspect, 
 
     plain = n.solution.flow_m3_s[0]
     before, chi_before = misfit(plain)
-    found: list[tuple[str, str, str, float, float, float]] = [("none", "", "As designed", float(before), float(chi_before), 1.0)]
+    found: list[tuple[str, str, str, float, float, float]] = [
+        ("none", "", "As designed", float(before), float(chi_before), 1.0)
+    ]
     run_of = {x.register_id: x for x in job.runs if x.register_id}
     low = sorted(rows, key=lambda x: (x.measured or 0.0) / max(x.design, 1e-9))[:3]
     for row in low:
         run = run_of.get(row.register)
         if run is None:
             continue
-        for kind, title in (("kinked_flex", f"Kinked flex, run {run.tag}"), ("damper_shut", f"Hand damper {run.tag} partly shut"),
-                            ("boot", f"Boot or blades of {run.tag} blocked")):
+        for kind, title in (
+            ("kinked_flex", f"Kinked flex, run {run.tag}"),
+            ("damper_shut", f"Hand damper {run.tag} partly shut"),
+            ("boot", f"Boot or blades of {run.tag} blocked"),
+        ):
             if (kind == "kinked_flex" and run.material != "flex") or (kind == "damper_shut" and run.damper is None):
                 continue
-            found.append((kind, run.id, title, *_best(n.circuit, plain, n.layout.run_branch[run.id], misfit, n.layout)))
-    found.append(("loaded_filter", "filter", "Loaded filter", *_best(n.circuit, plain, n.layout.filter_branch, misfit, n.layout)))
+            found.append(
+                (kind, run.id, title, *_best(n.circuit, plain, n.layout.run_branch[run.id], misfit, n.layout))
+            )
+    found.append(
+        (
+            "loaded_filter",
+            "filter",
+            "Loaded filter",
+            *_best(n.circuit, plain, n.layout.filter_branch, misfit, n.layout),
+        )
+    )
     if job.system.tap > 1:
         slow = replace(n.circuit, fans=((n.layout.blower_branch, ducts.fan_curve(r.unit, job.system.tap - 1)),))
         flows = solve(slow, first_flow=plain, injection=n.layout.scenario_injection[0]).flow_m3_s
@@ -104,7 +123,17 @@ def _rank(found: list[tuple[str, str, str, float, float, float]], before: float,
     weights /= weights.sum()
     order = np.argsort(-weights)[:most]
     return tuple(
-        Suspect(found[i][0], found[i][1], found[i][2], TRY[found[i][0]], float(weights[i]), found[i][3], before, found[i][5]) for i in order
+        Suspect(
+            found[i][0],
+            found[i][1],
+            found[i][2],
+            TRY[found[i][0]],
+            float(weights[i]),
+            found[i][3],
+            before,
+            found[i][5],
+        )
+        for i in order
     )
 
 
@@ -112,8 +141,21 @@ def explain(s: Suspect) -> Arithmetic:
     """How well a suspect explains the readings."""
     q = Quantity
     gained = 1 - (s.misfit_m3_s / s.misfit_before_m3_s) ** 2 if s.misfit_before_m3_s > 0 else 0.0
-    return Arithmetic(s.title, (
-        Line("misfit as designed", "", (), q("flow", s.misfit_before_m3_s, 1)),
-        Line("same, with this fault", f"resistance × {s.factor:g}", (), q("flow", s.misfit_m3_s, 1)),
-        Line("Explained", "1 − ({0} ÷ {1})²", (q("flow", s.misfit_m3_s, 1), q("flow", s.misfit_before_m3_s, 1)), q("percent", gained), True),
-    ), ("Misfit: root mean square of model less reading", "Rank: fit × how often such a fault is met, common practice"))
+    return Arithmetic(
+        s.title,
+        (
+            Line("misfit as designed", "", (), q("flow", s.misfit_before_m3_s, 1)),
+            Line("same, with this fault", f"resistance × {s.factor:g}", (), q("flow", s.misfit_m3_s, 1)),
+            Line(
+                "Explained",
+                "1 − ({0} ÷ {1})²",
+                (q("flow", s.misfit_m3_s, 1), q("flow", s.misfit_before_m3_s, 1)),
+                q("percent", gained),
+                True,
+            ),
+        ),
+        (
+            "Misfit: root mean square of model less reading",
+            "Rank: fit × how often such a fault is met, common practice",
+        ),
+    )

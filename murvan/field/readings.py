@@ -10,8 +10,11 @@ from murvan.model.job import Job, Reading
 from murvan.units import UnitError, Units, number, parse, unit
 
 HOLES = {
-    "static-return": "Static, return before the filter", "static-after-filter": "Static, after the filter",
-    "static-supply": "Static, supply plenum", "temp-return": "Temperature, return", "temp-supply": "Temperature, supply",
+    "static-return": "Static, return before the filter",
+    "static-after-filter": "Static, after the filter",
+    "static-supply": "Static, supply plenum",
+    "temp-return": "Temperature, return",
+    "temp-supply": "Temperature, supply",
 }
 HOLE_KEYS = {"static-return": "return", "static-after-filter": "after_filter", "static-supply": "supply"}
 KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
@@ -76,8 +79,17 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, 
         value = parse(KIND[quantity], f"{cell('value')} {cell('unit')}".strip(), units)
         if quantity == "flow" and not 0 <= value < 50:
             raise UnitError("a flow can't be negative or so large")
-        return Reading(id=new_id, place=place, quantity=quantity, value=value, phase=phase,  # type: ignore[arg-type]
-                       instrument=cell("instrument")[:200], taken=cell("taken")[:40], person=cell("person")[:40], note=cell("note")[:1000])
+        return Reading(
+            id=new_id,
+            place=place,
+            quantity=quantity,
+            value=value,
+            phase=phase,  # type: ignore[arg-type]
+            instrument=cell("instrument")[:200],
+            taken=cell("taken")[:40],
+            person=cell("person")[:40],
+            note=cell("note")[:1000],
+        )
     except (UnitError, ValueError) as exc:
         raise JobValueError(f"Line {line}, value: {str(exc).splitlines()[0]}") from None
 
@@ -103,5 +115,7 @@ def readings_csv(job: Job, units: Units) -> str:
     for r in job.readings:
         kind = KIND[r.quantity]
         value = number(kind, r.value, units, 4).replace("−", "-").replace(",", "")
-        writer.writerow((r.place, r.quantity, value, unit(kind, units), r.phase, r.instrument, r.taken, r.person, r.note))
+        writer.writerow(
+            (r.place, r.quantity, value, unit(kind, units), r.phase, r.instrument, r.taken, r.person, r.note)
+        )
     return out.getvalue()

@@ -99,9 +99,19 @@ def verdict(job: Job, r: Results) -> Verdict:
         measured = reading.value if reading else None
         design = r.airflow.register_m3_s.get(x.id, 0.0)
         predicted = r.network.register_m3_s.get(x.id) if r.network else None
-        rows[x.id] = RegisterVerdict(x.id, x.tag, x.room, design, predicted, measured, judge(design, measured), reading)
+        rows[x.id] = RegisterVerdict(
+            x.id, x.tag, x.room, design, predicted, measured, judge(design, measured), reading
+        )
     marks = [v.mark for v in rows.values()]
-    return Verdict(rows, _holes(r, last), sum(m != "none" for m in marks), len(marks), marks.count("good"), marks.count("look"), marks.count("fails"))
+    return Verdict(
+        rows,
+        _holes(r, last),
+        sum(m != "none" for m in marks),
+        len(marks),
+        marks.count("good"),
+        marks.count("look"),
+        marks.count("fails"),
+    )
 
 
 def _holes(r: Results, last: dict[str, Reading]) -> tuple[HoleVerdict, ...]:
@@ -123,8 +133,14 @@ def explain(v: RegisterVerdict) -> Arithmetic:
     if v.predicted is not None:
         lines.append(Line("predicted", "network, as drawn", (), q("flow", v.predicted)))
     if v.measured is not None:
-        lines.append(Line("Read", "{0} ÷ {1}", (q("flow", v.measured), q("flow", v.design)), q("percent", v.share or 0.0), True))
-    return Arithmetic("Verdict", tuple(lines), ("Good within 10 % or 5 cfm of design, to look at within 20 %: common practice",))
+        lines.append(
+            Line(
+                "Read", "{0} ÷ {1}", (q("flow", v.measured), q("flow", v.design)), q("percent", v.share or 0.0), True
+            )
+        )
+    return Arithmetic(
+        "Verdict", tuple(lines), ("Good within 10 % or 5 cfm of design, to look at within 20 %: common practice",)
+    )
 
 
 def sensible_delivered(flow_m3_s: float, difference_k: float, factor: float) -> float:

@@ -82,5 +82,14 @@ class VirtualHouse:
         noise = 1 + sigma * float(np.clip(self._random.standard_normal(), -2, 2))
         value = self.true_value(place) * noise
         step = {"flow": CFM, "static": 0.25, "temperature": 0.1}[quantity]
-        return Reading(id=reading_id, place=place, quantity=quantity, value=round(round(value / step) * step, 7),  # type: ignore[arg-type]
-                       instrument=name, simulated=True, taken=taken, person=person, uncertainty=sigma)
+        return Reading(
+            id=reading_id,
+            place=place,
+            quantity=quantity,
+            value=round(round(value / step) * step, 7),  # type: ignore[arg-type]
+            instrument=name,
+            simulated=True,
+            taken=taken,
+            person=person,
+            uncertainty=sigma,
+        )

@@ -47,7 +47,9 @@ def replace(job: Job, collection: str, item_id: str, **changes: Any) -> Job:
 
 def replace_part(job: Job, part: str, **changes: Any) -> Job:
     """The job with a single part (`climate`, `indoor`, `system`, ...) changed. Raises JobValueError."""
-    return changed(job, job.name, **{part: changed(getattr(job, part), part.replace("_", " ").capitalize(), **changes)})
+    return changed(
+        job, job.name, **{part: changed(getattr(job, part), part.replace("_", " ").capitalize(), **changes)}
+    )
 
 
 def insert(job: Job, collection: str, *records: BaseModel) -> Job:

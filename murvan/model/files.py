@@ -170,8 +170,13 @@ def _check_members(label: str, pack: zipfile.ZipFile) -> None:
         name = info.filename
         path = PurePosixPath(name)
         bad = (
-            path.is_absolute() or ".." in path.parts or "\\" in name or ":" in name or name in seen
-            or any(ord(c) < 32 for c in name) or (info.external_attr >> 28) == 0xA
+            path.is_absolute()
+            or ".." in path.parts
+            or "\\" in name
+            or ":" in name
+            or name in seen
+            or any(ord(c) < 32 for c in name)
+            or (info.external_attr >> 28) == 0xA
         )
         if bad:
             raise JobFileError(f"{label} holds a file with the unsafe name {name!r}; nothing was read.")
@@ -179,7 +184,9 @@ def _check_members(label: str, pack: zipfile.ZipFile) -> None:
         if info.file_size > MAX_MEMBER_BYTES:
             raise JobFileError(f"{label}: {name} is too large ({info.file_size / 1e6:.0f} MB).")
         if info.file_size > 1e6 and info.file_size > MAX_RATIO * max(info.compress_size, 1):
-            raise JobFileError(f"{label}: {name} unpacks to {info.file_size / 1e6:.0f} MB, far more than a job would.")
+            raise JobFileError(
+                f"{label}: {name} unpacks to {info.file_size / 1e6:.0f} MB, far more than a job would."
+            )
 
 
 def _other_members(file: Path) -> dict[str, bytes]:

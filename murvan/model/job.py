@@ -278,8 +278,21 @@ class Fitting(Record):
     """A piece that turns or changes the air in a run."""
 
     kind: Literal[
-        "takeoff", "takeoff45", "elbow", "elbow_gored", "elbow_square", "elbow_vanes", "bend45", "reducer",
-        "boot", "boot_flex_turn", "wye", "plenum_exit", "plenum_entry", "end_cap", "riser",
+        "takeoff",
+        "takeoff45",
+        "elbow",
+        "elbow_gored",
+        "elbow_square",
+        "elbow_vanes",
+        "bend45",
+        "reducer",
+        "boot",
+        "boot_flex_turn",
+        "wye",
+        "plenum_exit",
+        "plenum_entry",
+        "end_cap",
+        "riser",
     ]
     ratio: float = Field(1.0, gt=0, le=5)
     """Centre-line radius over diameter of an elbow."""
@@ -477,7 +490,16 @@ class Job(Record):
 
 
 COLLECTIONS = (
-    "constructions", "glazings", "storeys", "rooms", "openings", "spaces", "zones", "runs", "registers", "readings"
+    "constructions",
+    "glazings",
+    "storeys",
+    "rooms",
+    "openings",
+    "spaces",
+    "zones",
+    "runs",
+    "registers",
+    "readings",
 )
 
 Room.model_rebuild()

@@ -44,4 +44,6 @@ def move_line(job: Job, storey: str, axis: int, at_m: float, to_m: float) -> Job
         outline = tuple(moved(pt) for pt in item.outline_m)
         return item if item.storey != storey or outline == item.outline_m else changed(item, outline_m=outline)
 
-    return changed(job, job.name, rooms=tuple(shifted(r) for r in job.rooms), spaces=tuple(shifted(s) for s in job.spaces))
+    return changed(
+        job, job.name, rooms=tuple(shifted(r) for r in job.rooms), spaces=tuple(shifted(s) for s in job.spaces)
+    )

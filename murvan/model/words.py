@@ -7,19 +7,42 @@ from typing import Any
 from pydantic import ValidationError
 
 FIELD_WORDS = {
-    "outline_m": "outline", "u_w_m2k": "U-factor", "shgc": "sun factor", "height_m": "height",
-    "width_m": "width", "diameter_m": "diameter", "offset_m": "place along the wall", "sill_m": "sill height",
-    "ach50": "air changes at 50 Pa", "winter_c": "winter design temperature",
-    "summer_c": "summer design temperature", "flow_m3_s": "air flow", "path_m": "path",
-    "thickness_m": "thickness", "conductivity_w_mk": "conductivity", "r_m2k_w": "R-value",
-    "latitude_deg": "latitude", "altitude_m": "altitude", "people": "people", "position_m": "position",
-    "heating_c": "heating setpoint", "cooling_c": "cooling setpoint", "cooling_rh": "indoor humidity",
-    "format_version": "format version", "damper": "damper opening", "free_area": "free area",
+    "outline_m": "outline",
+    "u_w_m2k": "U-factor",
+    "shgc": "sun factor",
+    "height_m": "height",
+    "width_m": "width",
+    "diameter_m": "diameter",
+    "offset_m": "place along the wall",
+    "sill_m": "sill height",
+    "ach50": "air changes at 50 Pa",
+    "winter_c": "winter design temperature",
+    "summer_c": "summer design temperature",
+    "flow_m3_s": "air flow",
+    "path_m": "path",
+    "thickness_m": "thickness",
+    "conductivity_w_mk": "conductivity",
+    "r_m2k_w": "R-value",
+    "latitude_deg": "latitude",
+    "altitude_m": "altitude",
+    "people": "people",
+    "position_m": "position",
+    "heating_c": "heating setpoint",
+    "cooling_c": "cooling setpoint",
+    "cooling_rh": "indoor humidity",
+    "format_version": "format version",
+    "damper": "damper opening",
+    "free_area": "free area",
 }
 MESSAGE_WORDS = {
-    "missing": "is missing", "extra_forbidden": "is not a field Murvan knows",
-    "float_parsing": "is not a number", "float_type": "is not a number", "int_parsing": "is not a whole number",
-    "finite_number": "is not a number", "string_type": "is not a text", "tuple_type": "is not a list",
+    "missing": "is missing",
+    "extra_forbidden": "is not a field Murvan knows",
+    "float_parsing": "is not a number",
+    "float_type": "is not a number",
+    "int_parsing": "is not a whole number",
+    "finite_number": "is not a number",
+    "string_type": "is not a text",
+    "tuple_type": "is not a list",
 }
 
 
@@ -66,8 +89,10 @@ def _what(error: Any) -> str:
     if kind in MESSAGE_WORDS:
         return MESSAGE_WORDS[kind]
     limits = {
-        "greater_than": ("above", "gt"), "greater_than_equal": ("at least", "ge"),
-        "less_than": ("below", "lt"), "less_than_equal": ("at most", "le"),
+        "greater_than": ("above", "gt"),
+        "greater_than_equal": ("at least", "ge"),
+        "less_than": ("below", "lt"),
+        "less_than_equal": ("at most", "le"),
     }
     if kind in limits:
         word, key = limits[kind]

@@ -49,8 +49,12 @@ def friction_factor(reynolds: Array, relative_roughness: Array) -> tuple[Array, 
 
 
 def friction_pa_per_m(
-    flow_m3_s: Array, area_m2: Array, hydraulic_m: Array, roughness_m: Array,
-    density_kg_m3: float = STANDARD_DENSITY_KG_M3, viscosity_pa_s: float = VISCOSITY_PA_S,
+    flow_m3_s: Array,
+    area_m2: Array,
+    hydraulic_m: Array,
+    roughness_m: Array,
+    density_kg_m3: float = STANDARD_DENSITY_KG_M3,
+    viscosity_pa_s: float = VISCOSITY_PA_S,
 ) -> Array:
     """Pressure lost per metre of straight duct [Pa/m]: Darcy-Weisbach with Colebrook. Flow >= 0, broadcasts."""
     velocity = flow_m3_s / area_m2
@@ -90,7 +94,13 @@ def solve_diameter_m(flow_m3_s: float, friction: float, roughness_m: float, mult
     for _ in range(60):
         mid = 0.5 * (low + high)
         area = np.pi * mid**2 / 4
-        if multiplier * float(friction_pa_per_m(np.asarray(flow_m3_s), np.asarray(area), np.asarray(mid), np.asarray(roughness_m))) > friction:
+        if (
+            multiplier
+            * float(
+                friction_pa_per_m(np.asarray(flow_m3_s), np.asarray(area), np.asarray(mid), np.asarray(roughness_m))
+            )
+            > friction
+        ):
             low = mid
         else:
             high = mid
@@ -104,10 +114,17 @@ ELBOW_GORED = np.array([0.50, 0.37, 0.27, 0.24])
 LOSS_COEFFICIENT = {
     "takeoff": 0.9,  # straight 90-degree tap, on the branch velocity
     "takeoff45": 0.5,  # 45-degree entry tap, on the branch velocity
-    "elbow_square": 1.2, "elbow_vanes": 0.2, "bend45": 0.12, "reducer": 0.06,
+    "elbow_square": 1.2,
+    "elbow_vanes": 0.2,
+    "bend45": 0.12,
+    "reducer": 0.06,
     "boot": 0.75,  # straight boot, on the run velocity
     "boot_flex_turn": 2.0,  # flex bent into the boot; a hard elbow with a straight boot is 0.22 + 0.75
-    "wye": 0.45, "plenum_exit": 0.35, "plenum_entry": 0.9, "end_cap": 0.0, "riser": 0.4,
+    "wye": 0.45,
+    "plenum_exit": 0.35,
+    "plenum_entry": 0.9,
+    "end_cap": 0.0,
+    "riser": 0.4,
 }
 """Loss coefficients on the named section's velocity pressure; from memory."""
 
@@ -129,7 +146,7 @@ DAMPER_C = np.array([0.2, 0.52, 1.5, 4.5, 11.0, 29.0, 108.0, 620.0, 7000.0])
 def damper_coefficient(opening: Array) -> Array:
     """Loss coefficient of a butterfly damper, opening 1 = blade in line, 0 = across. Log-interpolated."""
     angle = 90.0 * (1 - opening)
-    return np.exp(np.interp(angle, DAMPER_DEG, np.log(DAMPER_C)))
+    return np.asarray(np.exp(np.interp(angle, DAMPER_DEG, np.log(DAMPER_C))), float)
 
 
 def damper_opening(coefficient: float) -> float:

@@ -25,17 +25,14 @@ def below_grade_wall_u(depth_top_m: float, depth_bottom_m: float, r_wall: float,
     """
     offset = 2 * k_soil * r_wall / np.pi
     span = depth_bottom_m - depth_top_m
-    return float(
-        2 * k_soil / (np.pi * span) * (np.log(depth_bottom_m + offset) - np.log(depth_top_m + offset))
-    )
+    return float(2 * k_soil / (np.pi * span) * (np.log(depth_bottom_m + offset) - np.log(depth_top_m + offset)))
 
 
 def below_grade_floor_u(width_m: float, depth_m: float, r_floor: float, k_soil: float = 1.4) -> float:
     """Average U [W/m2K] of a basement floor; ASHRAE ch. 18 eq. 38, width is the shorter side."""
     offset = k_soil * r_floor / np.pi
     return float(
-        2 * k_soil / (np.pi * width_m)
-        * (np.log(width_m / 2 + depth_m / 2 + offset) - np.log(depth_m / 2 + offset))
+        2 * k_soil / (np.pi * width_m) * (np.log(width_m / 2 + depth_m / 2 + offset) - np.log(depth_m / 2 + offset))
     )
 
 
@@ -59,9 +56,7 @@ def leakage_area_cm2(flow50_m3_s: float, density_kg_m3: float = 1.2) -> float:
 def leakage_flow_m3_s(area_cm2: float, difference_k: float, wind_m_s: float, storeys: int, shielding: str) -> float:
     """Air through the leaks: Q[L/s] = A sqrt(Cs dT + Cw V2); ASHRAE ch. 16, basic model."""
     i = min(max(storeys, 1), 3) - 1
-    return float(
-        area_cm2 * np.sqrt(STACK[i] * abs(difference_k) + WIND[shielding][i] * wind_m_s**2) / 1000.0
-    )
+    return float(area_cm2 * np.sqrt(STACK[i] * abs(difference_k) + WIND[shielding][i] * wind_m_s**2) / 1000.0)
 
 
 def combined_air_m3_s(infiltration: float, unbalanced: float, balanced: float) -> float:
@@ -91,4 +86,6 @@ def duct_end_temperature(
     start_c: Array, ambient_c: Array, u_w_m2k: Array, perimeter_m: Array, length_m: Array, capacity_w_k: Array
 ) -> Array:
     """Air temperature at the end of a duct: T2 = Ta + (T1 - Ta) exp(-U P L / C); ASHRAE 152. Broadcasts."""
-    return ambient_c + (start_c - ambient_c) * np.exp(-u_w_m2k * perimeter_m * length_m / np.maximum(capacity_w_k, 1e-9))
+    return ambient_c + (start_c - ambient_c) * np.exp(
+        -u_w_m2k * perimeter_m * length_m / np.maximum(capacity_w_k, 1e-9)
+    )

@@ -109,7 +109,14 @@ def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array,
         q = size[..., ducts]
         re_per_q = c.density_kg_m3 * c.hydraulic_m[ducts] / (VISCOSITY_PA_S * c.area_m2[ducts])
         f, df = friction_factor(q * re_per_q, c.roughness_m[ducts] / c.hydraulic_m[ducts])
-        base = c.friction_scale[ducts] * c.length_m[ducts] / c.hydraulic_m[ducts] * 0.5 * c.density_kg_m3 / c.area_m2[ducts] ** 2
+        base = (
+            c.friction_scale[ducts]
+            * c.length_m[ducts]
+            / c.hydraulic_m[ducts]
+            * 0.5
+            * c.density_kg_m3
+            / c.area_m2[ducts] ** 2
+        )
         loss[..., ducts] += np.sign(flow[..., ducts]) * f * base * q * q
         slope[..., ducts] += base * (2 * f * q + df * re_per_q * q * q)
     leaks = np.flatnonzero(c.power_c > 0)
@@ -126,8 +133,13 @@ def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array,
 
 
 def solve(
-    c: Circuit, *, k: Array | None = None, first_flow: Array | None = None, tolerance_pa: float = 1e-7,
-    most_steps: int = 80, injection: Array | None = None,
+    c: Circuit,
+    *,
+    k: Array | None = None,
+    first_flow: Array | None = None,
+    tolerance_pa: float = 1e-7,
+    most_steps: int = 80,
+    injection: Array | None = None,
 ) -> NetworkSolution:
     """Solve the circuit.
 
@@ -141,7 +153,9 @@ def solve(
     """
     forced = c.injection_m3_s if injection is None else injection
     kk = c.k if k is None else np.asarray(k, float)
-    flow = np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
+    flow = (
+        np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
+    )
     incidence = _incidence(c)
     sparse = c.nodes > DENSE_LIMIT
     pressure = np.zeros((*kk.shape[:-1], c.nodes))

@@ -55,7 +55,7 @@ def incidence_cos(altitude_deg: Array, azimuth_deg: Array, tilt_deg: Array, faci
     """Cosine of the incidence angle, negative when the sun is behind; arguments broadcast."""
     alt, gamma = np.deg2rad(altitude_deg), np.deg2rad(azimuth_deg - facing_deg)
     tilt = np.deg2rad(tilt_deg)
-    return np.cos(alt) * np.cos(gamma) * np.sin(tilt) + np.sin(alt) * np.cos(tilt)
+    return np.asarray(np.cos(alt) * np.cos(gamma) * np.sin(tilt) + np.sin(alt) * np.cos(tilt), float)
 
 
 def plane_irradiance(

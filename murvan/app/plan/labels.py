@@ -72,7 +72,7 @@ def _overlaps(a: Array, b: Array) -> Array:
     """Shared area of every rectangle of `a` with every one of `b`."""
     w = np.minimum(a[:, None, 2], b[None, :, 2]) - np.maximum(a[:, None, 0], b[None, :, 0])
     h = np.minimum(a[:, None, 3], b[None, :, 3]) - np.maximum(a[:, None, 1], b[None, :, 1])
-    return np.maximum(w, 0) * np.maximum(h, 0)
+    return np.asarray(np.maximum(w, 0) * np.maximum(h, 0), float)
 
 
 def around(at: QPointF, size: QSizeF, distance: float = 12.0) -> list[QPointF]:
@@ -80,6 +80,17 @@ def around(at: QPointF, size: QSizeF, distance: float = 12.0) -> list[QPointF]:
     out = []
     for d in (distance, distance + 10, distance + 24, distance + 44):
         w, h = size.width() / 2 + d, size.height() / 2 + d
-        out += [QPointF(at.x() + dx, at.y() + dy) for dx, dy in (
-            (w, 0), (-w, 0), (0, -h), (0, h), (w, -h * 0.8), (-w, -h * 0.8), (w, h * 0.8), (-w, h * 0.8))]
+        out += [
+            QPointF(at.x() + dx, at.y() + dy)
+            for dx, dy in (
+                (w, 0),
+                (-w, 0),
+                (0, -h),
+                (0, h),
+                (w, -h * 0.8),
+                (-w, -h * 0.8),
+                (w, h * 0.8),
+                (-w, h * 0.8),
+            )
+        ]
     return out

@@ -88,8 +88,15 @@ def walls(p: QPainter, v: PlanView) -> None:
             ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
             s, e = part.start_m, part.start_m + part.length_m
             thick = (OUTER_M if outer else INNER_M) * v.scale
-            color = t("garage") if part.other == "garage" and v.lens.garage_walls else t("wall") if outer else t("inner")
-            pen = QPen(color, max(thick, 1.5), Qt.PenStyle.SolidLine, Qt.PenCapStyle.SquareCap if outer else Qt.PenCapStyle.FlatCap)
+            color = (
+                t("garage") if part.other == "garage" and v.lens.garage_walls else t("wall") if outer else t("inner")
+            )
+            pen = QPen(
+                color,
+                max(thick, 1.5),
+                Qt.PenStyle.SolidLine,
+                Qt.PenCapStyle.SquareCap if outer else Qt.PenCapStyle.FlatCap,
+            )
             p.setPen(pen)
             p.drawLine(v.to_px(a[0] + ux * s, a[1] + uy * s), v.to_px(a[0] + ux * e, a[1] + uy * e))
 
@@ -124,7 +131,9 @@ def _window(p: QPainter, v: PlanView, a: QPointF, b: QPointF, thick: float) -> N
     t = v.theme
     p.setPen(QPen(t("wall"), thick + 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
     p.drawLine(a, b)
-    p.setPen(QPen(t("paper") if not v.lens.tags else t("glass"), thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+    p.setPen(
+        QPen(t("paper") if not v.lens.tags else t("glass"), thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
+    )
     p.drawLine(a, b)
     d = b - a
     n = QPointF(-d.y(), d.x()) / max(hypot(d.x(), d.y()), 1e-6)
@@ -143,7 +152,9 @@ def _gap(p: QPainter, v: PlanView, o: Opening, a: QPointF, b: QPointF, thick: fl
         p.setPen(QPen(other or v.theme("paper"), thick / 2 + 1, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         p.drawLine(a - inward * thick / 4, b - inward * thick / 4)
         return
-    p.setPen(QPen(v.theme("paper") if not o.inside else fill, thick + 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+    p.setPen(
+        QPen(v.theme("paper") if not o.inside else fill, thick + 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
+    )
     p.drawLine(a, b)
 
 
@@ -168,7 +179,7 @@ def sun_bars(p: QPainter, v: PlanView) -> None:
         if depth <= 0.01:
             continue
         a, b, inward = opening_ends(v, o)
-        off = (OUTER_M / 2 * v.scale + 2)
+        off = OUTER_M / 2 * v.scale + 2
         d = 4 + 17 * depth
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(v.theme("sun"))
@@ -381,7 +392,15 @@ def unit(p: QPainter, v: PlanView) -> None:
             else:
                 p.setPen(QPen(t("return"), 2))
                 for k in (-4, 3):
-                    p.drawPolyline(QPolygonF([QPointF(c.x() + k - 2, c.y() - 5), QPointF(c.x() + k + 3, c.y()), QPointF(c.x() + k - 2, c.y() + 5)]))
+                    p.drawPolyline(
+                        QPolygonF(
+                            [
+                                QPointF(c.x() + k - 2, c.y() - 5),
+                                QPointF(c.x() + k + 3, c.y()),
+                                QPointF(c.x() + k - 2, c.y() + 5),
+                            ]
+                        )
+                    )
             v.labels.avoid(r)
     for run in job.runs:
         if abs(run.rise_m) > 2.0 and v.storey != job.system.storey and run.storey == v.storey:
@@ -482,7 +501,9 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
         if run.side == "fresh":
             continue
         flow = v.run_flow(run)
-        sizes = size_text((run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), v.units)
+        sizes = size_text(
+            (run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), v.units
+        )
         trunk = run_kind(run) == "trunk" or run.side == "return"
         if trunk and _label_on_duct(p, v, run, f"{sizes} · {v.number('flow', flow)}"):
             continue
@@ -494,14 +515,20 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
         tag_w = paint.text_width(run.tag, 11.5, 700) + 12
         body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16
         size = QSizeF(tag_w + body_w, 18)
-        spots = [c for at in (0.5, 0.65, 0.35, 0.8, 0.2) for c in around(path.pointAtPercent(at), size, run_width_px(v, run) / 2 - 2)[:8]]
+        spots = [
+            c
+            for at in (0.5, 0.65, 0.35, 0.8, 0.2)
+            for c in around(path.pointAtPercent(at), size, run_width_px(v, run) / 2 - 2)[:8]
+        ]
         spots += around(path.pointAtPercent(1.0), size, 12)
         r = v.labels.place(size, spots)
         if r is None:
             continue
         on = run.id == chosen
         paint.rounded(p, r, t("select") if on else t("paper"), t("ink") if on else t("outline"), 3)
-        p.fillRect(QRectF(r.left() + 1, r.top() + 1, tag_w - 1, r.height() - 2), t("on_select") if on else t("chrome"))
+        p.fillRect(
+            QRectF(r.left() + 1, r.top() + 1, tag_w - 1, r.height() - 2), t("on_select") if on else t("chrome")
+        )
         paint.text(p, r.left() + tag_w / 2, r.top() + 13, run.tag, 11.5, 700, t("select") if on else t("ink"), "c")
         color = t("on_select") if on else t("ink")
         w = paint.text(p, r.left() + tag_w + 6, r.top() + 13, body, 12, 600, color)
@@ -517,7 +544,11 @@ def _label_on_duct(p: QPainter, v: PlanView, run: DuctRun, label: str) -> bool:
     best = None
     for a, b in zip(points, points[1:], strict=False):
         flat = abs(b.y() - a.y()) < 2
-        if flat and abs(b.x() - a.x()) > w + 16 and (best is None or abs(b.x() - a.x()) > abs(best[1].x() - best[0].x())):
+        if (
+            flat
+            and abs(b.x() - a.x()) > w + 16
+            and (best is None or abs(b.x() - a.x()) > abs(best[1].x() - best[0].x()))
+        ):
             best = (a, b)
     if best is None:
         return False
@@ -546,10 +577,21 @@ def room_texts(p: QPainter, v: PlanView) -> None:
         _block(p, v, r.id, box, shape, lines, auto)
 
 
-def _block(p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[tuple[str, str, float, int, str]], auto: QColor) -> None:
+def _block(
+    p: QPainter,
+    v: PlanView,
+    room: str,
+    box: QRectF,
+    shape: QPolygonF,
+    lines: list[tuple[str, str, float, int, str]],
+    auto: QColor,
+) -> None:
     t = v.theme
     across = v.lens.text_at in ("ducts", "row")
-    widths = [paint.text_width(value, size, weight) + (paint.text_width(" " + unit_, 12, 500) if unit_ else 0) for value, unit_, size, weight, _ in lines]
+    widths = [
+        paint.text_width(value, size, weight) + (paint.text_width(" " + unit_, 12, 500) if unit_ else 0)
+        for value, unit_, size, weight, _ in lines
+    ]
     heights = [size * 1.28 for _, _, size, _, _ in lines]
     if across:
         size = QSizeF(sum(widths) + 8 * (len(lines) - 1), max(heights))
@@ -557,7 +599,10 @@ def _block(p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, l
         size = QSizeF(max(widths), sum(heights))
     while size.width() > box.width() - 8 and lines and lines[0][2] > 10 and not across:
         lines = [(a, b, max(c * 0.9, 9.5), d, e) for a, b, c, d, e in lines]
-        widths = [paint.text_width(value, s, weight) + (paint.text_width(" " + u, 11, 500) if u else 0) for value, u, s, weight, _ in lines]
+        widths = [
+            paint.text_width(value, s, weight) + (paint.text_width(" " + u, 11, 500) if u else 0)
+            for value, u, s, weight, _ in lines
+        ]
         heights = [s * 1.28 for _, _, s, _, _ in lines]
         size = QSizeF(max(widths), sum(heights))
         if all(s <= 9.5 for _, _, s, _, _ in lines):
@@ -568,7 +613,10 @@ def _block(p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, l
     for dx, dy in sorted(((a, b) for a in steps for b in steps), key=lambda d: d[0] ** 2 + d[1] ** 2):
         c = QPointF(centre.x() + dx * box.width(), centre.y() + dy * box.height())
         rect = QRectF(c.x() - size.width() / 2 - 4, c.y() - size.height() / 2, size.width() + 8, size.height())
-        if all(shape.containsPoint(q, Qt.FillRule.OddEvenFill) for q in (rect.topLeft(), rect.topRight(), rect.bottomLeft(), rect.bottomRight())):
+        if all(
+            shape.containsPoint(q, Qt.FillRule.OddEvenFill)
+            for q in (rect.topLeft(), rect.topRight(), rect.bottomLeft(), rect.bottomRight())
+        ):
             spots.append(c)
     r = v.labels.place(size, spots)
     if r is None:
@@ -592,7 +640,16 @@ def _block(p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, l
 def note(p: QPainter, v: PlanView) -> None:
     """Two or three lines at the top right."""
     for k, line in enumerate(v.lens.note):
-        paint.text(p, v.width() - 6, 30 + 15 * k, line, 12, 600 if k == 0 else 500, v.theme("ink") if k == 0 else v.theme("ink2"), "r")
+        paint.text(
+            p,
+            v.width() - 6,
+            30 + 15 * k,
+            line,
+            12,
+            600 if k == 0 else 500,
+            v.theme("ink") if k == 0 else v.theme("ink2"),
+            "r",
+        )
 
 
 def reserve_note(v: PlanView) -> None:

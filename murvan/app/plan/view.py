@@ -59,7 +59,15 @@ class PlanView(QWidget):
 
     # ---- what is shown ----
 
-    def show_job(self, job: Job, results: Results | None, storey: str, lens: Lens, selection: Selection | None, selected_room: str | None) -> None:
+    def show_job(
+        self,
+        job: Job,
+        results: Results | None,
+        storey: str,
+        lens: Lens,
+        selection: Selection | None,
+        selected_room: str | None,
+    ) -> None:
         if job is not self.job:
             self._by_id = {r.id: r for r in job.rooms}
         new_shape = job.rooms != self.job.rooms or job.spaces != self.job.spaces
@@ -92,7 +100,11 @@ class PlanView(QWidget):
         return [o for o in self.job.openings if self.has_room(o.room) and self.room(o.room).storey == self.storey]
 
     def registers(self) -> list[Register]:
-        return [x for x in self.job.registers if self.has_room(x.room) and self.room(x.room).storey == self.storey] if self.lens.registers else []
+        return (
+            [x for x in self.job.registers if self.has_room(x.room) and self.room(x.room).storey == self.storey]
+            if self.lens.registers
+            else []
+        )
 
     def runs(self) -> list[DuctRun]:
         return [r for r in self.job.runs if r.storey == self.storey]
@@ -147,7 +159,11 @@ class PlanView(QWidget):
             return None
         at = o.offset_m + o.width_m / 2
         for part in g.walls:
-            if self.job.rooms[part.room].id == o.room and part.wall == o.wall and part.start_m <= at <= part.start_m + part.length_m:
+            if (
+                self.job.rooms[part.room].id == o.room
+                and part.wall == o.wall
+                and part.start_m <= at <= part.start_m + part.length_m
+            ):
                 return self.lens.fills.get(part.neighbour or "")
         return None
 
@@ -165,9 +181,12 @@ class PlanView(QWidget):
     def to_m(self, at: QPointF) -> tuple[float, float]:
         return ((at.x() - self.origin.x()) / self.scale, (at.y() - self.origin.y()) / self.scale)
 
+    def job_outlines(self) -> list[tuple[tuple[float, float], ...]]:
+        return [*(r.outline_m for r in self.job.rooms), *(s.outline_m for s in self.job.spaces)]
+
     def fit(self) -> None:
         """The whole house in view, the same on every storey."""
-        points = [pt for r in (*self.job.rooms, *self.job.spaces) for pt in r.outline_m]
+        points = [pt for o in self.job_outlines() for pt in o]
         self._fitted = True
         if not points:
             self.scale, self.origin = 46.0, QPointF(40, 40)
@@ -249,7 +268,9 @@ class PlanView(QWidget):
         p.drawLine(a, b)
         p.setPen(QPen(self.theme("select"), 2))
         p.drawLine(a, b)
-        label = self.number("feet", hypot(b.x() - a.x(), b.y() - a.y()) / self.scale) + ("" if self.units == "ip" else " m")
+        label = self.number("feet", hypot(b.x() - a.x(), b.y() - a.y()) / self.scale) + (
+            "" if self.units == "ip" else " m"
+        )
         c = (a + b) / 2
         w = paint.text_width(label, 13, 700) + 14
         r = QRectF(c.x() - w / 2, c.y() - 24, w, 20)
@@ -268,7 +289,9 @@ class PlanView(QWidget):
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None:
             return
-        if e.button() == Qt.MouseButton.MiddleButton or (e.button() == Qt.MouseButton.LeftButton and e.modifiers() & Qt.KeyboardModifier.ShiftModifier):
+        if e.button() == Qt.MouseButton.MiddleButton or (
+            e.button() == Qt.MouseButton.LeftButton and e.modifiers() & Qt.KeyboardModifier.ShiftModifier
+        ):
             self._drag = e.position()
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
         elif e.button() == Qt.MouseButton.LeftButton and self.tool == "measure":
@@ -328,7 +351,13 @@ class PlanView(QWidget):
             if abs(c.x() - at.x()) < 10 and abs(c.y() - at.y()) < 10:
                 return ("register", x.id)
         if self.lens.ducts:
-            best = min(((self._to_line(at, layers.run_points(self, r)) - layers.run_width_px(self, r) / 2, r.id) for r in self.runs()), default=None)
+            best = min(
+                (
+                    (self._to_line(at, layers.run_points(self, r)) - layers.run_width_px(self, r) / 2, r.id)
+                    for r in self.runs()
+                ),
+                default=None,
+            )
             if best and best[0] < 3:
                 return ("run", best[1])
         for o in self.openings():
@@ -350,7 +379,10 @@ class PlanView(QWidget):
 
     def _inside_side(self, room: Room, at: QPointF) -> bool:
         """On a shared wall the room under the pointer wins; outside the house any does."""
-        inside = next((r for r in self.rooms() if layers.polygon(self, r.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill)), None)
+        inside = next(
+            (r for r in self.rooms() if layers.polygon(self, r.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill)),
+            None,
+        )
         return inside is None or inside.id == room.id
 
     @staticmethod

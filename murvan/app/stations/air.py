@@ -10,7 +10,26 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app import paint
 from murvan.app.plan.layers import opening_ends
 from murvan.app.plan.view import PlanView
-from murvan.app.stations.base import Arith, Card, Cell, Column, Field_, Fields, Headline, Ledger, Legend, Lens, List_, ListRow, Row, Section, Station, Strip, View, room_index
+from murvan.app.stations.base import (
+    Arith,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Headline,
+    Ledger,
+    Legend,
+    Lens,
+    List_,
+    ListRow,
+    Row,
+    Section,
+    Station,
+    Strip,
+    View,
+    room_index,
+)
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part
 from murvan.design.airflow import explain_room
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
@@ -36,29 +55,63 @@ class AirStation(Station):
         unit = view.r.unit
         per = total / (unit.nominal_w / 3516.85) if unit else None
         zones = len({r.zone for r in view.job.rooms if r.zone})
-        second = f"{view.num('flow', per)} per ton" if per else "no unit yet"
-        return Headline(self.mark(view), view.num("flow", total), view.unit("flow"), f"{second} · {zones} zone{'s' if zones != 1 else ''}" if zones else second)
+        second = f"{view.num('flow', per)}/ton" if per else "no unit yet"
+        return Headline(
+            self.mark(view),
+            view.num("flow", total),
+            view.unit("flow"),
+            f"{second} · {zones} zone{'s' if zones != 1 else ''}" if zones else second,
+        )
 
     def lens(self, view: View) -> Lens:
         a, n = view.r.airflow, view.r.network
         out = Lens(self.lenses[self.lens_index], registers=True, throws=self.lens_index == 0, ducts_faint=False)
-        out.storey_figures = {s.id: view.num("flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)) for s in view.job.storeys}
+        out.storey_figures = {
+            s.id: view.num(
+                "flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
+            )
+            for s in view.job.storeys
+        }
         out.storey_unit = f"{view.unit('flow')}, design"
         out.legend_title = f"{view.storey_name()}, doors shut" if self.lens_index == 1 else "Air"
         fresh = view.job.ventilation.flow_m3_s
         for i, r in on_storey(view):
             if self.lens_index == 0:
-                out.room_text[r.id] = [(r.name, "", 13, 600, ""), (view.num("flow", float(a.cooling_m3_s[i])), "", 22, 700, "cooling"), (view.num("flow", float(a.heating_m3_s[i])), "", 22, 700, "heating")]
+                out.room_text[r.id] = [
+                    (r.name, "", 13, 600, ""),
+                    (view.num("flow", float(a.cooling_m3_s[i])), "", 22, 700, "cooling"),
+                    (view.num("flow", float(a.heating_m3_s[i])), "", 22, 700, "heating"),
+                ]
             elif self.lens_index == 1:
                 p = n.room_pressure_pa[r.id] if n else None
-                out.room_text[r.id] = [(r.name, "", 13, 600, ""), (f"{view.num('pascal', p)} Pa" if p is not None else "–", "", 20, 700, "fails" if p is not None and abs(p) > DOOR_LIMIT_PA else "")]
+                out.room_text[r.id] = [
+                    (r.name, "", 13, 600, ""),
+                    (
+                        f"{view.num('pascal', p)} Pa" if p is not None else "–",
+                        "",
+                        20,
+                        700,
+                        "fails" if p is not None and abs(p) > DOOR_LIMIT_PA else "",
+                    ),
+                ]
             else:
                 share = fresh * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0.0
-                out.room_text[r.id] = [(r.name, "", 13, 600, ""), (view.num("flow", share, 1), view.unit("flow"), 20, 700, "fresh")]
+                out.room_text[r.id] = [
+                    (r.name, "", 13, 600, ""),
+                    (view.num("flow", share, 1), view.unit("flow"), 20, 700, "fresh"),
+                ]
         if self.lens_index == 0:
             out.text_at = "row"
-            out.legend = (Legend("line", "supply", f"to {view.text('velocity', 0.254, 0 if view.units == 'ip' else 2)}"), Legend("line", "cooling", "summer need"), Legend("line", "heating", "winter need"))
-            out.note = (f"{view.unit('flow')} per room", "summer  winter", f"both at {view.text('flow', a.total_m3_s)}")
+            out.legend = (
+                Legend("line", "supply", f"to {view.text('velocity', 0.254, 0 if view.units == 'ip' else 2)}"),
+                Legend("line", "cooling", "summer need"),
+                Legend("line", "heating", "winter need"),
+            )
+            out.note = (
+                f"{view.unit('flow')} per room",
+                "summer  winter",
+                f"both at {view.text('flow', a.total_m3_s)}",
+            )
         elif self.lens_index == 1:
             out.legend = (Legend("line", "return", "way back"), Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"))
             out.note = ("Doors shut", "room over its hall", f"limit {DOOR_LIMIT_PA:g} Pa")
@@ -75,8 +128,16 @@ class AirStation(Station):
             return Strip("Works here", "–", ("no unit yet",), lambda p, r: None)
         flow = float(n.blower_m3_s[0]) if n else view.r.airflow.total_m3_s
         static = float(n.external_static_pa[0]) if n else None
-        return Strip(f"Works here, tap {view.job.system.tap}", view.num("flow", flow), (f"at {view.text('pressure', static)}, clean" if static is not None else "no ducts yet", f"{n.blower_power_w:.0f} W" if n else ""),
-                     lambda p, r: _fan_table(p, r, view), hero_unit=view.unit("flow"))
+        return Strip(
+            f"Works here, tap {view.job.system.tap}",
+            view.num("flow", flow),
+            (
+                f"at {view.text('pressure', static)}, clean" if static is not None else "no ducts yet",
+                f"{n.blower_power_w:.0f} W" if n else "",
+            ),
+            lambda p, r: _fan_table(p, r, view),
+            hero_unit=view.unit("flow"),
+        )
 
     def ledger(self, view: View) -> Ledger:
         a, n, job = view.r.airflow, view.r.network, view.job
@@ -88,22 +149,69 @@ class AirStation(Station):
             want = float(a.design_m3_s[i])
             p = n.room_pressure_pa[r.id] if n else None
             share = got / want if got is not None and want > 0 else None
-            return [Cell(r.name, True), Cell(view.num("flow", float(a.cooling_m3_s[i]))), Cell(view.num("flow", float(a.heating_m3_s[i]))), Cell(view.num("flow", want), True), Cell(view.num("flow", got), True),
-                    Cell(f"{share * 100:.0f} %" if share else "–"), Cell(f"{way_back(view, r.id)}"), Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)), Cell(view.num("pascal", p)),
-                    Cell(bar=abs(p or 0) / 4.5, bar_color="return", tick=DOOR_LIMIT_PA / 4.5), Cell(mark=room_mark(view, r.id, 4))]
+            return [
+                Cell(r.name, True),
+                Cell(view.num("flow", float(a.cooling_m3_s[i]))),
+                Cell(view.num("flow", float(a.heating_m3_s[i]))),
+                Cell(view.num("flow", want), True),
+                Cell(view.num("flow", got), True),
+                Cell(f"{share * 100:.0f} %" if share else "–"),
+                Cell(f"{way_back(view, r.id)}"),
+                Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)),
+                Cell(view.num("pascal", p)),
+                Cell(bar=abs(p or 0) / 4.5, bar_color="return", tick=DOOR_LIMIT_PA / 4.5),
+                Cell(mark=room_mark(view, r.id, 4)),
+            ]
 
         def other(idx: list[int]) -> list[Cell]:
             got = sum(n.room_m3_s[job.rooms[i].id] for i in idx) if n else None
             want = float(a.design_m3_s[idx].sum())
-            return [Cell(view.num("flow", float(a.cooling_m3_s[idx].sum()))), Cell(view.num("flow", float(a.heating_m3_s[idx].sum()))), Cell(view.num("flow", want)), Cell(view.num("flow", got)),
-                    Cell(f"{got / want * 100:.0f} %" if got and want else "–"), Cell(), Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)), Cell(), Cell(), Cell("▸")]
+            return [
+                Cell(view.num("flow", float(a.cooling_m3_s[idx].sum()))),
+                Cell(view.num("flow", float(a.heating_m3_s[idx].sum()))),
+                Cell(view.num("flow", want)),
+                Cell(view.num("flow", got)),
+                Cell(f"{got / want * 100:.0f} %" if got and want else "–"),
+                Cell(),
+                Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)),
+                Cell(),
+                Cell(),
+                Cell("▸"),
+            ]
 
         got = sum(n.room_m3_s.values()) if n else None
-        total = Row(None, (Cell("House"), Cell(view.num("flow", float(a.cooling_m3_s.sum()))), Cell(view.num("flow", float(a.heating_m3_s.sum()))), Cell(view.num("flow", float(a.design_m3_s.sum()))), Cell(view.num("flow", got)),
-                           Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"), Cell(), Cell(view.num("flow", fresh, 1)), Cell(view.num("pascal", max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None)), Cell("worst door"), Cell()))
+        total = Row(
+            None,
+            (
+                Cell("House"),
+                Cell(view.num("flow", float(a.cooling_m3_s.sum()))),
+                Cell(view.num("flow", float(a.heating_m3_s.sum()))),
+                Cell(view.num("flow", float(a.design_m3_s.sum()))),
+                Cell(view.num("flow", got)),
+                Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"),
+                Cell(),
+                Cell(view.num("flow", fresh, 1)),
+                Cell(
+                    view.num("pascal", max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None)
+                ),
+                Cell("worst door"),
+                Cell(),
+            ),
+        )
         u = view.unit("flow")
-        columns = (Column("Room", "", 118, "l"), Column("Cooling", u, 86), Column("Heating", u, 90), Column("Design", u, 82), Column("Predicted", u, 96), Column("of design", "", 64), Column("Way back", "", 168, "l"),
-                   Column("Fresh", u, 72), Column("Shut", "Pa", 64), Column("limit 3", "", 110, "l"), Column("", "", 30))
+        columns = (
+            Column("Room", "", 118, "l"),
+            Column("Cooling", u, 86),
+            Column("Heating", u, 90),
+            Column("Design", u, 82),
+            Column("Predicted", u, 96),
+            Column("of design", "", 64),
+            Column("Way back", "", 168, "l"),
+            Column("Fresh", u, 72),
+            Column("Shut", "Pa", 64),
+            Column("limit 3", "", 110, "l"),
+            Column("", "", 30),
+        )
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
@@ -117,14 +225,72 @@ class AirStation(Station):
         p = n.room_pressure_pa[r.id] if n else None
 
         def transfer(field: str) -> Callable[[Job, float | str], Job]:
-            return lambda job, v: replace(job, "rooms", r.id, transfer=changed(next(x for x in job.rooms if x.id == r.id).transfer or Transfer(), r.name, **{field: v}))
+            return lambda job, v: replace(
+                job,
+                "rooms",
+                r.id,
+                transfer=changed(
+                    next(x for x in job.rooms if x.id == r.id).transfer or Transfer(), r.name, **{field: v}
+                ),
+            )
+
         fields = [
-            Field_(f"{r.id}.way", "Way back", "text", t.kind, transfer("kind"), f"Change way back of {r.name}", (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct"))),
-            Field_(f"{r.id}.area", "Free area", "small_area", t.area_m2, transfer("area_m2"), f"Change transfer area of {r.name}"),
-            Field_(f"{r.id}.undercut", "Undercut", "size1", t.undercut_m, transfer("undercut_m"), f"Change undercut of {r.name}"),
-            Field_(f"{r.id}.exhaust", "Exhaust fan", "flow", r.exhaust.flow_m3_s if r.exhaust else 0.0, lambda job, v: _exhaust(job, r.id, float(v)), f"Change exhaust of {r.name}"),
-            Field_("vent.flow", "Fresh air, house", "flow", job.ventilation.flow_m3_s, set_part("ventilation", "flow_m3_s"), "Change fresh air"),
-            Field_("vent.kind", "Ventilator", "text", job.ventilation.kind, set_part("ventilation", "kind"), "Change ventilator", (("none", "None"), ("erv", "ERV"), ("hrv", "HRV"), ("supply", "Supply only"), ("exhaust", "Exhaust only"))),
+            Field_(
+                f"{r.id}.way",
+                "Way back",
+                "text",
+                t.kind,
+                transfer("kind"),
+                f"Change way back of {r.name}",
+                (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct")),
+            ),
+            Field_(
+                f"{r.id}.area",
+                "Free area",
+                "small_area",
+                t.area_m2,
+                transfer("area_m2"),
+                f"Change transfer area of {r.name}",
+            ),
+            Field_(
+                f"{r.id}.undercut",
+                "Undercut",
+                "gap",
+                t.undercut_m,
+                transfer("undercut_m"),
+                f"Change undercut of {r.name}",
+            ),
+            Field_(
+                f"{r.id}.exhaust",
+                "Exhaust fan",
+                "flow",
+                r.exhaust.flow_m3_s if r.exhaust else 0.0,
+                lambda job, v: _exhaust(job, r.id, float(v)),
+                f"Change exhaust of {r.name}",
+            ),
+            Field_(
+                "vent.flow",
+                "Fresh air, house",
+                "flow",
+                job.ventilation.flow_m3_s,
+                set_part("ventilation", "flow_m3_s"),
+                "Change fresh air",
+            ),
+            Field_(
+                "vent.kind",
+                "Ventilator",
+                "text",
+                job.ventilation.kind,
+                set_part("ventilation", "kind"),
+                "Change ventilator",
+                (
+                    ("none", "None"),
+                    ("erv", "ERV"),
+                    ("hrv", "HRV"),
+                    ("supply", "Supply only"),
+                    ("exhaust", "Exhaust only"),
+                ),
+            ),
         ]
         sections: list[Section] = [Fields("Change it", tuple(fields))]
         if n is not None and door is not None:
@@ -134,16 +300,56 @@ class AirStation(Station):
         for x in job.registers:
             terminal = view.r.terminals.get(x.id)
             if x.room == r.id and terminal is not None and x.side == "supply":
-                rows.append(ListRow(f"{x.tag.split()[0]} reaches {view.text('length', terminal.throw_m)}", f"{terminal.throw_m / terminal.wall_m * 100:.0f} %" if terminal.wall_m else "–", f"wall at {view.text('length', terminal.wall_m)}", key=("register", x.id)))
-                rows.append(ListRow("Face speed", view.num("velocity", terminal.face_velocity_m_s), f"limit {view.text('velocity', terminal.limit_m_s)}"))
+                rows.append(
+                    ListRow(
+                        f"{x.tag.split()[0]} reaches {view.text('length', terminal.throw_m)}",
+                        f"{terminal.throw_m / terminal.wall_m * 100:.0f} %" if terminal.wall_m else "–",
+                        f"wall at {view.text('length', terminal.wall_m)}",
+                        key=("register", x.id),
+                    )
+                )
+                rows.append(
+                    ListRow(
+                        "Face speed",
+                        view.num("velocity", terminal.face_velocity_m_s),
+                        f"limit {view.text('velocity', terminal.limit_m_s)}",
+                    )
+                )
         want = whole_house_ventilation_m3_s(view.r.geometry.total_area_m2, job.bedrooms)
-        rows.append(ListRow("Fresh air wanted, house", view.num("flow", want), f"has {view.text('flow', job.ventilation.flow_m3_s)}"))
+        rows.append(
+            ListRow(
+                "Fresh air wanted, house",
+                view.num("flow", want),
+                f"has {view.text('flow', job.ventilation.flow_m3_s)}",
+            )
+        )
         sections.append(List_("Reach and fresh air", "", tuple(rows)))
         got = n.room_m3_s[r.id] if n else None
         mark = room_mark(view, r.id, 4)
-        return Card(f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}", r.name, mark, {"good": "In balance", "look": "Look", "fails": "Fails"}[mark],
-                    ((view.num("flow", float(a.cooling_m3_s[i])), "", "cooling"), (view.num("flow", float(a.heating_m3_s[i])), view.unit("flow"), "heating")),
-                    f"design {view.text('flow', float(a.design_m3_s[i]))}, predicted {view.text('flow', got)}", ((view.num("pascal", p), "Pa shut", "ink"), (view.num("flow", job.ventilation.flow_m3_s * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0, 1), "fresh", "fresh")), tuple(sections))
+        return Card(
+            f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}",
+            r.name,
+            mark,
+            {"good": "In balance", "look": "Look", "fails": "Fails"}[mark],
+            (
+                (view.num("flow", float(a.cooling_m3_s[i])), "", "cooling"),
+                (view.num("flow", float(a.heating_m3_s[i])), view.unit("flow"), "heating"),
+            ),
+            f"design {view.text('flow', float(a.design_m3_s[i]))}, predicted {view.text('flow', got)}",
+            (
+                (view.num("pascal", p), "Pa shut", "ink"),
+                (
+                    view.num(
+                        "flow",
+                        job.ventilation.flow_m3_s * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0,
+                        1,
+                    ),
+                    "fresh",
+                    "fresh",
+                ),
+            ),
+            tuple(sections),
+        )
 
 
 def _exhaust(job: Job, room: str, flow: float) -> Job:
@@ -154,7 +360,11 @@ def way_back(view: View, room_id: str) -> str:
     """How a room's air gets back, in words."""
     job = view.job
     if any(x.room == room_id and x.side == "return" for x in job.registers):
-        flow = sum(view.r.airflow.register_m3_s.get(x.id, 0) for x in job.registers if x.room == room_id and x.side == "return")
+        flow = sum(
+            view.r.airflow.register_m3_s.get(x.id, 0)
+            for x in job.registers
+            if x.room == room_id and x.side == "return"
+        )
         return f"return, {view.num('flow', flow)}"
     r = next(x for x in job.rooms if x.id == room_id)
     if not any(o.room == room_id and o.inside and o.kind == "door" for o in job.openings):
@@ -174,12 +384,24 @@ def explain_door(view: View, room_id: str, t: Transfer, width: float) -> Arithme
     extra = t.area_m2 if t.kind != "undercut" else 0.0
     area = under + extra + 2e-4
     flow = float(abs(n.solution.flow_m3_s[1, n.layout.door_branch[room_id]]))
-    lines = [Line("undercut", "{0} × {1}", (q("size", width), q("size1", t.undercut_m)), q("small_area", under))]
+    lines = [Line("undercut", "{0} × {1}", (q("size", width), q("gap", t.undercut_m)), q("small_area", under))]
     if extra:
         lines.append(Line("jump duct" if t.kind == "jump" else "grille", "", (), q("small_area", extra)))
     lines.append(Line("back through them", "", (), q("flow", flow)))
-    lines.append(Line("Shut", "({0} ÷ {1} at 1 Pa)²", (q("flow", flow), q("flow", orifice_constant(area))), q("pascal", (flow / orifice_constant(area)) ** 2), True))
-    return Arithmetic("Door shut", tuple(lines), ("Q = 1.07 A √dP, cfm, in², Pa: common practice; limit 3 Pa; flow by the network solve",))
+    lines.append(
+        Line(
+            "Shut",
+            "({0} ÷ {1} at 1 Pa)²",
+            (q("flow", flow), q("flow", orifice_constant(area))),
+            q("pascal", (flow / orifice_constant(area)) ** 2),
+            True,
+        )
+    )
+    return Arithmetic(
+        "Door shut",
+        tuple(lines),
+        ("Q = 1.07 A √dP, cfm, in², Pa: common practice; limit 3 Pa; flow by the network solve",),
+    )
 
 
 def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
@@ -188,7 +410,9 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
     assert unit is not None
     taps = unit.blower.taps_m3_s
     statics = unit.blower.static_pa
-    rows = sorted({max(1, min(k, len(taps))) for k in (job.system.tap + 1, job.system.tap, job.system.tap - 1)}, reverse=True)
+    rows = sorted(
+        {max(1, min(k, len(taps))) for k in (job.system.tap + 1, job.system.tap, job.system.tap - 1)}, reverse=True
+    )
     left, right = r.left() + 52, r.right() - 150
     paint.text(p, r.left(), 38, "Tap", 12, 500, t("ink2"))
     paint.text(p, r.left(), 18, view.unit("pressure"), 12, 500, t("ink2"))
@@ -211,8 +435,25 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
             p.setPen(QPen(t("ink"), 1.4))
             p.setBrush(fill)
             p.drawPolygon(QPolygonF([QPointF(x - 6, 10), QPointF(x + 6, 10), QPointF(x, 22)]))
-        paint.text(p, x_of(float(n.external_static_pa[0])) - 10, 17, f"clean {view.num('pressure', float(n.external_static_pa[0]))}", 12, 700, t("ink"), "r")
-        paint.text(p, x_of(float(n.external_static_pa[2])) + 10, 17, f"loaded {view.num('pressure', float(n.external_static_pa[2]))}", 12, 600, t("ink"))
+        paint.text(
+            p,
+            x_of(float(n.external_static_pa[0])) - 10,
+            17,
+            f"clean {view.num('pressure', float(n.external_static_pa[0]))}",
+            12,
+            700,
+            t("ink"),
+            "r",
+        )
+        paint.text(
+            p,
+            x_of(float(n.external_static_pa[2])) + 10,
+            17,
+            f"loaded {view.num('pressure', float(n.external_static_pa[2]))}",
+            12,
+            600,
+            t("ink"),
+        )
     paint.text(p, r.right(), 38, f"here, {view.unit('flow')}", 12, 500, t("ink2"), "r")
     for k, tap in enumerate(rows):
         y = 58 + 17 * k
@@ -225,7 +466,16 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
             beyond = s > unit.blower.limit_pa * 1.001
             paint.text(p, x_of(s), y, view.num("flow", q), 12, 500, ink if on or not beyond else t("ink3"), "c")
         if on and n is not None:
-            paint.text(p, r.right(), y, f"{view.num('flow', float(n.blower_m3_s[0]))} at {view.num('pressure', float(n.external_static_pa[0]))}", 12.5, 700, ink, "r")
+            paint.text(
+                p,
+                r.right(),
+                y,
+                f"{view.num('flow', float(n.blower_m3_s[0]))} at {view.num('pressure', float(n.external_static_pa[0]))}",
+                12.5,
+                700,
+                ink,
+                "r",
+            )
 
 
 def _way_back(p: QPainter, v: PlanView, view: View) -> None:
@@ -234,7 +484,14 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
     if n is None:
         return
     hub = halls(view.job).get(v.storey)
-    grille = next((x for x in view.job.registers if x.side == "return" and v.has_room(x.room) and v.room(x.room).storey == v.storey), None)
+    grille = next(
+        (
+            x
+            for x in view.job.registers
+            if x.side == "return" and v.has_room(x.room) and v.room(x.room).storey == v.storey
+        ),
+        None,
+    )
     to = v.to_px(*grille.position_m) if grille else v.room_centre(hub) if hub else None
     if to is None:
         return
@@ -246,7 +503,9 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
         door = (a + b) / 2
         start, inside = door + inward * 26, door - inward * 12
         width = max(3.0, flow / CFM * 0.13)
-        p.setPen(QPen(t("return_soft"), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+        p.setPen(
+            QPen(t("return_soft"), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
+        )
         p.drawPolyline(QPolygonF([start, inside, to]))
         p.setPen(QPen(t("return"), 1.2))
         p.drawPolyline(QPolygonF([start, inside, to]))
@@ -268,6 +527,12 @@ def _exhausts(p: QPainter, v: PlanView, view: View) -> None:
         label = f"fan {view.text('flow', r.exhaust.flow_m3_s)} out" if r.exhaust else "no fan"
         w = paint.text_width(label, 12, 600) + 12
         box = QRectF(at.x() - w / 2, at.y() - 9, w, 18)
-        paint.rounded(p, box, t("paper") if r.exhaust else t("fails_soft") if r.use != "kitchen" else t("paper"), t("ink") if r.exhaust else t("outline"), 3)
+        paint.rounded(
+            p,
+            box,
+            t("paper") if r.exhaust else t("fails_soft") if r.use != "kitchen" else t("paper"),
+            t("ink") if r.exhaust else t("outline"),
+            3,
+        )
         paint.text(p, box.center().x(), box.center().y() + 4.3, label, 12, 600, t("ink"), "c")
         v.labels.block(box)

@@ -6,7 +6,25 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
-from murvan.app.stations.base import Arith, Button, Buttons, Card, Cell, Column, Headline, Ledger, Legend, Lens, List_, ListRow, Row, Station, Strip, View, room_of
+from murvan.app.stations.base import (
+    Arith,
+    Button,
+    Buttons,
+    Card,
+    Cell,
+    Column,
+    Headline,
+    Ledger,
+    Legend,
+    Lens,
+    List_,
+    ListRow,
+    Row,
+    Station,
+    Strip,
+    View,
+    room_of,
+)
 from murvan.app.stations.common import on_storey
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.build import Piece, buy_list, size_text
@@ -37,7 +55,11 @@ class BuildStation(Station):
             out.storey_figures[s.id] = f"{sum(p.hung for p in mine)}/{len(mine)}"
         out.storey_unit = "pieces up"
         out.legend_title = "Pieces"
-        out.legend = (Legend("duct", "supply", "up, supply"), Legend("duct", "return", "up, return"), Legend("duct", "paper", "still to hang"))
+        out.legend = (
+            Legend("duct", "supply", "up, supply"),
+            Legend("duct", "return", "up, return"),
+            Legend("duct", "paper", "still to hang"),
+        )
         for _, r in on_storey(view):
             out.room_text[r.id] = [(r.name, "", 13, 600, "ink2")]
         left = [p for p in pieces if not p.hung]
@@ -62,6 +84,7 @@ class BuildStation(Station):
                 metres = sum(i.length_m for i in items)
                 second = view.text("length", metres, 0) if name == "Flex" else view.text("mass", kg, 0) if kg else ""
                 paint.text(p, x, 84, second, 12, 500, t("ink2"))
+
         return Strip("Hung so far", f"{done / n * 100:.0f} %" if n else "–", (f"{done} of {n} pieces", ""), draw)
 
     def _piece(self, view: View) -> Piece | None:
@@ -87,33 +110,137 @@ class BuildStation(Station):
     def ledger(self, view: View) -> Ledger:
         here = [p for p in view.r.cuts.to_hang if p.storey == view.storey]
         here.sort(key=lambda p: (p.hung, p.number))
-        rows = tuple(Row(("piece", p.id), (
-            Cell(str(p.number)), Cell(p.what, True), Cell(size_text(p.size, view.units)), Cell(str(p.gauge) if p.gauge else "–"), Cell(view.num("length", p.length_m) if p.length_m else "–"),
-            Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"), Cell(f"{p.where}"), Cell(p.section), Cell(view.job.build.done.get(p.id, "to hang")), Cell(mark="good" if p.hung else "none"))) for p in here)
+        rows = tuple(
+            Row(
+                ("piece", p.id),
+                (
+                    Cell(str(p.number)),
+                    Cell(p.what, True),
+                    Cell(size_text(p.size, view.units)),
+                    Cell(str(p.gauge) if p.gauge else "–"),
+                    Cell(view.num("length", p.length_m) if p.length_m else "–"),
+                    Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
+                    Cell(f"{p.where}"),
+                    Cell(p.section),
+                    Cell(view.job.build.done.get(p.id, "to hang")),
+                    Cell(mark="good" if p.hung else "none"),
+                ),
+            )
+            for p in here
+        )
         other = []
         for s in view.job.storeys:
             mine = [p for p in view.r.cuts.to_hang if p.storey == s.id]
             if s.id != view.storey and mine:
-                other.append(Row(("storey", s.id), (Cell(), Cell(f"{s.name}, {len(mine)} pieces"), Cell(), Cell(), Cell(view.num("length", sum(p.length_m for p in mine))), Cell(view.num("mass", sum(p.weight_kg for p in mine))), Cell(), Cell(), Cell(f"{sum(p.hung for p in mine)} up"), Cell("▸"))))
+                other.append(
+                    Row(
+                        ("storey", s.id),
+                        (
+                            Cell(),
+                            Cell(f"{s.name}, {len(mine)} pieces"),
+                            Cell(),
+                            Cell(),
+                            Cell(view.num("length", sum(p.length_m for p in mine))),
+                            Cell(view.num("mass", sum(p.weight_kg for p in mine))),
+                            Cell(),
+                            Cell(),
+                            Cell(f"{sum(p.hung for p in mine)} up"),
+                            Cell("▸"),
+                        ),
+                    )
+                )
         n = view.r.cuts.to_hang
-        total = Row(None, (Cell(), Cell(f"House, {len(n)} pieces"), Cell(), Cell(), Cell(view.num("length", sum(p.length_m for p in n))), Cell(view.num("mass", sum(p.weight_kg for p in n))), Cell(), Cell(), Cell(f"{view.r.cuts.done} up"), Cell()))
-        columns = (Column("No.", "", 44, "l"), Column("What", "", 180, "l"), Column("Size", view.unit("size"), 88), Column("Gauge", "", 58), Column("Length", view.unit("length"), 84), Column("Weight", view.unit("mass"), 80), Column("Where", "", 200, "l"),
-                   Column("Section", "", 96, "l"), Column("Up", "", 70), Column("", "", 30))
+        total = Row(
+            None,
+            (
+                Cell(),
+                Cell(f"House, {len(n)} pieces"),
+                Cell(),
+                Cell(),
+                Cell(view.num("length", sum(p.length_m for p in n))),
+                Cell(view.num("mass", sum(p.weight_kg for p in n))),
+                Cell(),
+                Cell(),
+                Cell(f"{view.r.cuts.done} up"),
+                Cell(),
+            ),
+        )
+        columns = (
+            Column("No.", "", 44, "l"),
+            Column("What", "", 180, "l"),
+            Column("Size", view.unit("size"), 88),
+            Column("Gauge", "", 58),
+            Column("Length", view.unit("length"), 84),
+            Column("Weight", view.unit("mass"), 80),
+            Column("Where", "", 200, "l"),
+            Column("Section", "", 96, "l"),
+            Column("Up", "", 70),
+            Column("", "", 30),
+        )
         return Ledger(columns, rows, tuple(other), total)
 
     def card(self, view: View) -> Card:
         p = self._piece(view)
         if p is None:
             return Card("Build", "Nothing to build yet", "none", hero_note="Build needs ducts: press 5")
-        rows = tuple(ListRow(f"{what}" + (f" {size_text(size, view.units)}" if size else ""), f"{count:g}", view.text("length", length, 0) if length and section == "Flex" else section) for section, what, size, _, count, length in buy_list(view.r.cuts) if section != "Equipment")
+        rows = tuple(
+            ListRow(
+                f"{x.what} {size_text(x.size, view.units) if x.size else ''}".strip(),
+                f"{x.count:g}",
+                view.text("length", x.length_m, 0) if x.section == "Flex" else x.section,
+            )
+            for x in buy_list(view.r.cuts)
+            if x.section != "Equipment"
+        )
         lines = []
         if p.gauge and p.weight_kg:
-            lines.append(Line("sheet weight", f"{p.gauge} gauge, from the piece's surface", (), Quantity("mass", p.weight_kg), True))
-        arith = (Arith(Arithmetic(p.what, tuple(lines), ("Sheet weights from memory; joints every 5 ft, hangers every 8 ft (flex 4 ft): common practice",))),) if lines else ()
+            lines.append(
+                Line(
+                    "sheet weight",
+                    f"{p.gauge} gauge, from the piece's surface",
+                    (),
+                    Quantity("mass", p.weight_kg),
+                    True,
+                )
+            )
+        arith = (
+            (
+                Arith(
+                    Arithmetic(
+                        p.what,
+                        tuple(lines),
+                        (
+                            "Sheet weights from memory; joints every 5 ft, hangers every 8 ft (flex 4 ft): common practice",
+                        ),
+                    )
+                ),
+            )
+            if lines
+            else ()
+        )
         label = "Take it down" if p.hung else "It is up"
-        return Card(f"Piece {p.number} · {p.section}", p.what, "good" if p.hung else "none", f"Up, {view.job.build.done[p.id]}" if p.hung else "To hang", ((size_text(p.size, view.units), view.unit("size") if p.size else "", "ink"),), p.where,
-                    ((str(p.gauge) if p.gauge else "–", "ga", "ink"), (view.num("mass", p.weight_kg), view.unit("mass"), "ink")),
-                    (*arith, List_("Buy list", "", rows), Buttons((Button("hang", label, "H", lambda: view.act.command("build.hang"), True), Button("next", "Next to hang", "N", lambda: view.act.command("build.next"))))))
+        return Card(
+            f"Piece {p.number} · {p.section}",
+            p.what,
+            "good" if p.hung else "none",
+            f"Up, {view.job.build.done[p.id]}" if p.hung else "To hang",
+            ((size_text(p.size, view.units), view.unit("size") if p.size else "", "ink"),),
+            p.where,
+            (
+                (str(p.gauge) if p.gauge else "–", "ga", "ink"),
+                (view.num("mass", p.weight_kg), view.unit("mass"), "ink"),
+            ),
+            (
+                *arith,
+                List_("Buy list", "", rows),
+                Buttons(
+                    (
+                        Button("hang", label, "H", lambda: view.act.command("build.hang"), True),
+                        Button("next", "Next to hang", "N", lambda: view.act.command("build.next")),
+                    )
+                ),
+            ),
+        )
 
 
 def toggle(job: Job, piece_id: str, day: str) -> Job:

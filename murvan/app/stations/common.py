@@ -35,7 +35,9 @@ def other_rows(view: View, cells: Callable[[list[int]], Sequence[Cell]]) -> tupl
             continue
         idx = [i for i, r in enumerate(view.job.rooms) if r.storey == s.id]
         if idx:
-            out.append(Row(("storey", s.id), (Cell(f"{s.name}, {len(idx)} room{'s' if len(idx) != 1 else ''}"), *cells(idx))))
+            out.append(
+                Row(("storey", s.id), (Cell(f"{s.name}, {len(idx)} room{'s' if len(idx) != 1 else ''}"), *cells(idx)))
+            )
     return tuple(out)
 
 
@@ -69,7 +71,11 @@ def set_part(part: str, field: str) -> Callable[[Job, float | str], Job]:
 
 def room_mark(view: View, room_id: str, station: int) -> str:
     """The worst finding of a room at a station."""
-    mine = {x.id for x in view.job.registers if x.room == room_id} | {room_id} | {o.id for o in view.job.openings if o.room == room_id}
+    mine = (
+        {x.id for x in view.job.registers if x.room == room_id}
+        | {room_id}
+        | {o.id for o in view.job.openings if o.room == room_id}
+    )
     mine |= {r.id for r in view.job.runs if r.register_id in mine}
     severities = {f.severity for f in view.r.findings if f.rule.station == station and f.hit.id in mine}
     return "fails" if "fails" in severities else "look" if "look" in severities else "good"

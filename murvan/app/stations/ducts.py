@@ -6,13 +6,36 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.stations.base import Arith, Button, Buttons, Card, Cell, Column, Field_, Fields, Headline, Ledger, Legend, Lens, List_, ListRow, Picture, Row, Section, Station, Strip, View, room_of
+from murvan.app.stations.base import (
+    Arith,
+    Button,
+    Buttons,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Headline,
+    Ledger,
+    Legend,
+    Lens,
+    List_,
+    ListRow,
+    Picture,
+    Row,
+    Section,
+    Station,
+    Strip,
+    View,
+    room_of,
+)
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_in, set_part, step_fill
 from murvan.design import ducts
 from murvan.design.build import FITTING_WORDS, size_text
 from murvan.design.ducts import RunResult
 from murvan.design.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job, replace
+from murvan.physics.ductflow import loss_coefficient
 
 INCH = 0.0254
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
@@ -35,7 +58,12 @@ class DuctsStation(Station):
             return Headline("none", "no runs", "", "lay out the tree")
         over = sum(x.velocity_m_s > x.velocity_max_m_s * 1.005 for x in d.runs.values())
         static = float(n.external_static_pa[0]) if n else d.total_pa
-        return Headline(self.mark(view), view.num("pressure", static), f"of {view.text('pressure', d.limit_pa)}", f"{len(leaves)} runs · {over or 'none'} over")
+        return Headline(
+            self.mark(view),
+            view.num("pressure", static),
+            f"of {view.text('pressure', d.limit_pa)}",
+            f"{len(leaves)} runs · {over or 'none'} over",
+        )
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
         long = view.r.ducts.longest_supply
@@ -43,16 +71,28 @@ class DuctsStation(Station):
 
     def lens(self, view: View) -> Lens:
         a = view.r.airflow
-        out = Lens(self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts")
-        out.storey_figures = {s.id: view.num("flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)) for s in view.job.storeys}
+        out = Lens(
+            self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
+        )
+        out.storey_figures = {
+            s.id: view.num(
+                "flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
+            )
+            for s in view.job.storeys
+        }
         out.storey_unit = f"{view.unit('flow')}, design"
         for i, r in on_storey(view):
-            out.room_text[r.id] = [(r.name, "", 13, 600, "ink2"), (view.num("flow", float(a.design_m3_s[i])), "", 20, 700, "ink")]
+            out.room_text[r.id] = [
+                (r.name, "", 13, 600, "ink2"),
+                (view.num("flow", float(a.design_m3_s[i])), "", 20, 700, "ink"),
+            ]
         storey = next((s for s in view.job.storeys if s.id == view.storey), None)
         if self.lens_index:
             for x in view.r.ducts.runs.values():
                 value = x.friction_pa_m if self.lens_index == 1 else x.velocity_m_s
-                out.fills[f"run:{x.run.id}"] = step_fill(view.theme, value, FRICTION_STEPS if self.lens_index == 1 else SPEED_STEPS, "load")
+                out.fills[f"run:{x.run.id}"] = step_fill(
+                    view.theme, value, FRICTION_STEPS if self.lens_index == 1 else SPEED_STEPS, "load"
+                )
             kind = "friction" if self.lens_index == 1 else "velocity"
             steps = [view.num(kind, s) for s in (FRICTION_STEPS if self.lens_index == 1 else SPEED_STEPS)]
             names = [f"over {steps[3]}", f"to {steps[3]}", f"to {steps[2]}", f"to {steps[1]}", f"to {steps[0]}"]
@@ -60,15 +100,29 @@ class DuctsStation(Station):
             out.legend = tuple(Legend("duct", f"load{4 - k}", name) for k, name in enumerate(names))
         else:
             out.legend_title = "Air"
-            out.legend = (Legend("duct", "supply", "supply"), Legend("duct", "return", "return"), Legend("duct", "fresh", "fresh"), Legend("line", "supply", "throw"))
+            out.legend = (
+                Legend("duct", "supply", "supply"),
+                Legend("duct", "return", "return"),
+                Legend("duct", "fresh", "fresh"),
+                Legend("line", "supply", "throw"),
+            )
         if storey is not None:
-            where = f"In the {view.text('size', storey.ceiling_space_m)} space" if storey.duct_place == "inside" else f"In the {storey.duct_place}"
+            where = (
+                f"In the {view.text('size', storey.ceiling_space_m)} space"
+                if storey.duct_place == "inside"
+                else f"In the {storey.duct_place}"
+            )
             out.note = (where, "Widths to scale", f"size {view.unit('size')} · {view.unit('flow')}")
         return out
 
     def strip(self, view: View) -> Strip:
         d = view.r.ducts
-        return Strip("Static, longest path", view.num("pressure", d.total_pa), (f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.r.airflow.total_m3_s)}"), lambda p, r: _budget(p, r, view))
+        return Strip(
+            "Static, longest path",
+            view.num("pressure", d.total_pa),
+            (f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.r.airflow.total_m3_s)}"),
+            lambda p, r: _budget(p, r, view),
+        )
 
     def ledger(self, view: View) -> Ledger:
         d, a, job = view.r.ducts, view.r.airflow, view.job
@@ -81,27 +135,100 @@ class DuctsStation(Station):
         def cells(i: int, _: object) -> list[Cell]:
             runs = mine(i)
             if not runs:
-                return [Cell(job.rooms[i].name, True), Cell("no run"), *([Cell("–")] * 3), Cell(), Cell(), Cell("–"), Cell(), Cell("–"), Cell(), Cell(), Cell(mark=room_mark(view, job.rooms[i].id, 5))]
+                return [
+                    Cell(job.rooms[i].name, True),
+                    Cell("no run"),
+                    *([Cell("–")] * 3),
+                    Cell(),
+                    Cell(),
+                    Cell("–"),
+                    Cell(),
+                    Cell("–"),
+                    Cell(),
+                    Cell(),
+                    Cell(mark=room_mark(view, job.rooms[i].id, 5)),
+                ]
             x = runs[0]
-            one = size_text((x.run.diameter_m or 0,) if x.run.shape == "round" else (x.run.width_m or 0, x.run.height_m or 0), view.units)
+            one = size_text(
+                (x.run.diameter_m or 0,) if x.run.shape == "round" else (x.run.width_m or 0, x.run.height_m or 0),
+                view.units,
+            )
             same = all(r.run.diameter_m == x.run.diameter_m for r in runs)
             size = f"{len(runs)} × {one}" if len(runs) > 1 and same else one if len(runs) == 1 else f"{one}, …"
-            damper = "–" if x.run.damper is None else "open" if x.run.damper >= 0.995 else f"{x.run.damper * 100:.0f} %"
-            return [Cell(job.rooms[i].name, True), Cell(", ".join(r.run.tag for r in runs)), Cell(view.num("flow", float(a.design_m3_s[i])), True), Cell(size, True),
-                    Cell(f"{view.num('length', x.length_m, 0)} + {view.num('length', x.equivalent_length_m, 0)}"), Cell(view.num("friction", x.friction_pa_m), True), Cell(bar=x.friction_pa_m / (2.2 * rate), bar_color="supply", tick=1 / 2.2),
-                    Cell(view.num("velocity", x.velocity_m_s)), Cell(bar=x.velocity_m_s / (x.velocity_max_m_s * 1.15), bar_color="supply", tick=x.velocity_limit_m_s / (x.velocity_max_m_s * 1.15)),
-                    Cell(view.num("pressure3", x.path_pa), True), Cell(view.num("pressure3", x.excess_pa) if x.excess_pa > 0.5 else "longest"), Cell(damper), Cell(mark=room_mark(view, job.rooms[i].id, 5))]
+            damper = (
+                "–" if x.run.damper is None else "open" if x.run.damper >= 0.995 else f"{x.run.damper * 100:.0f} %"
+            )
+            return [
+                Cell(job.rooms[i].name, True),
+                Cell(", ".join(r.run.tag for r in runs)),
+                Cell(view.num("flow", float(a.design_m3_s[i])), True),
+                Cell(size, True),
+                Cell(f"{view.num('length', x.length_m, 0)} + {view.num('length', x.equivalent_length_m, 0)}"),
+                Cell(view.num("friction", x.friction_pa_m), True),
+                Cell(bar=x.friction_pa_m / (2.2 * rate), bar_color="supply", tick=1 / 2.2),
+                Cell(view.num("velocity", x.velocity_m_s)),
+                Cell(
+                    bar=x.velocity_m_s / (x.velocity_max_m_s * 1.15),
+                    bar_color="supply",
+                    tick=x.velocity_limit_m_s / (x.velocity_max_m_s * 1.15),
+                ),
+                Cell(view.num("pressure3", x.path_pa), True),
+                Cell(view.num("pressure3", x.excess_pa) if x.excess_pa > 0.5 else "longest"),
+                Cell(damper),
+                Cell(mark=room_mark(view, job.rooms[i].id, 5)),
+            ]
 
         def other(idx: list[int]) -> list[Cell]:
             runs = [x for i in idx for x in mine(i)]
-            return [Cell(f"{len(runs)} runs"), Cell(view.num("flow", float(a.design_m3_s[idx].sum()))), Cell(), Cell(), Cell(view.num("friction", max((x.friction_pa_m for x in runs), default=None))), Cell(),
-                    Cell(view.num("velocity", max((x.velocity_m_s for x in runs), default=None))), Cell(), Cell(view.num("pressure3", max((x.path_pa for x in runs), default=None))), Cell(), Cell(), Cell("▸")]
+            return [
+                Cell(f"{len(runs)} runs"),
+                Cell(view.num("flow", float(a.design_m3_s[idx].sum()))),
+                Cell(),
+                Cell(),
+                Cell(view.num("friction", max((x.friction_pa_m for x in runs), default=None))),
+                Cell(),
+                Cell(view.num("velocity", max((x.velocity_m_s for x in runs), default=None))),
+                Cell(),
+                Cell(view.num("pressure3", max((x.path_pa for x in runs), default=None))),
+                Cell(),
+                Cell(),
+                Cell("▸"),
+            ]
 
         leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
-        total = Row(None, (Cell("House"), Cell(f"{len(leaves)} runs"), Cell(view.num("flow", float(a.design_m3_s.sum()))), Cell(), Cell(), Cell(view.num("friction", max((x.friction_pa_m for x in leaves), default=None))), Cell(),
-                           Cell(view.num("velocity", max((x.velocity_m_s for x in leaves), default=None))), Cell(), Cell(view.num("pressure3", max((x.path_pa for x in leaves), default=None))), Cell(), Cell(), Cell()))
-        columns = (Column("Room", "", 116, "l"), Column("Runs", "", 72, "l"), Column("Air", view.unit("flow"), 64), Column("Size", view.unit("size"), 66), Column("Length + fittings", view.unit("length"), 118), Column("Friction", view.unit("friction").replace("in wc", ""), 98), Column("", "", 66),
-                   Column("Speed", view.unit("velocity"), 80), Column("", "", 66), Column("Path", view.unit("pressure"), 80), Column("Excess", "", 62), Column("Damper", "", 62), Column("", "", 28))
+        total = Row(
+            None,
+            (
+                Cell("House"),
+                Cell(f"{len(leaves)} runs"),
+                Cell(view.num("flow", float(a.design_m3_s.sum()))),
+                Cell(),
+                Cell(),
+                Cell(view.num("friction", max((x.friction_pa_m for x in leaves), default=None))),
+                Cell(),
+                Cell(view.num("velocity", max((x.velocity_m_s for x in leaves), default=None))),
+                Cell(),
+                Cell(view.num("pressure3", max((x.path_pa for x in leaves), default=None))),
+                Cell(),
+                Cell(),
+                Cell(),
+            ),
+        )
+        columns = (
+            Column("Room", "", 116, "l"),
+            Column("Runs", "", 72, "l"),
+            Column("Air", view.unit("flow"), 64),
+            Column("Size", view.unit("size"), 66),
+            Column("Length + fittings", view.unit("length"), 118),
+            Column("Friction", view.unit("friction").replace("in wc", ""), 98),
+            Column("", "", 66),
+            Column("Speed", view.unit("velocity"), 80),
+            Column("", "", 66),
+            Column("Path", view.unit("pressure"), 80),
+            Column("Excess", "", 62),
+            Column("Damper", "", 62),
+            Column("", "", 28),
+        )
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
@@ -120,7 +247,10 @@ class DuctsStation(Station):
         if run_id is None:
             room = room_of(view)
             ids = {x.id for x in view.job.registers if x.room == room}
-            run_id = next((x.id for x in view.job.runs if x.register_id in ids), d.longest_supply[-1] if d.longest_supply else next(iter(d.runs)))
+            run_id = next(
+                (x.id for x in view.job.runs if x.register_id in ids),
+                d.longest_supply[-1] if d.longest_supply else next(iter(d.runs)),
+            )
         if run_id not in d.runs:
             run_id = next(iter(d.runs))
         return self._run(view, d.runs[run_id])
@@ -132,36 +262,163 @@ class DuctsStation(Station):
         longest = run.id in (d.longest_supply[-1:] + d.longest_return[-1:])
         fields: list[Field_] = []
         if run.shape == "round":
-            fields.append(Field_(f"{run.id}.size", "Size", "text", f"{(run.diameter_m or 0):.4f}", lambda j, v: replace(j, "runs", run.id, diameter_m=float(v)), f"Change size of {run.tag}", _sizes(view, run.diameter_m)))
+            fields.append(
+                Field_(
+                    f"{run.id}.size",
+                    "Size",
+                    "text",
+                    f"{(run.diameter_m or 0):.4f}",
+                    lambda j, v: replace(j, "runs", run.id, diameter_m=float(v)),
+                    f"Change size of {run.tag}",
+                    _sizes(view, run.diameter_m),
+                )
+            )
         else:
-            fields += [Field_(f"{run.id}.width", "Width", "size", run.width_m, set_in("runs", run.id, "width_m"), f"Change width of {run.tag}"),
-                       Field_(f"{run.id}.height", "Height", "size", run.height_m, set_in("runs", run.id, "height_m"), f"Change height of {run.tag}")]
-        fields.append(Field_(f"{run.id}.material", "Material", "text", run.material, set_in("runs", run.id, "material"), f"Change material of {run.tag}",
-                             (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))))
-        fields.append(Field_(f"{run.id}.damper", "Damper open", "percent", run.damper if run.damper is not None else 1.0, set_in("runs", run.id, "damper"), f"Set damper of {run.tag}"))
-        fields.append(Field_(f"{run.id}.wrap", "Insulation R", "r_value", run.insulation_r_m2k_w, set_in("runs", run.id, "insulation_r_m2k_w"), f"Change insulation of {run.tag}"))
+            fields += [
+                Field_(
+                    f"{run.id}.width",
+                    "Width",
+                    "size",
+                    run.width_m,
+                    set_in("runs", run.id, "width_m"),
+                    f"Change width of {run.tag}",
+                ),
+                Field_(
+                    f"{run.id}.height",
+                    "Height",
+                    "size",
+                    run.height_m,
+                    set_in("runs", run.id, "height_m"),
+                    f"Change height of {run.tag}",
+                ),
+            ]
+        fields.append(
+            Field_(
+                f"{run.id}.material",
+                "Material",
+                "text",
+                run.material,
+                set_in("runs", run.id, "material"),
+                f"Change material of {run.tag}",
+                (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic")),
+            )
+        )
+        fields.append(
+            Field_(
+                f"{run.id}.damper",
+                "Damper open",
+                "percent",
+                run.damper if run.damper is not None else 1.0,
+                set_in("runs", run.id, "damper"),
+                f"Set damper of {run.tag}",
+            )
+        )
+        fields.append(
+            Field_(
+                f"{run.id}.wrap",
+                "Insulation R",
+                "r_value",
+                run.insulation_r_m2k_w,
+                set_in("runs", run.id, "insulation_r_m2k_w"),
+                f"Change insulation of {run.tag}",
+            )
+        )
         if run.material == "flex":
-            fields.append(Field_(f"{run.id}.stretched", "Stretched", "percent", run.stretched, set_in("runs", run.id, "stretched"), f"Change stretch of {run.tag}"))
-        fields.append(Field_("air.profile", "Practice", "text", view.job.air.velocity_profile, set_part("air", "velocity_profile"), "Change practice", (("quiet", "Quiet first"), ("balanced", "Balanced"), ("compact", "Compact"))))
-        rows = [ListRow(f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""), view.num("length", x.equivalent_length_m * f.count * ducts.ductflow.loss_coefficient(f.kind, f.ratio) / x.fitting_c if x.fitting_c else 0.0, 0)) for f in run.fittings]
-        rows.insert(1 if rows else 0, ListRow(f"{'Flex' if run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}", view.num("length", x.length_m, 0)))
+            fields.append(
+                Field_(
+                    f"{run.id}.stretched",
+                    "Stretched",
+                    "percent",
+                    run.stretched,
+                    set_in("runs", run.id, "stretched"),
+                    f"Change stretch of {run.tag}",
+                )
+            )
+        fields.append(
+            Field_(
+                "air.profile",
+                "Practice",
+                "text",
+                view.job.air.velocity_profile,
+                set_part("air", "velocity_profile"),
+                "Change practice",
+                (("quiet", "Quiet first"), ("balanced", "Balanced"), ("compact", "Compact")),
+            )
+        )
+        rows = [
+            ListRow(
+                f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""),
+                view.num(
+                    "length",
+                    x.equivalent_length_m * f.count * loss_coefficient(f.kind, f.ratio) / x.fitting_c
+                    if x.fitting_c
+                    else 0.0,
+                    0,
+                ),
+            )
+            for f in run.fittings
+        ]
+        rows.insert(
+            1 if rows else 0,
+            ListRow(
+                f"{'Flex' if run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}",
+                view.num("length", x.length_m, 0),
+            ),
+        )
         sections: list[Section] = [Fields("Change it", tuple(fields))]
         plenum = next((p for p in view.r.plenums if p.plenum.side == run.side), None)
         if plenum is not None:
-            sections.append(Picture(f"{run.side.capitalize()} plenum, unfolded", f"{view.unit('size')}, from outside", 150, lambda p, r: _unfolded(p, r, view, plenum, _root(view.job, run.id))))
+            sections.append(
+                Picture(
+                    f"{run.side.capitalize()} plenum, unfolded",
+                    f"{view.unit('size')}, from outside",
+                    150,
+                    lambda p, r: _unfolded(p, r, view, plenum, _root(view.job, run.id)),
+                )
+            )
         sections.append(Arith(ducts.explain_run(x, d)))
         sections.append(List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows)))
-        sections.append(Buttons((Button("size_all", "Size all", "", lambda: view.act.command("ducts.size_all")), Button("balance", "Balance dampers", "", lambda: view.act.command("ducts.balance"), True))))
+        sections.append(
+            Buttons(
+                (
+                    Button("size_all", "Size all", "", lambda: view.act.command("ducts.size_all")),
+                    Button("balance", "Balance dampers", "", lambda: view.act.command("ducts.balance"), True),
+                )
+            )
+        )
         predicted = n.run_m3_s.get(run.id) if n else None
         bad = [f for f in view.r.findings if f.hit.kind == "run" and f.hit.id == run.id]
         mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good"
-        return Card(f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else ducts.run_kind(run)}", title, mark, "", ((view.num("flow", x.flow_m3_s), view.unit("flow"), "ink"),),
-                    bad[0].text(view.units) if bad else f"predicted {view.text('flow', predicted)}", ((view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"), (view.num("friction", x.friction_pa_m), "/100 ft" if view.units == "ip" else "Pa/m", "ink")), tuple(sections))
+        return Card(
+            f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else ducts.run_kind(run)}",
+            title,
+            mark,
+            "",
+            ((view.num("flow", x.flow_m3_s), view.unit("flow"), "ink"),),
+            bad[0].text(view.units) if bad else f"predicted {view.text('flow', predicted)}",
+            (
+                (view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"),
+                (view.num("friction", x.friction_pa_m), "/100 ft" if view.units == "ip" else "Pa/m", "ink"),
+            ),
+            tuple(sections),
+        )
 
     def _plenum(self, view: View, x: PlenumDesign) -> Card:
-        return Card(f"Plenum · {view.storey_name(view.job.system.storey)}", f"{x.plenum.side.capitalize()} plenum", "good" if x.area_m2 >= 0.95 * x.wanted_area_m2 else "look", "", ((view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"),),
-                    f"{view.num('size', x.plenum.width_m)} × {view.num('size', x.plenum.depth_m)} × {view.text('size', x.plenum.height_m)}", (),
-                    (Picture("Unfolded", f"{view.unit('size')}, from outside", 150, lambda p, r: _unfolded(p, r, view, x, "")), Arith(explain_plenum(x))))
+        return Card(
+            f"Plenum · {view.storey_name(view.job.system.storey)}",
+            f"{x.plenum.side.capitalize()} plenum",
+            "good" if x.area_m2 >= 0.95 * x.wanted_area_m2 else "look",
+            "",
+            ((view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"),),
+            f"{view.num('size', x.plenum.width_m)} × {view.num('size', x.plenum.depth_m)} × {view.text('size', x.plenum.height_m)}",
+            (),
+            (
+                Picture(
+                    "Unfolded", f"{view.unit('size')}, from outside", 150, lambda p, r: _unfolded(p, r, view, x, "")
+                ),
+                Arith(explain_plenum(x)),
+            ),
+        )
 
 
 def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
@@ -197,7 +454,11 @@ def _budget(p: QPainter, r: QRectF, view: View) -> None:
         box = QRectF(x, 45, max(w - 1.2, 1), 26)
         fill = t(color[b.group])
         p.fillRect(box, fill)
-        figure = view.num("pressure", b.pressure_pa).lstrip("0") if view.units == "ip" else view.num("pressure", b.pressure_pa)
+        figure = (
+            view.num("pressure", b.pressure_pa).lstrip("0")
+            if view.units == "ip"
+            else view.num("pressure", b.pressure_pa)
+        )
         if w > paint.text_width(figure, 13, 700) + 4:
             paint.text(p, box.center().x(), 63, figure, 13, 700, t.on(fill), "c")
         nw = paint.text_width(b.name, 11.5, 500)
@@ -230,11 +491,11 @@ def _budget(p: QPainter, r: QRectF, view: View) -> None:
         p.setPen(QPen(t("outline"), 1))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(box)
-        left = f"{view.num('pressure', d.limit_pa - d.total_pa).lstrip('0') if view.units == 'ip' else view.num('pressure', d.limit_pa - d.total_pa)} left"
-        w = paint.text_width(left, 13, 700) + 10
+        rest = f"{view.num('pressure', d.limit_pa - d.total_pa).lstrip('0') if view.units == 'ip' else view.num('pressure', d.limit_pa - d.total_pa)} left"
+        w = paint.text_width(rest, 13, 700) + 10
         if w < box.width():
             p.fillRect(QRectF(box.center().x() - w / 2, 48, w, 20), t("panel"))
-            paint.text(p, box.center().x(), 63, left, 13, 700, t("ink"), "c")
+            paint.text(p, box.center().x(), 63, rest, 13, 700, t("ink"), "c")
     p.fillRect(QRectF(end - 1.5, 30, 3, 46), t("ink"))
     paint.text(p, end, 26, f"limit {view.num('pressure', d.limit_pa)}", 12, 600, t("ink"), "r")
     _ends(p, r, view, whole, width)
@@ -308,10 +569,17 @@ def _unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) 
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(shape.adjusted(-3, -3, 3, 3))
         label = o.run.tag
-        paint.text(p, c.x(), shape.bottom() + 11 if h < 26 else c.y() + 4, label, 11, 700, t("ink") if h < 26 or not on else t.on(t(colour)), "c")
+        paint.text(
+            p,
+            c.x(),
+            shape.bottom() + 11 if h < 26 else c.y() + 4,
+            label,
+            11,
+            700,
+            t("ink") if h < 26 or not on else t.on(t(colour)),
+            "c",
+        )
     x1 = left + sum(widths) * k
     p.setPen(QPen(t("outline"), 1))
     p.drawLine(QPointF(x1 + 8, body_y), QPointF(x1 + 8, body_y + box.height_m * k))
     paint.text(p, x1 + 12, body_y + box.height_m * k / 2 + 4, view.num("size", box.height_m), 11.5, 600, t("ink"))
-
-

@@ -9,10 +9,35 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.stations.base import Arith, Canvas, Card, Cell, Column, Field_, Fields, Headline, Ledger, Lens, List_, ListRow, Row, Section, Station, Strip, View
+from murvan.app.stations.base import (
+    Arith,
+    Canvas,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Headline,
+    Ledger,
+    Lens,
+    List_,
+    ListRow,
+    Row,
+    Section,
+    Station,
+    Strip,
+    View,
+)
 from murvan.app.stations.common import COOL_STEPS, set_part, step_fill
 from murvan.catalog import units as catalogue
-from murvan.design.equipment import Candidate, cooling_capacity, explain_balance, explain_capacity, heating_capacity, load_line
+from murvan.design.equipment import (
+    Candidate,
+    cooling_capacity,
+    explain_balance,
+    explain_capacity,
+    heating_capacity,
+    load_line,
+)
 from murvan.design.terminals import FACE_LIMIT, filter_velocity_m_s
 from murvan.model import Job, replace_part
 
@@ -30,11 +55,21 @@ class EquipmentStation(Station):
         if x is None:
             return Headline("none", "no unit", "", "pick a candidate")
         second = f"balance {view.text('temperature', x.balance_c, 0)}" if x.balance_c is not None else x.unit.name
-        return Headline(self.mark(view), view.num("tons", x.unit.nominal_w), f"{view.unit('tons')} · {x.total_share:.0%}".replace("%", " %"), second)
+        return Headline(
+            self.mark(view),
+            view.num("tons", x.unit.nominal_w),
+            f"{view.unit('tons')} · {x.total_share:.0%}".replace("%", " %"),
+            second,
+        )
 
     def lens(self, view: View) -> Lens:
         ld = view.r.loads
-        sums = {s.id: view.num("kpower", sum(float(ld.cooling_w[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)) for s in view.job.storeys}
+        sums = {
+            s.id: view.num(
+                "kpower", sum(float(ld.cooling_w[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
+            )
+            for s in view.job.storeys
+        }
         return Lens("Room share", storey_figures=sums, storey_unit=view.unit("kpower"))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
@@ -57,6 +92,7 @@ class EquipmentStation(Station):
             x = self._shown(view)
             if x is not None:
                 _capacity(p, QRectF(split + 16, r.top(), r.width() - split - 30, r.height()), view, x)
+
         return Canvas(draw)
 
     def ledger(self, view: View) -> Ledger:
@@ -69,50 +105,204 @@ class EquipmentStation(Station):
                 says = f"over {high:.0%}".replace("%", " %")
             if x.verdict == "small":
                 says = f"under {low:.0%}".replace("%", " %")
-            rows.append(Row(("unit", x.unit.id), (
-                Cell(str(k), True), Cell(f"{x.unit.maker} {x.unit.name}", True), Cell(view.num("tons", x.unit.nominal_w)), Cell(f"{x.unit.stages}"),
-                Cell(bar=x.total_share / 1.6, tick=1 / 1.6, band=(low / 1.6, high / 1.6)), Cell(_pct(x.total_share), True), Cell(_pct(x.sensible_share)), Cell(_pct(x.latent_share)),
-                Cell(bar=x.heating_share / 1.2, bar_color="heating", tick=1 / 1.2), Cell(_pct(x.heating_share), True), Cell(view.num("temperature", x.balance_c, 0)),
-                Cell(_pct(x.unit.cooling.min_fraction)), Cell(says), Cell(mark=MARK[x.verdict]))))
+            rows.append(
+                Row(
+                    ("unit", x.unit.id),
+                    (
+                        Cell(str(k), True),
+                        Cell(f"{x.unit.maker} {x.unit.name}", True),
+                        Cell(view.num("tons", x.unit.nominal_w)),
+                        Cell(f"{x.unit.stages}"),
+                        Cell(bar=x.total_share / 1.6, tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
+                        Cell(_pct(x.total_share), True),
+                        Cell(_pct(x.sensible_share)),
+                        Cell(_pct(x.latent_share)),
+                        Cell(bar=x.heating_share / 1.2, bar_color="heating", tick=1 / 1.2),
+                        Cell(_pct(x.heating_share), True),
+                        Cell(view.num("temperature", x.balance_c, 0)),
+                        Cell(_pct(x.unit.cooling.min_fraction)),
+                        Cell(says),
+                        Cell(mark=MARK[x.verdict]),
+                    ),
+                )
+            )
         ld = view.r.loads
-        total = Row(None, (Cell(), Cell("House"), Cell(), Cell(), Cell(), Cell(view.num("kpower", ld.house_cooling_w)), Cell(view.num("kpower", ld.house_sensible_w)), Cell(view.num("kpower", ld.house_latent_w)),
-                           Cell(), Cell(view.num("kpower", ld.house_heating_w)), Cell(), Cell(), Cell(view.unit("kpower")), Cell()))
-        wanted = Row(None, (Cell(), Cell("Wanted"), Cell(), Cell(), Cell(), Cell("by kind"), Cell("over 90"), Cell("100"), Cell(), Cell("–"), Cell(), Cell(), Cell("with backup"), Cell()))
-        columns = (Column("", "", 20, "l"), Column("Candidate", "", 128, "l"), Column("Size", view.unit("tons"), 58), Column("Kind", "", 78, "c"), Column("Cooling", "", 100, "l"), Column("of load", "", 56), Column("Sensible", "", 66), Column("Latent", "", 58),
-                   Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 100, "l"), Column("", "", 52), Column("Balance", view.unit("temperature"), 76), Column("Low", "", 48), Column("Says", "", 100, "c"), Column("", "", 24))
+        total = Row(
+            None,
+            (
+                Cell(),
+                Cell("House"),
+                Cell(),
+                Cell(),
+                Cell(),
+                Cell(view.num("kpower", ld.house_cooling_w)),
+                Cell(view.num("kpower", ld.house_sensible_w)),
+                Cell(view.num("kpower", ld.house_latent_w)),
+                Cell(),
+                Cell(view.num("kpower", ld.house_heating_w)),
+                Cell(),
+                Cell(),
+                Cell(view.unit("kpower")),
+                Cell(),
+            ),
+        )
+        wanted = Row(
+            None,
+            (
+                Cell(),
+                Cell("Wanted"),
+                Cell(),
+                Cell(),
+                Cell(),
+                Cell("by kind"),
+                Cell("over 90"),
+                Cell("100"),
+                Cell(),
+                Cell("–"),
+                Cell(),
+                Cell(),
+                Cell("with backup"),
+                Cell(),
+            ),
+        )
+        columns = (
+            Column("", "", 20, "l"),
+            Column("Candidate", "", 128, "l"),
+            Column("Size", view.unit("tons"), 58),
+            Column("Kind", "", 78, "c"),
+            Column("Cooling", "", 100, "l"),
+            Column("of load", "", 56),
+            Column("Sensible", "", 66),
+            Column("Latent", "", 58),
+            Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 100, "l"),
+            Column("", "", 52),
+            Column("Balance", view.unit("temperature"), 76),
+            Column("Low", "", 48),
+            Column("Says", "", 100, "c"),
+            Column("", "", 24),
+        )
         return Ledger(columns, tuple(rows), (wanted,), total)
 
     def card(self, view: View) -> Card:
         x = self._shown(view)
         units = catalogue()
         if x is None:
-            fields = Fields("Pick a unit", (Field_("system.unit", "Unit", "text", "", lambda j, v: _pick(j, str(v)), "Pick unit", tuple((u.id, f"{u.maker} {u.name}") for u in units.values()), 2),))
+            fields = Fields(
+                "Pick a unit",
+                (
+                    Field_(
+                        "system.unit",
+                        "Unit",
+                        "text",
+                        "",
+                        lambda j, v: _pick(j, str(v)),
+                        "Pick unit",
+                        tuple((u.id, f"{u.maker} {u.name}") for u in units.values()),
+                        2,
+                    ),
+                ),
+            )
             return Card("Equipment", "No unit picked", "none", sections=(fields,))
         job, c, ld, e = view.job, view.r.conditions, view.r.loads, view.r.equipment
         picked = x.unit.id == job.system.unit
         kicker = f"Candidate {[k.unit.id for k in e.candidates].index(x.unit.id) + 1} of {len(e.candidates)} · {KIND[x.unit.kind]}, {x.unit.stages} speed"
         checks = self._checks(view, x, picked)
         heaters = tuple((str(float(k)), f"{k:g} kW") for k in (0.0, *x.unit.heater_kw))
-        fields = [
-            Field_("system.unit", "Unit", "text", job.system.unit or "", lambda j, v: _pick(j, str(v)), "Pick unit", tuple((u.id, f"{u.maker} {u.name}") for u in units.values()), 2),
-            Field_("system.heater", "Backup heater", "text", str(float(job.system.heater_kw)), lambda j, v: set_part("system", "heater_kw")(j, float(v)), "Change backup heater", heaters),
-            Field_("system.flow", "Air, design", "flow", view.r.airflow.total_m3_s, set_part("system", "flow_m3_s"), "Change design air"),
-            Field_("system.tap", "Blower tap", "text", str(job.system.tap), lambda j, v: set_part("system", "tap")(j, int(v)), "Change blower tap", tuple((str(k + 1), f"tap {k + 1}") for k in range(len(x.unit.blower.taps_m3_s)))),
-            Field_("system.line", "Line set", "length", job.system.line_length_m, set_part("system", "line_length_m"), "Change line set length"),
-            Field_("filter.width", "Filter width", "size", job.system.filter_width_m, set_part("system", "filter_width_m"), "Change filter width"),
-            Field_("filter.height", "Filter height", "size", job.system.filter_height_m, set_part("system", "filter_height_m"), "Change filter height"),
+        own = [
+            Field_(
+                "system.unit",
+                "Unit",
+                "text",
+                job.system.unit or "",
+                lambda j, v: _pick(j, str(v)),
+                "Pick unit",
+                tuple((u.id, f"{u.maker} {u.name}") for u in units.values()),
+                2,
+            ),
+            Field_(
+                "system.heater",
+                "Backup heater",
+                "text",
+                str(float(job.system.heater_kw)),
+                lambda j, v: set_part("system", "heater_kw")(j, float(v)),
+                "Change backup heater",
+                heaters,
+            ),
+            Field_(
+                "system.flow",
+                "Air, design",
+                "flow",
+                view.r.airflow.total_m3_s,
+                set_part("system", "flow_m3_s"),
+                "Change design air",
+            ),
+            Field_(
+                "system.tap",
+                "Blower tap",
+                "text",
+                str(job.system.tap),
+                lambda j, v: set_part("system", "tap")(j, int(v)),
+                "Change blower tap",
+                tuple((str(k + 1), f"tap {k + 1}") for k in range(len(x.unit.blower.taps_m3_s))),
+            ),
+            Field_(
+                "system.line",
+                "Line set",
+                "length",
+                job.system.line_length_m,
+                set_part("system", "line_length_m"),
+                "Change line set length",
+            ),
+            Field_(
+                "filter.width",
+                "Filter width",
+                "size",
+                job.system.filter_width_m,
+                set_part("system", "filter_width_m"),
+                "Change filter width",
+            ),
+            Field_(
+                "filter.height",
+                "Filter height",
+                "size",
+                job.system.filter_height_m,
+                set_part("system", "filter_height_m"),
+                "Change filter height",
+            ),
         ]
-        sections: list[Section] = [List_("Checks", "limit", checks), Fields("Change it", tuple(fields)), Arith(explain_capacity(x, c, ld)), Arith(explain_balance(x, e, c, ld), False)]
-        return Card(kicker, f"{x.unit.maker} {x.unit.name}", MARK[x.verdict], "Picked" if picked else SAYS[x.verdict], ((f"{x.total_share * 100:.0f}", "% of cooling", "ink"),),
-                    f"{view.num('kpower', x.total_w)} of {view.num('kpower', ld.house_cooling_w)} {view.unit('kpower')} at {view.text('temperature', job.climate.summer_c, 0)}",
-                    ((f"{x.heating_share * 100:.0f} %", "of heat", "ink"), (view.num("kpower", x.heating_w), f"of {view.num('kpower', ld.house_heating_w)}", "ink")), tuple(sections))
+        sections: list[Section] = [
+            List_("Checks", "limit", checks),
+            Fields("Change it", tuple(own)),
+            Arith(explain_capacity(x, c, ld)),
+            Arith(explain_balance(x, e, c, ld), False),
+        ]
+        return Card(
+            kicker,
+            f"{x.unit.maker} {x.unit.name}",
+            MARK[x.verdict],
+            "Picked" if picked else SAYS[x.verdict],
+            ((f"{x.total_share * 100:.0f}", "% of cooling", "ink"),),
+            f"{view.num('kpower', x.total_w)} of {view.num('kpower', ld.house_cooling_w)} {view.unit('kpower')} at {view.text('temperature', job.climate.summer_c, 0)}",
+            (
+                (f"{x.heating_share * 100:.0f} %", "of heat", "ink"),
+                (view.num("kpower", x.heating_w), f"of {view.num('kpower', ld.house_heating_w)}", "ink"),
+            ),
+            tuple(sections),
+        )
 
     def _checks(self, view: View, x: Candidate, picked: bool) -> tuple[ListRow, ...]:
         job, ld = view.job, view.r.loads
         low, high = x.limits
-        heat = (x.heating_w + (job.system.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0)) / max(ld.house_heating_w, 1)
+        heat = (x.heating_w + (job.system.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0)) / max(
+            ld.house_heating_w, 1
+        )
         rows = [
-            ListRow("Cooling, total", _pct(x.total_share), f"{low * 100:.0f} – {high * 100:.0f}", _mark(low <= x.total_share <= high)),
+            ListRow(
+                "Cooling, total",
+                _pct(x.total_share),
+                f"{low * 100:.0f} – {high * 100:.0f}",
+                _mark(low <= x.total_share <= high),
+            ),
             ListRow("Cooling, sensible", _pct(x.sensible_share), "over 90", _mark(x.sensible_share >= 0.9)),
             ListRow("Cooling, latent", _pct(x.latent_share), "over 100", _mark(x.latent_share >= 1, "look")),
             ListRow(f"Heat with {job.system.heater_kw:g} kW backup", _pct(heat), "over 100", _mark(heat >= 0.999)),
@@ -120,10 +310,31 @@ class EquipmentStation(Station):
         n = view.r.network
         if picked and n is not None:
             static = float(n.external_static_pa[0])
-            rows.append(ListRow(f"Blower, {view.text('flow', float(n.blower_m3_s[0]))} at", view.num("pressure", static), f"{view.text('pressure', x.unit.blower.limit_pa)}", _mark(static <= x.unit.blower.limit_pa)))
+            rows.append(
+                ListRow(
+                    f"Blower, {view.text('flow', float(n.blower_m3_s[0]))} at",
+                    view.num("pressure", static),
+                    f"{view.text('pressure', x.unit.blower.limit_pa)}",
+                    _mark(static <= x.unit.blower.limit_pa),
+                )
+            )
             speed = filter_velocity_m_s(job.system, view.r.airflow.total_m3_s)
-            rows.append(ListRow("Filter face", view.num("velocity", speed), f"under {view.text('velocity', FACE_LIMIT['filter'])}", _mark(speed <= FACE_LIMIT["filter"] * 1.005, "look")))
-        rows.append(ListRow("Backup, hours a year", view.num("hours", x.backup_hours), f"{view.num('number', x.backup_kwh)} kWh", "good"))
+            rows.append(
+                ListRow(
+                    "Filter face",
+                    view.num("velocity", speed),
+                    f"under {view.text('velocity', FACE_LIMIT['filter'])}",
+                    _mark(speed <= FACE_LIMIT["filter"] * 1.005, "look"),
+                )
+            )
+        rows.append(
+            ListRow(
+                "Backup, hours a year",
+                view.num("hours", x.backup_hours),
+                f"{view.num('number', x.backup_kwh)} kWh",
+                "good",
+            )
+        )
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year", "good"))
         return tuple(rows)
 
@@ -131,7 +342,14 @@ class EquipmentStation(Station):
 def _pick(job: Job, unit: str) -> Job:
     """Choose a unit; air and tap go back to what it is rated for."""
     known = job.system.candidates if unit in job.system.candidates else (*job.system.candidates, unit)
-    return replace_part(job, "system", unit=unit, candidates=known, flow_m3_s=None, tap=min(job.system.tap, len(catalogue()[unit].blower.taps_m3_s)))
+    return replace_part(
+        job,
+        "system",
+        unit=unit,
+        candidates=known,
+        flow_m3_s=None,
+        tap=min(job.system.tap, len(catalogue()[unit].blower.taps_m3_s)),
+    )
 
 
 def _pct(v: float) -> str:
@@ -148,8 +366,9 @@ def _houses(p: QPainter, r: QRectF, view: View) -> None:
     ld = view.r.loads
     if not job.rooms:
         return
-    xs = [x for q in (*job.rooms, *job.spaces) for x, _ in q.outline_m]
-    ys = [y for q in (*job.rooms, *job.spaces) for _, y in q.outline_m]
+    outlines = [*(q.outline_m for q in job.rooms), *(q.outline_m for q in job.spaces)]
+    xs = [x for o in outlines for x, _ in o]
+    ys = [y for o in outlines for _, y in o]
     n = len(job.storeys)
     each = (r.height() - 70) / n
     scale = min((r.width() - 30) / (max(xs) - min(xs)), (each - 34) / (max(ys) - min(ys)))
@@ -162,7 +381,9 @@ def _houses(p: QPainter, r: QRectF, view: View) -> None:
         x = r.left() + 14
         x += paint.text(p, x, top - 9, s.name, 13, 700, t("ink")) + 12
         x += paint.value_unit(p, x, top - 9, view.num("kpower", cool), "cool", 13, 700, t("cooling"), t("ink2")) + 10
-        paint.value_unit(p, x, top - 9, view.num("kpower", heat), f"heat {view.unit('kpower')}", 13, 700, t("heating"), t("ink2"))
+        paint.value_unit(
+            p, x, top - 9, view.num("kpower", heat), f"heat {view.unit('kpower')}", 13, 700, t("heating"), t("ink2")
+        )
         for space in job.spaces:
             if space.storey == s.id:
                 p.setPen(QPen(t("outline"), 1))
@@ -180,11 +401,15 @@ def _houses(p: QPainter, r: QRectF, view: View) -> None:
             c = QPointF(ox + cx * scale, oy + cy * scale)
             width = shape.boundingRect().width() - 6
             paint.text(p, c.x(), c.y() - 2, room.name, 12, 600, t.on(fill), "c", width)
-            paint.text(p, c.x(), c.y() + 14, f"{float(ld.cooling_w[i]) / total * 100:.0f} %", 14, 700, t.on(fill), "c")
+            paint.text(
+                p, c.x(), c.y() + 14, f"{float(ld.cooling_w[i]) / total * 100:.0f} %", 14, 700, t.on(fill), "c"
+            )
         if job.system.storey == s.id:
             a = QPointF(ox + job.system.position_m[0] * scale, oy + job.system.position_m[1] * scale)
             if job.system.outdoor_position_m:
-                b = QPointF(ox + job.system.outdoor_position_m[0] * scale, oy + job.system.outdoor_position_m[1] * scale)
+                b = QPointF(
+                    ox + job.system.outdoor_position_m[0] * scale, oy + job.system.outdoor_position_m[1] * scale
+                )
                 p.setPen(QPen(t("on_select"), 5))
                 p.drawLine(a, b)
                 p.setPen(QPen(t("select"), 3))
@@ -195,9 +420,21 @@ def _houses(p: QPainter, r: QRectF, view: View) -> None:
     x0 = r.left() + 14
     chosen = view.r.equipment.chosen
     if chosen is not None:
-        ok = job.system.line_length_m <= chosen.unit.line_max_m and job.system.line_lift_m <= chosen.unit.line_max_lift_m
+        ok = (
+            job.system.line_length_m <= chosen.unit.line_max_m
+            and job.system.line_lift_m <= chosen.unit.line_max_lift_m
+        )
         paint.mark(p, "good" if ok else "fails", x0 + 8, y - 4, t, 6.5)
-        paint.text(p, x0 + 22, y, f"Line set {view.num('length', job.system.line_length_m, 0)} of {view.text('length', chosen.unit.line_max_m, 0)}, rises {view.text('length', job.system.line_lift_m, 0)}", 12.5, 500, t("ink"), width=r.width() - 40)
+        paint.text(
+            p,
+            x0 + 22,
+            y,
+            f"Line set {view.num('length', job.system.line_length_m, 0)} of {view.text('length', chosen.unit.line_max_m, 0)}, rises {view.text('length', job.system.line_lift_m, 0)}",
+            12.5,
+            500,
+            t("ink"),
+            width=r.width() - 40,
+        )
     paint.text(p, x0, y + 20, "Rooms show their share of the cooling load", 12, 500, t("ink2"), width=r.width() - 20)
 
 
@@ -211,8 +448,26 @@ def _badge(p: QPainter, view: View, c: QPointF, letter: str) -> None:
 def _capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     """Capacity and load over outdoor temperature, balance point, and the hours of the year."""
     t, c, ld, e, job = view.theme, view.r.conditions, view.r.loads, view.r.equipment, view.job
-    paint.text(p, r.left(), r.top() + 22, f"{x.unit.maker} {x.unit.name} against the house", 16, 700, t("ink"), width=r.width())
-    paint.text(p, r.left(), r.top() + 42, f"Capacity and load by outdoor temperature, {view.unit('kpower')}", 12, 500, t("ink2"), width=r.width())
+    paint.text(
+        p,
+        r.left(),
+        r.top() + 22,
+        f"{x.unit.maker} {x.unit.name} against the house",
+        16,
+        700,
+        t("ink"),
+        width=r.width(),
+    )
+    paint.text(
+        p,
+        r.left(),
+        r.top() + 42,
+        f"Capacity and load by outdoor temperature, {view.unit('kpower')}",
+        12,
+        500,
+        t("ink2"),
+        width=r.width(),
+    )
     _legend(p, r, view)
     plot = QRectF(r.left() + 34, r.top() + 92, r.width() - 40, r.height() - 92 - 110)
     low_c = min(job.climate.winter_c - 8, -18.0)
@@ -220,30 +475,54 @@ def _capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     cool_t = np.linspace(e.no_load_c, high_c, 40)
     heat_t = np.linspace(low_c, e.no_load_c, 60)
     hi, lo, _ = heating_capacity(x.unit, heat_t, c.density_kg_m3)
-    cool_rows = np.array([cooling_capacity(x.unit, float(v), x.entering, x.flow_m3_s, c.density_kg_m3)[0] for v in cool_t])
+    cool_rows = np.array(
+        [cooling_capacity(x.unit, float(v), x.entering, x.flow_m3_s, c.density_kg_m3)[0] for v in cool_t]
+    )
     need_h, _ = load_line(c, ld, e.no_load_c, heat_t)
     _, need_c = load_line(c, ld, e.no_load_c, cool_t)
-    top = max(float(hi.max(initial=0)), float(cool_rows.max(initial=0)), ld.house_heating_w, ld.house_cooling_w) * 1.12
+    top = (
+        max(float(hi.max(initial=0)), float(cool_rows.max(initial=0)), ld.house_heating_w, ld.house_cooling_w) * 1.12
+    )
 
     def at(temp: float, watts: float) -> QPointF:
-        return QPointF(plot.left() + (temp - low_c) / (high_c - low_c) * plot.width(), plot.bottom() - watts / top * plot.height())
+        return QPointF(
+            plot.left() + (temp - low_c) / (high_c - low_c) * plot.width(),
+            plot.bottom() - watts / top * plot.height(),
+        )
 
     _grid(p, plot, view, top)
     p.save()
     p.setClipRect(plot.adjusted(-1, -20, 1, 2))
-    _area(p, [at(a, b) for a, b in zip(heat_t, hi, strict=True)], [at(a, b) for a, b in zip(heat_t, lo, strict=True)], t("heat1"))
-    _area(p, [at(a, b) for a, b in zip(cool_t, cool_rows, strict=True)], [at(a, b * x.unit.cooling.min_fraction) for a, b in zip(cool_t, cool_rows, strict=True)], t("load1"))
+    _area(
+        p,
+        [at(a, b) for a, b in zip(heat_t, hi, strict=True)],
+        [at(a, b) for a, b in zip(heat_t, lo, strict=True)],
+        t("heat1"),
+    )
+    _area(
+        p,
+        [at(a, b) for a, b in zip(cool_t, cool_rows, strict=True)],
+        [at(a, b * x.unit.cooling.min_fraction) for a, b in zip(cool_t, cool_rows, strict=True)],
+        t("load1"),
+    )
     _shortfall(p, view, heat_t, need_h, hi, at)
     _line(p, [at(a, b) for a, b in zip(heat_t, hi, strict=True)], QPen(t("heating"), 3))
     _line(p, [at(a, b) for a, b in zip(heat_t, lo, strict=True)], QPen(t("heating"), 1.8, Qt.PenStyle.DashLine))
     _line(p, [at(a, b) for a, b in zip(cool_t, cool_rows, strict=True)], QPen(t("cooling"), 3))
-    _line(p, [at(a, b * x.unit.cooling.min_fraction) for a, b in zip(cool_t, cool_rows, strict=True)], QPen(t("cooling"), 1.8, Qt.PenStyle.DashLine))
+    _line(
+        p,
+        [at(a, b * x.unit.cooling.min_fraction) for a, b in zip(cool_t, cool_rows, strict=True)],
+        QPen(t("cooling"), 1.8, Qt.PenStyle.DashLine),
+    )
     inside = heat_t >= job.climate.winter_c
     _line(p, [at(a, b) for a, b, k in zip(heat_t, need_h, inside, strict=True) if k], QPen(t("ink"), 3))
     inside_c = cool_t <= job.climate.summer_c
     _line(p, [at(a, b) for a, b, k in zip(cool_t, need_c, inside_c, strict=True) if k], QPen(t("ink"), 3))
     p.restore()
-    for temp, word, load in ((job.climate.winter_c, "design", ld.house_heating_w), (job.climate.summer_c, "design", ld.house_cooling_w)):
+    for temp, word, load in (
+        (job.climate.winter_c, "design", ld.house_heating_w),
+        (job.climate.summer_c, "design", ld.house_cooling_w),
+    ):
         a, b = at(temp, top), at(temp, 0)
         p.setPen(QPen(t("ink"), 1.4, Qt.PenStyle.DotLine))
         p.drawLine(QPointF(a.x(), plot.top() - 4), b)
@@ -258,7 +537,14 @@ def _capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
         p.setBrush(t("select"))
         p.setPen(QPen(t("ink"), 1.8))
         p.drawEllipse(m, 8, 8)
-        _flag(p, view, QPointF(m.x() + 66, m.y() - 14), f"balance {view.text('temperature', x.balance_c, 0)}", True, plot)
+        _flag(
+            p,
+            view,
+            QPointF(m.x() + 66, m.y() - 14),
+            f"balance {view.text('temperature', x.balance_c, 0)}",
+            True,
+            plot,
+        )
     _words(p, view, plot, at, heat_t, hi, lo, cool_t, cool_rows, x)
     _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, low_c, high_c)
     _axis(p, plot, view, low_c, high_c, r)
@@ -267,7 +553,11 @@ def _capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
 def _legend(p: QPainter, r: QRectF, view: View) -> None:
     t = view.theme
     y, xx = r.top() + 52, r.left()
-    for fill, word, hatched in (("heat1", "can heat", None), ("load1", "can cool", None), ("paper", "electric backup", "heating")):
+    for fill, word, hatched in (
+        ("heat1", "can heat", None),
+        ("load1", "can cool", None),
+        ("paper", "electric backup", "heating"),
+    ):
         box = QRectF(xx, y, 15, 12)
         p.setPen(QPen(t("outline"), 1))
         p.setBrush(t(fill))
@@ -302,14 +592,28 @@ def _line(p: QPainter, points: list[QPointF], pen: QPen) -> None:
     p.drawPolyline(QPolygonF(points))
 
 
-def _shortfall(p: QPainter, view: View, temps: np.ndarray, need: np.ndarray, hi: np.ndarray, at: Callable[[float, float], QPointF]) -> None:
+def _shortfall(
+    p: QPainter,
+    view: View,
+    temps: np.ndarray,
+    need: np.ndarray,
+    hi: np.ndarray,
+    at: Callable[[float, float], QPointF],
+) -> None:
     """Hatch between the load and what the unit can do, down to the design temperature."""
     keep = (need > hi) & (temps >= view.job.climate.winter_c)
     if not keep.any():
         return
     a, b, c = temps[keep], need[keep], hi[keep]
     path = QPainterPath()
-    path.addPolygon(QPolygonF([*(at(x, y) for x, y in zip(a, b, strict=True)), *(at(x, y) for x, y in zip(a[::-1], c[::-1], strict=True))]))
+    path.addPolygon(
+        QPolygonF(
+            [
+                *(at(x, y) for x, y in zip(a, b, strict=True)),
+                *(at(x, y) for x, y in zip(a[::-1], c[::-1], strict=True)),
+            ]
+        )
+    )
     p.save()
     p.setClipPath(path, Qt.ClipOperation.IntersectClip)
     paint.hatch(p, path.boundingRect(), view.theme("heating"), 6, 1.4)
@@ -322,10 +626,30 @@ def _flag(p: QPainter, view: View, c: QPointF, text: str, answer: bool, within: 
     x = min(max(c.x() - w / 2, within.left() - 20), within.right() - w + 6)
     box = QRectF(x, c.y() - 9, w, 18)
     paint.rounded(p, box, t("select") if answer else t("paper"), t("ink") if answer else t("outline"), 3, 1.2)
-    paint.text(p, box.center().x(), box.center().y() + 4.4, text, 12, 700 if answer else 600, t("on_select") if answer else t("ink"), "c")
+    paint.text(
+        p,
+        box.center().x(),
+        box.center().y() + 4.4,
+        text,
+        12,
+        700 if answer else 600,
+        t("on_select") if answer else t("ink"),
+        "c",
+    )
 
 
-def _words(p: QPainter, view: View, plot: QRectF, at: Callable[[float, float], QPointF], heat_t: np.ndarray, hi: np.ndarray, lo: np.ndarray, cool_t: np.ndarray, cool: np.ndarray, x: Candidate) -> None:
+def _words(
+    p: QPainter,
+    view: View,
+    plot: QRectF,
+    at: Callable[[float, float], QPointF],
+    heat_t: np.ndarray,
+    hi: np.ndarray,
+    lo: np.ndarray,
+    cool_t: np.ndarray,
+    cool: np.ndarray,
+    x: Candidate,
+) -> None:
     """Lines named where they run."""
     t = view.theme
     k = int(len(heat_t) * 0.72)
@@ -366,7 +690,10 @@ def _bins(p: QPainter, r: QRectF, view: View, x: Candidate, low_c: float, high_c
         w = cl.bin_step_k / (high_c - low_c) * r.width()
         hgt = (r.height() - 4) * h / top
         short = x.balance_c is not None and mid < x.balance_c
-        p.fillRect(QRectF(x0, r.bottom() - hgt, w - 1.5, hgt), t("heating") if short else t("heat2") if mid < off else t("load2"))
+        p.fillRect(
+            QRectF(x0, r.bottom() - hgt, w - 1.5, hgt),
+            t("heating") if short else t("heat2") if mid < off else t("load2"),
+        )
     p.setPen(QPen(t("ink"), 1))
     p.drawLine(QPointF(r.left(), r.bottom()), QPointF(r.right(), r.bottom()))
 
@@ -380,7 +707,9 @@ def _axis(p: QPainter, plot: QRectF, view: View, low_c: float, high_c: float, r:
     while v <= 130:
         c = (v - 32) / 1.8 if ip else float(v)
         if low_c <= c <= high_c:
-            paint.text(p, plot.left() + (c - low_c) / (high_c - low_c) * plot.width(), y, str(v), 12, 500, t("ink2"), "c")
+            paint.text(
+                p, plot.left() + (c - low_c) / (high_c - low_c) * plot.width(), y, str(v), 12, 500, t("ink2"), "c"
+            )
         v += step
     x = view.r.equipment
     shown = next((k for k in x.candidates if k.unit.id == view.selected("unit")), x.chosen)
@@ -388,6 +717,13 @@ def _axis(p: QPainter, plot: QRectF, view: View, low_c: float, high_c: float, r:
     xx = r.left()
     xx += paint.text(p, xx, yy, "Hours a year:", 12.5, 700, t("ink")) + 12
     if shown is not None:
-        xx += paint.value_unit(p, xx, yy, view.num("hours", shown.backup_hours), "backup helps", 12.5, 700, t("heating"), t("ink")) + 16
-        paint.value_unit(p, xx, yy, view.num("hours", shown.cycling_hours), "cycles on and off", 12.5, 700, t("ink"), t("ink"))
+        xx += (
+            paint.value_unit(
+                p, xx, yy, view.num("hours", shown.backup_hours), "backup helps", 12.5, 700, t("heating"), t("ink")
+            )
+            + 16
+        )
+        paint.value_unit(
+            p, xx, yy, view.num("hours", shown.cycling_hours), "cycles on and off", 12.5, 700, t("ink"), t("ink")
+        )
     paint.text(p, r.right() + 8, yy, f"{view.unit('temperature')} outdoors", 12, 500, t("ink2"), "r")

@@ -7,7 +7,24 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.preview import Preview
-from murvan.app.stations.base import Arith, Button, Buttons, Canvas, Card, Cell, Column, Headline, Ledger, Lens, List_, ListRow, Row, Station, Strip, View
+from murvan.app.stations.base import (
+    Arith,
+    Button,
+    Buttons,
+    Canvas,
+    Card,
+    Cell,
+    Column,
+    Headline,
+    Ledger,
+    Lens,
+    List_,
+    ListRow,
+    Row,
+    Station,
+    Strip,
+    View,
+)
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 
 THUMB_W = 148.0
@@ -26,10 +43,22 @@ class HandoverStation(Station):
         rows = []
         for f in view.r.findings:
             if f.severity == "fails":
-                rows.append(ListRow(f.text(view.units), "", str(f.rule.station), "fails", ("finding", f"{f.rule.id}:{f.hit.id}")))
+                rows.append(
+                    ListRow(
+                        f.text(view.units), "", str(f.rule.station), "fails", ("finding", f"{f.rule.id}:{f.hit.id}")
+                    )
+                )
         for x in view.v.registers.values():
             if x.mark in ("fails", "look"):
-                rows.append(ListRow(f"{x.tag}, {view.num('flow', x.measured)} of {view.num('flow', x.design)}", "", "7", x.mark, ("register", x.register)))
+                rows.append(
+                    ListRow(
+                        f"{x.tag}, {view.num('flow', x.measured)} of {view.num('flow', x.design)}",
+                        "",
+                        "7",
+                        x.mark,
+                        ("register", x.register),
+                    )
+                )
         unread = [x.tag.split()[0] for x in view.v.registers.values() if x.measured is None]
         if unread:
             rows.append(ListRow(f"{', '.join(unread[:6])} still to read", "", "7", "none"))
@@ -66,25 +95,43 @@ class HandoverStation(Station):
         def draw(p: QPainter, r: QRectF) -> None:
             t = view.theme
             if not self.preview.pages:
-                paint.text(p, r.center().x(), r.center().y(), self.preview.trouble or "Drawing the sheets…", 15, 500, t("ink2"), "c")
+                paint.text(
+                    p,
+                    r.center().x(),
+                    r.center().y(),
+                    self.preview.trouble or "Drawing the sheets…",
+                    15,
+                    500,
+                    t("ink2"),
+                    "c",
+                )
                 return
             page = self._page(view)
             for k, box in self._thumbs(r):
                 on = k == page
                 if on:
                     paint.rounded(p, box.adjusted(-6, -5, 6, 20), t("select"), t("ink"), 6, 1.6)
-                picture = self.preview.picture(k, int(box.width()), p.device().devicePixelRatioF() if p.device() else 1.0)
+                picture = self.preview.picture(k, int(box.width()), paint.device_ratio(p))
                 p.drawImage(box, picture)
                 p.setPen(QPen(t("outline"), 1))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRect(box)
-                paint.text(p, box.left(), box.bottom() + 14, f"{k + 1}  {self.preview.titles[k]}", 11, 600, t("on_select") if on else t("ink"), width=box.width())
+                paint.text(
+                    p,
+                    box.left(),
+                    box.bottom() + 14,
+                    f"{k + 1}  {self.preview.titles[k]}",
+                    11,
+                    600,
+                    t("on_select") if on else t("ink"),
+                    width=box.width(),
+                )
             area = QRectF(r.left() + THUMB_W + 44, r.top() + 14, r.width() - THUMB_W - 60, r.height() - 28)
             ratio = self.preview.ratio(page)
             w = min(area.width(), area.height() * ratio)
             box = QRectF(area.center().x() - w / 2, area.top(), w, w / ratio)
             p.fillRect(box.translated(4, 4), t("rule"))
-            p.drawImage(box, self.preview.picture(page, int(w), p.device().devicePixelRatioF() if p.device() else 1.0))
+            p.drawImage(box, self.preview.picture(page, int(w), paint.device_ratio(p)))
             p.setPen(QPen(t("ink"), 1.2))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(box)
@@ -94,6 +141,7 @@ class HandoverStation(Station):
             for k, box in self._thumbs(r):
                 if box.adjusted(-6, -5, 6, 20).contains(x, y):
                     view.act.select("sheet", str(k))
+
         return Canvas(draw, click)
 
     def _thumbs(self, r: QRectF) -> list[tuple[int, QRectF]]:
@@ -105,7 +153,10 @@ class HandoverStation(Station):
         step = min(h + 30, (r.height() - 20) / max(rows, 1))
         h = min(h, step - 26)
         w = h * 1.3
-        return [(k, QRectF(r.left() + 16 + (k % columns) * (w + 14), r.top() + 14 + (k // columns) * step, w, h)) for k in range(n)]
+        return [
+            (k, QRectF(r.left() + 16 + (k % columns) * (w + 14), r.top() + 14 + (k // columns) * step, w, h))
+            for k in range(n)
+        ]
 
     def ledger(self, view: View) -> Ledger:
         v, n = view.v, view.r.network
@@ -118,15 +169,68 @@ class HandoverStation(Station):
         promised_static = n.statics_pa["supply"] - n.statics_pa["after_filter"] if n else None
         limit = view.r.ducts.limit_pa
         rows = (
-            _promise("Every room within 10 % of its air", f"{len(rooms)} rooms", f"{len(proven)} rooms", len(proven) / len(rooms) if rooms else 0, "fails" if v.fails else "half" if len(proven) < len(rooms) else "good", f"flow hood, {len(rooms) - len(proven)} to go"),
-            _promise("Air through the registers", view.text("flow", sum(x.design for x in read)) if read else view.text("flow", view.r.airflow.total_m3_s), view.text("flow", sum(x.measured or 0 for x in read)) if read else "–",
-                     sum(x.measured or 0 for x in read) / max(sum(x.design for x in read), 1e-9) if read else 0, "good" if v.read == v.count and v.count else "half" if read else "none", f"{v.read} of {v.count} registers"),
-            _promise(f"Static, under {view.text('pressure', limit)}", view.text("pressure", promised_static), view.text("pressure", measured_static), (measured_static or 0) / limit if limit else 0, "none" if measured_static is None else "good" if measured_static <= limit else "fails", "manometer"),
-            _promise("Pieces hung", str(len(view.r.cuts.to_hang)), str(view.r.cuts.done), view.r.cuts.done / max(len(view.r.cuts.to_hang), 1), "good" if view.r.cuts.done == len(view.r.cuts.to_hang) else "half", "Build"),
-            _promise("Punch list empty of fails", "0", str(sum(f.severity == "fails" for f in view.r.findings)), 1.0 if not any(f.severity == "fails" for f in view.r.findings) else 0.2, "fails" if any(f.severity == "fails" for f in view.r.findings) else "good", "rules"),
+            _promise(
+                "Every room within 10 % of its air",
+                f"{len(rooms)} rooms",
+                f"{len(proven)} rooms",
+                len(proven) / len(rooms) if rooms else 0,
+                "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
+                f"flow hood, {len(rooms) - len(proven)} to go",
+            ),
+            _promise(
+                "Air through the registers",
+                view.text("flow", sum(x.design for x in read))
+                if read
+                else view.text("flow", view.r.airflow.total_m3_s),
+                view.text("flow", sum(x.measured or 0 for x in read)) if read else "–",
+                sum(x.measured or 0 for x in read) / max(sum(x.design for x in read), 1e-9) if read else 0,
+                "good" if v.read == v.count and v.count else "half" if read else "none",
+                f"{v.read} of {v.count} registers",
+            ),
+            _promise(
+                f"Static, under {view.text('pressure', limit)}",
+                view.text("pressure", promised_static),
+                view.text("pressure", measured_static),
+                (measured_static or 0) / limit if limit else 0,
+                "none" if measured_static is None else "good" if measured_static <= limit else "fails",
+                "manometer",
+            ),
+            _promise(
+                "Pieces hung",
+                str(len(view.r.cuts.to_hang)),
+                str(view.r.cuts.done),
+                view.r.cuts.done / max(len(view.r.cuts.to_hang), 1),
+                "good" if view.r.cuts.done == len(view.r.cuts.to_hang) else "half",
+                "Build",
+            ),
+            _promise(
+                "Punch list empty of fails",
+                "0",
+                str(sum(f.severity == "fails" for f in view.r.findings)),
+                1.0 if not any(f.severity == "fails" for f in view.r.findings) else 0.2,
+                "fails" if any(f.severity == "fails" for f in view.r.findings) else "good",
+                "rules",
+            ),
         )
-        total = Row(None, (Cell("Job"), Cell(f"{len(rows)} to prove"), Cell(f"{sum(r.cells[-1].mark == 'good' for r in rows)} proven"), Cell(), Cell(f"{len(self.held(view))} hold the set"), Cell()))
-        columns = (Column("Promised to the owner", "", 270, "l"), Column("Promised", "", 130), Column("Proven", "", 130), Column("Proven against promise", "", 190, "l"), Column("How", "", 180, "l"), Column("", "", 30))
+        total = Row(
+            None,
+            (
+                Cell("Job"),
+                Cell(f"{len(rows)} to prove"),
+                Cell(f"{sum(r.cells[-1].mark == 'good' for r in rows)} proven"),
+                Cell(),
+                Cell(f"{len(self.held(view))} hold the set"),
+                Cell(),
+            ),
+        )
+        columns = (
+            Column("Promised to the owner", "", 270, "l"),
+            Column("Promised", "", 130),
+            Column("Proven", "", 130),
+            Column("Proven against promise", "", 190, "l"),
+            Column("How", "", 180, "l"),
+            Column("", "", 30),
+        )
         return Ledger(columns, rows, (), total)
 
     def card(self, view: View) -> Card:
@@ -134,14 +238,61 @@ class HandoverStation(Station):
         page = self._page(view)
         title = self.preview.titles[page] if self.preview.titles else "Sheets"
         v = view.v
-        lines = [Line("registers read", "{0} ÷ {1}", (Quantity("number", v.read), Quantity("number", v.count)), Quantity("percent", v.read / v.count if v.count else 0.0), True)]
-        return Card(f"Handover · {view.job.name}", title, "fails" if any(r.mark == "fails" for r in held) else "none" if held else "good", "Held" if held else "Ready", ((str(v.good), f"of {v.count} registers good", "ink"),), f"{v.look} to look at, {v.fails} fail, {v.count - v.read} to read", (),
-                    (List_("What holds the set", "goes to", tuple(held[:9]) or (ListRow("nothing", "", mark="good"),)),
-                     List_("Goes out as", "", (ListRow("PDF set", "", f"{len(self.preview.pages) or '–'} sheets"), ListRow("Schedules", "", "CSV, XLSX"), ListRow("The job", "", ".murvan"))),
-                     Arith(Arithmetic("Proof", tuple(lines), ("A room counts when all its registers read within 10 % or 5 cfm of design",))),
-                     Buttons((Button("pdf", "Write PDF", "P", lambda: view.act.command("file.pdf"), True), Button("xlsx", "Write XLSX", "X", lambda: view.act.command("file.xlsx"))))))
+        lines = [
+            Line(
+                "registers read",
+                "{0} ÷ {1}",
+                (Quantity("number", v.read), Quantity("number", v.count)),
+                Quantity("percent", v.read / v.count if v.count else 0.0),
+                True,
+            )
+        ]
+        return Card(
+            f"Handover · {view.job.name}",
+            title,
+            "fails" if any(r.mark == "fails" for r in held) else "none" if held else "good",
+            "Held" if held else "Ready",
+            ((str(v.good), f"of {v.count} registers good", "ink"),),
+            f"{v.look} to look at, {v.fails} fail, {v.count - v.read} to read",
+            (),
+            (
+                List_("What holds the set", "goes to", tuple(held[:9]) or (ListRow("nothing", "", mark="good"),)),
+                List_(
+                    "Goes out as",
+                    "",
+                    (
+                        ListRow("PDF set", "", f"{len(self.preview.pages) or '–'} sheets"),
+                        ListRow("Schedules", "", "CSV, XLSX"),
+                        ListRow("The job", "", ".murvan"),
+                    ),
+                ),
+                Arith(
+                    Arithmetic(
+                        "Proof",
+                        tuple(lines),
+                        ("A room counts when all its registers read within 10 % or 5 cfm of design",),
+                    )
+                ),
+                Buttons(
+                    (
+                        Button("pdf", "Write PDF", "P", lambda: view.act.command("file.pdf"), True),
+                        Button("xlsx", "Write XLSX", "X", lambda: view.act.command("file.xlsx")),
+                    )
+                ),
+            ),
+        )
 
 
 def _promise(what: str, promised: str, proven: str, share: float, mark: str, how: str) -> Row:
     color = {"good": "good", "fails": "fails", "half": "steel", "none": "outline"}[mark]
-    return Row(None, (Cell(what, True), Cell(promised), Cell(proven, True), Cell(bar=share / 1.25, bar_color=color, tick=1 / 1.25), Cell(f"{how}"), Cell(mark=mark)))
+    return Row(
+        None,
+        (
+            Cell(what, True),
+            Cell(promised),
+            Cell(proven, True),
+            Cell(bar=share / 1.25, bar_color=color, tick=1 / 1.25),
+            Cell(f"{how}"),
+            Cell(mark=mark),
+        ),
+    )

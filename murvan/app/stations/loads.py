@@ -7,8 +7,37 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
-from murvan.app.stations.base import Arith, BarRow, Bars, Card, Cell, Column, Field_, Fields, Headline, Ledger, Legend, Lens, Row, Station, Strip, View, room_index
-from murvan.app.stations.common import COOL_STEPS, HEAT_STEPS, on_storey, other_rows, room_mark, room_rows, set_in, set_part, step_fill, step_legend
+from murvan.app.stations.base import (
+    Arith,
+    BarRow,
+    Bars,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Headline,
+    Ledger,
+    Legend,
+    Lens,
+    Row,
+    Station,
+    Strip,
+    View,
+    room_index,
+)
+from murvan.app.stations.common import (
+    COOL_STEPS,
+    HEAT_STEPS,
+    on_storey,
+    other_rows,
+    room_mark,
+    room_rows,
+    set_in,
+    set_part,
+    step_fill,
+    step_legend,
+)
 from murvan.design.airflow import explain_room
 from murvan.design.loads import COMPONENT_WORDS, COMPONENTS, explain_component, explain_heating
 from murvan.model import Job
@@ -21,70 +50,150 @@ class LoadsStation(Station):
 
     def headline(self, view: View) -> Headline:
         ld = view.r.loads
-        return Headline(self.mark(view), view.num("kpower", ld.house_cooling_w), f"{view.unit('kpower')} cool",
-                        f"{view.num('kpower', ld.house_heating_w)} heat at {view.text('temperature', view.job.climate.winter_c, 0)}")
+        return Headline(
+            self.mark(view),
+            view.num("kpower", ld.house_cooling_w),
+            f"{view.unit('kpower')} cool",
+            f"{view.num('kpower', ld.house_heating_w)} heat at {view.text('temperature', view.job.climate.winter_c, 0)}",
+        )
 
     def lens(self, view: View) -> Lens:
         ld, g, c = view.r.loads, view.r.geometry, view.r.conditions
         heat = self.lens_index == 1
         values = ld.heating_w if heat else ld.cooling_w
         if self.lens_index == 2:
-            values = np.maximum(ld.glass_hourly_w[view.hour - 1], 0)
+            values = np.maximum(ld.glass.hourly_w[view.hour - 1], 0)
         steps, family = (HEAT_STEPS, "heat") if heat else (COOL_STEPS, "load")
         out = Lens(self.lenses[self.lens_index])
         for i, r in on_storey(view):
             density = float(values[i]) / g.area_m2[i]
             out.fills[r.id] = step_fill(view.theme, density, steps, family)
-            out.room_text[r.id] = [(r.name, "", 13, 600, ""), (view.num("power", float(values[i])), "", 27, 700, ""), (f"{view.num('flux', density)} /{view.unit('area')}", "", 12, 500, "")]
-        sums = {s.id: sum(float(values[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id) for s in view.job.storeys}
+            out.room_text[r.id] = [
+                (r.name, "", 13, 600, ""),
+                (view.num("power", float(values[i])), "", 27, 700, ""),
+                (f"{view.num('flux', density)} /{view.unit('area')}", "", 12, 500, ""),
+            ]
+        sums = {
+            s.id: sum(float(values[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
+            for s in view.job.storeys
+        }
         out.storey_figures = {k: view.num("kpower", v) for k, v in sums.items()}
         out.storey_unit = view.unit("kpower") + (f" at {view.hour}:00" if self.lens_index == 2 else "")
-        out.legend_title = f"{'Heating' if heat else 'Glass' if self.lens_index == 2 else 'Cooling'}  {view.unit('flux')}"
+        out.legend_title = (
+            f"{'Heating' if heat else 'Glass' if self.lens_index == 2 else 'Cooling'}  {view.unit('flux')}"
+        )
         out.legend = (*step_legend(view, steps, family), Legend("wall", "sun", "sun on glass"))
         if not heat:
-            sun = ld.sun_hourly_w_m2[view.hour - 1]
-            out.sun = {o.id: float(sun[k]) / 900 for k, o in enumerate(view.job.openings) if o.kind == "window" and sun[k] > 30}
+            sun = ld.glass.sun_w_m2[view.hour - 1]
+            out.sun = {
+                o.id: float(sun[k]) / 900
+                for k, o in enumerate(view.job.openings)
+                if o.kind == "window" and sun[k] > 30
+            }
         if heat:
-            out.note = ("Winter design", f"{view.text('temperature', view.job.climate.winter_c)} outside", "no sun, no gains")
+            out.note = (
+                "Winter design",
+                f"{view.text('temperature', view.job.climate.winter_c)} outside",
+                "no sun, no gains",
+            )
         else:
-            out.note = (f"Design day, {view.hour}:00", f"{view.text('temperature', float(c.hourly_outdoor_c[view.hour - 1]))} outside", _sun_words(float(c.sun_altitude_deg[view.hour - 1]), float(c.sun_azimuth_deg[view.hour - 1])))
+            out.note = (
+                f"Design day, {view.hour}:00",
+                f"{view.text('temperature', float(c.hourly_outdoor_c[view.hour - 1]))} outside",
+                _sun_words(float(c.sun_altitude_deg[view.hour - 1]), float(c.sun_azimuth_deg[view.hour - 1])),
+            )
         return out
 
     def strip(self, view: View) -> Strip:
         ld = view.r.loads
-        whole = ld.glass_hourly_w.sum(axis=1)
+        whole = ld.glass.hourly_w.sum(axis=1)
         i = room_index(view)
-        mine = ld.glass_hourly_w[:, i] if len(view.job.rooms) else np.zeros(24)
+        mine = ld.glass.hourly_w[:, i] if len(view.job.rooms) else np.zeros(24)
         peak = int(whole.argmax()) + 1
         name = view.job.rooms[i].name if view.job.rooms else ""
 
         def draw(p: QPainter, r: QRectF) -> None:
             _hours(p, r, view, whole, mine, name)
-        return Strip("Sun through glass", f"{peak}:00", (f"{view.text('kpower', float(whole.max()))} at its peak", "the whole house"), draw, keys=("[", "]"),
-                     click=lambda x, r: view.act.set_hour(min(max(int((x - r.left() - 14) / (r.width() - 14) * 24) + 1, 1), 24)))
+
+        return Strip(
+            "Sun through glass",
+            f"{peak}:00",
+            (f"{view.text('kpower', float(whole.max()))} at its peak", "the whole house"),
+            draw,
+            keys=("[", "]"),
+            click=lambda x, r: view.act.set_hour(
+                min(max(int((x - r.left() - 14) / (r.width() - 14) * 24) + 1, 1), 24)
+            ),
+        )
 
     def ledger(self, view: View) -> Ledger:
         ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
         cool, top_c, top_h = ld.cooling_w, float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
 
         def cells(i: int, _: object) -> list[Cell]:
-            return [Cell(view.job.rooms[i].name, True), Cell(view.num("area", g.area_m2[i], 0)), Cell(view.num("power", float(cool[i])), True), Cell(bar=float(cool[i]) / top_c),
-                    Cell(view.num("flux", float(cool[i]) / g.area_m2[i])), Cell(view.num("power", float(ld.sensible_w[i]))), Cell(view.num("power", float(ld.latent_w[i]))),
-                    Cell(f"{ld.peak_hour[i]}:00" if ld.peak_hour[i] else "–"), Cell(view.num("power", float(ld.heating_w[i])), True), Cell(bar=float(ld.heating_w[i]) / top_h, bar_color="heating"),
-                    Cell(view.num("flow", float(a.design_m3_s[i])), True), Cell(mark=room_mark(view, view.job.rooms[i].id, 2))]
+            return [
+                Cell(view.job.rooms[i].name, True),
+                Cell(view.num("area", g.area_m2[i], 0)),
+                Cell(view.num("power", float(cool[i])), True),
+                Cell(bar=float(cool[i]) / top_c),
+                Cell(view.num("flux", float(cool[i]) / g.area_m2[i])),
+                Cell(view.num("power", float(ld.sensible_w[i]))),
+                Cell(view.num("power", float(ld.latent_w[i]))),
+                Cell(f"{ld.glass.peak_hour[i]}:00" if ld.glass.peak_hour[i] else "–"),
+                Cell(view.num("power", float(ld.heating_w[i])), True),
+                Cell(bar=float(ld.heating_w[i]) / top_h, bar_color="heating"),
+                Cell(view.num("flow", float(a.design_m3_s[i])), True),
+                Cell(mark=room_mark(view, view.job.rooms[i].id, 2)),
+            ]
 
         def other(idx: list[int]) -> list[Cell]:
             area = sum(g.area_m2[i] for i in idx)
-            return [Cell(view.num("area", area, 0)), Cell(view.num("power", float(cool[idx].sum()))), Cell(), Cell(view.num("flux", float(cool[idx].sum()) / area)),
-                    Cell(view.num("power", float(ld.sensible_w[idx].sum()))), Cell(view.num("power", float(ld.latent_w[idx].sum()))), Cell(), Cell(view.num("power", float(ld.heating_w[idx].sum()))), Cell(),
-                    Cell(view.num("flow", float(a.design_m3_s[idx].sum()))), Cell("▸")]
+            return [
+                Cell(view.num("area", area, 0)),
+                Cell(view.num("power", float(cool[idx].sum()))),
+                Cell(),
+                Cell(view.num("flux", float(cool[idx].sum()) / area)),
+                Cell(view.num("power", float(ld.sensible_w[idx].sum()))),
+                Cell(view.num("power", float(ld.latent_w[idx].sum()))),
+                Cell(),
+                Cell(view.num("power", float(ld.heating_w[idx].sum()))),
+                Cell(),
+                Cell(view.num("flow", float(a.design_m3_s[idx].sum()))),
+                Cell("▸"),
+            ]
 
-        total = Row(None, (Cell("House"), Cell(view.num("area", g.total_area_m2, 0)), Cell(view.num("power", ld.house_cooling_w)), Cell(), Cell(view.num("flux", ld.house_cooling_w / max(g.total_area_m2, 0.1))),
-                           Cell(view.num("power", ld.house_sensible_w)), Cell(view.num("power", ld.house_latent_w)), Cell(), Cell(view.num("power", ld.house_heating_w)), Cell(),
-                           Cell(view.num("flow", float(a.design_m3_s.sum()))), Cell()))
+        total = Row(
+            None,
+            (
+                Cell("House"),
+                Cell(view.num("area", g.total_area_m2, 0)),
+                Cell(view.num("power", ld.house_cooling_w)),
+                Cell(),
+                Cell(view.num("flux", ld.house_cooling_w / max(g.total_area_m2, 0.1))),
+                Cell(view.num("power", ld.house_sensible_w)),
+                Cell(view.num("power", ld.house_latent_w)),
+                Cell(),
+                Cell(view.num("power", ld.house_heating_w)),
+                Cell(),
+                Cell(view.num("flow", float(a.design_m3_s.sum()))),
+                Cell(),
+            ),
+        )
         u = view.unit("power")
-        columns = (Column("Room", "", 112, "l"), Column("Floor", view.unit("area"), 70), Column("Cooling", u, 94), Column("", "", 84), Column(f"per {view.unit('area')}", "", 52), Column("Sensible", "", 68), Column("Latent", "", 60),
-                   Column("Glass peak", "", 76), Column("Heating", u, 96), Column("", "", 74), Column("Air", view.unit("flow"), 62), Column("", "", 30))
+        columns = (
+            Column("Room", "", 112, "l"),
+            Column("Floor", view.unit("area"), 70),
+            Column("Cooling", u, 94),
+            Column("", "", 84),
+            Column(f"per {view.unit('area')}", "", 52),
+            Column("Sensible", "", 68),
+            Column("Latent", "", 60),
+            Column("Glass peak", "", 76),
+            Column("Heating", u, 96),
+            Column("", "", 74),
+            Column("Air", view.unit("flow"), 62),
+            Column("", "", 30),
+        )
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
@@ -102,46 +211,160 @@ class LoadsStation(Station):
             wanted = COMPONENTS[order[0]] if order else COMPONENTS[0]
         top = max(float(parts.max(initial=1.0)), 1.0)
         rows = tuple(
-            BarRow(("component", f"{r.id}:{COMPONENTS[k]}"), COMPONENT_WORDS[COMPONENTS[k]], max(float(parts[k] if heat else ld.sensible_parts[i, k]), 0) / top,
-                   0.0 if heat else max(float(ld.latent_parts[i, k]), 0) / top, view.num("power", float(parts[k])), COMPONENTS[k] == wanted, "heating" if heat else "cooling")
+            BarRow(
+                ("component", f"{r.id}:{COMPONENTS[k]}"),
+                COMPONENT_WORDS[COMPONENTS[k]],
+                max(float(parts[k] if heat else ld.sensible_parts[i, k]), 0) / top,
+                0.0 if heat else max(float(ld.latent_parts[i, k]), 0) / top,
+                view.num("power", float(parts[k])),
+                COMPONENTS[k] == wanted,
+                "heating" if heat else "cooling",
+            )
             for k in order[:8]
         )
         rest = float(sum(parts[k] for k in order[8:]))
         if rest:
             rows = (*rows, BarRow(None, "The rest", max(rest, 0) / top, 0, view.num("power", rest)))
         value = float(ld.heating_w[i]) if heat else float(ld.cooling_w[i])
-        total = (r.name, "" if heat else f"{view.num('power', float(ld.sensible_w[i]))} sens + {view.num('power', float(ld.latent_w[i]))} lat", view.num("power", value))
+        total = (
+            r.name,
+            ""
+            if heat
+            else f"{view.num('power', float(ld.sensible_w[i]))} sens + {view.num('power', float(ld.latent_w[i]))} lat",
+            view.num("power", value),
+        )
         arith = explain_heating(job, g, c, ld, i) if heat else explain_component(job, g, c, ld, i, wanted)
         whole = ld.house_heating_w if heat else ld.house_cooling_w
-        side = ((view.num("power", float(ld.cooling_w[i] if heat else ld.heating_w[i])), "cool" if heat else "heat", "cooling" if heat else "heating"), (view.num("flow", float(view.r.airflow.design_m3_s[i])), view.unit("flow"), "ink"))
-        return Card(f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}", r.name, room_mark(view, r.id, 2), "", ((view.num("power", value), f"{view.unit('power')} {'heat' if heat else 'cool'}", "ink"),),
-                    f"{value / whole:.0%} of the house".replace("%", " %") if whole else "", side,
-                    (Bars("What makes it", view.unit("power"), rows, total), self._fields(view, i), Arith(arith), Arith(explain_room(job, view.r.airflow, ld, i), False)))
+        side = (
+            (
+                view.num("power", float(ld.cooling_w[i] if heat else ld.heating_w[i])),
+                "cool" if heat else "heat",
+                "cooling" if heat else "heating",
+            ),
+            (view.num("flow", float(view.r.airflow.design_m3_s[i])), view.unit("flow"), "ink"),
+        )
+        return Card(
+            f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}",
+            r.name,
+            room_mark(view, r.id, 2),
+            "",
+            ((view.num("power", value), f"{view.unit('power')} {'heat' if heat else 'cool'}", "ink"),),
+            f"{value / whole:.0%} of the house".replace("%", " %") if whole else "",
+            side,
+            (
+                Bars("What makes it", view.unit("power"), rows, total),
+                self._fields(view, i),
+                Arith(arith),
+                Arith(explain_room(job, view.r.airflow, ld, i), False),
+            ),
+        )
 
     def _fields(self, view: View, i: int) -> Fields:
         job, r = view.job, view.job.rooms[i]
         mine = [o for o in job.openings if o.room == r.id and o.kind == "window"]
         fields = [
-            Field_(f"{r.id}.people", "People at peak", "people", r.people, set_in("rooms", r.id, "people"), f"Change people in {r.name}"),
-            Field_(f"{r.id}.appliances", "Own appliances", "power", r.appliances_w, set_in("rooms", r.id, "appliances_w"), f"Change appliances in {r.name}"),
+            Field_(
+                f"{r.id}.people",
+                "People at peak",
+                "people",
+                r.people,
+                set_in("rooms", r.id, "people"),
+                f"Change people in {r.name}",
+            ),
+            Field_(
+                f"{r.id}.appliances",
+                "Own appliances",
+                "power",
+                r.appliances_w,
+                set_in("rooms", r.id, "appliances_w"),
+                f"Change appliances in {r.name}",
+            ),
         ]
         if mine:
+
             def blinds(job: Job, value: float | str) -> Job:
-                return changed(job, job.name, openings=tuple(changed(o, blinds=float(value)) if o.room == r.id and o.kind == "window" else o for o in job.openings))
+                return changed(
+                    job,
+                    job.name,
+                    openings=tuple(
+                        changed(o, blinds=float(value)) if o.room == r.id and o.kind == "window" else o
+                        for o in job.openings
+                    ),
+                )
 
             def glass(job: Job, value: float | str) -> Job:
-                return changed(job, job.name, openings=tuple(changed(o, glazing=str(value)) if o.room == r.id and o.kind == "window" else o for o in job.openings))
+                return changed(
+                    job,
+                    job.name,
+                    openings=tuple(
+                        changed(o, glazing=str(value)) if o.room == r.id and o.kind == "window" else o
+                        for o in job.openings
+                    ),
+                )
+
             fields += [
-                Field_(f"{r.id}.blinds", "Blinds let in", "percent", mine[0].blinds, blinds, f"Change blinds in {r.name}"),
-                Field_(f"{r.id}.glass", "Glazing", "text", mine[0].glazing or "", glass, f"Change glazing in {r.name}", tuple((x.id, x.name) for x in job.glazings)),
+                Field_(
+                    f"{r.id}.blinds", "Blinds let in", "percent", mine[0].blinds, blinds, f"Change blinds in {r.name}"
+                ),
+                Field_(
+                    f"{r.id}.glass",
+                    "Glazing",
+                    "text",
+                    mine[0].glazing or "",
+                    glass,
+                    f"Change glazing in {r.name}",
+                    tuple((x.id, x.name) for x in job.glazings),
+                ),
             ]
         fields += [
-            Field_("indoor.cooling", "Indoor, cooling", "temperature", job.indoor.cooling_c, set_part("indoor", "cooling_c"), "Change indoor cooling temperature"),
-            Field_("indoor.heating", "Indoor, heating", "temperature", job.indoor.heating_c, set_part("indoor", "heating_c"), "Change indoor heating temperature"),
-            Field_("climate.summer", "Summer design", "temperature", job.climate.summer_c, set_part("climate", "summer_c"), "Change summer design temperature"),
-            Field_("climate.winter", "Winter design", "temperature", job.climate.winter_c, set_part("climate", "winter_c"), "Change winter design temperature"),
-            Field_("leakage.ach50", "Leaks at 50 Pa", "per_hour", job.leakage.ach50, set_part("leakage", "ach50"), "Change air leakage"),
-            Field_("air.allowance", "Duct allowance, attic", "percent", job.air.duct_allowance, set_part("air", "duct_allowance"), "Change duct allowance"),
+            Field_(
+                "indoor.cooling",
+                "Indoor, cooling",
+                "temperature",
+                job.indoor.cooling_c,
+                set_part("indoor", "cooling_c"),
+                "Change indoor cooling temperature",
+            ),
+            Field_(
+                "indoor.heating",
+                "Indoor, heating",
+                "temperature",
+                job.indoor.heating_c,
+                set_part("indoor", "heating_c"),
+                "Change indoor heating temperature",
+            ),
+            Field_(
+                "climate.summer",
+                "Summer design",
+                "temperature",
+                job.climate.summer_c,
+                set_part("climate", "summer_c"),
+                "Change summer design temperature",
+            ),
+            Field_(
+                "climate.winter",
+                "Winter design",
+                "temperature",
+                job.climate.winter_c,
+                set_part("climate", "winter_c"),
+                "Change winter design temperature",
+            ),
+            Field_(
+                "leakage.ach50",
+                "Leaks at 50 Pa",
+                "per_hour",
+                job.leakage.ach50,
+                set_part("leakage", "ach50"),
+                "Change air leakage",
+            ),
+            Field_(
+                "air.allowance",
+                "Duct allowance, attic",
+                "percent",
+                job.air.duct_allowance,
+                set_part("air", "duct_allowance"),
+                "Change duct allowance",
+            ),
         ]
         return Fields("Change it", tuple(fields))
 
@@ -170,7 +393,16 @@ def _hours(p: QPainter, r: QRectF, view: View, whole: np.ndarray, mine: np.ndarr
     for share in (0.5, 1.0):
         y = bottom - (bottom - top) * share
         p.drawLine(int(r.left()), int(y), int(r.right()), int(y))
-        paint.text(p, r.left() - 4, y + 4, view.num("kpower", highest * share, 0 if view.units == "ip" else 1), 11, 500, t("ink3"), "r")
+        paint.text(
+            p,
+            r.left() - 4,
+            y + 4,
+            view.num("kpower", highest * share, 0 if view.units == "ip" else 1),
+            11,
+            500,
+            t("ink3"),
+            "r",
+        )
     for h in range(24):
         left = r.left() + h * step
         on = h + 1 == view.hour
@@ -181,8 +413,15 @@ def _hours(p: QPainter, r: QRectF, view: View, whole: np.ndarray, mine: np.ndarr
         p.fillRect(QRectF(left + 3, bottom - hb, step - 6, hb), t("load2"))
         p.fillRect(QRectF(left + 3, bottom - ha, step - 6, ha), t("load4"))
         if (h + 1) % 3 == 0 or on:
-            paint.text(p, left + step / 2, r.bottom() - 4, str(h + 1), 11.5, 700 if on else 500, t("on_select") if on else t("ink2"), "c")
+            paint.text(
+                p,
+                left + step / 2,
+                r.bottom() - 4,
+                str(h + 1),
+                11.5,
+                700 if on else 500,
+                t("on_select") if on else t("ink2"),
+                "c",
+            )
     p.setPen(QPen(t("ink"), 1))
     p.drawLine(int(r.left()), int(bottom), int(r.right()), int(bottom))
-
-

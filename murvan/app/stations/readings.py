@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
@@ -10,7 +11,28 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from murvan.app import paint
 from murvan.app.plan.labels import around
 from murvan.app.plan.view import PlanView
-from murvan.app.stations.base import Arith, Button, Buttons, Card, Cell, Column, Field_, Fields, Headline, Ledger, Legend, Lens, List_, ListRow, Row, Section, Station, Strip, View, room_of
+from murvan.app.stations.base import (
+    Arith,
+    Button,
+    Buttons,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Headline,
+    Ledger,
+    Legend,
+    Lens,
+    List_,
+    ListRow,
+    Row,
+    Section,
+    Station,
+    Strip,
+    View,
+    room_of,
+)
 from murvan.app.stations.common import on_storey, other_rows, room_rows
 from murvan.app.theme import Theme
 from murvan.field import diagnosis
@@ -31,7 +53,13 @@ class ReadingsStation(Station):
 
     def headline(self, view: View) -> Headline:
         v = view.v
-        second = f"{v.fails} fail{'s' if v.fails == 1 else ''} · {v.look} to look at" if v.fails or v.look else f"{v.good} good" if v.read else "nothing read yet"
+        second = (
+            f"{v.fails} fail{'s' if v.fails == 1 else ''} · {v.look} to look at"
+            if v.fails or v.look
+            else f"{v.good} good"
+            if v.read
+            else "nothing read yet"
+        )
         return Headline(self.mark(view), str(v.read), f"of {v.count} read", second)
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
@@ -54,7 +82,12 @@ class ReadingsStation(Station):
             if worst in ("fails", "look"):
                 out.fills[r.id] = view.theme(f"{worst}_soft")
         out.legend_title = f"Bar, {view.unit('flow')}"
-        out.legend = (Legend("mark", "good", "within 10 %"), Legend("mark", "look", "within 20 %"), Legend("mark", "fails", "beyond"), Legend("mark", "none", "to read"))
+        out.legend = (
+            Legend("mark", "good", "within 10 %"),
+            Legend("mark", "look", "within 20 %"),
+            Legend("mark", "fails", "beyond"),
+            Legend("mark", "none", "to read"),
+        )
         if self.lens_index == 0:
             out.overlay = (lambda p, v: _bullets(p, v, view),)
         else:
@@ -73,27 +106,78 @@ class ReadingsStation(Station):
         def cells(i: int, _: object) -> list[Cell]:
             rows = mine(i)
             design = sum(x.design for x in rows)
-            predicted = sum(x.predicted or 0 for x in rows) if rows and all(x.predicted is not None for x in rows) else None
+            predicted = (
+                sum(x.predicted or 0 for x in rows) if rows and all(x.predicted is not None for x in rows) else None
+            )
             read = [x for x in rows if x.measured is not None]
             whole = len(read) == len(rows) and rows
             measured = sum(x.measured or 0 for x in read) if whole else None
             share = measured / design if measured is not None and design else None
             mark = max((x.mark for x in rows), key=MARKS.index, default="none")
-            says = "no register" if not rows else "to read" if not read else ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None) if mark in ("look", "fails") else f"within {max(abs((x.share or 1) - 1) for x in read) * 100:.0f} %"
-            return [Cell(job.rooms[i].name, True), Cell(", ".join(x.tag.split()[0] for x in rows)), Cell(view.num("flow", design)), Cell(view.num("flow", predicted)), Cell(view.num("flow", measured), True), Cell(f"{share * 100:.0f} %" if share else "–", True),
-                    Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(), Cell(f"{says}"), Cell(mark=mark)]
+            says = (
+                "no register"
+                if not rows
+                else "to read"
+                if not read
+                else ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None)
+                if mark in ("look", "fails")
+                else f"within {max(abs((x.share or 1) - 1) for x in read) * 100:.0f} %"
+            )
+            return [
+                Cell(job.rooms[i].name, True),
+                Cell(", ".join(x.tag.split()[0] for x in rows)),
+                Cell(view.num("flow", design)),
+                Cell(view.num("flow", predicted)),
+                Cell(view.num("flow", measured), True),
+                Cell(f"{share * 100:.0f} %" if share else "–", True),
+                Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(),
+                Cell(f"{says}"),
+                Cell(mark=mark),
+            ]
 
         def other(idx: list[int]) -> list[Cell]:
             rows = [x for i in idx for x in mine(i)]
             read = [x for x in rows if x.measured is not None]
-            return [Cell(f"{len(read)} of {len(rows)}"), Cell(view.num("flow", sum(x.design for x in rows))), Cell(view.num("flow", sum(x.predicted or 0 for x in rows))), Cell(view.num("flow", sum(x.measured or 0 for x in read)) if read else "–"), Cell(), Cell(), Cell(), Cell("▸")]
+            return [
+                Cell(f"{len(read)} of {len(rows)}"),
+                Cell(view.num("flow", sum(x.design for x in rows))),
+                Cell(view.num("flow", sum(x.predicted or 0 for x in rows))),
+                Cell(view.num("flow", sum(x.measured or 0 for x in read)) if read else "–"),
+                Cell(),
+                Cell(),
+                Cell(),
+                Cell("▸"),
+            ]
 
         read = [x for x in v.registers.values() if x.measured is not None]
         design = sum(x.design for x in read)
         got = sum(x.measured or 0 for x in read)
         left = sum(x.design for x in v.registers.values()) - design
-        total = Row(None, (Cell("Read so far"), Cell(f"{v.read} of {v.count}"), Cell(view.num("flow", design)), Cell(view.num("flow", sum(x.predicted or 0 for x in read))), Cell(view.num("flow", got)), Cell(f"{got / design * 100:.0f} %" if design else "–"), Cell(), Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"), Cell()))
-        columns = (Column("Room", "", 116, "l"), Column("Registers", "", 82, "l"), Column("Design", view.unit("flow"), 80), Column("Predicted", "", 78), Column("Measured", "", 80), Column("of design", "", 70), Column("Measured against design", "", 222, "l"), Column("What it says", "", 196, "l"), Column("", "", 30))
+        total = Row(
+            None,
+            (
+                Cell("Read so far"),
+                Cell(f"{v.read} of {v.count}"),
+                Cell(view.num("flow", design)),
+                Cell(view.num("flow", sum(x.predicted or 0 for x in read))),
+                Cell(view.num("flow", got)),
+                Cell(f"{got / design * 100:.0f} %" if design else "–"),
+                Cell(),
+                Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"),
+                Cell(),
+            ),
+        )
+        columns = (
+            Column("Room", "", 116, "l"),
+            Column("Registers", "", 82, "l"),
+            Column("Design", view.unit("flow"), 80),
+            Column("Predicted", "", 78),
+            Column("Measured", "", 80),
+            Column("of design", "", 70),
+            Column("Measured against design", "", 222, "l"),
+            Column("What it says", "", 196, "l"),
+            Column("", "", 30),
+        )
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
@@ -104,7 +188,11 @@ class ReadingsStation(Station):
         if x is None:
             return Card("Readings", "Nothing to read yet", "none", hero_note="Readings needs ducts: press 5")
         found = view.figures.suspects
-        rows = tuple(ListRow(f"{k}  {q.title}", f"{q.weight * 100:.0f} %", second=q.what_to_try, bar=q.weight, selected=k == 1) for k, q in enumerate(found, 1) if q.weight > 0.005)
+        rows = tuple(
+            ListRow(f"{k}  {q.title}", f"{q.weight * 100:.0f} %", second=q.what_to_try, bar=q.weight, selected=k == 1)
+            for k, q in enumerate(found, 1)
+            if q.weight > 0.005
+        )
         sections: list[Section] = [self._entry(view, x.register)]
         if rows and x.mark in ("fails", "look"):
             sections.append(List_(f"What would explain all {view.v.read} readings", "", rows))
@@ -112,33 +200,116 @@ class ReadingsStation(Station):
         else:
             sections.append(Arith(explain_verdict(x)))
         history = [r for r in view.job.readings if r.place == x.register]
-        sections.append(List_(f"Readings of {x.tag.split()[0]}", "", tuple(
-            ListRow(f"{r.taken or 'kept'}  {r.instrument}", view.num("flow", r.value), "simulated" if r.simulated else r.person or "") for r in reversed(history)) or (ListRow("none yet", "–"),)))
-        sections.append(Buttons((Button("simulate", "Simulate it", "S", lambda: view.act.command("readings.simulate"), x.measured is None), Button("forget", "Forget last", "", lambda: view.act.command("readings.forget")))))
+        sections.append(
+            List_(
+                f"Readings of {x.tag.split()[0]}",
+                "",
+                tuple(
+                    ListRow(
+                        f"{r.taken or 'kept'}  {r.instrument}",
+                        view.num("flow", r.value),
+                        "simulated" if r.simulated else r.person or "",
+                    )
+                    for r in reversed(history)
+                )
+                or (ListRow("none yet", "–"),),
+            )
+        )
+        sections.append(
+            Buttons(
+                (
+                    Button(
+                        "simulate",
+                        "Simulate it",
+                        "S",
+                        lambda: view.act.command("readings.simulate"),
+                        x.measured is None,
+                    ),
+                    Button("forget", "Forget last", "", lambda: view.act.command("readings.forget")),
+                )
+            )
+        )
         share = f"{x.share * 100:.0f} %" if x.share is not None else "–"
-        note = f"{x.reading.instrument or 'typed'} {x.reading.taken}".strip() + (", simulated" if x.reading.simulated else "") if x.reading else "not read yet"
-        return Card(f"Register · {view.storey_name(next(r.storey for r in view.job.rooms if r.id == x.room))} · {next(r.name for r in view.job.rooms if r.id == x.room)}", x.tag, x.mark, "",
-                    ((view.num("flow", x.measured), view.unit("flow"), "fails" if x.mark == "fails" else "ink"),), note,
-                    ((share, "of design", "fails" if x.mark == "fails" else "ink"), (view.num("flow", x.design), f"design · {view.num('flow', x.predicted)} predicted", "ink")), tuple(sections))
+        note = (
+            f"{x.reading.instrument or 'typed'} {x.reading.taken}".strip()
+            + (", simulated" if x.reading.simulated else "")
+            if x.reading
+            else "not read yet"
+        )
+        return Card(
+            f"Register · {view.storey_name(next(r.storey for r in view.job.rooms if r.id == x.room))} · {next(r.name for r in view.job.rooms if r.id == x.room)}",
+            x.tag,
+            x.mark,
+            "",
+            ((view.num("flow", x.measured), view.unit("flow"), "fails" if x.mark == "fails" else "ink"),),
+            note,
+            (
+                (share, "of design", "fails" if x.mark == "fails" else "ink"),
+                (view.num("flow", x.design), f"design · {view.num('flow', x.predicted)} predicted", "ink"),
+            ),
+            tuple(sections),
+        )
 
     def _entry(self, view: View, place: str) -> Fields:
         holes = view.v.holes
-        return Fields("Type a reading", (
-            Field_(f"read.{place}", f"{place}, flow", "flow", None, lambda job, v: add_reading(job, place, float(v)), f"Keep reading of {place}"),
-            *(Field_(f"read.{h.place}", h.name.replace("Static, ", "").replace("Temperature, ", "").capitalize(), h.kind, h.measured, lambda job, v, p=h.place: add_reading(job, p, float(v)), f"Keep {h.name.lower()}") for h in holes[:3]),
-        ))
+        return Fields(
+            "Type a reading",
+            (
+                Field_(f"read.{place}", f"{place}, flow", "flow", None, _keep(place), f"Keep reading of {place}"),
+                *(
+                    Field_(
+                        f"read.{h.place}",
+                        h.name.replace("Static, ", "").replace("Temperature, ", "").capitalize(),
+                        h.kind,
+                        h.measured,
+                        _keep(h.place),
+                        f"Keep {h.name.lower()}",
+                    )
+                    for h in holes[:3]
+                ),
+            ),
+        )
 
     def _hole(self, view: View, place: str) -> Card:
         h = next((x for x in view.v.holes if x.place == place), view.v.holes[0])
-        rows = (ListRow("Predicted", view.num(h.kind, h.predicted), view.unit(h.kind)), ListRow("Measured", view.num(h.kind, h.measured), view.unit(h.kind)))
-        field = Field_(f"read.{h.place}", h.name, h.kind, h.measured, lambda job, v: add_reading(job, h.place, float(v)), f"Keep {h.name.lower()}", width=2)
-        return Card("Test hole", h.name, "none" if h.measured is None else "good", "", ((view.num(h.kind, h.measured), view.unit(h.kind), "ink"),), f"predicted {view.text(h.kind, h.predicted)}", (), (Fields("Type a reading", (field,)), List_("Static", "", rows)))
+        rows = (
+            ListRow("Predicted", view.num(h.kind, h.predicted), view.unit(h.kind)),
+            ListRow("Measured", view.num(h.kind, h.measured), view.unit(h.kind)),
+        )
+        field = Field_(
+            f"read.{h.place}", h.name, h.kind, h.measured, _keep(h.place), f"Keep {h.name.lower()}", width=2
+        )
+        return Card(
+            "Test hole",
+            h.name,
+            "none" if h.measured is None else "good",
+            "",
+            ((view.num(h.kind, h.measured), view.unit(h.kind), "ink"),),
+            f"predicted {view.text(h.kind, h.predicted)}",
+            (),
+            (Fields("Type a reading", (field,)), List_("Static", "", rows)),
+        )
+
+
+def _keep(place: str) -> Callable[[Job, float | str], Job]:
+    return lambda job, v: add_reading(job, place, float(v))
 
 
 def add_reading(job: Job, place: str, value: float) -> Job:
     """Keep a typed reading."""
     quantity = default_quantity(place)
-    return insert(job, "readings", Reading(id=next_id(job), place=place, quantity=quantity, value=value, instrument="typed", taken=datetime.now().strftime("%a %H:%M")))  # type: ignore[arg-type]
+    return insert(
+        job,
+        "readings",
+        Reading(
+            id=next_id(job),
+            place=place,
+            quantity=quantity,
+            value=value,
+            instrument="typed",
+            taken=datetime.now().strftime("%a %H:%M"),
+        ),
+    )  # type: ignore[arg-type]
 
 
 def chosen_register(view: View) -> RegisterVerdict | None:
@@ -172,14 +343,19 @@ def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
     band = QRectF(r.left() + r.width() * 0.9 * x.design / top, r.top(), r.width() * 0.2 * x.design / top, r.height())
     p.fillRect(band, t("band"))
     if x.measured is not None:
-        p.fillRect(QRectF(r.left(), r.top() + r.height() * 0.28, r.width() * x.measured / top, r.height() * 0.44), t(COLOR[x.mark]))
+        p.fillRect(
+            QRectF(r.left(), r.top() + r.height() * 0.28, r.width() * x.measured / top, r.height() * 0.44),
+            t(COLOR[x.mark]),
+        )
     dx = r.left() + r.width() * x.design / top
     p.fillRect(QRectF(dx - 1.2, r.top() - 2, 2.4, r.height() + 4), t("ink"))
     if x.predicted is not None:
         px = r.left() + r.width() * min(x.predicted / top, 1)
         p.setPen(QPen(t("ink"), 1.2))
         p.setBrush(t("paper"))
-        p.drawPolygon(QPolygonF([QPointF(px - 4, r.top() - 8), QPointF(px + 4, r.top() - 8), QPointF(px, r.top() - 1)]))
+        p.drawPolygon(
+            QPolygonF([QPointF(px - 4, r.top() - 8), QPointF(px + 4, r.top() - 8), QPointF(px, r.top() - 1)])
+        )
 
 
 def _bullets(p: QPainter, v: PlanView, view: View) -> None:
@@ -201,7 +377,16 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
         paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
         figure = view.num("flow", q.measured)
         w = paint.text(p, r.left() + 25, r.top() + 20, figure, 17, 700, t("ink"))
-        paint.text(p, r.left() + 29 + w, r.top() + 20, f"of {view.num('flow', q.design)}", 12, 500, t("ink2"), width=r.width() - 32 - w)
+        paint.text(
+            p,
+            r.left() + 29 + w,
+            r.top() + 20,
+            f"of {view.num('flow', q.design)}",
+            12,
+            500,
+            t("ink2"),
+            width=r.width() - 32 - w,
+        )
         bullet(p, QRectF(r.left() + 8, r.top() + 31, r.width() - 16, 9), q, t)
 
 
@@ -216,7 +401,16 @@ def _statics(p: QPainter, v: PlanView, view: View) -> None:
         r = QRectF(min(c.x() - w - 20, v.width() - w - 20), c.y() - 66 + 26 * k, w, 22)
         paint.rounded(p, r, t("paper"), t("outline"), 3)
         paint.text(p, r.left() + 8, r.top() + 15.5, h.name.replace("Static, ", ""), 12, 500, t("ink2"))
-        paint.text(p, r.right() - 8, r.top() + 15.5, f"{view.num(h.kind, h.measured)} · {view.num(h.kind, h.predicted)} predicted", 12, 700, t("ink"), "r")
+        paint.text(
+            p,
+            r.right() - 8,
+            r.top() + 15.5,
+            f"{view.num(h.kind, h.measured)} · {view.num(h.kind, h.predicted)} predicted",
+            12,
+            700,
+            t("ink"),
+            "r",
+        )
         v.labels.block(r)
 
 
@@ -229,7 +423,16 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
         return
     box = QRectF(r.left(), 8, 258, 82)
     simulated = bool(x.reading and x.reading.simulated)
-    _instrument(p, box, t, "Flow hood", "simulated" if simulated else "typed" if x.reading else "no reading", view.num("flow", x.measured), view.unit("flow"), f"{x.tag}")
+    _instrument(
+        p,
+        box,
+        t,
+        "Flow hood",
+        "simulated" if simulated else "typed" if x.reading else "no reading",
+        view.num("flow", x.measured),
+        view.unit("flow"),
+        f"{x.tag}",
+    )
     bullet(p, QRectF(box.left() + 132, box.top() + 42, 114, 13), x, t)
     statics = {h.place: h for h in view.v.holes}
     a, b = statics["static-supply"].measured, statics["static-after-filter"].measured
@@ -238,7 +441,16 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
     predicted = n.statics_pa["supply"] - n.statics_pa["after_filter"] if n else None
     box2 = QRectF(box.right() + 8, 8, 220, 82)
     read = next((q for q in view.job.readings if q.place == "static-supply"), None)
-    _instrument(p, box2, t, "Manometer", "simulated" if read and read.simulated else "typed" if read else "no reading", view.num("pressure", total), view.unit("pressure"), f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.r.ducts.limit_pa)}")
+    _instrument(
+        p,
+        box2,
+        t,
+        "Manometer",
+        "simulated" if read and read.simulated else "typed" if read else "no reading",
+        view.num("pressure", total),
+        view.unit("pressure"),
+        f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.r.ducts.limit_pa)}",
+    )
     box3 = QRectF(box2.right() + 8, 8, 190, 82)
     paint.rounded(p, box3, t("select"), t("ink"), 6, 1.6)
     left = next_to_read(view)
@@ -254,7 +466,9 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
         paint.text(p, xx, 22, "Then" if len(left) > 1 else "Type or import", 12, 500, t("ink2"))
         for k, q in enumerate(left[1:4]):
             w = paint.key_cap(p, xx, 31 + 20 * k, q.register, t)
-            paint.text(p, xx + w + 6, 44 + 20 * k, q.tag.partition(" ")[2], 12.5, 500, t("ink"), width=r.right() - xx - w - 6)
+            paint.text(
+                p, xx + w + 6, 44 + 20 * k, q.tag.partition(" ")[2], 12.5, 500, t("ink"), width=r.right() - xx - w - 6
+            )
         if len(left) <= 1:
             paint.text(p, xx, 44, "CSV: Ctrl+I", 12.5, 500, t("ink"))
 
@@ -272,5 +486,3 @@ def _instrument(p: QPainter, box: QRectF, t: Theme, name: str, state: str, value
     w = paint.text(p, box.left() + 12, box.top() + 55, value, 32, 700, yellow if name == "Flow hood" else white)
     paint.text(p, box.left() + 18 + w, box.top() + 55, unit, 12.5, 500, grey)
     paint.text(p, box.left() + 12, box.top() + 73, note, 12, 500, white, width=box.width() - 22)
-
-

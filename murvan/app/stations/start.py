@@ -12,15 +12,37 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app import paint
 from murvan.app.document import Recoverable
 from murvan.app.prefs import Prefs
-from murvan.app.stations.base import Button, Buttons, Canvas, Card, Cell, Column, Field_, Fields, Headline, Ledger, List_, ListRow, Row
+from murvan.app.stations.base import (
+    Button,
+    Buttons,
+    Canvas,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Headline,
+    Ledger,
+    List_,
+    ListRow,
+    Row,
+)
 from murvan.app.theme import Theme
 from murvan.catalog import assemblies, climates
 from murvan.model import Job, Leakage, Site, Storey
 from murvan.model.edit import changed
 from murvan.units import text
 
-PROMISES = (("House", "draw the shell", "areas, walls, glass"), ("Loads", "heat in, heat out", "by room, by cause"), ("Equipment", "size it", "capacity and balance"), ("Air", "move it", "room air, the way back"),
-            ("Ducts", "carry it", "sizes and static"), ("Build", "cut and hang it", "pieces to buy and hang"), ("Readings", "prove it", "hood, gauge, suspects"), ("Handover", "sign it", "sheets for the owner"))
+PROMISES = (
+    ("House", "draw the shell", "areas, walls, glass"),
+    ("Loads", "heat in, heat out", "by room, by cause"),
+    ("Equipment", "size it", "capacity and balance"),
+    ("Air", "move it", "room air, the way back"),
+    ("Ducts", "carry it", "sizes and static"),
+    ("Build", "cut and hang it", "pieces to buy and hang"),
+    ("Readings", "prove it", "hood, gauge, suspects"),
+    ("Handover", "sign it", "sheets for the owner"),
+)
 STOREYS = {"1": ("Ground",), "2": ("Ground", "Upper"), "3": ("Ground", "Upper", "Top")}
 
 
@@ -33,48 +55,194 @@ def draft_job() -> Job:
     """What a new job starts from."""
     constructions, glazings = assemblies()
     climate = next(iter(climates().values()))
-    job = Job(name="New job", climate=climate, site=Site(place=climate.name), leakage=Leakage(), constructions=tuple(constructions.values()), glazings=tuple(glazings.values()),
-              wall_construction="wall-2x4-r13", partition_construction="partition-2x4", ceiling_construction="ceiling-r31", floor_construction="slab-r5", door_construction="door-wood")
+    job = Job(
+        name="New job",
+        climate=climate,
+        site=Site(place=climate.name),
+        leakage=Leakage(),
+        constructions=tuple(constructions.values()),
+        glazings=tuple(glazings.values()),
+        wall_construction="wall-2x4-r13",
+        partition_construction="partition-2x4",
+        ceiling_construction="ceiling-r31",
+        floor_construction="slab-r5",
+        door_construction="door-wood",
+    )
     return set_storeys(job, "1")
 
 
 def set_storeys(job: Job, count: str) -> Job:
     names = STOREYS[count]
-    return changed(job, job.name, storeys=tuple(
-        Storey(id=f"s{k}", name=n, height_m=2.7432 if k == 1 else 2.4384, ceiling_space_m=0.4 if k < len(names) else 0.9, duct_place="inside" if k < len(names) else "attic") for k, n in enumerate(names, 1)))
+    return changed(
+        job,
+        job.name,
+        storeys=tuple(
+            Storey(
+                id=f"s{k}",
+                name=n,
+                height_m=2.7432 if k == 1 else 2.4384,
+                ceiling_space_m=0.4 if k < len(names) else 0.9,
+                duct_place="inside" if k < len(names) else "attic",
+            )
+            for k, n in enumerate(names, 1)
+        ),
+    )
 
 
 def card(job: Job, prefs: Prefs, start: Callable[[], None], command: Callable[[str], None]) -> Card:
     """Where and what: the new job's few fields; guesses are fine."""
     walls = tuple((c.id, c.name) for c in job.constructions if c.kind == "wall")
     floors = tuple((c.id, c.name) for c in job.constructions if c.kind in ("slab", "floor"))
-    fields = Fields("New job", (
-        Field_("new.name", "Job name", "text", "" if job.name == "New job" else job.name, lambda j, v: changed(j, "Job", name=str(v) or "New job"), width=2),
-        Field_("new.climate", "Nearest weather", "text", job.climate.name, lambda j, v: changed(j, "Job", climate=climates()[str(v)], site=changed(j.site, place=str(v))), options=tuple((n, n) for n in climates())),
-        Field_("new.latitude", "Latitude", "angle", job.site.latitude_deg, lambda j, v: changed(j, "Job", site=changed(j.site, "Site", latitude_deg=v))),
-        Field_("new.storeys", "Storeys", "text", str(len(job.storeys)), lambda j, v: set_storeys(j, str(v)), options=tuple((k, k) for k in STOREYS)),
-        Field_("new.leaks", "Leaks, at 50 Pa", "per_hour", job.leakage.ach50, lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Air leakage", ach50=v))),
-        Field_("new.walls", "Walls", "text", job.wall_construction, lambda j, v: changed(j, "Job", wall_construction=v), options=walls),
-        Field_("new.floor", "Ground floor", "text", job.floor_construction, lambda j, v: changed(j, "Job", floor_construction=v), options=floors),
-    ))
+    fields = Fields(
+        "New job",
+        (
+            Field_(
+                "new.name",
+                "Job name",
+                "text",
+                "" if job.name == "New job" else job.name,
+                lambda j, v: changed(j, "Job", name=str(v) or "New job"),
+                width=2,
+            ),
+            Field_(
+                "new.climate",
+                "Nearest weather",
+                "text",
+                job.climate.name,
+                lambda j, v: changed(j, "Job", climate=climates()[str(v)], site=changed(j.site, place=str(v))),
+                options=tuple((n, n) for n in climates()),
+            ),
+            Field_(
+                "new.latitude",
+                "Latitude",
+                "angle",
+                job.site.latitude_deg,
+                lambda j, v: changed(j, "Job", site=changed(j.site, "Site", latitude_deg=v)),
+            ),
+            Field_(
+                "new.storeys",
+                "Storeys",
+                "text",
+                str(len(job.storeys)),
+                lambda j, v: set_storeys(j, str(v)),
+                options=tuple((k, k) for k in STOREYS),
+            ),
+            Field_(
+                "new.leaks",
+                "Leaks, at 50 Pa",
+                "per_hour",
+                job.leakage.ach50,
+                lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Air leakage", ach50=v)),
+            ),
+            Field_(
+                "new.walls",
+                "Walls",
+                "text",
+                job.wall_construction,
+                lambda j, v: changed(j, "Job", wall_construction=v),
+                options=walls,
+            ),
+            Field_(
+                "new.floor",
+                "Ground floor",
+                "text",
+                job.floor_construction,
+                lambda j, v: changed(j, "Job", floor_construction=v),
+                options=floors,
+            ),
+        ),
+    )
     units = prefs.units
-    weather = (ListRow("Summer design", text("temperature", job.climate.summer_c, units)), ListRow("Winter design", text("temperature", job.climate.winter_c, units)), ListRow("Daily range", text("difference", job.climate.daily_range_k, units)))
-    machine = (ListRow("Units", "IP" if units == "ip" else "SI", "Ctrl+U"), ListRow("Light or dark", "dark" if prefs.theme.dark else "light", "Ctrl+T"), ListRow("Glove mode", "on" if prefs.glove else "off", "Ctrl+G"))
-    return Card("New job", "Where and what", hero_note="Guesses are fine; every one can be changed later", sections=(
-        fields, List_("The weather there", "typical", weather), List_("Set once on this machine", "", machine), Buttons((Button("start", "Start drawing", "Ctrl+N", start, True),))))
+    weather = (
+        ListRow("Summer design", text("temperature", job.climate.summer_c, units)),
+        ListRow("Winter design", text("temperature", job.climate.winter_c, units)),
+        ListRow("Daily range", text("difference", job.climate.daily_range_k, units)),
+    )
+    machine = (
+        ListRow("Units", "IP" if units == "ip" else "SI", "Ctrl+U"),
+        ListRow("Light or dark", "dark" if prefs.theme.dark else "light", "Ctrl+T"),
+        ListRow("Glove mode", "on" if prefs.glove else "off", "Ctrl+G"),
+    )
+    return Card(
+        "New job",
+        "Where and what",
+        hero_note="Guesses are fine; every one can be changed later",
+        sections=(
+            fields,
+            List_("The weather there", "typical", weather),
+            List_("Set once on this machine", "", machine),
+            Buttons((Button("start", "Start drawing", "Ctrl+N", start, True),)),
+        ),
+    )
 
 
 def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
     """Jobs on this machine, recoverable first."""
-    rows = [Row(("recover", str(x.file)), (Cell(x.job.name, True), Cell(x.job.town), Cell(str(len(x.job.rooms))), Cell("closed without saving"), Cell(str(x.path or x.label or "never saved")), Cell(_ago(time.time() - x.when)), Cell(mark="stale"))) for x in lost]
+    rows = [
+        Row(
+            ("recover", str(x.file)),
+            (
+                Cell(x.job.name, True),
+                Cell(x.job.town),
+                Cell(str(len(x.job.rooms))),
+                Cell("closed without saving"),
+                Cell(str(x.path or x.label or "never saved")),
+                Cell(_ago(time.time() - x.when)),
+                Cell(mark="stale"),
+            ),
+        )
+        for x in lost
+    ]
     for name in prefs.recent:
         path = Path(name)
         there = path.is_file()
         when = _ago(time.time() - path.stat().st_mtime) if there else ""
-        rows.append(Row(("recent", name), (Cell(path.stem, True), Cell(""), Cell(""), Cell("" if there else "not there any more"), Cell(name), Cell(when), Cell(mark="good" if there else "look"))))
-    columns = (Column("Jobs on this machine", "", 200, "l"), Column("Town", "", 110, "l"), Column("Rooms", "", 60), Column("State", "", 150, "c"), Column("Where", "", 330, "l"), Column("Last saved", "", 90), Column("", "", 34))
-    total = Row(None, (Cell(f"{len(rows)} job{'s' if len(rows) != 1 else ''}"), Cell(), Cell(), Cell(), Cell(f"{len(lost)} to recover: Ctrl+R" if lost else ""), Cell(), Cell()))
-    return Ledger(columns, tuple(rows), (Row(("command", "file.open"), (Cell("Open from a folder…"), Cell(), Cell(), Cell(), Cell(), Cell("Ctrl+O"), Cell("▸"))),), total)
+        rows.append(
+            Row(
+                ("recent", name),
+                (
+                    Cell(path.stem, True),
+                    Cell(""),
+                    Cell(""),
+                    Cell("" if there else "not there any more"),
+                    Cell(name),
+                    Cell(when),
+                    Cell(mark="good" if there else "look"),
+                ),
+            )
+        )
+    columns = (
+        Column("Jobs on this machine", "", 200, "l"),
+        Column("Town", "", 110, "l"),
+        Column("Rooms", "", 60),
+        Column("State", "", 150, "c"),
+        Column("Where", "", 330, "l"),
+        Column("Last saved", "", 90),
+        Column("", "", 34),
+    )
+    total = Row(
+        None,
+        (
+            Cell(f"{len(rows)} job{'s' if len(rows) != 1 else ''}"),
+            Cell(),
+            Cell(),
+            Cell(),
+            Cell(f"{len(lost)} to recover: Ctrl+R" if lost else ""),
+            Cell(),
+            Cell(),
+        ),
+    )
+    return Ledger(
+        columns,
+        tuple(rows),
+        (
+            Row(
+                ("command", "file.open"),
+                (Cell("Open from a folder…"), Cell(), Cell(), Cell(), Cell(), Cell("Ctrl+O"), Cell("▸")),
+            ),
+        ),
+        total,
+    )
 
 
 def _ago(seconds: float) -> str:
@@ -85,7 +253,11 @@ def _ago(seconds: float) -> str:
     return f"{seconds / 3600:.0f} h ago" if seconds < 172800 else f"{seconds / 86400:.0f} days ago"
 
 
-WAYS = (("file.demo", "sample-house", "Open the sample house", "Ctrl+E"), ("file.new", "room", "Start a new job", "Ctrl+N"), ("file.open", "open-job", "Open a job", "Ctrl+O"))
+WAYS = (
+    ("file.demo", "sample-house", "Open the sample house", "Ctrl+E"),
+    ("file.new", "room", "Start a new job", "Ctrl+N"),
+    ("file.open", "open-job", "Open a job", "Ctrl+O"),
+)
 
 
 def _ways(r: QRectF) -> list[tuple[str, str, str, str, QRectF]]:
@@ -112,20 +284,48 @@ def canvas(theme: Theme, metric: bool, command: Callable[[str], None]) -> Canvas
         size = min(27.0, r.width() / 34)
         paint.text(p, left, r.top() + 92, "From a house plan", size, 700, t("ink"))
         paint.text(p, left, r.top() + 126, "to a measured verdict.", size, 700, t("ink"))
-        paint.text(p, left, r.top() + 154, "New here? Open the sample house and walk its eight stations.", 13, 500, t("ink2"), width=r.width() * 0.48)
+        paint.text(
+            p,
+            left,
+            r.top() + 154,
+            "New here? Open the sample house and walk its eight stations.",
+            13,
+            500,
+            t("ink2"),
+            width=r.width() * 0.48,
+        )
         for k, (_, icon, label, key, box) in enumerate(_ways(r)):
             paint.rounded(p, box, t("select") if k == 0 else t("paper"), t("ink") if k == 0 else t("outline"), 5, 1.6)
             color = t("on_select") if k == 0 else t("ink")
             paint.draw_icon(p, icon, box.left() + 14, box.center().y() - 10, 20, color)
             paint.text(p, box.left() + 46, box.center().y() + 5, label, 14, 600, color)
             paint.key_cap(p, box.right() - 12, box.center().y() - 10, key, t, "r", 20)
-        paint.text(p, left, r.top() + 372, "One drawing carries through: a wall you draw here is still", 12.5, 500, t("ink2"), width=r.width() * 0.48)
-        paint.text(p, left, r.top() + 389, "the wall on the signed balancing sheet.", 12.5, 500, t("ink2"), width=r.width() * 0.48)
+        paint.text(
+            p,
+            left,
+            r.top() + 372,
+            "One drawing carries through: a wall you draw here is still",
+            12.5,
+            500,
+            t("ink2"),
+            width=r.width() * 0.48,
+        )
+        paint.text(
+            p,
+            left,
+            r.top() + 389,
+            "the wall on the signed balancing sheet.",
+            12.5,
+            500,
+            t("ink2"),
+            width=r.width() * 0.48,
+        )
 
     def click(x: float, y: float, r: QRectF) -> None:
         for way, _, _, _, box in _ways(r):
             if box.contains(x, y):
                 command(way)
+
     return Canvas(draw, click)
 
 
@@ -151,4 +351,14 @@ def _first_wall(p: QPainter, r: QRectF, t: Theme, metric: bool) -> None:
     p.fillRect(QRectF(r.center().x() - w / 2, y - 9, w, 18), t("paper"))
     paint.text(p, r.center().x(), y + 5, label, 13, 700, t("ink"), "c")
     paint.text(p, r.center().x(), r.center().y(), "Living", 14, 600, t("ink3"), "c")
-    paint.text(p, r.center().x(), r.center().y() + 18, "every figure follows from here", 12.5, 500, t("ink3"), "c", r.width() - 12)
+    paint.text(
+        p,
+        r.center().x(),
+        r.center().y() + 18,
+        "every figure follows from here",
+        12.5,
+        500,
+        t("ink3"),
+        "c",
+        r.width() - 12,
+    )
