@@ -240,27 +240,33 @@ def _feet_inches(clean: str) -> float | None:
 
 
 def _with_pint(kind: str, clean: str, typed: str, units: Units) -> float:
-    registry = _registry()
     spelled = clean
     if kind in ("temperature", "temperature1", "difference"):
-        spelled = re.sub(r"(?<![a-z])([cf])$", r"deg\1", spelled, flags=re.IGNORECASE)
+        spelled = re.sub(r"(?<![a-z°])\s*([cf])$", r" deg\1", spelled, flags=re.IGNORECASE)
     for pattern, name in SPELLINGS:
         spelled = re.sub(pattern, name, spelled, flags=re.IGNORECASE)
     found = re.match(r"^\s*([-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(.+)$", spelled)
     message = f"Can't read “{typed.strip()}” here; type it like “{example(kind, units)}”."
-    if not found:
+    # pint works out powers: what is typed must stay a unit and not become a sum
+    if not found or len(found[2]) > 40 or re.search(r"\d{4}|\*\*(?![23]\b)", found[2]):
         raise UnitError(message)
-    try:
-        magnitude = float(found[1].replace(",", ""))
-        quantity = registry.Quantity(magnitude, found[2])
-        if kind == "difference" and str(quantity.units) in ("degree_Fahrenheit", "degree_Celsius"):
-            quantity = registry.Quantity(magnitude, f"delta_{quantity.units:~}".replace("°", "deg"))
-        value = float(quantity.to(SI_UNITS[kind]).magnitude)
-    except Exception:  # pint raises a dozen unrelated types on odd text
-        raise UnitError(message) from None
+    value = math.nan
+    for name in (found[2], found[2].lower()):
+        try:
+            value = _to_si(kind, float(found[1].replace(",", "")), name)
+            break
+        except Exception:  # pint raises a dozen unrelated types on odd text
+            continue
     if not math.isfinite(value):
         raise UnitError(message)
     return value
+
+
+def _to_si(kind: str, magnitude: float, name: str) -> float:
+    quantity = _registry().Quantity(magnitude, name)
+    if kind == "difference" and str(quantity.units) in ("degree_Fahrenheit", "degree_Celsius"):
+        quantity = _registry().Quantity(magnitude, "delta_degF" if "F" in str(quantity.units) else "delta_degC")
+    return float(quantity.to(SI_UNITS[kind]).magnitude)
 
 
 def example(kind: str, units: Units) -> str:
@@ -276,7 +282,7 @@ def example(kind: str, units: Units) -> str:
 def _registry() -> Any:
     import pint
 
-    registry: Any = pint.UnitRegistry(case_sensitive=False, autoconvert_offset_to_baseunit=True)
+    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
     for line in (
         f"btu_h = {BTU_H!r} * watt",
         f"kbtu_h = {BTU_H * 1000!r} * watt",

@@ -1,0 +1,1 @@
+"""Murvan's tests. `./run test` runs them all; `./run test tests.design` runs one package."""

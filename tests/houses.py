@@ -1,0 +1,49 @@
+"""Small houses for the tests."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from murvan.catalog import assemblies
+from murvan.demo import demo_job
+from murvan.design import Results, solve
+from murvan.model import Climate, Job, Opening, Room, Site, Storey
+
+CFM = 0.3048**3 / 60
+FT, INCH, BTU_H = 0.3048, 0.0254, 0.29307107017
+
+
+def box(width: float = 6.0, depth: float = 4.0, **more: object) -> Job:
+    """One room on a slab under an attic, one south window."""
+    constructions, glazings = assemblies()
+    room = Room(id="a", name="Room A", storey="g", outline_m=((0, 0), (width, 0), (width, depth), (0, depth)))
+    window = Opening(
+        id="w", tag="G1", kind="window", room="a", wall=2, offset_m=1.0, width_m=2.0, height_m=1.5, sill_m=0.9,
+        glazing="glass-034",
+    )
+    fields: dict[str, object] = {
+        "name": "Box", "site": Site(latitude_deg=40), "climate": Climate(bin_hours=(100.0,) * 30),
+        "storeys": (Storey(id="g", name="Ground", height_m=2.5),), "rooms": (room,), "openings": (window,),
+        "constructions": tuple(constructions.values()), "glazings": tuple(glazings.values()),
+        "wall_construction": "wall-2x4-r13", "partition_construction": "partition-2x4",
+        "ceiling_construction": "ceiling-r31", "floor_construction": "slab-r5", "door_construction": "door-wood",
+    }
+    return Job.model_validate({**fields, **more})
+
+
+def two_rooms() -> Job:
+    """Two rooms side by side sharing a wall at x = 4."""
+    job = box()
+    a = Room(id="a", name="West", storey="g", outline_m=((0, 0), (4, 0), (4, 4), (0, 4)))
+    b = Room(id="b", name="East", storey="g", outline_m=((4, 0), (9, 0), (9, 4), (4, 4)))
+    return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "rooms": (a, b), "openings": ()})
+
+
+@lru_cache(maxsize=1)
+def demo() -> Job:
+    return demo_job()
+
+
+@lru_cache(maxsize=1)
+def demo_results() -> Results:
+    return solve(demo())
