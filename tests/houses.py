@@ -18,15 +18,31 @@ def box(width: float = 6.0, depth: float = 4.0, **more: object) -> Job:
     constructions, glazings = assemblies()
     room = Room(id="a", name="Room A", storey="g", outline_m=((0, 0), (width, 0), (width, depth), (0, depth)))
     window = Opening(
-        id="w", tag="G1", kind="window", room="a", wall=2, offset_m=1.0, width_m=2.0, height_m=1.5, sill_m=0.9,
+        id="w",
+        tag="G1",
+        kind="window",
+        room="a",
+        wall=2,
+        offset_m=1.0,
+        width_m=2.0,
+        height_m=1.5,
+        sill_m=0.9,
         glazing="glass-034",
     )
     fields: dict[str, object] = {
-        "name": "Box", "site": Site(latitude_deg=40), "climate": Climate(bin_hours=(100.0,) * 30),
-        "storeys": (Storey(id="g", name="Ground", height_m=2.5),), "rooms": (room,), "openings": (window,),
-        "constructions": tuple(constructions.values()), "glazings": tuple(glazings.values()),
-        "wall_construction": "wall-2x4-r13", "partition_construction": "partition-2x4",
-        "ceiling_construction": "ceiling-r31", "floor_construction": "slab-r5", "door_construction": "door-wood",
+        "name": "Box",
+        "site": Site(latitude_deg=40),
+        "climate": Climate(bin_hours=(100.0,) * 30),
+        "storeys": (Storey(id="g", name="Ground", height_m=2.5),),
+        "rooms": (room,),
+        "openings": (window,),
+        "constructions": tuple(constructions.values()),
+        "glazings": tuple(glazings.values()),
+        "wall_construction": "wall-2x4-r13",
+        "partition_construction": "partition-2x4",
+        "ceiling_construction": "ceiling-r31",
+        "floor_construction": "slab-r5",
+        "door_construction": "door-wood",
     }
     return Job.model_validate({**fields, **more})
 

@@ -196,6 +196,7 @@ class JobDocument(QObject):
     def _ask(self) -> None:
         if self.job is not None:
             self.edit_started = time.perf_counter()
+            self.trouble = ""
             self._worker.ask(self.job)
             self._stale_timer.start()
 

@@ -132,16 +132,15 @@ class PunchSheet(Sheet):
                 (self.fix if kind == "fix" else self.goto).emit(f)
                 return
 
-    def keyPressEvent(self, e: QKeyEvent | None) -> None:
-        if e is None:
-            return
-        if e.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self.findings:
-            self.index = max(0, min(self.index + (1 if e.key() == Qt.Key.Key_Down else -1), len(self.findings) - 1))
-            self.update()
-        elif e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.findings:
+    def step(self, by: int) -> None:
+        """Choose the next finding, or the one before."""
+        self.index = max(0, min(self.index + by, len(self.findings) - 1))
+        self.update()
+
+    def take(self) -> None:
+        """Go to the chosen finding."""
+        if self.findings:
             self.goto.emit(self.findings[self.index])
-        else:
-            super().keyPressEvent(e)
 
 
 class KeySheet(Sheet):
@@ -195,8 +194,8 @@ class FindBox(QWidget):
         layout.addWidget(self.edit)
         layout.addWidget(self.list)
         self.edit.textChanged.connect(self._fill)
-        self.edit.returnPressed.connect(self._take)
-        self.list.itemClicked.connect(lambda _: self._take())
+        self.edit.returnPressed.connect(self.take)
+        self.list.itemClicked.connect(lambda _: self.take())
         self.hide()
 
     def open_box(self, theme: Theme) -> None:
@@ -220,7 +219,14 @@ class FindBox(QWidget):
                 self.list.addItem(item)
         self.list.setCurrentRow(0)
 
-    def _take(self) -> None:
+    def step(self, by: int) -> None:
+        """Choose the next entry, or the one before, round and round."""
+        n = self.list.count()
+        if n:
+            self.list.setCurrentRow((self.list.currentRow() + by) % n)
+
+    def take(self) -> None:
+        """Go to the chosen entry."""
         item = self.list.currentItem()
         self.hide()
         if item is not None:
@@ -235,9 +241,5 @@ class FindBox(QWidget):
             parent = self.parentWidget()
             if parent is not None:
                 parent.setFocus()
-        elif e.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
-            n = self.list.count()
-            if n:
-                self.list.setCurrentRow((self.list.currentRow() + (1 if e.key() == Qt.Key.Key_Down else -1)) % n)
         else:
             super().keyPressEvent(e)

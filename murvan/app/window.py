@@ -172,6 +172,12 @@ class MainWindow(QMainWindow):
                 self.shortcuts.setdefault(c.id, []).append(s)
 
     def _shortcut(self, command_id: str, plain: bool) -> None:
+        """Run a command, unless a field or a sheet over the plan has the keys."""
+        step = {"view.next": 1, "view.previous": -1}.get(command_id, 0)
+        for over in (self.find_box, self.punch):
+            if plain and over.isVisible() and (step or command_id == "edit.card"):
+                over.step(step) if step else over.take()
+                return
         focus = QApplication.focusWidget()
         if plain and isinstance(focus, QLineEdit):
             if command_id in ("view.next", "view.previous"):

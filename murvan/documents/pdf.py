@@ -47,6 +47,7 @@ MARKS = {
 }
 MARGIN = 40.0
 ROW = 15.0
+LABEL_ROOM = 150.0
 CAUTIONS = (
     "The local code and licensed trades decide. This set supports their work; it replaces neither a permit nor an inspection.",
     "Electrical figures (MCA, MOP) are information only: a licensed electrician sizes conductors and protection.",
@@ -501,15 +502,16 @@ def _label(
     edge: Color | None,
 ) -> None:
     """A text on white at the first spot where it covers no other text."""
-    tw = width(s, size, font) + 6
-    best = None
+    lines = wrap(s, size, LABEL_ROOM, font)
+    half_w = max(width(x, size, font) for x in lines) / 2 + 3
+    half_h = size * (0.75 + 0.62 * (len(lines) - 1))
+    page = float(c._pagesize[0])
+    boxes = []
     for x, y in spots:
-        box = (x - tw / 2, y - size * 0.75, x + tw / 2, y + size * 0.75)
-        if not any(box[0] < b[2] and box[2] > b[0] and box[1] < b[3] and box[3] > b[1] for b in taken):
-            best = box
-            break
-    if best is None:
-        best = (spots[0][0] - tw / 2, spots[0][1] - size * 0.75, spots[0][0] + tw / 2, spots[0][1] + size * 0.75)
+        x = min(max(x, MARGIN + half_w), page - MARGIN - half_w)
+        boxes.append((x - half_w, y - half_h, x + half_w, y + half_h))
+    free = (a for a in boxes if not any(a[0] < b[2] and a[2] > b[0] and a[1] < b[3] and a[3] > b[1] for b in taken))
+    best = next(free, boxes[0])
     taken.append(best)
     c.setFillColor(HexColor("#FFFFFF"))
     c.setStrokeColor(edge or HexColor("#FFFFFF"))
@@ -517,7 +519,8 @@ def _label(
     c.rect(best[0], best[1], best[2] - best[0], best[3] - best[1], stroke=1 if edge else 0, fill=1)
     c.setFillColor(INK)
     c.setFont(font, size)
-    c.drawString(best[0] + 3, best[1] + size * 0.4, s)
+    for k, line in enumerate(lines):
+        c.drawString(best[0] + 3, best[3] - size * (1.1 + 1.24 * k), line)
 
 
 def _polyline(c: Canvas, pts: Sequence[tuple[float, float]], color: Color, line: float) -> None:

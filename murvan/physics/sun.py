@@ -19,8 +19,13 @@ def declination_deg(day_of_year: int) -> float:
     """Solar declination; Spencer's series, within 0.04 degrees of the day's mean."""
     b = 2 * np.pi * (day_of_year - 1) / 365.0
     radians = (
-        0.006918 - 0.399912 * np.cos(b) + 0.070257 * np.sin(b) - 0.006758 * np.cos(2 * b)
-        + 0.000907 * np.sin(2 * b) - 0.002697 * np.cos(3 * b) + 0.00148 * np.sin(3 * b)
+        0.006918
+        - 0.399912 * np.cos(b)
+        + 0.070257 * np.sin(b)
+        - 0.006758 * np.cos(2 * b)
+        + 0.000907 * np.sin(2 * b)
+        - 0.002697 * np.cos(3 * b)
+        + 0.00148 * np.sin(3 * b)
     )
     return float(np.rad2deg(radians))
 

@@ -37,7 +37,13 @@ class TestAirflow(unittest.TestCase):
         self.assertAlmostEqual(back, r.airflow.total_m3_s - demo().ventilation.flow_m3_s, places=9)
 
     def test_unserved_room_gets_none(self):
-        job = changed(demo(), "Demo", registers=tuple(x for x in demo().registers if x.id != "B6"), runs=tuple(x for x in demo().runs if x.id != "B6"), readings=())
+        job = changed(
+            demo(),
+            "Demo",
+            registers=tuple(x for x in demo().registers if x.id != "B6"),
+            runs=tuple(x for x in demo().runs if x.id != "B6"),
+            readings=(),
+        )
         r = solve(job)
         bath = next(i for i, x in enumerate(job.rooms) if x.id == "bath")
         self.assertEqual(float(r.airflow.design_m3_s[bath]), 0.0)
@@ -84,7 +90,10 @@ class TestRuns(unittest.TestCase):
 
     def test_budget_adds_up_and_fits(self):
         self.assertAlmostEqual(sum(b.pressure_pa for b in self.d.budget), self.d.total_pa)
-        self.assertEqual([b.group for b in self.d.budget], sorted((b.group for b in self.d.budget), key=["return", "unit", "supply"].index))
+        self.assertEqual(
+            [b.group for b in self.d.budget],
+            sorted((b.group for b in self.d.budget), key=["return", "unit", "supply"].index),
+        )
         self.assertLess(self.d.total_pa, self.d.limit_pa)
         names = {b.name for b in self.d.budget}
         self.assertTrue({"filter", "heater", "grille", "trunk", "run", "outlet"} <= names)
@@ -93,7 +102,9 @@ class TestRuns(unittest.TestCase):
         self.assertNotIn("coil", {b.name for b in self.d.budget})
 
     def test_balancing_evens_the_predicted_air(self):
-        open_all = changed(demo(), "Demo", runs=tuple(changed(x, damper=1.0) if x.damper is not None else x for x in demo().runs))
+        open_all = changed(
+            demo(), "Demo", runs=tuple(changed(x, damper=1.0) if x.damper is not None else x for x in demo().runs)
+        )
         before = solve(open_all)
         after = solve(ducts.balance_dampers(open_all, before.ducts))
 
@@ -142,8 +153,14 @@ class TestSizing(unittest.TestCase):
         x = demo_results().ducts.runs["A4"]
         sized = ducts.size_for(x.run, x.flow_m3_s, 0.65, "balanced")
         smaller = changed(sized, diameter_m=sized.diameter_m - INCH)
-        rate = ducts.friction_scale(smaller) * float(ducts.ductflow.friction_pa_per_m(
-            np.asarray(x.flow_m3_s), np.asarray(ducts.run_area_m2(smaller)), np.asarray(smaller.diameter_m), np.asarray(0.9e-3)))
+        rate = ducts.friction_scale(smaller) * float(
+            ducts.ductflow.friction_pa_per_m(
+                np.asarray(x.flow_m3_s),
+                np.asarray(ducts.run_area_m2(smaller)),
+                np.asarray(smaller.diameter_m),
+                np.asarray(0.9e-3),
+            )
+        )
         self.assertTrue(rate > 0.65 or x.flow_m3_s / ducts.run_area_m2(smaller) > x.velocity_limit_m_s)
 
     def test_quiet_is_not_smaller_than_compact(self):
@@ -183,7 +200,9 @@ class TestPlenumsAndTerminals(unittest.TestCase):
 
 class TestCutList(unittest.TestCase):
     def test_numbers_run_from_one(self):
-        self.assertEqual([p.number for p in demo_results().cuts.pieces], list(range(1, len(demo_results().cuts.pieces) + 1)))
+        self.assertEqual(
+            [p.number for p in demo_results().cuts.pieces], list(range(1, len(demo_results().cuts.pieces) + 1))
+        )
 
     def test_ids_are_unique(self):
         ids = [p.id for p in demo_results().cuts.pieces]
@@ -193,7 +212,9 @@ class TestCutList(unittest.TestCase):
         pieces = demo_results().cuts.pieces
         self.assertEqual(sum(p.section == "Registers" for p in pieces), len(demo().registers))
         flex = sum(p.length_m for p in pieces if p.section == "Flex")
-        self.assertAlmostEqual(flex, sum(ducts.run_length_m(x) for x in demo().runs if x.material == "flex"), places=6)
+        self.assertAlmostEqual(
+            flex, sum(ducts.run_length_m(x) for x in demo().runs if x.material == "flex"), places=6
+        )
 
     def test_sheet_lengths_add_up(self):
         pieces = [p for p in demo_results().cuts.pieces if p.what == "Duct" and p.run == "SA1"]

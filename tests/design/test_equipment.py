@@ -35,13 +35,17 @@ class TestCapacity(unittest.TestCase):
 
     def test_hotter_outdoors_less_capacity_wetter_indoors_more(self):
         q = self.unit.rated_flow_m3_s
-        self.assertLess(e.cooling_capacity(self.unit, 44, RATED, q)[0], e.cooling_capacity(self.unit, 30, RATED, q)[0])
+        self.assertLess(
+            e.cooling_capacity(self.unit, 44, RATED, q)[0], e.cooling_capacity(self.unit, 30, RATED, q)[0]
+        )
         dry = air.from_wet_bulb(26.7, 15.0)
         self.assertLess(e.cooling_capacity(self.unit, 35, dry, q)[0], e.cooling_capacity(self.unit, 35, RATED, q)[0])
 
     def test_altitude_takes_capacity(self):
         q = self.unit.rated_flow_m3_s
-        self.assertLess(e.cooling_capacity(self.unit, 35, RATED, q, 1.0)[0], e.cooling_capacity(self.unit, 35, RATED, q)[0])
+        self.assertLess(
+            e.cooling_capacity(self.unit, 35, RATED, q, 1.0)[0], e.cooling_capacity(self.unit, 35, RATED, q)[0]
+        )
 
     def test_sensible_never_above_total(self):
         for u in units().values():

@@ -30,7 +30,9 @@ class TestDemoHouse(unittest.TestCase):
 
     def test_study_east_wall_is_part_outdoors_part_garage(self):
         study = next(i for i, r in enumerate(self.g.rooms) if r.id == "study")
-        east = sorted((w.other, round(w.length_m / FT, 2)) for w in self.g.walls if w.room == study and w.compass == "E")
+        east = sorted(
+            (w.other, round(w.length_m / FT, 2)) for w in self.g.walls if w.room == study and w.compass == "E"
+        )
         self.assertEqual(east, [("garage", 5.5), ("outdoors", 5.5)])
 
     def test_upper_rooms_see_no_garage(self):
@@ -94,7 +96,9 @@ class TestOddHouses(unittest.TestCase):
     def test_bump_out_over_outdoors(self):
         upper = Room(id="u", name="Up", storey="u", outline_m=((0, 0), (8, 0), (8, 4), (0, 4)))
         job = box()
-        job = changed(job, "Box", storeys=(*job.storeys, Storey(id="u", name="U", height_m=2.4)), rooms=(*job.rooms, upper))
+        job = changed(
+            job, "Box", storeys=(*job.storeys, Storey(id="u", name="U", height_m=2.4)), rooms=(*job.rooms, upper)
+        )
         g = measured(job)
         self.assertAlmostEqual(g.floor_outdoors_m2[1], 8.0)
         self.assertAlmostEqual(g.ceiling_attic_m2[1], 32.0)
@@ -103,7 +107,11 @@ class TestOddHouses(unittest.TestCase):
     def test_override_of_the_other_side(self):
         from murvan.model import WallOverride
 
-        job = changed(box(), "Box", wall_overrides=(WallOverride(room="a", wall=0, other_side="heated", construction="wall-2x6-r21"),))
+        job = changed(
+            box(),
+            "Box",
+            wall_overrides=(WallOverride(room="a", wall=0, other_side="heated", construction="wall-2x6-r21"),),
+        )
         north = next(w for w in measured(job).walls if w.wall == 0)
         self.assertEqual((north.other, north.construction), ("heated", "wall-2x6-r21"))
 

@@ -119,7 +119,9 @@ class TestCooling(unittest.TestCase):
     def test_blinds_scale_the_sun_only(self):
         closed = solve(replace(self.job, "openings", "w", blinds=0.0))
         dt, dr = self.r.conditions.cooling_difference_k, 11.1111
-        self.assertAlmostEqual(float(closed.loads.glass.sensible_w[0]), 3.0 * 0.34 * 5.678263 * (dt - 0.46 * dr), delta=0.1)
+        self.assertAlmostEqual(
+            float(closed.loads.glass.sensible_w[0]), 3.0 * 0.34 * 5.678263 * (dt - 0.46 * dr), delta=0.1
+        )
 
     def test_dry_outdoors_brings_no_latent_from_air(self):
         job = changed(self.job, "Box", climate=changed(self.job.climate, summer_wet_bulb_c=14.0))
@@ -141,7 +143,10 @@ class TestWholeHouse(unittest.TestCase):
         full = solve(replace_part(demo(), "ventilation", sensible_recovery=0.0)).loads
         kept = demo_results().loads
         col = COLUMN["fresh_air"]
-        self.assertAlmostEqual(float(kept.heating_parts[:, col].sum() / full.heating_parts[:, col].sum()), 1 - demo().ventilation.sensible_recovery)
+        self.assertAlmostEqual(
+            float(kept.heating_parts[:, col].sum() / full.heating_parts[:, col].sum()),
+            1 - demo().ventilation.sensible_recovery,
+        )
 
     def test_exhaust_only_ventilation_adds_half_to_the_leaks(self):
         v = Ventilation(kind="exhaust", flow_m3_s=50 * CFM)
@@ -167,7 +172,13 @@ class TestWholeHouse(unittest.TestCase):
         self.assertLess(float(high.heating_parts[:, col].sum()), 0.85 * float(low.heating_parts[:, col].sum()))
 
     def test_house_without_windows_or_with_a_door(self):
-        job = changed(box(), "Box", openings=(Opening(id="d", tag="D1", kind="door", room="a", wall=0, offset_m=1, width_m=0.9, height_m=2.0),))
+        job = changed(
+            box(),
+            "Box",
+            openings=(
+                Opening(id="d", tag="D1", kind="door", room="a", wall=0, offset_m=1, width_m=0.9, height_m=2.0),
+            ),
+        )
         ld = solve(job).loads
         self.assertGreater(float(ld.heating_parts[0, COLUMN["doors"]]), 0)
         self.assertEqual(int(ld.glass.peak_hour[0]), 0)

@@ -78,10 +78,18 @@ class TestNetwork(unittest.TestCase):
 
     def test_extreme_dampers_still_close(self):
         for opening in (0.02, 0.1, 1.0):
-            job = changed(demo(), "Demo", runs=tuple(changed(x, damper=opening) if x.damper is not None else x for x in demo().runs))
+            job = changed(
+                demo(),
+                "Demo",
+                runs=tuple(changed(x, damper=opening) if x.damper is not None else x for x in demo().runs),
+            )
             self.assertTrue(solve(job).network.converged, opening)
 
     def test_tiny_and_huge_ducts_still_close(self):
         for inches in (2, 40):
-            job = changed(demo(), "Demo", runs=tuple(changed(x, diameter_m=inches * INCH) if x.shape == "round" else x for x in demo().runs))
+            job = changed(
+                demo(),
+                "Demo",
+                runs=tuple(changed(x, diameter_m=inches * INCH) if x.shape == "round" else x for x in demo().runs),
+            )
             self.assertTrue(solve(job).network.converged, inches)

@@ -71,7 +71,9 @@ class TestJobHangsTogether(unittest.TestCase):
 
     def test_runs_in_a_ring(self):
         def run(i, parent):
-            return DuctRun(id=i, tag=i, side="supply", storey="g", parent=parent, path_m=((0, 0), (1, 0)), diameter_m=0.1)
+            return DuctRun(
+                id=i, tag=i, side="supply", storey="g", parent=parent, path_m=((0, 0), (1, 0)), diameter_m=0.1
+            )
 
         self.refuse("leads back to itself", runs=(run("p", "q"), run("q", "p")))
 

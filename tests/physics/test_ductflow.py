@@ -52,7 +52,9 @@ class TestFittings(unittest.TestCase):
         self.assertEqual(d.loss_coefficient("elbow_gored", 1.5), 0.27)
 
     def test_flex_turn_costs_more_than_a_hard_elbow_with_its_boot(self):
-        self.assertGreater(d.loss_coefficient("boot_flex_turn"), d.loss_coefficient("elbow", 1.0) + d.loss_coefficient("boot"))
+        self.assertGreater(
+            d.loss_coefficient("boot_flex_turn"), d.loss_coefficient("elbow", 1.0) + d.loss_coefficient("boot")
+        )
 
     def test_damper_opens_and_shuts(self):
         c = d.damper_coefficient(np.linspace(0.12, 1, 50))

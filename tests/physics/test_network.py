@@ -17,10 +17,17 @@ def ring(branches: int = 3, k: float = 900.0) -> n.Circuit:
     m = branches + 1
     ones = np.ones(m)
     return n.Circuit(
-        start=np.array([0] + [1] * branches), end=np.array([1] + [0] * branches), nodes=2,
-        length_m=np.array([0.0] + [10.0] * branches), area_m2=ones * 0.0324, hydraulic_m=ones * 0.203,
-        roughness_m=ones * 9e-5, friction_scale=ones, k=np.array([0.0] + [k * (j + 1) for j in range(branches)]),
-        power_c=np.zeros(m), fans=((0, curve()),),
+        start=np.array([0] + [1] * branches),
+        end=np.array([1] + [0] * branches),
+        nodes=2,
+        length_m=np.array([0.0] + [10.0] * branches),
+        area_m2=ones * 0.0324,
+        hydraulic_m=ones * 0.203,
+        roughness_m=ones * 9e-5,
+        friction_scale=ones,
+        k=np.array([0.0] + [k * (j + 1) for j in range(branches)]),
+        power_c=np.zeros(m),
+        fans=((0, curve()),),
     )
 
 
@@ -28,9 +35,16 @@ def with_leak(c: n.Circuit) -> n.Circuit:
     """The same, with node 0 open to the outdoors through a leak, so that pressures are fixed."""
     grow = lambda a, v: np.append(a, v)  # noqa: E731
     return replace(
-        c, start=grow(c.start, 0), end=grow(c.end, -1), length_m=grow(c.length_m, 0.0), area_m2=grow(c.area_m2, 1.0),
-        hydraulic_m=grow(c.hydraulic_m, 1.0), roughness_m=grow(c.roughness_m, 1e-4),
-        friction_scale=grow(c.friction_scale, 1.0), k=grow(c.k, 0.0), power_c=grow(c.power_c, 0.02),
+        c,
+        start=grow(c.start, 0),
+        end=grow(c.end, -1),
+        length_m=grow(c.length_m, 0.0),
+        area_m2=grow(c.area_m2, 1.0),
+        hydraulic_m=grow(c.hydraulic_m, 1.0),
+        roughness_m=grow(c.roughness_m, 1e-4),
+        friction_scale=grow(c.friction_scale, 1.0),
+        k=grow(c.k, 0.0),
+        power_c=grow(c.power_c, 0.02),
     )
 
 

@@ -29,7 +29,9 @@ class TestSun(unittest.TestCase):
         altitude, azimuth = sun.position(40, 202, HOURS)
         beam, diffuse = sun.clear_sky(altitude, 202, 0.45, 2.0)
         faces = np.array([[0.0, 90.0, 180.0, 270.0]])
-        on, _, _ = sun.plane_irradiance(altitude[:, None], azimuth[:, None], beam[:, None], diffuse[:, None], np.array(90.0), faces)
+        on, _, _ = sun.plane_irradiance(
+            altitude[:, None], azimuth[:, None], beam[:, None], diffuse[:, None], np.array(90.0), faces
+        )
         peak = on.argmax(axis=0)
         self.assertLess(peak[1], 12)
         self.assertEqual(peak[2], 12)

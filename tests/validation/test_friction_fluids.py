@@ -20,7 +20,9 @@ class TestFriction(unittest.TestCase):
         for re in (4e3, 1e4, 5e4, 2e5, 1e6, 1e8):
             for rough in (1e-6, 1e-4, 1e-3, 5e-3, 3e-2):
                 ours = float(ductflow.friction_factor(np.array(re), np.array(rough))[0])
-                self.assertAlmostEqual(ours, fluids.friction.Colebrook(re, rough), delta=2e-9, msg=f"{re:g} {rough:g}")
+                self.assertAlmostEqual(
+                    ours, fluids.friction.Colebrook(re, rough), delta=2e-9, msg=f"{re:g} {rough:g}"
+                )
 
     def test_pressure_per_metre(self):
         for size, flow in ((0.2, 0.1), (0.5, 1.2)):
@@ -37,7 +39,9 @@ class TestFriction(unittest.TestCase):
             size = inches * INCH
             for _ in range(60):
                 mid = (low + high) / 2
-                p = ductflow.friction_pa_per_m(np.asarray(mid), np.asarray(np.pi * size**2 / 4), np.asarray(size), np.asarray(9e-5))
+                p = ductflow.friction_pa_per_m(
+                    np.asarray(mid), np.asarray(np.pi * size**2 / 4), np.asarray(size), np.asarray(9e-5)
+                )
                 low, high = (low, mid) if p > RATE else (mid, high)
             self.assertAlmostEqual(high / CFM, cfm, delta=0.003 * cfm, msg=f"{inches} in")
 

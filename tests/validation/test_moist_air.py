@@ -26,14 +26,18 @@ class TestMoistAir(unittest.TestCase):
     def test_enthalpy_difference_against_coolprop(self):
         a, b = air.from_relative_humidity(24, 0.5), air.from_relative_humidity(12.8, 0.95)
         ours = a.enthalpy_j_kg - b.enthalpy_j_kg
-        theirs = HAPropsSI("H", "T", 297.15, "R", 0.5, "P", 101325) - HAPropsSI("H", "T", 285.95, "R", 0.95, "P", 101325)
+        theirs = HAPropsSI("H", "T", 297.15, "R", 0.5, "P", 101325) - HAPropsSI(
+            "H", "T", 285.95, "R", 0.95, "P", 101325
+        )
         self.assertAlmostEqual(ours / theirs, 1, delta=0.01)
 
     def test_against_psychrolib(self):
         psychrolib.SetUnitSystem(psychrolib.SI)
         a = air.from_wet_bulb(33.0, 24.0)
         self.assertAlmostEqual(a.humidity_ratio, psychrolib.GetHumRatioFromTWetBulb(33.0, 24.0, 101325), places=9)
-        self.assertAlmostEqual(a.dew_point_c, psychrolib.GetTDewPointFromHumRatio(33.0, a.humidity_ratio, 101325), places=6)
+        self.assertAlmostEqual(
+            a.dew_point_c, psychrolib.GetTDewPointFromHumRatio(33.0, a.humidity_ratio, 101325), places=6
+        )
 
     def test_trade_factors_at_sea_level(self):
         """1.08 and 0.68 at 0.075 lb/ft3, common practice."""

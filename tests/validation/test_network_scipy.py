@@ -22,7 +22,11 @@ class TestNetwork(unittest.TestCase):
         if c.length_m[j] > 0 and size > 0:
             v = size / c.area_m2[j]
             re = c.density_kg_m3 * v * c.hydraulic_m[j] / 1.82e-5
-            f = 64 / re if re < 2300 else fluids.friction.Colebrook(max(re, 4000.0), c.roughness_m[j] / c.hydraulic_m[j])
+            f = (
+                64 / re
+                if re < 2300
+                else fluids.friction.Colebrook(max(re, 4000.0), c.roughness_m[j] / c.hydraulic_m[j])
+            )
             total += c.friction_scale[j] * f * c.length_m[j] / c.hydraulic_m[j] * 0.5 * c.density_kg_m3 * v * v
         if c.power_c[j] > 0:
             total += (size / c.power_c[j]) ** (1 / c.power_n)
@@ -53,7 +57,9 @@ class TestNetwork(unittest.TestCase):
     def test_root_finds_the_same_flows(self):
         n = self.network
         start = np.concatenate([n.solution.flow_m3_s[0] * 1.03 + 0.001, n.solution.pressure_pa[0] * 0.97])
-        found = root(self.residual, start, args=(n.layout.scenario_injection[0],), method="hybr", options={"maxfev": 40000})
+        found = root(
+            self.residual, start, args=(n.layout.scenario_injection[0],), method="hybr", options={"maxfev": 40000}
+        )
         self.assertTrue(found.success, found.message)
         runs = list(n.layout.run_branch.values())
         np.testing.assert_allclose(found.x[runs], n.solution.flow_m3_s[0][runs], rtol=0.005, atol=1e-4)

@@ -11,7 +11,8 @@ from murvan.physics import sun
 
 class TestSun(unittest.TestCase):
     def test_position(self):
-        """Against pvlib's ephemeris at the same solar time; ours uses the mean declination of the day."""
+        """Against pvlib's ephemeris at the same solar time; ours takes one declination a day, and near the
+        equinoxes that moves by 0.4 degrees in a day."""
         for latitude in (25.0, 40.0, 55.0):
             for day in (21, 111, 202, 294):
                 times = pd.date_range("2025-01-01", periods=24, freq="h", tz="Etc/GMT+6") + pd.Timedelta(days=day - 1)
@@ -19,7 +20,7 @@ class TestSun(unittest.TestCase):
                 solar = times.hour + theirs["equation_of_time"].to_numpy() / 60
                 altitude, azimuth = sun.position(latitude, day, np.asarray(solar, float))
                 up = theirs["elevation"].to_numpy() > 5
-                np.testing.assert_allclose(altitude[up], theirs["elevation"].to_numpy()[up], atol=0.35)
+                np.testing.assert_allclose(altitude[up], theirs["elevation"].to_numpy()[up], atol=0.4)
                 turn = (azimuth[up] - theirs["azimuth"].to_numpy()[up] + 180) % 360 - 180
                 self.assertLess(np.abs(turn * np.cos(np.deg2rad(altitude[up]))).max(), 0.5)
 
@@ -28,7 +29,9 @@ class TestSun(unittest.TestCase):
         for tilt in (0.0, 30.0, 90.0):
             for facing in (0.0, 135.0, 270.0):
                 theirs = pvlib.irradiance.beam_component(tilt, facing, 90 - altitude, azimuth, 800.0)
-                ours, _, _ = sun.plane_irradiance(altitude, azimuth, np.full(13, 800.0), np.zeros(13), np.array(tilt), np.array(facing))
+                ours, _, _ = sun.plane_irradiance(
+                    altitude, azimuth, np.full(13, 800.0), np.zeros(13), np.array(tilt), np.array(facing)
+                )
                 np.testing.assert_allclose(ours, theirs, atol=1e-6)
 
     def test_air_mass_behind_the_clear_sky(self):
@@ -36,7 +39,9 @@ class TestSun(unittest.TestCase):
         for zenith in (0.0, 45.0, 70.0, 80.0):
             alt = 90 - zenith
             ours = 1 / (np.sin(np.deg2rad(alt)) + 0.50572 * (6.07995 + alt) ** -1.6364)
-            self.assertAlmostEqual(ours, float(pvlib.atmosphere.get_relative_airmass(zenith, "kastenyoung1989")), places=4)
+            self.assertAlmostEqual(
+                ours, float(pvlib.atmosphere.get_relative_airmass(zenith, "kastenyoung1989")), places=4
+            )
 
     def test_extraterrestrial(self):
         for day in (3, 100, 202, 300):

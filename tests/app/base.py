@@ -1,0 +1,170 @@
+"""Drives the real window: clicks, keys, drags, and what the user then sees."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import threading
+import time
+import unittest
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QPoint, QPointF, Qt  # noqa: E402
+from PyQt6.QtTest import QTest  # noqa: E402
+from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton  # noqa: E402
+
+from murvan.app.main import application  # noqa: E402
+from murvan.app.plan import layers  # noqa: E402
+from murvan.app.window import MainWindow  # noqa: E402
+
+
+class WindowTest(unittest.TestCase):
+    """A window of its own for every test, with an empty home folder; errors in slots fail the test."""
+
+    open_demo = True
+
+    def setUp(self):
+        self.app = application()
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        os.environ["MURVAN_HOME"] = str(self.folder / "home")
+        self.troubles = []
+        hook = sys.excepthook
+        sys.excepthook = lambda *args: self.troubles.append(args[1])
+        self.addCleanup(setattr, sys, "excepthook", hook)
+        self.window = MainWindow()
+        self.addCleanup(self._close)
+        self.window.resize(1280, 800)
+        self.window.show()
+        QTest.qWaitForWindowExposed(self.window)
+        self.window.activateWindow()
+        if self.open_demo:
+            self.window.open_demo()
+        self.window.plan.setFocus()
+        self.settle()
+
+    def _close(self):
+        self.window.document.stack.setClean()
+        self.window.document._recovered = False
+        self.window.close()
+        self.window.deleteLater()
+        self.app.processEvents()
+        left = [t.name for t in threading.enumerate() if t.name == "murvan-solve"]
+        self.assertEqual(left, [])
+        self.assertEqual(self.troubles, [], "errors in the window's slots")
+
+    # ---- doing ----
+
+    def settle(self, seconds: float = 0.0):
+        """Let the window work until its figures belong to its job."""
+        end, limit = time.monotonic() + seconds, time.monotonic() + 20
+        while True:
+            self.app.processEvents()
+            now = time.monotonic()
+            if self.window.document.settled and now >= end:
+                self.app.processEvents()
+                return
+            if now > limit:
+                self.fail("the window does not settle")
+            time.sleep(0.002)
+
+    def key(self, key, modifier=Qt.KeyboardModifier.NoModifier):
+        target = QApplication.focusWidget() or self.window
+        if isinstance(key, str):
+            QTest.keyClicks(target, key, modifier)
+        else:
+            QTest.keyClick(target, key, modifier)
+        self.settle()
+
+    def click(self, widget, at):
+        point = at.toPoint() if isinstance(at, QPointF) else at
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, point)
+        self.settle()
+
+    def drag(self, widget, start, end, button=Qt.MouseButton.LeftButton, modifier=Qt.KeyboardModifier.NoModifier):
+        QTest.mousePress(widget, button, modifier, start)
+        for k in (1, 2, 3, 4):
+            QTest.mouseMove(
+                widget, QPoint(start.x() + (end.x() - start.x()) * k // 4, start.y() + (end.y() - start.y()) * k // 4)
+            )
+            self.app.processEvents()
+        QTest.mouseRelease(widget, button, modifier, end)
+        self.settle()
+
+    def station(self, number):
+        """Click the station's cell in the job line."""
+        self.click(self.window.jobline, self.window.jobline.cell_rect(number).center())
+        self.assertEqual(self.window.station_number, number)
+
+    def row(self, kind, item):
+        """Click a row of the ledger."""
+        rect = self.window.ledger.row_rect((kind, item))
+        self.assertFalse(rect.isEmpty(), f"no row {kind} {item}")
+        self.click(self.window.ledger, rect.center())
+
+    def field(self, key):
+        for kind in (QLineEdit, QComboBox):
+            w = self.window.card.findChild(kind, f"field.{key}")
+            if w is not None and not w.isHidden():
+                return w
+        self.fail(f"no field {key} on the card {self.window.card.spec.title}")
+
+    def type_into(self, key, text, enter=True):
+        """Type in a field of the card, and press Enter."""
+        edit = self.field(key)
+        edit.setFocus()
+        edit.selectAll()
+        if text.isascii():
+            QTest.keyClicks(edit, text)
+        else:
+            edit.insert(text)  # the test library types ASCII only
+        if enter:
+            QTest.keyClick(edit, Qt.Key.Key_Return)
+        self.settle()
+
+    def choose(self, key, value):
+        """Pick a value of a choice as a user would: focus, then the arrow keys and Enter on the list."""
+        combo = self.field(key)
+        k = combo.findData(value)
+        self.assertGreaterEqual(k, 0, f"{value} is not offered")
+        combo.setCurrentIndex(k)
+        combo.activated.emit(k)
+        self.settle()
+
+    def button(self, key):
+        b = self.window.card.findChild(QPushButton, f"button.{key}")
+        self.assertIsNotNone(b, key)
+        self.click(b, b.rect().center())
+
+    # ---- seeing ----
+
+    @property
+    def job(self):
+        return self.window.document.job
+
+    @property
+    def view(self):
+        return self.window._view
+
+    @property
+    def card(self):
+        return self.window.card.spec
+
+    def headline(self, station):
+        return self.window.jobline.headlines[station - 1]
+
+    def at_room(self, room_id, dx=0.0, dy=0.0):
+        c = self.window.plan.room_centre(room_id)
+        return QPoint(int(c.x() + dx), int(c.y() + dy))
+
+    def at_opening(self, opening_id):
+        o = next(x for x in self.window.plan.openings() if x.id == opening_id)
+        a, b, _ = layers.opening_ends(self.window.plan, o)
+        return ((a + b) / 2).toPoint()
+
+    def at_m(self, x, y):
+        return self.window.plan.to_px(x, y).toPoint()

@@ -1,0 +1,347 @@
+"""Stations doing their work: punch list, build ticks, readings, handover, start page, files."""
+
+import threading
+from pathlib import Path
+from unittest import mock
+
+from PyQt6.QtCore import QPoint, Qt
+
+from murvan.app.document import recoverable
+from murvan.app.stations import start
+from murvan.design.rules import RULES
+from murvan.model import save_job
+from tests.app.base import WindowTest
+from tests.houses import CFM, box, demo
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class TestPunchList(WindowTest):
+    def test_open_go_and_fix(self):
+        self.key("!")
+        punch = self.window.punch
+        self.assertTrue(punch.isVisible())
+        self.assertEqual(len(punch.findings), 4)
+        self.app.processEvents()
+        self.click(punch, punch.target("goto", 1).center() - QPoint(200, 0).toPointF())
+        self.assertEqual(self.window.station_number, 5)
+        self.assertEqual(self.window.document.selection.id, "B4")
+        self.assertEqual(self.window.storey, "upper")
+        self.key("!")
+        self.app.processEvents()
+        self.click(punch, punch.target("fix", 0).center())
+        bath = next(r for r in self.job.rooms if r.id == "bath")
+        self.assertAlmostEqual(bath.exhaust.flow_m3_s / CFM, 50)
+        self.assertEqual(len(punch.findings), 3)
+        self.assertEqual(self.window.document.stack.undoText(), "Add a 50 cfm fan")
+        self.key(Qt.Key.Key_Escape)
+        self.assertFalse(punch.isVisible())
+        self.key(Qt.Key.Key_Z, CTRL)
+        self.assertIsNone(next(r for r in self.job.rooms if r.id == "bath").exhaust)
+
+    def test_keys_within(self):
+        self.key("!")
+        self.key(Qt.Key.Key_Down)
+        self.assertEqual(self.window.punch.index, 1)
+        self.key(Qt.Key.Key_Return)
+        self.assertFalse(self.window.punch.isVisible())
+        self.assertEqual(self.window.document.selection.id, "B4")
+
+    def test_station_shows_its_worst_mark(self):
+        marks = {k: self.headline(k).mark for k in range(1, 9)}
+        self.assertEqual(
+            (marks[1], marks[4], marks[5], marks[6], marks[7]), ("good", "fails", "fails", "half", "fails")
+        )
+        self.assertTrue({r.station for r in RULES} <= set(range(1, 9)))
+
+    def test_status_line_names_the_worst(self):
+        self.assertIn("Bath has no exhaust fan", self.window.status.worst)
+        self.click(self.window.status, self.window.status.target("worst").center())
+        self.assertEqual(self.window.station_number, 4)
+        self.assertEqual(self.window.document.selection.id, "bath")
+
+
+class TestBuild(WindowTest):
+    def test_tick_and_untick(self):
+        self.station(6)
+        self.window.set_storey("ground")
+        self.settle()
+        self.row("piece", "face-A1")
+        self.assertEqual(self.card.mark, "none")
+        self.button("hang")
+        self.assertIn("face-A1", self.job.build.done)
+        self.assertEqual(self.headline(6).figure, "147")
+        self.key("h")
+        self.assertNotIn("face-A1", self.job.build.done)
+        self.assertEqual(self.window.document.stack.count(), 2)
+
+    def test_next_to_hang(self):
+        self.station(6)
+        self.key("n")
+        first = self.window.document.selection.id
+        self.key("n")
+        self.assertNotEqual(self.window.document.selection.id, first)
+        self.assertEqual({first, self.window.document.selection.id}, {"face-A1", "face-P1"})
+
+
+class TestReadings(WindowTest):
+    def test_typed_reading(self):
+        self.station(7)
+        self.window.select("register", "A1")
+        self.settle()
+        self.type_into("read.A1", "57")
+        last = self.job.readings[-1]
+        self.assertEqual((last.place, last.instrument, last.simulated), ("A1", "typed", False))
+        self.assertAlmostEqual(last.value / CFM, 57)
+        self.assertEqual(self.headline(7).figure, "13")
+        self.assertEqual(self.card.mark, "good")
+
+    def test_space_simulates_the_next_register(self):
+        self.station(7)
+        for k in range(3):
+            self.key(Qt.Key.Key_Space)
+            self.assertEqual(self.headline(7).figure, str(13 + k))
+        self.assertTrue(all(r.simulated for r in self.job.readings))
+        self.assertIn("Simulated reading", self.window.document.stack.undoText())
+        self.assertTrue(all(x.mark in ("good", "look") for x in self.view.v.registers.values() if x.register != "B4"))
+
+    def test_verdict_and_suspects_of_the_fault(self):
+        self.station(7)
+        self.window.select("register", "B4")
+        self.settle(0.6)
+        self.assertEqual(self.card.mark, "fails")
+        titles = [r.label for s in self.card.sections if hasattr(s, "rows") for r in s.rows if hasattr(r, "second")]
+        self.assertTrue(any("Kinked flex, run B4" in t for t in titles), titles)
+
+    def test_forget(self):
+        self.station(7)
+        self.window.select("register", "B4")
+        self.settle()
+        self.button("forget")
+        self.assertEqual(self.headline(7).figure, "11")
+
+    def test_csv(self):
+        self.station(7)
+        good, bad = self.folder / "r.csv", self.folder / "b.csv"
+        good.write_text("place,value,unit\nA1,57,cfm\nA2,61,cfm\n")
+        bad.write_text("place,value\nA1,57\nZ1,3\n")
+        before = self.job
+        self.assertFalse(self.window.import_readings(str(bad)))
+        self.assertIs(self.job, before)
+        self.assertIn("Line 3", self.window.status.message)
+        self.assertTrue(self.window.import_readings(str(good)))
+        self.settle()
+        self.assertEqual(self.headline(7).figure, "14")
+        self.window.document.stack.undo()
+        self.assertIs(self.job, before)
+        (self.folder / "x.csv").write_bytes(b"\xff\xfe\x00")
+        self.assertFalse(self.window.import_readings(str(self.folder / "x.csv")))
+
+    def test_static_lens(self):
+        self.station(7)
+        self.window.set_storey("ground")
+        self.window.set_lens(1)
+        self.settle()
+        self.assertFalse(self.window.grab().isNull())
+
+
+class TestHandover(WindowTest):
+    def wait_for_sheets(self):
+        preview = self.window.stations[7].preview
+        for _ in range(400):
+            self.settle(0.02)
+            if preview.pages:
+                return preview
+        self.fail("no sheets")
+
+    def test_preview_and_files(self):
+        self.station(8)
+        preview = self.wait_for_sheets()
+        self.assertGreaterEqual(len(preview.pages), 8)
+        self.assertEqual(len(preview.titles), len(preview.pages))
+        picture = preview.picture(0, 400, 1.0)
+        self.assertEqual(picture.width(), 400)
+        self.assertNotEqual(
+            len({picture.pixel(x, y) for x in range(0, 400, 3) for y in range(0, picture.height(), 3)}), 1
+        )
+        thumbs = self.window.stations[7]._thumbs(self.window.page.rect().toRectF())
+        self.click(self.window.page, thumbs[3][1].center())
+        self.assertEqual(self.window.document.selection.id, "3")
+        self.assertEqual(self.card.title, preview.titles[3])
+        for command, suffix in (("file.pdf", "pdf"), ("file.xlsx", "xlsx")):
+            path = self.folder / f"out.{suffix}"
+            with mock.patch("murvan.app.window.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+                self.window.command(command)
+            self.assertGreater(path.stat().st_size, 3000)
+        with mock.patch("murvan.app.window.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")):
+            self.window.command("file.csv")
+        self.assertEqual(len(list((self.folder / "csv").iterdir())), 6)
+
+    def test_what_holds_leads_there(self):
+        self.station(8)
+        held = next(s for s in self.card.sections if getattr(s, "title", "") == "What holds the set")
+        self.assertTrue(any("B4" in r.label for r in held.rows))
+        rect = next(r for r, k in self.window.card._hits if k == ("register", "B4"))
+        self.click(self.window.card.body, rect.center())
+        self.assertEqual(self.window.station_number, 7)
+        self.assertEqual(self.card.title, "B4 Bedroom 2 north")
+
+    def test_preview_thread_ends(self):
+        self.station(8)
+        self.wait_for_sheets()
+        self.settle(0.1)
+        self.assertFalse([t for t in threading.enumerate() if t.name == "murvan-preview"])
+
+
+class TestStart(WindowTest):
+    open_demo = False
+
+    def test_first_run(self):
+        self.assertIsNone(self.job)
+        self.assertTrue(self.window.page.isVisible())
+        self.assertEqual([h.mark for h in self.window.jobline.headlines], ["none"] * 8)
+        self.assertEqual(self.card.title, "Where and what")
+        self.assertEqual(self.window.ledger.ledger.rows, ())
+
+    def test_demo_by_its_button(self):
+        rect = self.window.page.rect().toRectF()
+        box_ = start._ways(rect)[0][4]
+        self.click(self.window.page, box_.center())
+        self.assertEqual(self.job.name, "17 Sorrel Lane")
+
+    def test_new_job_grows_from_an_empty_plan(self):
+        self.type_into("new.name", "Barrow Street 4")
+        self.choose("new.climate", "Cold, dry")
+        self.choose("new.storeys", "2")
+        self.type_into("new.leaks", "4")
+        self.button("start")
+        self.assertEqual((self.job.name, len(self.job.storeys), self.job.leakage.ach50), ("Barrow Street 4", 2, 4.0))
+        self.assertEqual(self.job.climate.name, "Cold, dry")
+        self.assertEqual(self.job.rooms, ())
+        self.assertIn("needs rooms", self.headline(2).second)
+        for number in range(1, 9):
+            self.window.go(number)
+            self.settle()
+            self.assertFalse(self.window.grab().isNull())
+        self.window.go(1)
+        self.key("r")
+        self.key("r")
+        self.assertEqual(len(self.job.rooms), 2)
+        self.assertNotEqual(self.headline(2).figure, "–")
+        for number in range(1, 9):
+            self.window.go(number)
+            self.settle()
+            self.assertFalse(self.window.grab().isNull())
+
+    def test_bad_entry_on_the_start_page(self):
+        self.type_into("new.latitude", "500")
+        self.assertIn("latitude must be at most", self.window.status.message)
+
+    def test_recent_jobs(self):
+        save_job(demo(), self.folder / "a.murvan")
+        self.assertTrue(self.window.open_path(self.folder / "a.murvan"))
+        self.settle()
+        self.key(Qt.Key.Key_W, CTRL)
+        self.assertIsNone(self.job)
+        row = self.window.ledger.ledger.rows[0]
+        self.assertEqual(row.cells[0].text, "a")
+        self.row(*row.key)
+        self.assertEqual(self.job, demo())
+
+    def test_recent_that_is_gone(self):
+        save_job(demo(), self.folder / "a.murvan")
+        self.window.open_path(self.folder / "a.murvan")
+        self.settle()
+        self.key(Qt.Key.Key_W, CTRL)
+        (self.folder / "a.murvan").unlink()
+        self.row(*self.window.ledger.ledger.rows[0].key)
+        self.assertIsNone(self.job)
+        self.assertIn("no file", self.window.status.message)
+
+
+class TestFiles(WindowTest):
+    def test_broken_file_leaves_the_open_job_alone(self):
+        before, figures = self.job, self.window.document.figures
+        (self.folder / "cut.murvan").write_bytes(b"PK\x03\x04 rubbish")
+        (self.folder / "empty.json").write_bytes(b"")
+        for name in ("cut.murvan", "empty.json", "none.murvan"):
+            self.assertFalse(self.window.open_path(self.folder / name))
+            self.assertIs(self.job, before)
+            self.assertIs(self.window.document.figures, figures)
+            self.assertTrue(self.window.status.message)
+        self.assertEqual(self.window.prefs.recent, [])
+
+    def test_close_guard(self):
+        self.station(2)
+        self.row("room", "living")
+        self.type_into("living.people", "7")
+        job = self.job
+        with mock.patch.object(self.window, "ask_save", return_value="stay"):
+            self.assertFalse(self.window.close())
+            self.key(Qt.Key.Key_W, CTRL)
+            self.assertIs(self.job, job)
+        with (
+            mock.patch.object(self.window, "ask_save", return_value="save"),
+            mock.patch.object(self.window, "ask_path", return_value=""),
+        ):
+            self.assertFalse(self.window.may_close())
+        path = self.folder / "kept"
+        with (
+            mock.patch.object(self.window, "ask_save", return_value="save"),
+            mock.patch.object(self.window, "ask_path", return_value=str(path)),
+        ):
+            self.assertTrue(self.window.may_close())
+        self.assertTrue(Path(f"{path}.murvan").is_file())
+        self.assertFalse(self.window.document.modified)
+
+    def test_save_that_fails_says_so(self):
+        with mock.patch.object(self.window, "ask_path", return_value=str(self.folder / "no" / "x.murvan")):
+            self.assertFalse(self.window.save())
+        self.assertIn("Can't save", self.window.status.message)
+
+    def test_autosave_and_recovery(self):
+        self.station(2)
+        self.row("room", "living")
+        self.type_into("living.people", "6")
+        self.window.document.autosave()
+        lost = recoverable()
+        self.assertEqual(len(lost), 1)
+        self.assertEqual(lost[0].job.rooms[0].people, 6.0)
+        self.window.document.stack.undo()
+        self.window.document.open_job(box(), None)
+        self.settle()
+        self.assertEqual(recoverable(), [])
+
+    def test_recover_after_a_crash(self):
+        self.station(2)
+        self.row("room", "living")
+        self.type_into("living.people", "6")
+        self.window.document.autosave()
+        copy = {p.name: p.read_bytes() for p in (self.folder / "home" / "autosave").iterdir()}
+        self.window.document.close_job()
+        for name, data in copy.items():
+            (self.folder / "home" / "autosave" / name).write_bytes(data)
+        (self.folder / "home" / "autosave" / "broken.json").write_text("{")
+        self.window.refresh_lost()
+        self.window.refresh()
+        self.assertEqual(len(self.window.lost), 1)
+        self.key(Qt.Key.Key_R, CTRL)
+        self.assertEqual(self.job.rooms[0].people, 6.0)
+        self.assertTrue(self.window.document.modified)
+
+    def test_saving_drops_the_autosave(self):
+        self.station(2)
+        self.row("room", "living")
+        self.type_into("living.people", "6")
+        self.window.document.autosave()
+        self.window.document.save(self.folder / "a.murvan")
+        self.assertEqual(recoverable(), [])
+
+    def test_broken_settings_file_is_no_obstacle(self):
+        from murvan.app.prefs import Prefs
+
+        (self.folder / "home").mkdir(exist_ok=True)
+        (self.folder / "home" / "settings.json").write_text('{"units": 5, "recent": "x", "dark": tru')
+        self.assertEqual(Prefs().units, "ip")
+        (self.folder / "home" / "settings.json").write_text('{"units": 5, "recent": "x", "dark": true}')
+        self.assertEqual((Prefs().units, Prefs().recent, Prefs().theme.dark), ("ip", [], True))

@@ -1,0 +1,82 @@
+"""The shipped catalogue is whole, and a bad file is refused in words."""
+
+import json
+import tempfile
+import unittest
+from importlib import resources
+from pathlib import Path
+
+from murvan.catalog import CatalogError, assemblies, climates, load_units, unit, units
+
+
+class TestShipped(unittest.TestCase):
+    def test_kinds_and_sizes(self):
+        found = list(units().values())
+        self.assertGreaterEqual(len(found), 12)
+        pumps = [u for u in found if u.kind == "heat_pump"]
+        tons = {round(u.nominal_w / 3516.85, 1) for u in pumps}
+        self.assertTrue({1.5, 2.0, 2.5, 3.0, 3.5, 4.0, 5.0} <= tons)
+        self.assertTrue({"single", "two", "variable"} <= {u.stages for u in pumps})
+        self.assertTrue({"furnace_coil", "slim_ducted", "wall"} <= {u.kind for u in found})
+
+    def test_tables_behave(self):
+        for u in units().values():
+            for rows in (u.cooling.total_w, u.cooling.sensible_w):
+                for row, hotter in zip(rows, rows[1:], strict=False):
+                    self.assertTrue(all(a >= b for a, b in zip(row, hotter, strict=True)), u.name)
+            for total, sensible in zip(u.cooling.total_w, u.cooling.sensible_w, strict=True):
+                self.assertTrue(all(s <= t for t, s in zip(total, sensible, strict=True)), u.name)
+            if u.heating:
+                self.assertTrue(all(a <= b for a, b in zip(u.heating.min_w, u.heating.max_w, strict=True)), u.name)
+
+    def test_unknown_unit(self):
+        self.assertIsNone(unit("nope"))
+        self.assertIsNone(unit(None))
+
+    def test_climates_fill_the_year(self):
+        for c in climates().values():
+            self.assertAlmostEqual(sum(c.bin_hours), 8760, delta=10)
+            self.assertIn("replace by your local design data", c.source)
+
+    def test_assemblies(self):
+        constructions, glazings = assemblies()
+        self.assertTrue(
+            {"wall", "partition", "ceiling", "slab", "floor", "door"} <= {c.kind for c in constructions.values()}
+        )
+        self.assertGreaterEqual(len(glazings), 4)
+
+
+class TestRefusals(unittest.TestCase):
+    def load(self, change):
+        raw = json.loads(resources.files("murvan.catalog").joinpath("data", "equipment.json").read_text("utf-8"))
+        change(raw)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "units.json"
+            path.write_text(json.dumps(raw))
+            return load_units(path)
+
+    def test_own_file_loads(self):
+        self.assertEqual(len(self.load(lambda raw: raw["units"].__delitem__(slice(2, None)))), 2)
+
+    def test_missing_column(self):
+        with self.assertRaisesRegex(CatalogError, "VH-24"):
+            self.load(lambda raw: raw["units"][0]["cooling"]["total_w"].pop())
+
+    def test_blower_that_rises(self):
+        with self.assertRaisesRegex(CatalogError, "falling flow"):
+            self.load(lambda raw: raw["units"][0]["blower"]["taps_m3_s"][0].reverse())
+
+    def test_unknown_field(self):
+        with self.assertRaisesRegex(CatalogError, "VH-24, colour"):
+            self.load(lambda raw: raw["units"][0].update(colour="red"))
+
+    def test_no_list(self):
+        with self.assertRaisesRegex(CatalogError, "no list of units"):
+            self.load(lambda raw: raw.pop("units"))
+
+    def test_not_json(self):
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "x.json"
+            path.write_text("{")
+            with self.assertRaises(CatalogError):
+                load_units(path)

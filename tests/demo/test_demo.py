@@ -1,0 +1,82 @@
+"""The shipped demo is what its makers make, and its figures agree with each other."""
+
+import json
+import unittest
+from importlib import resources
+
+from murvan.demo import demo_job, demo_path
+from murvan.demo.sorrel_lane_readings import FAULT, finished_job
+from murvan.design.geometry import wall_points
+from murvan.field import verdict
+from tests.houses import FT, demo, demo_results
+
+
+class TestDemo(unittest.TestCase):
+    def test_shipped_file_is_up_to_date(self):
+        self.assertEqual(demo_job(), finished_job())
+        self.assertTrue(demo_path().is_file())
+
+    def test_geometry_is_that_of_the_sample_house(self):
+        raw = json.loads(resources.files("murvan.demo").joinpath("sample-house.json").read_text("utf-8"))
+        rooms = {r.id: r for r in demo().rooms}
+        self.assertEqual(set(rooms), {r["id"] for r in raw["rooms"]})
+        for r in raw["rooms"]:
+            for (x, y), (fx, fy) in zip(rooms[r["id"]].outline_m, r["polygon_ft"], strict=True):
+                self.assertAlmostEqual(x, fx * FT, places=3)
+                self.assertAlmostEqual(y, fy * FT, places=3)
+        for w in raw["windows"]:
+            o = next(x for x in demo().openings if x.tag == w["tag"])
+            self.assertAlmostEqual(o.width_m, w["width_ft"] * FT)
+            a, b = wall_points(rooms[o.room].outline_m, o.wall)
+            axis = 0 if w["side"] in "NS" else 1
+            sign = 1 if b[axis] > a[axis] else -1
+            low = min(a[axis] + sign * o.offset_m, a[axis] + sign * (o.offset_m + o.width_m))
+            self.assertAlmostEqual(low, w["start_ft"] * FT, places=3, msg=w["tag"])
+
+    def test_it_is_a_whole_design(self):
+        job, r = demo(), demo_results()
+        served = {x.room for x in job.registers if x.side == "supply"}
+        self.assertEqual(served, {x.id for x in job.rooms})
+        for storey in ("ground", "upper"):
+            rooms = {x.id for x in job.rooms if x.storey == storey}
+            self.assertTrue(any(x.room in rooms and x.side == "return" for x in job.registers))
+        self.assertEqual({z.id for z in job.zones}, {"1", "2"})
+        self.assertTrue(any(x.side == "fresh" for x in job.runs))
+        self.assertEqual(r.equipment.chosen.verdict, "fits")
+        self.assertIn("baseboard", job.existing_heat)
+
+    def test_registers_hang_in_their_rooms(self):
+        from shapely.geometry import Point, Polygon
+
+        rooms = {x.id: Polygon(x.outline_m) for x in demo().rooms}
+        for x in demo().registers:
+            self.assertTrue(rooms[x.room].contains(Point(x.position_m)), x.tag)
+
+    def test_runs_start_where_their_parent_ends_and_end_at_their_register(self):
+        runs = {x.id: x for x in demo().runs}
+        faces = {x.id: x.position_m for x in demo().registers}
+        for x in demo().runs:
+            if x.parent:
+                self.assertEqual(x.path_m[0], runs[x.parent].path_m[-1], x.tag)
+            if x.register_id and x.side == "supply":
+                self.assertEqual(x.path_m[-1], faces[x.register_id], x.tag)
+
+    def test_stations_agree(self):
+        r = demo_results()
+        v = verdict(demo(), r)
+        self.assertAlmostEqual(sum(x.design for x in v.registers.values()), r.airflow.total_m3_s)
+        self.assertAlmostEqual(
+            sum(x.predicted for x in v.registers.values()), float(r.network.blower_m3_s[0]), places=9
+        )
+        self.assertAlmostEqual(
+            r.equipment.chosen.total_share * r.loads.house_cooling_w, r.equipment.chosen.total_w, places=6
+        )
+
+    def test_one_seeded_fault(self):
+        v = verdict(demo(), demo_results())
+        self.assertEqual([x.register for x in v.registers.values() if x.mark == "fails"], [FAULT.place])
+        self.assertTrue(all(x.simulated for x in demo().readings))
+
+    def test_nearly_all_is_hung(self):
+        cuts = demo_results().cuts
+        self.assertEqual(len(cuts.to_hang) - cuts.done, 2)

@@ -1,0 +1,100 @@
+"""Stages run again only when what they depend on changed, and the answer never depends on the past."""
+
+import dataclasses
+import unittest
+
+import numpy as np
+
+from murvan.design import solve
+from murvan.model import Build, replace, replace_part
+from murvan.model.edit import changed
+from murvan.model.shape import set_wall_length
+from tests.houses import INCH, box, demo, demo_results
+
+STAGES = (
+    "geometry",
+    "conditions",
+    "loads",
+    "equipment",
+    "airflow",
+    "terminals",
+    "ducts",
+    "network",
+    "plenums",
+    "cuts",
+)
+
+
+def same(a, b):
+    """Deep equality of results with arrays in them."""
+    if isinstance(a, np.ndarray):
+        return np.allclose(a, b, rtol=1e-7, atol=1e-9, equal_nan=True)
+    if dataclasses.is_dataclass(a) and not isinstance(a, type):
+        return all(same(getattr(a, f.name), getattr(b, f.name)) for f in dataclasses.fields(a) if f.compare)
+    if isinstance(a, dict):
+        return a.keys() == b.keys() and all(same(a[k], b[k]) for k in a)
+    if isinstance(a, (tuple, list)):
+        return len(a) == len(b) and all(same(x, y) for x, y in zip(a, b, strict=True))
+    if isinstance(a, float):
+        return a == b or (a != a and b != b) or abs(a - b) < 1e-7 * max(abs(a), 1)
+    return callable(a) or a == b
+
+
+EDITS = {
+    "people": lambda j: replace(j, "rooms", "living", people=5.0),
+    "glass": lambda j: replace(j, "openings", "G1", width_m=2.0),
+    "diameter": lambda j: replace(j, "runs", "A4", diameter_m=6 * INCH),
+    "damper": lambda j: replace(j, "runs", "A4", damper=0.4),
+    "winter": lambda j: replace_part(j, "climate", winter_c=-20.0),
+    "wall": lambda j: set_wall_length(j, "living", 0, 5.6),
+    "unit": lambda j: replace_part(j, "system", unit="orvane-vh-36", flow_m3_s=None),
+    "tick": lambda j: changed(j, "Demo", build=Build(done={})),
+    "storey": lambda j: replace(j, "storeys", "upper", duct_place="inside"),
+    "allowance": lambda j: replace_part(j, "air", duct_allowance=0.3),
+    "make-up": lambda j: changed(j, "Demo", wall_construction="wall-2x6-r21"),
+    "leakage": lambda j: replace_part(j, "leakage", ach50=3.0),
+    "register": lambda j: replace(j, "registers", "A4", width_m=0.2),
+    "ventilation": lambda j: replace_part(j, "ventilation", flow_m3_s=0.03),
+    "north": lambda j: replace_part(j, "site", north_deg=30.0),
+    "plenum": lambda j: changed(j, "Demo", plenums=tuple(changed(p, width_m=0.4) for p in j.plenums)),
+}
+
+
+class TestSolve(unittest.TestCase):
+    def test_previous_results_never_change_the_answer(self):
+        for name, edit in EDITS.items():
+            with self.subTest(name):
+                job = edit(demo())
+                fresh, kept = solve(job), solve(job, demo_results())
+                for stage in STAGES:
+                    self.assertTrue(same(getattr(fresh, stage), getattr(kept, stage)), stage)
+                self.assertEqual([f.text("ip") for f in fresh.findings], [f.text("ip") for f in kept.findings])
+
+    def test_a_chain_of_edits(self):
+        job, r = demo(), demo_results()
+        for edit in EDITS.values():
+            job = edit(job)
+            r = solve(job, r)
+        fresh = solve(job)
+        self.assertTrue(same(fresh.network, r.network))
+        self.assertTrue(same(fresh.loads, r.loads))
+
+    def test_untouched_stages_are_kept(self):
+        r = solve(EDITS["damper"](demo()), demo_results())
+        for stage in ("geometry", "conditions", "loads", "equipment", "airflow", "terminals"):
+            self.assertIs(getattr(r, stage), getattr(demo_results(), stage), stage)
+        self.assertIsNot(r.network, demo_results().network)
+
+    def test_a_tick_only_touches_the_cut_list(self):
+        r = solve(EDITS["tick"](demo()), demo_results())
+        for stage in STAGES[:-1]:
+            self.assertIs(getattr(r, stage), getattr(demo_results(), stage), stage)
+        self.assertEqual(r.cuts.done, 0)
+
+    def test_same_job_keeps_everything(self):
+        r = solve(demo(), demo_results())
+        self.assertTrue(all(getattr(r, s) is getattr(demo_results(), s) for s in STAGES))
+
+    def test_smallest_jobs(self):
+        for job in (box(), changed(box(), "Box", openings=()), changed(box(), "Box", rooms=(), openings=())):
+            self.assertIsNone(solve(job).network)

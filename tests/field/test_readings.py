@@ -1,0 +1,162 @@
+"""Readings in by CSV, typed, simulated; the verdict; suspects."""
+
+import unittest
+
+from murvan.design import solve
+from murvan.field import Fault, VirtualHouse, import_csv, readings_csv, suspects, verdict
+from murvan.field.diagnosis import explain as explain_suspect
+from murvan.field.readings import next_id
+from murvan.field.verdict import explain, judge
+from murvan.model import JobValueError, Reading, insert
+from murvan.model.edit import changed
+from tests.houses import CFM, box, demo, demo_results
+
+
+def bare():
+    return changed(demo(), "Demo", readings=())
+
+
+class TestCsv(unittest.TestCase):
+    def test_names_ids_and_units(self):
+        text = "place,value,unit\nA1,58,cfm\nA4 Dining,50,L/s\nstatic-supply,0.06,in wc\ntemp-supply,95,°F\n"
+        rows = import_csv(bare(), text, "ip")
+        self.assertEqual([r.place for r in rows], ["A1", "A4", "static-supply", "temp-supply"])
+        self.assertAlmostEqual(rows[0].value / CFM, 58)
+        self.assertAlmostEqual(rows[1].value, 0.05)
+        self.assertAlmostEqual(rows[2].value, 14.945, places=2)
+        self.assertAlmostEqual(rows[3].value, 35)
+        self.assertEqual([r.quantity for r in rows], ["flow", "flow", "static", "temperature"])
+
+    def test_value_without_unit_follows_the_setting(self):
+        self.assertAlmostEqual(import_csv(bare(), "place,value\nA1,58\n", "ip")[0].value / CFM, 58)
+        self.assertAlmostEqual(import_csv(bare(), "place,value\nA1,58\n", "si")[0].value, 0.058)
+
+    def test_out_and_in_again(self):
+        text = readings_csv(demo(), "si")
+        again = import_csv(bare(), text, "si")
+        self.assertEqual([r.place for r in again], [r.place for r in demo().readings])
+        for a, b in zip(again, demo().readings, strict=True):
+            self.assertAlmostEqual(a.value, b.value, delta=1e-4 * max(1, abs(b.value)))
+
+    def test_byte_order_mark_blank_lines_and_capitals(self):
+        rows = import_csv(bare(), "﻿Place,VALUE\n\nA1,58\n,\n", "ip")
+        self.assertEqual(len(rows), 1)
+
+    def test_refusals_name_line_and_column(self):
+        cases = {
+            "place,reading\nA1,5\n": "no column “value”",
+            "place,value\n": "no readings",
+            "place,value\nZ9,5\n": "Line 2: there is no register",
+            "place,value\nA1,5\nA2,many\n": "Line 3, value",
+            "place,value\nA1,-5\n": "Line 2, value",
+            "place,value,phase\nA1,5,during\n": "before or after",
+            "place,value,quantity\nA1,5,smell\n": "not one of",
+            "": "no column",
+            "place,value,unit\nA1,5,kg\n": "Line 2, value",
+        }
+        for text, words in cases.items():
+            with self.subTest(text), self.assertRaisesRegex(JobValueError, words):
+                import_csv(bare(), text, "ip")
+
+    def test_ids_stay_unique(self):
+        job = insert(demo(), "readings", *import_csv(demo(), "place,value\nA1,58\nA2,60\n", "ip"))
+        self.assertEqual(len({r.id for r in job.readings}), len(job.readings))
+        self.assertNotIn(next_id(job), {r.id for r in job.readings})
+
+
+class TestVerdict(unittest.TestCase):
+    def test_tolerance(self):
+        self.assertEqual(judge(100 * CFM, 110 * CFM), "good")
+        self.assertEqual(judge(100 * CFM, 111 * CFM), "look")
+        self.assertEqual(judge(100 * CFM, 79 * CFM), "fails")
+        self.assertEqual(judge(30 * CFM, 34.9 * CFM), "good")
+        self.assertEqual(judge(30 * CFM, 39.0 * CFM), "look")
+        self.assertEqual(judge(30 * CFM, None), "none")
+
+    def test_demo(self):
+        v = verdict(demo(), demo_results())
+        self.assertEqual((v.read, v.count, v.fails), (12, 15, 1))
+        self.assertEqual(v.worst.register, "B4")
+        self.assertEqual(v.registers["B4"].mark, "fails")
+        self.assertEqual(v.registers["A1"].mark, "none")
+        self.assertEqual(v.mark, "fails")
+        self.assertAlmostEqual(explain(v.registers["B4"]).result.value, v.registers["B4"].share)
+
+    def test_later_reading_counts(self):
+        job = insert(
+            demo(),
+            "readings",
+            Reading(id="late", place="B4", quantity="flow", value=demo_results().airflow.register_m3_s["B4"]),
+        )
+        self.assertEqual(verdict(job, demo_results()).registers["B4"].mark, "good")
+
+    def test_reading_from_before_does_not_count_as_after(self):
+        job = insert(bare(), "readings", Reading(id="b", place="B4", quantity="flow", value=0.02, phase="before"))
+        self.assertEqual(verdict(job, demo_results()).read, 0)
+
+    def test_nothing_read(self):
+        v = verdict(bare(), demo_results())
+        self.assertEqual((v.mark, v.read, v.worst), ("none", 0, None))
+        self.assertEqual(verdict(box(), solve(box())).count, 0)
+
+
+class TestVirtualHouse(unittest.TestCase):
+    def test_seed_repeats(self):
+        def values(seed):
+            house = VirtualHouse(demo_results(), (Fault("kinked_flex", "B4", 3.0),), seed)
+            return [house.take(p, "x").value for p in ("A1", "B4", "static-supply", "temp-supply")]
+
+        self.assertEqual(values(5), values(5))
+        self.assertNotEqual(values(5), values(6))
+
+    def test_fault_takes_air_from_its_register_only(self):
+        sound, kinked = (
+            VirtualHouse(demo_results(), (), 3),
+            VirtualHouse(demo_results(), (Fault("kinked_flex", "B4", 4.0),), 3),
+        )
+        self.assertLess(kinked.true_value("B4"), 0.7 * sound.true_value("B4"))
+        self.assertGreater(kinked.true_value("B2"), sound.true_value("B2"))
+
+    def test_other_faults(self):
+        sound = VirtualHouse(demo_results(), (), 3)
+        loaded = VirtualHouse(demo_results(), (Fault("loaded_filter", factor=3.0),), 3)
+        slow = VirtualHouse(demo_results(), (Fault("low_tap"),), 3)
+        shut = VirtualHouse(demo_results(), (Fault("damper_shut", "A4", 6.0),), 3)
+        self.assertLess(loaded.true_value("static-after-filter"), sound.true_value("static-after-filter"))
+        self.assertLess(slow.true_value("A4"), sound.true_value("A4"))
+        self.assertLess(shut.true_value("A4"), 0.8 * sound.true_value("A4"))
+
+    def test_readings_are_labelled_simulated(self):
+        r = VirtualHouse(demo_results(), (), 1).take("A1", "x", "Mon", "ks")
+        self.assertTrue(r.simulated)
+        self.assertEqual((r.instrument, r.quantity, r.person), ("Flow hood 1", "flow", "ks"))
+
+    def test_instrument_noise_is_small(self):
+        house = VirtualHouse(demo_results(), (), 1)
+        for _ in range(20):
+            self.assertAlmostEqual(house.take("A4", "x").value / house.true_value("A4"), 1, delta=0.07)
+
+    def test_needs_a_whole_system(self):
+        with self.assertRaises(ValueError):
+            VirtualHouse(solve(box()))
+
+
+class TestSuspects(unittest.TestCase):
+    def test_the_seeded_fault_is_named_first(self):
+        found = suspects(demo(), demo_results(), verdict(demo(), demo_results()))
+        self.assertEqual((found[0].kind, found[0].place), ("kinked_flex", "B4"))
+        self.assertAlmostEqual(sum(s.weight for s in found), 1, delta=0.02)
+        self.assertLess(found[0].misfit_m3_s, 0.5 * found[0].misfit_before_m3_s)
+        self.assertGreater(explain_suspect(found[0]).result.value, 0.7)
+
+    def test_a_low_tap_is_not_taken_for_a_kink(self):
+        job = bare()
+        house = VirtualHouse(demo_results(), (Fault("low_tap"),), 11)
+        places = [r.id for r in job.registers if r.side == "supply"]
+        job = insert(job, "readings", *(house.take(p, f"m{k}") for k, p in enumerate(places)))
+        found = suspects(job, demo_results(), verdict(job, demo_results()))
+        self.assertIn(found[0].kind, ("low_tap", "loaded_filter"))
+
+    def test_too_few_readings_say_nothing(self):
+        job = changed(demo(), "Demo", readings=demo().readings[:2])
+        self.assertEqual(suspects(job, demo_results(), verdict(job, demo_results())), ())

@@ -1,0 +1,112 @@
+"""The command line as a user runs it."""
+
+import contextlib
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+import zipfile
+from pathlib import Path
+
+from murvan.cli import main
+from murvan.model import load_job, save_job
+from tests.houses import demo
+
+
+def run(*args):
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            status = main(list(args))
+        except SystemExit as exc:  # --help and --version leave this way
+            status = exc.code
+    return status, out.getvalue(), err.getvalue()
+
+
+class TestCommands(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_solve_to_file_and_to_output(self):
+        status, _, err = run("solve", "demo", "--json", str(self.folder / "r.json"))
+        self.assertEqual((status, err), (0, ""))
+        data = json.loads((self.folder / "r.json").read_text("utf-8"))
+        self.assertAlmostEqual(data["house"]["floor_area_m2"], 212.56, places=1)
+        status, out, _ = run("solve", "demo")
+        self.assertEqual(json.loads(out)["rooms"], data["rooms"])
+
+    def test_saved_job_gives_the_same(self):
+        save_job(demo(), self.folder / "a.murvan")
+        self.assertEqual(run("solve", str(self.folder / "a.murvan"))[1], run("solve", "demo")[1])
+
+    def test_report_export_import_check(self):
+        self.assertEqual(run("report", "demo", "--pdf", str(self.folder / "r.pdf"), "--units", "si")[0], 0)
+        self.assertTrue((self.folder / "r.pdf").read_bytes().startswith(b"%PDF"))
+        self.assertEqual(
+            run("export", "demo", "--csv", str(self.folder / "c"), "--xlsx", str(self.folder / "x.xlsx"))[0], 0
+        )
+        self.assertEqual(len(list((self.folder / "c").iterdir())), 6)
+        (self.folder / "r.csv").write_text("place,value\nA1,58\n")
+        self.assertEqual(
+            run("import", "demo", str(self.folder / "r.csv"), "--out", str(self.folder / "n.murvan"))[0], 0
+        )
+        self.assertEqual(len(load_job(self.folder / "n.murvan").readings), len(demo().readings) + 1)
+        status, out, _ = run("check", "demo")
+        self.assertEqual(status, 1)
+        self.assertIn("Bath has no exhaust fan", out)
+
+    def test_demo_saved(self):
+        self.assertEqual(run("demo", "--save", str(self.folder / "d.murvan"))[0], 0)
+        self.assertEqual(load_job(self.folder / "d.murvan"), demo())
+
+    def test_wrong_input_is_one_line_exit_2_and_writes_nothing(self):
+        (self.folder / "empty.murvan").write_bytes(b"")
+        (self.folder / "text.json").write_text("hello")
+        save_job(demo(), self.folder / "whole.murvan")
+        whole = (self.folder / "whole.murvan").read_bytes()
+        (self.folder / "cut.murvan").write_bytes(whole[: len(whole) // 2])
+        with zipfile.ZipFile(self.folder / "names.murvan", "w") as z:
+            z.writestr("../job.json", "{}")
+        with zipfile.ZipFile(self.folder / "big.murvan", "w", zipfile.ZIP_DEFLATED) as z:
+            z.writestr("job.json", b" " * 70_000_000)
+        (self.folder / "bad.csv").write_text("a,b\n1,2\n")
+        before = sorted(p.name for p in self.folder.iterdir())
+        out = str(self.folder / "out.json")
+        calls = [
+            *(
+                ("solve", str(self.folder / n), "--json", out)
+                for n in ("none.murvan", "empty.murvan", "text.json", "cut.murvan", "names.murvan", "big.murvan")
+            ),
+            ("solve", str(self.folder), "--json", out),
+            ("report", "demo", "--pdf", str(self.folder / "no" / "x.pdf")),
+            ("export", "demo"),
+            ("import", "demo", str(self.folder / "bad.csv"), "--out", out),
+            ("import", "demo", str(self.folder / "bad.csv")),
+            ("solve",),
+            ("nonsense",),
+            ("solve", "demo", "--color"),
+            ("open", str(self.folder / "empty.murvan")),
+            ("report", "demo", "--pdf", str(self.folder / "x.pdf"), "--units", "metric"),
+        ]
+        for call in calls:
+            with self.subTest(call):
+                status, printed, err = run(*call)
+                self.assertEqual(status, 2)
+                self.assertEqual(printed, "")
+                self.assertEqual(len(err.strip().splitlines()), 1, err)
+                self.assertTrue(err.startswith("murvan: "))
+        self.assertEqual(sorted(p.name for p in self.folder.iterdir()), before)
+
+    def test_as_a_process(self):
+        done = subprocess.run(
+            [sys.executable, "-m", "murvan", "solve", str(self.folder / "none")], capture_output=True, text=True
+        )
+        self.assertEqual(done.returncode, 2)
+        self.assertNotIn("Traceback", done.stderr)
+        done = subprocess.run([sys.executable, "-m", "murvan", "--version"], capture_output=True, text=True)
+        self.assertEqual(done.returncode, 0)
+        self.assertIn("Murvan", done.stdout)

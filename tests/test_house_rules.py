@@ -1,0 +1,61 @@
+"""House rules as small checks of the tree."""
+
+import re
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+PACKAGES = ("model", "physics", "catalog", "design", "field", "documents", "demo")
+
+
+def sources(folder="murvan"):
+    return sorted((ROOT / folder).rglob("*.py"))
+
+
+class TestTree(unittest.TestCase):
+    def test_every_module_says_what_it_is(self):
+        for path in sources():
+            self.assertTrue(path.read_text("utf-8").lstrip().startswith('"""'), path.name)
+
+    def test_core_imports_without_qt(self):
+        code = "import sys; sys.modules['PyQt6'] = None; import murvan.cli, murvan.design, murvan.field, murvan.documents.pdf, murvan.demo; print('fine')"
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
+        self.assertEqual(done.stdout.strip(), "fine", done.stderr)
+
+    def test_core_starts_light(self):
+        """Heavy libraries are loaded where they are used, not at start."""
+        code = "import sys, murvan.cli, murvan.design, murvan.field; print([m for m in ('reportlab', 'openpyxl', 'pint', 'ezdxf', 'CoolProp', 'networkx', 'fluids', 'pandas') if m in sys.modules])"
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
+        self.assertEqual(done.stdout.strip(), "[]", done.stderr)
+
+    def test_fonts_and_icons_ship_with_licence(self):
+        self.assertTrue((ROOT / "murvan" / "fonts" / "OFL.txt").is_file())
+        self.assertEqual(len(list((ROOT / "murvan" / "fonts").glob("*.ttf"))), 4)
+        self.assertGreater(len(list((ROOT / "murvan" / "app" / "theme" / "icons").glob("*.svg"))), 80)
+        self.assertIn("GNU GENERAL PUBLIC LICENSE", (ROOT / "LICENSE").read_text("utf-8"))
+
+    def test_readme_links_every_picture(self):
+        readme = (ROOT / "README.md").read_text("utf-8")
+        pictures = list((ROOT / "docs" / "screenshots").glob("*.png"))
+        self.assertTrue(10 <= len(pictures) < 20)
+        for p in pictures:
+            self.assertIn(f"docs/screenshots/{p.name}", readme)
+
+    def test_lock_pins_every_requirement(self):
+        lines = [
+            x for x in (ROOT / "requirements.lock").read_text().splitlines() if x.strip() and not x.startswith("#")
+        ]
+        self.assertTrue(all(re.fullmatch(r"[A-Za-z0-9_.-]+==[A-Za-z0-9.+!]+", x) for x in lines))
+        pinned = {x.split("==")[0].lower().replace("_", "-") for x in lines}
+        wanted = re.findall(
+            r'"([A-Za-z0-9-]+)(?:>=\d+)?"',
+            (ROOT / "pyproject.toml").read_text().split("dependencies")[1].split("]")[0],
+        )
+        self.assertFalse({w.lower() for w in wanted} - pinned)
+
+    def test_sources_keep_from_memory_values_labelled(self):
+        """The tables of the domain that come from memory say so."""
+        for name in ("ductflow", "sun", "heat"):
+            self.assertIn("from memory", (ROOT / "murvan" / "physics" / f"{name}.py").read_text("utf-8"))
