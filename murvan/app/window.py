@@ -115,6 +115,7 @@ class MainWindow(QMainWindow):
         self.jobline.names = [s.name for s in self.stations]
         self.card.apply = self.apply_field
         centre = QWidget()
+        centre.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         outer = QVBoxLayout(centre)
         middle, left, top, canvas = QHBoxLayout(), QVBoxLayout(), QHBoxLayout(), QVBoxLayout()
         self.sheet = QWidget()
@@ -157,8 +158,8 @@ class MainWindow(QMainWindow):
         self.status.units_wanted.connect(lambda u: self.prefs.set(units=u))
         self.punch.goto.connect(self.go_finding)
         self.punch.fix.connect(self.fix_finding)
-        self.punch.closed.connect(self.plan.setFocus)
-        self.keys.closed.connect(self.plan.setFocus)
+        self.punch.closed.connect(centre.setFocus)
+        self.keys.closed.connect(centre.setFocus)
         self.find_box.chosen.connect(self._found)
 
     def _shortcuts(self) -> None:
@@ -455,8 +456,7 @@ class MainWindow(QMainWindow):
         if self.document.job is None:
             return
         self.station_number = station
-        self.punch.hide()
-        self.keys.hide()
+        self._leave_sheets()
         self.plan.clear_tape()
         if self.document.selection and station == 7 and self.document.figures:
             view = self.view()
@@ -473,6 +473,12 @@ class MainWindow(QMainWindow):
             if self.document.selection is not before:
                 self._follow_storey()
         self.refresh()
+
+    def _leave_sheets(self) -> None:
+        """Hide what lies over the plan and take the keys back, so that letters don't land in a field."""
+        self.punch.hide()
+        self.keys.hide()
+        self.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def select(self, kind: str, item_id: str) -> None:
         self.document.select(kind, item_id)
@@ -561,7 +567,7 @@ class MainWindow(QMainWindow):
 
     def go_finding(self, f: Finding) -> None:
         """Go to where a finding is."""
-        self.punch.hide()
+        self._leave_sheets()
         if f.hit.kind in ("room", "run", "register", "opening", "plenum"):
             self.document.select(f.hit.kind, f.hit.id)
             self._follow_storey()

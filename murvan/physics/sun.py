@@ -16,8 +16,8 @@ GROUND_REFLECTANCE = 0.2
 
 
 def declination_deg(day_of_year: int) -> float:
-    """Solar declination; Spencer's series, within 0.04 degrees of the day's mean."""
-    b = 2 * np.pi * (day_of_year - 1) / 365.0
+    """Solar declination at noon; Spencer's series, good to 0.04 degrees."""
+    b = 2 * np.pi * (day_of_year - 0.5) / 365.0
     radians = (
         0.006918
         - 0.399912 * np.cos(b)
