@@ -85,9 +85,9 @@ def plane_irradiance(
 def incidence_ratio(cos_incidence: Array) -> Array:
     """Share of normal-incidence solar gain left at an angle; table of the domain notes."""
     angle = np.rad2deg(np.arccos(np.clip(cos_incidence, 0, 1)))
-    return np.interp(angle, INCIDENCE_DEG, INCIDENCE_RATIO)
+    return np.asarray(np.interp(angle, INCIDENCE_DEG, INCIDENCE_RATIO), float)
 
 
 def glass_gain_factor(beam_on_plane: Array, diffuse_on_plane: Array, cos_incidence: Array) -> Array:
     """W/m2 to multiply by SHGC: beam by the incidence ratio, diffuse by 0.87."""
-    return beam_on_plane * incidence_ratio(cos_incidence) + diffuse_on_plane * DIFFUSE_RATIO
+    return np.asarray(beam_on_plane * incidence_ratio(cos_incidence) + diffuse_on_plane * DIFFUSE_RATIO)
