@@ -62,6 +62,20 @@ class TestCommands(WindowTest):
         self.assertIs(self.job, before)
 
 
+class TestDesktop(WindowTest):
+    open_demo = False
+
+    def test_entry_icon_and_file_type(self):
+        from murvan.app.desktop import install
+
+        paths = install('"/opt/my murvan/run" murvan', self.folder)
+        self.assertTrue(all(p.is_file() for p in paths))
+        entry = (self.folder / "applications" / "murvan.desktop").read_text()
+        self.assertIn('Exec="/opt/my murvan/run" murvan open %f', entry)
+        self.assertNotIn("@", entry)
+        self.assertIn("*.murvan", (self.folder / "mime" / "packages" / "murvan.xml").read_text())
+
+
 class TestTheme(WindowTest):
     def test_text_is_readable_on_its_grounds(self):
         for t in (LIGHT, DARK):

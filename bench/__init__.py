@@ -1,0 +1,1 @@
+"""Speed, as figures and ratios measured in one run: `./run bench`."""
