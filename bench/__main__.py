@@ -119,9 +119,17 @@ def big_circuit(branches: int) -> object:
     leak = np.zeros(m)
     leak[-1] = 0.05
     return Circuit(
-        start=np.array(start), end=np.array(end), nodes=n + 2, length_m=np.array([*length, 0.0]),
-        area_m2=np.array([*area, 1.0]), hydraulic_m=size, roughness_m=np.full(m, 9e-5), friction_scale=np.ones(m),
-        k=np.array([*k, 0.0]), power_c=leak, fans=((0, curve),),
+        start=np.array(start),
+        end=np.array(end),
+        nodes=n + 2,
+        length_m=np.array([*length, 0.0]),
+        area_m2=np.array([*area, 1.0]),
+        hydraulic_m=size,
+        roughness_m=np.full(m, 9e-5),
+        friction_scale=np.ones(m),
+        k=np.array([*k, 0.0]),
+        power_c=leak,
+        fans=((0, curve),),
     )
 
 
@@ -163,7 +171,12 @@ def bench_window() -> None:
         times.sort()
         p95 = times[int(len(times) * 0.95) - 1]
         line(f"edit to new figures on screen, station {station}, p95", f"{p95:.0f} ms", "under 50 ms", p95 < 50)
-        line("  longest turn of the window meanwhile, median", f"{statistics.median(turns):.0f} ms", "under 16 ms", statistics.median(turns) < 16)
+        line(
+            "  longest turn of the window meanwhile, median",
+            f"{statistics.median(turns):.0f} ms",
+            "under 16 ms",
+            statistics.median(turns) < 16,
+        )
     window.document.stack.setClean()
     window.close()
 

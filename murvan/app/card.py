@@ -38,13 +38,19 @@ class FieldEdit(QLineEdit):
         name = (
             "" if spec.kind in ("feet", "text") and units == "ip" or spec.kind == "text" else unit(spec.kind, units)
         )
+        style = f"color: {theme.name('ink3')}; font-size: 12px; font-weight: 500; background: transparent; border: 0;"
+        if self._label.text() == name and self._label.styleSheet() == style:
+            self._refill()
+            return
         self._label.setText(name)
-        self._label.setStyleSheet(
-            f"color: {theme.name('ink3')}; font-size: 12px; font-weight: 500; background: transparent; border: 0;"
-        )
+        self._label.setStyleSheet(style)
         self._label.adjustSize()
         self.setTextMargins(0, 0, self._label.width() + 4 if name else 0, 0)
         self._place_label()
+        self._refill()
+
+    def _refill(self) -> None:
+        """Show the value anew, unless something is being typed."""
         if not (self.hasFocus() and self.isModified()):
             self._put(self.shown())
             self.set_bad("")
@@ -63,6 +69,9 @@ class FieldEdit(QLineEdit):
         self.setModified(False)
 
     def set_bad(self, message: str) -> None:
+        if bool(self.property("bad")) == bool(message):
+            self.setToolTip(message)
+            return
         self.setProperty("bad", bool(message))
         self.setToolTip(message)
         style = self.style()

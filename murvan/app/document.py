@@ -21,6 +21,7 @@ from murvan.model.files import job_from_raw, job_text, write_atomic
 
 AUTOSAVE_MS = 1500
 STALE_AFTER_MS = 150
+SUSPECTS_AFTER_S = 0.25
 
 
 @dataclass(frozen=True)
@@ -93,12 +94,22 @@ class _Worker(QObject):
                 figures = self._figures(job, start)
                 self._last = figures
                 self._tell(job, figures)
-                if self._waiting is None and figures.verdict.mark in ("fails", "look"):
-                    found = suspects(job, figures.results, figures.verdict)
-                    self._last = Figures(figures.results, figures.verdict, found, figures.seconds)
-                    self._tell(job, self._last)
+                if figures.verdict.mark in ("fails", "look") and not figures.suspects and self._quiet():
+                    found = suspects(job, figures.results, figures.verdict, cancelled=self._interrupted)
+                    if found:
+                        self._last = Figures(figures.results, figures.verdict, found, figures.seconds)
+                        self._tell(job, self._last)
             except Exception as exc:  # a job Murvan can't compute must not end the thread
                 self._tell(job, exc)
+
+    def _interrupted(self) -> bool:
+        return self._waiting is not None or self._stop
+
+    def _quiet(self) -> bool:
+        """Whether no new job comes in for a moment: suspects cost more than figures and can wait."""
+        with self._wake:
+            self._wake.wait_for(self._interrupted, timeout=SUSPECTS_AFTER_S)
+        return not self._interrupted()
 
     def _figures(self, job: Job, start: float) -> Figures:
         previous = self._last.results if self._last else None

@@ -88,6 +88,8 @@ class MainWindow(QMainWindow):
         self.draft = start.draft_job()
         self.lost: list[Recoverable] = []
         self._virtual: VirtualHouse | None = None
+        self._shown: tuple[object, ...] | None = None
+        self._shown_parts: tuple[object, object] = (None, None)
         self._view: View | None = None
         self.setObjectName("window")
         self.setAcceptDrops(True)
@@ -223,8 +225,15 @@ class MainWindow(QMainWindow):
         )
 
     def refresh(self) -> None:
-        """Show the present state everywhere."""
+        """Show the present state everywhere; only the status line when nothing but the job's edits moved."""
         self._view = view = self.view()
+        shown = self._signature(view)
+        kept = (view.figures, self._sheets()) if view is not None else None
+        same = kept is not None and all(a is b for a, b in zip(kept, self._shown_parts, strict=True))
+        if same and shown is not None and shown == self._shown:
+            self._show_status(view)
+            return
+        self._shown, self._shown_parts = shown, kept or (None, None)
         if self.document.job is None:
             self._show_start()
         elif view is not None:
@@ -233,6 +242,30 @@ class MainWindow(QMainWindow):
             self._show_waiting()
         self._show_status(view)
         self._fit_ledger()
+
+    def _signature(self, view: View | None) -> tuple[object, ...] | None:
+        """What the parts of the window depend on; None when there is no job to show."""
+        if view is None or self.document.job is None:
+            return None
+        station = self.station
+        return (
+            view.selection,
+            view.storey,
+            view.hour,
+            view.units,
+            view.theme.dark,
+            self.prefs.glove,
+            view.stale,
+            self.station_number,
+            station.lens_index,
+            self.plan.tool,
+            self.size(),
+        )
+
+    def _sheets(self) -> object:
+        """The sheets' titles; another object each time they are made anew."""
+        handover = self.stations[7]
+        return handover.preview.titles if isinstance(handover, HandoverStation) else None
 
     def _show_station(self, view: View) -> None:
         job, station = view.job, self.station

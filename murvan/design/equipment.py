@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from dataclasses import dataclass
 
 import numpy as np
@@ -70,10 +71,8 @@ def cooling_capacity(
     capacity moves with the entering dry bulb through the coil's bypass factor. Outside the table its edge holds.
     """
     t = unit.cooling
-    total, sensible, power = (
-        _bilinear(t.outdoor_c, t.wet_bulb_c, x, outdoor_c, entering.wet_bulb_c)
-        for x in (t.total_w, t.sensible_w, t.power_w)
-    )
+    row, column = _between(t.outdoor_c, outdoor_c), _between(t.wet_bulb_c, entering.wet_bulb_c)
+    total, sensible, power = (_bilinear(x, row, column) for x in (t.total_w, t.sensible_w, t.power_w))
     mass = flow_m3_s * density_kg_m3 / (unit.rated_flow_m3_s * STANDARD_DENSITY_KG_M3)
     total *= mass**t.flow_exponent_total
     sensible = sensible * mass**t.flow_exponent_sensible
@@ -103,11 +102,17 @@ def heating_capacity(
     return highest * scale * on, lowest * scale * on, power * on
 
 
-def _bilinear(
-    rows: tuple[float, ...], columns: tuple[float, ...], table: tuple[tuple[float, ...], ...], r: float, c: float
-) -> float:
-    by_row = [float(np.interp(c, columns, line)) for line in table]
-    return float(np.interp(r, rows, by_row))
+def _between(grid: tuple[float, ...], at: float) -> tuple[int, float]:
+    """Lower neighbour and share of the upper one; beyond the ends the end holds."""
+    k = min(max(bisect_right(grid, at) - 1, 0), len(grid) - 2)
+    return k, min(max((at - grid[k]) / (grid[k + 1] - grid[k]), 0.0), 1.0)
+
+
+def _bilinear(table: tuple[tuple[float, ...], ...], row: tuple[int, float], column: tuple[int, float]) -> float:
+    (i, u), (j, v) = row, column
+    low = table[i][j] + v * (table[i][j + 1] - table[i][j])
+    high = table[i + 1][j] + v * (table[i + 1][j + 1] - table[i + 1][j])
+    return low + u * (high - low)
 
 
 def entering_air(c: Conditions, ventilation: Ventilation, flow_m3_s: float) -> Air:

@@ -54,9 +54,8 @@ class OpeningFace:
 
 @dataclass(frozen=True)
 class Geometry:
-    """Measures of the house; arrays are indexed by the order of `job.rooms`."""
+    """Measures of the house; tuples are indexed by the order of `job.rooms`."""
 
-    rooms: tuple[Room, ...]
     storeys: tuple[Storey, ...]
     area_m2: tuple[float, ...]
     height_m: tuple[float, ...]
@@ -83,7 +82,7 @@ class Geometry:
     @cached_property
     def exposed_wall_m2(self) -> tuple[float, ...]:
         """Gross wall to the outdoors or a garage, by room."""
-        out = [0.0] * len(self.rooms)
+        out = [0.0] * len(self.area_m2)
         for w in self.walls:
             if w.other != "heated":
                 out[w.room] += w.gross_area_m2
@@ -138,7 +137,6 @@ def measure(
         if down["slab"][p.room] > 0 and p.other == "outdoors":
             edges[p.room] += p.length_m
     return Geometry(
-        rooms=rooms,
         storeys=storeys,
         area_m2=areas,
         height_m=heights,

@@ -184,7 +184,7 @@ def layer_r(layer: object) -> float:
 
 def loads(job: Job, g: Geometry, c: Conditions) -> Loads:
     """All room loads of the job."""
-    n = len(g.rooms)
+    n = len(job.rooms)
     table = {x.id: assembly(x) for x in job.constructions}
     constructions = {x.id: x for x in job.constructions}
     h, s, lat = (np.zeros((n, len(COMPONENTS))) for _ in range(3))
@@ -303,7 +303,7 @@ def _glass(
     garage_w: float,
     garage_s: float,
 ) -> GlassLoads:
-    n, m = len(g.rooms), len(job.openings)
+    n, m = len(job.rooms), len(job.openings)
     dt, dr, dh = c.cooling_difference_k, c.daily_range_k, c.heating_difference_k
     u, pxi, iac, shade, gain = (np.zeros(m) for _ in range(5))
     hourly, sun_on_it = np.zeros((24, n)), np.zeros((24, m))
@@ -368,7 +368,7 @@ def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -
     flow50 = job.leakage.ach50 * g.total_volume_m3 / 3600
     area = heat.leakage_area_cm2(flow50)
     shielding = job.site.shielding
-    levels = len({r.storey for r in g.rooms}) or 1
+    levels = len({r.storey for r in job.rooms}) or 1
     winter = heat.leakage_flow_m3_s(area, c.heating_difference_k, job.climate.wind_winter_m_s, levels, shielding)
     summer = heat.leakage_flow_m3_s(area, c.cooling_difference_k, job.climate.wind_summer_m_s, levels, shielding)
     v = job.ventilation
@@ -377,7 +377,7 @@ def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -
     winter_all = heat.combined_air_m3_s(winter, unbalanced, 0.0)
     summer_all = heat.combined_air_m3_s(summer, unbalanced, 0.0)
     wall = np.array(g.exposed_wall_m2) + 0.0
-    share = wall / wall.sum() if wall.sum() > 0 else np.full(len(g.rooms), 1 / max(len(g.rooms), 1))
+    share = wall / wall.sum() if wall.sum() > 0 else np.full(len(job.rooms), 1 / max(len(job.rooms), 1))
     floor = np.array(g.area_m2)
     by_area = floor / floor.sum() if len(floor) else floor
     k = c.sensible_factor
@@ -395,17 +395,17 @@ def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -
 
 def _gains(job: Job, g: Geometry, s: Array, lat: Array) -> float:
     """Internal gains: the fixed part to the kitchen, the rest by floor area and by where people sit."""
-    if not g.rooms:
+    if not job.rooms:
         return 0.0
     area = np.array(g.area_m2)
-    people = np.array([r.people for r in g.rooms])
+    people = np.array([r.people for r in job.rooms])
     count = float(people.sum())
     if count == 0:
         count = float(job.bedrooms + 1)
         people = count * area / area.sum()
-    kitchen = np.array([1.0 if r.use == "kitchen" else 0.0 for r in g.rooms])
+    kitchen = np.array([1.0 if r.use == "kitchen" else 0.0 for r in job.rooms])
     fixed = kitchen / kitchen.sum() if kitchen.sum() else area / area.sum()
-    own = np.array([r.appliances_w for r in g.rooms])
+    own = np.array([r.appliances_w for r in job.rooms])
     s[:, COLUMN["people"]] = GAIN_PERSON_W * people
     s[:, COLUMN["appliances"]] = GAIN_FIXED_W * fixed + GAIN_AREA_W_M2 * area + own
     rate = job.air.moisture_rate
@@ -416,7 +416,7 @@ def _gains(job: Job, g: Geometry, s: Array, lat: Array) -> float:
 
 def _duct_allowance(job: Job, g: Geometry, h: Array, s: Array, lat: Array) -> None:
     outside = {st.id for st in g.storeys if st.duct_place != "inside"}
-    mask = np.array([job.air.duct_allowance if r.storey in outside else 0.0 for r in g.rooms])
+    mask = np.array([job.air.duct_allowance if r.storey in outside else 0.0 for r in job.rooms])
     for parts in (h, s, lat):
         parts[:, COLUMN["ducts"]] = mask * parts.sum(axis=1)
 

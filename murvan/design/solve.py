@@ -60,9 +60,19 @@ class _Memo:
         return result
 
 
+class Shapes(tuple[Any, ...]):
+    """What geometry needs of the rooms, compared by value: a new name or use moves no wall."""
+
+    @staticmethod
+    def of(job: Job) -> Shapes:
+        return Shapes((r.id, r.storey, r.outline_m, r.height_m, r.ceiling, r.floor) for r in job.rooms)
+
+
 def _same(a: Any, b: Any) -> bool:
     if a is b:
         return True
+    if isinstance(a, Shapes) and isinstance(b, Shapes):
+        return tuple.__eq__(a, b)
     if isinstance(a, tuple) and isinstance(b, tuple):  # validation makes new tuples of the same records
         return len(a) == len(b) and all(x is y for x, y in zip(a, b, strict=True))
     return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b
@@ -73,8 +83,8 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     memo = _Memo(previous)
     g = memo(
         "geometry",
-        lambda rooms, storeys, openings, spaces, *_: geometry.measure(rooms, storeys, openings, spaces, job),
-        job.rooms,
+        lambda *_: geometry.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
+        Shapes.of(job),
         job.storeys,
         job.openings,
         job.spaces,
@@ -99,6 +109,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.ceiling_construction,
         job.floor_construction,
         job.door_construction,
+        job.rooms,
         job.openings,
         job.site.shielding,
         job.climate,
@@ -127,6 +138,10 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         g,
         unit,
         d,
+        job.rooms,
+        job.openings,
+        job.storeys,
+        job.system,
         job.runs,
         job.registers,
         job.plenums,

@@ -51,8 +51,10 @@ class Suspect:
     factor: float
 
 
-def suspects(job: Job, r: Results, v: Verdict, most: int = 5) -> tuple[Suspect, ...]:
-    """Ranked explanations of the register readings; empty with fewer than three readings."""
+def suspects(
+    job: Job, r: Results, v: Verdict, most: int = 5, cancelled: Callable[[], bool] = lambda: False
+) -> tuple[Suspect, ...]:
+    """Ranked explanations of the register readings; empty with fewer than three readings, or when cancelled."""
     rows = [x for x in v.registers.values() if x.measured is not None]
     n = r.network
     if n is None or r.unit is None or len(rows) < 3:
@@ -85,6 +87,8 @@ def suspects(job: Job, r: Results, v: Verdict, most: int = 5) -> tuple[Suspect, 
         ):
             if (kind == "kinked_flex" and run.material != "flex") or (kind == "damper_shut" and run.damper is None):
                 continue
+            if cancelled():
+                return ()
             found.append(
                 (kind, run.id, title, *_best(n.circuit, plain, n.layout.run_branch[run.id], misfit, n.layout))
             )

@@ -23,7 +23,9 @@ def friction_factor(reynolds: Array, relative_roughness: Array) -> tuple[Array, 
     64/Re; between 2300 and 4000 a straight line in Re joins the two. Arrays broadcast.
     """
     re = np.maximum(reynolds, 1e-3)
-    rt = np.maximum(re, RE_TURBULENT)
+    low = re < RE_TURBULENT
+    mixed = bool(low.any())
+    rt = np.maximum(re, RE_TURBULENT) if mixed else re
     e = relative_roughness / 3.7
     x = -1.8 * np.log10(e**1.11 + 6.9 / rt)
     b = 2.51 / rt
@@ -36,8 +38,7 @@ def friction_factor(reynolds: Array, relative_roughness: Array) -> tuple[Array, 
     dx = k * b * x / rt / (1 + k * b)
     f = 1 / (x * x)
     df = -2 * dx / (x * x * x)
-    low = re < RE_TURBULENT
-    if not np.any(low):
+    if not mixed:
         return f, df
     f_low, df_low = 64 / re, -64 / re**2
     f23 = 64 / RE_LAMINAR

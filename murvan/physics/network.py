@@ -13,6 +13,7 @@ one call. Large circuits use a sparse factorisation.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -86,6 +87,38 @@ class Circuit:
     injection_m3_s: Array | None = None
     density_kg_m3: float = STANDARD_DENSITY_KG_M3
 
+    @cached_property
+    def ducts(self) -> DuctTerms:
+        """The branches with friction and what does not change from step to step."""
+        i = np.flatnonzero(self.length_m > 0)
+        hydraulic, area = self.hydraulic_m[i], self.area_m2[i]
+        return DuctTerms(
+            index=i,
+            re_per_q=self.density_kg_m3 * hydraulic / (VISCOSITY_PA_S * area),
+            relative_roughness=self.roughness_m[i] / hydraulic,
+            base=self.friction_scale[i] * self.length_m[i] / hydraulic * 0.5 * self.density_kg_m3 / area**2,
+        )
+
+    @cached_property
+    def leaks(self) -> Index:
+        """The branches that are leaks."""
+        return np.flatnonzero(self.power_c > 0)
+
+    @cached_property
+    def incidence(self) -> Any:
+        """Node by branch matrix, +1 where the branch leaves; sparse for a large circuit."""
+        return _incidence(self)
+
+
+@dataclass(frozen=True)
+class DuctTerms:
+    """Constants of the friction of each duct branch."""
+
+    index: Index
+    re_per_q: Array
+    relative_roughness: Array
+    base: Array
+
 
 @dataclass(frozen=True)
 class NetworkSolution:
@@ -102,29 +135,22 @@ def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array,
     """Pressure lost along each branch [Pa] and its derivative to flow; shape (..., m)."""
     size = np.abs(flow)
     kk = c.k if k is None else k
-    loss = kk * flow * size
-    slope = 2 * kk * size
-    ducts = np.flatnonzero(c.length_m > 0)
-    if len(ducts):
-        q = size[..., ducts]
-        re_per_q = c.density_kg_m3 * c.hydraulic_m[ducts] / (VISCOSITY_PA_S * c.area_m2[ducts])
-        f, df = friction_factor(q * re_per_q, c.roughness_m[ducts] / c.hydraulic_m[ducts])
-        base = (
-            c.friction_scale[ducts]
-            * c.length_m[ducts]
-            / c.hydraulic_m[ducts]
-            * 0.5
-            * c.density_kg_m3
-            / c.area_m2[ducts] ** 2
-        )
-        loss[..., ducts] += np.sign(flow[..., ducts]) * f * base * q * q
-        slope[..., ducts] += base * (2 * f * q + df * re_per_q * q * q)
-    leaks = np.flatnonzero(c.power_c > 0)
+    slope = kk * size
+    loss = slope * flow
+    slope = 2 * slope
+    ducts = c.ducts
+    if len(ducts.index):
+        q = size[..., ducts.index]
+        f, df = friction_factor(q * ducts.re_per_q, ducts.relative_roughness)
+        fq = ducts.base * q
+        loss[..., ducts.index] += f * fq * flow[..., ducts.index]
+        slope[..., ducts.index] += fq * (2 * f + df * ducts.re_per_q * q)
+    leaks = c.leaks
     if len(leaks):
-        q = size[..., leaks]
-        ratio = q / c.power_c[leaks]
-        loss[..., leaks] += np.sign(flow[..., leaks]) * ratio ** (1 / c.power_n)
-        slope[..., leaks] += ratio ** (1 / c.power_n - 1) / (c.power_n * c.power_c[leaks])
+        ratio = size[..., leaks] / c.power_c[leaks]
+        steep = ratio ** (1 / c.power_n - 1)
+        loss[..., leaks] += np.sign(flow[..., leaks]) * steep * ratio
+        slope[..., leaks] += steep / (c.power_n * c.power_c[leaks])
     for index, curve in c.fans:
         rise, drise = curve(flow[..., index])
         loss[..., index] -= rise
@@ -156,7 +182,7 @@ def solve(
     flow = (
         np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
     )
-    incidence = _incidence(c)
+    incidence = c.incidence
     sparse = c.nodes > DENSE_LIMIT
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)

@@ -127,7 +127,7 @@ class TestLabels(WindowTest):
             self.window.go(5)
             self.settle()
             self.window.plan.grab()
-            texts = [r for r in self.window.plan.labels.hard if r.height() >= 16 and r.width() > 24]
+            texts = [r for r in self.window.plan.labels.texts if r.height() >= 16 and r.width() > 24]
             self.assertGreater(len(texts), 12)
             for a, b in itertools.combinations(texts, 2):
                 i = a.intersected(b)

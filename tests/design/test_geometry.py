@@ -22,30 +22,30 @@ class TestDemoHouse(unittest.TestCase):
         self.assertAlmostEqual(self.g.total_area_m2 / FT**2, 2288, delta=0.3)
 
     def test_areas_against_shapely(self):
-        for room, area in zip(self.g.rooms, self.g.area_m2, strict=True):
+        for room, area in zip(demo().rooms, self.g.area_m2, strict=True):
             self.assertAlmostEqual(area, Polygon(room.outline_m).area, places=9)
 
     def test_living_has_288_ft2_outside(self):
         self.assertAlmostEqual(self.g.exposed_wall_m2[0] / FT**2, 32 * 9, delta=0.1)
 
     def test_study_east_wall_is_part_outdoors_part_garage(self):
-        study = next(i for i, r in enumerate(self.g.rooms) if r.id == "study")
+        study = next(i for i, r in enumerate(demo().rooms) if r.id == "study")
         east = sorted(
             (w.other, round(w.length_m / FT, 2)) for w in self.g.walls if w.room == study and w.compass == "E"
         )
         self.assertEqual(east, [("garage", 5.5), ("outdoors", 5.5)])
 
     def test_upper_rooms_see_no_garage(self):
-        upper = {i for i, r in enumerate(self.g.rooms) if r.storey == "upper"}
+        upper = {i for i, r in enumerate(demo().rooms) if r.storey == "upper"}
         self.assertFalse([w for w in self.g.walls if w.room in upper and w.other == "garage"])
 
     def test_perimeter_closes(self):
-        ground = {i for i, r in enumerate(self.g.rooms) if r.storey == "ground"}
+        ground = {i for i, r in enumerate(demo().rooms) if r.storey == "ground"}
         outside = sum(w.length_m for w in self.g.walls if w.room in ground and w.other != "heated")
         self.assertAlmostEqual(outside / FT, 2 * (44 + 26), delta=0.05)
 
     def test_ceilings_and_floors(self):
-        for i, r in enumerate(self.g.rooms):
+        for i, r in enumerate(demo().rooms):
             ground = r.storey == "ground"
             self.assertEqual(self.g.ceiling_attic_m2[i] == 0, ground, r.name)
             self.assertEqual(self.g.floor_slab_m2[i] > 0, ground, r.name)
@@ -58,7 +58,7 @@ class TestDemoHouse(unittest.TestCase):
     def test_label_points_lie_inside(self):
         from shapely.geometry import Point
 
-        for room, at in zip(self.g.rooms, self.g.centre_m, strict=True):
+        for room, at in zip(demo().rooms, self.g.centre_m, strict=True):
             self.assertTrue(Polygon(room.outline_m).contains(Point(at)), room.name)
 
 

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
-from murvan.model import Build, replace, replace_part
+from murvan.model import Build, Exhaust, replace, replace_part
 from murvan.model.edit import changed
 from murvan.model.shape import set_wall_length
 from tests.houses import INCH, box, demo, demo_results
@@ -41,6 +41,12 @@ def same(a, b):
 
 
 EDITS = {
+    "name": lambda j: replace(j, "rooms", "living", name="Parlour"),
+    "transfer": lambda j: replace(j, "rooms", "bed1", transfer=None),
+    "exhaust": lambda j: replace(j, "rooms", "bath", exhaust=Exhaust(flow_m3_s=0.03, continuous=True)),
+    "use": lambda j: replace(j, "rooms", "kitchen", use="other"),
+    "door": lambda j: replace(j, "openings", "D6", width_m=0.4),
+    "filter": lambda j: replace_part(j, "system", filter_pa=60.0),
     "people": lambda j: replace(j, "rooms", "living", people=5.0),
     "glass": lambda j: replace(j, "openings", "G1", width_m=2.0),
     "diameter": lambda j: replace(j, "runs", "A4", diameter_m=6 * INCH),

@@ -12,30 +12,53 @@ GAP = 3.0
 Array = NDArray[np.float64]
 
 
+class _Blocks:
+    """Rectangles in one growing array (n, 4: left, top, right, bottom)."""
+
+    def __init__(self) -> None:
+        self._rows = np.empty((64, 4))
+        self._n = 0
+
+    @property
+    def array(self) -> Array:
+        return self._rows[: self._n]
+
+    def add(self, left: float, top: float, right: float, bottom: float) -> None:
+        if self._n == len(self._rows):
+            self._rows = np.concatenate([self._rows, np.empty_like(self._rows)])
+        self._rows[self._n] = (left, top, right, bottom)
+        self._n += 1
+
+
 class Labels:
     """Collects what is taken and finds the least bad place for the next text."""
 
     def __init__(self, bounds: QRectF) -> None:
         self.bounds = bounds
-        self.hard: list[QRectF] = []
-        """Texts: never covered."""
-        self.soft: list[QRectF] = []
-        """Lines and fills: covered only when nothing else is left."""
+        self._hard, self._soft = _Blocks(), _Blocks()
+
+    @property
+    def texts(self) -> list[QRectF]:
+        """Every place taken by a text."""
+        return [QRectF(a, b, c - a, d - b) for a, b, c, d in self._hard.array.tolist()]
 
     def block(self, rect: QRectF) -> None:
-        self.hard.append(rect)
+        """Keep a text's place: it is never covered."""
+        self._hard.add(*_corners(rect))
 
     def avoid(self, rect: QRectF) -> None:
-        self.soft.append(rect)
+        """A line or fill, covered only when nothing else is left."""
+        self._soft.add(*_corners(rect))
 
     def avoid_line(self, points: list[QPointF], width: float) -> None:
         """A thick polyline as a row of squares."""
+        half = width / 2
         for a, b in zip(points, points[1:], strict=False):
             length = max(abs(b.x() - a.x()), abs(b.y() - a.y()))
             steps = max(1, int(length / max(width, 6.0)))
             for k in range(steps + 1):
                 x, y = a.x() + (b.x() - a.x()) * k / steps, a.y() + (b.y() - a.y()) * k / steps
-                self.soft.append(QRectF(x - width / 2, y - width / 2, width, width))
+                self._soft.add(x - half, y - half, x + half, y + half)
 
     def costs(self, rects: Array) -> Array:
         """Cost of each candidate (k, 4: left, top, right, bottom): texts weigh a hundred times what lines do."""
@@ -43,24 +66,26 @@ class Labels:
         area = (rects[:, 2] - rects[:, 0]) * (rects[:, 3] - rects[:, 1])
         total = 100.0 * (area - inside)
         big = rects + np.array([-GAP, -GAP, GAP, GAP])
-        for blocks, weight in ((self.hard, 100.0), (self.soft, 1.0)):
-            if blocks:
-                total = total + weight * _overlaps(big, np.array([_corners(b) for b in blocks])).sum(axis=1)
-        return total
+        for blocks, weight in ((self._hard, 100.0), (self._soft, 1.0)):
+            total = total + weight * _overlaps(big, blocks.array).sum(axis=1)
+        return np.asarray(total)
 
     def place(self, size: QSizeF, centres: Iterable[QPointF], worst: float = float("inf")) -> QRectF | None:
         """The cheapest of the candidate centres, earlier ones first; None when even that costs more than `worst`."""
-        spots = list(centres)
-        if not spots:
+        return self.place_at(size, np.array([(c.x(), c.y()) for c in centres]), worst)
+
+    def place_at(self, size: QSizeF, centres: Array, worst: float = float("inf")) -> QRectF | None:
+        """The same with the centres as an array (k, 2)."""
+        if len(centres) == 0:
             return None
-        w, h = size.width() / 2, size.height() / 2
-        rects = np.array([(c.x() - w, c.y() - h, c.x() + w, c.y() + h) for c in spots])
-        costs = self.costs(rects) + 0.02 * np.arange(len(spots))
+        half = np.array([size.width() / 2, size.height() / 2])
+        rects = np.concatenate([centres - half, centres + half], axis=1)
+        costs = self.costs(rects) + 0.02 * np.arange(len(centres))
         k = int(np.argmin(costs))
         if costs[k] > worst:
             return None
         best = QRectF(rects[k, 0], rects[k, 1], size.width(), size.height())
-        self.hard.append(best)
+        self.block(best)
         return best
 
 

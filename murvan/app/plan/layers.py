@@ -5,6 +5,8 @@ from __future__ import annotations
 from math import atan2, cos, degrees, hypot, pi, sin
 from typing import TYPE_CHECKING
 
+import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
 
@@ -577,6 +579,36 @@ def room_texts(p: QPainter, v: PlanView) -> None:
         _block(p, v, r.id, box, shape, lines, auto)
 
 
+STEPS = np.array(
+    sorted(
+        ((a * 0.07, b * 0.07) for a in range(-6, 7) for b in range(-6, 7)), key=lambda d: d[0] * d[0] + d[1] * d[1]
+    )
+)
+
+
+def _spots_inside(v: PlanView, room: str, shape: QPolygonF, box: QRectF, size: QSizeF) -> NDArray[np.float64]:
+    """Centres at which a text of `size` lies wholly inside the room, the room's own centre first."""
+    centre = v.room_centre(room)
+    at = np.array([centre.x(), centre.y()])
+    centres = at + STEPS * np.array([box.width(), box.height()])
+    w, h = size.width() / 2 + 4, size.height() / 2
+    inside = np.ones(len(centres), bool)
+    corners = [(shape.at(k).x(), shape.at(k).y()) for k in range(shape.count())]
+    for dx, dy in ((-w, -h), (w, -h), (-w, h), (w, h)):
+        inside &= _within(centres + np.array([dx, dy]), corners)
+    return np.concatenate([at[None, :], centres[inside]])
+
+
+def _within(points: NDArray[np.float64], corners: list[tuple[float, float]]) -> NDArray[np.bool_]:
+    """Which points lie inside a polygon (even-odd)."""
+    x, y = points[:, 0], points[:, 1]
+    out = np.zeros(len(points), bool)
+    for (x0, y0), (x1, y1) in zip(corners, corners[1:] + corners[:1], strict=True):
+        if y0 != y1:
+            out ^= ((y0 > y) != (y1 > y)) & (x < (x1 - x0) * (y - y0) / (y1 - y0) + x0)
+    return out
+
+
 def _block(
     p: QPainter,
     v: PlanView,
@@ -607,18 +639,7 @@ def _block(
         size = QSizeF(max(widths), sum(heights))
         if all(s <= 9.5 for _, _, s, _, _ in lines):
             break
-    centre = v.room_centre(room)
-    spots = [centre]
-    steps = [k * 0.07 for k in range(-6, 7)]
-    for dx, dy in sorted(((a, b) for a in steps for b in steps), key=lambda d: d[0] ** 2 + d[1] ** 2):
-        c = QPointF(centre.x() + dx * box.width(), centre.y() + dy * box.height())
-        rect = QRectF(c.x() - size.width() / 2 - 4, c.y() - size.height() / 2, size.width() + 8, size.height())
-        if all(
-            shape.containsPoint(q, Qt.FillRule.OddEvenFill)
-            for q in (rect.topLeft(), rect.topRight(), rect.bottomLeft(), rect.bottomRight())
-        ):
-            spots.append(c)
-    r = v.labels.place(size, spots)
+    r = v.labels.place_at(size, _spots_inside(v, room, shape, box, size))
     if r is None:
         return
     if across:
