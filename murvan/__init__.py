@@ -11,4 +11,9 @@ The packages, in the order a job flows through them:
     app        the window
 """
 
+import os
+
+# Murvan's matrices are small: a second BLAS thread costs more than it gives and fights with the window
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
 __version__ = "0.1.0"

@@ -3,6 +3,7 @@
 import itertools
 import time
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QKeySequence
 
@@ -110,14 +111,14 @@ class TestLabels(WindowTest):
     def test_lines_are_avoided_before_they_are_covered(self):
         labels = Labels(QRectF(0, 0, 400, 300))
         labels.avoid_line([QPointF(0, 150), QPointF(400, 150)], 20)
-        r = labels.place(QSizeF(60, 18), [QPointF(200, 150), QPointF(200, 100)])
+        r = labels.place(QSizeF(60, 18), np.array([[200.0, 150.0], [200.0, 100.0]]))
         self.assertLess(r.bottom(), 140)
 
     def test_stays_inside_and_gives_up_when_told(self):
         labels = Labels(QRectF(0, 0, 100, 50))
-        self.assertTrue(labels.bounds.contains(labels.place(QSizeF(60, 18), [QPointF(0, 0), QPointF(50, 25)])))
-        self.assertIsNone(labels.place(QSizeF(90, 40), [QPointF(50, 25)], worst=10.0))
-        self.assertIsNone(labels.place(QSizeF(9, 9), []))
+        self.assertTrue(labels.bounds.contains(labels.place(QSizeF(60, 18), np.array([[0.0, 0.0], [50.0, 25.0]]))))
+        self.assertIsNone(labels.place(QSizeF(90, 40), np.array([[50.0, 25.0]]), worst=10.0))
+        self.assertIsNone(labels.place(QSizeF(9, 9), np.empty((0, 2))))
 
     def test_demo_duct_labels_do_not_overlap(self):
         self.window.open_demo()

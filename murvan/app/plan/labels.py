@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
@@ -70,12 +68,8 @@ class Labels:
             total = total + weight * _overlaps(big, blocks.array).sum(axis=1)
         return np.asarray(total)
 
-    def place(self, size: QSizeF, centres: Iterable[QPointF], worst: float = float("inf")) -> QRectF | None:
-        """The cheapest of the candidate centres, earlier ones first; None when even that costs more than `worst`."""
-        return self.place_at(size, np.array([(c.x(), c.y()) for c in centres]), worst)
-
-    def place_at(self, size: QSizeF, centres: Array, worst: float = float("inf")) -> QRectF | None:
-        """The same with the centres as an array (k, 2)."""
+    def place(self, size: QSizeF, centres: Array, worst: float = float("inf")) -> QRectF | None:
+        """The cheapest of the candidate centres (k, 2), earlier first; None when even that costs more than `worst`."""
         if len(centres) == 0:
             return None
         half = np.array([size.width() / 2, size.height() / 2])
@@ -100,22 +94,13 @@ def _overlaps(a: Array, b: Array) -> Array:
     return np.asarray(np.maximum(w, 0) * np.maximum(h, 0), float)
 
 
-def around(at: QPointF, size: QSizeF, distance: float = 12.0) -> list[QPointF]:
-    """Candidate centres about a point: beside, above, below, and the corners, then farther out."""
-    out = []
-    for d in (distance, distance + 10, distance + 24, distance + 44):
-        w, h = size.width() / 2 + d, size.height() / 2 + d
-        out += [
-            QPointF(at.x() + dx, at.y() + dy)
-            for dx, dy in (
-                (w, 0),
-                (-w, 0),
-                (0, -h),
-                (0, h),
-                (w, -h * 0.8),
-                (-w, -h * 0.8),
-                (w, h * 0.8),
-                (-w, h * 0.8),
-            )
-        ]
-    return out
+DIRECTIONS = np.array([(1, 0), (-1, 0), (0, -1), (0, 1), (1, -0.8), (-1, -0.8), (1, 0.8), (-1, 0.8)], float)
+RINGS = np.array([0.0, 10.0, 24.0, 44.0])
+
+
+def around(at: QPointF, size: QSizeF, distance: float = 12.0, rings: int = 4) -> Array:
+    """Candidate centres (k, 2) about a point: beside, above, below, and the corners, then farther out."""
+    half = np.array([size.width() / 2, size.height() / 2])
+    reach = half + distance + RINGS[:rings, None]
+    offsets = DIRECTIONS[None, :, :] * reach[:, None, :]
+    return np.asarray(offsets.reshape(-1, 2) + np.array([at.x(), at.y()]))

@@ -317,18 +317,13 @@ def _draw_run(p: QPainter, v: PlanView, run: DuctRun, faint: bool) -> None:
     if flex:
         rib = QColor(light)
         rib.setAlpha(90)
-        p.setPen(QPen(rib, 1))
-        n = int(path.length() / 4)
-        for k in range(1, n):
-            _across(p, path, k / n, width - 2)
+        # ribs: one stroke with a pen as wide as the duct and short dashes
+        pen = QPen(rib, width - 2, Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
+        pen.setDashPattern([1.0 / (width - 2), 3.0 / (width - 2)])
+        p.setPen(pen)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawPath(path)
     _chevrons(p, path, width, run.side == "return", light, flex)
-
-
-def _across(p: QPainter, path: QPainterPath, at: float, width: float) -> None:
-    c = path.pointAtPercent(at)
-    a = path.angleAtPercent(at) * pi / 180
-    n = QPointF(sin(a), cos(a)) * (width / 2)
-    p.drawLine(c - n, c + n)
 
 
 def _chevrons(p: QPainter, path: QPainterPath, width: float, backwards: bool, color: QColor, flex: bool) -> None:
@@ -517,13 +512,10 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
         tag_w = paint.text_width(run.tag, 11.5, 700) + 12
         body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16
         size = QSizeF(tag_w + body_w, 18)
-        spots = [
-            c
-            for at in (0.5, 0.65, 0.35, 0.8, 0.2)
-            for c in around(path.pointAtPercent(at), size, run_width_px(v, run) / 2 - 2)[:8]
-        ]
-        spots += around(path.pointAtPercent(1.0), size, 12)
-        r = v.labels.place(size, spots)
+        beside_duct = run_width_px(v, run) / 2 - 2
+        spots = [around(path.pointAtPercent(at), size, beside_duct, 1) for at in (0.5, 0.65, 0.35, 0.8, 0.2)]
+        spots.append(around(path.pointAtPercent(1.0), size))
+        r = v.labels.place(size, np.concatenate(spots))
         if r is None:
             continue
         on = run.id == chosen
@@ -639,7 +631,7 @@ def _block(
         size = QSizeF(max(widths), sum(heights))
         if all(s <= 9.5 for _, _, s, _, _ in lines):
             break
-    r = v.labels.place_at(size, _spots_inside(v, room, shape, box, size))
+    r = v.labels.place(size, _spots_inside(v, room, shape, box, size))
     if r is None:
         return
     if across:

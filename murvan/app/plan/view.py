@@ -5,7 +5,17 @@ from __future__ import annotations
 from math import hypot
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QResizeEvent,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app import paint
@@ -49,7 +59,7 @@ class PlanView(QWidget):
         self.origin = QPointF(40, 40)
         self.tool = "select"
         self.labels = Labels(QRectF())
-        self.hint: tuple[str, str] | None = None
+        self._picture: QPixmap | None = None
         self._fitted = True
         self._drag: QPointF | None = None
         self._hover: tuple[str, str] | None = None
@@ -76,7 +86,7 @@ class PlanView(QWidget):
         self._hanging = {p.id for p in results.cuts.pieces if not p.hung} if results and lens.pieces else set()
         if self._fitted and new_shape:
             self.fit()
-        self.update()
+        self.redraw()
 
     @property
     def measures(self) -> Geometry | None:
@@ -199,7 +209,7 @@ class PlanView(QWidget):
         left = MARGIN.left() + max(0.0, (w - self.scale * (x1 - x0)) / 2)
         top = MARGIN.top() + (h - self.scale * (y1 - y0)) / 2
         self.origin = QPointF(left - x0 * self.scale, top - y0 * self.scale)
-        self.update()
+        self.redraw()
 
     def zoom(self, factor: float, about: QPointF) -> None:
         new = min(max(self.scale * factor, 4.0), 800.0)
@@ -207,21 +217,39 @@ class PlanView(QWidget):
         self.scale = new
         self.origin = QPointF(about.x() - x * new, about.y() - y * new)
         self._fitted = False
-        self.update()
+        self.redraw()
 
     def pan(self, by: QPointF) -> None:
         self.origin += by
         self._fitted = False
-        self.update()
+        self.redraw()
 
     # ---- events ----
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
+        ratio = self.devicePixelRatioF()
+        if self._picture is None or self._picture.devicePixelRatioF() != ratio:
+            self._picture = QPixmap(self.size() * ratio)
+            self._picture.setDevicePixelRatio(ratio)
+            self._draw(QPainter(self._picture))
         p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.drawPixmap(0, 0, self._picture)
+        self._draw_hover(p)
+        self._draw_tape(p)
+
+    def redraw(self) -> None:
+        """Draw the plan anew at the next paint; the pointer's marks alone need only `update`."""
+        self._picture = None
+        self.update()
+
+    def _draw(self, p: QPainter) -> None:
+        """All layers of the plan."""
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), self.theme("paper"))
         if not self.job.rooms:
             layers.grid(p, self)
+            p.end()
             return
         self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8))
         layers.reserve_note(self)
@@ -250,8 +278,7 @@ class PlanView(QWidget):
         if lens.dimensions:
             layers.dimensions(p, self)
         layers.note(p, self)
-        self._draw_hover(p)
-        self._draw_tape(p)
+        p.end()
 
     def _draw_hover(self, p: QPainter) -> None:
         if self._hover is None or self._hover[0] != "room" or not self.has_room(self._hover[1]):
@@ -279,6 +306,7 @@ class PlanView(QWidget):
 
     def resizeEvent(self, e: QResizeEvent | None) -> None:
         super().resizeEvent(e)
+        self.redraw()
         if self._fitted:
             self.fit()
 
