@@ -5,7 +5,17 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import (
+    QBrush,
+    QColor,
+    QFontMetricsF,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPolygonF,
+    QStaticText,
+    QTransform,
+)
 
 from murvan.app.theme import Theme, font, icon
 
@@ -25,6 +35,16 @@ def _metrics(size: float, weight: int) -> QFontMetricsF:
 def text_width(text: str, size: float, weight: int = 500) -> float:
     """Width of a text in pixels."""
     return _metrics(size, weight).horizontalAdvance(text)
+
+
+@lru_cache(maxsize=8192)
+def _laid_out(text: str, size: float, weight: int) -> QStaticText:
+    """A text whose glyphs are placed once: the same figures are drawn at every repaint."""
+    laid = QStaticText(text)
+    laid.setTextFormat(Qt.TextFormat.PlainText)
+    laid.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
+    laid.prepare(QTransform(), font(size, weight))
+    return laid
 
 
 @lru_cache(maxsize=4096)
@@ -67,7 +87,7 @@ def text(
     left = x - (w if align == "r" else w / 2 if align == "c" else 0)
     p.setFont(font(size, weight))
     p.setPen(color)
-    p.drawText(QPointF(left, baseline), s)
+    p.drawStaticText(QPointF(left, baseline - _metrics(size, weight).ascent()), _laid_out(s, size, weight))
     return w
 
 

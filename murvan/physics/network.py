@@ -12,12 +12,14 @@ one call. Large circuits use a sparse factorisation.
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg.lapack import dposv
 
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
 from murvan.physics.ductflow import friction_factor
@@ -49,6 +51,8 @@ class FanCurve:
 
     def __call__(self, flow: Array) -> tuple[Array, Array]:
         """Rise and its derivative to flow, any shape."""
+        if np.ndim(flow) == 0:
+            return self._single(float(flow))
         i = np.clip(np.searchsorted(self.flow, flow) - 1, 0, len(self.flow) - 2)
         q0, h = self.flow[i], self.flow[i + 1] - self.flow[i]
         t = (flow - q0) / h
@@ -61,6 +65,24 @@ class FanCurve:
         value = np.where(high, self.rise[-1] + self.slope[-1] * (flow - self.flow[-1]), value)
         slope = np.where(low, self.slope[0], np.where(high, self.slope[-1], slope))
         return value, slope
+
+    @cached_property
+    def _points(self) -> tuple[list[float], list[float], list[float]]:
+        return self.flow.tolist(), self.rise.tolist(), self.slope.tolist()
+
+    def _single(self, q: float) -> tuple[Array, Array]:
+        """The same for one flow, without the cost of arrays."""
+        flow, rise, slope = self._points
+        if q < flow[0]:
+            return np.asarray(rise[0] + slope[0] * (q - flow[0])), np.asarray(slope[0])
+        if q > flow[-1]:
+            return np.asarray(rise[-1] + slope[-1] * (q - flow[-1])), np.asarray(slope[-1])
+        i = min(max(bisect_left(flow, q) - 1, 0), len(flow) - 2)
+        h = flow[i + 1] - flow[i]
+        t = (q - flow[i]) / h
+        p0, p1, m0, m1 = rise[i], rise[i + 1], slope[i] * h, slope[i + 1] * h
+        a, b = 2 * p0 + m0 - 2 * p1 + m1, -3 * p0 - 2 * m0 + 3 * p1 - m1
+        return np.asarray(p0 + t * (m0 + t * (b + t * a))), np.asarray((m0 + t * (2 * b + 3 * a * t)) / h)
 
 
 @dataclass(frozen=True)
@@ -163,7 +185,7 @@ def solve(
     *,
     k: Array | None = None,
     first_flow: Array | None = None,
-    tolerance_pa: float = 1e-7,
+    tolerance_pa: float = 1e-6,
     most_steps: int = 80,
     injection: Array | None = None,
 ) -> NetworkSolution:
@@ -183,7 +205,7 @@ def solve(
         np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
     )
     incidence = c.incidence
-    sparse = c.nodes > DENSE_LIMIT
+    sparse = not isinstance(incidence, np.ndarray)
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)
     worst, worst_before = np.inf, np.inf
@@ -241,6 +263,10 @@ def _solve_nodes(incidence: Any, d: Array, rhs: Array, sparse: bool) -> Array:
     """Pressures from A D A^T p = -rhs."""
     if not sparse:
         matrix = (incidence * d[..., None, :]) @ incidence.T
+        if d.ndim == 1:
+            _, pressure, info = dposv(matrix, -rhs)  # symmetric, positive definite
+            if info == 0:
+                return np.asarray(pressure)
         return np.asarray(np.linalg.solve(matrix, -rhs[..., None])[..., 0])
     from scipy.sparse import diags
     from scipy.sparse.linalg import splu

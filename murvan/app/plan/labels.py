@@ -49,9 +49,17 @@ class Labels:
         self._soft.add(*_corners(rect))
 
     def avoid_line(self, points: list[QPointF], width: float) -> None:
-        """A thick polyline as a row of squares."""
+        """A thick polyline: one rectangle a straight piece, a row of squares along a slanting one."""
         half = width / 2
         for a, b in zip(points, points[1:], strict=False):
+            if abs(b.x() - a.x()) < 1 or abs(b.y() - a.y()) < 1:
+                self._soft.add(
+                    min(a.x(), b.x()) - half,
+                    min(a.y(), b.y()) - half,
+                    max(a.x(), b.x()) + half,
+                    max(a.y(), b.y()) + half,
+                )
+                continue
             length = max(abs(b.x() - a.x()), abs(b.y() - a.y()))
             steps = max(1, int(length / max(width, 6.0)))
             for k in range(steps + 1):
