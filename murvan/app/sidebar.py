@@ -200,7 +200,9 @@ class Rail(QWidget):
         p.drawRect(QRectF(x + w, y - 4.5, w, 5))
         unit = "ft" if not self.si else "m"
         for k, label in enumerate(("0", str(nice), f"{2 * nice} {unit}")):
-            paint.text(p, x + k * w, y + 14, label, 11, 500, t("ink2"), "l" if k == 0 else "c" if k == 1 else "c")
+            half = paint.text_width(label, 11, 500) / 2
+            at = min(max(x + k * w, x + half), RAIL_WIDTH - 4 - half)
+            paint.text(p, at, y + 14, label, 11, 500, t("ink2"), "c")
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
+from murvan.model.edit import make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Reading
 from murvan.units import UnitError, Units, number, parse, unit
@@ -77,21 +78,21 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, 
         raise JobValueError(f"Line {line}: the phase is “{phase}”; before or after is meant.")
     try:
         value = parse(KIND[quantity], f"{cell('value')} {cell('unit')}".strip(), units)
-        if quantity == "flow" and not 0 <= value < 50:
-            raise UnitError("a flow can't be negative or so large")
-        return Reading(
-            id=new_id,
-            place=place,
-            quantity=quantity,
-            value=value,
-            phase=phase,  # type: ignore[arg-type]
-            instrument=cell("instrument")[:200],
-            taken=cell("taken")[:40],
-            person=cell("person")[:40],
-            note=cell("note")[:1000],
-        )
-    except (UnitError, ValueError) as exc:
-        raise JobValueError(f"Line {line}, value: {str(exc).splitlines()[0]}") from None
+    except UnitError as exc:
+        raise JobValueError(f"Line {line}, value: {exc}") from None
+    return make(
+        Reading,
+        f"Line {line}, value",
+        id=new_id,
+        place=place,
+        quantity=quantity,
+        value=value,
+        phase=phase,
+        instrument=cell("instrument")[:200],
+        taken=cell("taken")[:40],
+        person=cell("person")[:40],
+        note=cell("note")[:1000],
+    )
 
 
 def _free_id(taken: set[str]) -> str:

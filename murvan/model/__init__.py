@@ -1,6 +1,6 @@
 """The job as data: frozen, validated, versioned. It opens and saves itself and computes nothing."""
 
-from murvan.model.edit import insert, remove, replace, replace_part
+from murvan.model.edit import insert, make, remove, replace, replace_part
 from murvan.model.errors import InUseError, JobError, JobFileError, JobValueError
 from murvan.model.files import load_job, save_job
 from murvan.model.job import (
@@ -63,6 +63,7 @@ __all__ = [
     "Zone",
     "insert",
     "load_job",
+    "make",
     "remove",
     "replace",
     "replace_part",

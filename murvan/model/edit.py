@@ -36,6 +36,14 @@ def changed(record: M, where: str = "", **changes: Any) -> M:
         raise JobValueError(first_problem(exc, raw, where or _name(record))) from None
 
 
+def make(kind: type[M], where: str, **fields: Any) -> M:
+    """A new record. Raises JobValueError; the text names `where` and the field."""
+    try:
+        return kind.model_validate(fields)
+    except ValidationError as exc:
+        raise JobValueError(first_problem(exc, fields, where)) from None
+
+
 def replace(job: Job, collection: str, item_id: str, **changes: Any) -> Job:
     """The job with one record of `collection` changed. Raises JobValueError."""
     items = getattr(job, collection)

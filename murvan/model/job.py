@@ -387,6 +387,15 @@ class Reading(Record):
     uncertainty: float = Field(0.05, ge=0, le=1)
     note: str = Field("", max_length=1000)
 
+    @model_validator(mode="after")
+    def _possible(self) -> Reading:
+        low, high = {"flow": (0, 20), "leakage": (0, 20), "static": (-3000, 3000), "temperature": (-60, 120)}.get(
+            self.quantity, (0, 100000)
+        )
+        if not low <= self.value <= high:
+            raise ValueError(f"a {self.quantity} of {self.value:g} can't be read; allowed are {low} to {high} in SI")
+        return self
+
 
 class Job(Record):
     """Everything that is known and decided about one house."""

@@ -35,7 +35,7 @@ from murvan.design.airflow import explain_room
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.network import halls
 from murvan.design.rules import DOOR_LIMIT_PA
-from murvan.model import Exhaust, Job, Transfer, replace
+from murvan.model import Exhaust, Job, Transfer, make, replace
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant
 from murvan.physics.heat import whole_house_ventilation_m3_s
@@ -53,9 +53,10 @@ class AirStation(Station):
     def headline(self, view: View) -> Headline:
         total = view.r.airflow.total_m3_s
         unit = view.r.unit
-        per = total / (unit.nominal_w / 3516.85) if unit else None
+        size = (unit.nominal_w / (3516.85 if view.units == "ip" else 1000)) if unit else None
+        per = total / size if size else None
         zones = len({r.zone for r in view.job.rooms if r.zone})
-        second = f"{view.num('flow', per)}/ton" if per else "no unit yet"
+        second = f"{view.num('flow', per)}/{'ton' if view.units == 'ip' else 'kW'}" if per else "no unit yet"
         return Headline(
             self.mark(view),
             view.num("flow", total),
@@ -353,7 +354,8 @@ class AirStation(Station):
 
 
 def _exhaust(job: Job, room: str, flow: float) -> Job:
-    return replace(job, "rooms", room, exhaust=Exhaust(flow_m3_s=flow) if flow > 0 else None)
+    fan = make(Exhaust, "Exhaust fan", flow_m3_s=flow) if flow != 0 else None
+    return replace(job, "rooms", room, exhaust=fan)
 
 
 def way_back(view: View, room_id: str) -> str:

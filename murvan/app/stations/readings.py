@@ -39,7 +39,7 @@ from murvan.field import diagnosis
 from murvan.field.readings import default_quantity, next_id
 from murvan.field.verdict import MARKS, RegisterVerdict
 from murvan.field.verdict import explain as explain_verdict
-from murvan.model import Job, Reading, insert
+from murvan.model import Job, Reading, insert, make
 
 COLOR = {"good": "good", "look": "look", "fails": "fails", "none": "outline"}
 
@@ -301,7 +301,9 @@ def add_reading(job: Job, place: str, value: float) -> Job:
     return insert(
         job,
         "readings",
-        Reading(
+        make(
+            Reading,
+            f"Reading of {place}",
             id=next_id(job),
             place=place,
             quantity=quantity,
@@ -309,7 +311,7 @@ def add_reading(job: Job, place: str, value: float) -> Job:
             instrument="typed",
             taken=datetime.now().strftime("%a %H:%M"),
         ),
-    )  # type: ignore[arg-type]
+    )
 
 
 def chosen_register(view: View) -> RegisterVerdict | None:

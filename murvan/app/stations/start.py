@@ -36,12 +36,12 @@ from murvan.units import text
 PROMISES = (
     ("House", "draw the shell", "areas, walls, glass"),
     ("Loads", "heat in, heat out", "by room, by cause"),
-    ("Equipment", "size it", "capacity and balance"),
-    ("Air", "move it", "room air, the way back"),
+    ("Equipment", "size it", "capacity, balance"),
+    ("Air", "move it", "and bring it back"),
     ("Ducts", "carry it", "sizes and static"),
-    ("Build", "cut and hang it", "pieces to buy and hang"),
-    ("Readings", "prove it", "hood, gauge, suspects"),
-    ("Handover", "sign it", "sheets for the owner"),
+    ("Build", "cut and hang it", "pieces to hang"),
+    ("Readings", "prove it", "hood, suspects"),
+    ("Handover", "sign it", "sheets that print"),
 )
 STOREYS = {"1": ("Ground",), "2": ("Ground", "Upper"), "3": ("Ground", "Upper", "Top")}
 
@@ -171,7 +171,7 @@ def card(job: Job, prefs: Prefs, start: Callable[[], None], command: Callable[[s
             fields,
             List_("The weather there", "typical", weather),
             List_("Set once on this machine", "", machine),
-            Buttons((Button("start", "Start drawing", "Ctrl+N", start, True),)),
+            Buttons((Button("start", "Start the job", "Ctrl+N", start, True),)),
         ),
     )
 
