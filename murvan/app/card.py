@@ -333,7 +333,12 @@ class CardView(QScrollArea):
         s = self.spec
         if s is None:
             return 0.0
-        return 54.0 + (58.0 if s.hero else 0.0) + (10.0 if not s.hero and s.hero_note else 0.0) + 14.0
+        lines = len(self._note_lines(s))
+        return 68.0 + (58.0 if s.hero else 10.0 if lines else 0.0) + 15.0 * max(lines - 1, 0)
+
+    def _note_lines(self, s: Card) -> list[str]:
+        """The note below the title, in as many lines as it needs."""
+        return paint.wrap(s.hero_note, 12, WIDTH - 2 * PAD) if s.hero_note else []
 
     def _section_height(self, s: Section) -> float:
         if isinstance(s, Bars):
@@ -392,7 +397,8 @@ class CardView(QScrollArea):
         if s.hero:
             self._paint_hero(p, t, s, right)
         elif s.hero_note:
-            paint.text(p, PAD, 68, s.hero_note, 12, 500, t("ink2"), width=right - PAD)
+            for k, line in enumerate(self._note_lines(s)):
+                paint.text(p, PAD, 68 + 15 * k, line, 12, 500, t("ink2"))
 
     def _paint_hero(self, p: QPainter, t: Theme, s: Card, right: float) -> None:
         x = float(PAD)
@@ -410,9 +416,9 @@ class CardView(QScrollArea):
         for k, (value, unit_, role) in enumerate(s.side[:2]):
             color = t("ink3") if self.stale else t(role)
             paint.value_unit(p, right, 78 + 22 * k, value, unit_, 17, 700, color, t("ink2"), "r", 12)
-        note_width = right - PAD - (widest + 10 if len(s.side) > 2 else 0)
         if s.hero_note:
-            paint.text(p, PAD, 112, s.hero_note, 12, 500, t("ink2"), width=note_width)
+            for k, line in enumerate(self._note_lines(s)):
+                paint.text(p, PAD, 112 + 15 * k, line, 12, 500, t("ink2"))
 
     def _title(self, p: QPainter, t: Theme, y: float, title: str, note: str, key: str = "") -> None:
         right = WIDTH - PAD

@@ -302,7 +302,9 @@ class MainWindow(QMainWindow):
 
     def _headline(self, station: Station, view: View) -> Headline:
         missing = station.missing(view)
-        return Headline("none", "–", "", missing) if missing else station.headline(view)
+        if missing:
+            return Headline("none", "–", "", missing.partition(":")[0].removeprefix(station.name).strip())
+        return station.headline(view)
 
     def _show_missing(self, view: View, missing: str) -> None:
         """A later station opened early: the plan, and the one thing that is missing."""

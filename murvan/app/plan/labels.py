@@ -78,19 +78,28 @@ class Labels:
             total = total + weight * _overlaps(big, blocks.array).sum(axis=1)
         return np.asarray(total)
 
-    def place(self, size: QSizeF, centres: Array, worst: float = float("inf")) -> QRectF | None:
-        """The cheapest of the candidate centres (k, 2), earlier first; None when even that costs more than `worst`."""
+    def best(self, size: QSizeF, centres: Array, extra: Array | float = 0.0) -> tuple[QRectF, float] | None:
+        """The cheapest of the candidate centres (k, 2), earlier first, and its cost; nothing is taken yet.
+
+        `extra` is added to the candidates' own costs.
+        """
         if len(centres) == 0:
             return None
         half = np.array([size.width() / 2, size.height() / 2])
         rects = np.concatenate([centres - half, centres + half], axis=1)
-        costs = self.costs(rects) + RANK * np.arange(len(centres))
+        costs = self.costs(rects) + RANK * np.arange(len(centres)) + extra
         k = int(np.argmin(costs))
-        if costs[k] > worst:
+        return QRectF(rects[k, 0], rects[k, 1], size.width(), size.height()), float(costs[k])
+
+    def place(
+        self, size: QSizeF, centres: Array, worst: float = float("inf"), extra: Array | float = 0.0
+    ) -> QRectF | None:
+        """Take the best place; None when even that costs more than `worst`."""
+        found = self.best(size, centres, extra)
+        if found is None or found[1] > worst:
             return None
-        best = QRectF(rects[k, 0], rects[k, 1], size.width(), size.height())
-        self.block(best)
-        return best
+        self.block(found[0])
+        return found[0]
 
 
 def _corners(r: QRectF) -> tuple[float, float, float, float]:

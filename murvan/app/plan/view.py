@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import hypot
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QKeyEvent,
@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app import paint
 from murvan.app.document import Selection
-from murvan.app.plan import layers
+from murvan.app.plan import duct_layers, layers, texts
 from murvan.app.plan.labels import Labels
 from murvan.app.stations.base import Lens
 from murvan.app.theme import LIGHT, Theme
@@ -32,6 +32,7 @@ from murvan.model.job import DuctRun, Opening, Register, Room
 from murvan.units import Units, number, unit
 
 MARGIN = QRectF(30, 26, 20, 26)
+NOTE_ROOM = QSizeF(128, 66)
 PICK_PX = 7.0
 
 
@@ -195,21 +196,31 @@ class PlanView(QWidget):
         return [*(r.outline_m for r in self.job.rooms), *(s.outline_m for s in self.job.spaces)]
 
     def fit(self) -> None:
-        """The whole house in view, the same on every storey."""
-        points = [pt for o in self.job_outlines() for pt in o]
+        """The whole house in view, the same on every storey, clear of the note at the top right."""
         self._fitted = True
+        self._fit_below(MARGIN.top())
+        corner = self.width() - NOTE_ROOM.width()
+        for outline in self.job_outlines():
+            right, top = max(x for x, _ in outline), min(y for _, y in outline)
+            at = self.to_px(right, top)
+            if at.x() > corner and at.y() < NOTE_ROOM.height():
+                self._fit_below(NOTE_ROOM.height() + 6)
+                break
+        self.redraw()
+
+    def _fit_below(self, margin_top: float) -> None:
+        points = [pt for o in self.job_outlines() for pt in o]
         if not points:
             self.scale, self.origin = 46.0, QPointF(40, 40)
             return
         x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
         y0, y1 = min(y for _, y in points), max(y for _, y in points)
         w = max(self.width() - MARGIN.left() - MARGIN.width(), 50)
-        h = max(self.height() - MARGIN.top() - MARGIN.height(), 50)
+        h = max(self.height() - margin_top - MARGIN.height(), 50)
         self.scale = min(w / max(x1 - x0, 0.5), h / max(y1 - y0, 0.5))
         left = MARGIN.left() + max(0.0, (w - self.scale * (x1 - x0)) / 2)
-        top = MARGIN.top() + (h - self.scale * (y1 - y0)) / 2
+        top = margin_top + (h - self.scale * (y1 - y0)) / 2
         self.origin = QPointF(left - x0 * self.scale, top - y0 * self.scale)
-        self.redraw()
 
     def zoom(self, factor: float, about: QPointF) -> None:
         new = min(max(self.scale * factor, 4.0), 800.0)
@@ -252,7 +263,7 @@ class PlanView(QWidget):
             p.end()
             return
         self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8))
-        layers.reserve_note(self)
+        texts.reserve_note(self)
         layers.spaces(p, self)
         layers.rooms(p, self)
         layers.walls(p, self)
@@ -261,23 +272,23 @@ class PlanView(QWidget):
         layers.selection(p, self)
         lens = self.lens
         if lens.ducts or lens.ducts_faint:
-            layers.ducts(p, self)
-            layers.unit(p, self)
+            duct_layers.ducts(p, self)
+            duct_layers.unit(p, self)
             for run in self.runs():
-                self.labels.avoid_line(layers.run_points(self, run), layers.run_width_px(self, run))
+                self.labels.avoid_line(duct_layers.run_points(self, run), duct_layers.run_width_px(self, run))
         if lens.tags:
-            layers.tags(p, self)
-        layers.registers(p, self)
+            texts.tags(p, self)
+        duct_layers.registers(p, self)
         for draw in lens.overlay:
             p.save()
             draw(p, self)
             p.restore()
-        layers.room_texts(p, self)
+        texts.room_texts(p, self)
         if lens.ducts:
-            layers.duct_labels(p, self)
+            texts.duct_labels(p, self)
         if lens.dimensions:
-            layers.dimensions(p, self)
-        layers.note(p, self)
+            texts.dimensions(p, self)
+        texts.note(p, self)
         p.end()
 
     def _draw_hover(self, p: QPainter) -> None:
@@ -381,7 +392,7 @@ class PlanView(QWidget):
         if self.lens.ducts:
             best = min(
                 (
-                    (self._to_line(at, layers.run_points(self, r)) - layers.run_width_px(self, r) / 2, r.id)
+                    (self._to_line(at, duct_layers.run_points(self, r)) - duct_layers.run_width_px(self, r) / 2, r.id)
                     for r in self.runs()
                 ),
                 default=None,

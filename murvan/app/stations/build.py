@@ -44,6 +44,8 @@ class BuildStation(Station):
 
     def headline(self, view: View) -> Headline:
         n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        if not n:
+            return Headline("none", "–", "", "nothing to build")
         left = n - done
         return Headline(self.mark(view), str(done), f"of {n} pieces", f"{left} still to hang" if left else "all hung")
 
@@ -63,11 +65,13 @@ class BuildStation(Station):
         for _, r in on_storey(view):
             out.room_text[r.id] = [(r.name, "", 13, 600, "ink2")]
         left = [p for p in pieces if not p.hung]
-        out.note = (f"{len(left)} to hang", *(p.where for p in left[:2])) if left else ("All hung",)
+        out.note = (f"{len(left)} to hang", *(p.where for p in left[:2])) if left else ("All hung",) if pieces else ()
         return out
 
     def strip(self, view: View) -> Strip:
         n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        if not n:
+            return Strip("Hung so far", "–", ("nothing to build yet",), lambda p, r: None)
 
         def draw(p: QPainter, r: QRectF) -> None:
             t = view.theme

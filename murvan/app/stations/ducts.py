@@ -219,11 +219,11 @@ class DuctsStation(Station):
             Column("Runs", "", 72, "l"),
             Column("Air", view.unit("flow"), 64),
             Column("Size", view.unit("size"), 66),
-            Column("Length + fittings", view.unit("length"), 118),
+            Column("Length + fittings", view.unit("length"), 134),
             Column("Friction", view.unit("friction").replace("in wc", ""), 98),
-            Column("", "", 66),
+            Column("", "", 56),
             Column("Speed", view.unit("velocity"), 80),
-            Column("", "", 66),
+            Column("", "", 56),
             Column("Path", view.unit("pressure"), 80),
             Column("Excess", "", 62),
             Column("Damper", "", 62),
@@ -544,8 +544,8 @@ def _unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) 
         p.setPen(QPen(t("ink"), 1.3))
         p.setBrush(t("select_soft") if on else t("paper"))
         p.drawRect(QRectF(at, body_y, w * k, box.height_m * k))
-        paint.text(p, at + 4, body_y + box.height_m * k - 5, f.capitalize(), 11.5, 500, t("ink2"), width=w * k - 6)
-        paint.text(p, at + w * k / 2, body_y + box.height_m * k + 14, view.num("size", w), 11.5, 600, t("ink"), "c")
+        below = body_y + box.height_m * k + 14
+        paint.text(p, at + w * k / 2, below, f"{f[0].upper()} {view.num('size', w)}", 11, 600, t("ink"), "c", w * k)
         at += w * k
     xs["top"] = xs["north"]
     p.setPen(QPen(t("ink"), 1.3))

@@ -67,6 +67,8 @@ class House(Station):
         return ""
 
     def headline(self, view: View) -> Headline:
+        if not view.job.rooms:
+            return Headline("none", "–", "", "no rooms yet")
         n, s = len(view.job.rooms), len({r.storey for r in view.job.rooms})
         return Headline(
             self.mark(view),
@@ -78,7 +80,9 @@ class House(Station):
     def lens(self, view: View) -> Lens:
         g = view.r.geometry
         storeys = {
-            s.id: view.num("area", sum(g.area_m2[i] for i, r in enumerate(view.job.rooms) if r.storey == s.id), 0)
+            s.id: view.num(
+                "area", sum(g.area_m2[i] for i, r in enumerate(view.job.rooms) if r.storey == s.id) or None, 0
+            )
             for s in view.job.storeys
         }
         out = Lens(
@@ -131,6 +135,8 @@ class House(Station):
         return out
 
     def strip(self, view: View) -> Strip:
+        if not view.job.rooms:
+            return Strip("Shell, loss per degree", "–", ("no rooms yet",), lambda p, r: None)
         ld, c = view.r.loads, view.r.conditions
         parts = [
             (name, float(sum(ld.heating_parts[:, COLUMN[k]].sum() for k in keys)) / c.heating_difference_k, role)
@@ -216,11 +222,11 @@ class House(Station):
             None,
             (
                 Cell("House"),
-                Cell(view.num("area", g.total_area_m2, 0)),
+                Cell(view.num("area", g.total_area_m2 or None, 0)),
                 Cell(),
-                Cell(view.num("volume", g.total_volume_m3, 0)),
-                Cell(view.num("area", sum(g.exposed_wall_m2), 0)),
-                Cell(view.num("area", sum(glass), 0)),
+                Cell(view.num("volume", g.total_volume_m3 or None, 0)),
+                Cell(view.num("area", sum(g.exposed_wall_m2) or None, 0)),
+                Cell(view.num("area", sum(glass) or None, 0)),
                 Cell(),
                 Cell(f"{sum(glass) / g.total_area_m2:.0%}".replace("%", " %") if g.total_area_m2 else "–"),
                 Cell(),
@@ -254,7 +260,11 @@ class House(Station):
     def _room(self, view: View, i: int) -> Card:
         g, job = view.r.geometry, view.job
         if not job.rooms:
-            return Card("House", "No rooms yet", hero_note="Draw the outside walls first")
+            return Card(
+                "House",
+                "No rooms yet",
+                hero_note="R adds a room; its name, height and the length of its walls are set here",
+            )
         r = job.rooms[i]
         ua = float(view.r.loads.heating_parts[i].sum()) / view.r.conditions.heating_difference_k
         rows = []

@@ -109,6 +109,8 @@ class LoadsStation(Station):
         whole = ld.glass.hourly_w.sum(axis=1)
         i = room_index(view)
         mine = ld.glass.hourly_w[:, i] if len(view.job.rooms) else np.zeros(24)
+        if float(whole.max(initial=0.0)) <= 0:
+            return Strip("Sun through glass", "–", ("no windows yet",), lambda p, r: None)
         peak = int(whole.argmax()) + 1
         name = view.job.rooms[i].name if view.job.rooms else ""
 
@@ -118,7 +120,7 @@ class LoadsStation(Station):
         return Strip(
             "Sun through glass",
             f"{peak}:00",
-            (f"{view.text('kpower', float(whole.max()))} at its peak", "the whole house"),
+            (f"{view.text('kpower', float(whole.max()))} peak", "the whole house"),
             draw,
             keys=("[", "]"),
             click=lambda x, r: view.act.set_hour(

@@ -53,6 +53,8 @@ class ReadingsStation(Station):
 
     def headline(self, view: View) -> Headline:
         v = view.v
+        if not v.count:
+            return Headline("none", "–", "", "no registers")
         second = (
             f"{v.fails} fail{'s' if v.fails == 1 else ''} · {v.look} to look at"
             if v.fails or v.look

@@ -1,0 +1,264 @@
+"""Ducts, the unit and its registers on the plan."""
+
+from __future__ import annotations
+
+from math import cos, hypot, pi, sin
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
+
+from murvan.app import paint
+from murvan.app.plan.layers import polygon
+from murvan.design.ducts import run_kind
+from murvan.model.job import DuctRun
+
+if TYPE_CHECKING:
+    from murvan.app.plan.view import PlanView
+
+
+def run_points(v: PlanView, run: DuctRun) -> list[QPointF]:
+    return [v.to_px(*pt) for pt in run.path_m]
+
+
+def run_width_px(v: PlanView, run: DuctRun) -> float:
+    w = run.diameter_m if run.shape == "round" else run.width_m
+    return max((w or 0.15) * v.scale, 5.0)
+
+
+def run_path(points: list[QPointF], round_corners: float) -> QPainterPath:
+    path = QPainterPath(points[0])
+    for k in range(1, len(points)):
+        if k < len(points) - 1 and round_corners > 0:
+            a, b, c = points[k - 1], points[k], points[k + 1]
+            l1, l2 = hypot(b.x() - a.x(), b.y() - a.y()), hypot(c.x() - b.x(), c.y() - b.y())
+            r = min(round_corners, l1 * 0.45, l2 * 0.45)
+            if r > 1:
+                path.lineTo(b + (a - b) * (r / l1))
+                path.quadTo(b, b + (c - b) * (r / l2))
+                continue
+        path.lineTo(points[k])
+    return path
+
+
+def _outline(path: QPainterPath, width: float) -> QPainterPath:
+    stroker = QPainterPathStroker()
+    stroker.setWidth(width)
+    stroker.setCapStyle(Qt.PenCapStyle.FlatCap)
+    stroker.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return stroker.createStroke(path)
+
+
+def ducts(p: QPainter, v: PlanView) -> None:
+    """Runs with widths to scale: sheet plain, flex ribbed, chevrons with the flow."""
+    t = v.theme
+    faint = v.lens.ducts_faint
+    chosen = v.selected_path()
+    drawn = [r for r in v.runs() if run_kind(r) != "trunk"] + [r for r in v.runs() if run_kind(r) == "trunk"]
+    for run in drawn:
+        width = run_width_px(v, run)
+        path = run_path(run_points(v, run), width * (1.2 if run_kind(run) == "flex" else 0.9))
+        if run.id in chosen and not faint:
+            outline = _outline(path, width + 8)
+            p.setPen(QPen(t("ink"), 1.2))
+            p.setBrush(t("select"))
+            p.drawPath(outline.simplified())
+    for run in drawn:
+        _draw_run(p, v, run, faint)
+    for run in drawn:
+        if run.damper is not None and not faint:
+            _damper(p, v, run)
+        if run.zone_damper and not faint:
+            _zone_damper(p, v, run)
+
+
+def _draw_run(p: QPainter, v: PlanView, run: DuctRun, faint: bool) -> None:
+    t = v.theme
+    width = run_width_px(v, run)
+    flex = run_kind(run) == "flex"
+    path = run_path(run_points(v, run), width * (1.2 if flex else 0.9))
+    dashed = v.run_hanging(run)
+    color = v.run_color(run) if not faint else t("panel")
+    outline = _outline(path, width)
+    pen = QPen(t("ink") if not faint else t("outline"), 1.2)
+    if dashed:
+        pen.setStyle(Qt.PenStyle.DashLine)
+    p.setPen(pen)
+    p.setBrush(color if not dashed else t("paper"))
+    p.drawPath(outline.simplified())
+    if faint or dashed:
+        return
+    light = t.on(color)
+    if flex:
+        rib = QColor(light)
+        rib.setAlpha(90)
+        # ribs: one stroke with a pen as wide as the duct and short dashes
+        pen = QPen(rib, width - 2, Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
+        pen.setDashPattern([1.0 / (width - 2), 3.0 / (width - 2)])
+        p.setPen(pen)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawPath(path)
+    _chevrons(p, path, width, run.side == "return", light, flex)
+
+
+def _chevrons(p: QPainter, path: QPainterPath, width: float, backwards: bool, color: QColor, flex: bool) -> None:
+    length = path.length()
+    every = 62.0
+    n = max(1, int(length / every))
+    if length < 16:
+        return
+    size = min(5.5, width * 0.32)
+    p.setPen(QPen(color, 1.8))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    for k in range(n):
+        at = (k + 0.5) / n
+        c = path.pointAtPercent(at)
+        a = path.angleAtPercent(at) * pi / 180 + (pi if backwards else 0)
+        along, n_ = QPointF(cos(a), -sin(a)), QPointF(sin(a), cos(a))
+        tip = c + along * size * 0.6
+        p.drawPolyline(QPolygonF([tip - along * size + n_ * size, tip, tip - along * size - n_ * size]))
+
+
+def _damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
+    points = run_points(v, run)
+    path = run_path(points, 0)
+    at = min(max(14.0 / max(path.length(), 1), 0.08), 0.5)
+    c = path.pointAtPercent(at)
+    a = -path.angleAtPercent(at) + 90 * (1 - (run.damper or 0))
+    t = v.theme
+    p.save()
+    p.translate(c)
+    p.setPen(QPen(t("ink"), 1.4))
+    p.setBrush(t("paper"))
+    p.drawEllipse(QPointF(0, 0), 6.5, 6.5)
+    p.rotate(a)
+    p.setPen(QPen(t("ink"), 2))
+    p.drawLine(QPointF(-5, 0), QPointF(5, 0))
+    p.restore()
+
+
+def _zone_damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
+    path = run_path(run_points(v, run), 0)
+    c = path.pointAtPercent(min(22.0 / max(path.length(), 1), 0.5))
+    t = v.theme
+    p.setPen(QPen(t("paper"), 1))
+    p.setBrush(t("ink"))
+    p.drawRect(QRectF(c.x() - 8, c.y() - 8, 16, 16))
+    paint.text(p, c.x(), c.y() + 4.5, run.zone_damper or "", 12, 700, t("on_ink"), "c")
+
+
+def unit(p: QPainter, v: PlanView) -> None:
+    """Air handler with its plenums, riser and ventilator."""
+    t, job = v.theme, v.job
+    if job.system.storey == v.storey and job.system.unit:
+        for box in job.plenums:
+            c = v.to_px(*box.position_m)
+            w, h = box.width_m * v.scale, box.depth_m * v.scale
+            supply = box.side == "supply"
+            r = QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
+            p.setPen(QPen(t("ink"), 1.4))
+            p.setBrush(t("supply") if supply else t("return_soft"))
+            p.drawRect(r)
+            if supply:
+                _crossed(p, QRectF(c.x() - 8, c.y() - 7, 16, 14), t("paper"), t("ink"))
+            else:
+                p.setPen(QPen(t("return"), 2))
+                for k in (-4, 3):
+                    p.drawPolyline(
+                        QPolygonF(
+                            [
+                                QPointF(c.x() + k - 2, c.y() - 5),
+                                QPointF(c.x() + k + 3, c.y()),
+                                QPointF(c.x() + k - 2, c.y() + 5),
+                            ]
+                        )
+                    )
+            v.labels.avoid(r)
+    for run in job.runs:
+        if abs(run.rise_m) > 2.0 and v.storey != job.system.storey and run.storey == v.storey:
+            c = v.to_px(*run.path_m[0])
+            r = QRectF(c.x() - 10, c.y() - 7, 20, 14)
+            _crossed(p, r, t("paper"), t("ink"))
+            v.labels.block(r.adjusted(-2, -2, 2, 2))
+    vent = job.ventilation
+    if vent.position_m and vent.storey == v.storey and vent.kind != "none":
+        c = v.to_px(*vent.position_m)
+        r = QRectF(c.x() - 19, c.y() - 14, 38, 30)
+        p.setPen(QPen(t("ink"), 1.4))
+        p.setBrush(t("paper"))
+        p.drawRect(r)
+        paint.text(p, c.x(), c.y() - 1, vent.kind.upper(), 11.5, 700, t("ink"), "c")
+        paint.text(p, c.x(), c.y() + 12, v.number("flow", vent.flow_m3_s), 11.5, 600, t("ink"), "c")
+        v.labels.block(r)
+
+
+def _crossed(p: QPainter, r: QRectF, fill: QColor, edge: QColor) -> None:
+    p.setPen(QPen(edge, 1.3))
+    p.setBrush(fill)
+    p.drawRect(r)
+    p.drawLine(r.topLeft(), r.bottomRight())
+    p.drawLine(r.topRight(), r.bottomLeft())
+
+
+def registers(p: QPainter, v: PlanView) -> None:
+    """Supply: crossed square; return: barred box; throw arcs where the lens asks."""
+    t = v.theme
+    for x in v.registers():
+        c = v.to_px(*x.position_m)
+        on = v.selection is not None and v.selection.kind == "register" and v.selection.id == x.id
+        if x.side == "supply":
+            if v.lens.throws:
+                _throw(p, v, x.id, c)
+            half = max(min(x.width_m * v.scale / 2, 9.0), 6.5)
+            r = QRectF(c.x() - half, c.y() - half, 2 * half, 2 * half)
+            if on:
+                p.setPen(QPen(t("on_select"), 1.2))
+                p.setBrush(t("select"))
+                p.drawRect(r.adjusted(-4, -4, 4, 4))
+            hang = v.face_hanging(x.id)
+            pen = QPen(t("ink"), 1.5)
+            if hang:
+                pen.setStyle(Qt.PenStyle.DashLine)
+            p.setPen(pen)
+            p.setBrush(t("paper"))
+            p.drawRect(r)
+            p.drawLine(r.topLeft(), r.bottomRight())
+            p.drawLine(r.topRight(), r.bottomLeft())
+            if not hang:
+                p.setBrush(t("supply"))
+                p.setPen(Qt.PenStyle.NoPen)
+                p.drawRect(QRectF(c.x() - 3, c.y() - 3, 6, 6))
+        else:
+            w, h = max(x.width_m * v.scale * 0.6, 18.0), max(x.height_m * v.scale * 0.6, 16.0)
+            r = QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
+            p.setPen(QPen(t("on_select") if on else t("ink"), 1.6))
+            p.setBrush(t("select") if on else t("paper"))
+            p.drawRect(r)
+            p.setPen(QPen(t("return"), 1.6))
+            k = r.left() + 4
+            while k < r.right() - 2:
+                p.drawLine(QPointF(k, r.top() + 3), QPointF(k, r.bottom() - 3))
+                k += 4
+        v.labels.block(r.adjusted(-2, -2, 2, 2))
+
+
+def _throw(p: QPainter, v: PlanView, register: str, c: QPointF) -> None:
+    """Two arcs in each direction at half and full throw, cut by the room's walls."""
+    terminal = v.terminals.get(register)
+    if terminal is None or terminal.throw_m <= 0:
+        return
+    t = v.theme
+    reach = min(terminal.throw_m * v.scale, 90.0) * 0.72
+    for a in (45, 135, 225, 315):
+        v.labels.avoid(QRectF(c.x() + reach * cos(a * pi / 180) - 7, c.y() + reach * sin(a * pi / 180) - 7, 14, 14))
+    p.save()
+    clip = QPainterPath()
+    clip.addPolygon(polygon(v, v.room(terminal.register.room).outline_m))
+    p.setClipPath(clip)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    for share, weight in ((0.6, 1.0), (1.0, 1.5)):
+        r = min(terminal.throw_m * share * v.scale, 90.0 * share)
+        p.setPen(QPen(t("supply"), weight))
+        for a in (45, 135, 225, 315):
+            p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int((a - 24) * 16), 48 * 16)
+    p.restore()

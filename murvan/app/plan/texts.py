@@ -1,0 +1,292 @@
+"""Texts of the plan: room names and figures, run labels, tags, dimensions; none covers another."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF, QRectF, QSizeF
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from murvan.app import paint
+from murvan.app.plan.duct_layers import run_path, run_points, run_width_px
+from murvan.app.plan.labels import around
+from murvan.app.plan.layers import opening_ends, polygon
+from murvan.design.build import size_text
+from murvan.design.ducts import run_kind
+from murvan.model.job import DuctRun
+
+if TYPE_CHECKING:
+    from murvan.app.plan.view import PlanView
+
+OUTSIDE_COST = 500.0
+Line = tuple[str, str, float, int, str]
+"""Value, unit, size, weight, colour role ('' for automatic)."""
+
+
+def room_texts(p: QPainter, v: PlanView) -> None:
+    """Name and figures of each room, where they cover nothing."""
+    t = v.theme
+    for r in v.rooms():
+        lines = v.lens.room_text.get(r.id)
+        shape = polygon(v, r.outline_m)
+        box = shape.boundingRect()
+        fill = v.lens.fills.get(r.id) or t("paper")
+        auto = t.on(fill) if v.lens.fills else t("ink")
+        lines = lines if lines is not None else [(r.name, "", 13.0, 600, "")]
+        _block(p, v, r.id, box, shape, lines, auto)
+
+
+STEPS = np.array(
+    sorted(
+        ((a * 0.07, b * 0.07) for a in range(-6, 7) for b in range(-6, 7)), key=lambda d: d[0] * d[0] + d[1] * d[1]
+    )
+)
+
+
+def _spots_inside(v: PlanView, room: str, shape: QPolygonF, box: QRectF, size: QSizeF) -> NDArray[np.float64]:
+    """Centres at which a text of `size` lies wholly inside the room, the room's own centre first."""
+    centre = v.room_centre(room)
+    at = np.array([centre.x(), centre.y()])
+    centres = at + STEPS * np.array([box.width(), box.height()])
+    w, h = size.width() / 2 + 4, size.height() / 2
+    inside = np.ones(len(centres), bool)
+    corners = [(shape.at(k).x(), shape.at(k).y()) for k in range(shape.count())]
+    for dx, dy in ((-w, -h), (w, -h), (-w, h), (w, h)):
+        inside &= _within(centres + np.array([dx, dy]), corners)
+    return np.concatenate([at[None, :], centres[inside]])
+
+
+def _within(points: NDArray[np.float64], corners: list[tuple[float, float]]) -> NDArray[np.bool_]:
+    """Which points lie inside a polygon (even-odd)."""
+    x, y = points[:, 0], points[:, 1]
+    out = np.zeros(len(points), bool)
+    for (x0, y0), (x1, y1) in zip(corners, corners[1:] + corners[:1], strict=True):
+        if y0 != y1:
+            out ^= ((y0 > y) != (y1 > y)) & (x < (x1 - x0) * (y - y0) / (y1 - y0) + x0)
+    return out
+
+
+def _block(
+    p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[Line], auto: QColor
+) -> None:
+    """One room's lines: side by side or stacked, whichever finds the freer place."""
+    row, stack = _row_size(lines), _stack_size(lines)
+    in_rows = v.lens.text_at in ("ducts", "row")
+    if not in_rows or row.width() > box.width() - 10:
+        lines = _fitted(lines, box.width() - 8, box.height() - 8)
+        stack = _stack_size(lines)
+    place = v.labels.best(stack, _spots_inside(v, room, shape, box, stack))
+    across = False
+    if in_rows and row.width() <= box.width() - 10:
+        beside = v.labels.best(row, _spots_inside(v, room, shape, box, row))
+        if place is None or (beside is not None and beside[1] <= place[1] + 40):
+            place, across = beside, True
+    if place is None:
+        return
+    r = place[0]
+    v.labels.block(r)
+    if v.lens.text_at == "ducts":
+        back = QColor(v.theme("paper"))
+        back.setAlpha(190)
+        p.fillRect(r.adjusted(-2, 2, 2, -2), back)
+    _draw_row(p, v, r, lines, auto) if across else _draw_stack(p, v, r, lines, auto)
+
+
+def _width(line: Line) -> float:
+    value, unit_, size, weight, _ = line
+    return paint.text_width(value, size, weight) + (paint.text_width(" " + unit_, 12, 500) if unit_ else 0)
+
+
+def _row_size(lines: list[Line]) -> QSizeF:
+    return QSizeF(sum(map(_width, lines)) + 8 * (len(lines) - 1), max(x[2] for x in lines) * 1.28)
+
+
+def _stack_size(lines: list[Line]) -> QSizeF:
+    return QSizeF(max(map(_width, lines)), sum(x[2] * 1.28 for x in lines))
+
+
+def _fitted(lines: list[Line], room: float, height: float) -> list[Line]:
+    """The lines made smaller to go into a room; at last the lower ones are left out and names are cut."""
+    while (
+        len(lines) > 1 and _stack_size([(a, b, max(c * 0.6, 9.5), d, e) for a, b, c, d, e in lines]).height() > height
+    ):
+        lines = lines[:-1]
+    scale = 1.0
+    while scale > 0.6:
+        size = _stack_size([(a, b, c * scale, d, e) for a, b, c, d, e in lines])
+        if size.height() <= height and (size.width() <= room or scale < 0.75):
+            break
+        scale *= 0.93
+    small = [(a, b, max(c * scale, 9.5), d, e) for a, b, c, d, e in lines]
+    return [(paint.elided(a, c, d, max(room, 12.0)) if not b else a, b, c, d, e) for a, b, c, d, e in small]
+
+
+def _draw_row(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QColor) -> None:
+    x, base = r.left(), r.bottom() - r.height() * 0.24
+    for line in lines:
+        value, unit_, size, weight, role = line
+        used = paint.text(p, x, base, value, size, weight, v.theme(role) if role else auto)
+        if unit_:
+            paint.text(p, x + used + 3, base, unit_, 12, 500, auto)
+        x += _width(line) + 8
+
+
+def _draw_stack(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QColor) -> None:
+    y = r.top()
+    for value, unit_, size, weight, role in lines:
+        color = v.theme(role) if role else auto
+        paint.value_unit(p, r.center().x(), y + size * 0.98, value, unit_, size, weight, color, color, "c", 12)
+        y += size * 1.28
+
+
+def note(p: QPainter, v: PlanView) -> None:
+    """Two or three lines at the top right, on paper where the plan reaches there."""
+    if not v.lens.note:
+        return
+    w = max(paint.text_width(x, 12, 600) for x in v.lens.note)
+    back = QColor(v.theme("paper"))
+    back.setAlpha(225)
+    p.fillRect(QRectF(v.width() - 12 - w, 15, w + 12, 15 * len(v.lens.note) + 6), back)
+    for k, line in enumerate(v.lens.note):
+        color, weight = (v.theme("ink"), 600) if k == 0 else (v.theme("ink2"), 500)
+        paint.text(p, v.width() - 6, 30 + 15 * k, line, 12, weight, color, "r")
+
+
+def reserve_note(v: PlanView) -> None:
+    if v.lens.note:
+        w = max(paint.text_width(x, 12, 600) for x in v.lens.note)
+        v.labels.block(QRectF(v.width() - 10 - w, 16, w + 10, 15 * len(v.lens.note) + 4))
+
+
+def tags(p: QPainter, v: PlanView) -> None:
+    """Window tags inside the wall."""
+    t = v.theme
+    for o in v.openings():
+        if o.kind != "window":
+            continue
+        a, b, inward = opening_ends(v, o)
+        w = paint.text_width(o.tag, 11.5, 600) + 10
+        c = (a + b) / 2 + QPointF(inward.x() * (w / 2 + 10), inward.y() * 17)
+        r = QRectF(c.x() - w / 2, c.y() - 8, w, 16)
+        paint.rounded(p, r, t("paper"), t("cooling"), 3, 1.2)
+        paint.text(p, c.x(), c.y() + 4, o.tag, 11.5, 600, t("cooling"), "c")
+        v.labels.block(r)
+
+
+def dimensions(p: QPainter, v: PlanView) -> None:
+    """Wall lengths along the north and west sides, where a tape would be read."""
+    t = v.theme
+    outlines = [r.outline_m for r in v.rooms()]
+    if not outlines:
+        return
+    xs = [x for o in outlines for x, _ in o]
+    ys = [y for o in outlines for _, y in o]
+    north = sorted({round(x, 3) for o in outlines for x, y in o if abs(y - min(ys)) < 0.05})
+    west = sorted({round(y, 3) for o in outlines for x, y in o if abs(x - min(xs)) < 0.05})
+    p.setPen(QPen(t("outline"), 1))
+    y = v.to_px(0, min(ys)).y() - 14
+    for a, b in zip(north, north[1:], strict=False):
+        _dimension(p, v, QPointF(v.to_px(a, 0).x(), y), QPointF(v.to_px(b, 0).x(), y), b - a)
+    x = v.to_px(min(xs), 0).x() - 14
+    for a, b in zip(west, west[1:], strict=False):
+        _dimension(p, v, QPointF(x, v.to_px(0, a).y()), QPointF(x, v.to_px(0, b).y()), b - a)
+
+
+def _dimension(p: QPainter, v: PlanView, a: QPointF, b: QPointF, length_m: float) -> None:
+    t = v.theme
+    label = v.number("feet", length_m)
+    w = paint.text_width(label, 12, 600) + 8
+    across = abs(b.x() - a.x()) > abs(b.y() - a.y())
+    room = (b.x() - a.x()) if across else (b.y() - a.y())
+    p.setPen(QPen(t("outline"), 1))
+    p.drawLine(a, b)
+    for e in (a, b):
+        p.drawLine(e + QPointF(-3, 3), e + QPointF(3, -3))
+    if room < w:
+        return
+    c = (a + b) / 2
+    p.save()
+    p.translate(c)
+    if not across:
+        p.rotate(-90)
+    p.fillRect(QRectF(-w / 2, -8, w, 16), t("paper"))
+    paint.text(p, 0, 4.4, label, 12, 600, t("ink"), "c")
+    p.restore()
+
+
+def duct_labels(p: QPainter, v: PlanView) -> None:
+    """Tag, size and flow of each run; on the duct where it is long and wide enough, else beside it."""
+    t = v.theme
+    chosen = v.selection.id if v.selection and v.selection.kind == "run" else None
+    beside = []
+    for run in v.runs():
+        if run.side == "fresh":
+            continue
+        flow = v.run_flow(run)
+        sizes = size_text(
+            (run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), v.units
+        )
+        trunk = run_kind(run) == "trunk" or run.side == "return"
+        if trunk and _label_on_duct(p, v, run, f"{sizes} · {v.number('flow', flow)}"):
+            continue
+        if trunk and not run.register_id:
+            continue
+        beside.append((run, f"{sizes} {v.unit('size')} · {v.number('flow', flow)}", v.unit("flow")))
+    for run, body, unit_ in beside:
+        path = run_path(run_points(v, run), 0)
+        tag_w = paint.text_width(run.tag, 11.5, 700) + 12
+        body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16
+        size = QSizeF(tag_w + body_w, 18)
+        beside_duct = run_width_px(v, run) / 2 - 2
+        spots = [around(path.pointAtPercent(at), size, beside_duct, 1) for at in (0.5, 0.65, 0.35, 0.8, 0.2)]
+        spots.append(around(path.pointAtPercent(1.0), size))
+        centres = np.concatenate(spots)
+        r = v.labels.place(size, centres, extra=_outside_room(v, run, centres))
+        if r is None:
+            continue
+        on = run.id == chosen
+        paint.rounded(p, r, t("select") if on else t("paper"), t("ink") if on else t("outline"), 3)
+        p.fillRect(
+            QRectF(r.left() + 1, r.top() + 1, tag_w - 1, r.height() - 2), t("on_select") if on else t("chrome")
+        )
+        paint.text(p, r.left() + tag_w / 2, r.top() + 13, run.tag, 11.5, 700, t("select") if on else t("ink"), "c")
+        color = t("on_select") if on else t("ink")
+        w = paint.text(p, r.left() + tag_w + 6, r.top() + 13, body, 12, 600, color)
+        paint.text(p, r.left() + tag_w + 10 + w, r.top() + 13, unit_, 11, 500, color if on else t("ink2"))
+
+
+def _outside_room(v: PlanView, run: DuctRun, centres: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What a label's place costs for lying outside the room that its run serves."""
+    register = next((x for x in v.job.registers if x.id == run.register_id), None)
+    if register is None:
+        return np.zeros(len(centres))
+    corners = [(q.x(), q.y()) for q in (v.to_px(*pt) for pt in v.room(register.room).outline_m)]
+    return np.where(_within(centres, corners), 0.0, OUTSIDE_COST)
+
+
+def _label_on_duct(p: QPainter, v: PlanView, run: DuctRun, label: str) -> bool:
+    width = run_width_px(v, run)
+    points = run_points(v, run)
+    w = paint.text_width(label, 12, 700)
+    if width < 13:
+        return False
+    best = None
+    for a, b in zip(points, points[1:], strict=False):
+        flat = abs(b.y() - a.y()) < 2
+        if (
+            flat
+            and abs(b.x() - a.x()) > w + 16
+            and (best is None or abs(b.x() - a.x()) > abs(best[1].x() - best[0].x()))
+        ):
+            best = (a, b)
+    if best is None:
+        return False
+    c = (best[0] + best[1]) / 2
+    color = v.run_color(run)
+    r = QRectF(c.x() - w / 2 - 4, c.y() - 8, w + 8, 16)
+    p.fillRect(QRectF(r.left(), c.y() - width / 2 + 1, r.width(), width - 2), color)
+    paint.text(p, c.x(), c.y() + 4.4, label, 12, 700, v.theme.on(color), "c")
+    v.labels.block(r)
+    return True
