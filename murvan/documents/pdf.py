@@ -6,48 +6,46 @@ landscape. Texts are measured; what does not fit its column is wrapped, never cl
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
-from importlib import resources
 from io import BytesIO
 from pathlib import Path
 
-from reportlab.lib.colors import Color, HexColor
 from reportlab.lib.pagesizes import A4, LETTER, landscape
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.build import size_text
-from murvan.design.ducts import run_kind
-from murvan.design.geometry import wall_points
 from murvan.design.solve import Results
+from murvan.documents.ink import (
+    CHROME,
+    INK,
+    INK2,
+    MARGIN,
+    MARKS,
+    ROW,
+    RULE,
+    STRIPE,
+    YELLOW,
+    fit,
+    fonts,
+    paragraph,
+    width,
+    wrap,
+)
+from murvan.documents.plan_sheet import plan_drawer
 from murvan.documents.schedules import (
     Schedule,
     balance_schedule,
     buy_schedule,
+    component_schedule,
     duct_schedule,
     finding_schedule,
     load_schedule,
     register_schedule,
 )
 from murvan.field.verdict import Verdict
-from murvan.units import Units, text, unit
+from murvan.units import Units, text
 
-INK, INK2, RULE = HexColor("#10181B"), HexColor("#3D4A50"), HexColor("#C5CDCA")
-SUPPLY, RETURN, FRESH = HexColor("#0B7A75"), HexColor("#8A3F86"), HexColor("#4B7A12")
-STEEL, YELLOW, CHROME, STRIPE = HexColor("#2C3A41"), HexColor("#FFD60A"), HexColor("#E3E8E6"), HexColor("#F3F5F4")
-MARKS = {
-    "good": HexColor("#167A48"),
-    "look": HexColor("#F5A300"),
-    "fails": HexColor("#C4202B"),
-    "none": HexColor("#98A4A2"),
-    "to read": HexColor("#98A4A2"),
-}
-MARGIN = 40.0
-ROW = 15.0
-LABEL_ROOM = 150.0
 CAUTIONS = (
     "The local code and licensed trades decide. This set supports their work; it replaces neither a permit nor an inspection.",
     "Electrical figures (MCA, MOP) are information only: a licensed electrician sizes conductors and protection.",
@@ -63,43 +61,6 @@ class Page:
 
     title: str
     draw: Callable[[Canvas, float, float], None]
-
-
-def fonts() -> None:
-    """Register the shipped Inter with reportlab, once."""
-    if "Inter" in pdfmetrics.getRegisteredFontNames():
-        return
-    for name, file in (("Inter", "400Regular"), ("Inter-Bold", "700Bold"), ("Inter-Semi", "600SemiBold")):
-        pdfmetrics.registerFont(
-            TTFont(name, BytesIO(resources.files("murvan.fonts").joinpath(f"Inter_{file}.ttf").read_bytes()))
-        )
-
-
-def width(s: str, size: float, font: str = "Inter") -> float:
-    return float(pdfmetrics.stringWidth(s, font, size))
-
-
-def wrap(s: str, size: float, room: float, font: str = "Inter") -> list[str]:
-    """Lines no wider than `room`; a word longer than a line is broken."""
-    out: list[str] = []
-    line = ""
-    for word in s.split():
-        while width(word, size, font) > room and len(word) > 1:
-            cut = len(word)
-            while cut > 1 and width(word[:cut], size, font) > room:
-                cut -= 1
-            if line:
-                out.append(line)
-                line = ""
-            out.append(word[:cut])
-            word = word[cut:]
-        trial = f"{line} {word}".strip()
-        if line and width(trial, size, font) > room:
-            out.append(line)
-            line = word
-        else:
-            line = trial
-    return [*out, line] if line or not out else out
 
 
 def sheet_size(units: Units) -> tuple[float, float]:
@@ -134,11 +95,12 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         size,
         "Latent and sensible by load factors, heating steady; every figure's arithmetic is in the job.",
     )
+    pages += _table_pages(component_schedule(r), units, size, CONDITIONS.format(*_conditions(r, units)))
     if r.equipment.chosen is not None:
         pages.append(Page("Unit", lambda c, w, h: _unit(c, w, h, r, units)))
     if r.job.runs:
         for s in r.job.storeys:
-            pages.append(Page(f"Duct plan, {s.name.lower()}", _plan_drawer(r, s.id, units)))
+            pages.append(Page(f"Duct plan, {s.name.lower()}", plan_drawer(r, s.id, units)))
         pages += _table_pages(duct_schedule(r, units), units, size)
         pages += _table_pages(register_schedule(r, units), units, size)
         pages += _table_pages(
@@ -149,8 +111,26 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
     return pages
 
 
-def _plan_drawer(r: Results, storey: str, units: Units) -> Callable[[Canvas, float, float], None]:
-    return lambda c, w, h: _plan(c, w, h, r, storey, units)
+CONDITIONS = (
+    "Indoors {0} heating, {1} and {2} % cooling. Outdoors {3} in winter; {4} with {5} wet bulb and a daily range of {6} in "
+    "summer. {7} air changes at 50 Pa. Weather: {8}. Cooling by residential load factors, from memory of the handbook."
+)
+
+
+def _conditions(r: Results, units: Units) -> tuple[str, ...]:
+    job = r.job
+    climate = job.climate
+    return (
+        text("temperature", job.indoor.heating_c, units),
+        text("temperature", job.indoor.cooling_c, units),
+        f"{job.indoor.cooling_rh * 100:.0f}",
+        text("temperature", climate.winter_c, units),
+        text("temperature", climate.summer_c, units),
+        text("temperature", climate.summer_wet_bulb_c, units),
+        text("difference", climate.daily_range_k, units),
+        f"{job.leakage.ach50:g}",
+        f"{climate.name}, {climate.source.lower()}" if climate.source else climate.name,
+    )
 
 
 def _frame(c: Canvas, r: Results, title: str, k: int, n: int, size: tuple[float, float], day: str) -> None:
@@ -166,8 +146,8 @@ def _frame(c: Canvas, r: Results, title: str, k: int, n: int, size: tuple[float,
     c.rect(MARGIN + 8, top - 14, 12, 6, stroke=0, fill=1)
     c.rect(MARGIN + 8, top - 24, 6, 6, stroke=0, fill=1)
     name = r.job.company or "Murvan"
-    _fit(c, MARGIN + 36, top - 10, name, 12, "Inter-Bold", w * 0.45)
-    _fit(c, MARGIN + 36, top - 24, r.job.town, 8.5, "Inter", w * 0.45, INK2)
+    fit(c, MARGIN + 36, top - 10, name, 12, "Inter-Bold", w * 0.45)
+    fit(c, MARGIN + 36, top - 24, r.job.town, 8.5, "Inter", w * 0.45, INK2)
     c.setFillColor(INK)
     c.setFont("Inter-Bold", 16)
     c.drawRightString(w - MARGIN, top - 11, title)
@@ -184,27 +164,6 @@ def _frame(c: Canvas, r: Results, title: str, k: int, n: int, size: tuple[float,
     c.setFont("Inter", 7)
     c.setFillColor(INK2)
     c.drawString(MARGIN, 22, "Made with Murvan. The local code and licensed trades decide.")
-
-
-def _fit(c: Canvas, x: float, y: float, s: str, size: float, font: str, room: float, color: Color = INK) -> None:
-    """One line, made smaller to fit."""
-    while width(s, size, font) > room and size > 5:
-        size -= 0.5
-    c.setFont(font, size)
-    c.setFillColor(color)
-    c.drawString(x, y, s)
-
-
-def _paragraph(
-    c: Canvas, x: float, y: float, s: str, size: float, room: float, font: str = "Inter", color: Color = INK
-) -> float:
-    """Wrapped text from baseline y down; returns the next baseline."""
-    c.setFillColor(color)
-    c.setFont(font, size)
-    for line in wrap(s, size, room, font):
-        c.drawString(x, y, line)
-        y -= size * 1.38
-    return y
 
 
 def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) -> None:
@@ -242,8 +201,8 @@ def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) 
     column = (w - 2 * MARGIN) / len(figures)
     for k, (value, note) in enumerate(figures):
         left = MARGIN + k * column
-        _fit(c, left, y - 72, value, 19, "Inter-Bold", column - 10)
-        _fit(c, left, y - 87, note, 9, "Inter", column - 10, INK2)
+        fit(c, left, y - 72, value, 19, "Inter-Bold", column - 10)
+        fit(c, left, y - 87, note, 9, "Inter", column - 10, INK2)
     y -= 124
     half = (w - 2 * MARGIN) / 2 - 14
     c.setFont("Inter-Bold", 11)
@@ -251,15 +210,15 @@ def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) 
     c.drawString(MARGIN, y, "Why this design")
     yy = y - 18
     for line in _why(r, v, units):
-        yy = _paragraph(c, MARGIN, yy, f"•  {line}", 9.5, half) - 3
+        yy = paragraph(c, MARGIN, yy, f"•  {line}", 9.5, half) - 3
     c.setFont("Inter-Bold", 11)
     c.setFillColor(INK)
     c.drawString(MARGIN + half + 28, y, "Cautions")
     yy = y - 18
     for line in CAUTIONS:
-        yy = _paragraph(c, MARGIN + half + 28, yy, f"•  {line}", 9, half) - 3
+        yy = paragraph(c, MARGIN + half + 28, yy, f"•  {line}", 9, half) - 3
     if any(q.simulated for q in r.job.readings):
-        _fit(
+        fit(
             c,
             MARGIN,
             44,
@@ -303,7 +262,7 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
     assert x is not None
     u = x.unit
     y = h - MARGIN - 60
-    _fit(
+    fit(
         c,
         MARGIN,
         y,
@@ -378,7 +337,7 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
         c.setLineWidth(0.5)
         c.line(MARGIN, y - 6, w - MARGIN, y - 6)
         for k, (cell, left) in enumerate(zip(row, xs, strict=True)):
-            _fit(
+            fit(
                 c,
                 left,
                 y,
@@ -387,7 +346,7 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
                 "Inter-Bold" if k == 1 else "Inter",
                 (xs[k + 1] if k < 4 else w - MARGIN) - left - 8,
             )
-    _paragraph(
+    paragraph(
         c,
         MARGIN,
         y - 34,
@@ -396,141 +355,6 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
         w - 2 * MARGIN,
         color=INK2,
     )
-
-
-def _plan(c: Canvas, w: float, h: float, r: Results, storey: str, units: Units) -> None:
-    job, g = r.job, r.geometry
-    everything = [pt for o in [*(q.outline_m for q in job.rooms), *(q.outline_m for q in job.spaces)] for pt in o]
-    x0, x1 = min(x for x, _ in everything), max(x for x, _ in everything)
-    y0, y1 = min(y for _, y in everything), max(y for _, y in everything)
-    box_w, box_h = w - 2 * MARGIN - 20, h - 2 * MARGIN - 80
-    k = min(box_w / (x1 - x0), box_h / (y1 - y0))
-    left, top = MARGIN + (w - 2 * MARGIN - k * (x1 - x0)) / 2, h - MARGIN - 50
-
-    def at(x: float, y: float) -> tuple[float, float]:
-        return left + (x - x0) * k, top - (y - y0) * k
-
-    index = {q.id: i for i, q in enumerate(job.rooms)}
-    here = {i for q, i in index.items() if job.rooms[i].storey == storey}
-    for s in job.spaces:
-        if s.storey == storey:
-            _polyline(c, [at(*p) for p in (*s.outline_m, s.outline_m[0])], INK2, 1)
-            cx, cy = at(
-                sum(p[0] for p in s.outline_m) / len(s.outline_m), sum(p[1] for p in s.outline_m) / len(s.outline_m)
-            )
-            c.setFont("Inter", 8)
-            c.drawCentredString(cx, cy, s.name)
-    for part in g.walls:
-        if part.room not in here:
-            continue
-        a, b = wall_points(job.rooms[part.room].outline_m, part.wall)
-        length = max(((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5, 1e-6)
-        ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-        from_m, to_m = part.start_m, part.start_m + part.length_m
-        outer = part.other != "heated"
-        _polyline(
-            c,
-            [at(a[0] + ux * from_m, a[1] + uy * from_m), at(a[0] + ux * to_m, a[1] + uy * to_m)],
-            INK if outer else INK2,
-            3.2 if outer else 1.4,
-        )
-    taken: list[tuple[float, float, float, float]] = []
-    own = [run for run in job.runs if run.storey == storey]
-    for run in sorted(own, key=lambda run: run_kind(run) == "trunk"):
-        size = (run.diameter_m if run.shape == "round" else run.width_m) or 0.15
-        color = {"supply": SUPPLY, "return": RETURN, "fresh": FRESH}[run.side]
-        pts = [at(*p) for p in run.path_m]
-        _polyline(c, pts, INK, max(size * k, 3) + 1)
-        _polyline(c, pts, color, max(size * k, 3))
-    for x in job.registers:
-        if index[x.room] in here:
-            cx, cy = at(*x.position_m)
-            c.setFillColor(HexColor("#FFFFFF"))
-            c.setStrokeColor(INK)
-            c.setLineWidth(1)
-            c.rect(cx - 5, cy - 5, 10, 10, fill=1)
-            c.line(cx - 5, cy - 5, cx + 5, cy + 5)
-            c.line(cx - 5, cy + 5, cx + 5, cy - 5)
-            taken.append((cx - 6, cy - 6, cx + 6, cy + 6))
-    for i in sorted(here):
-        room = job.rooms[i]
-        cx, cy = at(*g.centre_m[i])
-        name = f"{room.name} {text('flow', float(r.airflow.design_m3_s[i]), units)}"
-        _label(c, name, 8.5, "Inter-Bold", _spots(cx, cy, 60), taken, None)
-    for run in own:
-        if run.side == "fresh":
-            continue
-        size_ = size_text(
-            (run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), units
-        )
-        x_ = r.ducts.runs[run.id]
-        name = f"{run.tag}  {size_} {unit('size', units)} · {text('flow', x_.flow_m3_s, units)}"
-        pts = [at(*p) for p in run.path_m]
-        mid = pts[len(pts) // 2 - 1], pts[len(pts) // 2]
-        cx, cy = (mid[0][0] + mid[1][0]) / 2, (mid[0][1] + mid[1][1]) / 2
-        _label(c, name, 7, "Inter", _spots(cx, cy, 70), taken, RULE)
-    c.setFont("Inter", 8)
-    c.setFillColor(INK2)
-    c.drawString(
-        MARGIN, 36, f"Widths to scale. Sizes in {unit('size', units)}. Supply green, return purple, fresh air olive."
-    )
-
-
-def _spots(cx: float, cy: float, reach: float) -> list[tuple[float, float]]:
-    out = [(cx, cy)]
-    for d in (10, 16, 24, 34, 46, reach):
-        out += [
-            (cx, cy + d),
-            (cx, cy - d),
-            (cx + d * 1.6, cy),
-            (cx - d * 1.6, cy),
-            (cx + d * 1.4, cy + d * 0.8),
-            (cx - d * 1.4, cy - d * 0.8),
-            (cx + d * 1.4, cy - d * 0.8),
-            (cx - d * 1.4, cy + d * 0.8),
-        ]
-    return out
-
-
-def _label(
-    c: Canvas,
-    s: str,
-    size: float,
-    font: str,
-    spots: list[tuple[float, float]],
-    taken: list[tuple[float, float, float, float]],
-    edge: Color | None,
-) -> None:
-    """A text on white at the first spot where it covers no other text."""
-    lines = wrap(s, size, LABEL_ROOM, font)
-    half_w = max(width(x, size, font) for x in lines) / 2 + 3
-    half_h = size * (0.75 + 0.62 * (len(lines) - 1))
-    page = float(c._pagesize[0])
-    boxes = []
-    for x, y in spots:
-        x = min(max(x, MARGIN + half_w), page - MARGIN - half_w)
-        boxes.append((x - half_w, y - half_h, x + half_w, y + half_h))
-    free = (a for a in boxes if not any(a[0] < b[2] and a[2] > b[0] and a[1] < b[3] and a[3] > b[1] for b in taken))
-    best = next(free, boxes[0])
-    taken.append(best)
-    c.setFillColor(HexColor("#FFFFFF"))
-    c.setStrokeColor(edge or HexColor("#FFFFFF"))
-    c.setLineWidth(0.6)
-    c.rect(best[0], best[1], best[2] - best[0], best[3] - best[1], stroke=1 if edge else 0, fill=1)
-    c.setFillColor(INK)
-    c.setFont(font, size)
-    for k, line in enumerate(lines):
-        c.drawString(best[0] + 3, best[3] - size * (1.1 + 1.24 * k), line)
-
-
-def _polyline(c: Canvas, pts: Sequence[tuple[float, float]], color: Color, line: float) -> None:
-    c.setStrokeColor(color)
-    c.setLineWidth(line)
-    path = c.beginPath()
-    path.moveTo(*pts[0])
-    for p in pts[1:]:
-        path.lineTo(*p)
-    c.drawPath(path)
 
 
 # ---- tables ---------------------------------------------------------------------------------------------------
@@ -639,7 +463,7 @@ def _table(c: Canvas, part: _TablePart) -> None:
             x += columns[k]
         y -= height
     if footnote:
-        _paragraph(c, MARGIN, y - 16, footnote, 8, right - MARGIN, color=INK2)
+        paragraph(c, MARGIN, y - 16, footnote, 8, right - MARGIN, color=INK2)
 
 
 def _cell(c: Canvas, s: str, x: float, y: float, w: float, kind: str, font: str, size: float) -> None:

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from murvan.design.build import buy_list, size_text
 from murvan.design.ducts import RunResult
+from murvan.design.loads import COMPONENT_WORDS, COMPONENTS
 from murvan.design.solve import Results
 from murvan.field.verdict import Verdict
 from murvan.units import Units, form, number, shown, unit
@@ -93,6 +94,25 @@ def load_schedule(r: Results) -> Schedule:
         rows,
         total,
     )
+
+
+def component_schedule(r: Results) -> Schedule:
+    """What makes the house's loads."""
+    x = r.loads
+    rows = []
+    for k, name in enumerate(COMPONENTS):
+        h, s, lat = (float(m[:, k].sum()) for m in (x.heating_parts, x.sensible_parts, x.latent_parts))
+        if max(abs(h), abs(s), abs(lat)) > 0.5:
+            rows.append((COMPONENT_WORDS[name], h, s, lat, s + lat))
+    total = ("House", x.house_heating_w, x.house_sensible_w, x.house_latent_w, x.house_cooling_w)
+    columns = (
+        ("Component", "text"),
+        ("Heating", "power"),
+        ("Sensible", "power"),
+        ("Latent", "power"),
+        ("Cooling", "power"),
+    )
+    return Schedule("components", "What makes the loads", columns, tuple(rows), total)
 
 
 def duct_schedule(r: Results, units: Units) -> Schedule:
@@ -231,6 +251,7 @@ def finding_schedule(r: Results, units: Units) -> Schedule:
 def all_schedules(r: Results, v: Verdict, units: Units) -> tuple[Schedule, ...]:
     return (
         load_schedule(r),
+        component_schedule(r),
         duct_schedule(r, units),
         register_schedule(r, units),
         balance_schedule(r, v),

@@ -175,7 +175,7 @@ class TestHandover(WindowTest):
             self.assertGreater(path.stat().st_size, 3000)
         with mock.patch("murvan.app.window.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")):
             self.window.command("file.csv")
-        self.assertEqual(len(list((self.folder / "csv").iterdir())), 6)
+        self.assertEqual(len(list((self.folder / "csv").iterdir())), 7)
 
     def test_what_holds_leads_there(self):
         self.station(8)

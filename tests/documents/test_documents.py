@@ -9,7 +9,7 @@ from datetime import date
 from pathlib import Path
 
 from murvan.design import solve
-from murvan.documents.pdf import plan_pages, sheet_size, wrap, write_pdf
+from murvan.documents.pdf import plan_pages, sheet_size, write_pdf
 from murvan.documents.results_json import results_data
 from murvan.documents.schedules import Schedule, all_schedules, csv_text, load_schedule, write_csv, write_xlsx
 from murvan.field import verdict
@@ -82,7 +82,7 @@ class TestSchedules(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             schedules = all_schedules(r, verdict(demo(), r), "si")
             paths = write_csv(schedules, Path(folder) / "new", "si")
-            self.assertEqual(len(paths), 6)
+            self.assertEqual(len(paths), 7)
             write_xlsx(schedules, Path(folder) / "x.xlsx", "si")
             book = load_workbook(Path(folder) / "x.xlsx")
             self.assertEqual(book.sheetnames, [s.title for s in schedules])
@@ -167,7 +167,7 @@ class TestPdf(unittest.TestCase):
         self.assertEqual(len(titles), len(set(titles)))
 
     def test_wrap_breaks_even_a_word_too_long(self):
-        from murvan.documents.pdf import fonts, width
+        from murvan.documents.ink import fonts, width, wrap
 
         fonts()
         for line in wrap("short and " + "x" * 300, 9, 120):

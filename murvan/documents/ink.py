@@ -1,0 +1,83 @@
+"""Colours, fonts and texts of the printed sheets."""
+
+from __future__ import annotations
+
+from importlib import resources
+from io import BytesIO
+
+from reportlab.lib.colors import Color, HexColor
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+INK, INK2, RULE = HexColor("#10181B"), HexColor("#3D4A50"), HexColor("#C5CDCA")
+SUPPLY, RETURN, FRESH = HexColor("#0B7A75"), HexColor("#8A3F86"), HexColor("#4B7A12")
+STEEL, YELLOW, CHROME, STRIPE = HexColor("#2C3A41"), HexColor("#FFD60A"), HexColor("#E3E8E6"), HexColor("#F3F5F4")
+MARKS = {
+    "good": HexColor("#167A48"),
+    "look": HexColor("#F5A300"),
+    "fails": HexColor("#C4202B"),
+    "none": HexColor("#98A4A2"),
+    "to read": HexColor("#98A4A2"),
+}
+MARGIN = 40.0
+ROW = 15.0
+LABEL_ROOM = 150.0
+
+
+def fonts() -> None:
+    """Register the shipped Inter with reportlab, once."""
+    if "Inter" in pdfmetrics.getRegisteredFontNames():
+        return
+    for name, file in (("Inter", "400Regular"), ("Inter-Bold", "700Bold"), ("Inter-Semi", "600SemiBold")):
+        pdfmetrics.registerFont(
+            TTFont(name, BytesIO(resources.files("murvan.fonts").joinpath(f"Inter_{file}.ttf").read_bytes()))
+        )
+
+
+def width(s: str, size: float, font: str = "Inter") -> float:
+    return float(pdfmetrics.stringWidth(s, font, size))
+
+
+def wrap(s: str, size: float, room: float, font: str = "Inter") -> list[str]:
+    """Lines no wider than `room`; a word longer than a line is broken."""
+    out: list[str] = []
+    line = ""
+    for word in s.split():
+        while width(word, size, font) > room and len(word) > 1:
+            cut = len(word)
+            while cut > 1 and width(word[:cut], size, font) > room:
+                cut -= 1
+            if line:
+                out.append(line)
+                line = ""
+            out.append(word[:cut])
+            word = word[cut:]
+        trial = f"{line} {word}".strip()
+        if line and width(trial, size, font) > room:
+            out.append(line)
+            line = word
+        else:
+            line = trial
+    return [*out, line] if line or not out else out
+
+
+def fit(c: Canvas, x: float, y: float, s: str, size: float, font: str, room: float, color: Color = INK) -> None:
+    """One line, made smaller to fit."""
+    while width(s, size, font) > room and size > 5:
+        size -= 0.5
+    c.setFont(font, size)
+    c.setFillColor(color)
+    c.drawString(x, y, s)
+
+
+def paragraph(
+    c: Canvas, x: float, y: float, s: str, size: float, room: float, font: str = "Inter", color: Color = INK
+) -> float:
+    """Wrapped text from baseline y down; returns the next baseline."""
+    c.setFillColor(color)
+    c.setFont(font, size)
+    for line in wrap(s, size, room, font):
+        c.drawString(x, y, line)
+        y -= size * 1.38
+    return y

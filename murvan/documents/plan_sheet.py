@@ -1,0 +1,326 @@
+"""The duct plan as a sheet: one storey with walls, openings, ducts to scale, registers, and a table of its runs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from math import atan2, degrees, hypot
+
+from reportlab.lib.colors import Color, HexColor
+from reportlab.pdfgen.canvas import Canvas
+
+from murvan.design.build import size_text
+from murvan.design.ducts import run_kind
+from murvan.design.geometry import wall_points
+from murvan.design.solve import Results
+from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
+from murvan.model.job import DuctRun, Opening, Room, signed_area
+from murvan.units import FOOT, Units, number, text, unit
+
+Point = tuple[float, float]
+Box = tuple[float, float, float, float]
+WHITE = HexColor("#FFFFFF")
+COLORS = {"supply": SUPPLY, "return": RETURN, "fresh": FRESH}
+TOP, TABLE_ROW = 50.0, 13.0
+CORNER = 74.0
+"""Room for north and scale below the plan."""
+
+
+def plan_drawer(r: Results, storey: str, units: Units) -> Callable[[Canvas, float, float], None]:
+    """A function that draws the sheet of one storey."""
+    return lambda c, w, h: _Plan(c, w, h, r, storey, units).draw()
+
+
+@dataclass
+class _Plan:
+    c: Canvas
+    w: float
+    h: float
+    r: Results
+    storey: str
+    units: Units
+
+    def draw(self) -> None:
+        job = self.r.job
+        self.own = [run for run in job.runs if run.storey == self.storey]
+        self.taken: list[Box] = []
+        self._place()
+        self._spaces()
+        self._walls()
+        for o in job.openings:
+            if self.room(o.room).storey == self.storey:
+                self._opening(o)
+        for run in sorted(self.own, key=lambda run: run_kind(run) == "trunk"):
+            self._run(run)
+        self._unit()
+        self._registers()
+        self._labels()
+        self._corner()
+        self._table()
+
+    # ---- where things are ----
+
+    def _place(self) -> None:
+        job = self.r.job
+        outlines = [*(q.outline_m for q in job.rooms), *(q.outline_m for q in job.spaces)]
+        xs, ys = [x for o in outlines for x, _ in o], [y for o in outlines for _, y in o]
+        self.x0, self.y0 = min(xs), min(ys)
+        rows = -(-len(self.own) // 3) + 1
+        self.table_h = rows * TABLE_ROW + 8
+        high = self.h - MARGIN - TOP - self.table_h - CORNER - 44
+        self.k = min((self.w - 2 * MARGIN - 16) / (max(xs) - self.x0), max(high, 120.0) / (max(ys) - self.y0))
+        self.left = MARGIN + (self.w - 2 * MARGIN - self.k * (max(xs) - self.x0)) / 2
+        self.top = self.h - MARGIN - TOP
+        self.bottom = self.top - self.k * (max(ys) - self.y0)
+
+    def at(self, x: float, y: float) -> Point:
+        return self.left + (x - self.x0) * self.k, self.top - (y - self.y0) * self.k
+
+    def room(self, room_id: str) -> Room:
+        return next(q for q in self.r.job.rooms if q.id == room_id)
+
+    # ---- the house ----
+
+    def _spaces(self) -> None:
+        for s in self.r.job.spaces:
+            if s.storey != self.storey:
+                continue
+            points = [self.at(*p) for p in s.outline_m]
+            _polyline(self.c, [*points, points[0]], INK2, 1)
+            cx, cy = (sum(p[k] for p in points) / len(points) for k in (0, 1))
+            self.c.setFont("Inter", 9)
+            self.c.setFillColor(INK2)
+            self.c.drawCentredString(cx, cy, s.name)
+
+    def _walls(self) -> None:
+        for part in self.r.geometry.walls:
+            room = self.r.job.rooms[part.room]
+            if room.storey != self.storey:
+                continue
+            a, b = wall_points(room.outline_m, part.wall)
+            length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
+            ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
+            s, e = part.start_m, part.start_m + part.length_m
+            outer = part.other != "heated"
+            ends = [self.at(a[0] + ux * s, a[1] + uy * s), self.at(a[0] + ux * e, a[1] + uy * e)]
+            _polyline(self.c, ends, INK if outer else INK2, 4.0 if outer else 2.0)
+
+    def _opening(self, o: Opening) -> None:
+        outline = self.room(o.room).outline_m
+        a, b = wall_points(outline, o.wall)
+        length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
+        ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
+        p, q = (self.at(a[0] + ux * s, a[1] + uy * s) for s in (o.offset_m, o.offset_m + o.width_m))
+        _polyline(self.c, [p, q], WHITE, 2.6 if o.kind == "window" else 4.6, butt=True)
+        if o.kind == "window":
+            _polyline(self.c, [p, q], INK, 0.6)
+        elif o.kind == "door":
+            turn = 1 if signed_area(outline) > 0 else -1
+            leaf = o.width_m * self.k
+            n = (-uy * turn, -ux * turn)  # into the room, page axes
+            tip = (p[0] + n[0] * leaf, p[1] + n[1] * leaf)
+            _polyline(self.c, [p, tip], INK2, 0.8)
+            start, end = degrees(atan2(tip[1] - p[1], tip[0] - p[0])), degrees(atan2(q[1] - p[1], q[0] - p[0]))
+            sweep = (end - start + 180) % 360 - 180
+            self.c.setLineWidth(0.6)
+            self.c.arc(p[0] - leaf, p[1] - leaf, p[0] + leaf, p[1] + leaf, start, sweep)
+
+    # ---- the air ----
+
+    def _run(self, run: DuctRun) -> None:
+        size = max(((run.diameter_m if run.shape == "round" else run.width_m) or 0.15) * self.k, 3)
+        points = [self.at(*p) for p in run.path_m]
+        _polyline(self.c, points, INK, size + 1.4)
+        _polyline(self.c, points, COLORS[run.side], size)
+
+    def _unit(self) -> None:
+        c, job = self.c, self.r.job
+        if job.system.storey == self.storey and job.system.unit:
+            for box in job.plenums:
+                x, y = self.at(*box.position_m)
+                w, h = box.width_m * self.k, box.depth_m * self.k
+                c.setFillColor(SUPPLY if box.side == "supply" else HexColor("#EBD3EA"))
+                c.setStrokeColor(INK)
+                c.setLineWidth(1.2)
+                c.rect(x - w / 2, y - h / 2, w, h, fill=1)
+                self.taken.append((x - w / 2, y - h / 2, x + w / 2, y + h / 2))
+            self._label("Air handler", 7.5, "Inter-Semi", *self.at(*job.system.position_m), RULE)
+        v = job.ventilation
+        if v.position_m and v.storey == self.storey and v.kind != "none":
+            x, y = self.at(*v.position_m)
+            c.setFillColor(WHITE)
+            c.setStrokeColor(INK)
+            c.rect(x - 15, y - 10, 30, 20, fill=1)
+            c.setFillColor(INK)
+            c.setFont("Inter-Bold", 8)
+            c.drawCentredString(x, y - 3, v.kind.upper())
+            self.taken.append((x - 16, y - 11, x + 16, y + 11))
+
+    def _registers(self) -> None:
+        c = self.c
+        for x in self.r.job.registers:
+            if self.room(x.room).storey != self.storey:
+                continue
+            cx, cy = self.at(*x.position_m)
+            half = 5.5
+            c.setFillColor(WHITE)
+            c.setStrokeColor(INK if x.side == "supply" else RETURN)
+            c.setLineWidth(1.1)
+            c.rect(cx - half, cy - half, 2 * half, 2 * half, fill=1)
+            c.line(cx - half, cy - half, cx + half, cy + half)
+            if x.side == "supply":
+                c.line(cx - half, cy + half, cx + half, cy - half)
+            self.taken.append((cx - 7, cy - 7, cx + 7, cy + 7))
+
+    # ---- texts ----
+
+    def _labels(self) -> None:
+        for i, room in enumerate(self.r.job.rooms):
+            if room.storey == self.storey:
+                name = f"{room.name}  {text('flow', float(self.r.airflow.design_m3_s[i]), self.units)}"
+                self._label(name, 9.5, "Inter-Bold", *self.at(*self.r.geometry.centre_m[i]), None)
+        for run in self.own:
+            if run.side == "fresh" or (not run.register_id and self._length(run) < 60):
+                continue
+            points = [self.at(*p) for p in run.path_m]
+            a, b = max(
+                zip(points, points[1:], strict=False), key=lambda ab: hypot(ab[1][0] - ab[0][0], ab[1][1] - ab[0][1])
+            )
+            label = f"{run.tag}  {_size(run, self.units)}"
+            self._label(label, 7.5, "Inter-Semi", (a[0] + b[0]) / 2, (a[1] + b[1]) / 2, RULE)
+
+    def _length(self, run: DuctRun) -> float:
+        points = [self.at(*p) for p in run.path_m]
+        return sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(points, points[1:], strict=False))
+
+    def _label(self, s: str, size: float, font: str, x: float, y: float, edge: Color | None) -> None:
+        """A text on white at the first place near (x, y) where it covers no other text."""
+        c = self.c
+        lines = wrap(s, size, LABEL_ROOM, font)
+        half_w = max(width(line, size, font) for line in lines) / 2 + 3
+        half_h = size * (0.75 + 0.62 * (len(lines) - 1))
+        boxes = []
+        for px, py in _spots(x, y):
+            px = min(max(px, MARGIN + half_w), self.w - MARGIN - half_w)
+            boxes.append((px - half_w, py - half_h, px + half_w, py + half_h))
+        free = (
+            a
+            for a in boxes
+            if not any(a[0] < b[2] and a[2] > b[0] and a[1] < b[3] and a[3] > b[1] for b in self.taken)
+        )
+        best = next(free, boxes[0])
+        self.taken.append(best)
+        c.setFillColor(WHITE)
+        c.setStrokeColor(edge or WHITE)
+        c.setLineWidth(0.6)
+        c.rect(best[0], best[1], best[2] - best[0], best[3] - best[1], stroke=1 if edge else 0, fill=1)
+        c.setFillColor(INK)
+        c.setFont(font, size)
+        for k, line in enumerate(lines):
+            c.drawString(best[0] + 3, best[3] - size * (1.1 + 1.24 * k), line)
+
+    def _corner(self) -> None:
+        """North, a scale, and what the colours mean."""
+        c, y = self.c, self.bottom - 40
+        c.saveState()
+        c.translate(MARGIN + 16, y)
+        c.rotate(-self.r.job.site.north_deg)
+        c.setStrokeColor(INK)
+        c.setFillColor(INK)
+        arrow = c.beginPath()
+        for k, (px, py) in enumerate(((0, 15), (5, -4), (0, -1), (-5, -4))):
+            (arrow.moveTo if k == 0 else arrow.lineTo)(px, py)
+        arrow.close()
+        c.drawPath(arrow, fill=1, stroke=0)
+        c.setFont("Inter-Bold", 8)
+        c.drawCentredString(0, -15, "N")
+        c.restoreState()
+        step = 4 * FOOT if self.units == "ip" else 1.0
+        left = MARGIN + 48
+        c.rect(left, y - 3, step * self.k, 5, fill=1)
+        c.rect(left + step * self.k, y - 3, step * self.k, 5, fill=0)
+        c.setFont("Inter", 8)
+        for k, s in enumerate(("0", "4", "8 ft") if self.units == "ip" else ("0", "1", "2 m")):
+            c.drawString(left + k * step * self.k - 2, y - 14, s)
+        x = left + 2 * step * self.k + 50
+        for name, color in (("supply", SUPPLY), ("return", RETURN), ("fresh air", FRESH)):
+            c.setFillColor(color)
+            c.rect(x, y - 3, 22, 7, stroke=0, fill=1)
+            c.setFillColor(INK)
+            c.drawString(x + 27, y - 2.5, name)
+            x += 34 + width(name, 8) + 18
+        c.drawString(x, y - 2.5, f"widths to scale, sizes in {unit('size', self.units)}")
+
+    def _table(self) -> None:
+        """Runs of this storey in three columns."""
+        c = self.c
+        column = (self.w - 2 * MARGIN) / 3
+        per = -(-len(self.own) // 3)
+        y0 = self.bottom - CORNER
+        for k in range(3):
+            part = self.own[k * per : (k + 1) * per]
+            if not part:
+                continue
+            x = MARGIN + k * column
+            xs = (x, x + 44, x + 112, x + 150, x + 196)
+            heads = (
+                "Run",
+                f"Size {unit('size', self.units)}",
+                unit("flow", self.units),
+                unit("length", self.units),
+                "Damper",
+            )
+            for head, left in zip(heads, xs, strict=True):
+                fit(c, left, y0, head, 8, "Inter-Semi", 60, INK2)
+            for n, run in enumerate(part):
+                y = y0 - TABLE_ROW * (n + 1)
+                if n % 2 == 0:
+                    c.setFillColor(STRIPE)
+                    c.rect(x - 3, y - 3.4, column - 10, TABLE_ROW, stroke=0, fill=1)
+                self._table_row(run, xs, y)
+
+    def _table_row(self, run: DuctRun, xs: Sequence[float], y: float) -> None:
+        x = self.r.ducts.runs[run.id]
+        damper = "–" if run.damper is None else "open" if run.damper >= 0.995 else f"{run.damper * 100:.0f} %"
+        cells = (
+            run.tag,
+            _size(run, self.units),
+            number("flow", x.flow_m3_s, self.units),
+            number("length", x.length_m, self.units),
+            damper,
+        )
+        for k, (cell, left) in enumerate(zip(cells, xs, strict=True)):
+            room = (xs[k + 1] if k < 4 else left + 44) - left - 4
+            fit(self.c, left, y, cell, 8.5, "Inter-Bold" if k == 0 else "Inter", room)
+
+
+def _size(run: DuctRun, units: Units) -> str:
+    round_ = run.shape == "round"
+    return size_text((run.diameter_m or 0,) if round_ else (run.width_m or 0, run.height_m or 0), units)
+
+
+def _spots(x: float, y: float) -> list[Point]:
+    out = [(x, y)]
+    for d in (10, 16, 24, 34, 46, 62):
+        wide, slant = d * 1.6, d * 1.4
+        out += [(x, y + d), (x, y - d), (x + wide, y), (x - wide, y)]
+        out += [
+            (x + slant, y + d * 0.8),
+            (x - slant, y - d * 0.8),
+            (x + slant, y - d * 0.8),
+            (x - slant, y + d * 0.8),
+        ]
+    return out
+
+
+def _polyline(c: Canvas, points: Sequence[Point], color: Color, line: float, butt: bool = False) -> None:
+    c.setStrokeColor(color)
+    c.setLineWidth(line)
+    c.setLineCap(0 if butt else 1 if line > 2.6 and len(points) > 2 else 0)
+    c.setLineJoin(1)
+    path = c.beginPath()
+    path.moveTo(*points[0])
+    for p in points[1:]:
+        path.lineTo(*p)
+    c.drawPath(path)
+    c.setLineCap(0)
