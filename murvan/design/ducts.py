@@ -466,6 +466,36 @@ def balance_dampers(job: Job, d: Ducts) -> Job:
     return changed(job, job.name, runs=runs)
 
 
+def explain_rate(d: Ducts) -> Arithmetic:
+    """The friction rate to size by: what is left for ducts over the longest effective length."""
+    q = Quantity
+    fixed = sum(b.pressure_pa for b in d.budget if b.name not in DUCT_PARTS)
+    chain = [d.runs[i] for i in (*d.longest_supply, *d.longest_return)]
+    length, fittings = sum(x.length_m for x in chain), sum(x.equivalent_length_m for x in chain)
+    have = min(d.available_pa, d.limit_pa)
+    lines = [
+        Line("blower gives", "at the design air, within its limit", (), q("pressure3", have)),
+        Line(
+            "for ducts",
+            "0.9 × {0} − {1}",
+            (q("pressure3", have), q("pressure3", fixed)),
+            q("pressure3", max(0.9 * have - fixed, 0.0)),
+        ),
+        Line(
+            "longest way",
+            "{0} + {1} of fittings",
+            (q("length", length, 0), q("length", fittings, 0)),
+            q("length", length + fittings, 0),
+        ),
+        Line("Friction rate to size by", "", (), q("friction", d.friction_rate_pa_m), True),
+    ]
+    return Arithmetic(
+        "Friction rate",
+        tuple(lines),
+        ("Less filter, heater, grille, outlet and zone damper; 10 % kept for what is not drawn",),
+    )
+
+
 def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
     """One run's pressure."""
     q = Quantity

@@ -98,6 +98,14 @@ class TestRuns(unittest.TestCase):
         names = {b.name for b in self.d.budget}
         self.assertTrue({"filter", "heater", "grille", "trunk", "run", "outlet"} <= names)
 
+    def test_rate_to_size_by_explains_itself(self):
+        a = ducts.explain_rate(self.d)
+        for_ducts, length = a.lines[1].result.value, a.lines[2].result.value
+        self.assertAlmostEqual(a.result.value, for_ducts / length, places=9)
+        self.assertAlmostEqual(a.result.value, self.d.friction_rate_pa_m)
+        # workable about .06 to .18 in wc per 100 ft, common practice
+        self.assertTrue(0.06 < a.result.value * 30.48 / 249.089 < 0.18)
+
     def test_coil_in_the_blower_table_is_not_taken_off_twice(self):
         self.assertNotIn("coil", {b.name for b in self.d.budget})
 

@@ -377,6 +377,8 @@ class DuctsStation(Station):
                 )
             )
         sections.append(Arith(ducts.explain_run(x, d)))
+        if d.longest_supply and d.longest_return:
+            sections.append(Arith(ducts.explain_rate(d), False))
         sections.append(List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows)))
         sections.append(
             Buttons(

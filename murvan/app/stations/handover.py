@@ -45,7 +45,11 @@ class HandoverStation(Station):
             if f.severity == "fails":
                 rows.append(
                     ListRow(
-                        f.text(view.units), "", str(f.rule.station), "fails", ("finding", f"{f.rule.id}:{f.hit.id}")
+                        f"{f.hit.place.rstrip(':')}: {f.rule.name[0].lower()}{f.rule.name[1:]}",
+                        "",
+                        str(f.rule.station),
+                        "fails",
+                        ("finding", f"{f.rule.id}:{f.hit.id}"),
                     )
                 )
         for x in view.v.registers.values():

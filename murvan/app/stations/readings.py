@@ -371,7 +371,7 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
         if q is None:
             continue
         c = v.to_px(*x.position_m)
-        size = QSizeF(101, 46)
+        size = QSizeF(108, 46)
         # a place with room above for the predicted mark
         r = v.labels.place(size, around(c, size, 12))
         if r is None:
