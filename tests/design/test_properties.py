@@ -1,0 +1,235 @@
+"""What must hold for any house and any tree of ducts, tried on many made at random."""
+
+import unittest
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from murvan.design import solve
+from murvan.design.geometry import measure
+from murvan.model import DuctRun, Fitting, Job, Opening, Register, Room, Site, System, replace_part
+from murvan.model.edit import changed
+from tests.houses import INCH, box
+
+SLOW = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+
+
+@st.composite
+def houses(draw):
+    """A block of rooms cut by straight walls, with windows on some outer walls."""
+    xs = np.cumsum([0.0, *draw(st.lists(st.floats(2.2, 7.0), min_size=1, max_size=4))])
+    ys = np.cumsum([0.0, *draw(st.lists(st.floats(2.2, 6.0), min_size=1, max_size=3))])
+    rooms, openings = [], []
+    for i, (x0, x1) in enumerate(zip(xs, xs[1:], strict=False)):
+        for j, (y0, y1) in enumerate(zip(ys, ys[1:], strict=False)):
+            name = f"r{i}{j}"
+            rooms.append(
+                Room(
+                    id=name,
+                    name=name,
+                    storey="g",
+                    outline_m=((x0, y0), (x1, y0), (x1, y1), (x0, y1)),
+                    use=draw(st.sampled_from(["other", "kitchen", "bedroom"])),
+                )
+            )
+            if draw(st.booleans()):
+                openings.append(
+                    Opening(
+                        id=f"w{name}",
+                        tag=f"W{name}",
+                        kind="window",
+                        room=name,
+                        wall=draw(st.integers(0, 3)),
+                        offset_m=0.3,
+                        width_m=draw(st.floats(0.4, 1.4)),
+                        height_m=1.2,
+                        glazing="glass-034",
+                    )
+                )
+    job = changed(
+        box(),
+        "Any",
+        rooms=tuple(rooms),
+        openings=tuple(openings),
+        site=Site(latitude_deg=draw(st.floats(-55, 60)), north_deg=draw(st.floats(0, 359))),
+    )
+    return job, float(xs[-1]), float(ys[-1])
+
+
+def job_with(job, **changes):
+    return changed(job, "Any", **changes)
+
+
+class TestHouses(unittest.TestCase):
+    @SLOW
+    @given(houses())
+    def test_areas_and_walls_close(self, made):
+        job, w, d = made
+        g = measure(job.rooms, job.storeys, job.openings, job.spaces, job)
+        self.assertAlmostEqual(g.total_area_m2, w * d, places=6)
+        outside = sum(p.length_m for p in g.walls if p.other == "outdoors")
+        self.assertAlmostEqual(outside, 2 * (w + d), delta=0.03 * len(job.rooms))
+        inside = sum(p.length_m for p in g.walls if p.other == "heated")
+        total = sum(
+            2 * (r.outline_m[1][0] - r.outline_m[0][0] + r.outline_m[2][1] - r.outline_m[1][1]) for r in job.rooms
+        )
+        self.assertAlmostEqual(inside + outside, total, delta=0.05 * len(job.rooms))
+        for p in g.walls:
+            self.assertTrue(0 <= p.net_area_m2 <= p.gross_area_m2 + 1e-9)
+
+    @SLOW
+    @given(houses())
+    def test_loads_are_finite_and_add_up(self, made):
+        r = solve(made[0])
+        for m in (r.loads.heating_parts, r.loads.sensible_parts, r.loads.latent_parts):
+            self.assertTrue(np.isfinite(m).all())
+        self.assertTrue((r.loads.heating_w >= 0).all() and (r.loads.latent_w >= 0).all())
+        self.assertAlmostEqual(float(r.airflow.design_m3_s.sum()), r.airflow.total_m3_s, places=9)
+
+    @SLOW
+    @given(houses())
+    def test_half_a_turn_of_the_plan_and_of_north_changes_nothing(self, made):
+        job, w, d = made
+        turned = tuple(changed(r, outline_m=tuple((w - x, d - y) for x, y in r.outline_m)) for r in job.rooms)
+        back = job_with(job, rooms=turned, site=changed(job.site, north_deg=(job.site.north_deg + 180) % 360))
+        a, b = solve(job).loads, solve(back).loads
+        np.testing.assert_allclose(a.heating_w, b.heating_w, rtol=1e-6, atol=0.1)
+        np.testing.assert_allclose(a.sensible_w, b.sensible_w, rtol=1e-6, atol=0.5)
+
+    @SLOW
+    @given(houses(), st.floats(0.2, 30))
+    def test_colder_outdoors_never_needs_less_heat(self, made, step):
+        job = made[0]
+        warm = solve(replace_part(job, "climate", winter_c=0.0)).loads
+        cold = solve(replace_part(job, "climate", winter_c=-step)).loads
+        self.assertTrue((cold.heating_w >= warm.heating_w - 1e-9).all())
+
+    @SLOW
+    @given(houses(), st.floats(0.5, 3.0))
+    def test_steady_heat_through_the_shell_is_linear_in_the_difference(self, made, factor):
+        job = job_with(made[0], leakage=changed(made[0].leakage, ach50=0.1))
+        inside = job.indoor.heating_c
+        one = solve(replace_part(job, "climate", winter_c=inside - 10)).loads.heating_parts
+        many = solve(replace_part(job, "climate", winter_c=inside - 10 * factor)).loads.heating_parts
+        for name in ("walls", "ceiling", "floor", "glass_N", "glass_S", "glass_E", "glass_W"):
+            from murvan.design.loads import COLUMN
+
+            np.testing.assert_allclose(many[:, COLUMN[name]], factor * one[:, COLUMN[name]], rtol=1e-9, atol=1e-9)
+
+    @SLOW
+    @given(houses())
+    def test_order_of_the_rooms_does_not_matter(self, made):
+        job = made[0]
+        a = solve(job)
+        b = solve(job_with(job, rooms=tuple(reversed(job.rooms))))
+        there = {r.id: float(x) for r, x in zip(b.job.rooms, b.loads.sensible_w, strict=True)}
+        for r, x in zip(a.job.rooms, a.loads.sensible_w, strict=True):
+            self.assertAlmostEqual(there[r.id], float(x), places=6)
+
+
+@st.composite
+def trees(draw):
+    """A trunk of several pieces with a branch at every end, one return, in one row of rooms."""
+    n = draw(st.integers(1, 7))
+    rooms = tuple(
+        Room(
+            id=f"r{k}",
+            name=f"r{k}",
+            storey="g",
+            outline_m=((4 * k, 0), (4 * k + 4, 0), (4 * k + 4, 4), (4 * k, 4)),
+            use="hall" if k == 0 else "other",
+        )
+        for k in range(n)
+    )
+    runs, registers = [], []
+    parent = None
+    for k in range(n):
+        trunk = DuctRun(
+            id=f"t{k}",
+            tag=f"T{k}",
+            side="supply",
+            storey="g",
+            parent=parent,
+            path_m=((4 * k, 1), (4 * k + 3, 1)),
+            shape="rectangular",
+            width_m=draw(st.integers(6, 20)) * INCH,
+            height_m=8 * INCH,
+            fittings=(Fitting(kind="reducer"),),
+        )
+        branch = DuctRun(
+            id=f"b{k}",
+            tag=f"B{k}",
+            side="supply",
+            storey="g",
+            parent=trunk.id,
+            path_m=((4 * k + 3, 1), (4 * k + 3, 3)),
+            diameter_m=draw(st.integers(4, 10)) * INCH,
+            material=draw(st.sampled_from(["flex", "galvanised", "lined"])),
+            damper=draw(st.floats(0.1, 1.0)),
+            fittings=(Fitting(kind="takeoff"), Fitting(kind="boot")),
+            register_id=f"s{k}",
+        )
+        runs += [trunk, branch]
+        registers.append(
+            Register(id=f"s{k}", tag=f"S{k}", room=f"r{k}", position_m=(4 * k + 3, 3), width_m=0.25, height_m=0.25)
+        )
+        parent = trunk.id
+    runs.append(
+        DuctRun(
+            id="ret",
+            tag="R",
+            side="return",
+            storey="g",
+            path_m=((0, 1), (0, 3)),
+            shape="rectangular",
+            width_m=16 * INCH,
+            height_m=12 * INCH,
+            register_id="g",
+        )
+    )
+    registers.append(
+        Register(
+            id="g", tag="G", room="r0", side="return", kind="grille", position_m=(0.5, 3), width_m=0.5, height_m=0.5
+        )
+    )
+    unit = draw(st.sampled_from(["quellin-c1", "orvane-vh-30", "quellin-c5", "sile-d12", "marlo-f60-3"]))
+    raw = {k: getattr(box(), k) for k in Job.model_fields} | {
+        "rooms": rooms,
+        "openings": (),
+        "runs": tuple(runs),
+        "registers": tuple(registers),
+        "system": System(unit=unit, tap=draw(st.integers(1, 5)), storey="g"),
+    }
+    return Job.model_validate(raw)
+
+
+class TestTrees(unittest.TestCase):
+    @SLOW
+    @given(trees())
+    def test_any_tree_closes_and_keeps_its_air(self, job):
+        n = solve(job).network
+        self.assertTrue(n.converged)
+        supply = sum(n.register_m3_s[x.id] for x in job.registers if x.side == "supply")
+        self.assertAlmostEqual(supply, float(n.blower_m3_s[0]), places=6)
+        self.assertAlmostEqual(n.register_m3_s["g"], float(n.blower_m3_s[0]), places=6)
+        self.assertTrue(all(v > -1e-6 for v in n.register_m3_s.values()))
+
+    @SLOW
+    @given(trees(), st.data())
+    def test_closing_one_damper_never_gives_that_register_more(self, job, data):
+        k = data.draw(st.integers(0, sum(x.side == "supply" for x in job.registers) - 1))
+        before = solve(job).network
+        runs = tuple(changed(x, damper=max(x.damper * 0.5, 0.05)) if x.id == f"b{k}" else x for x in job.runs)
+        after = solve(job_with(job, runs=runs)).network
+        self.assertLessEqual(after.register_m3_s[f"s{k}"], before.register_m3_s[f"s{k}"] + 1e-6)
+        self.assertLessEqual(float(after.blower_m3_s[0]), float(before.blower_m3_s[0]) + 1e-6)
+
+    @SLOW
+    @given(trees())
+    def test_paths_never_shrink_away_from_the_plenum(self, job):
+        d = solve(job).ducts
+        for x in d.runs.values():
+            if x.run.parent:
+                self.assertGreaterEqual(x.path_pa, d.runs[x.run.parent].path_pa - 1e-9)
+        self.assertTrue(all(np.isfinite(x.pressure_drop_pa) for x in d.runs.values()))
