@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
@@ -30,6 +29,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from murvan.app.actions import FILTER, Actions
 from murvan.app.card import CardView
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, TOOLS
 from murvan.app.document import JobDocument, Recoverable, recoverable
@@ -43,25 +43,19 @@ from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.stations import start
 from murvan.app.stations.air import AirStation
 from murvan.app.stations.base import Card, Field_, Headline, Lens, Station, Tool, View, room_of
-from murvan.app.stations.build import BuildStation, toggle
+from murvan.app.stations.build import BuildStation
 from murvan.app.stations.ducts import DuctsStation
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.app.stations.handover import HandoverStation
 from murvan.app.stations.house import House
 from murvan.app.stations.loads import LoadsStation
-from murvan.app.stations.readings import ReadingsStation, chosen_register, next_to_read
+from murvan.app.stations.readings import ReadingsStation
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
-from murvan.design import Finding, ducts
-from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
-from murvan.field import Fault, VirtualHouse, import_csv
-from murvan.field.readings import next_id
-from murvan.model import Job, JobError, Room, insert
-from murvan.model.edit import changed
-from murvan.model.files import write_atomic
+from murvan.design import Finding
+from murvan.model import Job, JobError
 
-FILTER = "Murvan jobs (*.murvan *.json)"
 LEDGER_MIN = 188
 
 
@@ -87,7 +81,7 @@ class MainWindow(QMainWindow):
         self.hour = 17
         self.draft = start.draft_job()
         self.lost: list[Recoverable] = []
-        self._virtual: VirtualHouse | None = None
+        self.doing = Actions(self)
         self._shown: tuple[object, ...] | None = None
         self._shown_parts: tuple[object, object] = (None, None)
         self._view: View | None = None
@@ -662,283 +656,7 @@ class MainWindow(QMainWindow):
         if area == "go":
             self.go(int(verb))
             return
-        getattr(self, f"_do_{area}_{verb}")()
-
-    def _do_file_new(self) -> None:
-        if not self.may_close():
-            return
-        job = self.draft
-        self.draft = start.draft_job()
-        self.station_number, self.storey = 1, ""
-        self.document.open_job(job, None)
-        self.status.say("Press R for a first room; its walls take their length in the card")
-
-    def _do_file_open(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a job", str(Path.home()), FILTER)
-        if name:
-            self.open_path(name)
-
-    def _do_file_demo(self) -> None:
-        if self.may_close():
-            self.open_demo()
-
-    def _do_file_recover(self) -> None:
-        self.refresh_lost()
-        if self.lost:
-            self.recover(self.lost[0])
-        else:
-            self.status.say("Nothing to recover")
-
-    def _do_file_save(self) -> None:
-        self.save()
-
-    def _do_file_save_as(self) -> None:
-        self.save(ask=True)
-
-    def _do_file_close(self) -> None:
-        if self.may_close():
-            self.document.close_job()
-            self.refresh_lost()
-            self.refresh()
-
-    def _do_file_pdf(self) -> None:
-        self._write("Write the PDF set", "pdf", self.write_pdf)
-
-    def _do_file_xlsx(self) -> None:
-        self._write("Write the schedules", "xlsx", lambda p: write_xlsx(self._schedules(), p, self.prefs.units))
-
-    def _do_file_csv(self) -> None:
-        name = QFileDialog.getExistingDirectory(self, "Folder for the schedules", str(Path.home()))
-        if name:
-            try:
-                write_csv(self._schedules(), Path(name), self.prefs.units)
-                self.status.say(f"Wrote the schedules to {name}")
-            except OSError as exc:
-                self.status.say(f"Can't write to {name}: {exc.strerror}")
-
-    def _schedules(self) -> tuple[Schedule, ...]:
-        assert self._view is not None
-        return all_schedules(self._view.r, self._view.v, self.prefs.units)
-
-    def write_pdf(self, path: Path) -> None:
-        from murvan.documents.pdf import write_pdf
-
-        assert self._view is not None
-        write_pdf(self._view.r, self._view.v, path, self.prefs.units)
-
-    def _write(self, title: str, suffix: str, write: Callable[[Path], object]) -> None:
-        if self._view is None or not self.document.settled:
-            self.status.say("Wait for the figures to settle")
-            return
-        stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in self._view.job.name).strip() or "job"
-        name, _ = QFileDialog.getSaveFileName(self, title, str(Path.home() / f"{stem}.{suffix}"), f"*.{suffix}")
-        if not name:
-            return
-        path = Path(name if name.lower().endswith(f".{suffix}") else f"{name}.{suffix}")
-        try:
-            write_atomic(path, write)
-            self.status.say(f"Wrote {path}")
-        except OSError as exc:
-            self.status.say(f"Can't write {path}: {exc.strerror}")
-
-    def _do_file_quit(self) -> None:
-        self.close()
-
-    def _do_edit_undo(self) -> None:
-        self.document.stack.undo()
-
-    def _do_edit_redo(self) -> None:
-        self.document.stack.redo()
-
-    def _do_edit_card(self) -> None:
-        field = self.card.first_field()
-        if field is not None:
-            field.setFocus(Qt.FocusReason.TabFocusReason)
-
-    def _step_storey(self, by: int) -> None:
-        if self._view is None:
-            return
-        ids = [s.id for s in self._view.job.storeys]
-        if self.storey in ids:
-            self.set_storey(ids[max(0, min(ids.index(self.storey) + by, len(ids) - 1))])
-
-    def _do_view_up(self) -> None:
-        self._step_storey(1)
-
-    def _do_view_down(self) -> None:
-        self._step_storey(-1)
-
-    def _do_view_lens(self) -> None:
-        if self.station.lenses:
-            self.set_lens((self.station.lens_index + 1) % len(self.station.lenses))
-
-    def _step_row(self, by: int) -> None:
-        ledger = self.ledger.ledger
-        keys = [r.key for r in ledger.rows if r.key] if ledger else []
-        if keys:
-            at = keys.index(self.ledger.selected) if self.ledger.selected in keys else -1
-            kind, item = keys[(at + by) % len(keys)]
-            self.select(kind, item)
-
-    def _do_view_next(self) -> None:
-        self._step_row(1)
-
-    def _do_view_previous(self) -> None:
-        self._step_row(-1)
-
-    def _do_view_fit(self) -> None:
-        self.plan.fit()
-        self.refresh()
-
-    def _do_view_zoom_in(self) -> None:
-        self.plan.zoom(1.2, self.plan.rect().center().toPointF())
-
-    def _do_view_zoom_out(self) -> None:
-        self.plan.zoom(1 / 1.2, self.plan.rect().center().toPointF())
-
-    def _do_view_hour_back(self) -> None:
-        self.set_hour(self.hour - 1)
-
-    def _do_view_hour_on(self) -> None:
-        self.set_hour(self.hour + 1)
-
-    def _do_view_units(self) -> None:
-        self.prefs.set(units="si" if self.prefs.units == "ip" else "ip")
-
-    def _do_view_theme(self) -> None:
-        self.prefs.set(dark=not self.prefs.theme.dark)
-
-    def _do_view_glove(self) -> None:
-        self.prefs.set(glove=not self.prefs.glove)
-
-    def _do_tool_select(self) -> None:
-        self.plan.tool = "select"
-        self.plan.clear_tape()
-        self.refresh()
-
-    def _do_tool_measure(self) -> None:
-        self.plan.tool = "measure"
-        self.status.say("Drag along the plan to measure; Alt for any direction")
-        self.refresh()
-
-    def _do_show_arithmetic(self) -> None:
-        self.card.show_arithmetic()
-
-    def _do_show_punch(self) -> None:
-        if self.punch.isVisible():
-            self.punch.close_sheet()
-        elif self._view is not None:
-            self.keys.hide()
-            self.punch.show_findings(self._view.r.findings, self.prefs.units)
-            self.punch.open_sheet()
-
-    def _do_show_keys(self) -> None:
-        if self.keys.isVisible():
-            self.keys.close_sheet()
-        else:
-            self.punch.hide()
-            self.keys.open_sheet()
-
-    def _do_show_find(self) -> None:
-        self.find_box.open_box(self.prefs.theme)
-
-    def _do_house_add_room(self) -> None:
-        self.edit("Add room", lambda job: add_room(job, self.storey))
-
-    def _do_ducts_size_all(self) -> None:
-        view = self._view
-        if view is not None:
-            self.edit("Size all runs", lambda job: ducts.size_all(job, view.r.ducts))
-
-    def _do_ducts_balance(self) -> None:
-        view = self._view
-        if view is not None:
-            self.edit("Balance the dampers", lambda job: ducts.balance_dampers(job, view.r.ducts))
-
-    def _do_build_hang(self) -> None:
-        view, station = self._view, self.station
-        if view is not None and isinstance(station, BuildStation):
-            piece = station._piece(view)
-            if piece is not None:
-                day = datetime.now().strftime("%a")
-                self.document.select("piece", piece.id)
-                self.edit(
-                    f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}",
-                    lambda job: toggle(job, piece.id, day),
-                )
-
-    def _do_build_next(self) -> None:
-        if self._view is not None:
-            left = [p for p in self._view.r.cuts.to_hang if not p.hung]
-            if left:
-                here = next((p for p in left if p.id != self._view.selected("piece")), left[0])
-                self.select("piece", here.id)
-            else:
-                self.status.say("Everything is hung")
-
-    def _simulate(self, place: str) -> None:
-        view = self._view
-        if view is None or not self.document.settled:
-            return
-        try:
-            if self._virtual is None or self._virtual.results.network is not view.r.network:
-                self._virtual = virtual_house(view)
-            reading = self._virtual.take(place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
-        except (ValueError, KeyError):
-            self.status.say("The virtual house needs a unit, a supply and a return")
-            return
-        self.edit(f"Simulated reading of {place}", lambda job: insert(job, "readings", reading))
-
-    def _do_readings_next(self) -> None:
-        if self._view is None:
-            return
-        left = next_to_read(self._view)
-        if left:
-            self.select("register", left[0].register)
-            self._simulate(left[0].register)
-        else:
-            self._do_readings_simulate()
-
-    def _do_readings_simulate(self) -> None:
-        x = chosen_register(self._view) if self._view else None
-        if x is not None:
-            self._simulate(x.register)
-
-    def _do_readings_forget(self) -> None:
-        x = chosen_register(self._view) if self._view else None
-        if x is None or x.reading is None:
-            self.status.say("There is no reading here to forget")
-            return
-        last = x.reading.id
-        self.edit(
-            f"Forget reading of {x.register}",
-            lambda job: changed(job, job.name, readings=tuple(r for r in job.readings if r.id != last)),
-        )
-
-    def _do_readings_import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Import readings", str(Path.home()), "CSV (*.csv *.txt)")
-        if name:
-            self.import_readings(name)
-
-    def import_readings(self, name: str) -> bool:
-        """Readings from a CSV file as one undo step; all or none."""
-        try:
-            text = Path(name).read_text("utf-8")
-        except (OSError, UnicodeDecodeError):
-            self.status.say(f"Can't read {Path(name).name} as text")
-            return False
-        job = self.document.job
-        if job is None:
-            return False
-        try:
-            readings = import_csv(job, text, self.prefs.units)
-        except JobError as exc:
-            self.status.say(f"{Path(name).name}: {exc}")
-            return False
-        done = self.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
-        if done:
-            self.status.say(f"Took {len(readings)} readings from {Path(name).name}")
-        return done
+        getattr(self.doing, f"{area}_{verb}")()
 
     # ---- files ----
 
@@ -1067,7 +785,7 @@ class MainWindow(QMainWindow):
         for url in data.urls():
             name = url.toLocalFile()
             if name.lower().endswith(".csv"):
-                self.import_readings(name)
+                self.doing.import_readings(name)
             elif name.lower().endswith((".murvan", ".json")):
                 self.open_path(name)
             return
@@ -1084,29 +802,3 @@ class MainWindow(QMainWindow):
 
     def grab_picture(self) -> QPixmap:
         return self.grab()
-
-
-def add_room(job: Job, storey: str) -> Job:
-    """A 4 by 4 m room against the east side of the storey's rooms."""
-    own = [r for r in job.rooms if r.storey == storey]
-    x = max((px for r in own for px, _ in r.outline_m), default=0.0)
-    y = min((py for r in own for _, py in r.outline_m), default=0.0)
-    k = len(job.rooms) + 1
-    while any(r.id == f"room{k}" for r in job.rooms):
-        k += 1
-    room = Room(
-        id=f"room{k}", name=f"Room {k}", storey=storey, outline_m=((x, y), (x + 4, y), (x + 4, y + 4), (x, y + 4))
-    )
-    return insert(job, "rooms", room)
-
-
-def virtual_house(view: View) -> VirtualHouse:
-    """A virtual installed house with one seeded fault: the demo's own, or a kinked flex on the longest path."""
-    job = view.job
-    place = (
-        "B4"
-        if any(r.id == "B4" for r in job.runs)
-        else next((r.id for r in job.runs if r.material == "flex" and r.register_id), "")
-    )
-    faults = (Fault("kinked_flex", place, 3.0),) if place else ()
-    return VirtualHouse(view.r, faults, seed=42)

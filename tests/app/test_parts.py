@@ -7,10 +7,10 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QKeySequence
 
+from murvan.app.actions import Actions
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, TOOLS
 from murvan.app.plan.labels import Labels, around
 from murvan.app.theme import DARK, LIGHT, ROLES, contrast, font, icon
-from murvan.app.window import MainWindow
 from murvan.model import Room, insert, replace
 from murvan.model.edit import changed
 from tests.app.base import WindowTest
@@ -24,7 +24,7 @@ class TestCommands(WindowTest):
         for c in COMMANDS:
             area, _, verb = c.id.partition(".")
             if area != "go":
-                self.assertTrue(hasattr(MainWindow, f"_do_{area}_{verb}"), c.id)
+                self.assertTrue(hasattr(Actions, f"{area}_{verb}"), c.id)
 
     def test_shortcuts_parse_and_are_unique(self):
         seen = {}

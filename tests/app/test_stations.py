@@ -126,16 +126,16 @@ class TestReadings(WindowTest):
         good.write_text("place,value,unit\nA1,57,cfm\nA2,61,cfm\n")
         bad.write_text("place,value\nA1,57\nZ1,3\n")
         before = self.job
-        self.assertFalse(self.window.import_readings(str(bad)))
+        self.assertFalse(self.window.doing.import_readings(str(bad)))
         self.assertIs(self.job, before)
         self.assertIn("Line 3", self.window.status.message)
-        self.assertTrue(self.window.import_readings(str(good)))
+        self.assertTrue(self.window.doing.import_readings(str(good)))
         self.settle()
         self.assertEqual(self.headline(7).figure, "14")
         self.window.document.stack.undo()
         self.assertIs(self.job, before)
         (self.folder / "x.csv").write_bytes(b"\xff\xfe\x00")
-        self.assertFalse(self.window.import_readings(str(self.folder / "x.csv")))
+        self.assertFalse(self.window.doing.import_readings(str(self.folder / "x.csv")))
 
     def test_static_lens(self):
         self.station(7)
@@ -170,10 +170,10 @@ class TestHandover(WindowTest):
         self.assertEqual(self.card.title, preview.titles[3])
         for command, suffix in (("file.pdf", "pdf"), ("file.xlsx", "xlsx")):
             path = self.folder / f"out.{suffix}"
-            with mock.patch("murvan.app.window.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+            with mock.patch("murvan.app.actions.QFileDialog.getSaveFileName", return_value=(str(path), "")):
                 self.window.command(command)
             self.assertGreater(path.stat().st_size, 3000)
-        with mock.patch("murvan.app.window.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")):
+        with mock.patch("murvan.app.actions.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")):
             self.window.command("file.csv")
         self.assertEqual(len(list((self.folder / "csv").iterdir())), 7)
 

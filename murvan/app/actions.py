@@ -1,0 +1,347 @@
+"""What the commands do. The window finds the command; this carries it out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog
+
+from murvan.app.stations import start
+from murvan.app.stations.base import View
+from murvan.app.stations.build import BuildStation, toggle
+from murvan.app.stations.readings import chosen_register, next_to_read
+from murvan.design import ducts
+from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
+from murvan.field import Fault, VirtualHouse, import_csv
+from murvan.field.readings import next_id
+from murvan.model import Job, JobError, Room, insert
+from murvan.model.edit import changed
+from murvan.model.files import write_atomic
+
+if TYPE_CHECKING:
+    from murvan.app.window import MainWindow
+
+FILTER = "Murvan jobs (*.murvan *.json)"
+
+
+class Actions:
+    """One method a command: `file.new` is `file_new`."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self._virtual: VirtualHouse | None = None
+
+    @property
+    def view(self) -> View | None:
+        """What the window shows now."""
+        return self.window._view
+
+    def file_new(self) -> None:
+        if not self.window.may_close():
+            return
+        job = self.window.draft
+        self.window.draft = start.draft_job()
+        self.window.station_number, self.window.storey = 1, ""
+        self.window.document.open_job(job, None)
+        self.window.status.say("Press R for a first room; its walls take their length in the card")
+
+    def file_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Open a job", str(Path.home()), FILTER)
+        if name:
+            self.window.open_path(name)
+
+    def file_demo(self) -> None:
+        if self.window.may_close():
+            self.window.open_demo()
+
+    def file_recover(self) -> None:
+        self.window.refresh_lost()
+        if self.window.lost:
+            self.window.recover(self.window.lost[0])
+        else:
+            self.window.status.say("Nothing to recover")
+
+    def file_save(self) -> None:
+        self.window.save()
+
+    def file_save_as(self) -> None:
+        self.window.save(ask=True)
+
+    def file_close(self) -> None:
+        if self.window.may_close():
+            self.window.document.close_job()
+            self.window.refresh_lost()
+            self.window.refresh()
+
+    def file_pdf(self) -> None:
+        self._write("Write the PDF set", "pdf", self.write_pdf)
+
+    def file_xlsx(self) -> None:
+        self._write(
+            "Write the schedules", "xlsx", lambda p: write_xlsx(self._schedules(), p, self.window.prefs.units)
+        )
+
+    def file_csv(self) -> None:
+        name = QFileDialog.getExistingDirectory(self.window, "Folder for the schedules", str(Path.home()))
+        if name:
+            try:
+                write_csv(self._schedules(), Path(name), self.window.prefs.units)
+                self.window.status.say(f"Wrote the schedules to {name}")
+            except OSError as exc:
+                self.window.status.say(f"Can't write to {name}: {exc.strerror}")
+
+    def _schedules(self) -> tuple[Schedule, ...]:
+        assert self.view is not None
+        return all_schedules(self.view.r, self.view.v, self.window.prefs.units)
+
+    def write_pdf(self, path: Path) -> None:
+        from murvan.documents.pdf import write_pdf
+
+        assert self.view is not None
+        write_pdf(self.view.r, self.view.v, path, self.window.prefs.units)
+
+    def _write(self, title: str, suffix: str, write: Callable[[Path], object]) -> None:
+        if self.view is None or not self.window.document.settled:
+            self.window.status.say("Wait for the figures to settle")
+            return
+        stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in self.view.job.name).strip() or "job"
+        name, _ = QFileDialog.getSaveFileName(
+            self.window, title, str(Path.home() / f"{stem}.{suffix}"), f"*.{suffix}"
+        )
+        if not name:
+            return
+        path = Path(name if name.lower().endswith(f".{suffix}") else f"{name}.{suffix}")
+        try:
+            write_atomic(path, write)
+            self.window.status.say(f"Wrote {path}")
+        except OSError as exc:
+            self.window.status.say(f"Can't write {path}: {exc.strerror}")
+
+    def file_quit(self) -> None:
+        self.window.close()
+
+    def edit_undo(self) -> None:
+        self.window.document.stack.undo()
+
+    def edit_redo(self) -> None:
+        self.window.document.stack.redo()
+
+    def edit_card(self) -> None:
+        field = self.window.card.first_field()
+        if field is not None:
+            field.setFocus(Qt.FocusReason.TabFocusReason)
+
+    def _step_storey(self, by: int) -> None:
+        if self.view is None:
+            return
+        ids = [s.id for s in self.view.job.storeys]
+        if self.window.storey in ids:
+            self.window.set_storey(ids[max(0, min(ids.index(self.window.storey) + by, len(ids) - 1))])
+
+    def view_up(self) -> None:
+        self._step_storey(1)
+
+    def view_down(self) -> None:
+        self._step_storey(-1)
+
+    def view_lens(self) -> None:
+        if self.window.station.lenses:
+            self.window.set_lens((self.window.station.lens_index + 1) % len(self.window.station.lenses))
+
+    def _step_row(self, by: int) -> None:
+        ledger = self.window.ledger.ledger
+        keys = [r.key for r in ledger.rows if r.key] if ledger else []
+        if keys:
+            at = keys.index(self.window.ledger.selected) if self.window.ledger.selected in keys else -1
+            kind, item = keys[(at + by) % len(keys)]
+            self.window.select(kind, item)
+
+    def view_next(self) -> None:
+        self._step_row(1)
+
+    def view_previous(self) -> None:
+        self._step_row(-1)
+
+    def view_fit(self) -> None:
+        self.window.plan.fit()
+        self.window.refresh()
+
+    def view_zoom_in(self) -> None:
+        self.window.plan.zoom(1.2, self.window.plan.rect().center().toPointF())
+
+    def view_zoom_out(self) -> None:
+        self.window.plan.zoom(1 / 1.2, self.window.plan.rect().center().toPointF())
+
+    def view_hour_back(self) -> None:
+        self.window.set_hour(self.window.hour - 1)
+
+    def view_hour_on(self) -> None:
+        self.window.set_hour(self.window.hour + 1)
+
+    def view_units(self) -> None:
+        self.window.prefs.set(units="si" if self.window.prefs.units == "ip" else "ip")
+
+    def view_theme(self) -> None:
+        self.window.prefs.set(dark=not self.window.prefs.theme.dark)
+
+    def view_glove(self) -> None:
+        self.window.prefs.set(glove=not self.window.prefs.glove)
+
+    def tool_select(self) -> None:
+        self.window.plan.tool = "select"
+        self.window.plan.clear_tape()
+        self.window.refresh()
+
+    def tool_measure(self) -> None:
+        self.window.plan.tool = "measure"
+        self.window.status.say("Drag along the plan to measure; Alt for any direction")
+        self.window.refresh()
+
+    def show_arithmetic(self) -> None:
+        self.window.card.show_arithmetic()
+
+    def show_punch(self) -> None:
+        if self.window.punch.isVisible():
+            self.window.punch.close_sheet()
+        elif self.view is not None:
+            self.window.keys.hide()
+            self.window.punch.show_findings(self.view.r.findings, self.window.prefs.units)
+            self.window.punch.open_sheet()
+
+    def show_keys(self) -> None:
+        if self.window.keys.isVisible():
+            self.window.keys.close_sheet()
+        else:
+            self.window.punch.hide()
+            self.window.keys.open_sheet()
+
+    def show_find(self) -> None:
+        self.window.find_box.open_box(self.window.prefs.theme)
+
+    def house_add_room(self) -> None:
+        self.window.edit("Add room", lambda job: add_room(job, self.window.storey))
+
+    def ducts_size_all(self) -> None:
+        view = self.view
+        if view is not None:
+            self.window.edit("Size all runs", lambda job: ducts.size_all(job, view.r.ducts))
+
+    def ducts_balance(self) -> None:
+        view = self.view
+        if view is not None:
+            self.window.edit("Balance the dampers", lambda job: ducts.balance_dampers(job, view.r.ducts))
+
+    def build_hang(self) -> None:
+        view, station = self.view, self.window.station
+        if view is not None and isinstance(station, BuildStation):
+            piece = station._piece(view)
+            if piece is not None:
+                day = datetime.now().strftime("%a")
+                self.window.document.select("piece", piece.id)
+                self.window.edit(
+                    f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}",
+                    lambda job: toggle(job, piece.id, day),
+                )
+
+    def build_next(self) -> None:
+        if self.view is not None:
+            left = [p for p in self.view.r.cuts.to_hang if not p.hung]
+            if left:
+                here = next((p for p in left if p.id != self.view.selected("piece")), left[0])
+                self.window.select("piece", here.id)
+            else:
+                self.window.status.say("Everything is hung")
+
+    def _simulate(self, place: str) -> None:
+        view = self.view
+        if view is None or not self.window.document.settled:
+            return
+        try:
+            if self._virtual is None or self._virtual.results.network is not view.r.network:
+                self._virtual = virtual_house(view)
+            reading = self._virtual.take(place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
+        except (ValueError, KeyError):
+            self.window.status.say("The virtual house needs a unit, a supply and a return")
+            return
+        self.window.edit(f"Simulated reading of {place}", lambda job: insert(job, "readings", reading))
+
+    def readings_next(self) -> None:
+        if self.view is None:
+            return
+        left = next_to_read(self.view)
+        if left:
+            self.window.select("register", left[0].register)
+            self._simulate(left[0].register)
+        else:
+            self.readings_simulate()
+
+    def readings_simulate(self) -> None:
+        x = chosen_register(self.view) if self.view else None
+        if x is not None:
+            self._simulate(x.register)
+
+    def readings_forget(self) -> None:
+        x = chosen_register(self.view) if self.view else None
+        if x is None or x.reading is None:
+            self.window.status.say("There is no reading here to forget")
+            return
+        last = x.reading.id
+        self.window.edit(
+            f"Forget reading of {x.register}",
+            lambda job: changed(job, job.name, readings=tuple(r for r in job.readings if r.id != last)),
+        )
+
+    def readings_import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Import readings", str(Path.home()), "CSV (*.csv *.txt)")
+        if name:
+            self.import_readings(name)
+
+    def import_readings(self, name: str) -> bool:
+        """Readings from a CSV file as one undo step; all or none."""
+        try:
+            text = Path(name).read_text("utf-8")
+        except (OSError, UnicodeDecodeError):
+            self.window.status.say(f"Can't read {Path(name).name} as text")
+            return False
+        job = self.window.document.job
+        if job is None:
+            return False
+        try:
+            readings = import_csv(job, text, self.window.prefs.units)
+        except JobError as exc:
+            self.window.status.say(f"{Path(name).name}: {exc}")
+            return False
+        done = self.window.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
+        if done:
+            self.window.status.say(f"Took {len(readings)} readings from {Path(name).name}")
+        return done
+
+
+def add_room(job: Job, storey: str) -> Job:
+    """A 4 by 4 m room against the east side of the storey's rooms."""
+    own = [r for r in job.rooms if r.storey == storey]
+    x = max((px for r in own for px, _ in r.outline_m), default=0.0)
+    y = min((py for r in own for _, py in r.outline_m), default=0.0)
+    k = len(job.rooms) + 1
+    while any(r.id == f"room{k}" for r in job.rooms):
+        k += 1
+    room = Room(
+        id=f"room{k}", name=f"Room {k}", storey=storey, outline_m=((x, y), (x + 4, y), (x + 4, y + 4), (x, y + 4))
+    )
+    return insert(job, "rooms", room)
+
+
+def virtual_house(view: View) -> VirtualHouse:
+    """A virtual installed house with one seeded fault: the demo's own, or a kinked flex on the longest path."""
+    job = view.job
+    place = (
+        "B4"
+        if any(r.id == "B4" for r in job.runs)
+        else next((r.id for r in job.runs if r.material == "flex" and r.register_id), "")
+    )
+    faults = (Fault("kinked_flex", place, 3.0),) if place else ()
+    return VirtualHouse(view.r, faults, seed=42)
