@@ -1,6 +1,6 @@
 """Makes the demo job 17 Sorrel Lane, Brindlewick, from the sample house's geometry.
 
-Run `python -m murvan.demo.sorrel_lane` to write `sorrel_lane.json` anew; a test checks that it is up to date.
+`murvan.demo.make` writes it to `sorrel_lane.json`; a test checks that it is up to date.
 Feet in this file, metres in the job. All names are invented.
 """
 
@@ -32,7 +32,6 @@ from murvan.model import (
     Ventilation,
     Zone,
 )
-from murvan.model.files import job_text
 
 FT, INCH, CFM = 0.3048, 0.0254, 0.3048**3 / 60
 R_IP = 0.1761101838
@@ -517,16 +516,3 @@ def design_job() -> Job:
     for _ in range(2):
         job = balance_dampers(job, solve(job).ducts)
     return job
-
-
-def main() -> None:
-    """Write the shipped file."""
-    from murvan.demo.sorrel_lane_readings import finished_job
-
-    target = resources.files("murvan.demo").joinpath("sorrel_lane.json")
-    with open(str(target), "w", encoding="utf-8") as out:
-        out.write(job_text(finished_job()))
-
-
-if __name__ == "__main__":
-    main()

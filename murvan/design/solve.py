@@ -8,7 +8,8 @@ from typing import Any, TypeVar, cast
 
 from murvan.catalog import Unit, units
 from murvan.design import airflow, build, conditions, ducts, equipment, geometry, loads, network, plenums, terminals
-from murvan.design.rules import Finding, findings
+from murvan.design.finding import Finding
+from murvan.design.rules import findings
 from murvan.model.job import Job
 
 T = TypeVar("T")

@@ -33,8 +33,8 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part
 from murvan.design.airflow import explain_room
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.checks import DOOR_LIMIT_PA
 from murvan.design.network import halls
-from murvan.design.rules import DOOR_LIMIT_PA
 from murvan.model import Exhaust, Job, Transfer, make, replace
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant
