@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from math import ceil, pi
 
 from murvan.catalog import Unit
-from murvan.design.ducts import Ducts, RunResult, run_kind, run_perimeter_m
-from murvan.model.job import Fitting, Job
+from murvan.design.ducts import order, run_kind, run_length_m, run_perimeter_m
+from murvan.model.job import DuctRun, Fitting, Job
 from murvan.units import Units, number
 
 JOINT_M = 1.524
@@ -79,7 +79,7 @@ def gauge_for(largest_m: float) -> int:
     return 26 if largest_m <= 0.356 else 24
 
 
-def cut_list(job: Job, d: Ducts, unit: Unit | None) -> CutList:
+def cut_list(job: Job, unit: Unit | None) -> CutList:
     """Pieces of the whole design, the unit's end first."""
     rows: list[Piece] = []
     done = job.build.done
@@ -153,23 +153,23 @@ def cut_list(job: Job, d: Ducts, unit: Unit | None) -> CutList:
     places = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
     registers = {x.id: x for x in job.registers}
     rooms = {r.id: r.name for r in job.rooms}
-    for x in d.runs.values():
-        where = places[x.run.place] or f"{names.get(x.run.storey, '')} ceiling"
-        for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(x)):
+    for run in order(job.runs):
+        where = places[run.place] or f"{names.get(run.storey, '')} ceiling"
+        for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(run)):
             add(
-                f"{x.run.id}-{k}",
+                f"{run.id}-{k}",
                 what,
                 size,
                 section,
-                f"{x.run.tag} · {where}",
-                x.run.storey,
+                f"{run.tag} · {where}",
+                run.storey,
                 length=length,
-                run=x.run.id,
+                run=run.id,
                 gauge=gauge,
                 weight=weight,
             )
-        if x.run.register_id:
-            face = registers[x.run.register_id]
+        if run.register_id:
+            face = registers[run.register_id]
             what = {"supply": "Register", "return": "Grille"}[face.side]
             add(
                 f"face-{face.id}",
@@ -177,16 +177,16 @@ def cut_list(job: Job, d: Ducts, unit: Unit | None) -> CutList:
                 (face.width_m, face.height_m),
                 "Registers",
                 f"{face.tag} · {rooms[face.room]}",
-                x.run.storey,
-                run=x.run.id,
+                run.storey,
+                run=run.id,
             )
-    for key, what, where, quantity in _sundries(d):
+    for key, what, where, quantity in _sundries(job.runs):
         add(key, what, (), "Sundries", where, "", quantity=quantity)
     return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
 
 
-def _run_pieces(x: RunResult) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
-    run = x.run
+def _run_pieces(run: DuctRun) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
+    length = run_length_m(run)
     size = (run.diameter_m,) if run.diameter_m and run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0)
     gauge = gauge_for(max(size))
     kg_m = run_perimeter_m(run) * STEEL_KG_M2[gauge]
@@ -208,15 +208,15 @@ def _run_pieces(x: RunResult) -> list[tuple[str, tuple[float, ...], str, float, 
                 "Flex" + (f" R-{run.insulation_r_m2k_w * 5.678:.0f}" if run.insulation_r_m2k_w else ""),
                 size,
                 "Flex",
-                x.length_m,
+                length,
                 None,
                 0.0,
             )
         )
     else:
-        count = max(1, ceil(x.length_m / JOINT_M - 0.05))
+        count = max(1, ceil(length / JOINT_M - 0.05))
         for _ in range(count):
-            out.append(("Duct", size, "Sheet metal", x.length_m / count, gauge, kg_m * x.length_m / count))
+            out.append(("Duct", size, "Sheet metal", length / count, gauge, kg_m * length / count))
     if run.damper is not None:
         out.append(("Hand damper", size, "Fittings", 0.0, None, 0.0))
     if run.zone_damper:
@@ -234,9 +234,9 @@ def _fitting(
     return [(FITTING_WORDS[f.kind], size, "Fittings", 0.0, gauge, kg_m * metres)] * f.count
 
 
-def _sundries(d: Ducts) -> list[tuple[str, str, str, int]]:
-    joints = sum(len(_run_pieces(x)) + 1 for x in d.runs.values())
-    hangers = sum(ceil(x.length_m / HANGER_M["flex" if x.kind == "flex" else "metal"]) for x in d.runs.values())
+def _sundries(runs: tuple[DuctRun, ...]) -> list[tuple[str, str, str, int]]:
+    joints = sum(len(_run_pieces(x)) + 1 for x in runs)
+    hangers = sum(ceil(run_length_m(x) / HANGER_M["flex" if run_kind(x) == "flex" else "metal"]) for x in runs)
     if not joints:
         return []
     rows = [
@@ -244,9 +244,7 @@ def _sundries(d: Ducts) -> list[tuple[str, str, str, int]]:
         ("sundry-mastic", "Mastic, gallons", "all joints", max(1, ceil(joints / 40))),
         ("sundry-screws", "Screws, three a side", "metal joints", ceil(joints * 6 / 100) * 100),
     ]
-    wrap = sum(
-        x.length_m * run_perimeter_m(x.run) for x in d.runs.values() if x.run.insulation_r_m2k_w and x.kind != "flex"
-    )
+    wrap = sum(run_length_m(x) * run_perimeter_m(x) for x in runs if x.insulation_r_m2k_w and run_kind(x) != "flex")
     if wrap:
         rows.append(("sundry-wrap", "Duct wrap, square feet", "metal outside the shell", ceil(wrap * 1.1 / 0.0929)))
     return rows

@@ -154,8 +154,8 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     p = memo("plenums", plenums.plenums, job.plenums, job.runs, d, total, unit)
     cuts = memo(
         "build",
-        lambda *_: build.cut_list(job, d, unit),
-        d,
+        lambda *_: build.cut_list(job, unit),
+        job.runs,
         unit,
         job.build,
         job.plenums,
@@ -182,6 +182,5 @@ def _network(
 ) -> network.Network | None:
     if unit is None or not job.runs:
         return None
-    return network.network(
-        job, g, unit, c.density_kg_m3, {i: x.flow_m3_s for i, x in d.runs.items()}, a.register_m3_s, a.total_m3_s
-    )
+    flows = {i: x.flow_m3_s for i, x in d.runs.items()}
+    return network.network(job, g, unit, c.density_kg_m3, flows, a.register_m3_s, a.total_m3_s)

@@ -28,6 +28,7 @@ Array = NDArray[np.float64]
 Index = NDArray[np.intp]
 
 DENSE_LIMIT = 160
+FEW = 6
 _SLOPE_FLOOR = 1e-2
 
 
@@ -52,7 +53,11 @@ class FanCurve:
     def __call__(self, flow: Array) -> tuple[Array, Array]:
         """Rise and its derivative to flow, any shape."""
         if np.ndim(flow) == 0:
-            return self._single(float(flow))
+            one = self._single(float(flow))
+            return np.asarray(one[0]), np.asarray(one[1])
+        if np.ndim(flow) == 1 and len(flow) <= FEW:
+            pairs = np.array([self._single(q) for q in flow.tolist()])
+            return pairs[:, 0], pairs[:, 1]
         i = np.clip(np.searchsorted(self.flow, flow) - 1, 0, len(self.flow) - 2)
         q0, h = self.flow[i], self.flow[i + 1] - self.flow[i]
         t = (flow - q0) / h
@@ -70,19 +75,19 @@ class FanCurve:
     def _points(self) -> tuple[list[float], list[float], list[float]]:
         return self.flow.tolist(), self.rise.tolist(), self.slope.tolist()
 
-    def _single(self, q: float) -> tuple[Array, Array]:
+    def _single(self, q: float) -> tuple[float, float]:
         """The same for one flow, without the cost of arrays."""
         flow, rise, slope = self._points
         if q < flow[0]:
-            return np.asarray(rise[0] + slope[0] * (q - flow[0])), np.asarray(slope[0])
+            return rise[0] + slope[0] * (q - flow[0]), slope[0]
         if q > flow[-1]:
-            return np.asarray(rise[-1] + slope[-1] * (q - flow[-1])), np.asarray(slope[-1])
+            return rise[-1] + slope[-1] * (q - flow[-1]), slope[-1]
         i = min(max(bisect_left(flow, q) - 1, 0), len(flow) - 2)
         h = flow[i + 1] - flow[i]
         t = (q - flow[i]) / h
         p0, p1, m0, m1 = rise[i], rise[i + 1], slope[i] * h, slope[i + 1] * h
         a, b = 2 * p0 + m0 - 2 * p1 + m1, -3 * p0 - 2 * m0 + 3 * p1 - m1
-        return np.asarray(p0 + t * (m0 + t * (b + t * a))), np.asarray((m0 + t * (2 * b + 3 * a * t)) / h)
+        return p0 + t * (m0 + t * (b + t * a)), (m0 + t * (2 * b + 3 * a * t)) / h
 
 
 @dataclass(frozen=True)

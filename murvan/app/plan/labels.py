@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF
 GAP = 3.0
 RANK = 0.5
 """What each later candidate costs, in px² of covered line: near places win over slightly freer ones far off."""
+MOST_KNOWN = 400
 Array = NDArray[np.float64]
 
 
@@ -33,8 +34,10 @@ class _Blocks:
 class Labels:
     """Collects what is taken and finds the least bad place for the next text."""
 
-    def __init__(self, bounds: QRectF) -> None:
+    def __init__(self, bounds: QRectF, known: dict[tuple[object, ...], tuple[int, float]] | None = None) -> None:
         self.bounds = bounds
+        self.known = {} if known is None else known
+        """Answers to the same question at an earlier drawing; most figures change without changing their width."""
         self._hard, self._soft = _Blocks(), _Blocks()
 
     @property
@@ -85,11 +88,24 @@ class Labels:
         """
         if len(centres) == 0:
             return None
-        half = np.array([size.width() / 2, size.height() / 2])
-        rects = np.concatenate([centres - half, centres + half], axis=1)
-        costs = self.costs(rects) + RANK * np.arange(len(centres)) + extra
-        k = int(np.argmin(costs))
-        return QRectF(rects[k, 0], rects[k, 1], size.width(), size.height()), float(costs[k])
+        question = (
+            size.width(),
+            size.height(),
+            centres.tobytes(),
+            self._hard.array.tobytes(),
+            self._soft.array.tobytes(),
+            extra.tobytes() if isinstance(extra, np.ndarray) else extra,
+        )
+        if question not in self.known:
+            half = np.array([size.width() / 2, size.height() / 2])
+            rects = np.concatenate([centres - half, centres + half], axis=1)
+            costs = self.costs(rects) + RANK * np.arange(len(centres)) + extra
+            if len(self.known) > MOST_KNOWN:
+                self.known.clear()
+            self.known[question] = (int(np.argmin(costs)), float(costs.min()))
+        k, cost = self.known[question]
+        left, top = centres[k, 0] - size.width() / 2, centres[k, 1] - size.height() / 2
+        return QRectF(left, top, size.width(), size.height()), cost
 
     def place(
         self, size: QSizeF, centres: Array, worst: float = float("inf"), extra: Array | float = 0.0

@@ -61,6 +61,7 @@ class PlanView(QWidget):
         self.tool = "select"
         self.labels = Labels(QRectF())
         self._picture: QPixmap | None = None
+        self._places: dict[tuple[object, ...], tuple[int, float]] = {}
         self._fitted = True
         self._drag: QPointF | None = None
         self._hover: tuple[str, str] | None = None
@@ -262,7 +263,7 @@ class PlanView(QWidget):
             layers.grid(p, self)
             p.end()
             return
-        self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8))
+        self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8), self._places)
         texts.reserve_note(self)
         layers.spaces(p, self)
         layers.rooms(p, self)
