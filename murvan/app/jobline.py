@@ -39,7 +39,21 @@ class JobLine(QWidget):
         width = (self.width() - PLENUM) / 8
         return QRectF(PLENUM + (station - 1) * width, 0, width, HEIGHT)
 
-    def paintEvent(self, _: QPaintEvent | None) -> None:
+    def show_line(
+        self, title: str, subtitle: str, headlines: list[Headline], active: int, reached: int, stale: bool
+    ) -> None:
+        """Take new headlines; only the cells that changed are drawn again."""
+        frame = (title, subtitle, active, reached, stale)
+        if frame != (self.title, self.subtitle, self.active, self.reached, self.stale) or len(self.headlines) != 8:
+            self.update()
+        else:
+            for i, (old, new) in enumerate(zip(self.headlines, headlines, strict=True), 1):
+                if old != new:
+                    self.update(self.cell_rect(i).toAlignedRect())
+        self.title, self.subtitle, self.active, self.reached, self.stale = frame
+        self.headlines = headlines
+
+    def paintEvent(self, e: QPaintEvent | None) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         t = self.theme
@@ -47,7 +61,8 @@ class JobLine(QWidget):
         self._trunk(p, t)
         self._plenum(p)
         for i, h in enumerate(self.headlines, 1):
-            self._cell(p, t, i, h)
+            if e is None or self.cell_rect(i).intersects(QRectF(e.rect())):
+                self._cell(p, t, i, h)
         p.setPen(QPen(t("outline"), 1))
         active = self.cell_rect(self.active) if self.active else QRectF()
         y = HEIGHT - 0.5

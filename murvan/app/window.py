@@ -263,12 +263,9 @@ class MainWindow(QMainWindow):
 
     def _show_station(self, view: View) -> None:
         job, station = view.job, self.station
-        line = self.jobline
-        line.title = job.name
-        line.subtitle = " · ".join(x for x in (job.town, f"job {job.number}" if job.number else "") if x)
-        line.headlines = [self._headline(s, view) for s in self.stations]
-        line.active, line.reached, line.stale = self.station_number, self._reached(view), view.stale
-        line.update()
+        subtitle = " · ".join(x for x in (job.town, f"job {job.number}" if job.number else "") if x)
+        headlines = [self._headline(s, view) for s in self.stations]
+        self.jobline.show_line(job.name, subtitle, headlines, self.station_number, self._reached(view), view.stale)
         missing = station.missing(view)
         self._ensure_selection(view)
         view = self.view() or view
@@ -330,16 +327,12 @@ class MainWindow(QMainWindow):
         rail.update()
 
     def _show_waiting(self) -> None:
-        self.jobline.title = self.document.job.name if self.document.job else ""
-        self.jobline.headlines = [Headline("none", "–", "", "") for _ in self.stations]
-        self.jobline.active = self.station_number
-        self.jobline.update()
+        empty = [Headline("none", "–", "", "") for _ in self.stations]
+        name = self.document.job.name if self.document.job else ""
+        self.jobline.show_line(name, "", empty, self.station_number, 0, False)
 
     def _show_start(self) -> None:
-        line = self.jobline
-        line.title, line.subtitle, line.active, line.reached = "No job open", "plan to measured verdict", 0, 0
-        line.headlines = start.headlines()
-        line.update()
+        self.jobline.show_line("No job open", "plan to measured verdict", start.headlines(), 0, 0, False)
         self.tools.tools = ()
         self.tools.update()
         self._show_canvas(False)

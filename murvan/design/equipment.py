@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -57,9 +59,16 @@ class Equipment:
     """The chosen unit, its rivals, and the load lines of the house."""
 
     chosen: Candidate | None
-    candidates: tuple[Candidate, ...]
     no_load_c: float
     """Outdoor temperature at which the house needs neither heat nor cooling."""
+    rivals: tuple[Unit, ...]
+    weigh: Callable[[Unit], Candidate] = field(repr=False, compare=False)
+
+    @cached_property
+    def candidates(self) -> tuple[Candidate, ...]:
+        """All candidates in the job's order. Worked out when first asked for: only one station compares them."""
+        chosen = self.chosen
+        return tuple(chosen if chosen and u.id == chosen.unit.id else self.weigh(u) for u in self.rivals)
 
 
 def cooling_capacity(
@@ -273,10 +282,19 @@ def equipment(
     c: Conditions,
     loads: Loads,
 ) -> Equipment:
-    """The chosen unit and the candidates named in the job."""
-    ids = list(dict.fromkeys([*(i for i in (system.unit,) if i), *system.candidates]))
-    found = {i: evaluate(catalogue[i], system, ventilation, climate, c, loads) for i in ids if i in catalogue}
-    return Equipment(found.get(system.unit or ""), tuple(found.values()), no_load_temperature(c, loads))
+    """The chosen unit, and the candidates named in the job to weigh it against."""
+    ids = dict.fromkeys([*system.candidates, *(i for i in (system.unit,) if i)])
+
+    def weigh(unit: Unit) -> Candidate:
+        return evaluate(unit, system, ventilation, climate, c, loads)
+
+    chosen = catalogue.get(system.unit or "")
+    return Equipment(
+        weigh(chosen) if chosen else None,
+        no_load_temperature(c, loads),
+        tuple(catalogue[i] for i in ids if i in catalogue),
+        weigh,
+    )
 
 
 def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:

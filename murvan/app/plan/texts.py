@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -45,20 +46,29 @@ STEPS = np.array(
 )
 
 
+Corners = tuple[tuple[float, float], ...]
+
+
 def _spots_inside(v: PlanView, room: str, shape: QPolygonF, box: QRectF, size: QSizeF) -> NDArray[np.float64]:
     """Centres at which a text of `size` lies wholly inside the room, the room's own centre first."""
     centre = v.room_centre(room)
-    at = np.array([centre.x(), centre.y()])
-    centres = at + STEPS * np.array([box.width(), box.height()])
-    w, h = size.width() / 2 + 4, size.height() / 2
+    corners = tuple((shape.at(k).x(), shape.at(k).y()) for k in range(shape.count()))
+    return _inside((centre.x(), centre.y()), (box.width(), box.height()), (size.width(), size.height()), corners)
+
+
+@lru_cache(maxsize=512)
+def _inside(
+    at: tuple[float, float], box: tuple[float, float], size: tuple[float, float], corners: Corners
+) -> NDArray[np.float64]:
+    centres = np.array(at) + STEPS * np.array(box)
+    w, h = size[0] / 2 + 4, size[1] / 2
     inside = np.ones(len(centres), bool)
-    corners = [(shape.at(k).x(), shape.at(k).y()) for k in range(shape.count())]
     for dx, dy in ((-w, -h), (w, -h), (-w, h), (w, h)):
         inside &= _within(centres + np.array([dx, dy]), corners)
-    return np.concatenate([at[None, :], centres[inside]])
+    return np.concatenate([np.array([at]), centres[inside]])
 
 
-def _within(points: NDArray[np.float64], corners: list[tuple[float, float]]) -> NDArray[np.bool_]:
+def _within(points: NDArray[np.float64], corners: Corners) -> NDArray[np.bool_]:
     """Which points lie inside a polygon (even-odd)."""
     x, y = points[:, 0], points[:, 1]
     out = np.zeros(len(points), bool)
@@ -262,7 +272,7 @@ def _outside_room(v: PlanView, run: DuctRun, centres: NDArray[np.float64]) -> ND
     register = next((x for x in v.job.registers if x.id == run.register_id), None)
     if register is None:
         return np.zeros(len(centres))
-    corners = [(q.x(), q.y()) for q in (v.to_px(*pt) for pt in v.room(register.room).outline_m)]
+    corners = tuple((q.x(), q.y()) for q in (v.to_px(*pt) for pt in v.room(register.room).outline_m))
     return np.where(_within(centres, corners), 0.0, OUTSIDE_COST)
 
 

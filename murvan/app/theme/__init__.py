@@ -75,11 +75,7 @@ class Theme:
 
     def on(self, fill: QColor) -> QColor:
         """Black or white text, whichever reads better on `fill`."""
-        return (
-            QColor("#10181B")
-            if contrast(QColor("#10181B"), fill) >= contrast(QColor("#FFFFFF"), fill)
-            else QColor("#FFFFFF")
-        )
+        return QColor(_readable_on(fill.rgb()))
 
     def palette(self) -> QPalette:
         p = QPalette()
@@ -127,6 +123,12 @@ QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }} QScro
 QScrollBar:horizontal {{ height: 0; }} QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }} QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QToolTip {{ background: {c("ink")}; color: {c("on_ink")}; border: 0; padding: 4px 6px; }}
 """
+
+
+@lru_cache(maxsize=256)
+def _readable_on(rgb: int) -> str:
+    fill, black, white = QColor(rgb), "#10181B", "#FFFFFF"
+    return black if contrast(QColor(black), fill) >= contrast(QColor(white), fill) else white
 
 
 def contrast(a: QColor, b: QColor) -> float:
