@@ -415,10 +415,10 @@ class CardView(QScrollArea):
             x += paint.value_unit(p, x, 91, value, unit_, size, 700, color, t("ink2"), unit_size=12.5) + 10
         for k, (value, unit_, role) in enumerate(s.side[:2]):
             color = t("ink3") if self.stale else t(role)
-            paint.value_unit(p, right, 78 + 22 * k, value, unit_, 17, 700, color, t("ink2"), "r", 12)
+            paint.value_unit(p, right, 74 + 21 * k, value, unit_, 17, 700, color, t("ink2"), "r", 12)
         if s.hero_note:
             for k, line in enumerate(self._note_lines(s)):
-                paint.text(p, PAD, 112 + 15 * k, line, 12, 500, t("ink2"))
+                paint.text(p, PAD, 113 + 15 * k, line, 12, 500, t("ink2"))
 
     def _title(self, p: QPainter, t: Theme, y: float, title: str, note: str, key: str = "") -> None:
         right = WIDTH - PAD

@@ -139,3 +139,12 @@ def around(at: QPointF, size: QSizeF, distance: float = 12.0, rings: int = 4) ->
     reach = half + distance + RINGS[:rings, None]
     offsets = DIRECTIONS[None, :, :] * reach[:, None, :]
     return np.asarray(offsets.reshape(-1, 2) + np.array([at.x(), at.y()]))
+
+
+def everywhere(bounds: QRectF, size: QSizeF, at: QPointF, step: float = 16.0) -> Array:
+    """Candidate centres (k, 2) over the whole of `bounds`, nearest to `at` first: for what must find free ground."""
+    x = np.arange(bounds.left() + size.width() / 2 + GAP, bounds.right() - size.width() / 2, step)
+    y = np.arange(bounds.top() + size.height() / 2 + GAP, bounds.bottom() - size.height() / 2, step)
+    spots = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+    far = np.hypot(spots[:, 0] - at.x(), spots[:, 1] - at.y())
+    return np.asarray(spots[np.argsort(far, kind="stable")])

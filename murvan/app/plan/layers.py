@@ -50,12 +50,11 @@ def spaces(p: QPainter, v: PlanView) -> None:
         shape = polygon(v, s.outline_m)
         p.drawPolygon(shape)
         c = shape.boundingRect().center()
-        if here:
-            paint.text(p, c.x(), c.y(), s.name, 13, 600, t("ink3"), "c")
-            paint.text(p, c.x(), c.y() + 16, "not heated", 12, 500, t("ink3"), "c")
-        else:
-            paint.text(p, c.x(), c.y(), f"{s.name} roof", 12, 500, t("ink3"), "c")
-            paint.text(p, c.x(), c.y() + 15, "below", 12, 500, t("ink3"), "c")
+        first, second = (s.name, "not heated") if here else (f"{s.name} roof", "below")
+        paint.text(p, c.x(), c.y(), first, 13 if here else 12, 600 if here else 500, t("ink3"), "c")
+        paint.text(p, c.x(), c.y() + 16, second, 12, 500, t("ink3"), "c")
+        half = max(paint.text_width(first, 13, 600), paint.text_width(second, 12, 500)) / 2
+        v.labels.block(QRectF(c.x() - half, c.y() - 13, 2 * half, 34))
 
 
 def rooms(p: QPainter, v: PlanView) -> None:

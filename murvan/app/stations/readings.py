@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import datetime
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.labels import around
+from murvan.app.plan.labels import around, everywhere
 from murvan.app.plan.view import PlanView
 from murvan.app.stations.base import (
     Arith,
@@ -83,7 +84,7 @@ class ReadingsStation(Station):
             worst = max(marks, key=MARKS.index, default="none")
             if worst in ("fails", "look"):
                 out.fills[r.id] = view.theme(f"{worst}_soft")
-        out.legend_title = f"Bar, {view.unit('flow')}"
+        out.legend_title = f"Bar, {view.unit('flow')}" if self.lens_index == 0 else "Tint, flow read"
         out.legend = (
             Legend("mark", "good", "within 10 %"),
             Legend("mark", "look", "within 20 %"),
@@ -238,6 +239,7 @@ class ReadingsStation(Station):
             if x.reading
             else "not read yet"
         )
+        note = f"predicted {view.num('flow', x.predicted)} · {note}"
         return Card(
             f"Register · {view.storey_name(next(r.storey for r in view.job.rooms if r.id == x.room))} · {next(r.name for r in view.job.rooms if r.id == x.room)}",
             x.tag,
@@ -247,7 +249,7 @@ class ReadingsStation(Station):
             note,
             (
                 (share, "of design", "fails" if x.mark == "fails" else "ink"),
-                (view.num("flow", x.design), f"design · {view.num('flow', x.predicted)} predicted", "ink"),
+                (view.num("flow", x.design), "design", "ink"),
             ),
             tuple(sections),
         )
@@ -395,27 +397,25 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
 
 
 def _statics(p: QPainter, v: PlanView, view: View) -> None:
-    """Test holes at the unit."""
+    """Test holes at the unit: one small table where the plan leaves room, measured and predicted."""
     t = view.theme
     if view.job.system.storey != v.storey:
         return
     c = v.to_px(*view.job.system.position_m)
-    for k, h in enumerate(view.v.holes[:3]):
-        w = 236.0
-        r = QRectF(min(c.x() - w - 20, v.width() - w - 20), c.y() - 66 + 26 * k, w, 22)
-        paint.rounded(p, r, t("paper"), t("outline"), 3)
-        paint.text(p, r.left() + 8, r.top() + 15.5, h.name.replace("Static, ", ""), 12, 500, t("ink2"))
-        paint.text(
-            p,
-            r.right() - 8,
-            r.top() + 15.5,
-            f"{view.num(h.kind, h.measured)} · {view.num(h.kind, h.predicted)} predicted",
-            12,
-            700,
-            t("ink"),
-            "r",
-        )
-        v.labels.block(r)
+    holes = view.v.holes[:3]
+    size = QSizeF(178.0, 26.0 + 37 * len(holes))
+    anywhere = everywhere(v.labels.bounds, size, c)
+    r = v.labels.place(size, np.concatenate([around(c, size, 26.0), anywhere]))
+    if r is None:
+        return
+    paint.rounded(p, r, t("paper"), t("outline"), 3)
+    left, right = r.left() + 10, r.right() - 10
+    paint.text(p, left, r.top() + 17, f"At the unit, {view.unit(holes[0].kind)}", 11.5, 600, t("ink3"))
+    for k, h in enumerate(holes):
+        y = r.top() + 37 + 37 * k
+        paint.text(p, left, y, h.name.replace("Static, ", "").capitalize(), 12, 500, t("ink2"))
+        paint.text(p, left, y + 17, view.num(h.kind, h.measured), 14, 700, t("ink"))
+        paint.text(p, right, y + 17, f"{view.num(h.kind, h.predicted)} predicted", 12, 500, t("ink2"), "r")
 
 
 def _dock(p: QPainter, r: QRectF, view: View) -> None:
