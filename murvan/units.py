@@ -124,6 +124,14 @@ def text(kind: str, value: float | None, units: Units, decimals: int | None = No
     return f"{body}{'' if name == '°' else ' '}{name}"
 
 
+def said(trouble: Exception, units: Units) -> str:
+    """A refusal's text with its figures in the user's units."""
+    parts = getattr(trouble, "parts", None)
+    if parts is None:
+        return str(trouble)
+    return "".join(p if isinstance(p, str) else text(p[0], p[1], units, 1 if p[0] == "area" else None) for p in parts)
+
+
 def feet_inches(value_m: float) -> str:
     """Feet and inches to the quarter inch, such as 14' 3" or 6' 4¼"."""
     quarters = round(abs(value_m) / INCH * 4)

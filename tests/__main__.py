@@ -20,10 +20,13 @@ def suite(names: list[str]) -> unittest.TestSuite:
 
 
 def modules(package: str) -> list[str]:
-    """Test modules of a package folder below tests/."""
-    folder = os.path.join(os.path.dirname(__file__), package)
+    """Test modules of a package folder below tests/, and of the folders in it; '' gives those of tests/ itself."""
+    folder = os.path.join(os.path.dirname(__file__), *package.split("."))
     dotted = f"tests.{package}" if package else "tests"
-    return [f"{dotted}.{f[:-3]}" for f in sorted(os.listdir(folder)) if f.startswith("test_") and f.endswith(".py")]
+    entries = sorted(os.listdir(folder))
+    out = [f"{dotted}.{f[:-3]}" for f in entries if f.startswith("test_") and f.endswith(".py")]
+    inner = [f for f in entries if package and os.path.isfile(os.path.join(folder, f, "__init__.py"))]
+    return out + [m for f in inner for m in modules(f"{package}.{f}")]
 
 
 def main(argv: list[str]) -> int:

@@ -129,6 +129,7 @@ class JobDocument(QObject):
     changed = pyqtSignal()
     selected = pyqtSignal()
     message = pyqtSignal(str)
+    refused = pyqtSignal(object)
     saved = pyqtSignal()
 
     def __init__(self) -> None:
@@ -191,7 +192,7 @@ class JobDocument(QObject):
         try:
             after = change(before)
         except JobError as exc:
-            self.message.emit(str(exc))
+            self.refused.emit(exc)
             return False
         if after == before:
             return True

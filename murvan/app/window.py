@@ -55,6 +55,7 @@ from murvan.app.strip import StripView
 from murvan.app.theme import icon
 from murvan.design import Finding
 from murvan.model import Job, JobError
+from murvan.units import said
 
 LEDGER_MIN = 188
 
@@ -95,6 +96,7 @@ class MainWindow(QMainWindow):
         self.document.changed.connect(self.refresh)
         self.document.selected.connect(self.refresh)
         self.document.message.connect(self.status.say)
+        self.document.refused.connect(self._say_refusal)
         self.prefs.changed.connect(self._prefs_changed)
         handover = self.stations[7]
         assert isinstance(handover, HandoverStation)
@@ -569,6 +571,9 @@ class MainWindow(QMainWindow):
         self.hour = (hour - 1) % 24 + 1
         self.refresh()
 
+    def _say_refusal(self, trouble: Exception) -> None:
+        self.status.say(said(trouble, self.prefs.units))
+
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
         return self.document.edit(name, change)
 
@@ -581,7 +586,7 @@ class MainWindow(QMainWindow):
             try:
                 self.draft = apply(self.draft, value)
             except JobError as exc:
-                self.status.say(str(exc))
+                self._say_refusal(exc)
                 return False
             QTimer.singleShot(0, self.refresh)
             return True
@@ -660,7 +665,7 @@ class MainWindow(QMainWindow):
         try:
             self.document.open_path(path)
         except JobError as exc:
-            self.status.say(str(exc))
+            self._say_refusal(exc)
             return False
         self._opened()
         self.prefs.add_recent(str(path))
@@ -710,7 +715,7 @@ class MainWindow(QMainWindow):
         try:
             self.document.save(path)
         except JobError as exc:
-            self.status.say(str(exc))
+            self._say_refusal(exc)
             return False
         self.prefs.add_recent(str(path))
         self.status.say(f"Saved {path.name}")

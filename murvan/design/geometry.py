@@ -182,22 +182,22 @@ def _walls(
         for wall in range(len(room.outline_m)):
             facing = wall_facing_deg(room.outline_m, wall, north)
             override = overrides.get((room.id, wall))
-            stretches = _stretches(room, wall, rooms, spaces)
+            parts_of = stretches(room, wall, rooms, spaces)
             if override and override.other_side != "auto":
-                stretches = [(0.0, wall_length_m(room.outline_m, wall), override.other_side, None)]
+                parts_of = [(0.0, wall_length_m(room.outline_m, wall), override.other_side, None)]
             mine = by_wall.get((room.id, wall), [])
-            taken = [0.0] * len(stretches)
+            taken = [0.0] * len(parts_of)
             for index in mine:
                 opening = openings[index]
                 if opening.inside or opening.kind == "archway":
                     continue
                 middle = opening.offset_m + opening.width_m / 2
-                at = next((k for k, s in enumerate(stretches) if s[0] <= middle <= s[0] + s[1]), None)
+                at = next((k for k, s in enumerate(parts_of) if s[0] <= middle <= s[0] + s[1]), None)
                 if at is None:
                     continue
                 taken[at] += opening.width_m * opening.height_m
-                faces.append(OpeningFace(index, i, facing, opening.width_m * opening.height_m, stretches[at][2]))
-            for k, (start, length, other, neighbour) in enumerate(stretches):
+                faces.append(OpeningFace(index, i, facing, opening.width_m * opening.height_m, parts_of[at][2]))
+            for k, (start, length, other, neighbour) in enumerate(parts_of):
                 gross = length * heights[i]
                 own = override.construction if override else None
                 parts.append(
@@ -217,7 +217,7 @@ def _walls(
     return parts, faces
 
 
-def _stretches(
+def stretches(
     room: Room, wall: int, rooms: tuple[Room, ...], spaces: tuple[Space, ...]
 ) -> list[tuple[float, float, str, str | None]]:
     """Where along the wall which neighbour lies: (start, length, other side, neighbour id)."""

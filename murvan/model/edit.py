@@ -36,7 +36,7 @@ def changed(record: M, where: str = "", **changes: Any) -> M:
         raise JobValueError(first_problem(exc, raw, where or _name(record))) from None
 
 
-def make(kind: type[M], where: str, **fields: Any) -> M:
+def make(kind: type[M], where: str, /, **fields: Any) -> M:
     """A new record. Raises JobValueError; the text names `where` and the field."""
     try:
         return kind.model_validate(fields)

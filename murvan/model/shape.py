@@ -22,7 +22,7 @@ def set_wall_length(job: Job, room_id: str, wall: int, length_m: float) -> Job:
     if room is None or not 0 <= wall < len(room.outline_m):
         raise JobValueError(f"There is no wall {wall} in {room_id}.")
     if length_m <= 0.1:
-        raise JobValueError(f"{room.name}: a wall must be longer than 0.1 m.")
+        raise JobValueError(f"{room.name}: a wall must be longer than ", ("feet", 0.1), ".")
     a, b = room.outline_m[wall], room.outline_m[(wall + 1) % len(room.outline_m)]
     axis = 0 if abs(b[0] - a[0]) >= abs(b[1] - a[1]) else 1
     if abs(b[1 - axis] - a[1 - axis]) > SAME_M:

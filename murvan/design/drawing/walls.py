@@ -1,0 +1,248 @@
+"""Walls dragged across their length: the neighbours follow, openings stay where they were."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot
+
+from murvan.design.drawing.outlines import Outline, tidy
+from murvan.design.geometry import TOUCH_M, wall_length_m, wall_points
+from murvan.model.edit import changed
+from murvan.model.errors import JobValueError
+from murvan.model.job import Job, Opening, Point, Room, Space
+
+FLAT = 0.05
+"""Sine below which two walls count as parallel."""
+GAP_M = 0.05
+
+
+@dataclass(frozen=True)
+class Line:
+    """An endless line on the plan: a point, the direction along and the normal."""
+
+    at: Point
+    along: Point
+    normal: Point
+
+    def off(self, p: Point) -> float:
+        return (p[0] - self.at[0]) * self.normal[0] + (p[1] - self.at[1]) * self.normal[1]
+
+    def on(self, p: Point) -> float:
+        return (p[0] - self.at[0]) * self.along[0] + (p[1] - self.at[1]) * self.along[1]
+
+
+def wall_line(outline: Outline, wall: int) -> Line:
+    """The line of a wall; the normal points to the right of its direction."""
+    a, b = wall_points(outline, wall)
+    length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
+    ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
+    return Line(a, (ux, uy), (-uy, ux))
+
+
+Owner = tuple[str, str]
+"""('room' or 'space', id)."""
+
+
+def moving_walls(job: Job, room_id: str, wall: int, alone: bool = False) -> dict[Owner, set[int]]:
+    """The walls that move with one: those on the same line that touch it or each other, of any room and space."""
+    room = _room(job, room_id)
+    if not 0 <= wall < len(room.outline_m):
+        raise JobValueError(f"{room.name} has no wall {wall + 1}.")
+    chosen: dict[Owner, set[int]] = {("room", room_id): {wall}}
+    if alone:
+        return chosen
+    line = wall_line(room.outline_m, wall)
+    on_line = []
+    for owner, outline in _outlines(job, room.storey):
+        for k in range(len(outline)):
+            a, b = wall_points(outline, k)
+            if abs(line.off(a)) <= TOUCH_M and abs(line.off(b)) <= TOUCH_M:
+                s, e = sorted((line.on(a), line.on(b)))
+                if e - s > 0.02:
+                    on_line.append((s, e, owner, k))
+    low, high = 0.0, wall_length_m(room.outline_m, wall)
+    grown = True
+    while grown:
+        grown = False
+        for s, e, owner, k in on_line:
+            touches = s < high - GAP_M and e > low + GAP_M
+            if touches and k not in chosen.get(owner, set()):
+                chosen.setdefault(owner, set()).add(k)
+                low, high, grown = min(low, s), max(high, e), True
+    return chosen
+
+
+def _outlines(job: Job, storey: str) -> list[tuple[Owner, Outline]]:
+    return [
+        *((("room", r.id), r.outline_m) for r in job.rooms if r.storey == storey),
+        *((("space", s.id), s.outline_m) for s in job.spaces if s.storey == storey),
+    ]
+
+
+def move_wall(job: Job, room_id: str, wall: int, by_m: float, alone: bool = False) -> Job:
+    """Shift a wall along its normal (positive: to the right of its direction).
+
+    With it go all walls on its line that touch it, in neighbours, too; `alone` moves only this room's own.
+
+    Raises:
+        JobValueError: a room would vanish or turn inside out.
+    """
+    moving = moving_walls(job, room_id, wall, alone)
+    line = wall_line(_room(job, room_id).outline_m, wall)
+    rooms = {r.id: r for r in job.rooms}
+    spaces = {s.id: s for s in job.spaces}
+    openings = {o.id: o for o in job.openings}
+    for (kind, item), walls in moving.items():
+        if kind == "space":
+            spaces[item] = _shifted_space(spaces[item], walls, line, by_m)
+            continue
+        old = rooms[item]
+        outline = _shifted(old.name, old.outline_m, walls, line, by_m)
+        for o in job.openings:
+            if o.room == item:
+                openings[o.id] = _kept(o, old.outline_m, outline, o.wall in walls)
+        rooms[item] = changed(old, outline_m=outline)
+    return changed(
+        job, job.name, rooms=tuple(rooms.values()), spaces=tuple(spaces.values()), openings=tuple(openings.values())
+    )
+
+
+def _shifted_space(space: Space, walls: set[int], line: Line, by: float) -> Space:
+    return changed(space, outline_m=_shifted(space.name, space.outline_m, walls, line, by))
+
+
+def _shifted(name: str, outline: Outline, walls: set[int], line: Line, by: float) -> Outline:
+    """The outline with some walls moved; corners slide along the walls that stay."""
+    n = len(outline)
+    out = []
+    for i, p in enumerate(outline):
+        before, after = (i - 1) % n in walls, i in walls
+        if not before and not after:
+            out.append(p)
+            continue
+        slide = line.normal if before and after else _direction(outline, i if before else (i - 1) % n)
+        across = slide[0] * line.normal[0] + slide[1] * line.normal[1]
+        if abs(across) < 0.2:
+            slide, across = line.normal, 1.0
+        out.append((round(p[0] + slide[0] * by / across, 5), round(p[1] + slide[1] * by / across, 5)))
+    result = tuple(out)
+    _still_a_room(name, outline, result)
+    return result
+
+
+def _direction(outline: Outline, wall: int) -> Point:
+    a, b = wall_points(outline, wall)
+    length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
+    return ((b[0] - a[0]) / length, (b[1] - a[1]) / length)
+
+
+def _still_a_room(name: str, before: Outline, after: Outline) -> None:
+    """Raises JobValueError when a wall has shrunk to nothing or turned round."""
+    for k in range(len(before)):
+        a, b = wall_points(before, k)
+        c, d = wall_points(after, k)
+        if hypot(b[0] - a[0], b[1] - a[1]) < 0.01:
+            continue
+        ahead = (d[0] - c[0]) * (b[0] - a[0]) + (d[1] - c[1]) * (b[1] - a[1])
+        if ahead <= 0 or hypot(d[0] - c[0], d[1] - c[1]) < 0.1:
+            raise JobValueError(f"{name} would vanish; stop before its wall meets the other one.")
+    tidy(after, name)
+
+
+def _kept(o: Opening, before: Outline, after: Outline, rides: bool) -> Opening:
+    """The opening at its old place along the wall; on a wall that moves it rides along."""
+    a0, a1 = before[o.wall], after[o.wall]
+    ux, uy = _direction(before, o.wall)
+    offset = o.offset_m - ((a1[0] - a0[0]) * ux + (a1[1] - a0[1]) * uy)
+    if rides and abs((a1[0] - a0[0]) * ux + (a1[1] - a0[1]) * uy) < 1e-6:
+        offset = o.offset_m
+    room = wall_length_m(after, o.wall) - o.width_m
+    offset = min(max(offset, 0.0), max(room, 0.0))
+    return o if abs(offset - o.offset_m) < 1e-6 else changed(o, offset_m=round(offset, 5))
+
+
+def reach_across(job: Job, room_id: str, wall: int) -> tuple[float, int] | None:
+    """What a tape reads across the room at this wall: length of an adjoining straight wall, and its index."""
+    outline = _room(job, room_id).outline_m
+    n = len(outline)
+    line = wall_line(outline, wall)
+    sides = []
+    for k in ((wall - 1) % n, (wall + 1) % n):
+        d = _direction(outline, k)
+        if abs(d[0] * line.normal[0] + d[1] * line.normal[1]) > 0.7:
+            sides.append((wall_length_m(outline, k), k))
+    return max(sides) if sides else None
+
+
+def inward_sign(outline: Outline, wall: int) -> int:
+    """+1 when the wall's normal points into the room."""
+    from murvan.model.job import signed_area
+
+    return 1 if signed_area(outline) > 0 else -1
+
+
+def add_corner(job: Job, room_id: str, wall: int, along_m: float) -> Job:
+    """A corner in the middle of a wall, so that a part of it can be moved. Raises JobValueError."""
+    room = _room(job, room_id)
+    a, b = wall_points(room.outline_m, wall)
+    length = hypot(b[0] - a[0], b[1] - a[1])
+    if not 0.1 <= along_m <= length - 0.1:
+        raise JobValueError(f"{room.name}: a corner must stand at least ", ("feet", 0.1), " from the next one.")
+    at = (round(a[0] + (b[0] - a[0]) * along_m / length, 5), round(a[1] + (b[1] - a[1]) * along_m / length, 5))
+    outline = (*room.outline_m[: wall + 1], at, *room.outline_m[wall + 1 :])
+    openings = tuple(_after_corner(o, wall, along_m) if o.room == room_id else o for o in job.openings)
+    overrides = []
+    for w in job.wall_overrides:
+        if w.room != room_id or w.wall < wall:
+            overrides.append(w)
+        elif w.wall > wall:
+            overrides.append(changed(w, wall=w.wall + 1))
+        else:
+            overrides += [w, changed(w, wall=wall + 1)]
+    rooms = tuple(changed(r, outline_m=outline) if r.id == room_id else r for r in job.rooms)
+    return changed(job, job.name, rooms=rooms, openings=openings, wall_overrides=tuple(overrides))
+
+
+def _after_corner(o: Opening, wall: int, along: float) -> Opening:
+    if o.wall < wall:
+        return o
+    if o.wall > wall:
+        return changed(o, wall=o.wall + 1)
+    if o.offset_m + o.width_m / 2 <= along:
+        return o
+    return changed(o, wall=wall + 1, offset_m=max(o.offset_m - along, 0.0))
+
+
+def bump_out(job: Job, room_id: str, wall: int, from_m: float, to_m: float, depth_m: float) -> Job:
+    """Push a stretch of a wall out of the room (positive depth) or into it.
+
+    Raises:
+        JobValueError: the stretch is shorter than 0.3 m, or the room would cross itself.
+    """
+    room = _room(job, room_id)
+    s, e = sorted((from_m, to_m))
+    length = wall_length_m(room.outline_m, wall)
+    s, e = max(s, 0.0), min(e, length)
+    if e - s < 0.3:
+        raise JobValueError(f"{room.name}: a bump-out needs at least ", ("feet", 0.3), " of wall.")
+    line = wall_line(room.outline_m, wall)
+    out = -inward_sign(room.outline_m, wall) * depth_m
+
+    def at(along: float, off: float) -> Point:
+        return (
+            round(line.at[0] + line.along[0] * along + line.normal[0] * off, 5),
+            round(line.at[1] + line.along[1] * along + line.normal[1] * off, 5),
+        )
+
+    from murvan.design.drawing.outlines import with_rooms
+
+    outline = (*room.outline_m[: wall + 1], at(s, 0), at(s, out), at(e, out), at(e, 0), *room.outline_m[wall + 1 :])
+    shaped = changed(room, outline_m=tidy(outline, room.name))
+    return with_rooms(job, tuple(shaped if r.id == room_id else r for r in job.rooms)).job
+
+
+def _room(job: Job, room_id: str) -> Room:
+    room = next((r for r in job.rooms if r.id == room_id), None)
+    if room is None:
+        raise JobValueError(f"There is no room '{room_id}' on the plan.")
+    return room
