@@ -187,7 +187,7 @@ SPELLINGS = (
 )
 FEET_INCHES = re.compile(
     r"^\s*(?P<sign>[-−]?)\s*(?:(?P<feet>\d+(?:\.\d+)?)\s*(?:'|′|ft\b|feet\b|foot\b))?\s*-?\s*"
-    r"(?:(?P<inches>\d+(?:\.\d+)?)?\s*(?P<fraction>[¼½¾⅛⅜⅝⅞]|\d+\s*/\s*\d+)?\s*(?P<mark>\"|″|''|in\b|inch\b|inches\b))?"
+    r"(?:(?P<inches>\d+(?:\.\d+)?)?\s*(?P<fraction>[¼½¾⅛⅜⅝⅞]|\d+\s*/\s*\d+)?\s*(?P<mark>\"|″|''|in\b|inch\b|inches\b)?)?"
     r"\s*$",
     re.IGNORECASE,
 )
@@ -205,6 +205,8 @@ def parse(kind: str, typed: str, units: Units) -> float:
     clean = typed.strip()
     if not clean:
         raise UnitError("Type a number.")
+    if kind in ("length", "feet") and re.search(r"\d\s+\d", clean):
+        return _two_numbers(clean, typed, kind, units)
     bare = _bare_number(clean)
     if bare is not None:
         f = form(kind, units)
@@ -222,6 +224,15 @@ def parse(kind: str, typed: str, units: Units) -> float:
     return _with_pint(kind, clean, typed, units)
 
 
+def _two_numbers(clean: str, typed: str, kind: str, units: Units) -> float:
+    """`17 6` on a tape in feet is 17 ft 6 in; two bare numbers in metres say nothing."""
+    marked = re.sub(r"^(\d+)\s+(?=\d+(\.\d+)?(\s+\d+/\d+)?$)", r"\1' ", clean) if units == "ip" else clean
+    length = _feet_inches(marked)
+    if length is None:
+        raise UnitError(f"Can't read “{typed.strip()}” here; type it like “{example(kind, units)}”.")
+    return length
+
+
 def _bare_number(clean: str) -> float | None:
     plain = clean.replace("−", "-").replace(" ", "").replace(" ", "")
     if not re.fullmatch(r"[-+]?(\d{1,3}(,\d{3})+|\d+)?(\.\d*)?([eE][-+]?\d+)?", plain) or not re.search(r"\d", plain):
@@ -232,7 +243,7 @@ def _bare_number(clean: str) -> float | None:
 
 def _feet_inches(clean: str) -> float | None:
     found = FEET_INCHES.match(clean)
-    if not found or (found["feet"] is None and found["mark"] is None):
+    if not found or (found["feet"] is None and (found["mark"] is None or not (found["inches"] or found["fraction"]))):
         return None
     inches = float(found["inches"] or 0)
     fraction = found["fraction"]

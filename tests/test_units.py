@@ -5,10 +5,23 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from murvan.units import FORMS, UnitError, feet_inches, number, parse, shown, text, unit
+from murvan.units import FOOT, FORMS, UnitError, feet_inches, number, parse, shown, text, unit
 
 
 class TestTyping(unittest.TestCase):
+    def test_two_numbers_on_a_tape_are_feet_and_inches(self):
+        for typed, feet in (
+            ("17 6", 17.5),
+            ("17' 6", 17.5),
+            ("3'6", 3.5),
+            ("8 6 1/2", 8 + 6.5 / 12),
+            ("6 1/2 in", 6.5 / 12),
+        ):
+            with self.subTest(typed):
+                self.assertAlmostEqual(parse("feet", typed, "ip") / FOOT, feet)
+        with self.assertRaises(UnitError):
+            parse("feet", "4 20", "si")
+
     def test_lengths_typed_freely(self):
         for typed in ("8 ft", "96 in", "8' 0\"", "8'", "2.4384 m", "8′ 0″", "8ft 0in", "243.84 cm"):
             with self.subTest(typed):

@@ -10,15 +10,26 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
+from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations import start
-from murvan.app.stations.base import View
+from murvan.app.stations.base import View, room_of
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.readings import chosen_register, next_to_read
 from murvan.design import ducts
+from murvan.design.drawing.openings import remove_opening
+from murvan.design.drawing.rooms import Drawn, remove_room
+from murvan.design.drawing.turning import (
+    add_storey,
+    copy_storey_up,
+    mirror_house,
+    mirror_rooms,
+    rotate_house,
+    rotate_rooms,
+)
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
-from murvan.model import Job, JobError, Room, insert
+from murvan.model import Job, JobError, insert, remove
 from murvan.model.edit import changed
 from murvan.model.files import write_atomic
 
@@ -47,7 +58,8 @@ class Actions:
         self.window.draft = start.draft_job()
         self.window.station_number, self.window.storey = 1, ""
         self.window.document.open_job(job, None)
-        self.window.status.say("Press R for a first room; its walls take their length in the card")
+        self.window.plan.clear()
+        self.window.status.say("Press R and drag the first room; lengths can be typed while you drag")
 
     def file_open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Open a job", str(Path.home()), FILTER)
@@ -191,14 +203,17 @@ class Actions:
     def view_glove(self) -> None:
         self.window.prefs.set(glove=not self.window.prefs.glove)
 
-    def tool_select(self) -> None:
-        self.window.plan.tool = "select"
-        self.window.plan.clear_tape()
-        self.window.refresh()
-
-    def tool_measure(self) -> None:
-        self.window.plan.tool = "measure"
-        self.window.status.say("Drag along the plan to measure; Alt for any direction")
+    def take_tool(self, tool: str) -> None:
+        """Take a tool of the plan in hand; the storey must exist to draw on."""
+        plan = self.window.plan
+        plan.clear_tape()
+        if tool == "join" and plan.selected_room is None:
+            self.window.status.say("Select a room first, then J and the room to join to it")
+            return
+        plan.tool = tool
+        if tool == "measure":
+            self.window.status.say("Drag along the plan to measure; Alt for any direction")
+        plan.setFocus()
         self.window.refresh()
 
     def show_arithmetic(self) -> None:
@@ -222,8 +237,68 @@ class Actions:
     def show_find(self) -> None:
         self.window.find_box.open_box(self.window.prefs.theme)
 
-    def house_add_room(self) -> None:
-        self.window.edit("Add room", lambda job: add_room(job, self.window.storey))
+    # ---- the house ----
+
+    def _draw(self, name: str, edit: Callable[[Job], Drawn]) -> None:
+        self.window.keep_stroke(Stroke(name, edit))
+
+    def _selected_room(self) -> str | None:
+        room = room_of(self.view) if self.view else None
+        if room is None:
+            self.window.status.say("Select a room first")
+        return room
+
+    def house_remove(self) -> None:
+        s = self.window.document.selection
+        if s is None:
+            return
+        if s.kind == "room":
+            self._draw("Take the room away", lambda job: remove_room(job, s.id))
+        elif s.kind == "opening":
+            tag = next((o.tag for o in self.window.document.job.openings if o.id == s.id), "")  # type: ignore[union-attr]
+            self._draw(f"Take {tag} away", lambda job: remove_opening(job, s.id))
+        elif s.kind == "space":
+            self._draw("Take the space away", lambda job: Drawn(remove(job, "spaces", s.id), "room", ""))
+        else:
+            self.window.status.say("Select a room, a window or a door to take it away")
+
+    def house_turn_room(self) -> None:
+        room = self._selected_room()
+        if room:
+            self._draw("Turn room", lambda job: Drawn(rotate_rooms(job, {room}), "room", room))
+
+    def house_mirror_room(self) -> None:
+        room = self._selected_room()
+        if room:
+            self._draw("Mirror room", lambda job: Drawn(mirror_rooms(job, {room}), "room", room))
+
+    def house_turn_house(self) -> None:
+        if self.window.edit("Turn the house", rotate_house):
+            self.window.plan.fit()
+
+    def house_mirror_house(self) -> None:
+        if self.window.edit("Mirror the house", mirror_house):
+            self.window.plan.fit()
+
+    def _new_storey(self, name: str, add: Callable[[Job], tuple[Job, str]]) -> None:
+        made: list[str] = []
+
+        def change(job: Job) -> Job:
+            job, storey = add(job)
+            made.append(storey)
+            return job
+
+        if self.window.edit(name, change) and made:
+            self.window.show_storey_next(made[-1])
+
+    def house_storey_up(self) -> None:
+        self._new_storey("Copy the storey up", lambda job: copy_storey_up(job, self.window.storey))
+
+    def house_storey_add(self) -> None:
+        self._new_storey("Add a storey", add_storey)
+
+    def house_storey_below(self) -> None:
+        self._new_storey("Add a basement", lambda job: add_storey(job, below=True))
 
     def ducts_size_all(self) -> None:
         view = self.view
@@ -319,20 +394,6 @@ class Actions:
         if done:
             self.window.status.say(f"Took {len(readings)} readings from {Path(name).name}")
         return done
-
-
-def add_room(job: Job, storey: str) -> Job:
-    """A 4 by 4 m room against the east side of the storey's rooms."""
-    own = [r for r in job.rooms if r.storey == storey]
-    x = max((px for r in own for px, _ in r.outline_m), default=0.0)
-    y = min((py for r in own for _, py in r.outline_m), default=0.0)
-    k = len(job.rooms) + 1
-    while any(r.id == f"room{k}" for r in job.rooms):
-        k += 1
-    room = Room(
-        id=f"room{k}", name=f"Room {k}", storey=storey, outline_m=((x, y), (x + 4, y), (x + 4, y + 4), (x, y + 4))
-    )
-    return insert(job, "rooms", room)
 
 
 def virtual_house(view: View) -> VirtualHouse:

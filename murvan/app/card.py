@@ -205,6 +205,10 @@ class CardView(QScrollArea):
                         return w
         return None
 
+    def field(self, key: str) -> QWidget | None:
+        """The widget of a field that is shown."""
+        return self._edits.get(key) or self._combos.get(key)
+
     def _place(self) -> None:
         wanted: set[str] = set()
         self._layout = []

@@ -146,6 +146,7 @@ class JobDocument(QObject):
         self.stack = QUndoStack(self)
         self.stack.setUndoLimit(500)
         self._recovered = False
+        self._kept: Job | None = None
         self._worker = _Worker()
         self._worker.done.connect(self._landed)
         self._autosave = QTimer(self)
@@ -166,6 +167,7 @@ class JobDocument(QObject):
     def open_job(self, job: Job, path: Path | None, label: str = "", recovered: bool = False) -> None:
         """Take a job that has been read completely; the old one is let go only now."""
         self._drop_autosave()
+        self._kept = None
         self.job, self.path, self.label, self._recovered = job, path, label, recovered
         self.figures, self.selection, self.trouble = None, None, ""
         self.stack.clear()
@@ -179,6 +181,7 @@ class JobDocument(QObject):
 
     def close_job(self) -> None:
         self._drop_autosave()
+        self._kept = None
         self.job, self.figures, self.path, self.selection = None, None, None, None
         self._recovered = False
         self.stack.clear()
@@ -186,6 +189,7 @@ class JobDocument(QObject):
 
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
         """Apply a pure edit as one undo step. A refused value says so and changes nothing."""
+        self.try_out(None)
         if self.job is None:
             return False
         before = self.job
@@ -198,6 +202,26 @@ class JobDocument(QObject):
             return True
         self.stack.push(_Edit(self, name, before, after))
         return True
+
+    # ---- a stroke under way ----
+
+    @property
+    def trying(self) -> bool:
+        """Whether the job shown is only tried out by a stroke on the plan."""
+        return self._kept is not None
+
+    def try_out(self, job: Job | None) -> None:
+        """Show the job a stroke would make, without a step to undo; None goes back to the job itself."""
+        if self.job is None or (job is None and self._kept is None):
+            return
+        if self._kept is None:
+            self._kept = self.job
+        before, self.job = self.job, self._kept if job is None else job
+        if job is None:
+            self._kept = None
+        if self.job is not before:
+            self._ask()
+            self.changed.emit()
 
     def _take(self, job: Job) -> None:
         self.job = job
@@ -250,6 +274,7 @@ class JobDocument(QObject):
 
     def save(self, path: str | Path | None = None) -> None:
         """Raises JobError when it can't be written, or ValueError without a path."""
+        self.try_out(None)
         target = Path(path) if path else self.path
         if target is None or self.job is None:
             raise ValueError("no place to save to")
@@ -263,19 +288,20 @@ class JobDocument(QObject):
     def _autosave_file(self) -> Path | None:
         if self.job is None:
             return None
-        name = str(self.path or self.label or self.job.name)
+        name = str(self.path or self.label or (self._kept or self.job).name)
         return home() / "autosave" / f"{hashlib.sha256(name.encode()).hexdigest()[:16]}.json"
 
     def autosave(self) -> None:
         """Write the unsaved job aside, so that a crash loses nothing."""
         file = self._autosave_file()
-        if file is None or self.job is None or not self.modified:
+        job = self._kept or self.job
+        if file is None or job is None or not self.modified:
             return
         envelope = {
             "path": str(self.path) if self.path else "",
             "label": self.label,
             "when": time.time(),
-            "job": json.loads(job_text(self.job)),
+            "job": json.loads(job_text(job)),
         }
         try:
             file.parent.mkdir(parents=True, exist_ok=True)

@@ -29,8 +29,9 @@ class ToolColumn(QWidget):
         self.setMouseTracking(True)
 
     def button_rect(self, index: int) -> QRectF:
-        step = 52 if len(self.tools) <= 9 else 48
-        return QRectF(6, 10 + index * step, 44, 46)
+        n = len(self.tools)
+        step = 52 if n <= 9 else 48 if n == 10 else min(48.0, (self.height() - 14) / n)
+        return QRectF(6, 10 + index * step, 44, min(46.0, step - 3))
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         p = QPainter(self)
@@ -45,6 +46,11 @@ class ToolColumn(QWidget):
             if on:
                 paint.rounded(p, r, t("select"), t("ink"), 6, 1.6)
             color = t("on_select") if on else t("ink")
+            if r.height() < 40:  # many tools: the letter stands beside the icon
+                paint.draw_icon(p, tool.icon, r.left() + 4, r.center().y() - 10, 20, color)
+                right = r.right() - 5
+                paint.text(p, right, r.center().y() + 4, tool.letter, 11.5, 600, color if on else t("ink2"), "r")
+                continue
             paint.draw_icon(p, tool.icon, r.center().x() - 10, r.top() + 5, 20, color)
             paint.text(p, r.center().x(), r.bottom() - 5, tool.letter, 11.5, 600, color if on else t("ink2"), "c")
 

@@ -30,7 +30,7 @@ class StatusLine(QWidget):
         self.mark, self.count, self.worst = "none", "", ""
         self.undo_text, self.saved_text, self.saved_ok = "", "", True
         self.units = "ip"
-        self.message = ""
+        self.message = self.message_mark = ""
         self._hits: list[tuple[QRectF, str]] = []
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -38,7 +38,14 @@ class StatusLine(QWidget):
 
     def say(self, message: str) -> None:
         """Show a message until the next one or for a few seconds."""
-        self.message = message
+        self._show(message, "look")
+
+    def hint(self, message: str) -> None:
+        """Show what can be done now: no mark, it asks for nothing."""
+        self._show(message, "")
+
+    def _show(self, message: str, mark: str) -> None:
+        self.message, self.message_mark = message, mark
         self.setToolTip(message)
         self._timer.start(MESSAGE_MS)
         self.update()
@@ -61,8 +68,12 @@ class StatusLine(QWidget):
         self._hits = []
         right = self._right(p, t)
         if self.message:
-            paint.mark(p, "look", 16, 13, t, 6.5)
-            paint.text(p, 30, 17.5, self.message, 13, 600, t("ink"), width=right - 40)
+            x = 12.0
+            if self.message_mark:
+                paint.mark(p, self.message_mark, 16, 13, t, 6.5)
+                x = 30.0
+            weight = 600 if self.message_mark else 500
+            paint.text(p, x, 17.5, self.message, 13, weight, t("ink"), width=right - x - 10)
             return
         x = 10.0
         if self.count:

@@ -37,6 +37,7 @@ from murvan.app.jobline import JobLine
 from murvan.app.ledger import LedgerView
 from murvan.app.overlays import FindBox, KeySheet, PunchSheet
 from murvan.app.page import PageView
+from murvan.app.plan.gestures.base import Stroke
 from murvan.app.plan.view import PlanView
 from murvan.app.prefs import Prefs
 from murvan.app.sidebar import Rail, ToolColumn
@@ -54,6 +55,7 @@ from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
 from murvan.design import Finding
+from murvan.design.drawing.rooms import Drawn
 from murvan.model import Job, JobError
 from murvan.units import said
 
@@ -83,6 +85,7 @@ class MainWindow(QMainWindow):
         self.draft = start.draft_job()
         self.lost: list[Recoverable] = []
         self.doing = Actions(self)
+        self._focus_next = self._storey_next = ""
         self._shown: tuple[object, ...] | None = None
         self._shown_parts: tuple[object, object] = (None, None)
         self._view: View | None = None
@@ -144,6 +147,10 @@ class MainWindow(QMainWindow):
         self.rail.storey_picked.connect(self.set_storey)
         self.rail.lens_picked.connect(self.set_lens)
         self.plan.picked.connect(self.select)
+        self.plan.latest = lambda: self.document.job
+        self.plan.hand.keep = self.keep_stroke
+        self.plan.hand.live.connect(self.document.try_out)
+        self.plan.hand.says.connect(self.status.hint)
         self.plan.measured.connect(lambda s: self.status.say(f"Measured {s}"))
         self.ledger.picked.connect(self.pick_row)
         self.ledger.storey_wanted.connect(self.set_storey)
@@ -162,13 +169,21 @@ class MainWindow(QMainWindow):
 
     def _shortcuts(self) -> None:
         self.shortcuts: dict[str, list[QShortcut]] = {}
+        by_key: dict[str, list[str]] = {}
         for c in COMMANDS:
             for key in c.keys:
-                s = QShortcut(QKeySequence(key), self)
-                s.setContext(Qt.ShortcutContext.WindowShortcut)
-                plain = not any(m in key for m in ("Ctrl+", "Alt+")) and key not in ("F1", "PgUp", "PgDown")
-                s.activated.connect(lambda i=c.id, plain=plain: self._shortcut(i, plain))
-                self.shortcuts.setdefault(c.id, []).append(s)
+                by_key.setdefault(key, []).append(c.id)
+        for key, ids in by_key.items():
+            s = QShortcut(QKeySequence(key), self)
+            s.setContext(Qt.ShortcutContext.WindowShortcut)
+            plain = not any(m in key for m in ("Ctrl+", "Alt+")) and key not in ("F1", "PgUp", "PgDown")
+            s.activated.connect(lambda ids=ids, plain=plain: self._shortcut(self._fitting(ids), plain))
+            for i in ids:
+                self.shortcuts.setdefault(i, []).append(s)
+
+    def _fitting(self, ids: list[str]) -> str:
+        """Of commands with the same key, the one of the station shown."""
+        return next((i for i in ids if BY_ID[i].when == str(self.station_number)), ids[0])
 
     def _shortcut(self, command_id: str, plain: bool) -> None:
         """Run a command, unless a field or a sheet over the plan has the keys."""
@@ -206,6 +221,8 @@ class MainWindow(QMainWindow):
         if figures is None or self.document.job is None:
             return None
         job = figures.results.job
+        if self._storey_next in {s.id for s in job.storeys}:
+            self.storey, self._storey_next = self._storey_next, ""
         if self.storey not in {s.id for s in job.storeys}:
             self.storey = job.storeys[0].id if job.storeys else ""
         return View(
@@ -273,7 +290,7 @@ class MainWindow(QMainWindow):
         view = self.view() or view
         self._view = view
         self.tools.tools = self._tools()
-        self.tools.active = {"select": "tool.select", "measure": "tool.measure"}[self.plan.tool]
+        self.tools.active = f"tool.{self.plan.tool}"
         self.tools.update()
         if missing:
             self._show_missing(view, missing)
@@ -292,6 +309,7 @@ class MainWindow(QMainWindow):
         ledger = station.ledger(view)
         self.ledger.show_ledger(ledger, self._row_key(view, [r.key for r in ledger.rows]))
         self.card.show_card(station.card(view))
+        self._focus_field()
 
     def _headline(self, station: Station, view: View) -> Headline:
         missing = station.missing(view)
@@ -408,6 +426,8 @@ class MainWindow(QMainWindow):
     def _ensure_selection(self, view: View) -> None:
         """Select what the station starts with when the selection means nothing there."""
         s = view.selection
+        if s is not None and not self.document.settled:
+            return  # what a stroke has just made is not in the figures yet
         fits = s is not None and (room_of(view) is not None or s.kind in ("component", "run", "hole", "plenum"))
         if self.station_number in (3, 6, 8):
             wanted = {3: ("unit",), 6: ("piece", "run", "register", "room"), 8: ("sheet",)}[self.station_number]
@@ -482,6 +502,8 @@ class MainWindow(QMainWindow):
         self.station_number = station
         self._leave_sheets()
         self.plan.clear_tape()
+        if self.plan.tool != "measure":
+            self.plan.tool = "select"
         if self.document.selection and station == 7 and self.document.figures:
             view = self.view()
             if (
@@ -563,6 +585,11 @@ class MainWindow(QMainWindow):
                     self.document.select("room", first)
         self.refresh()
 
+    def show_storey_next(self, storey: str) -> None:
+        """Show a storey as soon as the figures know it."""
+        self._storey_next = storey
+        self.refresh()
+
     def set_lens(self, index: int) -> None:
         self.station.lens_index = index
         self.refresh()
@@ -570,6 +597,35 @@ class MainWindow(QMainWindow):
     def set_hour(self, hour: int) -> None:
         self.hour = (hour - 1) % 24 + 1
         self.refresh()
+
+    def keep_stroke(self, stroke: Stroke) -> bool:
+        """Keep a stroke of the plan as one step, select what it made, and go on naming a new room."""
+        drawn: list[Drawn] = []
+
+        def change(job: Job) -> Job:
+            drawn.append(stroke.edit(job))
+            return drawn[-1].job
+
+        rooms = {r.id for r in self.document.job.rooms} if self.document.job else set()
+        if not self.edit(stroke.name, change) or not drawn:
+            return False
+        done = drawn[-1]
+        self.document.select(done.kind, done.id)
+        if done.say:
+            self.status.say(done.say)
+        if done.kind == "room" and done.id not in rooms:
+            self._focus_next = f"{done.id}.name"
+        self.refresh()
+        return True
+
+    def _focus_field(self) -> None:
+        """Go on in the field that was asked for, once the card shows it."""
+        field = self.card.field(self._focus_next) if self._focus_next else None
+        if field is not None:
+            self._focus_next = ""
+            field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+            if isinstance(field, QLineEdit):
+                field.selectAll()
 
     def _say_refusal(self, trouble: Exception) -> None:
         self.status.say(said(trouble, self.prefs.units))
@@ -650,9 +706,14 @@ class MainWindow(QMainWindow):
             return
         if c.when.isdigit() and int(c.when) != self.station_number:
             return
+        if c.group != "View":
+            self.plan.hand.drop()
         area, _, verb = command_id.partition(".")
         if area == "go":
             self.go(int(verb))
+            return
+        if area == "tool":
+            self.doing.take_tool(verb)
             return
         getattr(self.doing, f"{area}_{verb}")()
 
@@ -684,7 +745,7 @@ class MainWindow(QMainWindow):
         self.station_number, self.storey = 1, ""
         self.punch.hide()
         self.keys.hide()
-        self.plan.fit()
+        self.plan.fit_next()
 
     def recover(self, lost: Recoverable) -> None:
         if not self.may_close():

@@ -224,8 +224,10 @@ class TestStart(WindowTest):
             self.settle()
             self.assertFalse(self.window.grab().isNull())
         self.window.go(1)
+        self.window.plan.setFocus()
         self.key("r")
-        self.key("r")
+        self.drag(self.window.plan, self.at_m(0, 0), self.at_m(4, 4))
+        self.drag(self.window.plan, self.at_m(4, 0), self.at_m(8, 4))
         self.assertEqual(len(self.job.rooms), 2)
         self.assertNotEqual(self.headline(2).figure, "–")
         for number in range(1, 9):

@@ -16,6 +16,13 @@ from murvan.units import FOOT
 if TYPE_CHECKING:
     from murvan.app.plan.view import PlanView
 
+EMPTY_WAYS = (
+    ("R", "room by its corners"),
+    ("P", "room corner by corner"),
+    ("Ctrl+I", "picture, DXF or room list"),
+    ("Ctrl+E", "open the sample house"),
+)
+
 OUTER_M, INNER_M = 0.55 * FOOT, 0.36 * FOOT
 
 
@@ -29,12 +36,16 @@ def grid(p: QPainter, v: PlanView) -> None:
     for x in range(20, v.width(), 36):
         for y in range(20, v.height(), 36):
             p.drawPoint(x, y)
+    if v.hand.gesture is not None:
+        return
     t = v.theme
     cx, cy = v.width() / 2, v.height() / 2
-    p.fillRect(QRectF(cx - 190, cy - 60, 380, 100), t("paper"))
-    paint.text(p, cx, cy - 26, "Press R for the first room.", 22, 700, t("ink"), "c")
-    paint.text(p, cx, cy, "Then give its walls their length in the card; neighbours follow.", 13, 500, t("ink2"), "c")
-    paint.text(p, cx, cy + 22, "Or open the sample house with Ctrl+E.", 13, 500, t("ink2"), "c")
+    p.fillRect(QRectF(cx - 230, cy - 60, 460, 112), t("paper"))
+    paint.text(p, cx, cy - 26, "Drag the first room, or drop a plan picture here", 20, 700, t("ink"), "c")
+    for k, (key, what) in enumerate(EMPTY_WAYS):
+        left, base = cx - 190 + 215 * (k % 2), cy + 2 + 26 * (k // 2)
+        w = paint.key_cap(p, left, base - 13, key, t)
+        paint.text(p, left + w + 8, base, what, 13, 500, t("ink2"))
 
 
 def spaces(p: QPainter, v: PlanView) -> None:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import hypot
 
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QKeyEvent,
@@ -21,6 +22,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from murvan.app import paint
 from murvan.app.document import Selection
 from murvan.app.plan import duct_layers, layers, texts
+from murvan.app.plan.hand import Hand
 from murvan.app.plan.labels import Labels
 from murvan.app.stations.base import Lens
 from murvan.app.theme import LIGHT, Theme
@@ -34,6 +36,8 @@ from murvan.units import Units, number, unit
 MARGIN = QRectF(30, 26, 20, 26)
 NOTE_ROOM = QSizeF(128, 66)
 PICK_PX = 7.0
+SHEET_M = (20.0, 11.0)
+"""What an empty sheet shows at least: a house of 60 by 30 ft goes on it."""
 
 
 class PlanView(QWidget):
@@ -58,16 +62,52 @@ class PlanView(QWidget):
         self.selected_room: str | None = None
         self.scale = 46.0
         self.origin = QPointF(40, 40)
-        self.tool = "select"
+        self.latest: Callable[[], Job | None] = lambda: None
+        """The job as edited so far; the one shown may wait for its figures."""
+        self.hand = Hand(self)
         self.labels = Labels(QRectF())
         self._picture: QPixmap | None = None
         self._places: dict[tuple[object, ...], tuple[int, float]] = {}
         self._fitted = True
+        self._fit_next = True
         self._drag: QPointF | None = None
         self._hover: tuple[str, str] | None = None
         self._tape: tuple[QPointF, QPointF] | None = None
         self._by_id: dict[str, Room] = {}
         self._hanging: set[str] = set()
+
+    # ---- the hand ----
+
+    @property
+    def tool(self) -> str:
+        return self.hand.tool
+
+    @tool.setter
+    def tool(self, name: str) -> None:
+        self.hand.take(name)
+
+    @property
+    def present_job(self) -> Job:
+        """What strokes begin with: the job with every edit so far."""
+        return self.latest() or self.job
+
+    @property
+    def editable(self) -> bool:
+        """Whether walls, openings and rooms may be dragged: where their dimensions are shown."""
+        return self.lens.dimensions
+
+    @property
+    def stroke_trouble(self) -> str:
+        return self.hand.trouble
+
+    def rooms_of(self, job: Job) -> list[Room]:
+        return [r for r in job.rooms if r.storey == self.storey]
+
+    def inside(self, room: Room, at: QPointF) -> bool:
+        return layers.polygon(self, room.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill)
+
+    def room_at(self, at: QPointF) -> str | None:
+        return next((r.id for r in self.rooms() if self.inside(r, at)), None)
 
     # ---- what is shown ----
 
@@ -86,7 +126,10 @@ class PlanView(QWidget):
         self.job, self.results, self.storey, self.lens = job, results, storey, lens
         self.selection, self.selected_room = selection, selected_room
         self._hanging = {p.id for p in results.cuts.pieces if not p.hung} if results and lens.pieces else set()
-        if self._fitted and new_shape:
+        if self._fit_next and self.job_outlines():
+            self.fit()
+            self._fit_next = False
+        elif new_shape and not self.hand.busy and self._outgrown():
             self.fit()
         self.redraw()
 
@@ -196,6 +239,24 @@ class PlanView(QWidget):
     def job_outlines(self) -> list[tuple[tuple[float, float], ...]]:
         return [*(r.outline_m for r in self.job.rooms), *(s.outline_m for s in self.job.spaces)]
 
+    def fit_next(self) -> None:
+        """Fit as soon as there is something on the plan; until then an empty sheet a house goes on."""
+        self._fit_next = True
+        self.fit()
+
+    def clear(self) -> None:
+        """An empty sheet for a new job; the first room does not make it jump."""
+        self.job, self.results = Job(name="none"), None
+        self.fit()
+        self._fit_next = False
+
+    def _outgrown(self) -> bool:
+        """Whether a part of the house has come to lie outside the view; what is drawn inside moves nothing."""
+        sheet = QRectF(self.rect()).adjusted(6, 6, -6, -6)
+        return self._fitted and not all(
+            sheet.contains(self.to_px(*pt)) for outline in self.job_outlines() for pt in outline
+        )
+
     def fit(self) -> None:
         """The whole house in view, the same on every storey, clear of the note at the top right."""
         self._fitted = True
@@ -212,7 +273,8 @@ class PlanView(QWidget):
     def _fit_below(self, margin_top: float) -> None:
         points = [pt for o in self.job_outlines() for pt in o]
         if not points:
-            self.scale, self.origin = 46.0, QPointF(40, 40)
+            self.scale = max(min(self.width() / SHEET_M[0], self.height() / SHEET_M[1]), 8.0)
+            self.origin = QPointF(0.06 * self.width(), 0.1 * self.height())
             return
         x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
         y0, y1 = min(y for _, y in points), max(y for _, y in points)
@@ -249,6 +311,7 @@ class PlanView(QWidget):
         p.drawPixmap(0, 0, self._picture)
         self._draw_hover(p)
         self._draw_tape(p)
+        self.hand.paint(p)
 
     def redraw(self) -> None:
         """Draw the plan anew at the next paint; the pointer's marks alone need only `update`."""
@@ -287,7 +350,7 @@ class PlanView(QWidget):
         texts.room_texts(p, self)
         if lens.ducts:
             texts.duct_labels(p, self)
-        if lens.dimensions:
+        if lens.dimensions and not self.hand.busy:
             texts.dimensions(p, self)
         texts.note(p, self)
         p.end()
@@ -337,10 +400,16 @@ class PlanView(QWidget):
         elif e.button() == Qt.MouseButton.LeftButton and self.tool == "measure":
             self._tape = (e.position(), e.position())
             self.update()
-        elif e.button() == Qt.MouseButton.LeftButton:
+        elif e.button() == Qt.MouseButton.LeftButton and not self.hand.press(e.position(), e.modifiers()):
             hit = self.hit(e.position())
             if hit:
                 self.picked.emit(*hit)
+            if self.hand.gesture is None:
+                self._drag = e.position()
+
+    def mouseDoubleClickEvent(self, e: QMouseEvent | None) -> None:
+        if e is not None and not self.hand.double():
+            self.mousePressEvent(e)
 
     def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
         if e is None:
@@ -354,6 +423,8 @@ class PlanView(QWidget):
                 b = QPointF(b.x(), a.y()) if abs(b.x() - a.x()) > abs(b.y() - a.y()) else QPointF(a.x(), b.y())
             self._tape = (a, b)
             self.update()
+        elif self.hand.move(e.position(), e.modifiers(), bool(e.buttons() & Qt.MouseButton.LeftButton)):
+            self._hover = None
         else:
             hit = self.hit(e.position())
             if hit != self._hover:
@@ -361,16 +432,28 @@ class PlanView(QWidget):
                 self.update()
 
     def mouseReleaseEvent(self, e: QMouseEvent | None) -> None:
+        if e is not None and e.button() == Qt.MouseButton.LeftButton and self._drag is None:
+            self.hand.release(e.position(), e.modifiers())
         if self._drag is not None:
             self._drag = None
-            self.unsetCursor()
+            self.setCursor(Qt.CursorShape.ArrowCursor)
         if self._tape is not None:
             a, b = self._tape
             self.measured.emit(self.number("feet", hypot(b.x() - a.x(), b.y() - a.y()) / self.scale))
 
     def leaveEvent(self, _: object) -> None:
         self._hover = None
-        self.update()
+        self.hand.leave()
+
+    def event(self, e: QEvent | None) -> bool:
+        """Keys that belong to a stroke come before the window's shortcuts."""
+        if isinstance(e, QKeyEvent) and e.type() == QEvent.Type.ShortcutOverride and self.hand.wants(e):
+            e.accept()
+            return True
+        if isinstance(e, QKeyEvent) and e.type() == QEvent.Type.KeyPress and self.hand.wants(e) and self.hand.key(e):
+            e.accept()
+            return True
+        return super().event(e)
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         if e is not None and e.key() == Qt.Key.Key_Escape and self._tape is not None:

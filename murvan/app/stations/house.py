@@ -31,9 +31,11 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_in, total_of
 from murvan.app.theme import Theme
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.drawing.openings import SIZES, Size, set_offset, set_size, set_width
+from murvan.design.drawing.rooms import rename_room
 from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m
 from murvan.design.loads import COLUMN, COMPONENTS, assembly_films, layer_r
-from murvan.model import Construction, Job, WallOverride, replace
+from murvan.model import Construction, Job, Opening, WallOverride, replace
 from murvan.model.edit import changed
 from murvan.model.shape import set_wall_length
 
@@ -263,7 +265,7 @@ class House(Station):
             return Card(
                 "House",
                 "No rooms yet",
-                hero_note="R adds a room; its name, height and the length of its walls are set here",
+                hero_note="R and a drag draw a room; P goes corner by corner. Lengths can be typed while you drag.",
             )
         r = job.rooms[i]
         ua = float(view.r.loads.heating_parts[i].sum()) / view.r.conditions.heating_difference_k
@@ -295,7 +297,14 @@ class House(Station):
         fields = Fields(
             "Change it",
             (
-                Field_(f"{r.id}.name", "Name", "text", r.name, set_in("rooms", r.id, "name"), "Rename room"),
+                Field_(
+                    f"{r.id}.name",
+                    "Name",
+                    "text",
+                    r.name,
+                    lambda job, v: rename_room(job, r.id, str(v)),
+                    "Rename room",
+                ),
                 Field_(
                     f"{r.id}.use",
                     "Use",
@@ -492,13 +501,24 @@ class House(Station):
                 tuple((x.id, x.name) for x in job.constructions if x.kind == "door"),
             )
         )
+        listed = next((x.key for x in SIZES[o.kind] if _same_size(x, o)), "")
+        sizes = tuple((x.key, _size_name(view, x.width_m, x.height_m)) for x in SIZES[o.kind])
         fields = [
+            Field_(
+                f"{o.id}.size",
+                "Usual sizes",
+                "text",
+                listed,
+                lambda job, v: set_size(job, o.id, str(v)),
+                f"Change size of {o.tag}",
+                sizes if listed else (("", "its own size"), *sizes),
+            ),
             Field_(
                 f"{o.id}.width",
                 "Width",
                 "feet",
                 o.width_m,
-                set_in("openings", o.id, "width_m"),
+                lambda job, v: set_width(job, o.id, float(v)),
                 f"Change width of {o.tag}",
             ),
             Field_(
@@ -514,7 +534,7 @@ class House(Station):
                 "From the corner",
                 "feet",
                 o.offset_m,
-                set_in("openings", o.id, "offset_m"),
+                lambda job, v: set_offset(job, o.id, float(v)),
                 f"Move {o.tag}",
             ),
             Field_(
@@ -577,6 +597,16 @@ class House(Station):
                 *((List_("What it does", "", rows if window else rows[:2]),) if not o.inside else ()),
             ),
         )
+
+
+def _same_size(size: Size, o: Opening) -> bool:
+    return abs(size.width_m - o.width_m) < 1e-3 and abs(size.height_m - o.height_m) < 1e-3
+
+
+def _size_name(view: View, width: float, height: float) -> str:
+    if view.units == "ip":
+        return f"{view.num('feet', width)} × {view.num('feet', height)}"
+    return f"{width:.2f} × {height:.2f} m"
 
 
 def _side(view: View, outline: tuple[tuple[float, float], ...], wall: int) -> str:

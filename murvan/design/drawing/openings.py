@@ -10,7 +10,7 @@ from murvan.design.drawing.outlines import along_wall
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.turning import next_tag
 from murvan.design.geometry import stretches, wall_facing_deg, wall_length_m, wall_points
-from murvan.model.edit import changed, make, replace
+from murvan.model.edit import changed, make, remove, replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room
 
@@ -249,6 +249,12 @@ def set_width(job: Job, opening_id: str, width_m: float) -> Job:
         )
     offset = min(max(o.offset_m + (o.width_m - width_m) / 2, 0.0), max(length - width_m, 0.0))
     return replace(job, "openings", opening_id, width_m=width_m, offset_m=round(offset, 5))
+
+
+def remove_opening(job: Job, opening_id: str) -> Drawn:
+    """The plan without an opening; its room is selected after it. Raises JobValueError."""
+    o, _ = _opening(job, opening_id)
+    return Drawn(remove(job, "openings", opening_id), "room", o.room)
 
 
 def facing(job: Job, o: Opening) -> float:

@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.ops import split, unary_union
 
 from murvan.design.drawing.outlines import LEAST_AREA_M2, Outline, outline_of, polygons, tidy, with_rooms
-from murvan.model.edit import changed, make
+from murvan.model.edit import changed, make, remove
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room, RoomUse, Space
 
@@ -280,8 +280,6 @@ def join_rooms(job: Job, keep: str, other: str) -> Drawn:
 
 def remove_room(job: Job, room_id: str) -> Drawn:
     """The plan without a room, its openings, registers and their runs. Raises JobValueError."""
-    from murvan.model.edit import remove
-
     room = _room(job, room_id)
     after = count_bedrooms(job, remove(job, "rooms", room_id, with_dependents=True))
     left = next((r.id for r in after.rooms if r.storey == room.storey), "")

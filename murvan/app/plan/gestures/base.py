@@ -1,0 +1,258 @@
+"""What every stroke on the plan has in common: snapping, lengths typed in the middle, ghosts and dimensions."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from math import hypot
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from murvan.app import paint
+from murvan.design.drawing.outlines import Outline
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing.snap import Snap, SnapField, grid_step_m
+from murvan.model.job import Job, Point
+from murvan.units import UnitError, Units, parse
+
+if TYPE_CHECKING:
+    from murvan.app.plan.view import PlanView
+
+REACH_PX = 9.0
+TYPED = set("0123456789.,'\"′″ /-¼½¾ftinchmo")
+"""Characters a length is typed with: figures, marks, and the letters of ft, foot, in, inch, m, cm and mm."""
+
+
+@dataclass
+class Lengths:
+    """Lengths typed while a stroke is under way; an empty one follows the pointer."""
+
+    names: tuple[str, ...]
+    units: Units
+    texts: list[str] = field(default_factory=list)
+    at: int = 0
+
+    def __post_init__(self) -> None:
+        self.texts = [""] * len(self.names)
+
+    def type(self, character: str) -> bool:
+        """Take a character; False when it can't belong to a length."""
+        if not self.names or character.lower() not in TYPED:
+            return False
+        if character == " " and not self.texts[self.at]:
+            return False
+        self.texts[self.at] += character
+        return True
+
+    def back(self) -> bool:
+        """Take the last character off; False when there is none."""
+        if not self.names or not self.texts[self.at]:
+            return False
+        self.texts[self.at] = self.texts[self.at][:-1]
+        return True
+
+    def next(self, step: int = 1) -> None:
+        if self.names:
+            self.at = (self.at + step) % len(self.names)
+
+    def value(self, k: int) -> float | None:
+        """The typed length in m; None while it is empty or can't be read."""
+        if not self.names or not self.texts[k].strip():
+            return None
+        try:
+            return parse("feet", self.texts[k], self.units)
+        except UnitError:
+            return None
+
+    @property
+    def trouble(self) -> str:
+        """What can't be read, in words; empty when all is well."""
+        for text in self.texts:
+            if text.strip():
+                try:
+                    parse("feet", text, self.units)
+                except UnitError as exc:
+                    return str(exc)
+        return ""
+
+    @property
+    def typed(self) -> bool:
+        return any(t.strip() for t in self.texts)
+
+    def clear(self) -> None:
+        self.texts = [""] * len(self.names)
+        self.at = 0
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A finished stroke: the name of its undo step and the edit."""
+
+    name: str
+    edit: Callable[[Job], Drawn]
+
+
+class Gesture:
+    """One stroke from press to release. Subclasses answer what it would do now and how it looks.
+
+    A press that is let go at the same place stays open: the stroke then follows the pointer until the next press,
+    so that both lengths can be typed.
+    """
+
+    fields: tuple[str, ...] = ()
+    stays_open = True
+
+    def __init__(self, view: PlanView, at: QPointF) -> None:
+        self.view = view
+        self.job: Job = view.present_job
+        self.storey = view.storey
+        self.pressed_px = at
+        self.at_px = at
+        self.free = False
+        self.lengths = Lengths(self.fields, view.units)
+        self.snap = Snap(view.to_m(at))
+        self.open = False
+
+    # ---- the pointer ----
+
+    @property
+    def moved(self) -> bool:
+        d = self.at_px - self.pressed_px
+        return hypot(d.x(), d.y()) > 4
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self.at_px = at
+        self.free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        self.follow()
+
+    def follow(self) -> None:
+        """Take the pointer's place into account."""
+
+    def press_again(self) -> bool:
+        """A press while the stroke is open; True when it ends the stroke."""
+        return True
+
+    def enter(self) -> bool:
+        """Enter was pressed; True when it ends the stroke."""
+        return True
+
+    # ---- what it does ----
+
+    def stroke(self) -> Stroke | None:
+        """What it would do now; None while it is nothing yet."""
+        raise NotImplementedError
+
+    def live(self) -> Drawn | None:
+        """The job as it would be now. Raises JobError."""
+        stroke = self.stroke()
+        return stroke.edit(self.job) if stroke else None
+
+    # ---- the look ----
+
+    def paint(self, p: QPainter) -> None:
+        raise NotImplementedError
+
+    def hint(self) -> str:
+        """What can be done now, for the status line."""
+        return ""
+
+    # ---- helpers ----
+
+    @property
+    def reach_m(self) -> float:
+        return REACH_PX / self.view.scale
+
+    @property
+    def grid_m(self) -> float:
+        return grid_step_m(self.view.scale, self.view.units == "si")
+
+    def caught(
+        self, field: SnapField, at: QPointF, origin: Point | None = None, extra: tuple[Point, ...] = ()
+    ) -> Snap:
+        """The point meant by a place on the screen; with Alt just that place."""
+        x, y = self.view.to_m(at)
+        if self.free:
+            return Snap((round(x, 3), round(y, 3)))
+        return field.snap((x, y), self.reach_m, self.grid_m, origin, extra)
+
+
+def ghost(p: QPainter, v: PlanView, outline: Outline, good: bool = True, closed: bool = True) -> None:
+    """An outline that is not drawn yet."""
+    t = v.theme
+    points = QPolygonF([v.to_px(*pt) for pt in outline])
+    fill = QColor(t("select" if good else "fails"))
+    fill.setAlpha(50)
+    p.setBrush(fill if closed else Qt.BrushStyle.NoBrush)
+    edge = t("ink") if good else t("fails")
+    for color, width in ((edge, 5.0), (t("select") if good else t("paper"), 2.4)):
+        p.setPen(QPen(color, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.SquareCap, Qt.PenJoinStyle.MiterJoin))
+        p.drawPolygon(points) if closed else p.drawPolyline(points)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def dimension(
+    p: QPainter, v: PlanView, a: Point, b: Point, off_px: float, typed: str | None = None, active: bool = False
+) -> None:
+    """The length from a to b, standing `off_px` to the left of that direction as a tape would be read.
+
+    `typed` is shown in place of the measured length; the active one has the caret.
+    """
+    t = v.theme
+    pa, pb = v.to_px(*a), v.to_px(*b)
+    d = pb - pa
+    length = hypot(d.x(), d.y())
+    if length < 2:
+        return
+    n = QPointF(d.y(), -d.x()) / length * off_px
+    qa, qb = pa + n, pb + n
+    p.setPen(QPen(t("ink2"), 1))
+    p.drawLine(qa, qb)
+    for q in (qa, qb):
+        tick = QPointF(d.x() + d.y(), d.y() - d.x()) / length * 4
+        p.drawLine(q - tick, q + tick)
+    shown = typed if typed else length_text(v, hypot(b[0] - a[0], b[1] - a[1]))
+    caret = "▏" if active and typed else ""
+    pill(p, v, (qa + qb) / 2, shown + caret, typed is not None and bool(typed), active)
+
+
+def length_text(v: PlanView, metres: float) -> str:
+    return v.number("feet", metres) + ("" if v.units == "ip" else " m")
+
+
+def pill(p: QPainter, v: PlanView, at: QPointF, s: str, typed: bool = False, active: bool = False) -> None:
+    """A length on its own ground: yellow while it is typed, framed when typing would change it."""
+    t = v.theme
+    w = paint.text_width(s, 13, 700) + 12
+    x = min(max(at.x() - w / 2, 2.0), v.width() - w - 2)
+    y = min(max(at.y() - 10, 2.0), v.height() - 22.0)
+    r = QRectF(x, y, w, 20)
+    fill = t("select") if typed else t("paper")
+    paint.rounded(p, r, fill, t("ink") if active or typed else t("rule"), 3, 1.5 if active else 1.0)
+    paint.text(p, r.center().x(), r.bottom() - 5, s, 13, 700, t("on_select") if typed else t("ink"), "c")
+
+
+def caught_mark(p: QPainter, v: PlanView, snap: Snap) -> None:
+    """A ring on what was caught, its guides, and its name beside the pointer."""
+    t = v.theme
+    at = v.to_px(*snap.at)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    for guide in snap.guides:
+        p.setPen(QPen(t("cooling"), 1.2, Qt.PenStyle.DashLine))
+        p.drawLine(v.to_px(*guide.start), v.to_px(*guide.end))
+        p.setPen(QPen(t("cooling"), 1.4))
+        p.drawEllipse(v.to_px(*guide.start), 4.5, 4.5)
+    p.setPen(QPen(t("ink"), 1.6))
+    p.setBrush(t("select"))
+    if snap.corner:
+        p.drawRect(QRectF(at.x() - 5.5, at.y() - 5.5, 11, 11))
+    else:
+        p.drawEllipse(at, 4.0, 4.0)
+    if snap.words:
+        w = paint.text_width(snap.words, 12, 600) + 12
+        x = at.x() + 14 if at.x() + 14 + w < v.width() else at.x() - 14 - w
+        y = at.y() + 12 if at.y() + 34 < v.height() else at.y() - 32
+        r = QRectF(x, y, w, 19)
+        paint.rounded(p, r, t("ink"), t("ink"), 3)
+        paint.text(p, r.left() + 6, r.bottom() - 5.5, snap.words, 12, 600, t("on_ink"))

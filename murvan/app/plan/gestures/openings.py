@@ -1,0 +1,218 @@
+"""Strokes that put openings on walls and slide them along."""
+
+from __future__ import annotations
+
+from math import hypot
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QPainter, QPen
+
+from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension
+from murvan.design.drawing.openings import (
+    FIRST,
+    INSIDE_DOOR,
+    Kind,
+    Size,
+    Spot,
+    free_offset,
+    place_opening,
+    set_offset,
+    slide_opening,
+    spot_at,
+)
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing.snap import Snap
+from murvan.design.geometry import wall_length_m, wall_points
+from murvan.model.errors import JobError
+from murvan.model.job import Job, Opening, Point
+
+if TYPE_CHECKING:
+    from murvan.app.plan.view import PlanView
+
+WORDS = {"window": "window", "door": "door", "archway": "archway"}
+
+
+class PlaceOpening(Gesture):
+    """A new opening: it slides along the wall under the pointer until it is let go.
+
+    A typed length is the distance of its near end from the wall's end.
+    """
+
+    fields = ("from the corner",)
+    stays_open = False
+
+    def __init__(self, view: PlanView, at: QPointF, kind: Kind) -> None:
+        super().__init__(view, at)
+        self.kind: Kind = kind
+        self.like = last_of(self.job, kind)
+        self.spot = spot_at(self.job, self.storey, view.to_m(at))
+
+    def follow(self) -> None:
+        spot = spot_at(self.job, self.storey, self.view.to_m(self.at_px))
+        self.spot = spot or self.spot
+
+    def size(self) -> Size:
+        return size_for(self.kind, self.spot, self.like)
+
+    def offset(self) -> float:
+        assert self.spot is not None
+        typed = self.lengths.value(0)
+        if typed is not None:
+            return typed if self._from_start() else self.spot.length_m - self.size().width_m - typed
+        width = min(self.size().width_m, self.spot.length_m)
+        raw = self.spot.along_m - width / 2
+        on_grid = raw if self.free else round(raw / self.grid_m) * self.grid_m
+        spot = Spot(self.spot.room, self.spot.wall, on_grid + width / 2, 0.0, self.spot.length_m, self.spot.beyond)
+        return free_offset(self.job, spot, width)
+
+    def _from_start(self) -> bool:
+        """Typed lengths count from the wall's left or upper end, as it is seen on the plan."""
+        assert self.spot is not None
+        return reads_from_start(self.spot.room.outline_m, self.spot.wall)
+
+    def stroke(self) -> Stroke | None:
+        if self.spot is None:
+            return None
+        spot, kind, size, like, offset = self.spot, self.kind, self.size(), self.like, self.offset()
+
+        def edit(job: Job) -> Drawn:
+            drawn = place_opening(job, spot, kind, size, like, offset)
+            return Drawn(set_offset(drawn.job, drawn.id, offset), drawn.kind, drawn.id)
+
+        return Stroke(f"Place {WORDS[kind]}", edit)
+
+    def paint(self, p: QPainter) -> None:
+        if self.spot is None:
+            caught_mark(p, self.view, Snap(self.view.to_m(self.at_px), f"no wall here for the {WORDS[self.kind]}"))
+            return
+        try:
+            offset = self.offset()
+        except JobError:
+            offset = 0.0
+        width = min(self.size().width_m, self.spot.length_m)
+        good = not self.view.stroke_trouble
+        on_wall(p, self.view, self.spot.room.outline_m, self.spot.wall, offset, width, good, self.lengths.texts[0])
+
+    def hint(self) -> str:
+        return "Let go to place it; type its distance from the corner; Esc drops it"
+
+
+class SlideOpening(Gesture):
+    """An opening moved along its wall."""
+
+    fields = ("from the corner",)
+    stays_open = False
+
+    def __init__(self, view: PlanView, at: QPointF, opening: str) -> None:
+        super().__init__(view, at)
+        self.opening = next(o for o in self.job.openings if o.id == opening)
+        self.room = next(r for r in self.job.rooms if r.id == self.opening.room)
+        a, b = self._middle()
+        x, y = view.to_m(at)
+        self.grip = (a - x, b - y)
+
+    def _middle(self) -> Point:
+        a, b = wall_points(self.room.outline_m, self.opening.wall)
+        length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
+        along = self.opening.offset_m + self.opening.width_m / 2
+        return (a[0] + (b[0] - a[0]) * along / length, a[1] + (b[1] - a[1]) * along / length)
+
+    def offset(self) -> float:
+        length = wall_length_m(self.room.outline_m, self.opening.wall)
+        typed = self.lengths.value(0)
+        if typed is not None:
+            start = reads_from_start(self.room.outline_m, self.opening.wall)
+            return typed if start else length - self.opening.width_m - typed
+        x, y = self.view.to_m(self.at_px)
+        job = slide_opening(self.job, self.opening.id, (x + self.grip[0], y + self.grip[1]))
+        offset = next(o.offset_m for o in job.openings if o.id == self.opening.id)
+        if self.free:
+            return offset
+        grid = self.grid_m
+        near = round(offset / grid) * grid
+        return near if 0 <= near <= length - self.opening.width_m else offset
+
+    def stroke(self) -> Stroke | None:
+        if not self.moved and not self.lengths.typed:
+            return None
+        opening, offset, tag = self.opening.id, self.offset(), self.opening.tag
+        if abs(offset - self.opening.offset_m) < 1e-6:
+            return None
+        return Stroke(f"Move {tag}", lambda job: Drawn(set_offset(job, opening, offset), "opening", opening))
+
+    def paint(self, p: QPainter) -> None:
+        o = self.opening
+        good = not self.view.stroke_trouble
+        on_wall(p, self.view, self.room.outline_m, o.wall, self.offset(), o.width_m, good, self.lengths.texts[0])
+
+    def hint(self) -> str:
+        return "Slide it along its wall; type its distance from the corner"
+
+
+def last_of(job: Job, kind: str) -> Opening | None:
+    """The opening of a kind that was put in last: the next one is like it."""
+    return next((o for o in reversed(job.openings) if o.kind == kind), None)
+
+
+def size_for(kind: Kind, spot: Spot | None, like: Opening | None) -> Size:
+    """What the next opening measures: like the last of its kind, an inside door by itself."""
+    inside = spot is not None and spot.beyond == "heated"
+    if like is not None and (kind != "door" or like.inside == inside):
+        return Size(like.width_m, like.height_m, like.sill_m)
+    return INSIDE_DOOR if kind == "door" and inside else FIRST[kind]
+
+
+def reads_from_start(outline: tuple[Point, ...], wall: int) -> bool:
+    """Whether the wall's first corner is its left, or else its upper, end on the plan."""
+    a, b = wall_points(outline, wall)
+    return b[0] > a[0] if abs(b[0] - a[0]) >= abs(b[1] - a[1]) else b[1] > a[1]
+
+
+def on_wall(
+    p: QPainter,
+    v: PlanView,
+    outline: tuple[Point, ...],
+    wall: int,
+    offset: float,
+    width: float,
+    good: bool,
+    typed: str = "",
+) -> None:
+    """The ghost of an opening with the tape to both ends of its wall."""
+    a, b = wall_points(outline, wall)
+    length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
+
+    def at(along: float) -> Point:
+        return (a[0] + (b[0] - a[0]) * along / length, a[1] + (b[1] - a[1]) * along / length)
+
+    t = v.theme
+    s, e = at(offset), at(offset + width)
+    for color, thick in ((t("ink") if good else t("fails"), 13.0), (t("select") if good else t("paper"), 9.0)):
+        p.setPen(QPen(color, thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
+        p.drawLine(v.to_px(*s), v.to_px(*e))
+    from murvan.model.job import signed_area
+
+    out = 20.0 if signed_area(outline) > 0 else -20.0
+    first = reads_from_start(outline, wall)
+    dimension(p, v, a, s, out, typed if first else None, first)
+    dimension(p, v, e, b, out, None if first else typed, not first)
+    dimension(p, v, s, e, -out)
+
+
+def ghost_opening(p: QPainter, v: PlanView, at: QPointF, kind: Kind) -> None:
+    """Where a press would put an opening."""
+    job = v.present_job
+    spot = spot_at(job, v.storey, v.to_m(at))
+    if spot is None:
+        return
+    size = size_for(kind, spot, last_of(job, kind))
+    wrong = (kind == "window" and spot.beyond == "heated") or (kind == "archway" and spot.beyond != "heated")
+    width = min(size.width_m, spot.length_m)
+    try:
+        offset = free_offset(job, spot, width)
+    except JobError:
+        return
+    p.setOpacity(0.75)
+    on_wall(p, v, spot.room.outline_m, spot.wall, offset, width, not wrong)
+    p.setOpacity(1.0)

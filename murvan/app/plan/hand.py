@@ -1,0 +1,333 @@
+"""The hand on the plan: which tool it holds and the stroke under way. The view passes it pointer and keys."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPen
+
+from murvan.app.plan import layers
+from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark
+from murvan.app.plan.gestures.openings import PlaceOpening, SlideOpening, ghost_opening
+from murvan.app.plan.gestures.rooms import (
+    BumpOut,
+    GarageRectangle,
+    Hover,
+    NewWall,
+    Polygon,
+    Rectangle,
+    RoomDrag,
+    WallDrag,
+    cross_hair,
+)
+from murvan.design.drawing.rooms import join_rooms
+from murvan.model.errors import JobError
+from murvan.model.job import Job
+
+if TYPE_CHECKING:
+    from murvan.app.plan.view import PlanView
+
+LIVE_MS = 15
+STROKES: dict[str, Callable[[PlanView, QPointF], Gesture]] = {
+    "room": Rectangle,
+    "polygon": Polygon,
+    "garage": GarageRectangle,
+    "split": NewWall,
+    "window": lambda v, at: PlaceOpening(v, at, "window"),
+    "door": lambda v, at: PlaceOpening(v, at, "door"),
+    "archway": lambda v, at: PlaceOpening(v, at, "archway"),
+}
+TOOL_WORDS = {
+    "room": "Drag a room from corner to corner; over another room it takes what is free",
+    "polygon": "Click the first corner of the room",
+    "garage": "Drag the garage from corner to corner",
+    "split": "Drag a new wall across a room",
+    "window": "Press on an outside wall to put a window in",
+    "door": "Press on a wall to put a door in",
+    "archway": "Press on a wall between two rooms to open it",
+    "bump": "Drag along a wall and away from it",
+    "join": "Click the room to join to the selected one",
+}
+DRAWING = frozenset(TOOL_WORDS)
+
+
+class Hand(QObject):
+    """Turns pointer and keys into strokes; tells of the job as it would be, and of strokes to keep."""
+
+    live = pyqtSignal(object)
+    """The job as the stroke under way would make it; None when it is dropped."""
+    says = pyqtSignal(str)
+
+    def __init__(self, view: PlanView) -> None:
+        super().__init__(view)
+        self.view = view
+        self.tool = "select"
+        self.gesture: Gesture | None = None
+        self.trouble = ""
+        self.keep: Callable[[Stroke], bool] = lambda stroke: False
+        self._at: QPointF | None = None
+        self._free = self._down = False
+        self._hover = Hover(view)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(LIVE_MS)
+        self._timer.timeout.connect(self._tell)
+
+    # ---- tools ----
+
+    def take(self, tool: str) -> None:
+        """Take a tool in hand; a stroke under way is dropped."""
+        self.drop()
+        self.tool = tool
+        self.view.setCursor(Qt.CursorShape.CrossCursor if tool in DRAWING else Qt.CursorShape.ArrowCursor)
+        if tool in TOOL_WORDS:
+            self.says.emit(TOOL_WORDS[tool])
+        self.view.update()
+
+    @property
+    def busy(self) -> bool:
+        """Whether a stroke is under way, so that keys belong to it."""
+        return self.gesture is not None and (self.gesture.moved or self.gesture.open or self.gesture.lengths.typed)
+
+    # ---- the pointer ----
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> bool:
+        """A press of the left button; True when it belongs to a stroke."""
+        self._down = True
+        if self.gesture is not None:
+            self.gesture.move(at, modifiers)
+            if self.gesture.press_again():
+                self.finish()
+            else:
+                self._moved()
+            return True
+        if self.tool == "join":
+            self._join(at)
+            return True
+        if self.tool == "bump":
+            hit = self.view.hit(at)
+            if hit is None or hit[0] != "wall":
+                self.says.emit("Press on a wall to bump it out")
+                return True
+            room, _, wall = hit[1].rpartition("/")
+            self._begin(BumpOut(self.view, at, room, int(wall)))
+            return True
+        make = STROKES.get(self.tool)
+        if make is not None:
+            self._begin(make(self.view, at))
+            return True
+        if self.tool == "select" and self.view.editable:
+            return self._grab(at)
+        return False
+
+    def _begin(self, gesture: Gesture) -> None:
+        self.gesture = gesture
+        self.trouble = ""
+        gesture.follow()
+        if gesture.hint():
+            self.says.emit(gesture.hint())
+        self.view.update()
+
+    def _grab(self, at: QPointF) -> bool:
+        """Take hold of what lies under the pointer; it moves once the pointer does."""
+        hit = self.view.hit(at)
+        if hit is None:
+            return False
+        kind, item = hit
+        if kind == "opening":
+            self.gesture = SlideOpening(self.view, at, item)
+        elif kind == "wall":
+            room, _, wall = item.rpartition("/")
+            self.gesture = WallDrag(self.view, at, room, int(wall))
+        elif kind == "room" and self.view.selection is not None and self.view.selection.id == item:
+            self.gesture = RoomDrag(self.view, at, item)
+        return False
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier, pressed: bool) -> bool:
+        """The pointer moved; True when it belongs to a stroke."""
+        self._at, self._free = at, bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        g = self.gesture
+        if g is None:
+            if self.tool in DRAWING:
+                self.view.update()
+            return self.tool in DRAWING
+        was = g.moved
+        g.move(at, modifiers)
+        if g.moved and not was and self.tool == "select":
+            self.says.emit(g.hint())
+        if g.moved or g.open:
+            self._moved()
+        return g.moved or g.open
+
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> bool:
+        """The button was let go; True when it belongs to a stroke."""
+        self._down = False
+        g = self.gesture
+        if g is None:
+            return False
+        if g.open:
+            return True
+        g.move(at, modifiers)
+        if isinstance(g, Polygon):
+            g.open = True
+        elif g.moved or isinstance(g, PlaceOpening):
+            self.finish()
+        elif g.stays_open:
+            g.open = True
+        else:
+            self.gesture = None
+        self.view.update()
+        return True
+
+    def double(self) -> bool:
+        """A double click closes a polygon."""
+        if isinstance(self.gesture, Polygon):
+            if len(self.gesture.points) > 2:
+                self.finish()
+            return True
+        return False
+
+    def leave(self) -> None:
+        self._at = None
+        self.view.update()
+
+    # ---- keys ----
+
+    def wants(self, e: QKeyEvent) -> bool:
+        """Whether a key belongs to the stroke under way and not to a command."""
+        if e.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.MetaModifier):
+            return False
+        return self.gesture is not None or (e.key() == Qt.Key.Key_Escape and self.tool in DRAWING)
+
+    def key(self, e: QKeyEvent) -> bool:
+        """A key; True when it was taken."""
+        g = self.gesture
+        key = e.key()
+        if key == Qt.Key.Key_Escape:
+            return self._escape()
+        if g is None:
+            return False
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._enter(g)
+        elif key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+            g.lengths.next(1 if key == Qt.Key.Key_Tab else -1)
+            self._moved()
+        elif key == Qt.Key.Key_Backspace:
+            if not g.lengths.back() and isinstance(g, Polygon) and not g.drop_last():
+                self.drop()
+            self._moved()
+        elif e.text() in ("x", "×", "*") and len(g.fields) > 1:
+            g.lengths.next()
+            self._moved()
+        elif e.text() and g.lengths.type(e.text()):
+            g.open = g.open or not self._down
+            self._moved()
+        return True
+
+    def _enter(self, g: Gesture) -> None:
+        if g.lengths.trouble:
+            self.says.emit(g.lengths.trouble)
+            return
+        if g.enter():
+            self.finish()
+        else:
+            self._moved()
+
+    def _escape(self) -> bool:
+        if self.gesture is not None:
+            self.drop()
+            self.says.emit("Dropped")
+            return True
+        if self.tool in DRAWING:
+            self.take("select")
+            return True
+        return False
+
+    # ---- the stroke ----
+
+    def _moved(self) -> None:
+        """Work out the job as it would be, soon; the ghost is drawn at once."""
+        if not self._timer.isActive():
+            self._timer.start()
+        self.view.update()
+
+    def _tell(self) -> None:
+        if self.gesture is None:
+            return
+        try:
+            drawn = self.gesture.live()
+            self.trouble = ""
+        except JobError as exc:
+            drawn, self.trouble = None, str(exc)
+        self.live.emit(drawn.job if drawn else self.gesture.job)
+        self.view.update()
+
+    def finish(self) -> None:
+        """Keep the stroke as one step. A refused one stays open while lengths were typed, else it is dropped."""
+        g = self.gesture
+        if g is None:
+            return
+        if g.lengths.trouble:
+            self.says.emit(g.lengths.trouble)
+            g.open = True
+            return
+        try:
+            stroke = g.stroke()
+        except JobError as exc:
+            self.drop()
+            self.says.emit(str(exc))
+            return
+        self._timer.stop()
+        self.live.emit(None)
+        kept = stroke is not None and self.keep(stroke)
+        if kept or not g.lengths.typed:
+            self.gesture, self.trouble = None, ""
+        else:
+            g.open = True
+        self.view.update()
+
+    def drop(self) -> None:
+        """Forget the stroke under way; nothing has changed."""
+        if self.gesture is not None:
+            self.gesture, self.trouble = None, ""
+            self._timer.stop()
+            self.live.emit(None)
+            self.view.update()
+
+    def _join(self, at: QPointF) -> None:
+        hit = self.view.room_at(at)
+        chosen = self.view.selected_room
+        if hit is None or chosen is None:
+            self.says.emit("Select a room first, then click the one to join to it")
+            return
+        if self.keep(Stroke("Join rooms", lambda job: join_rooms(job, chosen, hit))):
+            self.take("select")
+
+    # ---- the look ----
+
+    def paint(self, p: QPainter) -> None:
+        """The stroke under way, or what a press would catch."""
+        if self.gesture is not None and (self.gesture.moved or self.gesture.open):
+            self.gesture.paint(p)
+            return
+        if self._at is None or self.gesture is not None:
+            return
+        v = self.view
+        if self.tool in ("window", "door", "archway"):
+            ghost_opening(p, v, self._at, self.tool)  # type: ignore[arg-type]
+        elif self.tool in ("room", "polygon", "garage", "split"):
+            snap = self._hover.at(self._at, self._free)
+            cross_hair(p, v, v.to_px(*snap.at))
+            caught_mark(p, v, snap)
+        elif self.tool == "join":
+            room = v.room_at(self._at)
+            if room is not None and room != v.selected_room:
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.setPen(QPen(v.theme("ink"), 3, Qt.PenStyle.DashLine))
+                p.drawPolygon(layers.polygon(v, v.room(room).outline_m))
+
+    def present(self) -> Job | None:
+        """The job the stroke began with."""
+        return self.gesture.job if self.gesture else None
