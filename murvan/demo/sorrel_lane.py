@@ -460,6 +460,7 @@ def design_job() -> Job:
             longitude_deg=-90.0,
             altitude_m=90.0,
             shielding="sheltered",
+            north_known=True,
         ),
         climate=climates()["Brindlewick"],
         leakage=Leakage(ach50=raw["leakage_ach50"], measured=True),

@@ -118,7 +118,7 @@ class FaceSun:
     peak_diffuse: Array
 
 
-def sun_on(c: Conditions, facing_deg: Array, tilt_deg: float = 90.0) -> FaceSun:
+def sun_on(c: Conditions, facing_deg: Array, tilt_deg: Array | float = 90.0) -> FaceSun:
     """Clear-sky irradiance of the design day on planes; `facing_deg` true compass directions."""
     beam, diffuse, cos_i = sun.plane_irradiance(
         c.sun_altitude_deg[:, None],

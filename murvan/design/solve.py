@@ -7,7 +7,19 @@ from dataclasses import dataclass, field
 from typing import Any, TypeVar, cast
 
 from murvan.catalog import Unit, units
-from murvan.design import airflow, build, conditions, ducts, equipment, geometry, loads, network, plenums, terminals
+from murvan.design import (
+    airflow,
+    build,
+    conditions,
+    ducts,
+    equipment,
+    geometry,
+    loads,
+    measure,
+    network,
+    plenums,
+    terminals,
+)
 from murvan.design.finding import Finding
 from murvan.design.rules import findings
 from murvan.model.job import Job
@@ -66,7 +78,7 @@ class Shapes(tuple[Any, ...]):
 
     @staticmethod
     def of(job: Job) -> Shapes:
-        return Shapes((r.id, r.storey, r.outline_m, r.height_m, r.ceiling, r.floor) for r in job.rooms)
+        return Shapes((r.id, r.storey, r.outline_m, r.height_m, r.ceiling, r.floor, r.slope) for r in job.rooms)
 
 
 def _same(a: Any, b: Any) -> bool:
@@ -84,7 +96,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     memo = _Memo(previous)
     g = memo(
         "geometry",
-        lambda *_: geometry.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
+        lambda *_: measure.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
         Shapes.of(job),
         job.storeys,
         job.openings,
@@ -92,7 +104,12 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.wall_overrides,
         job.wall_construction,
         job.partition_construction,
-        job.site,
+        job.basement_construction,
+        job.knee_construction,
+        job.floor_construction,
+        job.constructions,
+        job.patches,
+        job.site.north_deg,
     )
     c = memo("conditions", conditions.conditions, job.site, job.climate, job.indoor)
     r = memo(
@@ -110,6 +127,8 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.ceiling_construction,
         job.floor_construction,
         job.door_construction,
+        job.roof_construction,
+        job.raised_construction,
         job.rooms,
         job.openings,
         job.site.shielding,

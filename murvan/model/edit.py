@@ -13,12 +13,25 @@ from murvan.model.words import first_problem
 M = TypeVar("M", bound=BaseModel)
 
 FOLLOWS = {
-    "rooms": (("openings", "room"), ("registers", "room"), ("wall_overrides", "room")),
+    "rooms": (
+        ("openings", "room"),
+        ("registers", "room"),
+        ("wall_overrides", "room"),
+        ("furniture", "room"),
+        ("existing", "room"),
+    ),
     "registers": (("runs", "register_id"),),
     "runs": (("runs", "parent"),),
-    "storeys": (("rooms", "storey"), ("runs", "storey"), ("spaces", "storey")),
+    "storeys": tuple(
+        (c, "storey") for c in ("rooms", "runs", "spaces", "patches", "places", "keep_clear", "underlays", "existing")
+    ),
     "zones": (("rooms", "zone"), ("runs", "zone_damper")),
-    "constructions": (("openings", "construction"), ("wall_overrides", "construction")),
+    "constructions": (
+        ("openings", "construction"),
+        ("wall_overrides", "construction"),
+        ("rooms", "floor_construction"),
+        ("rooms", "ceiling_construction"),
+    ),
     "glazings": (("openings", "glazing"),),
 }
 

@@ -28,6 +28,18 @@ MAX_RATIO = 400
 """A JSON job packs about tenfold; far beyond that the member is not a job."""
 
 
+def _to_2(raw: dict[str, Any]) -> dict[str, Any]:
+    """Format 2 knows whether north was set; a job that turned it had."""
+    site = raw.get("site")
+    if isinstance(site, dict) and "north_known" not in site:
+        raw = {**raw, "site": {**site, "north_known": bool(site.get("north_deg"))}}
+    return {**raw, "format_version": 2}
+
+
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _to_2}
+"""Format version to the step that lifts a raw job to the next one."""
+
+
 def load_job(path: str | os.PathLike[str]) -> Job:
     """Open a `.murvan` or `.json` job.
 
@@ -55,6 +67,8 @@ def job_from_raw(raw: Any, label: str = "The file") -> Job:
         raise JobFileError(
             f"{label} was written by a newer Murvan (format {version}; this one reads up to {FORMAT_VERSION})."
         )
+    for old in range(version, FORMAT_VERSION):
+        raw = MIGRATIONS[old](raw)
     try:
         return Job.model_validate(raw)
     except ValidationError as exc:

@@ -9,23 +9,61 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
-FORMAT_VERSION = 1
+from murvan.model.house import (
+    Construction,
+    Exhaust,
+    Existing,
+    Furniture,
+    Glazing,
+    KeepClear,
+    Layer,
+    MechanicalPlace,
+    Opening,
+    Patch,
+    Room,
+    RoomUse,
+    Slope,
+    Space,
+    Storey,
+    Structure,
+    Transfer,
+    Underlay,
+    WallOverride,
+)
+from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
 
-Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9_.-]+$")]
-Name = Annotated[str, Field(min_length=1, max_length=200)]
-Point = tuple[
-    Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
-    Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
+FORMAT_VERSION = 2
+
+__all__ = [
+    "Construction",
+    "Exhaust",
+    "Existing",
+    "Fraction",
+    "Furniture",
+    "Glazing",
+    "Id",
+    "KeepClear",
+    "Layer",
+    "MechanicalPlace",
+    "Name",
+    "Opening",
+    "Patch",
+    "Point",
+    "Record",
+    "Room",
+    "RoomUse",
+    "Slope",
+    "Space",
+    "Storey",
+    "Structure",
+    "Transfer",
+    "Underlay",
+    "WallOverride",
+    "outline_crosses_itself",
+    "signed_area",
 ]
-Fraction = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
-
-
-class Record(BaseModel):
-    """Base of all records: frozen, refuses unknown fields and not-a-number."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
 
 class Site(Record):
@@ -37,6 +75,8 @@ class Site(Record):
     altitude_m: float = Field(0.0, ge=-100, le=4500)
     north_deg: float = Field(0.0, ge=-360, le=360)
     """Clockwise turn of true north from the top of the plan."""
+    north_known: bool = False
+    """Whether somebody has set north; until then it is a guess that faces and sun rest on."""
     shielding: Literal["exposed", "typical", "sheltered"] = "typical"
 
 
@@ -72,150 +112,6 @@ class Indoor(Record):
     heating_c: float = Field(21.1111111, ge=5, le=32)
     cooling_c: float = Field(23.8888889, ge=10, le=35)
     cooling_rh: float = Field(0.5, ge=0.05, le=0.95)
-
-
-class Layer(Record):
-    """One layer of a construction. Either a thickness with a conductivity, or a resistance alone."""
-
-    name: Name
-    thickness_m: float = Field(0.0, ge=0, le=2)
-    conductivity_w_mk: float | None = Field(None, gt=0, le=400)
-    r_m2k_w: float | None = Field(None, ge=0, le=30)
-    density_kg_m3: float = Field(0.0, ge=0, le=9000)
-    specific_heat_j_kgk: float = Field(0.0, ge=0, le=5000)
-    framing_r_m2k_w: float | None = Field(None, ge=0, le=30)
-    """Resistance of the wood that stands in this layer at the framing, if any does."""
-    look: Literal["siding", "wood", "batt", "gypsum", "gap", "concrete", "foam", "blown", "masonry"] = "gypsum"
-
-    @model_validator(mode="after")
-    def _has_resistance(self) -> Layer:
-        if self.r_m2k_w is None and (self.conductivity_w_mk is None or self.thickness_m == 0):
-            raise ValueError("give a resistance, or a thickness with a conductivity")
-        return self
-
-
-class Construction(Record):
-    """Layers from outside to inside."""
-
-    id: Id
-    name: Name
-    kind: Literal["wall", "partition", "ceiling", "roof", "floor", "slab", "door"]
-    layers: tuple[Layer, ...] = Field(min_length=1)
-    framing_fraction: float = Field(0.0, ge=0, le=0.6)
-    absorptance: float = Field(0.6, ge=0, le=1)
-    edge_f_w_mk: float | None = Field(None, ge=0, le=5)
-    """Slab only: heat lost per metre of exposed edge and kelvin."""
-    assumed: bool = False
-
-
-class Glazing(Record):
-    """A window make-up."""
-
-    id: Id
-    name: Name
-    u_w_m2k: float = Field(gt=0, le=8)
-    shgc: Fraction
-    inside_shade: float = Field(1.0, ge=0, le=1)
-    """Interior attenuation coefficient: 1 without blinds."""
-
-
-class Storey(Record):
-    """One level of the house, from its finished floor to its ceiling."""
-
-    id: Id
-    name: Name
-    height_m: float = Field(gt=1.5, le=12)
-    ceiling_space_m: float = Field(0.0, ge=0, le=5)
-    """Clear depth above the ceiling in which ducts of this storey run."""
-    duct_place: Literal["inside", "attic", "crawl", "basement", "garage"] = "inside"
-
-
-RoomUse = Literal[
-    "living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other"
-]
-
-
-class Room(Record):
-    """A room as a polygon on its storey's plan, vertices in order, wall i from vertex i to vertex i + 1."""
-
-    id: Id
-    name: Name
-    storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
-    use: RoomUse = "other"
-    zone: Id | None = None
-    height_m: float | None = Field(None, gt=1.0, le=12)
-    ceiling: Literal["auto", "attic", "roof", "heated"] = "auto"
-    floor: Literal["auto", "slab", "crawl", "basement", "outdoors", "garage", "heated"] = "auto"
-    people: float = Field(0.0, ge=0, le=200)
-    appliances_w: float = Field(0.0, ge=0, le=20000)
-    exhaust: Exhaust | None = None
-    transfer: Transfer | None = None
-
-    @field_validator("outline_m")
-    @classmethod
-    def _closed_shape(cls, outline: tuple[Point, ...]) -> tuple[Point, ...]:
-        if abs(signed_area(outline)) < 0.05:
-            raise ValueError("the outline encloses no area")
-        if outline_crosses_itself(outline):
-            raise ValueError("the outline crosses itself")
-        return outline
-
-
-class Exhaust(Record):
-    """An exhaust fan to the outside."""
-
-    flow_m3_s: float = Field(gt=0, le=1)
-    continuous: bool = False
-
-
-class Transfer(Record):
-    """How a room's air gets back when its door is shut."""
-
-    kind: Literal["undercut", "grille", "jump"] = "undercut"
-    area_m2: float = Field(0.0, ge=0, le=1)
-    undercut_m: float = Field(0.0127, ge=0, le=0.2)
-
-
-class Opening(Record):
-    """A window, door or archway in wall `wall` of a room, `offset_m` from that wall's first vertex."""
-
-    id: Id
-    tag: Name
-    kind: Literal["window", "door", "archway"]
-    room: Id
-    wall: int = Field(ge=0, le=199)
-    offset_m: float = Field(ge=0, le=200)
-    width_m: float = Field(gt=0, le=20)
-    height_m: float = Field(gt=0, le=10)
-    sill_m: float = Field(0.0, ge=0, le=10)
-    glazing: Id | None = None
-    construction: Id | None = None
-    inside: bool = False
-    """A door between two rooms: drawn, and closed for the room pressure, but no heat loss."""
-    blinds: float = Field(1.0, ge=0, le=1)
-    overhang_m: float = Field(0.0, ge=0, le=10)
-
-
-class Space(Record):
-    """An unheated space beside the rooms, such as a garage."""
-
-    id: Id
-    name: Name
-    storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
-    kind: Literal["garage", "porch"] = "garage"
-    u_shell_w_m2k: float = Field(2.5, gt=0, le=8)
-    air_changes_h: float = Field(1.5, ge=0, le=60)
-
-
-class WallOverride(Record):
-    """A wall that differs from the job's common one."""
-
-    room: Id
-    wall: int = Field(ge=0, le=199)
-    construction: Id | None = None
-    other_side: Literal["auto", "outdoors", "garage", "heated"] = "auto"
 
 
 class Leakage(Record):
@@ -417,6 +313,16 @@ class Job(Record):
     ceiling_construction: Id | None = None
     floor_construction: Id | None = None
     door_construction: Id | None = None
+    roof_construction: Id | None = None
+    """Slopes and vaults; none: like the ceiling."""
+    raised_construction: Id | None = None
+    """Floors over outdoors, a garage or a crawl space; none: like the common floor."""
+    basement_construction: Id | None = None
+    """Walls below grade; none: like the common wall."""
+    knee_construction: Id | None = None
+    """Walls to an attic; none: like the common wall."""
+    typed_area_m2: float | None = Field(None, gt=0, le=5000)
+    """Heated floor by the papers, to hold the plan against."""
     constructions: tuple[Construction, ...] = ()
     glazings: tuple[Glazing, ...] = ()
     storeys: tuple[Storey, ...] = ()
@@ -433,6 +339,12 @@ class Job(Record):
     registers: tuple[Register, ...] = ()
     build: Build = Build()
     readings: tuple[Reading, ...] = ()
+    patches: tuple[Patch, ...] = ()
+    places: tuple[MechanicalPlace, ...] = ()
+    keep_clear: tuple[KeepClear, ...] = ()
+    furniture: tuple[Furniture, ...] = ()
+    existing: tuple[Existing, ...] = ()
+    underlays: tuple[Underlay, ...] = ()
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Job:
@@ -461,11 +373,13 @@ class Job(Record):
         registers = {r.id for r in self.registers}
         runs = {r.id for r in self.runs}
         room_ids = set(rooms)
-        for role in ("wall", "partition", "ceiling", "floor", "door"):
+        for role in ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee"):
             yield f"the common {role}", getattr(self, f"{role}_construction"), constructions
         for room in self.rooms:
             yield f"{room.name}, storey", room.storey, storeys
             yield f"{room.name}, zone", room.zone, zones
+            yield f"{room.name}, floor", room.floor_construction, constructions
+            yield f"{room.name}, ceiling", room.ceiling_construction, constructions
         for o in self.openings:
             yield f"{o.tag}, room", o.room, room_ids
             yield f"{o.tag}, glazing", o.glazing, glazings
@@ -474,6 +388,14 @@ class Job(Record):
                 raise ValueError(f"{o.tag}: {rooms[o.room].name} has no wall {o.wall}")
         for s in self.spaces:
             yield f"{s.name}, storey", s.storey, storeys
+        things: tuple[Any, ...] = (*self.patches, *self.places, *self.keep_clear, *self.underlays)
+        for thing in things:
+            yield f"{thing.name}, storey", thing.storey, storeys
+        for seat in self.furniture:
+            yield f"{seat.kind} {seat.id}, room", seat.room, room_ids
+        for old in self.existing:
+            yield f"{old.name}, room", old.room, room_ids
+            yield f"{old.name}, storey", old.storey, storeys
         for w in self.wall_overrides:
             yield f"wall {w.wall}, room", w.room, room_ids
             yield f"wall {w.wall} of {w.room}, construction", w.construction, constructions
@@ -509,35 +431,12 @@ COLLECTIONS = (
     "runs",
     "registers",
     "readings",
+    "patches",
+    "places",
+    "keep_clear",
+    "furniture",
+    "existing",
+    "underlays",
 )
 
-Room.model_rebuild()
 Job.model_rebuild()
-
-
-def signed_area(outline: tuple[Point, ...]) -> float:
-    """Shoelace area of an outline, m2, positive when it runs clockwise on the screen (y down)."""
-    total = 0.0
-    for (x0, y0), (x1, y1) in zip(outline, outline[1:] + outline[:1], strict=True):
-        total += x0 * y1 - x1 * y0
-    return total / 2
-
-
-def outline_crosses_itself(outline: tuple[Point, ...]) -> bool:
-    """Whether two walls that are not neighbours cut each other."""
-    n = len(outline)
-    walls = [(outline[i], outline[(i + 1) % n]) for i in range(n)]
-    for i in range(n):
-        for j in range(i + 2, n):
-            if i == 0 and j == n - 1:
-                continue
-            if _cut(*walls[i], *walls[j]):
-                return True
-    return False
-
-
-def _cut(a: Point, b: Point, c: Point, d: Point) -> bool:
-    def side(p: Point, q: Point, r: Point) -> float:
-        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
-
-    return side(a, b, c) * side(a, b, d) < -1e-12 and side(c, d, a) * side(c, d, b) < -1e-12

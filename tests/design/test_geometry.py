@@ -4,7 +4,8 @@ import unittest
 
 from shapely.geometry import Polygon
 
-from murvan.design.geometry import compass, measure, wall_facing_deg
+from murvan.design.geometry import compass, wall_facing_deg
+from murvan.design.measure import measure
 from murvan.model import Room, Site, Storey, replace
 from murvan.model.edit import changed
 from tests.houses import FT, box, demo, demo_results, two_rooms

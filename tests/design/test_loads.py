@@ -6,7 +6,9 @@ import numpy as np
 
 from murvan.catalog import assemblies
 from murvan.design import solve
-from murvan.design.loads import COLUMN, COMPONENTS, assembly, explain_component, explain_heating, ffs
+from murvan.design.explain_loads import explain_component, explain_heating
+from murvan.design.loads import COLUMN, COMPONENTS, ffs
+from murvan.design.surfaces import assembly
 from murvan.model import Climate, Indoor, Leakage, Opening, Site, Ventilation, replace, replace_part
 from murvan.model.edit import changed
 from tests.houses import BTU_H, CFM, FT, box, demo, demo_results

@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from murvan.design import solve
-from murvan.design.geometry import measure
+from murvan.design.measure import measure
 from murvan.model import DuctRun, Fitting, Job, Opening, Register, Room, Site, System, replace_part
 from murvan.model.edit import changed
 from tests.houses import INCH, box

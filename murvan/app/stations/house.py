@@ -34,7 +34,8 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.drawing.openings import SIZES, Size, set_offset, set_size, set_width
 from murvan.design.drawing.rooms import rename_room
 from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m
-from murvan.design.loads import COLUMN, COMPONENTS, assembly_films, layer_r
+from murvan.design.loads import COLUMN, COMPONENTS
+from murvan.design.surfaces import assembly_films, layer_r
 from murvan.model import Construction, Job, Opening, WallOverride, replace
 from murvan.model.edit import changed
 from murvan.model.shape import set_wall_length

@@ -39,7 +39,8 @@ from murvan.app.stations.common import (
     step_legend,
 )
 from murvan.design.airflow import explain_room
-from murvan.design.loads import COMPONENT_WORDS, COMPONENTS, explain_component, explain_heating
+from murvan.design.explain_loads import explain_component, explain_heating
+from murvan.design.loads import COMPONENT_WORDS, COMPONENTS
 from murvan.model import Job
 from murvan.model.edit import changed
 

@@ -9,7 +9,8 @@ from typing import Literal
 from murvan.design.drawing.outlines import along_wall
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.turning import next_tag
-from murvan.design.geometry import stretches, wall_facing_deg, wall_length_m, wall_points
+from murvan.design.geometry import wall_facing_deg, wall_length_m, wall_points
+from murvan.design.walls import stretches
 from murvan.model.edit import changed, make, remove, replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room
@@ -104,9 +105,9 @@ def inner_side(room: Room, wall: int, at: Point) -> bool:
 
 def beyond(job: Job, room: Room, wall: int, along_m: float) -> str:
     """'outdoors', 'garage' or 'heated' at a place on a wall."""
-    for start, length, other, _ in stretches(room, wall, job.rooms, job.spaces):
-        if start <= along_m <= start + length:
-            return other
+    for part in stretches(room, wall, job):
+        if part.start_m <= along_m <= part.start_m + part.length_m:
+            return part.other
     return "outdoors"
 
 

@@ -1,0 +1,49 @@
+"""The base of all records and the kinds of values in them. SI throughout, the unit at the end of every name."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9_.-]+$")]
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+Point = tuple[
+    Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
+    Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
+]
+Fraction = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+
+
+class Record(BaseModel):
+    """Base of all records: frozen, refuses unknown fields and not-a-number."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+def signed_area(outline: tuple[Point, ...]) -> float:
+    """Shoelace area of an outline, m2, positive when it runs clockwise on the screen (y down)."""
+    total = 0.0
+    for (x0, y0), (x1, y1) in zip(outline, outline[1:] + outline[:1], strict=True):
+        total += x0 * y1 - x1 * y0
+    return total / 2
+
+
+def outline_crosses_itself(outline: tuple[Point, ...]) -> bool:
+    """Whether two walls that are not neighbours cut each other."""
+    n = len(outline)
+    walls = [(outline[i], outline[(i + 1) % n]) for i in range(n)]
+    for i in range(n):
+        for j in range(i + 2, n):
+            if i == 0 and j == n - 1:
+                continue
+            if _cut(*walls[i], *walls[j]):
+                return True
+    return False
+
+
+def _cut(a: Point, b: Point, c: Point, d: Point) -> bool:
+    def side(p: Point, q: Point, r: Point) -> float:
+        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
+
+    return side(a, b, c) * side(a, b, d) < -1e-12 and side(c, d, a) * side(c, d, b) < -1e-12
