@@ -17,6 +17,7 @@ from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.readings import chosen_register, next_to_read
 from murvan.design import ducts
 from murvan.design.drawing.openings import remove_opening
+from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
 from murvan.design.drawing.rooms import Drawn, remove_room
 from murvan.design.drawing.turning import (
     add_storey,
@@ -32,6 +33,7 @@ from murvan.field.readings import next_id
 from murvan.model import Job, JobError, insert, remove
 from murvan.model.edit import changed
 from murvan.model.files import write_atomic
+from murvan.units import said
 
 if TYPE_CHECKING:
     from murvan.app.window import MainWindow
@@ -59,7 +61,7 @@ class Actions:
         self.window.station_number, self.window.storey = 1, ""
         self.window.document.open_job(job, None)
         self.window.plan.clear()
-        self.window.status.say("Press R and drag the first room; lengths can be typed while you drag")
+        self.window.status.hint("Press R and drag the first room; lengths can be typed while you drag")
 
     def file_open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Open a job", str(Path.home()), FILTER)
@@ -262,6 +264,61 @@ class Actions:
         else:
             self.window.status.say("Select a room, a window or a door to take it away")
 
+    def house_pace(self) -> None:
+        sheet = self.window.pace
+        if sheet.isVisible():
+            sheet.close_sheet()
+            return
+        job = self.window.document.job
+        if job is not None:
+            self.window.plan.tool = "select"
+            self.window._leave_sheets()
+            sheet.show_job(job, self.window.storey, self.window.prefs.units)
+            sheet.open_sheet()
+            self.window.refresh()
+
+    def house_pace_arrange(self) -> None:
+        storey = self.window.storey
+        if self.window.edit("Arrange the boxes", lambda job: arrange(job, storey)):
+            self.window.plan.fit()
+
+    def house_pace_import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Take a room list", str(Path.home()), "CSV (*.csv *.txt)")
+        if name:
+            self.import_rooms(name)
+
+    def import_rooms(self, name: str) -> bool:
+        """Rooms from a CSV list as one undo step; all or none."""
+        text = self._read_text(name)
+        if text is None:
+            return False
+        storey = self.window.storey
+        try:
+            rows = from_csv(text, self.window.prefs.units)
+        except JobError as exc:
+            self.window.status.say(f"{Path(name).name}: {said(exc, self.window.prefs.units)}")
+            return False
+        done = self.window.edit(f"Take {len(rows)} rooms", lambda job: import_rows(job, storey, rows))
+        if done:
+            self.window.status.say(f"Took {len(rows)} rooms from {Path(name).name}")
+            self.window.plan.fit_next()
+        return done
+
+    def _read_text(self, name: str) -> str | None:
+        try:
+            return Path(name).read_text("utf-8")
+        except (OSError, UnicodeDecodeError):
+            self.window.status.say(f"Can't read {Path(name).name} as text")
+            return None
+
+    def house_pace_export(self) -> None:
+        job = self.window.document.job
+        if job is None:
+            return
+        rows = rows_of(job, self.window.storey)
+        text = to_csv(rows, self.window.prefs.units)
+        self._write("Write the room list", "csv", lambda p: p.write_text(text, "utf-8"))
+
     def house_turn_room(self) -> None:
         room = self._selected_room()
         if room:
@@ -377,13 +434,9 @@ class Actions:
 
     def import_readings(self, name: str) -> bool:
         """Readings from a CSV file as one undo step; all or none."""
-        try:
-            text = Path(name).read_text("utf-8")
-        except (OSError, UnicodeDecodeError):
-            self.window.status.say(f"Can't read {Path(name).name} as text")
-            return False
+        text = self._read_text(name)
         job = self.window.document.job
-        if job is None:
+        if text is None or job is None:
             return False
         try:
             readings = import_csv(job, text, self.window.prefs.units)

@@ -36,6 +36,7 @@ from murvan.app.document import JobDocument, Recoverable, recoverable
 from murvan.app.jobline import JobLine
 from murvan.app.ledger import LedgerView
 from murvan.app.overlays import FindBox, KeySheet, PunchSheet
+from murvan.app.pacesheet import PaceSheet
 from murvan.app.page import PageView
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.plan.view import PlanView
@@ -140,6 +141,12 @@ class MainWindow(QMainWindow):
         outer.addWidget(self.status)
         self.setCentralWidget(centre)
         self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
+        self.pace = PaceSheet(centre)
+        self.pace.keep = lambda name, edit: self.keep_stroke(Stroke(name, edit), naming=False)
+        self.pace.says = self.status.say
+        for key in ("arrange", "import", "export"):
+            self.pace.buttons_by_key[key].clicked.connect(lambda _=False, k=key: self.command(f"house.pace_{k}"))
+        self.pace.closed.connect(self.plan.setFocus)
         self.find_box = FindBox(centre, self._findable)
         self.jobline.picked.connect(self.go)
         self.jobline.menu_wanted.connect(self.show_menu)
@@ -399,6 +406,8 @@ class MainWindow(QMainWindow):
         self.setWindowTitle(f"{name}{' *' if self.document.modified else ''} – Murvan")
         if self.punch.isVisible() and view is not None:
             self.punch.show_findings(findings, view.units)
+        if self.pace.isVisible() and job is not None:
+            self.pace.show_job(job, self.storey, self.prefs.units)
 
     def _reached(self, view: View) -> int:
         """How far the job has got: the trunk is solid up to there."""
@@ -465,6 +474,7 @@ class MainWindow(QMainWindow):
             self.status,
             self.punch,
             self.keys,
+            self.pace,
         ):
             w.theme = t
             w.update()
@@ -484,6 +494,7 @@ class MainWindow(QMainWindow):
     def _place_sheets(self) -> None:
         area = QRect(66, 96, self.width() - 330 - 76, self.height() - 96 - 36)
         self.punch.setGeometry(area)
+        self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
         self.keys.setGeometry(area)
         self.find_box.setGeometry(
             area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40)
@@ -524,6 +535,7 @@ class MainWindow(QMainWindow):
         """Hide what lies over the plan and take the keys back, so that letters don't land in a field."""
         self.punch.hide()
         self.keys.hide()
+        self.pace.hide()
         self.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def select(self, kind: str, item_id: str) -> None:
@@ -598,7 +610,7 @@ class MainWindow(QMainWindow):
         self.hour = (hour - 1) % 24 + 1
         self.refresh()
 
-    def keep_stroke(self, stroke: Stroke) -> bool:
+    def keep_stroke(self, stroke: Stroke, naming: bool = True) -> bool:
         """Keep a stroke of the plan as one step, select what it made, and go on naming a new room."""
         drawn: list[Drawn] = []
 
@@ -613,7 +625,7 @@ class MainWindow(QMainWindow):
         self.document.select(done.kind, done.id)
         if done.say:
             self.status.say(done.say)
-        if done.kind == "room" and done.id not in rooms:
+        if naming and done.kind == "room" and done.id not in rooms:
             self._focus_next = f"{done.id}.name"
         self.refresh()
         return True

@@ -119,6 +119,11 @@ QMenu::separator {{ height: 1px; background: {c("rule")}; margin: 4px 8px; }} QM
 QPushButton {{ background: {c("paper")}; border: 1px solid {c("ink")}; border-radius: 5px; padding: 0 12px; min-height: {height + 2}px; font-weight: 600; text-align: left; }}
 QPushButton[main="true"] {{ background: {c("ink")}; color: {c("on_ink")}; }}
 QPushButton:focus {{ border: 2px solid {c("outline")}; }} QPushButton:disabled {{ color: {c("ink3")}; border-color: {c("rule")}; }}
+QTableWidget {{ background: {c("paper")}; alternate-background-color: {c("stripe")}; gridline-color: {c("rule")}; border: 1px solid {c("outline")};
+  selection-background-color: {c("select")}; selection-color: {c("on_select")}; }}
+QTableWidget QLineEdit {{ border: 2px solid {c("ink")}; border-radius: 0; min-height: 0; padding: 0 3px; }}
+QHeaderView {{ background: {c("panel")}; }} QHeaderView::section {{ background: {c("panel")}; color: {c("ink2")}; border: 0; border-bottom: 1px solid {c("outline")}; padding: 3px 4px; font-size: 12px; }}
+QTableCornerButton::section {{ background: {c("panel")}; border: 0; }}
 QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }} QScrollBar::handle:vertical {{ background: {c("outline")}; border-radius: 4px; min-height: 24px; margin: 1px 2px; }}
 QScrollBar:horizontal {{ height: 0; }} QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }} QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QToolTip {{ background: {c("ink")}; color: {c("on_ink")}; border: 0; padding: 4px 6px; }}

@@ -90,7 +90,7 @@ def draw_room(job: Job, storey: str, outline: Outline, name: str | None = None) 
     placed = with_rooms(job, (*rooms, room))
     if placed.lost:
         say = f"{say}; {_tags(placed.lost)} went with {'its wall' if len(placed.lost) == 1 else 'their walls'}"
-    return Drawn(placed.job, "room", room_id, say)
+    return Drawn(count_bedrooms(job, placed.job), "room", room_id, say)
 
 
 def draw_space(job: Job, storey: str, outline: Outline, name: str = "Garage") -> Drawn:
@@ -160,7 +160,8 @@ def count_bedrooms(before: Job, after: Job) -> Job:
         return sum(r.use == "bedroom" for r in job.rooms)
 
     was = on_plan(before)
-    if on_plan(after) != was and (before.bedrooms == was or was == 0):
+    untouched = was == 0 and before.bedrooms == Job.model_fields["bedrooms"].default
+    if on_plan(after) != was and (before.bedrooms == was or untouched):
         return changed(after, after.name, bedrooms=on_plan(after))
     return after
 

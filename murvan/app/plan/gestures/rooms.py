@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, ghost, length_text, pill
 from murvan.design.drawing.outlines import Outline
+from murvan.design.drawing.pace import settle_overrides
 from murvan.design.drawing.rooms import Drawn, draw_room, draw_space, next_room, split_room
 from murvan.design.drawing.snap import Snap, SnapField
 from murvan.design.drawing.turning import move_rooms, shifted
@@ -407,7 +408,7 @@ class RoomDrag(Gesture):
             return None
         room = self.room
         name = next(r.name for r in self.job.rooms if r.id == room)
-        return Stroke(f"Move {name}", lambda job: Drawn(move_rooms(job, {room}, shifted(dx, dy)), "room", room))
+        return Stroke(f"Move {name}", lambda job: Drawn(settled(job, room, dx, dy), "room", room))
 
     def paint(self, p: QPainter) -> None:
         dx, dy = self.shift()
@@ -423,6 +424,13 @@ class RoomDrag(Gesture):
 
     def hint(self) -> str:
         return "Corners catch those of other rooms; type how far, Tab for the other way; Alt moves freely"
+
+
+def settled(job: Job, room: str, dx: float, dy: float) -> Job:
+    """The room moved; what was only said of its walls goes where the plan now shows it."""
+    after = move_rooms(job, {room}, shifted(dx, dy))
+    near = {r.id for r in after.rooms if any(w.room == r.id for w in after.wall_overrides)}
+    return settle_overrides(after, near) if near else after
 
 
 class BumpOut(Gesture):
