@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
+from murvan.app import pictures
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations import start
 from murvan.app.stations.base import View, room_of
@@ -19,6 +20,7 @@ from murvan.design import ducts
 from murvan.design.drawing.openings import remove_opening
 from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
 from murvan.design.drawing.rooms import Drawn, remove_room
+from murvan.design.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
 from murvan.design.drawing.turning import (
     add_storey,
     copy_storey_up,
@@ -30,7 +32,7 @@ from murvan.design.drawing.turning import (
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
-from murvan.model import Job, JobError, insert, remove
+from murvan.model import Job, JobError, Underlay, insert, remove
 from murvan.model.edit import changed
 from murvan.model.files import write_atomic
 from murvan.units import said
@@ -259,6 +261,8 @@ class Actions:
         elif s.kind == "opening":
             tag = next((o.tag for o in self.window.document.job.openings if o.id == s.id), "")  # type: ignore[union-attr]
             self._draw(f"Take {tag} away", lambda job: remove_opening(job, s.id))
+        elif s.kind == "underlay":
+            self._draw("Take the picture away", lambda job: Drawn(remove(job, "underlays", s.id), "room", ""))
         elif s.kind == "space":
             self._draw("Take the space away", lambda job: Drawn(remove(job, "spaces", s.id), "room", ""))
         else:
@@ -310,6 +314,77 @@ class Actions:
         except (OSError, UnicodeDecodeError):
             self.window.status.say(f"Can't read {Path(name).name} as text")
             return None
+
+    def house_trace(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Take a plan", str(Path.home()), "Plans (*.png *.jpg *.jpeg *.pdf *.dxf *.csv)"
+        )
+        if name:
+            self.take_plan(name)
+
+    def take_plan(self, name: str) -> bool:
+        """A picture or PDF under the plan, a DXF's closed shapes as rooms, or a room list; one undo step."""
+        path = Path(name)
+        if path.suffix.lower() == ".csv":
+            return self.import_rooms(name)
+        try:
+            if path.suffix.lower() == ".dxf":
+                return self._take_dxf(path)
+            return self._take_picture(path)
+        except JobError as exc:
+            self.window.status.say(said(exc, self.window.prefs.units))
+            return False
+
+    def _take_picture(self, path: Path) -> bool:
+        file, width, height, pages = pictures.take(path)
+        job = self.window.document.job
+        if job is None:
+            return False
+        width_m = 15.0  # a house is about so wide; two points and a length make it true
+        under = Underlay(
+            id=next_underlay(job),
+            name=path.name[:200],
+            storey=self.window.storey,
+            file=file,
+            width_px=width,
+            height_px=height,
+            m_per_px=width_m / width,
+        )
+        done = self.window.keep_stroke(Stroke(f"Lay {path.name} under the plan", lambda job: lay_under(job, under)))
+        if done:
+            self.window.plan.fit_next()
+            self.take_tool("scale")
+            more = f", page 1 of {pages}" if pages > 1 else ""
+            self.window.status.hint(f"{path.name}{more}: mark two points whose distance you know, and type it")
+        return done
+
+    def _take_dxf(self, path: Path) -> bool:
+        drawing = read_dxf(path)
+        raw, width, height, m_per_px = pictures.drawn(drawing)
+        file = pictures.keep(raw, "plans", ".png")
+        storey = self.window.storey
+
+        def change(job: Job) -> Drawn:
+            under = Underlay(
+                id=next_underlay(job),
+                name=path.name[:200],
+                storey=storey,
+                file=file,
+                width_px=width,
+                height_px=height,
+                m_per_px=m_per_px,
+                position_m=(-m_per_px, -m_per_px),
+                opacity=0.35,
+            )
+            laid = lay_under(job, under)
+            try:
+                made = rooms_from(laid.job, storey, drawing)
+            except JobError as exc:
+                return Drawn(laid.job, "underlay", under.id, f"{path.name}: {exc}")
+            return Drawn(made.job, made.kind, made.id, f"{path.name}: {made.say}")
+
+        self.window.plan.fit_next()
+        return self.window.keep_stroke(Stroke(f"Trace {path.name}", change), naming=False)
 
     def house_pace_export(self) -> None:
         job = self.window.document.job

@@ -67,6 +67,9 @@ COMMANDS: tuple[Command, ...] = (
     Command("house.pace_arrange", "Arrange the boxes of the room list", ("Ctrl+L",), "House", "1"),
     Command("house.pace_import", "Take a room list (CSV)", ("Ctrl+Shift+I",), "House", "1"),
     Command("house.pace_export", "Write the room list (CSV)", ("Ctrl+Shift+E",), "House", "1"),
+    Command("house.trace", "Take a picture, PDF, DXF or room list", ("Ctrl+I",), "House", "1"),
+    Command("tool.scale", "Put the picture to scale", ("L",), "House", "1"),
+    Command("tool.underlay", "Move the picture under the plan", ("U",), "House", "1"),
     Command("house.remove", "Take away what is selected", ("Delete",), "House", "1"),
     Command("house.turn_room", "Turn the room", ("Shift+R",), "House", "1"),
     Command("house.mirror_room", "Mirror the room", ("Shift+M",), "House", "1"),
@@ -82,7 +85,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("readings.next", "Simulate the next register", ("Space",), "Readings", "7"),
     Command("readings.simulate", "Simulate the selected register", ("S",), "Readings", "7"),
     Command("readings.forget", "Forget the last reading here", ("Delete",), "Readings", "7"),
-    Command("readings.import", "Import readings (CSV)", ("Ctrl+I",), "Readings", "job"),
+    Command("readings.import", "Import readings (CSV)", ("Ctrl+I",), "Readings", "7"),
 )
 BY_ID = {c.id: c for c in COMMANDS}
 TOOLS: dict[int, tuple[tuple[str, str], ...]] = {

@@ -13,11 +13,12 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
+from murvan.app import pictures
 from murvan.app.prefs import home
 from murvan.design import Results, solve
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.model import Job, JobError, load_job, save_job
-from murvan.model.files import job_from_raw, job_text, write_atomic
+from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of, write_atomic
 
 AUTOSAVE_MS = 1500
 STALE_AFTER_MS = 150
@@ -177,7 +178,9 @@ class JobDocument(QObject):
     def open_path(self, path: str | Path) -> None:
         """Raises JobError; the open job is then untouched."""
         file = Path(path)
-        self.open_job(load_job(file), file)
+        job = load_job(file)
+        pictures.keep_all(load_pictures(file))
+        self.open_job(job, file)
 
     def close_job(self) -> None:
         self._drop_autosave()
@@ -278,7 +281,9 @@ class JobDocument(QObject):
         target = Path(path) if path else self.path
         if target is None or self.job is None:
             raise ValueError("no place to save to")
-        save_job(self.job, target)
+        save_job(self.job, target, pictures=pictures.of_job(self.job))
+        if target.suffix.lower() == ".json" and pictures_of(self.job):
+            self.message.emit("Pictures are kept only in .murvan files; this .json has none")
         self._drop_autosave()
         self.path, self.label, self._recovered = target, "", False
         self.stack.setClean()

@@ -61,6 +61,8 @@ from murvan.model import Job, JobError
 from murvan.units import said
 
 LEDGER_MIN = 188
+PLANS = (".csv", ".dxf", ".png", ".jpg", ".jpeg", ".pdf")
+DROPS = (".murvan", ".json", *PLANS)
 
 
 class MainWindow(QMainWindow):
@@ -441,6 +443,7 @@ class MainWindow(QMainWindow):
         if self.station_number in (3, 6, 8):
             wanted = {3: ("unit",), 6: ("piece", "run", "register", "room"), 8: ("sheet",)}[self.station_number]
             fits = s is not None and s.kind in wanted
+        fits = fits or (s is not None and self.station.knows(view, s.kind, s.id))
         if not fits:
             chosen = self.station.default_selection(view)
             if chosen:
@@ -624,7 +627,7 @@ class MainWindow(QMainWindow):
         done = drawn[-1]
         self.document.select(done.kind, done.id)
         if done.say:
-            self.status.say(done.say)
+            QTimer.singleShot(0, lambda: self.status.say(done.say))
         if naming and done.kind == "room" and done.id not in rooms:
             self._focus_next = f"{done.id}.name"
         self.refresh()
@@ -842,11 +845,7 @@ class MainWindow(QMainWindow):
 
     def dragEnterEvent(self, e: QDragEnterEvent | None) -> None:
         data = e.mimeData() if e is not None else None
-        if (
-            e is not None
-            and data is not None
-            and any(u.toLocalFile().lower().endswith((".murvan", ".json", ".csv")) for u in data.urls())
-        ):
+        if e is not None and data is not None and any(u.toLocalFile().lower().endswith(DROPS) for u in data.urls()):
             e.acceptProposedAction()
 
     def dropEvent(self, e: QDropEvent | None) -> None:
@@ -855,8 +854,11 @@ class MainWindow(QMainWindow):
             return
         for url in data.urls():
             name = url.toLocalFile()
-            if name.lower().endswith(".csv"):
+            if name.lower().endswith(".csv") and self.station_number == 7:
                 self.doing.import_readings(name)
+            elif name.lower().endswith(PLANS) and self.document.job is not None:
+                self.go(1)
+                self.doing.take_plan(name)
             elif name.lower().endswith((".murvan", ".json")):
                 self.open_path(name)
             return

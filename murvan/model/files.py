@@ -11,7 +11,7 @@ import os
 import shutil
 import tempfile
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -24,6 +24,7 @@ from murvan.model.words import first_problem
 MAX_JSON_BYTES = 64 * 1024 * 1024
 MAX_MEMBER_BYTES = 256 * 1024 * 1024
 MAX_MEMBERS = 5000
+PICTURE_FOLDERS = ("plans/", "photos/")
 MAX_RATIO = 400
 """A JSON job packs about tenfold; far beyond that the member is not a job."""
 
@@ -80,15 +81,38 @@ def job_text(job: Job) -> str:
     return json.dumps(job.model_dump(mode="json"), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
 
 
-def save_job(job: Job, path: str | os.PathLike[str], *, keep_previous: bool = True) -> None:
+def pictures_of(job: Job) -> set[str]:
+    """Names of the plans and photographs a job refers to, as they stand in its file."""
+    return {u.file for u in job.underlays} | {p for e in job.existing for p in e.photos}
+
+
+def load_pictures(path: str | os.PathLike[str]) -> dict[str, bytes]:
+    """Plans and photographs in a job file; none in a plain `.json`.
+
+    Raises:
+        JobFileError: an unsafe member.
+    """
+    file = Path(path)
+    if not file.is_file() or not zipfile.is_zipfile(file):
+        return {}
+    return {k: v for k, v in _other_members(file).items() if k.startswith(PICTURE_FOLDERS)}
+
+
+def save_job(
+    job: Job, path: str | os.PathLike[str], *, keep_previous: bool = True, pictures: Mapping[str, bytes] | None = None
+) -> None:
     """Write a job, `.json` plain and anything else as a zip; the old file survives any failure.
+
+    `pictures` go into the file beside what is in it already; plans the job no longer refers to go.
 
     Raises:
         JobFileError: the place can't be written.
     """
     file = Path(path)
     plain = file.suffix.lower() == ".json"
-    carried = {} if plain else _other_members(file)
+    wanted = pictures_of(job)
+    carried = {} if plain else {**_other_members(file), **(pictures or {})}
+    carried = {k: v for k, v in carried.items() if k in wanted or not k.startswith("plans/")}
 
     def write(temporary: Path) -> None:
         if plain:

@@ -304,6 +304,7 @@ class Underlay(Record):
     storey: Id
     file: Name
     """Name of the picture in the job file."""
+    page: int = Field(1, ge=1, le=2000)
     width_px: int = Field(ge=1, le=40000)
     height_px: int = Field(ge=1, le=40000)
     position_m: Point = (0.0, 0.0)

@@ -22,6 +22,7 @@ from murvan.app.plan.gestures.rooms import (
     WallDrag,
     cross_hair,
 )
+from murvan.app.plan.gestures.underlay import PushUnderlay, ScaleLine, shown_underlay
 from murvan.design.drawing.rooms import join_rooms
 from murvan.model.errors import JobError
 from murvan.model.job import Job
@@ -37,6 +38,8 @@ STROKES: dict[str, Callable[[PlanView, QPointF], Gesture]] = {
     "split": NewWall,
     "window": lambda v, at: PlaceOpening(v, at, "window"),
     "door": lambda v, at: PlaceOpening(v, at, "door"),
+    "scale": ScaleLine,
+    "underlay": PushUnderlay,
     "archway": lambda v, at: PlaceOpening(v, at, "archway"),
 }
 TOOL_WORDS = {
@@ -47,6 +50,8 @@ TOOL_WORDS = {
     "window": "Press on an outside wall to put a window in",
     "door": "Press on a wall to put a door in",
     "archway": "Press on a wall between two rooms to open it",
+    "scale": "Press on a point of the picture, drag to another and type how far they are apart",
+    "underlay": "Drag the picture to where it belongs",
     "bump": "Drag along a wall and away from it",
     "join": "Click the room to join to the selected one",
 }
@@ -114,6 +119,9 @@ class Hand(QObject):
             room, _, wall = hit[1].rpartition("/")
             self._begin(BumpOut(self.view, at, room, int(wall)))
             return True
+        if self.tool in ("scale", "underlay") and shown_underlay(self.view) is None:
+            self.says.emit("There is no picture under this storey; Ctrl+I takes one")
+            return True
         make = STROKES.get(self.tool)
         if make is not None:
             self._begin(make(self.view, at))
@@ -173,7 +181,10 @@ class Hand(QObject):
         if isinstance(g, Polygon):
             g.open = True
         elif g.moved or isinstance(g, PlaceOpening):
-            self.finish()
+            if g.let_go():
+                self.finish()
+            else:
+                g.open = True
         elif g.stays_open:
             g.open = True
         else:
@@ -286,6 +297,8 @@ class Hand(QObject):
             self.gesture, self.trouble = None, ""
         else:
             g.open = True
+        if kept:
+            self.says.emit(TOOL_WORDS.get(self.tool, ""))
         self.view.update()
 
     def drop(self) -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
-from murvan.app import paint
+from murvan.app import paint, pictures
 from murvan.design.geometry import wall_points
 from murvan.model.job import Opening, signed_area
 from murvan.units import FOOT
@@ -46,6 +46,28 @@ def grid(p: QPainter, v: PlanView) -> None:
         left, base = cx - 190 + 215 * (k % 2), cy + 2 + 26 * (k // 2)
         w = paint.key_cap(p, left, base - 13, key, t)
         paint.text(p, left + w + 8, base, what, 13, 500, t("ink2"))
+
+
+def underlays(p: QPainter, v: PlanView) -> None:
+    """The picture to trace, under everything."""
+    for u in v.present_job.underlays:
+        if u.storey != v.storey or not u.shown:
+            continue
+        picture = pictures.pixmap(u.file, u.page, v.theme.dark)
+        at = v.to_px(*u.position_m)
+        k = u.m_per_px * v.scale
+        p.save()
+        p.translate(at)
+        p.rotate(u.turn_deg)
+        if picture is None:
+            p.setPen(QPen(v.theme("look"), 1.5, Qt.PenStyle.DashLine))
+            p.drawRect(QRectF(0, 0, u.width_px * k, u.height_px * k))
+            paint.text(p, 10, 20, f"{u.name} is not in the job file", 13, 600, v.theme("ink"))
+        else:
+            p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            p.setOpacity(u.opacity)
+            p.drawPixmap(QRectF(0, 0, u.width_px * k, u.height_px * k), picture, QRectF(picture.rect()))
+        p.restore()
 
 
 def spaces(p: QPainter, v: PlanView) -> None:

@@ -97,7 +97,7 @@ def _block(
         return
     r = place[0]
     v.labels.block(r)
-    if v.lens.text_at == "ducts":
+    if v.lens.text_at == "ducts" or v.traced:
         back = QColor(v.theme("paper"))
         back.setAlpha(190)
         p.fillRect(r.adjusted(-2, 2, 2, -2), back)

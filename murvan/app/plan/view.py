@@ -30,7 +30,7 @@ from murvan.design import Results
 from murvan.design.geometry import Geometry, wall_points
 from murvan.design.terminals import Terminal
 from murvan.model import Job
-from murvan.model.job import DuctRun, Opening, Register, Room
+from murvan.model.job import DuctRun, Opening, Register, Room, Underlay
 from murvan.units import Units, number, unit
 
 MARGIN = QRectF(30, 26, 20, 26)
@@ -38,6 +38,12 @@ NOTE_ROOM = QSizeF(128, 66)
 PICK_PX = 7.0
 SHEET_M = (20.0, 11.0)
 """What an empty sheet shows at least: a house of 60 by 30 ft goes on it."""
+
+
+def underlay_outline(u: Underlay) -> tuple[tuple[float, float], ...]:
+    """The corners of a picture under the plan, not turned."""
+    (x, y), w, h = u.position_m, u.width_px * u.m_per_px, u.height_px * u.m_per_px
+    return ((x, y), (x + w, y), (x + w, y + h), (x, y + h))
 
 
 class PlanView(QWidget):
@@ -99,6 +105,11 @@ class PlanView(QWidget):
     @property
     def stroke_trouble(self) -> str:
         return self.hand.trouble
+
+    @property
+    def traced(self) -> bool:
+        """Whether a picture lies under this storey, so that texts need a ground."""
+        return self.editable and any(u.storey == self.storey and u.shown for u in self.job.underlays)
 
     def rooms_of(self, job: Job) -> list[Room]:
         return [r for r in job.rooms if r.storey == self.storey]
@@ -237,7 +248,8 @@ class PlanView(QWidget):
         return ((at.x() - self.origin.x()) / self.scale, (at.y() - self.origin.y()) / self.scale)
 
     def job_outlines(self) -> list[tuple[tuple[float, float], ...]]:
-        return [*(r.outline_m for r in self.job.rooms), *(s.outline_m for s in self.job.spaces)]
+        outlines = [*(r.outline_m for r in self.job.rooms), *(s.outline_m for s in self.job.spaces)]
+        return outlines or [underlay_outline(u) for u in self.job.underlays if u.shown]
 
     def fit_next(self) -> None:
         """Fit as soon as there is something on the plan; until then an empty sheet a house goes on."""
@@ -322,8 +334,11 @@ class PlanView(QWidget):
         """All layers of the plan."""
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), self.theme("paper"))
+        if self.lens.dimensions:
+            layers.underlays(p, self)
         if not self.job.rooms:
-            layers.grid(p, self)
+            if not self.job.underlays:
+                layers.grid(p, self)
             p.end()
             return
         self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8), self._places)
@@ -498,6 +513,19 @@ class PlanView(QWidget):
         for r in self.rooms():
             if layers.polygon(self, r.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill):
                 return ("room", r.id)
+        return self._hit_beside(at) if self.lens.dimensions else None
+
+    def _hit_beside(self, at: QPointF) -> tuple[str, str] | None:
+        """What lies outside the rooms: a garage, or the picture under the plan."""
+        for s in self.job.spaces:
+            if s.storey == self.storey and layers.polygon(self, s.outline_m).containsPoint(
+                at, Qt.FillRule.OddEvenFill
+            ):
+                return ("space", s.id)
+        for u in self.job.underlays:
+            inside = layers.polygon(self, underlay_outline(u)).containsPoint(at, Qt.FillRule.OddEvenFill)
+            if u.storey == self.storey and u.shown and inside:
+                return ("underlay", u.id)
         return None
 
     def _inside_side(self, room: Room, at: QPointF) -> bool:

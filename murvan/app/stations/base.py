@@ -344,6 +344,10 @@ class Station:
     def card(self, view: View) -> Card:
         raise NotImplementedError
 
+    def knows(self, view: View, kind: str, item: str) -> bool:
+        """Whether the station has a card for a thing that belongs to no room."""
+        return False
+
     def default_selection(self, view: View) -> tuple[str, str] | None:
         """What is selected when nothing fitting is."""
         room = next((x.id for x in view.job.rooms if x.storey == view.storey), None)

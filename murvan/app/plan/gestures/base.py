@@ -134,6 +134,10 @@ class Gesture:
         """A press while the stroke is open; True when it ends the stroke."""
         return True
 
+    def let_go(self) -> bool:
+        """The button was let go after a drag; True when that ends the stroke."""
+        return True
+
     def enter(self) -> bool:
         """Enter was pressed; True when it ends the stroke."""
         return True
