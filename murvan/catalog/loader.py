@@ -10,7 +10,8 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-from murvan.model.job import Climate, Construction, Glazing
+from murvan.model.house import Look
+from murvan.model.job import Climate, Construction, Glazing, Layer
 from murvan.model.words import first_problem
 
 
@@ -157,6 +158,61 @@ def assemblies() -> tuple[dict[str, Construction], dict[str, Glazing]]:
         {c["id"]: Construction.model_validate(c) for c in raw["constructions"]},
         {g["id"]: Glazing.model_validate(g) for g in raw["glazings"]},
     )
+
+
+class Material(_Entry):
+    """A building material of the library: a conductivity, or a resistance at its usual thickness."""
+
+    id: str
+    name: str
+    look: Look
+    thickness_m: float
+    conductivity_w_mk: float | None = None
+    r_m2k_w: float | None = None
+    density_kg_m3: float = 0.0
+    specific_heat_j_kgk: float = 0.0
+
+    def layer(self, thickness_m: float | None = None, framing_r_m2k_w: float | None = None) -> Layer:
+        """A layer of it; a fixed resistance stays what it is, whatever the thickness."""
+        return Layer(
+            name=self.name,
+            thickness_m=self.thickness_m if thickness_m is None else thickness_m,
+            conductivity_w_mk=self.conductivity_w_mk,
+            r_m2k_w=self.r_m2k_w,
+            density_kg_m3=self.density_kg_m3,
+            specific_heat_j_kgk=self.specific_heat_j_kgk,
+            framing_r_m2k_w=framing_r_m2k_w,
+            look=self.look,
+        )
+
+
+@lru_cache(maxsize=1)
+def materials() -> dict[str, Material]:
+    """The shipped materials by id."""
+    return {m["id"]: Material.model_validate(m) for m in _read("library.json")["materials"]}
+
+
+@lru_cache(maxsize=1)
+def studs() -> dict[str, float]:
+    """Resistance of a framing member over its depth by its size, such as '2x4', m2K/W."""
+    return {k: float(v) for k, v in _read("library.json")["studs_m2k_w"].items()}
+
+
+@lru_cache(maxsize=1)
+def library() -> tuple[dict[str, Construction], dict[str, Glazing]]:
+    """All shipped constructions and glazings by id, those of `assemblies` first."""
+    raw = _read("library.json")
+    made, panes = dict(assemblies()[0]), dict(assemblies()[1])
+    for c in raw["constructions"]:
+        made[c["id"]] = Construction.model_validate({**c, "layers": [_layer(x) for x in c["layers"]]})
+    for g in raw["glazings"]:
+        panes[g["id"]] = Glazing.model_validate(g)
+    return made, panes
+
+
+def _layer(spec: dict[str, Any]) -> Layer:
+    stud = studs()[spec["stud"]] if "stud" in spec else None
+    return materials()[spec["material"]].layer(spec.get("thickness_m"), stud)
 
 
 @lru_cache(maxsize=1)

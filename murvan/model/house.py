@@ -8,6 +8,8 @@ from pydantic import Field, field_validator, model_validator
 
 from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
 
+Look = Literal["siding", "wood", "batt", "gypsum", "gap", "concrete", "foam", "blown", "masonry"]
+
 
 class Layer(Record):
     """One layer of a construction. Either a thickness with a conductivity, or a resistance alone."""
@@ -20,7 +22,7 @@ class Layer(Record):
     specific_heat_j_kgk: float = Field(0.0, ge=0, le=5000)
     framing_r_m2k_w: float | None = Field(None, ge=0, le=30)
     """Resistance of the wood that stands in this layer at the framing, if any does."""
-    look: Literal["siding", "wood", "batt", "gypsum", "gap", "concrete", "foam", "blown", "masonry"] = "gypsum"
+    look: Look = "gypsum"
 
     @model_validator(mode="after")
     def _has_resistance(self) -> Layer:

@@ -174,7 +174,7 @@ def place_opening(
         width_m=width,
         height_m=size.height_m,
         sill_m=size.sill_m if kind == "window" else 0.0,
-        glazing=_usual_glazing(job, like) if kind == "window" else None,
+        glazing=usual_glazing(job, like) if kind == "window" else None,
         inside=inside,
         overhang_m=like.overhang_m if like and kind == "window" else 0.0,
         blinds=like.blinds if like and kind == "window" else 1.0,
@@ -182,7 +182,12 @@ def place_opening(
     return Drawn(changed(job, job.name, openings=(*job.openings, new)), "opening", new.id)
 
 
-def _usual_glazing(job: Job, like: Opening | None) -> str | None:
+def last_like(job: Job, kind: str) -> Opening | None:
+    """The opening of a kind that was put in last: the next one is like it."""
+    return next((o for o in reversed(job.openings) if o.kind == kind), None)
+
+
+def usual_glazing(job: Job, like: Opening | None) -> str | None:
     if like is not None and like.glazing:
         return like.glazing
     used = [o.glazing for o in job.openings if o.kind == "window" and o.glazing]

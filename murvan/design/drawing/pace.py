@@ -11,7 +11,7 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from murvan.design.drawing.openings import _usual_glazing
+from murvan.design.drawing.openings import usual_glazing
 from murvan.design.drawing.outlines import tidy, with_rooms
 from murvan.design.drawing.rooms import Drawn, count_bedrooms, next_room, use_from_name
 from murvan.design.drawing.turning import next_tag
@@ -258,7 +258,7 @@ def _window(job: Job, room: Room, side: str, area: float, openings: list[Opening
         width_m=round(width, 6),
         height_m=round(height, 6),
         sill_m=round(max(min(0.9, tall - height), 0.0), 4),
-        glazing=_usual_glazing(job, None),
+        glazing=usual_glazing(job, None),
     )
 
 

@@ -16,6 +16,7 @@ from murvan.design.drawing.openings import (
     Size,
     Spot,
     free_offset,
+    last_like,
     place_opening,
     set_offset,
     slide_opening,
@@ -45,7 +46,7 @@ class PlaceOpening(Gesture):
     def __init__(self, view: PlanView, at: QPointF, kind: Kind) -> None:
         super().__init__(view, at)
         self.kind: Kind = kind
-        self.like = last_of(self.job, kind)
+        self.like = last_like(self.job, kind)
         self.spot = spot_at(self.job, self.storey, view.to_m(at))
 
     def follow(self) -> None:
@@ -150,11 +151,6 @@ class SlideOpening(Gesture):
         return "Slide it along its wall; type its distance from the corner"
 
 
-def last_of(job: Job, kind: str) -> Opening | None:
-    """The opening of a kind that was put in last: the next one is like it."""
-    return next((o for o in reversed(job.openings) if o.kind == kind), None)
-
-
 def size_for(kind: Kind, spot: Spot | None, like: Opening | None) -> Size:
     """What the next opening measures: like the last of its kind, an inside door by itself."""
     inside = spot is not None and spot.beyond == "heated"
@@ -206,7 +202,7 @@ def ghost_opening(p: QPainter, v: PlanView, at: QPointF, kind: Kind) -> None:
     spot = spot_at(job, v.storey, v.to_m(at))
     if spot is None:
         return
-    size = size_for(kind, spot, last_of(job, kind))
+    size = size_for(kind, spot, last_like(job, kind))
     wrong = (kind == "window" and spot.beyond == "heated") or (kind == "archway" and spot.beyond != "heated")
     width = min(size.width_m, spot.length_m)
     try:
