@@ -11,6 +11,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app import pictures
+from murvan.app.commands import SURVEY_TOOLS
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations import start
 from murvan.app.stations.base import View, room_of
@@ -20,6 +21,7 @@ from murvan.design import ducts
 from murvan.design.drawing.openings import remove_opening
 from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
 from murvan.design.drawing.rooms import Drawn, remove_room
+from murvan.design.drawing.things import COLLECTION_OF
 from murvan.design.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
 from murvan.design.drawing.turning import (
     add_storey,
@@ -32,7 +34,7 @@ from murvan.design.drawing.turning import (
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
-from murvan.model import Job, JobError, Underlay, insert, remove
+from murvan.model import Job, JobError, Underlay, insert, remove, replace
 from murvan.model.edit import changed
 from murvan.model.files import write_atomic
 from murvan.units import said
@@ -214,6 +216,8 @@ class Actions:
         if tool == "join" and plan.selected_room is None:
             self.window.status.say("Select a room first, then J and the room to join to it")
             return
+        if tool in SURVEY_TOOLS:
+            self.window.station.lens_index = 3
         plan.tool = tool
         if tool == "measure":
             self.window.status.say("Drag along the plan to measure; Alt for any direction")
@@ -263,10 +267,40 @@ class Actions:
             self._draw(f"Take {tag} away", lambda job: remove_opening(job, s.id))
         elif s.kind == "underlay":
             self._draw("Take the picture away", lambda job: Drawn(remove(job, "underlays", s.id), "room", ""))
-        elif s.kind == "space":
-            self._draw("Take the space away", lambda job: Drawn(remove(job, "spaces", s.id), "room", ""))
+        elif s.kind in COLLECTION_OF:
+            collection = COLLECTION_OF[s.kind]
+            self._draw("Take it away", lambda job: Drawn(remove(job, collection, s.id), "room", ""))
         else:
             self.window.status.say("Select a room, a window or a door to take it away")
+
+    def house_photo(self) -> None:
+        s = self.window.document.selection
+        if s is None or s.kind != "existing":
+            self.window.status.say("Select what the survey found first")
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Add a photo", str(Path.home()), "Pictures (*.png *.jpg *.jpeg)"
+        )
+        if name:
+            self.add_photo(name, s.id)
+
+    def add_photo(self, name: str, item: str) -> bool:
+        """A photograph for a surveyed thing; it travels in the job file."""
+        try:
+            file = pictures.take(Path(name), "photos")[0]
+        except JobError as exc:
+            self.window.status.say(said(exc, self.window.prefs.units))
+            return False
+
+        def change(job: Job) -> Job:
+            thing = next(x for x in job.existing if x.id == item)
+            return replace(job, "existing", item, photos=(*thing.photos, file))
+
+        return self.window.edit("Add a photo", change)
+
+    def house_whole(self) -> None:
+        self.window.document.select("house", "house")
+        self.window.refresh()
 
     def house_pace(self) -> None:
         sheet = self.window.pace

@@ -68,6 +68,14 @@ COMMANDS: tuple[Command, ...] = (
     Command("house.pace_import", "Take a room list (CSV)", ("Ctrl+Shift+I",), "House", "1"),
     Command("house.pace_export", "Write the room list (CSV)", ("Ctrl+Shift+E",), "House", "1"),
     Command("house.trace", "Take a picture, PDF, DXF or room list", ("Ctrl+I",), "House", "1"),
+    Command("tool.skylight", "Put in a skylight", ("K",), "House", "1"),
+    Command("tool.furniture", "Place a bed or seat", ("F",), "House", "1"),
+    Command("tool.place", "Draw a place for equipment", ("N",), "House", "1"),
+    Command("tool.keep", "Draw floor to keep clear", ("C",), "House", "1"),
+    Command("tool.existing", "Note what is there already", ("E",), "House", "1"),
+    Command("tool.patch", "Draw a part with something else under or over it", ("O",), "House", "1"),
+    Command("house.photo", "Add a photo of what is there", ("Ctrl+Shift+P",), "House", "1"),
+    Command("house.whole", "The whole house: shell and make-ups", ("H",), "House", "1"),
     Command("tool.scale", "Put the picture to scale", ("L",), "House", "1"),
     Command("tool.underlay", "Move the picture under the plan", ("U",), "House", "1"),
     Command("house.remove", "Take away what is selected", ("Delete",), "House", "1"),
@@ -97,6 +105,7 @@ TOOLS: dict[int, tuple[tuple[str, str], ...]] = {
         ("tool.window", "window"),
         ("tool.door", "door"),
         ("tool.archway", "archway"),
+        ("tool.skylight", "skylight"),
         ("tool.bump", "bump-out"),
         ("tool.join", "join"),
         ("tool.garage", "garage"),
@@ -111,4 +120,17 @@ TOOLS: dict[int, tuple[tuple[str, str], ...]] = {
     8: (("file.pdf", "print"), ("file.xlsx", "sheet")),
 }
 """Station to (command, icon) beside select and measure."""
+LENS_TOOLS: dict[tuple[int, int], tuple[tuple[str, str], ...]] = {
+    (1, 3): (
+        ("tool.furniture", "bed"),
+        ("tool.place", "indoor-unit"),
+        ("tool.keep", "hold-point"),
+        ("tool.existing", "tag"),
+        ("tool.patch", "patch"),
+        ("tool.scale", "plan-picture"),
+        ("tool.underlay", "swap"),
+    )
+}
+"""The same for a lens that has tools of its own."""
+SURVEY_TOOLS = ("place", "keep", "existing", "patch", "furniture")
 EVERYWHERE = (("show.punch", "punch-list"), ("view.fit", "zoom"))

@@ -108,11 +108,12 @@ class LedgerView(QWidget):
                 p.drawLine(rect.topLeft(), rect.topRight())
             self._row(p, t, rect, row, columns, chosen, other)
         if self.ledger.total is not None:
-            rect = QRectF(0, self.height() - TOTAL, self.width(), TOTAL)
-            p.fillRect(rect, t("chrome"))
+            rect = self.total_rect()
+            chosen = self.ledger.total.key is not None and self.ledger.total.key == self.selected
+            p.fillRect(rect, t("select" if chosen else "chrome"))
             p.setPen(QPen(t("ink"), 2))
             p.drawLine(rect.topLeft(), rect.topRight())
-            self._row(p, t, rect, self.ledger.total, columns, False, False, True)
+            self._row(p, t, rect, self.ledger.total, columns, chosen, False, True)
         if len(self.ledger.rows) > self._visible():
             self._scroll_hint(p, t)
 
@@ -209,8 +210,15 @@ class LedgerView(QWidget):
                 )
             x += 17
 
+    def total_rect(self) -> QRectF:
+        return QRectF(0, self.height() - TOTAL, self.width(), TOTAL)
+
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None or e.button() != Qt.MouseButton.LeftButton:
+            return
+        total = self.ledger.total if self.ledger is not None else None
+        if total is not None and total.key is not None and self.total_rect().contains(e.position()):
+            self.picked.emit(*total.key)
             return
         for rect, row in self._lines():
             if rect.contains(e.position()) and row.key is not None:

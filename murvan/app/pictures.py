@@ -62,7 +62,7 @@ def of_job(job: Job) -> dict[str, bytes]:
     return {name: d for name, d in found.items() if d is not None}
 
 
-def take(path: Path) -> tuple[str, int, int, int]:
+def take(path: Path, kind: str = "plans") -> tuple[str, int, int, int]:
     """Take a picture or PDF from disk: (name, width, height in px of page 1, pages).
 
     Raises:
@@ -72,7 +72,7 @@ def take(path: Path) -> tuple[str, int, int, int]:
         size = path.stat().st_size
         if size > MOST_BYTES:
             raise JobFileError(
-                f"{path.name} is {size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB can lie under the plan. "
+                f"{path.name} is {size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB can be taken. "
                 "Save it smaller, 150 dots an inch are plenty."
             )
         raw = path.read_bytes()
@@ -94,7 +94,7 @@ def take(path: Path) -> tuple[str, int, int, int]:
             MOST_PX, MOST_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation
         )
         raw, suffix = png(image), ".png"
-    return keep(raw, "plans", suffix), image.width(), image.height(), 1
+    return keep(raw, kind, suffix), image.width(), image.height(), 1
 
 
 def _read(raw: bytes) -> QImage | None:

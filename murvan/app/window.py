@@ -31,7 +31,7 @@ from PyQt6.QtWidgets import (
 
 from murvan.app.actions import FILTER, Actions
 from murvan.app.card import CardView
-from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, TOOLS
+from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, LENS_TOOLS, TOOLS
 from murvan.app.document import JobDocument, Recoverable, recoverable
 from murvan.app.jobline import JobLine
 from murvan.app.ledger import LedgerView
@@ -429,7 +429,7 @@ class MainWindow(QMainWindow):
         s = view.selection
         if s is None:
             return None
-        if (s.kind, s.id) in keys:
+        if (s.kind, s.id) in keys or s.kind == "house":
             return (s.kind, s.id)
         room = s.id.partition(":")[0] if s.kind == "component" else room_of(view)
         return ("room", room) if room else None
@@ -453,7 +453,8 @@ class MainWindow(QMainWindow):
 
     def _tools(self) -> tuple[Tool, ...]:
         out = [Tool("tool.select", "select", "V", "Select"), Tool("tool.measure", "measure", "M", "Measure")]
-        for command_id, picture in (*TOOLS[self.station_number], *EVERYWHERE):
+        own = LENS_TOOLS.get((self.station_number, self.station.lens_index), TOOLS[self.station_number])
+        for command_id, picture in (*own, *EVERYWHERE):
             c = BY_ID[command_id]
             key = c.keys[0]
             out.append(Tool(command_id, picture, key if len(key) < 3 else f"^{key[-1]}", f"{c.name}  {key}"))
@@ -697,7 +698,7 @@ class MainWindow(QMainWindow):
         out += [(f"Run {x.tag}", "run", x.id) for x in job.runs]
         names = {r.id: r.name for r in job.rooms}
         out += [
-            (f"{'Window' if o.kind == 'window' else 'Door'} {o.tag}, {names.get(o.room, '')}", "opening", o.id)
+            (f"{o.kind.capitalize()} {o.tag}, {names.get(o.room, '')}", "opening", o.id)
             for o in job.openings
             if o.kind != "archway"
         ]

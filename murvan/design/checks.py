@@ -7,12 +7,14 @@ from typing import TYPE_CHECKING
 
 from murvan.design import ducts, plenums
 from murvan.design.arithmetic import Quantity
+from murvan.design.drawing.outlines import opening_line
 from murvan.design.finding import Hit
 from murvan.design.geometry import wall_length_m
+from murvan.design.levels import roof_shape
 from murvan.design.network import SCENARIOS
 from murvan.design.terminals import FACE_LIMIT, filter_velocity_m_s
 from murvan.model.edit import changed, replace, replace_part
-from murvan.model.job import Exhaust, Job, Ventilation
+from murvan.model.job import Exhaust, Job, Opening, Room, Ventilation
 from murvan.physics import air, heat
 
 if TYPE_CHECKING:
@@ -45,8 +47,18 @@ def _changer(collection: str, item: str, **changes: object) -> Callable[[Job], J
 # ---- the checks -----------------------------------------------------------------------------------------------
 
 
+def _height_at(r: Results, o: Opening, room: Room) -> float:
+    """Ceiling height over an opening, the lower of both its ends under a slope."""
+    shape = roof_shape(room)
+    if shape is None:
+        return r.geometry.height_m[r.job.rooms.index(room)]
+    return min(shape.height_at(p) for p in opening_line(o, room))
+
+
 def overlap(r: Results) -> Iterator[Hit]:
     for o in r.job.openings:
+        if o.kind == "skylight":
+            continue
         room = next(x for x in r.job.rooms if x.id == o.room)
         length = wall_length_m(room.outline_m, o.wall)
         if o.offset_m + o.width_m > length + 0.02:
@@ -59,7 +71,7 @@ def overlap(r: Results) -> Iterator[Hit]:
                 _q("feet", o.width_m),
                 _q("feet", length - o.offset_m),
             )
-        height = r.geometry.height_m[r.job.rooms.index(room)]
+        height = _height_at(r, o, room)
         if o.sill_m + o.height_m > height + 0.02:
             yield Hit(
                 "opening",

@@ -106,6 +106,8 @@ class _Plan:
             _polyline(self.c, ends, INK if outer else INK2, 4.0 if outer else 2.0)
 
     def _opening(self, o: Opening) -> None:
+        if o.kind == "skylight":
+            return
         outline = self.room(o.room).outline_m
         a, b = wall_points(outline, o.wall)
         length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)

@@ -136,12 +136,6 @@ class DemoGroundFloor(DrawTest):
             self.typed(f"{opening.id}.height", str(win["height_ft"]))
             low = min(ys) if win["side"] in "WE" else min(xs)
             start = win["start_ft"] - low
-            # the field counts from the wall's first corner, clockwise round the room
-            length = (max(ys) - min(ys)) if win["side"] in "WE" else (max(xs) - min(xs))
-            if win["room"] == "hall" and win["side"] == "N":
-                length = 11
-            if win["side"] in "WS":
-                start = length - start - win["width_ft"]
             self.typed(f"{opening.id}.offset", f"{start:.4f}")
 
     def typed(self, key, text):

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPen
 
-from murvan.app.plan import layers
+from murvan.app.plan import layers, thing_layers
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark
 from murvan.app.plan.gestures.openings import PlaceOpening, SlideOpening, ghost_opening
 from murvan.app.plan.gestures.rooms import (
@@ -21,6 +21,15 @@ from murvan.app.plan.gestures.rooms import (
     RoomDrag,
     WallDrag,
     cross_hair,
+)
+from murvan.app.plan.gestures.things import (
+    KeepRectangle,
+    PatchRectangle,
+    PlaceExisting,
+    PlaceFurniture,
+    PlaceRectangle,
+    PlaceSkylight,
+    ThingDrag,
 )
 from murvan.app.plan.gestures.underlay import PushUnderlay, ScaleLine, shown_underlay
 from murvan.design.drawing.rooms import join_rooms
@@ -38,6 +47,12 @@ STROKES: dict[str, Callable[[PlanView, QPointF], Gesture]] = {
     "split": NewWall,
     "window": lambda v, at: PlaceOpening(v, at, "window"),
     "door": lambda v, at: PlaceOpening(v, at, "door"),
+    "skylight": PlaceSkylight,
+    "patch": PatchRectangle,
+    "place": PlaceRectangle,
+    "keep": KeepRectangle,
+    "furniture": PlaceFurniture,
+    "existing": PlaceExisting,
     "scale": ScaleLine,
     "underlay": PushUnderlay,
     "archway": lambda v, at: PlaceOpening(v, at, "archway"),
@@ -52,6 +67,12 @@ TOOL_WORDS = {
     "archway": "Press on a wall between two rooms to open it",
     "scale": "Press on a point of the picture, drag to another and type how far they are apart",
     "underlay": "Drag the picture to where it belongs",
+    "skylight": "Press where the skylight lies in the ceiling",
+    "patch": "Drag over the part that has something else under or over it",
+    "place": "Drag the place for equipment from corner to corner",
+    "keep": "Drag over the floor that must stay free",
+    "furniture": "Press where the bed stands and drag towards its foot",
+    "existing": "Press where the thing is",
     "bump": "Drag along a wall and away from it",
     "join": "Click the room to join to the selected one",
 }
@@ -141,6 +162,8 @@ class Hand(QObject):
     def _grab(self, at: QPointF) -> bool:
         """Take hold of what lies under the pointer; it moves once the pointer does."""
         hit = self.view.hit(at)
+        if hit is not None and hit[0] == "opening" and self.view.opening_kind(hit[1]) == "skylight":
+            return False
         if hit is None:
             return False
         kind, item = hit
@@ -149,6 +172,8 @@ class Hand(QObject):
         elif kind == "wall":
             room, _, wall = item.rpartition("/")
             self.gesture = WallDrag(self.view, at, room, int(wall))
+        elif (outline := thing_layers.outline_of(self.view, kind, item)) is not None:
+            self.gesture = ThingDrag(self.view, at, kind, item, outline)
         elif kind == "room" and self.view.selection is not None and self.view.selection.id == item:
             self.gesture = RoomDrag(self.view, at, item)
         return False
@@ -180,7 +205,7 @@ class Hand(QObject):
         g.move(at, modifiers)
         if isinstance(g, Polygon):
             g.open = True
-        elif g.moved or isinstance(g, PlaceOpening):
+        elif g.moved or isinstance(g, PlaceOpening | PlaceSkylight | PlaceFurniture | PlaceExisting):
             if g.let_go():
                 self.finish()
             else:
@@ -330,7 +355,7 @@ class Hand(QObject):
         v = self.view
         if self.tool in ("window", "door", "archway"):
             ghost_opening(p, v, self._at, self.tool)  # type: ignore[arg-type]
-        elif self.tool in ("room", "polygon", "garage", "split"):
+        elif self.tool in ("room", "polygon", "garage", "split", "patch", "place", "keep"):
             snap = self._hover.at(self._at, self._free)
             cross_hair(p, v, v.to_px(*snap.at))
             caught_mark(p, v, snap)

@@ -153,6 +153,8 @@ def opening_ends(v: PlanView, o: Opening) -> tuple[QPointF, QPointF, QPointF]:
 def openings(p: QPainter, v: PlanView) -> None:
     """Windows as three lines in a gap, doors with their swing, archways as gaps."""
     for o in v.openings():
+        if o.kind == "skylight":
+            continue
         a, b, inward = opening_ends(v, o)
         inside = o.inside or o.kind == "archway"
         thick = (INNER_M if inside else OUTER_M) * v.scale
@@ -213,7 +215,7 @@ def sun_bars(p: QPainter, v: PlanView) -> None:
     """Bars outside each window, as deep as the sun on it."""
     for o in v.openings():
         depth = v.lens.sun.get(o.id, 0.0)
-        if depth <= 0.01:
+        if depth <= 0.01 or o.kind == "skylight":
             continue
         a, b, inward = opening_ends(v, o)
         off = OUTER_M / 2 * v.scale + 2
@@ -245,7 +247,7 @@ def selection(p: QPainter, v: PlanView) -> None:
             ends = v.to_px(*a), v.to_px(*b)
     if s.kind == "opening":
         o = next((x for x in v.openings() if x.id == s.id), None)
-        if o is not None:
+        if o is not None and o.kind != "skylight":
             ends = opening_ends(v, o)[:2]
     if ends:
         p.setPen(QPen(t("on_select"), 12, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))

@@ -21,7 +21,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app import paint
 from murvan.app.document import Selection
-from murvan.app.plan import duct_layers, layers, texts
+from murvan.app.plan import duct_layers, layers, texts, thing_layers
 from murvan.app.plan.hand import Hand
 from murvan.app.plan.labels import Labels
 from murvan.app.stations.base import Lens
@@ -110,6 +110,9 @@ class PlanView(QWidget):
     def traced(self) -> bool:
         """Whether a picture lies under this storey, so that texts need a ground."""
         return self.editable and any(u.storey == self.storey and u.shown for u in self.job.underlays)
+
+    def opening_kind(self, opening: str) -> str:
+        return next((o.kind for o in self.job.openings if o.id == opening), "")
 
     def rooms_of(self, job: Job) -> list[Room]:
         return [r for r in job.rooms if r.storey == self.storey]
@@ -347,6 +350,12 @@ class PlanView(QWidget):
         layers.rooms(p, self)
         layers.walls(p, self)
         layers.openings(p, self)
+        if self.lens.dimensions:
+            thing_layers.furniture(p, self)
+            thing_layers.skylights(p, self)
+        if self.lens.survey:
+            thing_layers.areas(p, self)
+            thing_layers.existing(p, self)
         layers.sun_bars(p, self)
         layers.selection(p, self)
         lens = self.lens
@@ -498,8 +507,11 @@ class PlanView(QWidget):
             )
             if best and best[0] < 3:
                 return ("run", best[1])
+        thing = thing_layers.hit(self, at, self.lens.survey) if self.lens.dimensions else None
+        if thing is not None:
+            return thing
         for o in self.openings():
-            if o.kind == "archway":
+            if o.kind in ("archway", "skylight"):
                 continue
             a, b, _ = layers.opening_ends(self, o)
             if self._to_line(at, [a, b]) < PICK_PX:

@@ -264,6 +264,8 @@ class Lens:
     throws: bool = False
     dimensions: bool = False
     tags: bool = False
+    survey: bool = False
+    """Equipment places, floor to keep clear, patches and what the survey found."""
     sun: dict[str, float] = field(default_factory=dict)
     """Opening id to the length of its sun bar, 0..1."""
     garage_walls: bool = False

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
+from murvan.app.stations import house_cards, house_shell, house_things
 from murvan.app.stations.base import (
     Card,
     Cell,
@@ -21,7 +22,7 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, total_of
-from murvan.app.stations.house_cards import CARDS, room_card
+from murvan.app.stations.house_cards import room_card
 from murvan.app.theme import Theme
 from murvan.design.loads import COLUMN, COMPONENTS
 
@@ -35,18 +36,33 @@ SHELL = (
 )
 
 
-OWN = {"underlay": "underlays", "space": "spaces"}
+CARDS = {**house_cards.CARDS, **house_shell.CARDS, **house_things.CARDS}
+OWN = {
+    "underlay": "underlays",
+    "space": "spaces",
+    "patch": "patches",
+    "place": "places",
+    "keep": "keep_clear",
+    "furniture": "furniture",
+    "existing": "existing",
+    "construction": "constructions",
+    "storey-card": "storeys",
+}
 """Things of the plan that belong to no room, and where they stand in the job."""
 
 
 class House(Station):
     number, name = 1, "House"
-    lenses = ("Rooms", "Shell", "Heights")
+    lenses = ("Rooms", "Shell", "Heights", "Survey")
 
     def missing(self, view: View) -> str:
         return ""
 
     def knows(self, view: View, kind: str, item: str) -> bool:
+        if kind == "house":
+            return True
+        if kind == "layer":
+            kind, item = "construction", item.rpartition("/")[0]
         collection = OWN.get(kind)
         return collection is not None and any(x.id == item for x in getattr(view.job, collection))
 
@@ -74,6 +90,7 @@ class House(Station):
             dimensions=True,
             tags=True,
             garage_walls=True,
+            survey=self.lens_index == 3,
             storey_figures=storeys,
             storey_unit=f"{view.unit('area')} heated",
         )
@@ -103,6 +120,8 @@ class House(Station):
                     (view.num("area", g.area_m2[i], 0), "", 26, 700, ""),
                     (third, "", 12, 500, ""),
                 ]
+            elif self.lens_index == 3:
+                out.room_text[r.id] = [(r.name, "", 13, 600, "")]
             elif self.lens_index == 1:
                 ua = view.r.loads.heating_parts[i, :].sum() / view.r.conditions.heating_difference_k
                 out.room_text[r.id] = [
@@ -154,7 +173,7 @@ class House(Station):
         glass = [0.0] * len(view.job.rooms)
         faces: list[set[str]] = [set() for _ in view.job.rooms]
         for f in g.openings:
-            if view.job.openings[f.index].kind == "window":
+            if view.job.openings[f.index].kind in ("window", "skylight"):
                 glass[f.room] += f.area_m2
         for w in g.walls:
             if w.other == "outdoors":
@@ -203,7 +222,7 @@ class House(Station):
             ]
 
         total = Row(
-            None,
+            ("house", "house"),
             (
                 Cell("House"),
                 Cell(view.num("area", g.total_area_m2 or None, 0)),

@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen
-
-from murvan.app import paint, pictures
-from murvan.app.paint import wrap
+from murvan.app import pictures
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -24,28 +21,21 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import room_mark, set_in
+from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.drawing.openings import SIZES, Size, set_offset, set_size, set_width
+from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
 from murvan.design.drawing.rooms import rename_room
-from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m
-from murvan.design.surfaces import assembly_films, layer_r
-from murvan.model import Construction, Job, Opening, Underlay, WallOverride, replace
+from murvan.design.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
+from murvan.design.explain_makeup import explain_u
+from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
+from murvan.design.levels import sky_plane
+from murvan.design.makeups import choices_of, glazing_choices, with_construction, with_glazing
+from murvan.model import Job, Opening, Room, Underlay, WallOverride, replace
 from murvan.model.edit import changed
 from murvan.model.job import signed_area
 from murvan.model.shape import set_wall_length
 
 USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
-LOOKS = {
-    "siding": "#8FA3AB",
-    "wood": "#C9A15E",
-    "batt": "#F0D778",
-    "gypsum": "#DDE1DF",
-    "gap": "#FFFFFF",
-    "concrete": "#A8AEB0",
-    "foam": "#F2C6C0",
-    "blown": "#F3E3A6",
-    "masonry": "#B5694C",
-}
 
 
 def room_card(view: View, i: int) -> Card:
@@ -76,7 +66,7 @@ def room_card(view: View, i: int) -> Card:
         if o.room == r.id and not o.inside:
             rows.append(
                 ListRow(
-                    f"{'Window' if o.kind == 'window' else 'Door'} {o.tag}",
+                    f"{o.kind.capitalize()} {o.tag}",
                     view.num("area", o.width_m * o.height_m, 1),
                     view.unit("area"),
                     key=("opening", o.id),
@@ -102,8 +92,8 @@ def room_card(view: View, i: int) -> Card:
                 f"{r.id}.height",
                 "Ceiling height",
                 "feet",
-                g.height_m[i],
-                set_in("rooms", r.id, "height_m"),
+                r.height_m if r.height_m is not None else _storey_height(view, r.storey),
+                set_in("rooms", r.id, "height_m") if r.slope is None else None,
                 "Change ceiling height",
             ),
             Field_(
@@ -150,8 +140,70 @@ def room_card(view: View, i: int) -> Card:
             (view.num("ua", ua, 0), view.unit("ua"), "ink"),
             (view.num("area", g.exposed_wall_m2[i], 0), f"{view.unit('area')} outside", "ink"),
         ),
-        (fields, List_("Outside walls and openings", "", tuple(rows[:8])), Arith(arith)),
+        (fields, _over_and_under(r), List_("Outside walls and openings", "", tuple(rows[:12])), Arith(arith)),
     )
+
+
+def _storey_height(view: View, storey: str) -> float:
+    return next(s.height_m for s in view.job.storeys if s.id == storey)
+
+
+OVER = (("auto", "As the plan shows"), ("attic", "Attic"), ("roof", "Roof itself"), ("heated", "Heated room"))
+UNDER = (
+    ("auto", "As the plan shows"),
+    ("slab", "Slab"),
+    ("crawl", "Crawl space"),
+    ("basement", "Unheated basement"),
+    ("outdoors", "Outdoors"),
+    ("garage", "Garage"),
+    ("heated", "Heated room"),
+)
+
+
+def _over_and_under(r: Room) -> Fields:
+    """What lies over and under the room, and the shape of its ceiling."""
+    put = "Change ceiling"
+    fields = [
+        Field_(f"{r.id}.over", "Over the ceiling", "text", r.ceiling, set_in("rooms", r.id, "ceiling"), put, OVER),
+        Field_(
+            f"{r.id}.under", "Under the floor", "text", r.floor, set_in("rooms", r.id, "floor"), "Change floor", UNDER
+        ),
+        Field_(
+            f"{r.id}.form",
+            "Shape of the ceiling",
+            "text",
+            ceiling_form(r),
+            lambda job, v: set_ceiling_form(job, r.id, str(v)),
+            "Change the ceiling's shape",
+            CEILINGS,
+            2,
+        ),
+    ]
+    s = r.slope
+    if s is not None:
+        low = "Knee wall" if s.knee else "Low side"
+        fields += [
+            Field_(
+                f"{r.id}.rises",
+                "Rises",
+                "text",
+                s.rises,
+                lambda job, v: set_slope(job, r.id, rises=v),
+                put,
+                (("x", "across the plan"), ("y", "up and down it")),
+            ),
+            Field_(f"{r.id}.pitch", "Rise over run", "decimal", s.pitch, _slope(r, "pitch"), put),
+            Field_(f"{r.id}.low", low, "feet", s.low_m, _slope(r, "low_m"), put),
+            Field_(f"{r.id}.high", "Flat part or ridge", "feet", s.high_m, _slope(r, "high_m"), put),
+        ]
+    fields.append(
+        Field_(f"{r.id}.people", "People", "decimal", r.people, set_in("rooms", r.id, "people"), "Change people")
+    )
+    return Fields("Over, under, within", tuple(fields))
+
+
+def _slope(r: Room, name: str) -> Callable[[Job, float | str], Job]:
+    return lambda job, value: set_slope(job, r.id, **{name: value})
 
 
 def wall_card(view: View, wall_id: str) -> Card:
@@ -168,8 +220,12 @@ def wall_card(view: View, wall_id: str) -> Card:
     net, gross = sum(w.net_area_m2 for w in outside or parts), sum(w.gross_area_m2 for w in outside or parts)
     construction = next((x for x in job.constructions if x.id == main.construction), None)
     u = view.r.loads.assemblies[construction.id].u_w_m2k if construction else 0.0
-    tags = [o.tag for o in job.openings if o.room == room_id and o.wall == wall and not o.inside]
-    kinds = tuple((x.id, x.name) for x in job.constructions if x.kind in ("wall", "partition"))
+    tags = [
+        o.tag
+        for o in job.openings
+        if o.room == room_id and o.wall == wall and not o.inside and o.kind not in ("skylight", "archway")
+    ]
+    kinds = choices_of(job, ("wall", "partition"))
     override = next((o for o in job.wall_overrides if (o.room, o.wall) == (room_id, wall)), None)
     fields = Fields(
         "Change it",
@@ -195,7 +251,7 @@ def wall_card(view: View, wall_id: str) -> Card:
                 "Make-up",
                 "text",
                 main.construction or "",
-                lambda job, v: _override(job, room_id, wall, construction=str(v)),
+                lambda job, v: _override(with_construction(job, str(v)), room_id, wall, construction=str(v)),
                 "Change wall make-up",
                 kinds,
             ),
@@ -211,26 +267,36 @@ def wall_card(view: View, wall_id: str) -> Card:
                     ("outdoors", "Outdoors"),
                     ("garage", "Garage"),
                     ("heated", "Heated room"),
+                    ("attic", "Attic, knee wall"),
                 ),
             ),
         ),
     )
+    if view.r.geometry.below_m[i] > 0 or (override is not None and override.grade_m is not None):
+        ground = override.grade_m if override is not None and override.grade_m is not None else g.below_m[i]
+        grade = Field_(
+            f"{wall_id}.grade",
+            "Ground over its floor",
+            "feet",
+            ground,
+            lambda job, v: _override(job, room_id, wall, grade_m=float(v)),
+            "Set the ground at the wall",
+        )
+        fields = Fields(fields.title, (*fields.fields, grade))
     sections: list[Section] = [fields]
     if construction:
-        sections.append(Picture("Make-up", "outside to inside", 106, lambda p, r: _layers(p, r, view, construction)))
         sections.append(
-            Arith(
-                _explain_u(
-                    view,
-                    construction,
-                    net,
-                    u,
-                    c.heating_difference_k
-                    if main.other == "outdoors"
-                    else c.indoor_heating.temperature_c - view.r.loads.garage_winter_c,
-                )
-            )
+            Picture("Make-up", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, construction))
         )
+        difference = (
+            c.heating_difference_k
+            if main.other != "garage"
+            else c.indoor_heating.temperature_c - view.r.loads.garage_winter_c
+        )
+        sections.append(Arith(explain_u(construction, (net, difference) if main.other != "ground" else None)))
+        note = "assumed" if construction.assumed else ""
+        row = ListRow(construction.name, "", note, key=("construction", construction.id))
+        sections.append(List_("Open it to change its layers", "", (row,)))
     less = (
         f"{view.num('area', gross, 0)} less {view.num('area', gross - net, 0)} of openings, {' and '.join(tags)}"
         if tags and gross - net > 0.01
@@ -256,6 +322,9 @@ def wall_card(view: View, wall_id: str) -> Card:
     )
 
 
+SKY_FIELDS = ("size", "width", "height", "glazing", "summer", "winter", "blinds")
+
+
 def opening_card(view: View, opening_id: str) -> Card:
     job = view.job
     k = next((n for n, o in enumerate(job.openings) if o.id == opening_id), None)
@@ -263,16 +332,16 @@ def opening_card(view: View, opening_id: str) -> Card:
         return room_card(view, room_index(view))
     o = job.openings[k]
     room = next(r for r in job.rooms if r.id == o.room)
-    window = o.kind == "window"
+    window = o.kind in ("window", "skylight")
     make = (
         Field_(
             f"{o.id}.glazing",
             "Glazing",
             "text",
             o.glazing or "",
-            set_in("openings", o.id, "glazing"),
+            lambda job, v: replace(with_glazing(job, str(v)), "openings", o.id, glazing=str(v)),
             "Change glazing",
-            tuple((x.id, x.name) for x in job.glazings),
+            glazing_choices(job),
         )
         if window
         else Field_(
@@ -280,9 +349,9 @@ def opening_card(view: View, opening_id: str) -> Card:
             "Door",
             "text",
             o.construction or job.door_construction or "",
-            set_in("openings", o.id, "construction"),
+            lambda job, v: replace(with_construction(job, str(v)), "openings", o.id, construction=str(v)),
             "Change door",
-            tuple((x.id, x.name) for x in job.constructions if x.kind == "door"),
+            choices_of(job, ("door",)),
         )
     )
     listed = next((x.key for x in SIZES[o.kind] if _same_size(x, o)), "")
@@ -315,10 +384,10 @@ def opening_card(view: View, opening_id: str) -> Card:
         ),
         Field_(
             f"{o.id}.offset",
-            "From the corner",
+            "From the left corner" if _level(room, o.wall) else "From the upper corner",
             "feet",
-            o.offset_m,
-            lambda job, v: set_offset(job, o.id, float(v)),
+            shown_offset(job, o),
+            lambda job, v: set_shown_offset(job, o.id, float(v)),
             f"Move {o.tag}",
         ),
         Field_(
@@ -336,6 +405,30 @@ def opening_card(view: View, opening_id: str) -> Card:
                 o.overhang_m,
                 set_in("openings", o.id, "overhang_m"),
                 f"Change overhang of {o.tag}",
+            ),
+            Field_(
+                f"{o.id}.gap",
+                "Overhang over the head",
+                "feet",
+                o.overhang_gap_m,
+                set_in("openings", o.id, "overhang_gap_m"),
+                f"Change overhang of {o.tag}",
+            ),
+            Field_(
+                f"{o.id}.summer",
+                "Summer sun past trees",
+                "percent",
+                o.sun_summer,
+                set_in("openings", o.id, "sun_summer"),
+                f"Change shade of {o.tag}",
+            ),
+            Field_(
+                f"{o.id}.winter",
+                "Winter sun past trees",
+                "percent",
+                o.sun_winter,
+                set_in("openings", o.id, "sun_winter"),
+                f"Change shade of {o.tag}",
             ),
             Field_(
                 f"{o.id}.blinds",
@@ -359,11 +452,18 @@ def opening_card(view: View, opening_id: str) -> Card:
         ),
     )
     face = compass(wall_facing_deg(room.outline_m, o.wall, job.site.north_deg))
+    looks = f"faces {face}" if not o.inside else ""
+    if o.kind == "skylight":
+        facing, tilt = sky_plane(room, o)
+        looks = f"{tilt:.0f}° steep" + (f", faces {compass(facing - job.site.north_deg)}" if tilt > 3 else "")
+        fields = [f for f in fields if f.key.rpartition(".")[2] in SKY_FIELDS]
+        if room.slope is None:
+            fields.append(Field_(f"{o.id}.tilt", "Tilt", "angle", o.tilt_deg, set_in("openings", o.id, "tilt_deg")))
     return Card(
         f"{o.kind.capitalize()} · {view.storey_name(room.storey)} · {room.name}",
         f"{o.kind.capitalize()} {o.tag}",
         room_mark(view, room.id, 1),
-        f"faces {face}" if not o.inside else "",
+        looks,
         ((view.num("area", o.width_m * o.height_m, 1), view.unit("area"), "ink"),),
         f"{view.text('feet', o.width_m)} × {view.text('feet', o.height_m)}",
         ((view.num("u_factor", u, 2), "U", "ink"),) if not o.inside else (),
@@ -372,6 +472,12 @@ def opening_card(view: View, opening_id: str) -> Card:
             *((List_("What it does", "", rows if window else rows[:2]),) if not o.inside else ()),
         ),
     )
+
+
+def _level(room: Room, wall: int) -> bool:
+    """Whether a wall runs across the plan rather than up and down it."""
+    (x0, y0), (x1, y1) = wall_points(room.outline_m, wall)
+    return abs(x1 - x0) >= abs(y1 - y0)
 
 
 def _same_size(size: Size, o: Opening) -> bool:
@@ -398,88 +504,13 @@ def _side(view: View, outline: tuple[tuple[float, float], ...], wall: int) -> st
     return words[compass(wall_facing_deg(outline, wall, view.job.site.north_deg))]
 
 
-def _override(job: Job, room: str, wall: int, **changes: str) -> Job:
+def _override(job: Job, room: str, wall: int, **changes: Any) -> Job:
     """Give one wall its own make-up or other side."""
     rest = tuple(o for o in job.wall_overrides if (o.room, o.wall) != (room, wall))
     old = next(
         (o for o in job.wall_overrides if (o.room, o.wall) == (room, wall)), WallOverride(room=room, wall=wall)
     )
     return changed(job, job.name, wall_overrides=(*rest, changed(old, **changes)))
-
-
-def _explain_u(view: View, c: Construction, area: float, u: float, difference: float) -> Arithmetic:
-    a = view.r.loads.assemblies[c.id]
-    q = Quantity
-    body = " + ".join(f"{{{k}}}" for k in range(len(c.layers) + 1))
-    lines = [
-        Line(
-            "", body, (q("r_value", a.films), *(q("r_value", layer_r(x)) for x in c.layers)), q("r_value", a.r_cavity)
-        )
-    ]
-    if c.framing_fraction:
-        lines.append(
-            Line(
-                "at the wood",
-                f"{c.framing_fraction:.0%} of the face".replace("%", " %"),
-                (),
-                q("r_value", a.r_framing),
-            )
-        )
-    lines.append(Line("U, both side by side", "", (), q("u_factor", u), True))
-    lines.append(
-        Line(
-            "",
-            "{0} × {1} × {2}",
-            (q("area", area), q("u_factor", u), q("difference", difference)),
-            q("power", area * u * difference),
-        )
-    )
-    return Arithmetic(
-        "U-factor",
-        tuple(lines),
-        (
-            "Films and layers in series, stud and bay in parallel; ASHRAE Fundamentals ch. 27",
-            "Layer values: make-up table, from memory",
-        ),
-    )
-
-
-def _layers(p: QPainter, r: QRectF, view: View, c: Construction) -> None:
-    """The make-up in section, widths by thickness."""
-    from PyQt6.QtGui import QColor
-
-    t = view.theme
-    thick = [max(x.thickness_m, 0.008) ** 0.62 for x in c.layers]
-    left, width = r.left() + 34, r.width() - 68
-    x = left
-    for layer, w in zip(c.layers, thick, strict=True):
-        box = QRectF(x, r.top(), width * w / sum(thick), 46)
-        p.setPen(QPen(t("ink"), 1.3))
-        p.setBrush(QColor(LOOKS[layer.look]))
-        p.drawRect(box)
-        if layer.look in ("batt", "blown"):
-            p.setPen(QPen(QColor("#B08E2A"), 1.2))
-            k = box.left() + 10
-            while k < box.right() - 6:
-                p.drawLine(int(k), int(box.top() + 4), int(k + 5), int(box.bottom() - 4))
-                k += 14
-        if layer.framing_r_m2k_w is not None and box.width() > 34:
-            stud = QRectF(box.center().x() - 13, box.top(), 26, 46)
-            p.setPen(QPen(t("ink"), 1.1))
-            p.setBrush(QColor("#A8743A"))
-            p.drawRect(stud)
-            p.drawLine(stud.topLeft(), stud.bottomRight())
-            p.drawLine(stud.topRight(), stud.bottomLeft())
-        label = view.num("r_value", layer_r(layer))
-        paint.text(p, box.center().x(), r.top() + 62, label, 12, 600, t("ink"), "c")
-        x += box.width()
-    inside = assembly_films(c)
-    for x_, align, word, value in ((r.left(), "l", "out", inside[0]), (r.right(), "r", "in", inside[1])):
-        paint.text(p, x_, r.top() + 16, word, 12, 500, t("ink2"), align)
-        paint.text(p, x_, r.top() + 32, view.num("r_value", value), 12, 600, t("ink"), align)
-    for k, line in enumerate(wrap(", ".join(x.name for x in c.layers), 12, r.width())[:2]):
-        paint.text(p, r.left(), r.top() + 80 + 15 * k, line, 12, 500, t("ink2"), width=r.width())
-    p.setBrush(Qt.BrushStyle.NoBrush)
 
 
 def underlay_card(view: View, underlay_id: str) -> Card:

@@ -264,7 +264,7 @@ class LoadsStation(Station):
 
     def _fields(self, view: View, i: int) -> Fields:
         job, r = view.job, view.job.rooms[i]
-        mine = [o for o in job.openings if o.room == r.id and o.kind == "window"]
+        mine = [o for o in job.openings if o.room == r.id and o.kind in ("window", "skylight")]
         fields = [
             Field_(
                 f"{r.id}.people",

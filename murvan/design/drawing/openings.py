@@ -210,6 +210,32 @@ def slide_opening(job: Job, opening_id: str, at: Point) -> Job:
     return replace(job, "openings", opening_id, offset_m=free_offset(job, spot, min(o.width_m, length), opening_id))
 
 
+def reads_from_start(outline: tuple[Point, ...], wall: int) -> bool:
+    """Whether the wall's first corner is its left, or else its upper, end on the plan."""
+    a, b = wall_points(outline, wall)
+    return b[0] > a[0] if abs(b[0] - a[0]) >= abs(b[1] - a[1]) else b[1] > a[1]
+
+
+def shown_offset(job: Job, o: Opening) -> float:
+    """Distance of an opening from its wall's left, or else upper, end on the plan, m."""
+    _, room = _opening(job, o.id)
+    if reads_from_start(room.outline_m, o.wall):
+        return o.offset_m
+    return wall_length_m(room.outline_m, o.wall) - o.offset_m - o.width_m
+
+
+def set_shown_offset(job: Job, opening_id: str, offset_m: float) -> Job:
+    """Put an opening at a distance from its wall's left, or else upper, end. Raises JobValueError."""
+    o, room = _opening(job, opening_id)
+    if reads_from_start(room.outline_m, o.wall):
+        return set_offset(job, opening_id, offset_m)
+    length = wall_length_m(room.outline_m, o.wall)
+    room_left = length - o.width_m
+    if offset_m < 0 or offset_m > room_left + 1e-6:
+        return set_offset(job, opening_id, room_left + 1.0)  # says what is wrong
+    return set_offset(job, opening_id, max(room_left - offset_m, 0.0))
+
+
 def set_offset(job: Job, opening_id: str, offset_m: float) -> Job:
     """Put an opening's near end at a distance from its wall's first corner.
 
@@ -248,6 +274,8 @@ def set_width(job: Job, opening_id: str, width_m: float) -> Job:
         JobValueError: it is wider than its wall.
     """
     o, room = _opening(job, opening_id)
+    if o.kind == "skylight":
+        return replace(job, "openings", opening_id, width_m=width_m)
     length = wall_length_m(room.outline_m, o.wall)
     if width_m > length + 1e-6:
         raise JobValueError(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import hypot
+from math import cos, hypot, radians, sin
 
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -196,3 +196,10 @@ def _moved_override(w: WallOverride, home: Room, rooms: tuple[Room, ...]) -> lis
             if found and found[1] < TOUCH_M and _parallel(room.outline_m, wall, a, b):
                 out.append(changed(w, wall=wall))
     return out
+
+
+def boxed(at: Point, width: float, depth: float, turn_deg: float) -> tuple[Point, ...]:
+    """Corners of a rectangle about its middle, turned clockwise on a plan with y down."""
+    c, s = cos(radians(turn_deg)), sin(radians(turn_deg))
+    corners = ((-width / 2, -depth / 2), (width / 2, -depth / 2), (width / 2, depth / 2), (-width / 2, depth / 2))
+    return tuple((at[0] + x * c - y * s, at[1] + x * s + y * c) for x, y in corners)

@@ -55,7 +55,9 @@ def add_area(job: Job, kind: str, storey: str, outline: Outline) -> Drawn:
     k, unique = 2, name
     while unique in names:
         unique, k = f"{name} {k}", k + 1
-    new = make(record, unique, id=next_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final)
+    new: Any = make(
+        record, unique, id=next_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final
+    )
     return Drawn(changed(job, job.name, **{collection: (*items, new)}), kind, new.id)
 
 

@@ -18,6 +18,7 @@ from murvan.design.drawing.openings import (
     free_offset,
     last_like,
     place_opening,
+    reads_from_start,
     set_offset,
     slide_opening,
     spot_at,
@@ -157,12 +158,6 @@ def size_for(kind: Kind, spot: Spot | None, like: Opening | None) -> Size:
     if like is not None and (kind != "door" or like.inside == inside):
         return Size(like.width_m, like.height_m, like.sill_m)
     return INSIDE_DOOR if kind == "door" and inside else FIRST[kind]
-
-
-def reads_from_start(outline: tuple[Point, ...], wall: int) -> bool:
-    """Whether the wall's first corner is its left, or else its upper, end on the plan."""
-    a, b = wall_points(outline, wall)
-    return b[0] > a[0] if abs(b[0] - a[0]) >= abs(b[1] - a[1]) else b[1] > a[1]
 
 
 def on_wall(

@@ -1,0 +1,524 @@
+"""The cards of the shell: the whole house, a make-up, one of its layers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from murvan.app.stations.base import (
+    Arith,
+    Button,
+    Buttons,
+    Card,
+    Field_,
+    Fields,
+    List_,
+    ListRow,
+    Picture,
+    Section,
+    View,
+)
+from murvan.app.stations.common import set_in
+from murvan.app.stations.makeup_view import draw_layers
+from murvan.catalog import materials, studs
+from murvan.design.explain_makeup import explain_u
+from murvan.design.levels import floor_heights
+from murvan.design.makeups import (
+    ERAS,
+    LOOKS,
+    ROLE_WORDS,
+    ROLES,
+    add_layer,
+    assume,
+    assumptions,
+    choices,
+    drop_layer,
+    glazing_choices,
+    material_of,
+    own_copy,
+    set_all_glazing,
+    set_layer,
+    set_material,
+    set_role,
+    set_stud,
+    shift_layer,
+    stud_of,
+    used_glazing,
+)
+from murvan.design.surfaces import assembly, layer_r
+from murvan.model import Job, replace, replace_part
+from murvan.model.edit import changed
+from murvan.model.job import Construction, Storey, Structure
+
+Apply = Callable[[Job, float | str], Job]
+CHOOSE = (("", "choose…"),)
+
+
+def put(field: str) -> Apply:
+    """An edit of a field of the job itself."""
+    return lambda job, value: changed(job, job.name, **{field: value})
+
+
+def house_card(view: View, _: str = "") -> Card:
+    """The house as a whole: north, area by the papers, age and look, what the shell is made of."""
+    job, g = view.job, view.r.geometry
+    typed = job.typed_area_m2
+    said = assumptions(job)
+    return Card(
+        f"Whole house · {len(job.rooms)} rooms",
+        job.name,
+        "look" if said else "good",
+        f"{len(said)} assumed" if said else "all looked at",
+        ((view.num("area", g.total_area_m2 or None, 0), view.unit("area"), "ink"),),
+        f"by the papers {view.text('area', typed, 0)}" if typed else "heated floor on the plan",
+        ((view.num("volume", g.total_volume_m3 or None, 0), view.unit("volume"), "ink"),),
+        (_facts(view), _age(view), _roles(view), *((_said(said),) if said else ()), *_storeys(view)),
+    )
+
+
+def _facts(view: View) -> Fields:
+    job = view.job
+    return Fields(
+        "Facts",
+        (
+            Field_("house.north", "North, clockwise", "angle", job.site.north_deg, _north, "Set north"),
+            Field_(
+                "house.area",
+                "Area by the papers",
+                "area",
+                job.typed_area_m2,
+                put("typed_area_m2"),
+                "Set area by the papers",
+            ),
+            Field_(
+                "house.bedrooms",
+                "Bedrooms",
+                "number",
+                float(job.bedrooms),
+                lambda job, v: changed(job, job.name, bedrooms=int(round(float(v)))),
+                "Set bedrooms",
+            ),
+            Field_("house.leaks", "Changes at 50 Pa", "decimal", job.leakage.ach50, _leakage, "Set air leakage"),
+            Field_(
+                "house.measured",
+                "Leakage is",
+                "text",
+                "yes" if job.leakage.measured else "no",
+                lambda job, v: replace_part(job, "leakage", measured=v == "yes"),
+                "Say how leakage is known",
+                (("no", "assumed"), ("yes", "measured")),
+            ),
+            Field_(
+                "house.shielding",
+                "Wind shelter",
+                "text",
+                job.site.shielding,
+                lambda job, v: replace_part(job, "site", shielding=v),
+                "Set shelter",
+                (("exposed", "Exposed"), ("typical", "Typical"), ("sheltered", "Sheltered")),
+            ),
+        ),
+    )
+
+
+def _north(job: Job, value: float | str) -> Job:
+    return replace_part(job, "site", north_deg=value, north_known=True)
+
+
+def _leakage(job: Job, value: float | str) -> Job:
+    return replace_part(job, "leakage", ach50=value)
+
+
+ERA_CHOICES = (*CHOOSE, *((k, e.name) for k, e in ERAS.items()))
+GROUNDS = (("slab", "Slab"), ("crawl", "Crawl space"), ("basement", "Basement"))
+
+
+def _age(view: View) -> Fields:
+    """Choosing a time sets the whole shell at once, as an assumption."""
+    look, ground = _look(view.job), _ground(view.job)
+    return Fields(
+        "By age and look, for a house nobody can open up",
+        (
+            Field_(
+                "house.era",
+                "Built",
+                "text",
+                _era(view.job),
+                lambda job, v: assume(job, str(v), _look(job), _ground(job)) if v else job,
+                "Assume the shell by age",
+                ERA_CHOICES,
+            ),
+            Field_(
+                "house.look",
+                "Walls look like",
+                "text",
+                look,
+                lambda job, v: assume(job, _era(job) or "1970s", str(v), _ground(job)),
+                "Assume the shell by look",
+                tuple(LOOKS.items()),
+            ),
+            Field_(
+                "house.ground",
+                "Stands on",
+                "text",
+                ground,
+                lambda job, v: assume(job, _era(job) or "1970s", _look(job), str(v)),
+                "Assume what it stands on",
+                GROUNDS,
+            ),
+        ),
+    )
+
+
+def _era(job: Job) -> str:
+    """The time whose usual walls and ceiling the job has assumed; '' when none."""
+    for key, era in ERAS.items():
+        walls = {f"{w}.assumed" for w in era.walls.values()}
+        if job.wall_construction in walls and job.ceiling_construction == f"{era.ceiling}.assumed":
+            return key
+    return ""
+
+
+def _look(job: Job) -> str:
+    for era in ERAS.values():
+        for look, made in era.walls.items():
+            if job.wall_construction == f"{made}.assumed":
+                return look
+    return "frame"
+
+
+def _ground(job: Job) -> str:
+    made = next((c for c in job.constructions if c.id == job.floor_construction), None)
+    if made is not None and made.kind == "floor":
+        return "crawl"
+    return "basement" if made is not None and made.id.startswith("slab-basement") else "slab"
+
+
+def _roles(view: View) -> Fields:
+    job = view.job
+    fields = [
+        Field_(
+            f"role.{role}",
+            ROLE_WORDS[role],
+            "text",
+            getattr(job, f"{role}_construction") or "",
+            _to_role(role),
+            f"Change {ROLE_WORDS[role].lower()}",
+            ((("", "as the common one"),) if role in ("roof", "raised", "basement", "knee") else ())
+            + choices(job, role),
+            2,
+        )
+        for role in ROLES
+    ]
+    glass = used_glazing(job)
+    fields.append(
+        Field_(
+            "role.glass",
+            "All windows",
+            "text",
+            glass.id if glass else "",
+            lambda job, v: set_all_glazing(job, str(v)) if v else job,
+            "Change all windows",
+            ((() if glass else (("", "no windows yet"),)) + glazing_choices(job)),
+            2,
+        )
+    )
+    return Fields("What it is made of", tuple(fields))
+
+
+def _to_role(role: str) -> Apply:
+    return lambda job, value: set_role(job, role, str(value))
+
+
+def _said(said: tuple[str, ...]) -> List_:
+    return List_(
+        "Assumed, not looked at",
+        "",
+        tuple(ListRow(s.partition(":")[0].capitalize(), "", mark="look", second=s.partition(": ")[2]) for s in said),
+    )
+
+
+def _storeys(view: View) -> tuple[Section, ...]:
+    rows = tuple(
+        ListRow(s.name, view.num("feet", s.height_m), "high", key=("storey-card", s.id)) for s in view.job.storeys
+    )
+    return (List_("Storeys", "click for height and structure", rows),)
+
+
+def storey_card(view: View, storey_id: str) -> Card:
+    """A storey: its height, where it stands, what carries its floor and ceiling."""
+    s = next((x for x in view.job.storeys if x.id == storey_id), None)
+    if s is None:
+        return house_card(view)
+    z = floor_heights(view.job.storeys)[s.id]
+    area = sum(a for a, r in zip(view.r.geometry.area_m2, view.job.rooms, strict=True) if r.storey == s.id)
+    fields = Fields(
+        "Change it",
+        (
+            Field_(f"{s.id}.name", "Name", "text", s.name, set_in("storeys", s.id, "name"), "Rename storey"),
+            Field_(f"{s.id}.high", "Ceiling height", "feet", s.height_m, set_in("storeys", s.id, "height_m")),
+            Field_(f"{s.id}.z", "Floor over the ground", "feet", z, set_in("storeys", s.id, "floor_m"), "Set floor"),
+            Field_(
+                f"{s.id}.space",
+                "Clear over the ceiling",
+                "feet",
+                s.ceiling_space_m,
+                set_in("storeys", s.id, "ceiling_space_m"),
+            ),
+            Field_(
+                f"{s.id}.place",
+                "Its ducts run",
+                "text",
+                s.duct_place,
+                set_in("storeys", s.id, "duct_place"),
+                "Set place of ducts",
+                tuple((k, f"in the {k}" if k != "inside" else "inside") for k in PLACES),
+            ),
+        ),
+    )
+    return Card(
+        "Storey",
+        s.name,
+        "good",
+        "below the ground" if z < -0.02 else "",
+        ((view.num("area", area or None, 0), view.unit("area"), "ink"),),
+        f"floor {view.text('feet', abs(z))} {'below' if z < 0 else 'over'} the ground outside",
+        (),
+        (fields, _structure(s, "floor"), _structure(s, "ceiling")),
+    )
+
+
+PLACES = ("inside", "attic", "crawl", "basement", "garage")
+STRUCTURES = (
+    ("", "not known"),
+    ("joists", "Joists"),
+    ("i_joists", "I-joists"),
+    ("open_web", "Open-web trusses"),
+    ("trusses", "Roof trusses"),
+    ("slab", "Slab"),
+)
+RUNS = (("x", "across the plan"), ("y", "up and down it"))
+
+
+def _structure(storey: Storey, which: str) -> Fields:
+    field = f"{which}_structure"
+    now: Structure | None = getattr(storey, field)
+
+    def change(**changes: object) -> Callable[[Job], Job]:
+        def edit(job: Job) -> Job:
+            s = next(x for x in job.storeys if x.id == storey.id)
+            old = getattr(s, field) or Structure()
+            new = changed(s, s.name, **{field: changed(old, f"{s.name}, {which}", **changes)})
+            return changed(job, job.name, storeys=tuple(new if x.id == s.id else x for x in job.storeys))
+
+        return edit
+
+    def kind(job: Job, value: float | str) -> Job:
+        if value:
+            return change(kind=value)(job)
+        s = next(x for x in job.storeys if x.id == storey.id)
+        bare = changed(s, s.name, **{field: None})
+        return changed(job, job.name, storeys=tuple(bare if x.id == s.id else x for x in job.storeys))
+
+    key = f"{storey.id}.{which}"
+    name = f"Change {which} structure"
+    fields = [Field_(f"{key}.kind", "Made of", "text", now.kind if now else "", kind, name, STRUCTURES)]
+    if now is not None:
+        fields += [
+            Field_(f"{key}.runs", "Run", "text", now.runs, lambda job, v: change(runs=v)(job), name, RUNS),
+            Field_(f"{key}.depth", "Depth", "size1", now.depth_m, lambda job, v: change(depth_m=v)(job), name),
+            Field_(
+                f"{key}.spacing", "Spacing", "size1", now.spacing_m, lambda job, v: change(spacing_m=v)(job), name
+            ),
+        ]
+    title = "What carries the floor" if which == "floor" else "What carries the ceiling"
+    return Fields(title, tuple(fields))
+
+
+# ---- make-ups -------------------------------------------------------------------------------------------------
+
+
+def construction_card(view: View, construction_id: str) -> Card:
+    """A make-up: its layers in section, U live, every layer a click away."""
+    c = next((x for x in view.job.constructions if x.id == construction_id), None)
+    if c is None:
+        return house_card(view)
+    a = assembly(c)
+    fields = [
+        Field_(
+            f"{c.id}.name", "Name", "text", c.name, set_in("constructions", c.id, "name"), "Rename make-up", width=2
+        ),
+        Field_(
+            f"{c.id}.framing",
+            "Wood in its face",
+            "percent",
+            c.framing_fraction,
+            _known(c.id, "framing_fraction"),
+            "Change framing",
+        ),
+        Field_(
+            f"{c.id}.sun",
+            "Takes of the sun",
+            "percent",
+            c.absorptance,
+            _known(c.id, "absorptance"),
+            "Change absorptance",
+        ),
+    ]
+    if c.kind == "slab":
+        fields.append(
+            Field_(f"{c.id}.edge", "Edge", "edge_f", c.edge_f_w_mk, _known(c.id, "edge_f_w_mk"), "Change edge loss")
+        )
+    rows = tuple(
+        ListRow(
+            x.name,
+            view.num("r_value", layer_r(x)),
+            view.text("size1", x.thickness_m) if x.thickness_m else "",
+            key=("layer", f"{c.id}/{k}"),
+        )
+        for k, x in enumerate(c.layers)
+    )
+    area = sum(s.area_m2 for s in view.r.loads.surfaces if s.construction == c.id)
+    buttons = Buttons(
+        (
+            Button("construction.add", "Add a layer", "", lambda: _add(view, c), True),
+            Button("construction.copy", "Copy it", "", lambda: _copy(view, c)),
+        )
+    )
+    return Card(
+        f"Make-up · {c.kind}",
+        c.name,
+        "look" if c.assumed else "good",
+        "assumed" if c.assumed else "looked at",
+        ((view.num("u_factor", a.u_w_m2k), f"U {view.unit('u_factor')}", "ink"),),
+        f"on {view.text('area', area, 0)} of the shell" if area else "not used in the shell",
+        ((("R-" if view.units == "ip" else "R ") + view.num("r_value", 1 / a.u_w_m2k, 1), "", "ink"),),
+        (
+            Picture("Section", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, c)),
+            Fields("Change it", tuple(fields)),
+            List_("Layers", "R, thickness", rows),
+            Arith(explain_u(c)),
+            buttons,
+        ),
+    )
+
+
+def _known(construction_id: str, field: str) -> Apply:
+    """Editing a make-up means that somebody has looked at it."""
+
+    def apply(job: Job, value: float | str) -> Job:
+        return replace(job, "constructions", construction_id, **{field: value, "assumed": False})
+
+    return apply
+
+
+def _add(view: View, c: Construction) -> None:
+    if view.act.edit("Add a layer", lambda job: add_layer(job, c.id, len(c.layers) - 1)):
+        view.act.select("layer", f"{c.id}/{len(c.layers)}")
+
+
+def _copy(view: View, c: Construction) -> None:
+    made: list[str] = []
+
+    def change(job: Job) -> Job:
+        job, new = own_copy(job, c.id)
+        made.append(new)
+        return job
+
+    if view.act.edit(f"Copy {c.name}", change) and made:
+        view.act.select("construction", made[-1])
+
+
+def layer_card(view: View, layer_id: str) -> Card:
+    """One layer: material, thickness or resistance, the wood that stands in it."""
+    construction_id, _, n = layer_id.rpartition("/")
+    c = next((x for x in view.job.constructions if x.id == construction_id), None)
+    if c is None or not n.isdigit() or int(n) >= len(c.layers):
+        return construction_card(view, construction_id)
+    k = int(n)
+    x = c.layers[k]
+    fields = [
+        Field_(
+            f"{layer_id}.material",
+            "Material",
+            "text",
+            material_of(x),
+            lambda job, v: set_material(job, c.id, k, str(v)),
+            "Change material",
+            ((() if material_of(x) else (("", x.name),)) + tuple((m.id, m.name) for m in materials().values())),
+            2,
+        ),
+        Field_(
+            f"{layer_id}.thick",
+            "Thickness",
+            "size1",
+            x.thickness_m,
+            lambda job, v: set_layer(job, c.id, k, thickness_m=v),
+            "Change thickness",
+        ),
+    ]
+    if x.r_m2k_w is not None:
+        fields.append(
+            Field_(
+                f"{layer_id}.r",
+                "Resistance",
+                "r_value",
+                x.r_m2k_w,
+                lambda job, v: set_layer(job, c.id, k, r_m2k_w=v),
+                "Change resistance",
+            )
+        )
+    stud = stud_of(x)
+    fields.append(
+        Field_(
+            f"{layer_id}.stud",
+            "Wood standing in it",
+            "text",
+            stud,
+            lambda job, v: set_stud(job, c.id, k, str(v)) if v != "own" else job,
+            "Change framing of the layer",
+            (
+                ("", "none"),
+                *((s, s.replace("x", "×")) for s in studs()),
+                *((("own", "own"),) if stud == "own" else ()),
+            ),
+        )
+    )
+
+    def step(by: int) -> None:
+        if view.act.edit("Move the layer", lambda job: shift_layer(job, c.id, k, by)):
+            view.act.select("layer", f"{c.id}/{min(max(k + by, 0), len(c.layers) - 1)}")
+
+    def drop() -> None:
+        if view.act.edit(f"Take {x.name} out", lambda job: drop_layer(job, c.id, k)):
+            view.act.select("construction", c.id)
+
+    a = assembly(c)
+    return Card(
+        f"Layer {k + 1} of {len(c.layers)} · {c.name}",
+        x.name,
+        "look" if c.assumed else "good",
+        "assumed" if c.assumed else "",
+        ((view.num("r_value", layer_r(x)), "R", "ink"),),
+        "outermost" if k == 0 else "innermost" if k == len(c.layers) - 1 else "between",
+        ((view.num("u_factor", a.u_w_m2k), "U of all", "ink"),),
+        (
+            Picture("Section", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, c, k)),
+            Fields("Change it", tuple(fields)),
+            List_("Back to", "", (ListRow(c.name, "", key=("construction", c.id)),)),
+            Buttons(
+                (
+                    Button("layer.out", "Outwards", "", lambda: step(-1)),
+                    Button("layer.in", "Inwards", "", lambda: step(1)),
+                    Button("layer.drop", "Take out", "", drop),
+                )
+            ),
+        ),
+    )
+
+
+CARDS: dict[str, Callable[[View, str], Card]] = {
+    "house": house_card,
+    "storey-card": storey_card,
+    "construction": construction_card,
+    "layer": layer_card,
+}
