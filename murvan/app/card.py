@@ -438,7 +438,8 @@ class CardView(QScrollArea):
         if isinstance(s, Bars):
             self._paint_bars(p, t, s, y)
         elif isinstance(s, Fields):
-            self._title(p, t, y, s.title, "", "Enter")
+            first = self.spec is not None and next(x for x in self.spec.sections if isinstance(x, Fields)) is s
+            self._title(p, t, y, s.title, "", "Enter" if first else "")
             self._paint_field_labels(p, t, s, y + 22)
         elif isinstance(s, Arith):
             self._paint_arith(p, t, s, y)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
@@ -166,6 +166,10 @@ class Rail(QWidget):
                 p.drawRect(QRectF(9, y, 32, 17))
             elif item.kind == "mark":
                 paint.mark(p, item.color if item.color in ("good", "look", "fails") else "none", 25, y + 8.5, t, 6)
+            elif item.kind == "hatch":
+                p.setPen(QPen(color, 1.2, Qt.PenStyle.DashLine))
+                p.setBrush(QBrush(color, Qt.BrushStyle.BDiagPattern))
+                p.drawRect(QRectF(9, y + 2, 32, 12))
             elif item.kind == "duct":
                 p.setPen(QPen(t("ink"), 1))
                 p.setBrush(color)

@@ -61,6 +61,8 @@ from murvan.model import Job, JobError
 from murvan.units import said
 
 LEDGER_MIN = 188
+NAMED = ("Note what is there",)
+"""Strokes after which the card's name field is in hand, as after a new room."""
 PLANS = (".csv", ".dxf", ".png", ".jpg", ".jpeg", ".pdf")
 DROPS = (".murvan", ".json", *PLANS)
 
@@ -629,7 +631,7 @@ class MainWindow(QMainWindow):
         self.document.select(done.kind, done.id)
         if done.say:
             QTimer.singleShot(0, lambda: self.status.say(done.say))
-        if naming and done.kind == "room" and done.id not in rooms:
+        if naming and ((done.kind == "room" and done.id not in rooms) or stroke.name in NAMED):
             self._focus_next = f"{done.id}.name"
         self.refresh()
         return True
@@ -667,7 +669,7 @@ class MainWindow(QMainWindow):
     def go_finding(self, f: Finding) -> None:
         """Go to where a finding is."""
         self._leave_sheets()
-        if f.hit.kind in ("room", "run", "register", "opening", "plenum"):
+        if f.hit.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
             self.document.select(f.hit.kind, f.hit.id)
             self._follow_storey()
         elif f.hit.kind == "unit" and self.document.job and self.document.job.system.unit:

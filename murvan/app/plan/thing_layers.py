@@ -100,7 +100,7 @@ def areas(p: QPainter, v: PlanView) -> None:
             p.setPen(QPen(t("ink") if chosen else color, 2.4 if chosen else 1.4, Qt.PenStyle.DashLine))
             p.drawPolygon(shape)
             box = shape.boundingRect()
-            name = paint.elided(x.name, 12, 600, max(box.width() - 8, 30))
+            name = paint.elided(x.name, 12, 600, max(box.width() - 8, 110))
             w = paint.text_width(name, 12, 600) + 8
             r = QRectF(box.center().x() - w / 2, box.bottom() - 22, w, 17)
             paint.rounded(p, r, t("paper"), color, 3)

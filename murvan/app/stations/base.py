@@ -238,7 +238,7 @@ class Card:
 @dataclass(frozen=True)
 class Legend:
     kind: str
-    """'fill', 'line', 'duct', 'mark', 'bar'."""
+    """'fill', 'line', 'duct', 'mark', 'bar', 'hatch'."""
     color: str
     label: str
 

@@ -37,6 +37,14 @@ SHELL = (
 
 
 CARDS = {**house_cards.CARDS, **house_shell.CARDS, **house_things.CARDS}
+SURVEY_LEGEND = (
+    Legend("hatch", "fresh", "for equipment"),
+    Legend("hatch", "fails", "keep clear"),
+    Legend("hatch", "sun", "else below"),
+    Legend("mark", "good", "in order"),
+    Legend("mark", "look", "worn"),
+    Legend("mark", "fails", "broken"),
+)
 OWN = {
     "underlay": "underlays",
     "space": "spaces",
@@ -102,6 +110,10 @@ class House(Station):
             Legend("wall", "glass", "glass"),
             Legend("wall", "select", "selected"),
         )
+        if out.survey:
+            out.tags = False
+            out.legend_title = "What is there"
+            out.legend = SURVEY_LEGEND
         for i, r in on_storey(view):
             if self.lens_index == 0:
                 pts = r.outline_m

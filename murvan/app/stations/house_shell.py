@@ -136,7 +136,7 @@ def _age(view: View) -> Fields:
     """Choosing a time sets the whole shell at once, as an assumption."""
     look, ground = _look(view.job), _ground(view.job)
     return Fields(
-        "By age and look, for a house nobody can open up",
+        "By age and look, assumed",
         (
             Field_(
                 "house.era",

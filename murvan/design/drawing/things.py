@@ -20,8 +20,8 @@ from murvan.model.job import Existing, Furniture, Job, KeepClear, MechanicalPlac
 
 AREAS: dict[str, tuple[str, type, str]] = {
     "patch": ("patches", Patch, "Bay"),
-    "place": ("places", MechanicalPlace, "Equipment place"),
-    "keep": ("keep_clear", KeepClear, "Keep clear"),
+    "place": ("places", MechanicalPlace, "Equipment"),
+    "keep": ("keep_clear", KeepClear, "Clear"),
 }
 """Kind of area to (collection, record, first name)."""
 FURNITURE_M = {
