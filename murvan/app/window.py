@@ -90,6 +90,10 @@ class MainWindow(QMainWindow):
         self.draft = start.draft_job()
         self.lost: list[Recoverable] = []
         self.doing = Actions(self)
+        self._live_rest = QTimer(self)
+        self._live_rest.setSingleShot(True)
+        self._live_rest.setInterval(90)
+        self._live_rest.timeout.connect(self._rested)
         self._focus_next = self._storey_next = ""
         self._shown: tuple[object, ...] | None = None
         self._shown_parts: tuple[object, object] = (None, None)
@@ -257,6 +261,9 @@ class MainWindow(QMainWindow):
         if same and shown is not None and shown == self._shown:
             self._show_status(view)
             return
+        if view is not None and self.document.trying and self.plan.hand.busy and self._shown is not None:
+            self._show_live(view)
+            return
         self._shown, self._shown_parts = shown, kept or (None, None)
         if self.document.job is None:
             self._show_start()
@@ -266,6 +273,23 @@ class MainWindow(QMainWindow):
             self._show_waiting()
         self._show_status(view)
         self._fit_ledger()
+
+    def _show_live(self, view: View) -> None:
+        """While a stroke moves: the job line at once, everything else when the hand rests."""
+        headlines = [self._headline(s, view) for s in self.stations]
+        self._jobline(view, headlines)
+        self._live_rest.start()
+
+    def _rested(self) -> None:
+        self._shown = None
+        view = self.view()
+        if view is not None:
+            self._show_station(view)
+
+    def _jobline(self, view: View, headlines: list[Headline]) -> None:
+        job = view.job
+        subtitle = " · ".join(x for x in (job.town, f"job {job.number}" if job.number else "") if x)
+        self.jobline.show_line(job.name, subtitle, headlines, self.station_number, self._reached(view), view.stale)
 
     def _signature(self, view: View | None) -> tuple[object, ...] | None:
         """What the parts of the window depend on; None when there is no job to show."""
@@ -293,9 +317,7 @@ class MainWindow(QMainWindow):
 
     def _show_station(self, view: View) -> None:
         job, station = view.job, self.station
-        subtitle = " · ".join(x for x in (job.town, f"job {job.number}" if job.number else "") if x)
-        headlines = [self._headline(s, view) for s in self.stations]
-        self.jobline.show_line(job.name, subtitle, headlines, self.station_number, self._reached(view), view.stale)
+        self._jobline(view, [self._headline(s, view) for s in self.stations])
         missing = station.missing(view)
         self._ensure_selection(view)
         view = self.view() or view

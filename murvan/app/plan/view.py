@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from math import hypot
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSizeF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QKeyEvent,
@@ -36,6 +36,7 @@ from murvan.units import Units, number, unit
 MARGIN = QRectF(30, 26, 20, 26)
 NOTE_ROOM = QSizeF(128, 66)
 PICK_PX = 7.0
+REST_MS = 70
 SHEET_M = (20.0, 11.0)
 """What an empty sheet shows at least: a house of 60 by 30 ft goes on it."""
 
@@ -73,6 +74,12 @@ class PlanView(QWidget):
         self.hand = Hand(self)
         self.labels = Labels(QRectF())
         self._picture: QPixmap | None = None
+        self._picture_at = (QPointF(), 1.0)
+        """Origin and scale the picture was drawn with; the view may have moved on."""
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self.redraw)
         self._places: dict[tuple[object, ...], tuple[int, float]] = {}
         self._fitted = True
         self._fit_next = True
@@ -145,7 +152,10 @@ class PlanView(QWidget):
             self._fit_next = False
         elif new_shape and not self.hand.busy and self._outgrown():
             self.fit()
-        self.redraw()
+        if self.hand.busy and self._picture is not None:
+            self._glide()  # the stroke's ghost shows the new walls meanwhile
+        else:
+            self.redraw()
 
     @property
     def measures(self) -> Geometry | None:
@@ -306,12 +316,17 @@ class PlanView(QWidget):
         self.scale = new
         self.origin = QPointF(about.x() - x * new, about.y() - y * new)
         self._fitted = False
-        self.redraw()
+        self._glide()
 
     def pan(self, by: QPointF) -> None:
         self.origin += by
         self._fitted = False
-        self.redraw()
+        self._glide()
+
+    def _glide(self) -> None:
+        """While the view moves the last picture moves with it; it is drawn anew once the hand rests."""
+        self._rest.start()
+        self.update()
 
     # ---- events ----
 
@@ -321,12 +336,26 @@ class PlanView(QWidget):
             self._picture = QPixmap(self.size() * ratio)
             self._picture.setDevicePixelRatio(ratio)
             self._draw(QPainter(self._picture))
+            self._picture_at = (QPointF(self.origin), self.scale)
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        p.drawPixmap(0, 0, self._picture)
+        self._draw_picture(p, self._picture)
         self._draw_hover(p)
         self._draw_tape(p)
         self.hand.paint(p)
+
+    def _draw_picture(self, p: QPainter, picture: QPixmap) -> None:
+        at, scale = self._picture_at
+        if at == self.origin and scale == self.scale:
+            p.drawPixmap(0, 0, picture)
+            return
+        p.fillRect(self.rect(), self.theme("paper"))
+        k = self.scale / scale
+        p.save()
+        p.translate(self.origin - at * k)
+        p.scale(k, k)
+        p.drawPixmap(0, 0, picture)
+        p.restore()
 
     def redraw(self) -> None:
         """Draw the plan anew at the next paint; the pointer's marks alone need only `update`."""

@@ -277,6 +277,8 @@ class WallDrag(Gesture):
         self.field = SnapField(self.job, self.storey, frozenset())
         self.start_m = view.to_m(at)
         self.by = 0.0
+        self._moved_job: tuple[tuple[float, bool], Job | None] = ((0.0, False), self.job)
+        self._moving: dict[bool, list[tuple[str, str]]] = {}
 
     def follow(self) -> None:
         x, y = self.view.to_m(self.at_px)
@@ -321,6 +323,17 @@ class WallDrag(Gesture):
             return self.by
         return (self.across[0] - typed) * self.inward
 
+    def _as_moved(self) -> Job | None:
+        """The job with the wall where it is now; None where it can't go. Worked out once a place."""
+        key = (self.shift(), self.free)
+        if self._moved_job[0] != key:
+            try:
+                job = move_wall(self.job, self.room, self.wall, *key)
+            except JobError:
+                job = None
+            self._moved_job = (key, job)
+        return self._moved_job[1]
+
     def stroke(self) -> Stroke | None:
         by, room, wall, alone = self.shift(), self.room, self.wall, self.free
         if abs(by) < 1e-4:
@@ -328,15 +341,11 @@ class WallDrag(Gesture):
         return Stroke("Move wall", lambda job: Drawn(move_wall(job, room, wall, by, alone), "wall", f"{room}/{wall}"))
 
     def paint(self, p: QPainter) -> None:
-        v, by = self.view, self.shift()
-        try:
-            job = move_wall(self.job, self.room, self.wall, by, self.free)
-        except JobError:
-            job = None
+        v, job = self.view, self._as_moved()
+        if self.free not in self._moving:
+            self._moving[self.free] = list(moving_walls(self.job, self.room, self.wall, self.free))
         outlines = [
-            o
-            for kind, item in moving_walls(self.job, self.room, self.wall, self.free)
-            if (o := _outline(job or self.job, kind, item)) is not None
+            o for kind, item in self._moving[self.free] if (o := _outline(job or self.job, kind, item)) is not None
         ]
         for o in outlines:
             ghost(p, v, o, job is not None)
