@@ -47,19 +47,20 @@ def _changer(collection: str, item: str, **changes: object) -> Callable[[Job], J
 # ---- the checks -----------------------------------------------------------------------------------------------
 
 
-def _height_at(r: Results, o: Opening, room: Room) -> float:
+def _height_at(o: Opening, room: Room, flat_m: float) -> float:
     """Ceiling height over an opening, the lower of both its ends under a slope."""
     shape = roof_shape(room)
     if shape is None:
-        return r.geometry.height_m[r.job.rooms.index(room)]
+        return flat_m
     return min(shape.height_at(p) for p in opening_line(o, room))
 
 
 def overlap(r: Results) -> Iterator[Hit]:
+    rooms = {x.id: (x, h) for x, h in zip(r.job.rooms, r.geometry.height_m, strict=True)}
     for o in r.job.openings:
         if o.kind == "skylight":
             continue
-        room = next(x for x in r.job.rooms if x.id == o.room)
+        room, flat = rooms[o.room]
         length = wall_length_m(room.outline_m, o.wall)
         if o.offset_m + o.width_m > length + 0.02:
             yield Hit(
@@ -71,7 +72,7 @@ def overlap(r: Results) -> Iterator[Hit]:
                 _q("feet", o.width_m),
                 _q("feet", length - o.offset_m),
             )
-        height = _height_at(r, o, room)
+        height = _height_at(o, room, flat)
         if o.sill_m + o.height_m > height + 0.02:
             yield Hit(
                 "opening",

@@ -6,6 +6,8 @@ from collections.abc import Iterator
 from functools import lru_cache, partial
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+import shapely
 from shapely import STRtree
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon
@@ -46,16 +48,26 @@ def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
 @lru_cache(maxsize=256)
 def overlaps(outlines: tuple[Outline, ...]) -> tuple[tuple[int, int, float], ...]:
     """(first, second, shared m2) of outlines that lie over each other by more than a sliver."""
-    shapes = [Polygon(o) for o in outlines]
-    if len(shapes) < 2:
+    if len(outlines) < 2:
         return ()
-    pairs = STRtree(shapes).query(shapes, predicate="intersects").T
-    out = []
-    for i, j in sorted((int(a), int(b)) for a, b in pairs if a < b):
-        shared = shapes[i].intersection(shapes[j])
-        if shared.area > OVERLAP_M2 and not shared.buffer(-0.02).is_empty:
-            out.append((i, j, float(shared.area)))
-    return tuple(out)
+    shapes = np.array([polygon(o) for o in outlines])
+    i, j = STRtree(shapes).query(shapes, predicate="intersects")
+    i, j = i[i < j], j[i < j]
+    shared = shapely.intersection(shapes[i], shapes[j])
+    area = shapely.area(shared)
+    big = [k for k in np.flatnonzero(area > OVERLAP_M2) if not shared[k].buffer(-0.02).is_empty]
+    return tuple(sorted((int(i[k]), int(j[k]), float(area[k])) for k in big))
+
+
+@lru_cache(maxsize=2048)
+def polygon(outline: Outline) -> Polygon:
+    return Polygon(outline)
+
+
+@lru_cache(maxsize=2048)
+def _grown(outline: Outline) -> Polygon:
+    """The outline with half a wall round it."""
+    return Polygon(outline).buffer(TOUCH_M / 2 + 0.01, join_style="mitre")
 
 
 def rooms_overlap(r: Results) -> Iterator[Hit]:
@@ -95,7 +107,7 @@ def gaps(outlines: tuple[Outline, ...]) -> tuple[tuple[float, float, float], ...
     """(area, x, y) of slits and holes between outlines: wider than what counts as one wall, no wider than a chase."""
     if len(outlines) < 2:
         return ()
-    whole = unary_union([Polygon(o).buffer(TOUCH_M / 2 + 0.01, join_style="mitre") for o in outlines])
+    whole = unary_union([_grown(o) for o in outlines])
     half = WIDEST_GAP_M / 2
     closed = whole.buffer(half, join_style="mitre").buffer(-half, join_style="mitre")
     left = closed.difference(whole)
@@ -113,7 +125,7 @@ def gaps_between(r: Results) -> Iterator[Hit]:
         spaces = [x for x in r.job.spaces if x.storey == storey.id]
         things: list[Any] = [*rooms, *spaces]
         for area, x, y in gaps(tuple(t.outline_m for t in things)):
-            near = min(rooms, key=lambda room: Polygon(room.outline_m).distance(At(x, y)), default=None)
+            near = min(rooms, key=lambda room: polygon(room.outline_m).distance(At(x, y)), default=None)
             if near is None:
                 continue
             yield Hit(
