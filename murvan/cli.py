@@ -60,7 +60,9 @@ def _parser() -> argparse.ArgumentParser:
         sub = commands.add_parser(name, help=text, description=text)
         if job:
             sub.add_argument(
-                "job", metavar="JOB", help="a .murvan or .json job; the word demo stands for the demo job"
+                "job",
+                metavar="JOB",
+                help="a .murvan or .json job; the words demo, bungalow and narrow stand for the demo jobs",
             )
         sub.set_defaults(function=function)
         return sub
@@ -68,6 +70,7 @@ def _parser() -> argparse.ArgumentParser:
     sub = command("open", _open, "open the window, with a job if one is named", job=False)
     sub.add_argument("job", metavar="JOB", nargs="?")
     sub = command("demo", _demo, "open the window with the demo job, or save a copy of it", job=False)
+    sub.add_argument("which", metavar="WHICH", nargs="?", default="demo", choices=("demo", "bungalow", "narrow"))
     sub.add_argument("--save", metavar="FILE", help="write the demo job there instead of opening the window")
     sub = command("solve", _solve, "compute a job and write the results in SI")
     sub.add_argument("--json", metavar="FILE", default="-", help="where to write; - is standard output (default)")
@@ -92,16 +95,18 @@ def _units(sub: argparse.ArgumentParser) -> None:
 
 
 def _job(name: str) -> Job:
-    if name == "demo":
-        from murvan.demo import demo_job
+    from murvan.demo import BY_KEY, demo_job
 
-        return demo_job()
+    if name in BY_KEY:
+        return demo_job(name)
     return load_job(name)
 
 
 def _open(args: argparse.Namespace) -> int:
+    from murvan.demo import BY_KEY
+
     job = args.job
-    if job is not None and job != "demo":
+    if job is not None and job not in BY_KEY:
         load_job(job)  # a bad file is refused here, before a window opens
     from murvan.app.main import run
 
@@ -110,10 +115,10 @@ def _open(args: argparse.Namespace) -> int:
 
 def _demo(args: argparse.Namespace) -> int:
     if args.save:
-        save_job(_job("demo"), args.save)
+        save_job(_job(args.which), args.save)
         print(f"Saved the demo job to {args.save}")
         return 0
-    return _open(argparse.Namespace(job="demo"))
+    return _open(argparse.Namespace(job=args.which))
 
 
 def _solve(args: argparse.Namespace) -> int:
@@ -168,7 +173,9 @@ def _import(args: argparse.Namespace) -> int:
     from murvan.model.edit import insert
 
     job = _job(args.job)
-    if args.job == "demo" and not args.out:
+    from murvan.demo import BY_KEY
+
+    if args.job in BY_KEY and not args.out:
         raise InputError("the demo can't be changed in place; name a file with --out")
     try:
         text = Path(args.csv).read_text("utf-8")

@@ -76,6 +76,14 @@ class Actions:
         if self.window.may_close():
             self.window.open_demo()
 
+    def file_bungalow(self) -> None:
+        if self.window.may_close():
+            self.window.open_demo("bungalow")
+
+    def file_narrow(self) -> None:
+        if self.window.may_close():
+            self.window.open_demo("narrow")
+
     def file_recover(self) -> None:
         self.window.refresh_lost()
         if self.window.lost:

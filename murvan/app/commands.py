@@ -24,6 +24,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("file.new", "New job", ("Ctrl+N",), "Job", "always"),
     Command("file.open", "Open a job", ("Ctrl+O",), "Job", "always"),
     Command("file.demo", "Open the sample house", ("Ctrl+E",), "Job", "always"),
+    Command("file.bungalow", "Open the sample bungalow", ("Ctrl+Alt+B",), "Job", "always"),
+    Command("file.narrow", "Open the sample narrow house", ("Ctrl+Alt+N",), "Job", "always"),
     Command("file.recover", "Bring back unsaved work", ("Ctrl+R",), "Job", "always"),
     Command("file.save", "Save", ("Ctrl+S",), "Job"),
     Command("file.save_as", "Save as", ("Ctrl+Shift+S",), "Job"),

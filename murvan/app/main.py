@@ -8,6 +8,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from murvan.app.theme import load_fonts
+from murvan.demo import BY_KEY
 
 
 def application() -> QApplication:
@@ -23,15 +24,15 @@ def application() -> QApplication:
 
 
 def run(job: str | None) -> int:
-    """Open the window, with a job file, the word 'demo', or the start page; returns the exit status."""
+    """Open the window, with a job file, the word of a demo, or the start page; returns the exit status."""
     app = application()
     # Python holds the interpreter in the solving thread; short turns keep the window fluid
     sys.setswitchinterval(0.001)
     from murvan.app.window import MainWindow
 
     window = MainWindow()
-    if job == "demo":
-        window.open_demo()
+    if job in BY_KEY:
+        window.open_demo(job)
     elif job is not None:
         window.open_path(job)
     window.show()

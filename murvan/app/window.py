@@ -55,6 +55,7 @@ from murvan.app.stations.readings import ReadingsStation
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
+from murvan.demo import BY_KEY
 from murvan.design import Finding
 from murvan.design.drawing.rooms import Drawn
 from murvan.model import Job, JobError
@@ -423,7 +424,7 @@ class MainWindow(QMainWindow):
             else "Saved"
             if self.document.path
             else "Sample house"
-            if self.document.label == "demo"
+            if self.document.label in BY_KEY
             else "Not saved yet"
         )
         s.units = self.prefs.units
@@ -772,10 +773,10 @@ class MainWindow(QMainWindow):
         self.prefs.add_recent(str(path))
         return True
 
-    def open_demo(self) -> None:
+    def open_demo(self, key: str = "demo") -> None:
         from murvan.demo import demo_job
 
-        self.document.open_job(demo_job(), None, "demo")
+        self.document.open_job(demo_job(key), None, key)
         self._opened()
         self.document.select(
             "room", self.document.job.rooms[0].id if self.document.job and self.document.job.rooms else ""

@@ -1,22 +1,47 @@
-"""Demo jobs in our own invented setting. They ship as data; `murvan.demo.sorrel_lane` makes the first one."""
+"""Demo jobs in our own invented setting. They ship as data; `murvan.demo.make` writes them anew."""
 
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
 from importlib import resources
 from pathlib import Path
 
 from murvan.model.files import job_from_raw
 from murvan.model.job import Job
 
-DEMO_FILE = "sorrel_lane.json"
+
+@dataclass(frozen=True)
+class Sample:
+    """A demo job: the word that opens it, its file, what it shows."""
+
+    key: str
+    file: str
+    name: str
+    about: str
 
 
-def demo_job() -> Job:
-    """17 Sorrel Lane, Brindlewick: the sample house, worked through all eight stations."""
-    import json
+SAMPLES = (
+    Sample("demo", "sorrel_lane.json", "17 Sorrel Lane", "two storeys, designed, built and measured"),
+    Sample(
+        "bungalow", "coltsfoot_close.json", "6 Coltsfoot Close", "L-shaped bungalow on a crawl space, small rooms"
+    ),
+    Sample("narrow", "weir_steps.json", "31 Weir Steps", "narrow house, basement in the ground, half storey"),
+)
+BY_KEY = {s.key: s for s in SAMPLES}
 
-    raw = json.loads(resources.files("murvan.demo").joinpath(DEMO_FILE).read_text("utf-8"))
+
+def demo_job(key: str = "demo") -> Job:
+    """A demo job by its word; without one, 17 Sorrel Lane, worked through all eight stations.
+
+    Raises:
+        KeyError: there is no such demo.
+    """
+    file = BY_KEY[key].file
+    raw = json.loads(resources.files("murvan.demo").joinpath(file).read_text("utf-8"))
     return job_from_raw(raw, "The demo")
 
 
-def demo_path() -> Path:
-    """Where the shipped demo lies."""
-    return Path(str(resources.files("murvan.demo").joinpath(DEMO_FILE)))
+def demo_path(key: str = "demo") -> Path:
+    """Where a shipped demo lies."""
+    return Path(str(resources.files("murvan.demo").joinpath(BY_KEY[key].file)))

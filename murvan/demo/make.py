@@ -1,12 +1,20 @@
-"""Writes the shipped demo anew: `python -m murvan.demo.make`."""
+"""Writes the shipped demos anew: `python -m murvan.demo.make`."""
+
+from collections.abc import Callable
 
 from murvan.demo import demo_path
+from murvan.demo.coltsfoot_close import bungalow
 from murvan.demo.sorrel_lane_readings import finished_job
+from murvan.demo.weir_steps import narrow_house
 from murvan.model.files import job_text
+from murvan.model.job import Job
+
+MAKERS: dict[str, Callable[[], Job]] = {"demo": finished_job, "bungalow": bungalow, "narrow": narrow_house}
 
 
 def main() -> None:
-    demo_path().write_text(job_text(finished_job()), "utf-8")
+    for key, make in MAKERS.items():
+        demo_path(key).write_text(job_text(make()), "utf-8")
 
 
 if __name__ == "__main__":

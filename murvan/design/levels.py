@@ -144,10 +144,13 @@ def ceilings(
     patches: tuple[Patch, ...],
 ) -> dict[str, list[float]]:
     """Ceiling by what lies over it, m2 by room. What has a room over it is left out."""
-    covered = _covered(rooms, storeys, +1)
     out: dict[str, list[float]] = {k: [0.0] * len(rooms) for k in CEILINGS}
-    for i, (room, area, over, shape) in enumerate(zip(rooms, areas, covered, shapes, strict=True)):
-        free = max(area - over, 0.0) if room.ceiling == "auto" else (0.0 if room.ceiling == "heated" else area)
+    neighbours = _other_levels(rooms, storeys, +1)
+    for i, (room, area, shape) in enumerate(zip(rooms, areas, shapes, strict=True)):
+        rest, special = _apart(room, patches, "ceiling")
+        over = _shared(rest, neighbours[room.storey])
+        whole = float(rest.area)
+        free = max(whole - over, 0.0) if room.ceiling == "auto" else (0.0 if room.ceiling == "heated" else whole)
         free = free if free > 0.02 * area else 0.0
         mine = dict.fromkeys(CEILINGS, 0.0)
         if shape is not None:
@@ -155,9 +158,8 @@ def ceilings(
             mine["roof" if room.ceiling == "roof" else "attic"] += shape.flat_m2 * free / area
         else:
             mine["roof" if room.ceiling == "roof" else "attic"] = free
-        _patched(mine, room, area, patches, "ceiling")
         for k in CEILINGS:
-            out[k][i] = mine[k]
+            out[k][i] = mine[k] + special.get(k, 0.0)
     return out
 
 
@@ -169,28 +171,27 @@ def floors(
     job: Job,
 ) -> dict[str, list[float]]:
     """Floor by what lies under it, m2 by room. What has a room under it is left out."""
-    covered = _covered(rooms, storeys, -1)
-    over_garage = _over_spaces(rooms, storeys, spaces)
     z = floor_heights(storeys)
     ground = _ground_floor(job)
+    neighbours = _other_levels(rooms, storeys, -1)
     out: dict[str, list[float]] = {k: [0.0] * len(rooms) for k in FLOORS}
     for i, (room, area) in enumerate(zip(rooms, areas, strict=True)):
+        rest, special = _apart(room, job.patches, "floor")
         mine = dict.fromkeys(FLOORS, 0.0)
         if room.floor == "auto":
-            free = max(area - covered[i], 0.0)
+            free = max(float(rest.area) - _shared(rest, neighbours[room.storey]), 0.0)
             free = free if free > 0.02 * area else 0.0
             if z[room.storey] < -BELOW_GRADE_M:
                 mine["below"] = free
             elif z[room.storey] <= AT_GRADE_M:
                 mine[ground] = free
             else:
-                mine["garage"] = min(over_garage[i], free)
+                mine["garage"] = min(_shared(rest, _spaces_under(room, storeys, spaces)), free)
                 mine["outdoors"] = free - mine["garage"]
         elif room.floor != "heated":
-            mine[{"basement": "crawl"}.get(room.floor, room.floor)] = area
-        _patched(mine, room, area, job.patches, "floor")
+            mine[{"basement": "crawl"}.get(room.floor, room.floor)] = float(rest.area)
         for k in FLOORS:
-            out[k][i] = mine[k]
+            out[k][i] = mine[k] + special.get(k, 0.0)
     return out
 
 
@@ -200,55 +201,44 @@ def _ground_floor(job: Job) -> str:
     return "crawl" if common is not None and common.kind == "floor" else "slab"
 
 
-def _patched(mine: dict[str, float], room: Room, area: float, patches: tuple[Patch, ...], face: str) -> None:
-    """Give the parts of a room under or over patches to what the patches say."""
+def _apart(room: Room, patches: tuple[Patch, ...], face: str) -> tuple[Polygon, dict[str, float]]:
+    """The part of a room that no patch speaks of, and the area each patch gives to what lies beyond it."""
+    rest = _polygon(room.outline_m)
+    special: dict[str, float] = {}
     for patch in patches:
         if patch.face != face or patch.storey != room.storey:
             continue
-        shared = float(Polygon(room.outline_m).intersection(Polygon(patch.outline_m)).area)
-        if shared < 0.01:
-            continue
-        left = max(1 - shared / area, 0.0)
-        for k in mine:
-            mine[k] *= left
-        if patch.beyond in mine:
-            mine[patch.beyond] += shared
-
-
-def _covered(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], step: int) -> list[float]:
-    """Area of each room that has a room over (+1) or under it (-1), on whichever storey."""
-    order = {s.id: i for i, s in enumerate(storeys)}
-    levels: dict[int, list[Outline]] = {}
-    for r in rooms:
-        levels.setdefault(order[r.storey], []).append(r.outline_m)
-    fixed = {k: tuple(v) for k, v in levels.items()}
-    out = []
-    for room in rooms:
-        level = order[room.storey]
-        others = tuple(o for k, v in fixed.items() if (k - level) * step > 0 for o in v)
-        out.append(_shared_area(room.outline_m, others))
-    return out
+        shape = _polygon(patch.outline_m)
+        shared = float(rest.intersection(shape).area)
+        if shared > 0.01:
+            special[patch.beyond] = special.get(patch.beyond, 0.0) + shared
+            rest = rest.difference(shape)
+    return rest, special
 
 
 @lru_cache(maxsize=2048)
-def _shared_area(outline: Outline, others: tuple[Outline, ...]) -> float:
-    if not others:
-        return 0.0
-    return float(Polygon(outline).intersection(_union(others)).area)
+def _polygon(outline: Outline) -> Polygon:
+    return Polygon(outline)
+
+
+def _other_levels(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], step: int) -> dict[str, tuple[Outline, ...]]:
+    """By storey, the outlines of all rooms on higher (+1) or lower (-1) storeys."""
+    order = {s.id: i for i, s in enumerate(storeys)}
+    return {s.id: tuple(r.outline_m for r in rooms if (order[r.storey] - order[s.id]) * step > 0) for s in storeys}
+
+
+def _spaces_under(room: Room, storeys: tuple[Storey, ...], spaces: tuple[Space, ...]) -> tuple[Outline, ...]:
+    order = {s.id: i for i, s in enumerate(storeys)}
+    return tuple(s.outline_m for s in spaces if order[s.storey] < order[room.storey])
+
+
+def _shared(shape: Polygon, others: tuple[Outline, ...]) -> float:
+    return float(shape.intersection(_union(others)).area) if others else 0.0
 
 
 @lru_cache(maxsize=64)
 def _union(outlines: tuple[Outline, ...]) -> Polygon:
     return unary_union([Polygon(o) for o in outlines])
-
-
-def _over_spaces(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], spaces: tuple[Space, ...]) -> list[float]:
-    """Area of each room that has a garage or porch under it."""
-    order = {s.id: i for i, s in enumerate(storeys)}
-    return [
-        _shared_area(r.outline_m, tuple(s.outline_m for s in spaces if order[s.storey] < order[r.storey]))
-        for r in rooms
-    ]
 
 
 def footprint_width(rooms: list[Room]) -> float:

@@ -226,7 +226,7 @@ def walls(
 def _overridden(found: list[Stretch], own: WallOverride | None, length: float) -> list[Stretch]:
     if own is None or own.other_side == "auto":
         return found
-    return [Stretch(0.0, length, own.other_side, None)]
+    return [Stretch(0.0, length, {"party": "heated"}.get(own.other_side, own.other_side), None)]
 
 
 def _grade(own: WallOverride | None, floor_z: float) -> float:

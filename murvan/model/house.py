@@ -210,7 +210,8 @@ class WallOverride(Record):
     room: Id
     wall: int = Field(ge=0, le=199)
     construction: Id | None = None
-    other_side: Literal["auto", "outdoors", "garage", "heated", "attic"] = "auto"
+    other_side: Literal["auto", "outdoors", "garage", "heated", "attic", "party"] = "auto"
+    """'party': a neighbour's heated house."""
     grade_m: float | None = Field(None, ge=-10, le=10)
     """Height of the ground outside over this wall's floor: 0 a walk-out. None: as for the storey."""
 

@@ -3,12 +3,71 @@
 import json
 import unittest
 from importlib import resources
+from math import sqrt
 
-from murvan.demo import demo_job, demo_path
+from murvan.demo import SAMPLES, demo_job, demo_path
+from murvan.demo.make import MAKERS
 from murvan.demo.sorrel_lane_readings import FAULT, finished_job
+from murvan.design import solve
 from murvan.design.geometry import wall_points
 from murvan.field import verdict
 from tests.houses import FT, demo, demo_results
+
+
+class TestOthers(unittest.TestCase):
+    def test_shipped_files_are_what_their_makers_make(self):
+        for s in SAMPLES:
+            with self.subTest(s.key):
+                self.assertEqual(demo_job(s.key), MAKERS[s.key]())
+                self.assertEqual(demo_job(s.key).name, s.name)
+                self.assertEqual(demo_job(s.key).town, "Brindlewick")
+
+    def test_nothing_fails_on_the_plan(self):
+        for s in SAMPLES:
+            wrong = [f.text("ip") for f in solve(demo_job(s.key)).findings if f.rule.station == 1]
+            self.assertLessEqual(len(wrong), 1, wrong)
+            self.assertTrue(all("assumed by age" in w for w in wrong))
+
+    def test_the_bungalow(self):
+        job = demo_job("bungalow")
+        r = solve(job)
+        g = r.geometry
+        i = {x.name: k for k, x in enumerate(job.rooms)}
+        self.assertAlmostEqual(g.total_area_m2 / FT**2, 42 * 24 + 16 * 14, places=1)
+        self.assertAlmostEqual(sum(g.floors_m2["crawl"]), g.total_area_m2, places=3)
+        outside = sum(w.length_m for w in g.walls if w.other == "outdoors")
+        self.assertAlmostEqual(outside / FT, 2 * (42 + 38), places=1, msg="an L is as long round as its box")
+        roof = 16 * 14 * sqrt(1.25) - 2 * 22 * 46 / 144
+        self.assertAlmostEqual(g.ceilings_m2["roof"][i["Family"]] / FT**2, roof, places=1)
+        small = [k for k, x in enumerate(job.rooms) if g.area_m2[k] / FT**2 < 25]
+        self.assertEqual({job.rooms[k].name for k in small}, {"Powder", "Closet 1", "Closet 3"})
+        self.assertTrue(all(f.tilt_deg < 30 for f in g.openings if job.openings[f.index].kind == "skylight"))
+
+    def test_the_narrow_house(self):
+        job = demo_job("narrow")
+        r = solve(job)
+        g = r.geometry
+        i = {x.name: k for k, x in enumerate(job.rooms)}
+        west = [
+            w for w in g.walls if abs((w.facing_deg - 285) % 360) < 1 and w.other in ("outdoors", "ground", "attic")
+        ]
+        self.assertEqual(west, [], "a party wall loses nothing")
+        below = sum(g.floors_m2["below"])
+        self.assertAlmostEqual(below / FT**2, 18 * 40, places=1)
+        garden = [w for w in g.walls if w.room == i["Garden room"] and w.other == "ground"]
+        self.assertFalse(
+            [w for w in garden if abs((w.facing_deg - 195) % 360) < 1], "the garden side is free of ground"
+        )
+        self.assertTrue(garden)
+        self.assertAlmostEqual(g.floors_m2["outdoors"][i["Dining"]] / FT**2, 12.0, places=1)
+        self.assertEqual(g.floors_m2["slab"][i["Dining"]], 0.0)
+        knee = {w.room for w in g.walls if w.other == "attic"}
+        self.assertEqual(knee, {i["Bedroom 1"], i["Bath"], i["Bedroom 2"]})
+        # 18 ft wide, knee 4 ft, 45 degrees up to 7.5 ft: 3.5 ft of slope either side, by hand
+        bed = i["Bedroom 1"]
+        self.assertAlmostEqual(g.ceilings_m2["roof"][bed] / FT**2, 2 * 3.5 * sqrt(2) * 15, places=1)
+        self.assertAlmostEqual(g.volume_m3[bed] / FT**3, 15 * (18 * 7.5 - 3.5 * 3.5), places=0)
+        self.assertLess(r.loads.heating_w[i["Workroom"]], r.loads.heating_w[i["Living"]])
 
 
 class TestDemo(unittest.TestCase):

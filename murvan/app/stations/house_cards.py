@@ -268,6 +268,7 @@ def wall_card(view: View, wall_id: str) -> Card:
                     ("garage", "Garage"),
                     ("heated", "Heated room"),
                     ("attic", "Attic, knee wall"),
+                    ("party", "Neighbour's house"),
                 ),
             ),
         ),

@@ -29,6 +29,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.theme import Theme
 from murvan.catalog import assemblies, climates
+from murvan.demo import SAMPLES
 from murvan.model import Job, Leakage, Site, Storey
 from murvan.model.edit import changed
 from murvan.units import text
@@ -236,6 +237,21 @@ def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
         columns,
         tuple(rows),
         (
+            *(
+                Row(
+                    ("command", f"file.{s.key}"),
+                    (
+                        Cell(s.name, True),
+                        Cell("Brindlewick"),
+                        Cell(),
+                        Cell("sample"),
+                        Cell(s.about),
+                        Cell(),
+                        Cell("▸"),
+                    ),
+                )
+                for s in SAMPLES
+            ),
             Row(
                 ("command", "file.open"),
                 (Cell("Open from a folder…"), Cell(), Cell(), Cell(), Cell(), Cell("Ctrl+O"), Cell("▸")),
