@@ -89,6 +89,14 @@ OPEN_FLOOR = Factor(1.0, 0.0, -0.06)
 NONE = Factor(0.0, 0.0, 0.0)
 
 
+SIDES = {
+    "outdoors": ("walls", "{} wall", WALL),
+    "garage": ("garage", "{} wall", SHADED),
+    "attic": ("walls", "{} knee wall", WALL),
+}
+"""What lies beyond a wall to its component, its label and its cooling factor."""
+
+
 def attic_factor(absorptance: float) -> Factor:
     """A ceiling, or a knee wall, to a vented attic under a roof of that absorptance."""
     return Factor(0.62, (25.7 * absorptance - 8.1) / 1.8, -0.19)
@@ -114,6 +122,8 @@ class Surface:
     cool: Factor
     cool_k: float
     construction: str | None = None
+    part: int = -1
+    """Index into `Geometry.walls`, for walls."""
 
     @property
     def heating_w(self) -> float:
@@ -161,6 +171,7 @@ class Shell:
         cool: Factor,
         construction: str | None,
         heat_k: float | None = None,
+        part: int = -1,
     ) -> None:
         if area <= 1e-9:
             return
@@ -169,7 +180,7 @@ class Shell:
         cool_k = cool.difference_k(c.cooling_difference_k, c.daily_range_k)
         if kind in ("garage", "garage floor"):
             cool_k = self.spaces.summer_c - c.indoor_cooling.temperature_c + cool.c * c.daily_range_k
-        self.rows.append(Surface(room, component, label, kind, area, u, dh, cool, cool_k, construction))
+        self.rows.append(Surface(room, component, label, kind, area, u, dh, cool, cool_k, construction, part))
 
     @property
     def _garage_k(self) -> float:
@@ -181,41 +192,19 @@ class Shell:
         return self.c.indoor_heating.temperature_c - self.ground_c
 
     def _walls(self) -> None:
-        for p in self.g.walls:
-            side = f"{p.compass} wall"
-            if p.other == "outdoors":
-                self._add(
-                    p.room,
-                    "walls",
-                    side,
-                    "outdoors",
-                    p.net_area_m2,
-                    self.u(p.construction, 0.5),
-                    WALL,
-                    p.construction,
-                )
-            elif p.other == "garage":
-                u = self.u(p.construction, 0.5)
-                self._add(p.room, "garage", side, "garage", p.net_area_m2, u, SHADED, p.construction, self._garage_k)
-            elif p.other == "attic":
-                u = self.u(p.construction, 0.5)
-                factor = attic_factor(self._absorptance(self.job.ceiling_construction))
-                self._add(
-                    p.room, "walls", f"{p.compass} knee wall", "attic", p.net_area_m2, u, factor, p.construction
-                )
-            elif p.other == "ground":
-                u = heat.below_grade_wall_u(*p.depth_m, self.bare_r(p.construction, 1.0))
-                self._add(
-                    p.room,
-                    "walls",
-                    f"{side}, below grade",
-                    "ground",
-                    p.net_area_m2,
-                    u,
-                    NONE,
-                    p.construction,
-                    self._ground_k,
-                )
+        over = attic_factor(self._absorptance(self.job.ceiling_construction))
+        for k, p in enumerate(self.g.walls):
+            side, made = f"{p.compass} wall", p.construction
+            if p.other == "ground":
+                u = heat.below_grade_wall_u(*p.depth_m, self.bare_r(made, 1.0))
+                label = f"{side}, below grade"
+                self._add(p.room, "walls", label, "ground", p.net_area_m2, u, NONE, made, self._ground_k, k)
+            elif p.other in SIDES:
+                component, label, factor = SIDES[p.other]
+                heat_k = self._garage_k if p.other == "garage" else None
+                cool = over if p.other == "attic" else factor
+                name = label.format(p.compass)
+                self._add(p.room, component, name, p.other, p.net_area_m2, self.u(made, 0.5), cool, made, heat_k, k)
 
     def bare_r(self, construction: str | None, fallback: float) -> float:
         """Resistance from the room's air to the construction's outer face, no outside film."""

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
     from murvan.app.plan.view import PlanView
 
 OUTSIDE_COST = 500.0
+COVERS = 2500.0
+"""Cost of a place from which on it covers something that must be read: 25 px² of a tag."""
 Line = tuple[str, str, float, int, str]
 """Value, unit, size, weight, colour role ('' for automatic)."""
 
@@ -88,6 +90,8 @@ def _block(
         lines = _fitted(lines, box.width() - 8, box.height() - 8)
         stack = _stack_size(lines)
     place = v.labels.best(stack, _spots_inside(v, room, shape, box, stack))
+    if not in_rows:
+        lines, place = _freest(v, room, box, shape, lines, place)
     across = False
     if in_rows and row.width() <= box.width() - 10:
         beside = v.labels.best(row, _spots_inside(v, room, shape, box, row))
@@ -102,6 +106,28 @@ def _block(
         back.setAlpha(190)
         p.fillRect(r.adjusted(-2, 2, 2, -2), back)
     _draw_row(p, v, r, lines, auto) if across else _draw_stack(p, v, r, lines, auto)
+
+
+def _freest(
+    v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[Line], place: tuple[QRectF, float] | None
+) -> tuple[list[Line], tuple[QRectF, float] | None]:
+    """Where a tag or a name would be covered: the lines smaller, then fewer of them, until one lies free."""
+    tries = (
+        [(a, b, max(c * 0.8, 9.5), d, e) for a, b, c, d, e in lines],
+        lines[:2],
+        [(a, b, max(c * 0.75, 9.5), d, e) for a, b, c, d, e in lines[:2]],
+        lines[:1],
+        [(a, b, max(c * 0.8, 9.5), d, e) for a, b, c, d, e in lines[:1]],
+    )
+    best = (lines, place)
+    for fewer in tries:
+        if best[1] is not None and best[1][1] < COVERS:
+            break
+        size = _stack_size(fewer)
+        found = v.labels.best(size, _spots_inside(v, room, shape, box, size))
+        if found is not None and (best[1] is None or found[1] < 0.6 * best[1][1]):
+            best = (fewer, found)
+    return best
 
 
 def _width(line: Line) -> float:
@@ -183,6 +209,17 @@ def tags(p: QPainter, v: PlanView) -> None:
         paint.rounded(p, r, t("paper"), t("cooling"), 3, 1.2)
         paint.text(p, c.x(), c.y() + 4, o.tag, 11.5, 600, t("cooling"), "c")
         v.labels.block(r)
+
+
+def reserve_dimensions(v: PlanView) -> None:
+    """Keep the strips along the north and west sides free for the tape."""
+    outlines = [r.outline_m for r in v.rooms()]
+    if not outlines:
+        return
+    xs, ys = [x for o in outlines for x, _ in o], [y for o in outlines for _, y in o]
+    a, b = v.to_px(min(xs), min(ys)), v.to_px(max(xs), max(ys))
+    v.labels.block(QRectF(a.x(), a.y() - 24, b.x() - a.x(), 16))
+    v.labels.block(QRectF(a.x() - 24, a.y(), 16, b.y() - a.y()))
 
 
 def dimensions(p: QPainter, v: PlanView) -> None:

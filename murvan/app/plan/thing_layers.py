@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from math import cos, radians, sin
+from math import cos, hypot, radians, sin
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen
+from shapely.geometry import LineString, Polygon
 
 from murvan.app import paint
+from murvan.app.plan.labels import around
 from murvan.app.plan.layers import polygon
 from murvan.design.drawing.outlines import Outline, boxed
 from murvan.design.drawing.things import FURNITURE_M
+from murvan.design.levels import roof_shape
 from murvan.model.job import Furniture, Opening
 
 if TYPE_CHECKING:
@@ -19,6 +23,10 @@ if TYPE_CHECKING:
 
 AREA_COLLECTIONS = (("patch", "patches"), ("place", "places"), ("keep", "keep_clear"))
 AREA_COLOR = {"patch": "sun", "place": "fresh", "keep": "fails"}
+
+
+def distance(a: QPointF, b: QPointF) -> float:
+    return hypot(a.x() - b.x(), a.y() - b.y())
 
 
 def furniture_outline(x: Furniture) -> Outline:
@@ -35,13 +43,13 @@ def furniture(p: QPainter, v: PlanView) -> None:
             continue
         w, d = FURNITURE_M[x.kind]
         chosen = v.selection is not None and v.selection.id == x.id
-        p.setPen(QPen(t("ink") if chosen else t("inner"), 1.6 if chosen else 1.1))
-        fill = QColor(t("select") if chosen else t("panel"))
-        p.setBrush(fill)
+        faint = not v.lens.survey and not chosen
+        p.setPen(QPen(t("ink") if chosen else t("rule") if faint else t("inner"), 1.6 if chosen else 1.1))
+        p.setBrush(t("select") if chosen else Qt.BrushStyle.NoBrush if faint else t("panel"))
         shape = polygon(v, furniture_outline(x))
         p.drawPolygon(shape)
         v.labels.avoid(shape.boundingRect())
-        p.setBrush(t("paper"))
+        p.setBrush(Qt.BrushStyle.NoBrush if faint else t("paper"))
         if x.kind in ("bed", "single_bed", "crib"):
             for k in (-1, 1) if x.kind == "bed" else (0,):
                 pillow = boxed(
@@ -99,14 +107,51 @@ def areas(p: QPainter, v: PlanView) -> None:
             p.setBrush(QBrush(soft, style))
             p.setPen(QPen(t("ink") if chosen else color, 2.4 if chosen else 1.4, Qt.PenStyle.DashLine))
             p.drawPolygon(shape)
-            box = shape.boundingRect()
-            name = paint.elided(x.name, 12, 600, max(box.width() - 8, 110))
-            w = paint.text_width(name, 12, 600) + 8
-            r = QRectF(box.center().x() - w / 2, box.bottom() - 22, w, 17)
-            paint.rounded(p, r, t("paper"), color, 3)
-            paint.text(p, r.center().x(), r.bottom() - 4.5, name, 12, 600, t("ink"), "c")
-            v.labels.block(r)
     p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def area_names(p: QPainter, v: PlanView) -> None:
+    """The areas' names where they cover nothing, with a line to them from outside."""
+    for kind, collection in AREA_COLLECTIONS:
+        for x in getattr(v.job, collection):
+            if x.storey == v.storey:
+                box = polygon(v, x.outline_m).boundingRect()
+                _tag(p, v, box.center(), x.name, v.theme(AREA_COLOR[kind]), x.id, "", box)
+
+
+def _tag(
+    p: QPainter, v: PlanView, at: QPointF, name: str, edge: QColor, item: str, mark: str, home: QRectF | None = None
+) -> None:
+    """A name in a frame near a point: on it if that is free, else beside it with a line to it."""
+    t = v.theme
+    chosen = v.selection is not None and v.selection.id == item
+    name = paint.elided(name, 12, 600, 150)
+    size = QSizeF(paint.text_width(name, 12, 600) + (28 if mark else 10), 18)
+    spots = np.concatenate([np.array([[at.x(), at.y()]]), around(at, size, 10.0)])
+    far = np.hypot(spots[:, 0] - at.x(), spots[:, 1] - at.y())
+    r = v.labels.place(size, spots, extra=NEARNESS * far)
+    if r is None:
+        return
+    TAGS[item] = r
+    if not r.contains(at) and not (home is not None and home.contains(r.center())):
+        p.setPen(QPen(edge, 1.2))
+        p.drawLine(at, r.center())
+        p.setBrush(edge)
+        p.drawEllipse(at, 3, 3)
+    paint.rounded(
+        p, r, t("select") if chosen else t("paper"), t("ink") if chosen else edge, 4, 1.6 if chosen else 1.0
+    )
+    left = r.left() + 5
+    if mark:
+        paint.mark(p, mark, r.left() + 11, r.center().y(), t, 5.5)
+        left += 17
+    paint.text(p, left, r.bottom() - 5, name, 12, 600, t("on_select") if chosen else t("ink"))
+
+
+NEARNESS = 14.0
+"""What a pixel away from the thing costs its tag: it rather lies on a wall than far off."""
+TAGS: dict[str, QRectF] = {}
+"""Where the tags were drawn last, to be hit."""
 
 
 def existing(p: QPainter, v: PlanView) -> None:
@@ -116,14 +161,7 @@ def existing(p: QPainter, v: PlanView) -> None:
     for x in v.job.existing:
         if x.storey != v.storey or x.position_m is None:
             continue
-        at = v.to_px(*x.position_m)
-        w = paint.text_width(x.name, 12, 600) + 30
-        r = QRectF(at.x() - w / 2, at.y() - 10, w, 20)
-        chosen = v.selection is not None and v.selection.id == x.id
-        paint.rounded(p, r, t("select") if chosen else t("paper"), t("ink"), 4, 1.6 if chosen else 1.0)
-        paint.mark(p, marks[x.condition], r.left() + 12, r.center().y(), t, 5.5)
-        paint.text(p, r.left() + 23, r.bottom() - 5.5, x.name, 12, 600, t("on_select") if chosen else t("ink"))
-        v.labels.block(r)
+        _tag(p, v, v.to_px(*x.position_m), x.name, t("ink"), x.id, marks[x.condition])
 
 
 def hit(v: PlanView, at: QPointF, survey: bool) -> tuple[str, str] | None:
@@ -134,10 +172,10 @@ def hit(v: PlanView, at: QPointF, survey: bool) -> tuple[str, str] | None:
 
     if survey:
         for x in v.job.existing:
-            if x.storey == v.storey and x.position_m is not None:
-                c = v.to_px(*x.position_m)
-                if abs(c.y() - at.y()) < 11 and abs(c.x() - at.x()) < paint.text_width(x.name, 12, 600) / 2 + 15:
-                    return ("existing", x.id)
+            if x.storey != v.storey or x.position_m is None:
+                continue
+            if TAGS.get(x.id, QRectF()).contains(at) or distance(v.to_px(*x.position_m), at) < 8:
+                return ("existing", x.id)
     rooms = {r.id for r in v.rooms()}
     for f in reversed(v.job.furniture):
         if f.room in rooms and within(furniture_outline(f)):
@@ -148,7 +186,7 @@ def hit(v: PlanView, at: QPointF, survey: bool) -> tuple[str, str] | None:
     if survey:
         for kind, collection in reversed(AREA_COLLECTIONS):
             for x in getattr(v.job, collection):
-                if x.storey == v.storey and within(x.outline_m):
+                if x.storey == v.storey and (within(x.outline_m) or TAGS.get(x.id, QRectF()).contains(at)):
                     return (kind, x.id)
     return None
 
@@ -165,3 +203,22 @@ def outline_of(v: PlanView, kind: str, item: str) -> Outline | None:
     if collection is None:
         return None
     return next((x.outline_m for x in getattr(job, collection) if x.id == item), None)
+
+
+def slopes(p: QPainter, v: PlanView) -> None:
+    """Where ceilings begin to slope, dashed, and the way they rise."""
+    t = v.theme
+    for room in v.rooms():
+        shape = roof_shape(room)
+        if shape is None:
+            continue
+        outline = Polygon(room.outline_m)
+        for at in shape.breaks():
+            line = LineString([(at, -1e3), (at, 1e3)] if shape.axis == 0 else [(-1e3, at), (1e3, at)])
+            cut = outline.intersection(line)
+            for piece in getattr(cut, "geoms", [cut]):
+                if piece.length > 0.05:
+                    (x0, y0), (x1, y1) = piece.coords[0], piece.coords[-1]
+                    p.setPen(QPen(t("cooling"), 1.4, Qt.PenStyle.DashLine))
+                    p.drawLine(v.to_px(x0, y0), v.to_px(x1, y1))
+                    v.labels.avoid_line([v.to_px(x0, y0), v.to_px(x1, y1)], 3.0)

@@ -375,6 +375,8 @@ class PlanView(QWidget):
             return
         self.labels = Labels(QRectF(4, 4, self.width() - 8, self.height() - 8), self._places)
         texts.reserve_note(self)
+        if self.lens.dimensions:
+            texts.reserve_dimensions(self)
         layers.spaces(p, self)
         layers.rooms(p, self)
         layers.walls(p, self)
@@ -384,7 +386,6 @@ class PlanView(QWidget):
             thing_layers.skylights(p, self)
         if self.lens.survey:
             thing_layers.areas(p, self)
-            thing_layers.existing(p, self)
         layers.sun_bars(p, self)
         layers.selection(p, self)
         lens = self.lens
@@ -400,7 +401,11 @@ class PlanView(QWidget):
             p.save()
             draw(p, self)
             p.restore()
+        if lens.survey:
+            thing_layers.existing(p, self)
         texts.room_texts(p, self)
+        if lens.survey:
+            thing_layers.area_names(p, self)
         if lens.ducts:
             texts.duct_labels(p, self)
         if lens.dimensions and not self.hand.busy:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
+from murvan.app.plan import thing_layers
 from murvan.app.stations import house_cards, house_shell, house_things
 from murvan.app.stations.base import (
     Card,
@@ -37,6 +38,7 @@ SHELL = (
 
 
 CARDS = {**house_cards.CARDS, **house_shell.CARDS, **house_things.CARDS}
+UNDER_WORDS = {"slab": "slab", "crawl": "crawl", "outdoors": "outdoors", "garage": "garage", "below": "ground"}
 SURVEY_LEGEND = (
     Legend("hatch", "fresh", "for equipment"),
     Legend("hatch", "fails", "keep clear"),
@@ -142,11 +144,15 @@ class House(Station):
                     (view.unit("ua"), "", 12, 500, ""),
                 ]
             else:
+                tall = view.num("feet", g.height_m[i])
+                if r.slope is not None:
+                    tall = f"{view.num('feet', r.slope.low_m)} – {view.num('feet', r.slope.high_m)}"
                 out.room_text[r.id] = [
                     (r.name, "", 13, 600, ""),
-                    (view.num("feet", g.height_m[i]), "", 22, 700, ""),
-                    ("ceiling", "", 12, 500, ""),
+                    (tall, "", 22 if r.slope is None else 16, 700, ""),
+                    ("ceiling" if r.slope is None else "under the slope", "", 12, 500, ""),
                 ]
+                out.overlay = (thing_layers.slopes,)
         return out
 
     def strip(self, view: View) -> Strip:
@@ -192,15 +198,8 @@ class House(Station):
                 faces[w.room].add(w.compass[0])
 
         def below(i: int) -> str:
-            return (
-                "slab"
-                if g.floor_slab_m2[i]
-                else "crawl space"
-                if g.floor_crawl_m2[i]
-                else "outdoors"
-                if g.floor_outdoors_m2[i]
-                else "heated"
-            )
+            under = [(v[i], k) for k, v in g.floors_m2.items() if v[i] > 0]
+            return UNDER_WORDS[max(under)[1]] if under else "heated"
 
         def cells(i: int, r: object) -> list[Cell]:
             share = glass[i] / g.area_m2[i]
@@ -250,10 +249,10 @@ class House(Station):
             ),
         )
         columns = (
-            Column("Room", "", 120, "l"),
+            Column("Room", "", 130, "l"),
             Column("Floor", view.unit("area"), 74),
             Column("Height", view.unit("length"), 80),
-            Column("Volume", view.unit("volume"), 92),
+            Column("Volume", view.unit("volume"), 82),
             Column("Outside wall", view.unit("area"), 124),
             Column("Glass", view.unit("area"), 80),
             Column("Glass of floor", "", 104, "l"),
@@ -283,9 +282,7 @@ def _stacked(
         box = QRectF(x, 32, max(w - 1, 0), 28)
         fill = t(role)
         p.fillRect(box, fill)
-        paint.text(
-            p, x, 24, name, 12.5, 600, t("ink"), width=max(w - 4, paint.text_width(name, 12.5, 600) if w > 26 else 0)
-        )
+        paint.text(p, x, 24, name, 12.5, 600, t("ink"), width=max(w - 6, 0))
         if w > 26:
             paint.text(p, x + 7, 51, view.num(kind, value, 0), 13, 700, t.on(fill))
         if w > paint.text_width(text_, 12, 500) + 4:

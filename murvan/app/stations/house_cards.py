@@ -294,7 +294,20 @@ def wall_card(view: View, wall_id: str) -> Card:
             if main.other != "garage"
             else c.indoor_heating.temperature_c - view.r.loads.garage_winter_c
         )
-        sections.append(Arith(explain_u(construction, (net, difference) if main.other != "ground" else None)))
+        mine = [s for s in view.r.loads.surfaces if s.part >= 0 and g.walls[s.part] in outside]
+        plain = len(mine) <= 1 and main.other != "ground"
+        sections.append(Arith(explain_u(construction, (net, difference) if plain and outside else None)))
+        if not plain:
+            rows = tuple(
+                ListRow(
+                    f"{g.walls[s.part].other.capitalize()}, {view.text('area', s.area_m2, 0)}",
+                    view.num("power", s.heating_w),
+                    view.unit("power"),
+                    second=f"U {view.num('u_factor', s.u_w_m2k)}, {view.text('difference', s.heat_k, 0)} colder",
+                )
+                for s in mine
+            )
+            sections.append(List_("Loses at design, by what lies beyond", "", rows))
         note = "assumed" if construction.assumed else ""
         row = ListRow(construction.name, "", note, key=("construction", construction.id))
         sections.append(List_("Open it to change its layers", "", (row,)))
