@@ -282,7 +282,10 @@ def _stacked(
         box = QRectF(x, 32, max(w - 1, 0), 28)
         fill = t(role)
         p.fillRect(box, fill)
-        paint.text(p, x, 24, name, 12.5, 600, t("ink"), width=max(w - 6, 0))
+        last = name == parts[-1][0]
+        space = w + (8 if last else -2)
+        if paint.text_width(name, 12.5, 600) <= space or w > 26:
+            paint.text(p, x, 24, name, 12.5, 600, t("ink"), width=max(space, 0))
         if w > 26:
             paint.text(p, x + 7, 51, view.num(kind, value, 0), 13, 700, t.on(fill))
         if w > paint.text_width(text_, 12, 500) + 4:
