@@ -7,6 +7,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("1-house", 1, {"select": ("wall", "living/3")}),
@@ -22,7 +23,24 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("10-house-dark", 1, {"select": ("wall", "living/3"), "dark": True}),
     ("11-loads-si", 2, {"select": ("room", "bed1"), "units": "si"}),
     ("12-punch", 5, {"punch": True}),
+    ("13-house-stroke", 1, {"select": ("room", "kitchen"), "drag": ((14.0, 20.0), (16.5, 20.0))}),
+    ("14-house-list", 1, {"demo": "bungalow", "command": "house.pace"}),
+    ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
+    ("16-house-slopes", 1, {"demo": "narrow", "lens": 2, "storey": "half", "room": "Bedroom 1", "units": "si"}),
+    ("17-house-makeup", 1, {"select": ("construction", "wall-2x4-r13"), "dark": True}),
 )
+
+
+def _begin_stroke(window: Any, feet: object) -> None:
+    """Press and drag on the plan and stay in the middle of the stroke."""
+    from PyQt6.QtCore import Qt
+
+    (x0, y0), (x1, y1) = feet  # type: ignore[misc]
+    plan, none = window.plan, Qt.KeyboardModifier.NoModifier
+    a, b = plan.to_px(x0 * 0.3048, y0 * 0.3048), plan.to_px(x1 * 0.3048, y1 * 0.3048)
+    plan.hand.press(a, none)
+    for k in range(1, 5):
+        plan.hand.move(a + (b - a) * k / 4, none, True)
 
 
 def main(argv: list[str]) -> int:
@@ -51,19 +69,32 @@ def main(argv: list[str]) -> int:
         if station == 0:
             window.document.close_job()
         else:
-            if window.document.job is None:
-                window.open_demo()
+            demo = str(options.get("demo", "demo"))
+            if window.document.job is None or window.document.label != demo:
+                window.open_demo(demo)
                 settle()
+            lens = options.get("lens", 0)
+            window.stations[0].lens_index = lens if isinstance(lens, int) else 0
             window.storey = str(options.get("storey", window.storey or "ground"))
             window.go(station)
             chosen = options.get("select")
             if isinstance(chosen, tuple):
                 window.select(*chosen)
+            room = next((r for r in window.document.job.rooms if r.name == options.get("room")), None)  # type: ignore[union-attr]
+            if room is not None:
+                window.select("room", room.id)
+            if "command" in options:
+                window.command(str(options["command"]))
+            if "drag" in options:
+                settle()
+                _begin_stroke(window, options["drag"])
             if options.get("punch"):
                 window.command("show.punch")
         settle(3.0 if station == 8 else 0.6)
         window.grab().save(str(folder / f"{name}.png"))
         window.punch.hide()
+        window.pace.hide()
+        window.plan.hand.drop()
     window.document.stack.setClean()
     window.close()
     return 0
