@@ -129,6 +129,8 @@ class JobDocument(QObject):
 
     changed = pyqtSignal()
     selected = pyqtSignal()
+    opened = pyqtSignal()
+    """Another job is open, or none."""
     message = pyqtSignal(str)
     refused = pyqtSignal(object)
     saved = pyqtSignal()
@@ -172,6 +174,7 @@ class JobDocument(QObject):
         self.job, self.path, self.label, self._recovered = job, path, label, recovered
         self.figures, self.selection, self.trouble = None, None, ""
         self.stack.clear()
+        self.opened.emit()
         self._ask()
         self.changed.emit()
 
@@ -188,6 +191,7 @@ class JobDocument(QObject):
         self.job, self.figures, self.path, self.selection = None, None, None, None
         self._recovered = False
         self.stack.clear()
+        self.opened.emit()
         self.changed.emit()
 
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:

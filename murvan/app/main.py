@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from functools import lru_cache
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
@@ -11,8 +12,9 @@ from murvan.app.theme import load_fonts
 from murvan.demo import BY_KEY
 
 
+@lru_cache(maxsize=1)
 def application() -> QApplication:
-    """The one QApplication, with fonts."""
+    """The one QApplication, with fonts; kept, since laid-out texts live no longer than it does."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         app = QApplication(sys.argv[:1])

@@ -40,6 +40,12 @@ class Preview(QObject):
         if not self._busy:
             self._start()
 
+    def forget(self) -> None:
+        """Drop the sheets: another job is open."""
+        self.pages, self.titles, self.trouble = [], [], ""
+        self._wanted = None
+        self._pictures.clear()
+
     def _start(self) -> None:
         assert self._wanted is not None
         self._busy = True
@@ -59,7 +65,9 @@ class Preview(QObject):
 
     def _take(self, key: tuple[Figures, Units], outcome: object) -> None:
         self._busy = False
-        if self._wanted is not None and (self._wanted[0].results is not key[0].results or self._wanted[1] != key[1]):
+        if self._wanted is None:
+            return
+        if self._wanted[0].results is not key[0].results or self._wanted[1] != key[1]:
             self._start()
             return
         if isinstance(outcome, Exception):

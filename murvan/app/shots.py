@@ -35,7 +35,8 @@ def _begin_stroke(window: Any, feet: object) -> None:
     """Press and drag on the plan and stay in the middle of the stroke."""
     from PyQt6.QtCore import Qt
 
-    (x0, y0), (x1, y1) = feet  # type: ignore[misc]
+    assert isinstance(feet, tuple)
+    (x0, y0), (x1, y1) = feet
     plan, none = window.plan, Qt.KeyboardModifier.NoModifier
     a, b = plan.to_px(x0 * 0.3048, y0 * 0.3048), plan.to_px(x1 * 0.3048, y1 * 0.3048)
     plan.hand.press(a, none)

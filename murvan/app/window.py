@@ -114,6 +114,7 @@ class MainWindow(QMainWindow):
         handover = self.stations[7]
         assert isinstance(handover, HandoverStation)
         handover.preview.ready.connect(self.refresh)
+        self.document.opened.connect(handover.preview.forget)
         self.refresh_lost()
         self._prefs_changed()
 

@@ -73,6 +73,8 @@ class RoofShape:
         marks = {"start": [self.low + run], "end": [self.high - run]}.get(
             self.slope.low_side, [self.low + run, ridge, self.high - run]
         )
+        if self.slope.low_side == "both" and 2 * run <= self.high - self.low:
+            marks.remove(ridge)  # flat there
         return [m for m in sorted(marks) if self.low < m < self.high]
 
     def mean_height(self, a: Point, b: Point) -> float:

@@ -332,6 +332,7 @@ class Hand(QObject):
             self.gesture, self.trouble = None, ""
             self._timer.stop()
             self.live.emit(None)
+            self.says.emit("")
             self.view.update()
 
     def _join(self, at: QPointF) -> None:

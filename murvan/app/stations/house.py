@@ -144,13 +144,11 @@ class House(Station):
                     (view.unit("ua"), "", 12, 500, ""),
                 ]
             else:
-                tall = view.num("feet", g.height_m[i])
-                if r.slope is not None:
-                    tall = f"{view.num('feet', r.slope.low_m)} – {view.num('feet', r.slope.high_m)}"
+                tall = view.num("feet", g.height_m[i] if r.slope is None else r.slope.high_m)
                 out.room_text[r.id] = [
                     (r.name, "", 13, 600, ""),
-                    (tall, "", 22 if r.slope is None else 16, 700, ""),
-                    ("ceiling" if r.slope is None else "under the slope", "", 12, 500, ""),
+                    (tall, "", 22, 700, ""),
+                    ("ceiling" if r.slope is None else f"from {view.num('feet', r.slope.low_m)}", "", 12, 500, ""),
                 ]
                 out.overlay = (thing_layers.slopes,)
         return out
