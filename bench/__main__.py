@@ -186,6 +186,86 @@ def bench_window() -> None:
     window.close()
 
 
+def many_rooms(across: int, down: int) -> object:
+    """A storey of boxes with windows along two sides."""
+    from murvan.app.stations.start import draft_job
+    from murvan.design.drawing.openings import place_opening, spot_at
+    from murvan.design.drawing.rooms import draw_room
+
+    job = draft_job()
+    storey = job.storeys[0].id
+    for r in range(down):
+        for c in range(across):
+            x, y = c * 3.5, r * 4.0
+            job = draw_room(job, storey, ((x, y), (x + 3.5, y), (x + 3.5, y + 4), (x, y + 4))).job
+    for c in range(across):
+        for y in (0.0, down * 4.0):
+            spot = spot_at(job, storey, (c * 3.5 + 1.7, y))
+            assert spot is not None
+            job = place_opening(job, spot, "window").job
+    return job
+
+
+def bench_drawing() -> None:
+    """A house of 60 rooms under the hand: pan, zoom, a wall dragged, and what a drag solves anew."""
+    from PyQt6.QtCore import QPointF, Qt
+
+    from murvan.app.main import application
+    from murvan.app.window import MainWindow
+    from murvan.design import solve
+    from murvan.design.drawing.walls import move_wall
+
+    job = many_rooms(10, 6)
+    base = solve(job)
+    whole = timed(lambda: solve(job), 8, 1)
+    moved = [move_wall(job, "room15", 1, 0.1 + 0.01 * k) for k in range(8)]
+    state = {"r": base, "k": 0}
+
+    def drag() -> None:
+        state["k"] += 1
+        state["r"] = solve(moved[state["k"] % 8], state["r"])
+
+    one = timed(drag, 16, 2)
+    line(
+        "60 rooms: solve after a dragged wall",
+        f"{one:.0f} ms, {whole / one:.1f}x",
+        "less than the whole",
+        one < whole,
+    )
+    app = application()
+    window = MainWindow()
+    window.document.open_job(job, None)
+    window.plan.fit_next()
+    window.show()
+    while not window.document.settled:
+        app.processEvents()
+    plan = window.plan
+
+    def frames(step: Callable[[int], object], n: int = 60) -> list[float]:
+        out = []
+        for k in range(n):
+            start = time.perf_counter()
+            step(k)
+            app.processEvents()
+            out.append((time.perf_counter() - start) * 1000)
+            time.sleep(0.008)
+        return sorted(out)
+
+    at, none = plan.to_px(3.4, 2.0), Qt.KeyboardModifier.NoModifier
+    plan.hand.press(at, none)
+    wall = frames(lambda k: plan.hand.move(at + QPointF(6 + 0.7 * k, 0), none, True))
+    plan.hand.drop()
+    for what, times in (
+        ("pan", frames(lambda k: plan.pan(QPointF(2, 1)))),
+        ("zoom", frames(lambda k: plan.zoom(1.01, QPointF(300, 200)))),
+        ("drag a wall", wall),
+    ):
+        p95 = times[int(len(times) * 0.95) - 1]
+        line(f"60 rooms: {what}, a frame, p95", f"{p95:.1f} ms", "under 16.7 ms (60/s)", p95 < 16.7)
+    window.document.stack.setClean()
+    window.close()
+
+
 START = """
 import time, sys
 t = time.perf_counter()
@@ -220,6 +300,7 @@ def main() -> int:
     bench_solve()
     bench_network()
     bench_window()
+    bench_drawing()
     bench_start()
     print(f"this process at its largest: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     return 0

@@ -159,13 +159,13 @@ class KeySheet(Sheet):
             groups.setdefault(c.group, []).append((c.name, c.keys))
         column = (self.width() - 40) / 3
         heights = [60.0 - self.offset] * 3
-        for name, rows in groups.items():
+        for name, rows in sorted(groups.items(), key=lambda g: -len(g[1])):
             k = heights.index(min(heights))
             x, y = 20 + k * column, heights[k] + 14
             paint.text(p, x, y, name, 13, 700, t("ink"))
             y += 8
             for label, keys in rows:
-                y += 19
+                y += 17.5
                 kx = x + column - 24
                 for key in reversed(keys[:2]):
                     kx -= paint.key_cap(p, kx, y - 13, key, t, "r") + 4

@@ -785,6 +785,7 @@ class MainWindow(QMainWindow):
 
     def _opened(self) -> None:
         self.station_number, self.storey = 1, ""
+        self.status.hint("")
         self.punch.hide()
         self.keys.hide()
         self.plan.fit_next()

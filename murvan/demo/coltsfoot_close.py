@@ -119,7 +119,7 @@ def _openings(h: Hand) -> None:
 def _things(h: Hand) -> None:
     h.furniture("bed", 33.5, 5.5, 90)
     h.furniture("single_bed", 18, 4, 0)
-    h.furniture("single_bed", 40, 21, 180)
+    h.furniture("single_bed", 40, 20.4, 180)
     h.furniture("sofa", 8, 11.5, 180)
     h.furniture("sofa", 3, 31, 270)
     h.furniture("desk", 20, 22, 180)

@@ -18,6 +18,7 @@ from murvan.design.loads import (
     ffs,
     glass_column,
 )
+from murvan.design.makeups import assumptions
 from murvan.design.surfaces import Surface
 from murvan.model.job import Job
 
@@ -31,7 +32,7 @@ def explain_component(job: Job, g: Geometry, c: Conditions, r: Loads, room: int,
     label = COMPONENT_WORDS[name]
     q = Quantity
     if name in ("walls", "garage", "ceiling", "floor"):
-        return _explain_surfaces(c, r, room, name, total)
+        return _explain_surfaces(job, c, r, room, name, total)
     if name in ("leakage", "fresh_air"):
         return _explain_air(job, c, r, room, name, total)
     if name == "people":
@@ -71,11 +72,13 @@ def explain_component(job: Job, g: Geometry, c: Conditions, r: Loads, room: int,
     return Arithmetic(label, (Line(label, "", (), total, True),), (RLF,))
 
 
-def _explain_surfaces(c: Conditions, r: Loads, room: int, name: str, total: Quantity) -> Arithmetic:
+def _explain_surfaces(job: Job, c: Conditions, r: Loads, room: int, name: str, total: Quantity) -> Arithmetic:
     """Cooling through each opaque piece: area × U × the difference that acts on it."""
     mine = [x for x in r.surfaces if x.room == room and x.component == name and abs(x.cooling_w) > 0.05]
     lines = tuple(_surface_line(c, x) for x in mine)
-    return Arithmetic(COMPONENT_WORDS[name], (*lines, Line(COMPONENT_WORDS[name], "", (), total, True)), (RLF,))
+    assumed = {x.name for x in job.constructions if x.assumed and x.id in {s.construction for s in mine}}
+    sources = (RLF, *(f"Assumed by age, not looked at: {n}" for n in sorted(assumed)))
+    return Arithmetic(COMPONENT_WORDS[name], (*lines, Line(COMPONENT_WORDS[name], "", (), total, True)), sources)
 
 
 def _surface_line(c: Conditions, x: Surface) -> Line:
@@ -200,4 +203,12 @@ def explain_heating(job: Job, g: Geometry, c: Conditions, r: Loads, room: int) -
         if abs(r.heating_parts[room, i]) > 0.5
     ]
     lines.append(Line("Heating", "", (), q("power", float(r.heating_w[room])), True))
-    return Arithmetic("Heating", tuple(lines), ("Loss per degree × (indoor − winter design); no sun, no gains",))
+    said = assumptions(job)
+    return Arithmetic(
+        "Heating",
+        tuple(lines),
+        (
+            "Loss per degree × (indoor − winter design); no sun, no gains",
+            *((f"{len(said)} parts of the shell are assumed, not looked at",) if said else ()),
+        ),
+    )

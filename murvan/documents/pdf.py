@@ -15,6 +15,7 @@ from pathlib import Path
 from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
 
+from murvan.design.makeups import assumptions
 from murvan.design.solve import Results
 from murvan.documents.ink import (
     CHROME,
@@ -248,6 +249,9 @@ def _why(r: Results, v: Verdict, units: Units) -> list[str]:
         out.append(f"{text('flow', fresh.flow_m3_s, units)} of fresh air all year through an {fresh.kind.upper()}.")
     if v.read:
         out.append(f"{v.read} of {v.count} registers read: {v.good} good, {v.look} to look at, {v.fails} fail.")
+    said = assumptions(r.job)
+    if said:
+        out.append(f"Assumed, not looked at: {'; '.join(said)}.")
     fails = sum(f.severity == "fails" for f in r.findings)
     out.append(
         f"{len(r.findings)} points on the punch list, {fails} of them fail."

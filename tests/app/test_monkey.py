@@ -3,9 +3,12 @@
 import json
 import random
 
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
 from murvan.app.card import FieldEdit
+from murvan.app.plan.hand import DRAWING
 from murvan.model.files import job_from_raw, job_text
 from tests.app.base import WindowTest
 
@@ -111,3 +114,61 @@ class TestMonkey(WindowTest):
             self.window.document.stack.undo()
         self.settle()
         self.assertIs(self.job, first)
+
+
+class TestStrokes(WindowTest):
+    """A hand that slips: any tool, any drag, any keys in the middle of it, commands in between."""
+
+    KEYS = "1234567890'\" ./-ftmx"
+    BETWEEN = (
+        "edit.undo",
+        "view.theme",
+        "view.units",
+        "view.up",
+        "view.fit",
+        "go.5",
+        "house.turn_room",
+        "house.mirror_house",
+        "house.storey_up",
+        "house.remove",
+    )
+
+    def slip(self, chance):
+        window, plan = self.window, self.window.plan
+        window.doing.take_tool(chance.choice([*sorted(DRAWING), *["select"] * 6]))
+        held = chance.choice([Qt.KeyboardModifier.NoModifier] * 4 + [Qt.KeyboardModifier.AltModifier])
+        at = [QPoint(chance.randrange(plan.width()), chance.randrange(plan.height())) for _ in range(3)]
+        QTest.mousePress(plan, Qt.MouseButton.LeftButton, held, at[0])
+        for point in at:
+            QTest.mouseMove(plan, point)
+            self.app.processEvents()
+        if chance.random() < 0.4:
+            QTest.keyClicks(plan, "".join(chance.choice(self.KEYS) for _ in range(chance.randint(1, 5))))
+        if chance.random() < 0.2:
+            QTest.keyClick(plan, chance.choice([Qt.Key.Key_Tab, Qt.Key.Key_Backspace, Qt.Key.Key_Escape]))
+        if chance.random() < 0.06:
+            window.command(chance.choice(self.BETWEEN))
+        QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, held, at[2])
+        if chance.random() < 0.3:
+            QTest.keyClick(plan, Qt.Key.Key_Return)
+        if window.station_number != 1:
+            window.go(1)
+
+    def test_no_stroke_breaks_the_job_and_all_of_them_are_undone(self):
+        for seed, demo in enumerate(("demo", "bungalow", "narrow")):
+            with self.subTest(demo):
+                self.window.document.stack.setClean()
+                self.window.open_demo(demo)
+                self.settle()
+                before = self.job
+                chance = random.Random(seed)
+                for _ in range(45):
+                    self.slip(chance)
+                self.window.plan.hand.drop()
+                self.settle()
+                self.assertEqual(self.window.document.trouble, "")
+                self.assertFalse(self.window.document.trying)
+                self.assertEqual(job_from_raw(json.loads(job_text(self.job)), "It"), self.job)
+                while self.window.document.stack.canUndo():
+                    self.window.document.stack.undo()
+                self.assertEqual(self.job, before)
