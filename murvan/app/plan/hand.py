@@ -32,6 +32,7 @@ from murvan.app.plan.gestures.things import (
     ThingDrag,
 )
 from murvan.app.plan.gestures.underlay import PushUnderlay, ScaleLine, shown_underlay
+from murvan.design.drawing.openings import spot_at
 from murvan.design.drawing.rooms import join_rooms
 from murvan.model.errors import JobError
 from murvan.model.job import Job
@@ -110,7 +111,12 @@ class Hand(QObject):
         self.view.setCursor(Qt.CursorShape.CrossCursor if tool in DRAWING else Qt.CursorShape.ArrowCursor)
         if tool in TOOL_WORDS:
             self.says.emit(TOOL_WORDS[tool])
-        self.view.update()
+        self.view.redraw()
+
+    @property
+    def drawing(self) -> bool:
+        """Whether a tool that draws is in hand."""
+        return self.tool in DRAWING
 
     @property
     def busy(self) -> bool:
@@ -133,12 +139,11 @@ class Hand(QObject):
             self._join(at)
             return True
         if self.tool == "bump":
-            hit = self.view.hit(at)
-            if hit is None or hit[0] != "wall":
+            spot = spot_at(self.view.present_job, self.view.storey, self.view.to_m(at), 12 / self.view.scale)
+            if spot is None:
                 self.says.emit("Press on a wall to bump it out")
-                return True
-            room, _, wall = hit[1].rpartition("/")
-            self._begin(BumpOut(self.view, at, room, int(wall)))
+            else:
+                self._begin(BumpOut(self.view, at, spot.room.id, spot.wall))
             return True
         if self.tool in ("scale", "underlay") and shown_underlay(self.view) is None:
             self.says.emit("There is no picture under this storey; Ctrl+I takes one")
@@ -163,7 +168,7 @@ class Hand(QObject):
         """Take hold of what lies under the pointer; it moves once the pointer does."""
         hit = self.view.hit(at)
         if hit is not None and hit[0] == "opening" and self.view.opening_kind(hit[1]) == "skylight":
-            return False
+            hit = ("skylight", hit[1])
         if hit is None:
             return False
         kind, item = hit

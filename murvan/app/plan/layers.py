@@ -48,6 +48,19 @@ def grid(p: QPainter, v: PlanView) -> None:
         paint.text(p, left + w + 8, base, what, 13, 500, t("ink2"))
 
 
+def storey_below(p: QPainter, v: PlanView) -> None:
+    """The rooms of the storey below, thin, to draw on top of them."""
+    ids = [s.id for s in v.job.storeys]
+    at = ids.index(v.storey) if v.storey in ids else 0
+    if at == 0:
+        return
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(QPen(v.theme("rule"), 1.4))
+    for r in v.job.rooms:
+        if r.storey == ids[at - 1]:
+            p.drawPolygon(polygon(v, r.outline_m))
+
+
 def underlays(p: QPainter, v: PlanView) -> None:
     """The picture to trace, under everything."""
     for u in v.present_job.underlays:

@@ -196,6 +196,8 @@ def outline_of(v: PlanView, kind: str, item: str) -> Outline | None:
     job = v.present_job
     if kind == "furniture":
         return next((furniture_outline(x) for x in job.furniture if x.id == item), None)
+    if kind == "skylight":
+        return next((skylight_outline(o) for o in job.openings if o.id == item), None)
     if kind == "existing":
         thing = next((x for x in job.existing if x.id == item), None)
         return boxed(thing.position_m, 0.6, 0.4, 0.0) if thing is not None and thing.position_m else None

@@ -378,6 +378,8 @@ class PlanView(QWidget):
         if self.lens.dimensions:
             texts.reserve_dimensions(self)
         layers.spaces(p, self)
+        if self.editable and self.hand.drawing:
+            layers.storey_below(p, self)
         layers.rooms(p, self)
         layers.walls(p, self)
         layers.openings(p, self)

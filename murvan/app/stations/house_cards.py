@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, cast
 
 from murvan.app import pictures
 from murvan.app.stations.base import (
@@ -24,7 +24,7 @@ from murvan.app.stations.common import room_mark, set_in
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
-from murvan.design.drawing.rooms import rename_room
+from murvan.design.drawing.rooms import rename_room, set_use
 from murvan.design.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
 from murvan.design.explain_makeup import explain_u
 from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
@@ -32,7 +32,7 @@ from murvan.design.levels import sky_plane
 from murvan.design.makeups import choices_of, glazing_choices, with_construction, with_glazing
 from murvan.model import Job, Opening, Room, Underlay, WallOverride, replace
 from murvan.model.edit import changed
-from murvan.model.job import signed_area
+from murvan.model.job import RoomUse, signed_area
 from murvan.model.shape import set_wall_length
 
 USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
@@ -84,7 +84,7 @@ def room_card(view: View, i: int) -> Card:
                 "Use",
                 "text",
                 r.use,
-                set_in("rooms", r.id, "use"),
+                lambda job, v: set_use(job, r.id, cast(RoomUse, v)),
                 "Change use",
                 tuple((u, u.capitalize()) for u in USES),
             ),

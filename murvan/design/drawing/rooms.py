@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 from math import hypot
+from typing import Any
 
 from shapely.geometry import LineString, Polygon
 from shapely.ops import split, unary_union
@@ -13,7 +14,7 @@ from shapely.ops import split, unary_union
 from murvan.design.drawing.outlines import LEAST_AREA_M2, Outline, outline_of, polygons, tidy, with_rooms
 from murvan.model.edit import changed, make, remove
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Opening, Point, Room, RoomUse, Space
+from murvan.model.job import Job, Opening, Point, Room, RoomUse, Space, Transfer
 
 NEAR_M = 0.25
 
@@ -36,6 +37,27 @@ def use_from_name(name: str) -> RoomUse | None:
     """The use a name speaks of; None when it tells nothing."""
     lower = name.casefold()
     return next((use for use, words in USE_WORDS if re.search(rf"\b(?:{words})", lower)), None)
+
+
+DOOR_USES = ("bedroom", "bath", "powder", "study", "utility")
+"""Rooms whose door is shut: their air comes back under it until a grille or duct is chosen; common practice."""
+UNDERCUT_M = 0.01905
+"""3/4 in, common practice."""
+
+
+def defaults(use: RoomUse) -> dict[str, Any]:
+    """What a room of a use starts with; only where it says nothing itself."""
+    return {"transfer": Transfer(kind="undercut", undercut_m=UNDERCUT_M)} if use in DOOR_USES else {}
+
+
+def set_use(job: Job, room_id: str, use: RoomUse) -> Job:
+    """Give a room a use with its defaults; bedrooms are counted. Raises JobValueError."""
+    room = _room(job, room_id)
+    fresh = {k: v for k, v in defaults(use).items() if getattr(room, k) is None}
+    if room.transfer == defaults(room.use).get("transfer") and "transfer" not in defaults(use):
+        fresh["transfer"] = None
+    rooms = tuple(changed(r, use=use, **fresh) if r.id == room_id else r for r in job.rooms)
+    return count_bedrooms(job, changed(job, job.name, rooms=rooms))
 
 
 @dataclass(frozen=True)
@@ -86,6 +108,7 @@ def draw_room(job: Job, storey: str, outline: Outline, name: str | None = None) 
         outline_m=final,
         zone=_usual_zone(job, storey),
         use=use_from_name(name) or "other",
+        **defaults(use_from_name(name) or "other"),
     )
     placed = with_rooms(job, (*rooms, room))
     if placed.lost:
@@ -148,9 +171,9 @@ def rename_room(job: Job, room_id: str, name: str) -> Job:
     """
     room = _room(job, room_id)
     use = use_from_name(name) if room.use == "other" else None
-    changes = {"name": name.strip(), **({"use": use} if use else {})}
-    after = changed(job, job.name, rooms=tuple(changed(r, **changes) if r.id == room_id else r for r in job.rooms))
-    return count_bedrooms(job, after)
+    named = tuple(changed(r, name=name.strip()) if r.id == room_id else r for r in job.rooms)
+    after = changed(job, job.name, rooms=named)
+    return set_use(after, room_id, use) if use else after
 
 
 def count_bedrooms(before: Job, after: Job) -> Job:

@@ -135,6 +135,7 @@ COLLECTION_OF = {
     "place": "places",
     "keep": "keep_clear",
     "space": "spaces",
+    "skylight": "openings",
     "underlay": "underlays",
 }
 
@@ -156,7 +157,7 @@ def move_thing(job: Job, kind: str, item: str, dx: float, dy: float) -> Job:
     elif thing.position_m is not None:
         at = (round(thing.position_m[0] + dx, 5), round(thing.position_m[1] + dy, 5))
         changes["position_m"] = at
-        if kind in ("furniture", "existing"):
+        if kind in ("furniture", "existing", "skylight"):
             changes |= _home(job, thing, at, kind)
     new = tuple(changed(x, **changes) if x.id == item else x for x in things)
     return changed(job, job.name, **{collection: new})
@@ -165,8 +166,9 @@ def move_thing(job: Job, kind: str, item: str, dx: float, dy: float) -> Job:
 def _home(job: Job, thing: Any, at: Point, kind: str) -> dict[str, Any]:
     storey = thing.storey if kind == "existing" else next(r.storey for r in job.rooms if r.id == thing.room)
     room = room_at(job, storey, at) if storey else None
-    if room is None and kind == "furniture":
-        raise JobValueError("Furniture stands in a room; let it go inside one.")
+    if room is None and kind != "existing":
+        what = "Furniture stands" if kind == "furniture" else "A skylight lies"
+        raise JobValueError(f"{what} in a room; let it go inside one.")
     return {"room": room.id if room else None}
 
 

@@ -17,11 +17,12 @@ from murvan.design.drawing.rooms import (
     join_rooms,
     remove_room,
     rename_room,
+    set_use,
     split_room,
     use_from_name,
 )
-from murvan.model import Job, JobValueError, Opening, Storey
-from murvan.model.edit import changed
+from murvan.model import Job, JobValueError, Opening, Storey, Transfer
+from murvan.model.edit import changed, replace
 from murvan.model.job import signed_area
 from tests.houses import box, demo, two_rooms
 
@@ -169,6 +170,29 @@ class Names(unittest.TestCase):
     def test_an_empty_name_is_refused(self):
         with self.assertRaises(JobValueError):
             rename_room(two_rooms(), "a", "   ")
+
+
+class Uses(unittest.TestCase):
+    def job(self):
+        return draw_room(changed(empty(), "", bedrooms=0), "g", rect(0, 0, 4, 3)).job
+
+    def test_a_room_with_a_door_lets_its_air_back_under_it(self):
+        job = set_use(self.job(), "room1", "bedroom")
+        self.assertAlmostEqual(job.rooms[0].transfer.undercut_m, 0.01905)
+        self.assertEqual(job.bedrooms, 1)
+        open_room = set_use(job, "room1", "living")
+        self.assertIsNone(open_room.rooms[0].transfer)
+        self.assertEqual(open_room.bedrooms, 0)
+
+    def test_what_was_chosen_for_a_room_stays(self):
+        grille = Transfer(kind="grille", area_m2=0.05)
+        job = replace(self.job(), "rooms", "room1", transfer=grille)
+        self.assertEqual(set_use(job, "room1", "bath").rooms[0].transfer, grille)
+        self.assertEqual(set_use(job, "room1", "living").rooms[0].transfer, grille)
+
+    def test_a_name_brings_the_defaults_along(self):
+        self.assertIsNotNone(rename_room(self.job(), "room1", "Master bath").rooms[0].transfer)
+        self.assertIsNotNone(draw_room(empty(), "g", rect(0, 0, 4, 3), "Office").job.rooms[0].transfer)
 
 
 class Split(unittest.TestCase):

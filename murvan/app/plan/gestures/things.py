@@ -131,7 +131,8 @@ class ThingDrag(Gesture):
         if not self.moved or (abs(dx) < 1e-4 and abs(dy) < 1e-4):
             return None
         kind, item = self.kind, self.item
-        return Stroke(f"Move {WORDS[kind]}", lambda job: Drawn(move_thing(job, kind, item, dx, dy), kind, item))
+        chosen = "opening" if kind == "skylight" else kind
+        return Stroke(f"Move {WORDS[kind]}", lambda job: Drawn(move_thing(job, kind, item, dx, dy), chosen, item))
 
     def paint(self, p: QPainter) -> None:
         dx, dy = self.shift()
@@ -147,4 +148,5 @@ WORDS = {
     "place": "equipment place",
     "keep": "keep-clear floor",
     "space": "garage",
+    "skylight": "skylight",
 }
