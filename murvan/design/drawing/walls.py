@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import hypot
 
-from murvan.design.drawing.outlines import Outline, tidy
+from murvan.design.drawing.outlines import Outline, along_wall, tidy, with_rooms
 from murvan.design.geometry import TOUCH_M, wall_length_m, wall_points
 from murvan.model.edit import changed
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Opening, Point, Room, Space
+from murvan.model.job import Job, Opening, Point, Room, Space, signed_area
 
 FLAT = 0.05
 """Sine below which two walls count as parallel."""
@@ -176,8 +176,6 @@ def reach_across(job: Job, room_id: str, wall: int) -> tuple[float, int] | None:
 
 def inward_sign(outline: Outline, wall: int) -> int:
     """+1 when the wall's normal points into the room."""
-    from murvan.model.job import signed_area
-
     return 1 if signed_area(outline) > 0 else -1
 
 
@@ -234,11 +232,43 @@ def bump_out(job: Job, room_id: str, wall: int, from_m: float, to_m: float, dept
             round(line.at[1] + line.along[1] * along + line.normal[1] * off, 5),
         )
 
-    from murvan.design.drawing.outlines import with_rooms
-
     outline = (*room.outline_m[: wall + 1], at(s, 0), at(s, out), at(e, out), at(e, 0), *room.outline_m[wall + 1 :])
     shaped = changed(room, outline_m=tidy(outline, room.name))
-    return with_rooms(job, tuple(shaped if r.id == room_id else r for r in job.rooms)).job
+    riding = _riding(job, room, wall, s, e)
+    bare = changed(job, job.name, openings=tuple(o for o in job.openings if o not in riding))
+    after = with_rooms(bare, tuple(shaped if r.id == room_id else r for r in job.rooms)).job
+    moved = tuple(_on_wall(o, shaped, at(o.offset_m + o.width_m / 2, out)) for o in riding)
+    order = {o.id: k for k, o in enumerate(job.openings)}
+    openings = sorted((*after.openings, *moved), key=lambda o: order[o.id])
+    return changed(after, job.name, openings=tuple(openings))
+
+
+def _riding(job: Job, room: Room, wall: int, s: float, e: float) -> tuple[Opening, ...]:
+    """Openings that go along with a stretch of wall.
+
+    Raises:
+        JobValueError: one of them stands across the stretch's end.
+    """
+    out = []
+    for o in job.openings:
+        if o.room != room.id or o.wall != wall or o.kind == "skylight":
+            continue
+        low, high = o.offset_m, o.offset_m + o.width_m
+        if high <= s + 1e-6 or low >= e - 1e-6:
+            continue
+        if low < s - 1e-6 or high > e + 1e-6:
+            raise JobValueError(f"{room.name} {o.tag} stands across the end of the bump-out; move it first.")
+        out.append(o)
+    return tuple(out)
+
+
+def _on_wall(o: Opening, room: Room, middle: Point) -> Opening:
+    """The opening on the wall of the room that runs through a point."""
+    found = [(k, along_wall(room.outline_m, k, middle)) for k in range(len(room.outline_m))]
+    wall, (along, _) = min(((k, f) for k, f in found if f is not None), key=lambda x: x[1][1])
+    length = wall_length_m(room.outline_m, wall)
+    offset = min(max(along - o.width_m / 2, 0.0), max(length - o.width_m, 0.0))
+    return changed(o, wall=wall, offset_m=round(offset, 5))
 
 
 def _room(job: Job, room_id: str) -> Room:

@@ -110,6 +110,18 @@ class Corners(unittest.TestCase):
         into = bump_out(box(6, 4), "a", 0, 1.0, 3.0, -0.6)
         self.assertAlmostEqual(solve(into).geometry.total_area_m2, 24 - 1.2)
 
+    def test_windows_of_the_stretch_go_out_with_it(self):
+        job = bump_out(box(6, 4), "a", 2, 0.5, 3.5, 0.6)  # the south window stands from 1.0 to 3.0
+        window = job.openings[0]
+        (ax, ay), (bx, by) = opening_line(window, job.rooms[0])
+        self.assertAlmostEqual((ay, by)[0], 4.6)
+        self.assertAlmostEqual(sorted((ax, bx))[0], 3.0)
+        self.assertEqual(solve(job).geometry.openings[0].facing_deg, 180.0)
+
+    def test_a_window_across_its_end_is_named(self):
+        with self.assertRaisesRegex(JobValueError, "G1 stands across the end"):
+            bump_out(box(6, 4), "a", 2, 2.0, 5.0, 0.6)
+
     def test_too_narrow_a_bump_out_is_refused(self):
         with self.assertRaisesRegex(JobValueError, "0.30 m of wall"):
             bump_out(box(6, 4), "a", 0, 1.0, 1.1, 0.6)
