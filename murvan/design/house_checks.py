@@ -36,6 +36,8 @@ GLASS_SHARE = 0.45
 """Glass of floor above which somebody should look again; common practice."""
 HOUSE_SHARE = (0.05, 0.35)
 AREA_SHARE = 0.03
+REGISTER_REACH_M = 0.3
+"""A register in a wall may lie so far outside the room's line."""
 
 
 def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
@@ -320,6 +322,15 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
             w = changed(w, other_side="auto")
         kept.append(w)
     return settle_overrides(changed(job, job.name, wall_overrides=tuple(kept)), {room})
+
+
+def register_outside(r: Results) -> Iterator[Hit]:
+    """A register that its room's walls have left behind."""
+    rooms = {x.id: x for x in r.job.rooms}
+    for x in r.job.registers:
+        room = rooms[x.room]
+        if polygon(room.outline_m).distance(At(*x.position_m)) > REGISTER_REACH_M:
+            yield Hit("register", x.id, x.tag, f"lies outside {room.name.replace('{', '{{').replace('}', '}}')}")
 
 
 def unit_in_the_way(r: Results) -> Iterator[Hit]:

@@ -133,6 +133,16 @@ RULES: tuple[Rule, ...] = (
         house_checks.unit_in_the_way,
     ),
     Rule(
+        "register-outside",
+        1,
+        "look",
+        "Register outside its room",
+        "geometry",
+        "A wall has moved past it: its throw and its run are no longer true.",
+        "Move the register, or the wall back.",
+        house_checks.register_outside,
+    ),
+    Rule(
         "room-unserved",
         4,
         "fails",

@@ -8,7 +8,8 @@ from shapely.geometry import Polygon
 
 from murvan.design import solve
 from murvan.design.drawing.pace import PaceRow, add_row
-from murvan.design.drawing.turning import move_rooms, shifted
+from murvan.design.drawing.turning import move_rooms, shift
+from murvan.design.drawing.walls import move_wall
 from murvan.design.house_checks import gaps, overlaps
 from murvan.design.makeups import assume
 from murvan.model import KeepClear, Opening, Room, WallOverride
@@ -34,7 +35,7 @@ class Plan(unittest.TestCase):
         self.assertEqual(mine, [])
 
     def test_rooms_over_each_other_and_one_cut_back(self):
-        job = move_rooms(two_rooms(), {"b"}, shifted(-0.5, 0.0))
+        job = move_rooms(two_rooms(), {"b"}, shift(-0.5, 0.0))
         hit = found(job, "rooms-overlap")[0]
         self.assertEqual(hit.text("si"), "East and West lie over each other by 2.0 m²")
         mended = hit.hit.fix(job)
@@ -45,10 +46,10 @@ class Plan(unittest.TestCase):
         self.assertEqual(overlaps((rect(0, 0, 4, 4), rect(3.99, 0, 4, 4))), ())
 
     def test_a_gap_between_rooms(self):
-        job = move_rooms(two_rooms(), {"b"}, shifted(0.5, 0.0))
+        job = move_rooms(two_rooms(), {"b"}, shift(0.5, 0.0))
         self.assertIn("a gap of", found(job, "room-gap")[0].text("si"))
-        self.assertEqual(found(move_rooms(two_rooms(), {"b"}, shifted(0.12, 0.0)), "room-gap"), [], "a drawn wall")
-        self.assertEqual(found(move_rooms(two_rooms(), {"b"}, shifted(3.0, 0.0)), "room-gap"), [], "rooms apart")
+        self.assertEqual(found(move_rooms(two_rooms(), {"b"}, shift(0.12, 0.0)), "room-gap"), [], "a drawn wall")
+        self.assertEqual(found(move_rooms(two_rooms(), {"b"}, shift(3.0, 0.0)), "room-gap"), [], "rooms apart")
 
     def test_an_l_shape_and_a_court_are_no_gaps(self):
         ell = ((0, 0), (8, 0), (8, 3), (3, 3), (3, 8), (0, 8))
@@ -136,6 +137,19 @@ class Shell(unittest.TestCase):
         aside = changed(keep, outline_m=rect(x + 3, y, 1, 1))
         self.assertEqual(found(changed(demo(), "", keep_clear=(aside,)), "unit-in-the-way"), [])
 
+    def test_a_register_that_a_wall_has_moved_past(self):
+        job = move_wall(demo(), "study", 1, 1.2)
+        self.assertEqual(found(demo(), "register-outside"), [])
+        away = changed(
+            demo(),
+            "",
+            registers=tuple(
+                changed(x, position_m=(40.0, 40.0)) if x.room == "study" else x for x in demo().registers
+            ),
+        )
+        self.assertIn("outside Study", found(away, "register-outside")[0].text("ip"))
+        self.assertTrue(job.rooms)
+
     def test_an_opening_under_a_slope_must_fit_there(self):
         from murvan.model import Slope
 
@@ -145,7 +159,7 @@ class Shell(unittest.TestCase):
         self.assertEqual(len(found(low, "opening-fits")), 1)
 
     def test_the_names_are_said_as_they_stand_even_with_braces(self):
-        job = move_rooms(two_rooms(), {"b"}, shifted(-0.5, 0.0))
+        job = move_rooms(two_rooms(), {"b"}, shift(-0.5, 0.0))
         job = replace(replace_part(job, "site", north_known=True), "rooms", "a", name="{0} {x}")
         self.assertIn("{0} {x}", found(job, "rooms-overlap")[0].text("ip"))
         self.assertTrue(Room)

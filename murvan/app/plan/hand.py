@@ -109,8 +109,7 @@ class Hand(QObject):
         self.drop()
         self.tool = tool
         self.view.setCursor(Qt.CursorShape.CrossCursor if tool in DRAWING else Qt.CursorShape.ArrowCursor)
-        if tool in TOOL_WORDS:
-            self.says.emit(TOOL_WORDS[tool])
+        self.says.emit(TOOL_WORDS.get(tool, ""))
         self.view.redraw()
 
     @property

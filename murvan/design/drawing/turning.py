@@ -3,36 +3,100 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from math import cos, radians, sin
+from dataclasses import dataclass
 from typing import Any
 
 from murvan.design.drawing.rooms import next_room
 from murvan.model.edit import changed, make
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Opening, Point, Room, Storey
+from murvan.model.job import Furniture, Job, Opening, Point, Room, Slope, Storey, Structure
 
 Move = Callable[[Point], Point]
 QUARTER = ("north", "east", "south", "west")
 
 
-def shifted(dx: float, dy: float) -> Move:
-    return lambda p: (round(p[0] + dx, 5), round(p[1] + dy, 5))
+@dataclass(frozen=True)
+class Turn:
+    """A motion of the plan: where points go, and what it does to directions."""
+
+    move: Move
+    quarters: int = 0
+    """Quarter turns clockwise."""
+    mirror: int | None = None
+    """0: left and right change places, 1: top and bottom."""
+
+    def slope(self, s: Slope | None) -> Slope | None:
+        if s is None:
+            return None
+        rises, side = s.rises, s.low_side
+        other: dict[Any, Any] = {"start": "end", "end": "start", "both": "both"}
+        for _ in range(self.quarters % 4):
+            # clockwise on the plan: x becomes y, y becomes minus x
+            rises, side = ("y", side) if rises == "x" else ("x", other[side])
+        if self.mirror is not None and rises == "xy"[self.mirror]:
+            side = other[side]
+        return changed(s, "", rises=rises, low_side=side)
+
+    def structure(self, s: Structure | None) -> Structure | None:
+        if s is None or self.quarters % 2 == 0:
+            return s
+        return changed(s, "", runs="y" if s.runs == "x" else "x")
+
+    def angle(self, degrees: float) -> float:
+        turned_ = degrees + 90.0 * self.quarters
+        if self.mirror is not None:
+            turned_ = -turned_ if self.mirror == 0 else 180.0 - turned_
+        return (turned_ + 180.0) % 360.0 - 180.0
+
+    def face(self, face: str | None) -> str | None:
+        """The plenum face that a face becomes."""
+        if face not in QUARTER:
+            return face
+        k = (QUARTER.index(face) + self.quarters) % 4
+        if self.mirror is not None and k % 2 == 1 - self.mirror:
+            k = (k + 2) % 4
+        return QUARTER[k]
+
+    def moved(self, record: Any) -> Any:
+        """A record with every place and direction in it moved along."""
+        changes: dict[str, Any] = {}
+        for field in ("outline_m", "path_m"):
+            if hasattr(record, field):
+                changes[field] = tuple(self.move(p) for p in getattr(record, field))
+        for field in ("position_m", "outdoor_position_m"):
+            if getattr(record, field, None) is not None:
+                changes[field] = self.move(getattr(record, field))
+        if getattr(record, "slope", None) is not None:
+            changes["slope"] = self.slope(record.slope)
+        if hasattr(record, "face") and record.face in QUARTER:
+            changes["face"] = self.face(record.face)
+        if isinstance(record, Furniture):
+            changes["turn_deg"] = self.angle(record.turn_deg)
+        return changed(record, "", **changes) if changes else record
 
 
-def turned(about: Point, degrees: float) -> Move:
-    """Clockwise on the plan."""
-    c, s = cos(radians(degrees)), sin(radians(degrees))
+def shift(dx: float, dy: float) -> Turn:
+    return Turn(lambda p: (round(p[0] + dx, 5), round(p[1] + dy, 5)))
+
+
+def turn(about: Point, quarters: int) -> Turn:
+    """Clockwise on the plan about a point."""
+    c, s = ((1, 0), (0, 1), (-1, 0), (0, -1))[quarters % 4]
 
     def move(p: Point) -> Point:
         x, y = p[0] - about[0], p[1] - about[1]
         return (round(about[0] + x * c - y * s, 5), round(about[1] + x * s + y * c, 5))
 
-    return move
+    return Turn(move, quarters % 4)
 
 
-def mirrored(about: Point, axis: int) -> Move:
+def mirror(about: Point, axis: int) -> Turn:
     """Left and right change places (axis 0), or top and bottom (axis 1)."""
-    return lambda p: tuple(round(2 * about[k] - p[k], 5) if k == axis else p[k] for k in (0, 1))  # type: ignore[return-value]
+
+    def move(p: Point) -> Point:
+        return (round(2 * about[0] - p[0], 5), p[1]) if axis == 0 else (p[0], round(2 * about[1] - p[1], 5))
+
+    return Turn(move, mirror=axis)
 
 
 def centre(job: Job, rooms: set[str] | None = None) -> Point:
@@ -46,8 +110,12 @@ def centre(job: Job, rooms: set[str] | None = None) -> Point:
     return ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
 
 
-def move_rooms(job: Job, rooms: set[str], move: Move) -> Job:
-    """Some rooms at another place, with their registers; ends of runs at those registers follow.
+IN_ROOMS = ("registers", "openings", "furniture", "existing")
+"""What belongs to a room and has a place of its own on the plan."""
+
+
+def move_rooms(job: Job, rooms: set[str], how: Turn) -> Job:
+    """Some rooms at another place, with what stands in them; ends of runs at their registers follow.
 
     Raises:
         JobValueError: there is no such room, or a corner would leave the sheet.
@@ -55,23 +123,24 @@ def move_rooms(job: Job, rooms: set[str], move: Move) -> Job:
     known = {r.id for r in job.rooms}
     if not rooms or not rooms <= known:
         raise JobValueError("Pick a room first.")
-    registers = {x.id: changed(x, position_m=move(x.position_m)) if x.room in rooms else x for x in job.registers}
+    changes: dict[str, Any] = {
+        name: tuple(how.moved(x) if x.room in rooms else x for x in getattr(job, name)) for name in IN_ROOMS
+    }
+    new = {x.id: x.position_m for x in changes["registers"]}
     old = {x.id: x.position_m for x in job.registers}
 
     def followed(run: Any) -> Any:
         x = run.register_id
-        if x not in registers or registers[x].position_m == old[x]:
+        if x not in new or new[x] == old[x]:
             return run
-        return changed(run, path_m=tuple(registers[x].position_m if _near(p, old[x]) else p for p in run.path_m))
+        return changed(run, path_m=tuple(new[x] if _near(p, old[x]) else p for p in run.path_m))
 
     return changed(
         job,
         job.name,
-        rooms=tuple(
-            changed(r, outline_m=tuple(move(p) for p in r.outline_m)) if r.id in rooms else r for r in job.rooms
-        ),
-        registers=tuple(registers.values()),
+        rooms=tuple(how.moved(r) if r.id in rooms else r for r in job.rooms),
         runs=tuple(followed(run) for run in job.runs),
+        **changes,
     )
 
 
@@ -79,64 +148,63 @@ def _near(a: Point, b: Point) -> bool:
     return abs(a[0] - b[0]) < 0.05 and abs(a[1] - b[1]) < 0.05
 
 
-def move_house(job: Job, move: Move, faces: dict[str, str] | None = None) -> Job:
-    """Everything on the plan at another place: rooms, spaces, ducts, registers, units.
+ON_PLAN = (
+    "rooms",
+    "spaces",
+    "openings",
+    "runs",
+    "registers",
+    "plenums",
+    "patches",
+    "places",
+    "keep_clear",
+    "furniture",
+    "existing",
+)
 
-    `faces` renames the plenum faces that runs leave.
-    """
-    names = faces or {}
 
-    def path(record: Any) -> Any:
-        changes: dict[str, Any] = {"path_m": tuple(move(p) for p in record.path_m)}
-        if record.face in names:
-            changes["face"] = names[record.face]
-        return changed(record, **changes)
-
-    def outline(record: Any) -> Any:
-        return changed(record, outline_m=tuple(move(p) for p in record.outline_m))
-
-    def position(record: Any, field: str = "position_m") -> Any:
-        at = getattr(record, field)
-        return record if at is None else changed(record, "", **{field: move(at)})
-
-    system = position(position(job.system), "outdoor_position_m") if job.system.storey else job.system
+def move_house(job: Job, how: Turn) -> Job:
+    """Everything on the plan at another place: rooms, ducts, units, what stands in the house."""
+    changes: dict[str, Any] = {name: tuple(how.moved(x) for x in getattr(job, name)) for name in ON_PLAN}
+    storeys = tuple(
+        changed(
+            s,
+            s.name,
+            floor_structure=how.structure(s.floor_structure),
+            ceiling_structure=how.structure(s.ceiling_structure),
+        )
+        for s in job.storeys
+    )
     return changed(
         job,
         job.name,
-        rooms=tuple(outline(r) for r in job.rooms),
-        spaces=tuple(outline(s) for s in job.spaces),
-        runs=tuple(path(r) for r in job.runs),
-        registers=tuple(position(x) for x in job.registers),
-        plenums=tuple(position(x) for x in job.plenums),
-        system=system,
-        ventilation=position(job.ventilation),
+        storeys=storeys,
+        system=how.moved(job.system) if job.system.storey else job.system,
+        ventilation=how.moved(job.ventilation),
+        **changes,
     )
 
 
 def rotate_house(job: Job, quarters: int = 1) -> Job:
     """The whole plan turned clockwise by quarter turns. North turns along: no wall looks elsewhere after it."""
-    k = quarters % 4
-    faces = {QUARTER[i]: QUARTER[(i + k) % 4] for i in range(4)}
-    after = move_house(job, turned(centre(job), 90.0 * k), faces)
-    north = (job.site.north_deg + 90.0 * k + 180) % 360 - 180
+    after = move_house(job, turn(centre(job), quarters))
+    north = (job.site.north_deg + 90.0 * (quarters % 4) + 180) % 360 - 180
     return changed(after, job.name, site=changed(job.site, north_deg=north))
 
 
 def mirror_house(job: Job, axis: int = 0) -> Job:
     """The whole plan mirrored: what was left is right (axis 0). North stays where it is."""
-    pair = ("east", "west") if axis == 0 else ("north", "south")
-    faces = {pair[0]: pair[1], pair[1]: pair[0]}
-    return move_house(job, mirrored(centre(job), axis), faces)
+    return move_house(job, mirror(centre(job), axis))
 
 
 def rotate_rooms(job: Job, rooms: set[str], quarters: int = 1) -> Job:
     """Some rooms turned about their middle by quarter turns clockwise. Raises JobValueError."""
-    return move_rooms(job, rooms, turned(centre(job, rooms), 90.0 * quarters))
+    return move_rooms(job, rooms, turn(centre(job, rooms), quarters))
 
 
 def mirror_rooms(job: Job, rooms: set[str], axis: int = 0) -> Job:
     """Some rooms mirrored about their middle. Raises JobValueError."""
-    return move_rooms(job, rooms, mirrored(centre(job, rooms), axis))
+    return move_rooms(job, rooms, mirror(centre(job, rooms), axis))
 
 
 UPPER_NAMES = ("Ground", "Upper", "Top")

@@ -26,7 +26,7 @@ from murvan.design.drawing.pace import (
     with_cell,
 )
 from murvan.design.drawing.rooms import draw_room
-from murvan.design.drawing.turning import move_rooms, shifted
+from murvan.design.drawing.turning import move_rooms, shift
 from murvan.model import JobValueError
 from murvan.model.edit import changed
 from tests.houses import FT, box
@@ -85,7 +85,7 @@ class Table(unittest.TestCase):
     def test_an_override_goes_when_the_plan_comes_to_show_it(self):
         job = add_row(empty(), "g", PaceRow("West", 4, 4, None, "NSW")).job
         job = add_row(job, "g", PaceRow("East", 4, 4, None, "NES")).job
-        apart = move_rooms(job, {"room2"}, shifted(3.0, 0.0))
+        apart = move_rooms(job, {"room2"}, shift(3.0, 0.0))
         self.assertEqual(len(settle_overrides(apart, {"room1", "room2"}).wall_overrides), len(apart.wall_overrides))
         self.assertEqual(settle_overrides(job, {"room1", "room2"}).wall_overrides, ())
 

@@ -6,9 +6,11 @@ import unittest
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely.geometry import Point as At
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
+from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.turning import (
@@ -19,7 +21,7 @@ from murvan.design.drawing.turning import (
     move_rooms,
     rotate_house,
     rotate_rooms,
-    shifted,
+    shift,
 )
 from murvan.design.drawing.walls import add_corner, bump_out, move_wall, moving_walls, reach_across
 from murvan.model import JobValueError, Opening
@@ -157,7 +159,7 @@ class Turn(unittest.TestCase):
         self.assertEqual(lines(twice), lines(demo()))
 
     def test_a_room_moves_with_its_registers(self):
-        job = move_rooms(demo(), {"study"}, shifted(1.0, 0.5))
+        job = move_rooms(demo(), {"study"}, shift(1.0, 0.5))
         was = {x.id: x.position_m for x in demo().registers if x.room == "study"}
         for x in job.registers:
             if x.id in was:
@@ -170,9 +172,63 @@ class Turn(unittest.TestCase):
 
     def test_nothing_to_turn_is_said(self):
         with self.assertRaisesRegex(JobValueError, "Pick a room"):
-            move_rooms(two_rooms(), set(), shifted(1, 1))
+            move_rooms(two_rooms(), set(), shift(1, 1))
         with self.assertRaisesRegex(JobValueError, "nothing on the plan"):
             rotate_house(changed(two_rooms(), "", rooms=()))
+
+
+class TurnWhole(unittest.TestCase):
+    """The other two demo houses have slopes, skylights, furniture, places, structure: all of it must turn along."""
+
+    def figures(self, job):
+        r = solve(job)
+        g = r.geometry
+        return (
+            round(r.loads.house_heating_w, 2),
+            round(r.loads.house_sensible_w, 2),
+            [round(v, 4) for v in g.volume_m3],
+            [round(v, 4) for v in g.ceilings_m2["roof"]],
+            sorted(f.rule.id for f in r.findings),
+        )
+
+    def test_a_turned_house_is_the_same_house(self):
+        for key in ("bungalow", "narrow"):
+            job = demo_job(key)
+            for k in (1, 2, 3):
+                with self.subTest(key=key, quarters=k):
+                    self.assertEqual(self.figures(rotate_house(job, k)), self.figures(job))
+
+    def test_a_house_mirrored_twice_is_the_same_house(self):
+        for key in ("bungalow", "narrow"):
+            for axis in (0, 1):
+                with self.subTest(key=key, axis=axis):
+                    once = mirror_house(demo_job(key), axis)
+                    volumes = self.figures(once)[2]
+                    self.assertEqual(volumes, self.figures(demo_job(key))[2])
+                    again = mirror_house(once, axis)
+                    self.assertEqual(self.figures(again), self.figures(demo_job(key)))
+                    for a, b in zip(again.furniture, demo_job(key).furniture, strict=True):
+                        self.assertAlmostEqual((a.turn_deg - b.turn_deg + 180) % 360 - 180, 0)
+
+    def test_furniture_and_places_stay_in_their_rooms(self):
+        for change in (rotate_house, mirror_house):
+            job = change(demo_job("bungalow"))
+            rooms = {r.id: Polygon(r.outline_m).buffer(0.01) for r in job.rooms}
+            for x in (*job.furniture, *(e for e in job.existing if e.room)):
+                self.assertTrue(rooms[x.room].contains(At(x.position_m)), x.id)
+            for o in job.openings:
+                if o.kind == "skylight":
+                    self.assertTrue(rooms[o.room].contains(At(o.position_m)))
+
+    def test_a_room_takes_its_furniture_along(self):
+        job = demo_job("bungalow")
+        family = next(r.id for r in job.rooms if r.name == "Family")
+        moved = rotate_rooms(move_rooms(job, {family}, shift(30.0, 0.0)), {family})
+        shape = Polygon(room(moved, family).outline_m).buffer(0.01)
+        inside = [x for x in (*moved.furniture, *moved.openings) if x.room == family and x.position_m]
+        self.assertGreater(len(inside), 2)
+        self.assertTrue(all(shape.contains(At(x.position_m)) for x in inside))
+        self.assertEqual(room(moved, family).slope.rises, "y")
 
 
 class Storeys(unittest.TestCase):

@@ -14,7 +14,7 @@ from murvan.design.drawing.outlines import Outline
 from murvan.design.drawing.pace import settle_overrides
 from murvan.design.drawing.rooms import Drawn, draw_room, draw_space, next_room, split_room
 from murvan.design.drawing.snap import Snap, SnapField
-from murvan.design.drawing.turning import move_rooms, shifted
+from murvan.design.drawing.turning import move_rooms, shift
 from murvan.design.drawing.walls import bump_out, inward_sign, move_wall, moving_walls, reach_across, wall_line
 from murvan.design.geometry import wall_points
 from murvan.model.errors import JobError
@@ -437,7 +437,7 @@ class RoomDrag(Gesture):
 
 def settled(job: Job, room: str, dx: float, dy: float) -> Job:
     """The room moved; what was only said of its walls goes where the plan now shows it."""
-    after = move_rooms(job, {room}, shifted(dx, dy))
+    after = move_rooms(job, {room}, shift(dx, dy))
     near = {r.id for r in after.rooms if any(w.room == r.id for w in after.wall_overrides)}
     return settle_overrides(after, near) if near else after
 
