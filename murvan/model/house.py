@@ -260,25 +260,28 @@ class Furniture(Record):
     turn_deg: float = Field(0.0, ge=-360, le=360)
 
 
+ExistingKind = Literal[
+    "furnace",
+    "boiler",
+    "air_handler",
+    "heat_pump",
+    "condenser",
+    "water_heater",
+    "filter",
+    "duct",
+    "register",
+    "grille",
+    "thermostat",
+    "panel",
+    "other",
+]
+
+
 class Existing(Record):
     """A thing the survey found in the house."""
 
     id: Id
-    kind: Literal[
-        "furnace",
-        "boiler",
-        "air_handler",
-        "heat_pump",
-        "condenser",
-        "water_heater",
-        "filter",
-        "duct",
-        "register",
-        "grille",
-        "thermostat",
-        "panel",
-        "other",
-    ] = "other"
+    kind: ExistingKind = "other"
     name: Name
     room: Id | None = None
     storey: Id | None = None

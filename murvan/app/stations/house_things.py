@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, get_args
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
@@ -14,6 +14,7 @@ from murvan.app.stations.common import set_in
 from murvan.design.drawing.things import FURNITURE_M, standing_area_m2
 from murvan.model import Job, replace
 from murvan.model.edit import changed
+from murvan.model.house import ExistingKind
 from murvan.model.job import Existing, MechanicalPlace, Slope, signed_area
 
 STAND_M = 1.68
@@ -222,21 +223,6 @@ def furniture_card(view: View, item: str) -> Card:
     )
 
 
-EXISTING_KINDS = (
-    "furnace",
-    "boiler",
-    "air_handler",
-    "heat_pump",
-    "condenser",
-    "water_heater",
-    "filter",
-    "duct",
-    "register",
-    "grille",
-    "thermostat",
-    "panel",
-    "other",
-)
 FUELS = (
     ("", "none"),
     ("gas", "Gas"),
@@ -280,7 +266,7 @@ def existing_card(view: View, item: str) -> Card:
 
     fields = [
         field("name", "Name", "text", 2),
-        choice("kind", "Kind", tuple((k, k.replace("_", " ").capitalize()) for k in EXISTING_KINDS)),
+        choice("kind", "Kind", tuple((k, k.replace("_", " ").capitalize()) for k in get_args(ExistingKind))),
         choice("condition", "Condition", CONDITIONS),
         field("nameplate", "Nameplate, word for word", "text", 2),
         Field_(
