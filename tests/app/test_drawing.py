@@ -419,6 +419,27 @@ class Strokes(DrawTest):
         self.assertEqual(len(load_job(path).rooms), 1)
 
 
+class Slips(DrawTest):
+    def test_figures_without_a_stroke_do_not_leave_the_station(self):
+        self.tool("r")
+        self.type("17")
+        self.settle()
+        self.assertEqual(self.window.station_number, 1)
+        self.assertIn("Press on the plan first", self.window.status.message)
+
+    def test_the_right_button_drops_the_stroke_and_then_the_tool(self):
+        self.tool("r")
+        self.press(2, 2)
+        self.move(10, 8)
+        at = self.at_m(3.0, 2.0)
+        QTest.mousePress(self.window.plan, Qt.MouseButton.RightButton, NONE, at)
+        self.assertIsNone(self.window.plan.hand.gesture)
+        self.release(10, 8)
+        self.assertEqual(self.job.rooms, ())
+        QTest.mousePress(self.window.plan, Qt.MouseButton.RightButton, NONE, at)
+        self.assertEqual(self.window.plan.tool, "select")
+
+
 class Openings(DrawTest):
     def setUp(self):
         super().setUp()

@@ -239,16 +239,19 @@ class Hand(QObject):
         """Whether a key belongs to the stroke under way and not to a command."""
         if e.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.MetaModifier):
             return False
-        return self.gesture is not None or (e.key() == Qt.Key.Key_Escape and self.tool in DRAWING)
+        if self.tool in DRAWING and (e.key() == Qt.Key.Key_Escape or e.text().isdigit()):
+            return True
+        return self.gesture is not None
 
     def key(self, e: QKeyEvent) -> bool:
         """A key; True when it was taken."""
         g = self.gesture
         key = e.key()
         if key == Qt.Key.Key_Escape:
-            return self._escape()
+            return self.escape()
         if g is None:
-            return False
+            self.says.emit("Press on the plan first, then type the length")
+            return True
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._enter(g)
         elif key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
@@ -275,7 +278,8 @@ class Hand(QObject):
         else:
             self._moved()
 
-    def _escape(self) -> bool:
+    def escape(self) -> bool:
+        """Drop the stroke under way, or else the tool; True when there was one."""
         if self.gesture is not None:
             self.drop()
             self.says.emit("Dropped")

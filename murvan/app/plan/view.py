@@ -452,6 +452,9 @@ class PlanView(QWidget):
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None:
             return
+        if e.button() == Qt.MouseButton.RightButton:
+            self.hand.escape()
+            return
         if e.button() == Qt.MouseButton.MiddleButton or (
             e.button() == Qt.MouseButton.LeftButton and e.modifiers() & Qt.KeyboardModifier.ShiftModifier
         ):

@@ -26,6 +26,7 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
 from murvan.design.drawing.rooms import rename_room, set_use
 from murvan.design.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
+from murvan.design.drawing.walls import set_wall_length
 from murvan.design.explain_makeup import explain_u
 from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
 from murvan.design.levels import sky_plane
@@ -33,7 +34,6 @@ from murvan.design.makeups import choices_of, glazing_choices, with_construction
 from murvan.model import Job, Opening, Room, Underlay, WallOverride, replace
 from murvan.model.edit import changed
 from murvan.model.job import RoomUse, signed_area
-from murvan.model.shape import set_wall_length
 
 USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
 

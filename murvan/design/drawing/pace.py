@@ -12,9 +12,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from murvan.design.drawing.openings import usual_glazing
-from murvan.design.drawing.outlines import tidy, with_rooms
+from murvan.design.drawing.outlines import tidy
 from murvan.design.drawing.rooms import Drawn, count_bedrooms, next_room, use_from_name
-from murvan.design.drawing.turning import next_tag
+from murvan.design.drawing.turning import move_rooms, next_tag, shift
 from murvan.design.geometry import wall_facing_deg, wall_length_m
 from murvan.design.walls import all_stretches
 from murvan.model.edit import changed, make
@@ -180,7 +180,36 @@ def _resized(job: Job, row: PaceRow) -> Job:
         raise JobValueError(f"{row.name} is no box; change its walls on the plan.")
     x, y = min(p[0] for p in room.outline_m), min(p[1] for p in room.outline_m)
     bigger = changed(room, outline_m=_box((x, y), row.length_m, row.width_m))
-    return with_rooms(job, tuple(bigger if r.id == row.id else r for r in job.rooms)).job
+    openings = tuple(_on_its_side(o, room, bigger) if o.room == row.id else o for o in job.openings)
+    overrides = tuple(
+        changed(w, wall=_same_side(room, w.wall, bigger)) if w.room == row.id else w for w in job.wall_overrides
+    )
+    rooms = tuple(bigger if r.id == row.id else r for r in job.rooms)
+    return changed(job, job.name, rooms=rooms, openings=openings, wall_overrides=overrides)
+
+
+def _same_side(room: Room, wall: int, other: Room) -> int:
+    """The wall of another box that looks to the same side."""
+    side = side_of(room, wall)
+    return next(k for k in range(len(other.outline_m)) if side_of(other, k) == side)
+
+
+def _on_its_side(o: Opening, room: Room, bigger: Room) -> Opening:
+    """An opening on the same side of the box at its new size, as far along as before.
+
+    Raises:
+        JobValueError: the wall has become too short for it.
+    """
+    if o.kind == "skylight":
+        return o
+    wall = _same_side(room, o.wall, bigger)
+    was, now = wall_length_m(room.outline_m, o.wall), wall_length_m(bigger.outline_m, wall)
+    if o.width_m > now + 1e-9:
+        raise JobValueError(
+            f"{room.name} {o.tag} is wider than the wall of ", ("feet", now), "; make it smaller first."
+        )
+    middle = (o.offset_m + o.width_m / 2) * now / was
+    return changed(o, wall=wall, offset_m=round(min(max(middle - o.width_m / 2, 0.0), now - o.width_m), 5))
 
 
 def _check(row: PaceRow) -> None:
@@ -364,19 +393,14 @@ def arrange(job: Job, storey: str) -> Job:
     fixed = changed(job, job.name)
     for row in boxes:
         fixed = _with_outside(fixed, row.id, row.outside)
-    moved = tuple(
-        changed(r, outline_m=_box(places[r.id], _span(r, 0), _span(r, 1))) if r.id in places else r
-        for r in fixed.rooms
-    )
-    after = changed(fixed, job.name, rooms=moved)
+    after = fixed
+    for room in fixed.rooms:
+        if room.id in places:
+            x, y = min(p[0] for p in room.outline_m), min(p[1] for p in room.outline_m)
+            after = move_rooms(after, {room.id}, shift(places[room.id][0] - x, places[room.id][1] - y))
     for row in boxes:
         after = _with_outside(after, row.id, row.outside)
     return after
-
-
-def _span(room: Room, axis: int) -> float:
-    values = [p[axis] for p in room.outline_m]
-    return max(values) - min(values)
 
 
 def import_rows(job: Job, storey: str, rows: Sequence[PaceRow]) -> Job:

@@ -179,36 +179,27 @@ def inward_sign(outline: Outline, wall: int) -> int:
     return 1 if signed_area(outline) > 0 else -1
 
 
-def add_corner(job: Job, room_id: str, wall: int, along_m: float) -> Job:
-    """A corner in the middle of a wall, so that a part of it can be moved. Raises JobValueError."""
+def set_wall_length(job: Job, room_id: str, wall: int, length_m: float) -> Job:
+    """Give a wall another length: its far end moves along it, and with that the wall there and its neighbours.
+
+    Raises:
+        JobValueError: it is too short, a room would vanish, or the next wall only runs on in the same line.
+    """
     room = _room(job, room_id)
-    a, b = wall_points(room.outline_m, wall)
-    length = hypot(b[0] - a[0], b[1] - a[1])
-    if not 0.1 <= along_m <= length - 0.1:
-        raise JobValueError(f"{room.name}: a corner must stand at least ", ("feet", 0.1), " from the next one.")
-    at = (round(a[0] + (b[0] - a[0]) * along_m / length, 5), round(a[1] + (b[1] - a[1]) * along_m / length, 5))
-    outline = (*room.outline_m[: wall + 1], at, *room.outline_m[wall + 1 :])
-    openings = tuple(_after_corner(o, wall, along_m) if o.room == room_id else o for o in job.openings)
-    overrides = []
-    for w in job.wall_overrides:
-        if w.room != room_id or w.wall < wall:
-            overrides.append(w)
-        elif w.wall > wall:
-            overrides.append(changed(w, wall=w.wall + 1))
-        else:
-            overrides += [w, changed(w, wall=wall + 1)]
-    rooms = tuple(changed(r, outline_m=outline) if r.id == room_id else r for r in job.rooms)
-    return changed(job, job.name, rooms=rooms, openings=openings, wall_overrides=tuple(overrides))
-
-
-def _after_corner(o: Opening, wall: int, along: float) -> Opening:
-    if o.wall < wall:
-        return o
-    if o.wall > wall:
-        return changed(o, wall=o.wall + 1)
-    if o.offset_m + o.width_m / 2 <= along:
-        return o
-    return changed(o, wall=wall + 1, offset_m=max(o.offset_m - along, 0.0))
+    n = len(room.outline_m)
+    if not 0 <= wall < n:
+        raise JobValueError(f"{room.name} has no wall {wall + 1}.")
+    if length_m <= 0.1:
+        raise JobValueError(f"{room.name}: a wall must be longer than ", ("feet", 0.1), ".")
+    along = _direction(room.outline_m, wall)
+    end = wall_line(room.outline_m, (wall + 1) % n)
+    across = along[0] * end.normal[0] + along[1] * end.normal[1]
+    if abs(across) < 0.2:
+        raise JobValueError(
+            f"{room.name}: this wall only runs on into the next one; drag the wall at its end instead."
+        )
+    by = (length_m - wall_length_m(room.outline_m, wall)) * across
+    return move_wall(job, room_id, (wall + 1) % n, by)
 
 
 def bump_out(job: Job, room_id: str, wall: int, from_m: float, to_m: float, depth_m: float) -> Job:

@@ -26,6 +26,7 @@ from murvan.design.drawing.pace import (
     with_cell,
 )
 from murvan.design.drawing.rooms import draw_room
+from murvan.design.drawing.things import add_furniture
 from murvan.design.drawing.turning import move_rooms, shift
 from murvan.model import JobValueError
 from murvan.model.edit import changed
@@ -99,6 +100,26 @@ class Table(unittest.TestCase):
         self.assertAlmostEqual(rows_of(more, "g")[2].glass_m2[2], 40 * FT * FT, places=4)
         none = set_row(job, with_cell(row, "glass_s", "", "ip")).job
         self.assertEqual(rows_of(none, "g")[2].glass_m2[2], 0.0)
+
+    def test_windows_stay_on_their_sides_when_a_room_grows(self):
+        job = import_rows(empty(), "g", HOUSE)
+        row = rows_of(job, "g")[0]
+        bigger = set_row(job, with_cell(with_cell(row, "length", "8 m", "si"), "width", "7 m", "si")).job
+        self.assertEqual(rows_of(bigger, "g")[0].glass_m2, row.glass_m2)
+
+    def test_a_wall_too_short_for_its_window_is_said(self):
+        job = import_rows(empty(), "g", HOUSE)
+        with self.assertRaisesRegex(JobValueError, "Living G1 is wider than the wall of 1.00 m"):
+            set_row(job, with_cell(rows_of(job, "g")[0], "length", "1 m", "si"))
+
+    def test_what_stands_in_a_room_goes_along_when_the_boxes_are_arranged(self):
+        job = move_rooms(import_rows(empty(), "g", HOUSE), {"room2"}, shift(20.0, 3.0))
+        x0, y0 = job.rooms[1].outline_m[0]
+        job = add_furniture(job, "g", (x0 + 2.0, y0 + 2.0)).job
+        bed = arrange(job, "g").furniture[0]
+        x1, y1 = arrange(job, "g").rooms[1].outline_m[0]
+        self.assertAlmostEqual(bed.position_m[0] - x1, 2.0)
+        self.assertAlmostEqual(bed.position_m[1] - y1, 2.0)
 
     def test_an_l_shaped_room_keeps_its_walls(self):
         job = draw_room(

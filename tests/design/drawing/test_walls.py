@@ -23,7 +23,7 @@ from murvan.design.drawing.turning import (
     rotate_rooms,
     shift,
 )
-from murvan.design.drawing.walls import add_corner, bump_out, move_wall, moving_walls, reach_across
+from murvan.design.drawing.walls import bump_out, move_wall, moving_walls, reach_across
 from murvan.model import JobValueError, Opening
 from murvan.model.edit import changed
 from tests.houses import FT, box, demo, demo_results, two_rooms
@@ -100,12 +100,6 @@ class MoveWall(unittest.TestCase):
 
 
 class Corners(unittest.TestCase):
-    def test_a_corner_in_a_wall_changes_no_area_and_keeps_windows(self):
-        job = add_corner(box(6, 4), "a", 2, 0.8)
-        self.assertEqual(len(job.rooms[0].outline_m), 5)
-        self.assertEqual(lines(job), lines(box(6, 4)))
-        self.assertAlmostEqual(solve(job).geometry.total_area_m2, 24)
-
     def test_a_bump_out(self):
         job = bump_out(box(6, 4), "a", 0, 1.0, 3.0, 0.6)
         self.assertAlmostEqual(solve(job).geometry.total_area_m2, 24 + 1.2)

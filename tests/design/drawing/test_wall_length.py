@@ -2,10 +2,11 @@
 
 import unittest
 
+from murvan.design.drawing.walls import set_wall_length
 from murvan.design.geometry import wall_length_m
 from murvan.model import JobValueError
+from murvan.model.edit import changed
 from murvan.model.job import signed_area
-from murvan.model.shape import set_wall_length
 from tests.houses import FT, demo, two_rooms
 
 
@@ -33,6 +34,20 @@ class TestWallLength(unittest.TestCase):
     def test_a_wall_that_would_swallow_a_room_is_refused(self):
         with self.assertRaisesRegex(JobValueError, "East"):
             set_wall_length(two_rooms(), "a", 0, 9.0)
+
+    def test_windows_beyond_the_corner_stay_on_the_plan(self):
+        job = set_wall_length(demo(), "living", 2, 18 * FT)  # the south wall: its far end is the west corner
+        window = next(o for o in job.openings if o.tag == "G3")
+        self.assertAlmostEqual(window.offset_m, 6.5 * FT, places=4)
+
+    def test_a_wall_that_runs_on_is_refused(self):
+        job = changed(
+            two_rooms(),
+            "",
+            rooms=(changed(two_rooms().rooms[0], outline_m=((0, 0), (2, 0), (4, 0), (4, 4), (0, 4))),),
+        )
+        with self.assertRaisesRegex(JobValueError, "runs on into the next"):
+            set_wall_length(job, "a", 0, 3.0)
 
     def test_too_short(self):
         with self.assertRaisesRegex(JobValueError, "longer than"):
