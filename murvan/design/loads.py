@@ -230,7 +230,7 @@ def _glass(
             continue
         i = f.index
         u[i], iac[i] = glazing.u_w_m2k, glazing.inside_shade * o.blinds
-        shaded = _shade(c, o, f)
+        shaded = shade_of(c, o, f)
         shade[i] = shaded[day.peak_hour[k]]
         pxi[i] = day.peak_diffuse[k] + (1 - shade[i]) * day.peak_beam[k]
         gain[i] = f.area_m2 * (
@@ -263,7 +263,7 @@ def ffs(facing_deg: float, tilt_deg: float = 90.0) -> float:
     return values[i] + (at - int(at)) * (values[(i + 1) % 8] - values[i])
 
 
-def _shade(c: Conditions, o: Opening, f: OpeningFace) -> Array:
+def shade_of(c: Conditions, o: Opening, f: OpeningFace) -> Array:
     """Share of the glass the sun's beam does not reach, by hour: overhang, trees and neighbours."""
     under = _overhang_shade(c, o.overhang_m, o.overhang_gap_m, o.height_m, f.facing_deg)
     return np.asarray(1 - (1 - under) * o.sun_summer)
