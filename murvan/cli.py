@@ -1,4 +1,4 @@
-"""The command line: murvan [open | demo | solve | report | export | import | check].
+"""The command line: murvan [open | demo | solve | report | export | import | climate | check].
 
 Exit 0 when all went well, 1 when `check` found something that fails, 2 for wrong input (one line on stderr,
 nothing written).
@@ -11,13 +11,16 @@ import json
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import NoReturn, cast
+from typing import TYPE_CHECKING, NoReturn, cast
 
 from murvan import __version__
 from murvan.model.errors import JobError
 from murvan.model.files import load_job, save_job, write_atomic
 from murvan.model.job import Job
-from murvan.units import Units
+from murvan.units import Units, text
+
+if TYPE_CHECKING:
+    from murvan.design.weather import Weather
 
 
 class InputError(Exception):
@@ -85,6 +88,10 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("csv", metavar="CSV")
     sub.add_argument("--out", metavar="FILE", help="where to save; the job itself when left out")
     _units(sub)
+    sub = command("climate", _climate, "print the design weather that an EPW or DDY file gives", job=False)
+    sub.add_argument("file", metavar="FILE")
+    sub.add_argument("--json", metavar="OUT", help="write all of it as JSON; - is standard output")
+    _units(sub)
     sub = command("check", _check, "print the punch list; exit 1 when something fails")
     _units(sub)
     return parser
@@ -119,6 +126,36 @@ def _demo(args: argparse.Namespace) -> int:
         print(f"Saved the demo job to {args.save}")
         return 0
     return _open(argparse.Namespace(job=args.which))
+
+
+def _climate(args: argparse.Namespace) -> int:
+    from dataclasses import asdict
+
+    from murvan.design.weather import BIN_STEP_K, read_weather
+
+    w = read_weather(args.file)
+    if args.json:
+        text_ = json.dumps({**asdict(w), "bin_step_k": BIN_STEP_K}, indent=1, ensure_ascii=False) + "\n"
+        if args.json == "-":
+            sys.stdout.write(text_)
+            return 0
+        write_atomic(Path(args.json), lambda p: p.write_text(text_, "utf-8"))
+    for line in _climate_lines(w, args.units):
+        print(line)
+    return 0
+
+
+def _climate_lines(w: Weather, units: Units) -> list[str]:
+    def t(value: float) -> str:
+        return text("temperature1", value, units)
+
+    lines = [f"{w.place}, {w.latitude_deg:.2f}°, {text('feet', w.altitude_m, units)} high"]
+    lines += [f"heating {k} %: {t(v)}" for k, v in w.winter_c.items()]
+    lines += [f"cooling {k} %: {t(v)}, wet bulb {t(w.wet_bulb_c[k])}" for k, v in w.summer_c.items()]
+    lines.append(f"daily range {text('difference', w.daily_range_k, units)}")
+    if w.bin_hours:
+        lines.append(f"{len(w.bin_hours)} bins from {t(w.bin_start_c)}, {sum(w.bin_hours):,.0f} hours")
+    return [*lines, w.source]
 
 
 def _solve(args: argparse.Namespace) -> int:

@@ -9,6 +9,7 @@ from typing import Any, TypeVar, cast
 from murvan.catalog import Unit, units
 from murvan.design import (
     airflow,
+    balance,
     build,
     conditions,
     ducts,
@@ -37,6 +38,7 @@ class Results:
     geometry: geometry.Geometry
     conditions: conditions.Conditions
     loads: loads.Loads
+    balance: balance.Balance
     equipment: equipment.Equipment
     unit: Unit | None
     airflow: airflow.Airflow
@@ -134,6 +136,27 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.site.shielding,
         job.climate,
     )
+    balanced = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv") else 0.0
+    day = memo(
+        "balance",
+        lambda g, c, *_: balance.balance(job, g, c, r.air.infiltration_summer_m3_s, balanced),
+        g,
+        c,
+        job.constructions,
+        job.glazings,
+        job.ventilation,
+        job.bedrooms,
+        job.ceiling_construction,
+        job.floor_construction,
+        job.door_construction,
+        job.roof_construction,
+        job.raised_construction,
+        job.rooms,
+        job.openings,
+        job.spaces,
+        job.climate,
+        r.air.infiltration_summer_m3_s,
+    )
     e = memo("equipment", equipment.equipment, job.system, job.ventilation, job.climate, units(), c, r)
     unit = e.chosen.unit if e.chosen else None
     total = _total_flow(job, unit, r)
@@ -183,9 +206,9 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.storeys,
         job.system,
     )
-    bare = Results(job, g, c, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
+    bare = Results(job, g, c, r, day, e, unit, a, t, d, n, p, cuts, (), memo.new)
     found = findings(bare)
-    return Results(job, g, c, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
+    return Results(job, g, c, r, day, e, unit, a, t, d, n, p, cuts, found, memo.new)
 
 
 def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:
