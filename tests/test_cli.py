@@ -12,6 +12,7 @@ from pathlib import Path
 
 from murvan.cli import main
 from murvan.model import load_job, save_job
+from tests.design.test_weather import epw
 from tests.houses import demo
 
 
@@ -58,6 +59,28 @@ class TestCommands(unittest.TestCase):
         status, out, _ = run("check", "demo")
         self.assertEqual(status, 1)
         self.assertIn("Bath has no exhaust fan", out)
+
+    def test_climate_of_a_weather_file(self):
+        path = self.folder / "b.epw"
+        path.write_text(epw(), "utf-8")
+        status, out, _ = run("climate", str(path), "--units", "si")
+        self.assertEqual(status, 0)
+        self.assertIn("heating 99 %", out)
+        self.assertIn("8,760 hours", out)
+        self.assertEqual(run("climate", str(path), "--json", str(self.folder / "w.json"))[0], 0)
+        raw = json.loads((self.folder / "w.json").read_text("utf-8"))
+        self.assertEqual((raw["bin_step_k"], sum(raw["bin_hours"])), (2.5, 8760))
+        self.assertIn("40.5", run("climate", str(path), "--json", "-")[1])
+        path.write_text("no weather", "utf-8")
+        status, _, err = run("climate", str(path))
+        self.assertEqual(status, 2)
+        self.assertIn("not LOCATION", err)
+
+    def test_the_other_demos(self):
+        for name in ("bungalow", "narrow"):
+            status, out, _ = run("solve", name)
+            self.assertEqual(status, 0)
+            self.assertEqual(len(json.loads(out)["house"]["hourly_sensible_w"]), 24)
 
     def test_demo_saved(self):
         self.assertEqual(run("demo", "--save", str(self.folder / "d.murvan"))[0], 0)

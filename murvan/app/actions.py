@@ -31,13 +31,14 @@ from murvan.design.drawing.turning import (
     rotate_house,
     rotate_rooms,
 )
+from murvan.design.weather import read_weather, take_weather
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
 from murvan.model import Job, JobError, Underlay, insert, remove, replace
 from murvan.model.edit import changed
 from murvan.model.files import write_atomic
-from murvan.units import said
+from murvan.units import said, text
 
 if TYPE_CHECKING:
     from murvan.app.window import MainWindow
@@ -252,6 +253,29 @@ class Actions:
 
     def show_find(self) -> None:
         self.window.find_box.open_box(self.window.prefs.theme)
+
+    # ---- the loads ----
+
+    def loads_weather(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Take a weather file", str(Path.home()), "Weather (*.epw *.ddy *.stat)"
+        )
+        if name:
+            self.take_weather(name)
+
+    def take_weather(self, name: str) -> bool:
+        """Place and design weather from an EPW or DDY file as one undo step."""
+        try:
+            weather = read_weather(name)
+        except JobError as exc:
+            self.window.status.say(str(exc))
+            return False
+        done = self.window.edit(f"Take weather of {weather.place}"[:80], lambda job: take_weather(job, weather))
+        if done:
+            units = self.window.prefs.units
+            winter, summer = (text("temperature", t, units) for t in (weather.winter_c["99"], weather.summer_c["1"]))
+            self.window.status.hint(f"{weather.place}: {winter} and {summer}; {weather.source.partition(', ')[2]}")
+        return done
 
     # ---- the house ----
 

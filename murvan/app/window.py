@@ -64,8 +64,9 @@ from murvan.units import said
 LEDGER_MIN = 188
 NAMED = ("Note what is there",)
 """Strokes after which the card's name field is in hand, as after a new room."""
+WEATHER = (".epw", ".ddy", ".stat")
 PLANS = (".csv", ".dxf", ".png", ".jpg", ".jpeg", ".pdf")
-DROPS = (".murvan", ".json", *PLANS)
+DROPS = (".murvan", ".json", *PLANS, *WEATHER)
 
 
 class MainWindow(QMainWindow):
@@ -884,6 +885,9 @@ class MainWindow(QMainWindow):
             name = url.toLocalFile()
             if name.lower().endswith(".csv") and self.station_number == 7:
                 self.doing.import_readings(name)
+            elif name.lower().endswith(WEATHER) and self.document.job is not None:
+                self.go(2)
+                self.doing.take_weather(name)
             elif name.lower().endswith(PLANS) and self.document.job is not None:
                 self.go(1)
                 self.doing.take_plan(name)

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from murvan import __version__
 from murvan.design.ducts import RunResult
+from murvan.design.loads import COMPONENTS
 from murvan.design.solve import Results
 from murvan.field.verdict import Verdict
 
@@ -35,6 +38,12 @@ def _house(r: Results) -> dict[str, Any]:
         "volume_m3": r.geometry.total_volume_m3,
         "infiltration_winter_m3_s": r.loads.air.infiltration_winter_m3_s,
         "infiltration_summer_m3_s": r.loads.air.infiltration_summer_m3_s,
+        "hourly_sensible_w": [round(float(x), 3) for x in r.balance.house_w],
+        "peak_hour": r.balance.house_peak_hour if r.job.rooms else None,
+        "spaces": [
+            {"name": name, "hourly_c": [round(float(x), 3) for x in r.balance.buffer_c[k]]}
+            for k, name in enumerate(r.balance.buffers)
+        ],
     }
 
 
@@ -47,12 +56,33 @@ def _rooms(r: Results) -> list[dict[str, Any]]:
             "heating_w": float(r.loads.heating_w[i]),
             "cooling_sensible_w": float(r.loads.sensible_w[i]),
             "cooling_latent_w": float(r.loads.latent_w[i]),
+            **_hours(r, i),
             "design_flow_m3_s": float(r.airflow.design_m3_s[i]),
             "predicted_flow_m3_s": r.network.room_m3_s[x.id] if r.network else None,
             "door_shut_pa": r.network.room_pressure_pa[x.id] if r.network else None,
         }
         for i, x in enumerate(r.job.rooms)
     ]
+
+
+def _hours(r: Results, i: int) -> dict[str, Any]:
+    """The room's design day by the heat balance, and the load factors' figure beside it."""
+    day = r.balance
+    at = int(day.room_peak_hour[i]) - 1
+    return {
+        "hourly_sensible_w": [round(float(x), 3) for x in day.room_w[i]],
+        "peak_hour": at + 1,
+        "load_factor_sensible_w": float(r.loads.sensible_w[i]),
+        "components": [
+            {
+                "name": name,
+                "heating_w": float(r.loads.heating_parts[i, k]),
+                "cooling_w": float(day.sensible_w[i, k, at]),
+            }
+            for k, name in enumerate(COMPONENTS)
+            if abs(r.loads.heating_parts[i, k]) > 1e-9 or np.abs(day.sensible_w[i, k]).max() > 1e-9
+        ],
+    }
 
 
 def _finite(value: float) -> float | None:

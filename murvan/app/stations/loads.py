@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import (
@@ -20,6 +20,8 @@ from murvan.app.stations.base import (
     Ledger,
     Legend,
     Lens,
+    List_,
+    ListRow,
     Row,
     Station,
     Strip,
@@ -40,9 +42,51 @@ from murvan.app.stations.common import (
 )
 from murvan.design.airflow import explain_room
 from murvan.design.explain_loads import explain_component, explain_heating
-from murvan.design.loads import COMPONENT_WORDS, COMPONENTS
+from murvan.design.loads import COLUMN, COMPONENT_WORDS, COMPONENTS
 from murvan.model import Job
 from murvan.model.edit import changed
+
+
+def _second_look(view: View, i: int) -> List_:
+    """Both methods beside each other: load factors, and the heat balance at the room's own peak."""
+    day, factors = view.r.balance, float(view.r.loads.sensible_w[i])
+    mine = day.room_w[i]
+    at = int(mine.argmax())
+    peak = float(mine[at])
+    parts = day.sensible_w[i, :, at]
+    driver = COMPONENT_WORDS[COMPONENTS[int(parts.argmax())]] if peak > 1 else "nothing"
+    house = day.house_peak_hour
+    return List_(
+        "Heat balance of the design day",
+        "sensible",
+        (
+            ListRow(
+                f"Own peak, {at + 1}:00",
+                view.num("power", peak),
+                view.unit("power"),
+                second=f"most of it {driver.lower()}",
+            ),
+            ListRow(
+                f"At the house's peak, {house}:00", view.num("power", float(mine[house - 1])), view.unit("power")
+            ),
+            ListRow(
+                "By load factors", view.num("power", factors), view.unit("power"), second=_why_apart(peak, factors)
+            ),
+        ),
+    )
+
+
+def _why_apart(balance: float, factors: float) -> str:
+    """The difference of the methods in words."""
+    if factors <= 1:
+        return ""
+    apart = balance / factors - 1
+    share = f"{abs(apart):.0%}".replace("%", " %")
+    if abs(apart) <= 0.15:
+        return f"{share} {'below' if apart > 0 else 'above'} the balance"
+    if apart > 0:
+        return f"{share} below: factors let the room swing, the balance holds it"
+    return f"{share} above: factors take no storage in walls and floors"
 
 
 class LoadsStation(Station):
@@ -63,7 +107,7 @@ class LoadsStation(Station):
         heat = self.lens_index == 1
         values = ld.heating_w if heat else ld.cooling_w
         if self.lens_index == 2:
-            values = np.maximum(ld.glass.hourly_w[view.hour - 1], 0)
+            values = np.maximum(view.r.balance.room_w[:, view.hour - 1], 0)
         steps, family = (HEAT_STEPS, "heat") if heat else (COOL_STEPS, "load")
         out = Lens(self.lenses[self.lens_index])
         for i, r in on_storey(view):
@@ -81,7 +125,7 @@ class LoadsStation(Station):
         out.storey_figures = {k: view.num("kpower", v) for k, v in sums.items()}
         out.storey_unit = view.unit("kpower") + (f" at {view.hour}:00" if self.lens_index == 2 else "")
         out.legend_title = (
-            f"{'Heating' if heat else 'Glass' if self.lens_index == 2 else 'Cooling'}  {view.unit('flux')}"
+            f"{'Heating' if heat else 'At the hour' if self.lens_index == 2 else 'Cooling'}  {view.unit('flux')}"
         )
         out.legend = (*step_legend(view, steps, family), Legend("wall", "sun", "sun on glass"))
         if not heat:
@@ -106,22 +150,21 @@ class LoadsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        ld = view.r.loads
-        whole = ld.glass.hourly_w.sum(axis=1)
+        day = view.r.balance
+        whole = day.house_w
+        if not view.job.rooms or float(whole.max(initial=0.0)) <= 0:
+            return Strip("Design day", "–", ("nothing to cool",), lambda p, r: None)
         i = room_index(view)
-        mine = ld.glass.hourly_w[:, i] if len(view.job.rooms) else np.zeros(24)
-        if float(whole.max(initial=0.0)) <= 0:
-            return Strip("Sun through glass", "–", ("no windows yet",), lambda p, r: None)
-        peak = int(whole.argmax()) + 1
-        name = view.job.rooms[i].name if view.job.rooms else ""
+        factors = view.r.loads.house_sensible_w
+        peak = float(whole.max())
 
         def draw(p: QPainter, r: QRectF) -> None:
-            _hours(p, r, view, whole, mine, name)
+            _day(p, r, view, i)
 
         return Strip(
-            "Sun through glass",
-            f"{peak}:00",
-            (f"{view.text('kpower', float(whole.max()))} peak", "the whole house"),
+            "Heat balance, peak",
+            f"{day.house_peak_hour}:00",
+            (f"{view.text('kpower', peak)} sensible", f"factors say {view.num('kpower', factors)}"),
             draw,
             keys=("[", "]"),
             click=lambda x, r: view.act.set_hour(
@@ -142,7 +185,7 @@ class LoadsStation(Station):
                 Cell(view.num("flux", float(cool[i]) / g.area_m2[i])),
                 Cell(view.num("power", float(ld.sensible_w[i]))),
                 Cell(view.num("power", float(ld.latent_w[i]))),
-                Cell(f"{ld.glass.peak_hour[i]}:00" if ld.glass.peak_hour[i] else "–"),
+                Cell(f"{view.r.balance.room_peak_hour[i]}:00" if view.r.balance.room_w[i].max() > 1 else "–"),
                 Cell(view.num("power", float(ld.heating_w[i])), True),
                 Cell(bar=float(ld.heating_w[i]) / top_h, bar_color="heating"),
                 Cell(view.num("flow", float(a.design_m3_s[i])), True),
@@ -191,7 +234,7 @@ class LoadsStation(Station):
             Column(f"per {view.unit('area')}", "", 52),
             Column("Sensible", "", 68),
             Column("Latent", "", 60),
-            Column("Glass peak", "", 76),
+            Column("Peak hour", "", 76),
             Column("Heating", u, 96),
             Column("", "", 74),
             Column("Air", view.unit("flow"), 62),
@@ -256,6 +299,7 @@ class LoadsStation(Station):
             side,
             (
                 Bars("What makes it", view.unit("power"), rows, total),
+                *(() if heat else (_second_look(view, i),)),
                 self._fields(view, i),
                 Arith(arith),
                 Arith(explain_room(job, view.r.airflow, ld, i), False),
@@ -379,52 +423,69 @@ def _sun_words(altitude: float, azimuth: float) -> str:
     return f"sun in the {names[int(azimuth / 45 + 0.5) % 8]}"
 
 
-def _hours(p: QPainter, r: QRectF, view: View, whole: np.ndarray, mine: np.ndarray, name: str) -> None:
-    """24 bars of heat through the glass: the selected room's part and the others'."""
-    t = view.theme
+GROUPS: tuple[tuple[str, tuple[str, ...], str], ...] = (
+    ("Glass", tuple(c for c in COMPONENTS if c.startswith("glass")), "sun"),
+    ("Roof", ("ceiling",), "load4"),
+    ("Walls, doors", ("walls", "doors", "garage"), "load3"),
+    ("Floor", ("floor",), "garage"),
+    ("Outdoor air", ("leakage", "fresh_air"), "load2"),
+    ("People, appliances", ("people", "appliances"), "inner"),
+)
+"""Components of the hour chart, from the ground up."""
+
+
+def _day(p: QPainter, r: QRectF, view: View, room: int) -> None:
+    """24 bars of the house's sensible load by component, its total, and when the selected room peaks."""
+    t, day = view.theme, view.r.balance
     r = r.adjusted(14, 0, 0, 0)
     top, bottom = 26.0, r.bottom() - 16
-    highest = max(float(whole.max()), 1.0)
+    parts = [(n, day.sensible_w[:, [COLUMN[c] for c in cs]].sum(axis=(0, 1)), role) for n, cs, role in GROUPS]
+    highest = max(float(sum(np.maximum(v, 0) for _, v, _ in parts).max()), 1.0)
     step = r.width() / 24
-    x = r.left()
-    p.fillRect(QRectF(x, 8, 11, 11), t("load4"))
-    x += 17 + paint.text(p, x + 17, 18, name, 12, 600, t("ink")) + 16
-    p.fillRect(QRectF(x, 8, 11, 11), t("load2"))
-    x += 17 + paint.text(p, x + 17, 18, "other rooms", 12, 600, t("ink")) + 16
-    paint.text(p, x, 18, f"sun and heat through glass, {view.unit('kpower')} by the hour", 12, 500, t("ink2"))
+    _key(p, r, view, parts, f"{view.job.rooms[room].name} peaks at {day.room_peak_hour[room]}")
     p.setPen(QPen(t("rule"), 1))
     for share in (0.5, 1.0):
         y = bottom - (bottom - top) * share
         p.drawLine(int(r.left()), int(y), int(r.right()), int(y))
-        paint.text(
-            p,
-            r.left() - 4,
-            y + 4,
-            view.num("kpower", highest * share, 0 if view.units == "ip" else 1),
-            11,
-            500,
-            t("ink3"),
-            "r",
-        )
+        label = view.num("kpower", highest * share, 0 if view.units == "ip" else 1)
+        paint.text(p, r.left() - 4, y + 4, label, 11, 500, t("ink3"), "r")
+    line = QPolygonF()
     for h in range(24):
         left = r.left() + h * step
         on = h + 1 == view.hour
         if on:
             p.fillRect(QRectF(left, 22, step, r.height() - 22), t("select"))
-        a, b = max(float(mine[h]), 0), max(float(whole[h]), 0)
-        ha, hb = (bottom - top) * a / highest, (bottom - top) * b / highest
-        p.fillRect(QRectF(left + 3, bottom - hb, step - 6, hb), t("load2"))
-        p.fillRect(QRectF(left + 3, bottom - ha, step - 6, ha), t("load4"))
+        y = bottom
+        for _, values, role in parts:
+            tall = (bottom - top) * max(float(values[h]), 0.0) / highest
+            p.fillRect(QRectF(left + 3, y - tall, step - 6, tall), t(role))
+            y -= tall
+        total = (bottom - top) * max(float(day.house_w[h]), 0.0) / highest
+        line.append(QPointF(left + step / 2, bottom - total))
+        if h + 1 == day.room_peak_hour[room]:
+            p.setPen(QPen(t("ink"), 2))
+            p.drawLine(QPointF(left + 2, bottom + 2), QPointF(left + step - 2, bottom + 2))
         if (h + 1) % 3 == 0 or on:
-            paint.text(
-                p,
-                left + step / 2,
-                r.bottom() - 4,
-                str(h + 1),
-                11.5,
-                700 if on else 500,
-                t("on_select") if on else t("ink2"),
-                "c",
-            )
+            color = t("on_select") if on else t("ink2")
+            paint.text(p, left + step / 2, r.bottom() - 3, str(h + 1), 11.5, 700 if on else 500, color, "c")
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    for color, width in ((t("paper"), 4.5), (t("ink"), 2.2)):
+        p.setPen(QPen(color, width))
+        p.drawPolyline(line)
     p.setPen(QPen(t("ink"), 1))
     p.drawLine(int(r.left()), int(bottom), int(r.right()), int(bottom))
+
+
+def _key(p: QPainter, r: QRectF, view: View, parts: list[tuple[str, np.ndarray, str]], note: str) -> None:
+    """What the colours are, as far as there is room, and a note at the right."""
+    t = view.theme
+    end = r.right() - paint.text_width(note, 12, 600) - 10
+    paint.text(p, r.right(), 18, note, 12, 600, t("ink"), "r")
+    x = r.left()
+    for name, values, role in parts:
+        need = 17 + paint.text_width(name, 12, 500) + 10
+        if x + need > end or float(np.maximum(values, 0).max()) <= 0:
+            continue
+        p.fillRect(QRectF(x, 8, 11, 11), t(role))
+        paint.text(p, x + 16, 18, name, 12, 500, t("ink2"))
+        x += need
