@@ -86,6 +86,8 @@ class Rail(QWidget):
         self.north_deg = 0.0
         self.px_per_m = 46.0
         self.si = False
+        self.bare = False
+        """Beside a page: storeys and lenses, no legend and no scale."""
         self._hits: list[tuple[QRectF, str, str]] = []
 
     def target(self, kind: str, item: str) -> QRectF:
@@ -100,6 +102,8 @@ class Rail(QWidget):
         self._hits = []
         y = self._storeys(p, t) + 8
         y = self._lens(p, t, y)
+        if self.bare:
+            return
         if self.lens is not None:
             self._legend(p, t, y)
         self._north_and_scale(p, t)

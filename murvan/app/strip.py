@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
@@ -23,6 +25,7 @@ class StripView(QWidget):
         self.setAccessibleName("Strip")
         self.theme: Theme = LIGHT
         self.strip: Strip | None = None
+        self._kept: tuple[tuple[object, ...], QPixmap] | None = None
         self.stale = False
 
     def chart_rect(self) -> QRectF:
@@ -58,11 +61,28 @@ class StripView(QWidget):
         p.save()
         s.paint(p, self.chart_rect())
         p.restore()
+        if s.still is not None:
+            p.drawPixmap(0, 0, self._still_picture(s, s.still))
+
+    def _still_picture(self, s: Strip, draw: Callable[[QPainter, QRectF], None]) -> QPixmap:
+        """The part of the chart that does not move, drawn once."""
+        scale = self.devicePixelRatioF()
+        key = (s.still_key, self.size(), scale, self.theme)
+        if self._kept is None or self._kept[0] != key:
+            picture = QPixmap(round(self.width() * scale), round(HEIGHT * scale))
+            picture.setDevicePixelRatio(scale)
+            picture.fill(Qt.GlobalColor.transparent)
+            p = QPainter(picture)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing)
+            draw(p, self.chart_rect())
+            p.end()
+            self._kept = (key, picture)
+        return self._kept[1]
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is not None and e.button() == Qt.MouseButton.LeftButton and self.strip and self.strip.click:
-            self.strip.click(e.position().x(), self.chart_rect())
+            self.strip.click(e.position().x(), e.position().y(), self.chart_rect())
 
     def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
         if e is not None and e.buttons() & Qt.MouseButton.LeftButton and self.strip and self.strip.click:
-            self.strip.click(e.position().x(), self.chart_rect())
+            self.strip.click(e.position().x(), e.position().y(), self.chart_rect())

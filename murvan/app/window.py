@@ -138,8 +138,8 @@ class MainWindow(QMainWindow):
             layout.setSpacing(0)
         plan_row.addWidget(self.rail)
         plan_row.addWidget(self.plan, 1)
+        plan_row.addWidget(self.page, 1)
         canvas.addWidget(self.sheet, 1)
-        canvas.addWidget(self.page, 1)
         canvas.addWidget(self.strip)
         top.addWidget(self.tools)
         top.addLayout(canvas, 1)
@@ -309,6 +309,7 @@ class MainWindow(QMainWindow):
             view.stale,
             self.station_number,
             station.lens_index,
+            station.shown(),
             self.plan.tool,
             self.size(),
         )
@@ -319,7 +320,7 @@ class MainWindow(QMainWindow):
         return handover.preview.titles if isinstance(handover, HandoverStation) else None
 
     def _show_station(self, view: View) -> None:
-        job, station = view.job, self.station
+        station = self.station
         self._jobline(view, [self._headline(s, view) for s in self.stations])
         missing = station.missing(view)
         self._ensure_selection(view)
@@ -333,19 +334,22 @@ class MainWindow(QMainWindow):
             return
         canvas = station.canvas(view)
         lens = station.lens(view)
+        self._show_canvas(canvas is None, len(station.lenses) > 1)
         self._show_rail(view, lens)
-        self._show_canvas(canvas is None)
         self.page.canvas = canvas
         self.page.update()
         if canvas is None:
-            self.plan.show_job(job, view.r, view.storey, lens, view.selection, room_of(view))
-            self.strip.strip, self.strip.stale = station.strip(view), view.stale
-            self.strip.update()
+            self._show_plan(view, lens)
         self.ledger.stale = self.card.stale = view.stale
         ledger = station.ledger(view)
         self.ledger.show_ledger(ledger, self._row_key(view, [r.key for r in ledger.rows]))
         self.card.show_card(station.card(view))
         self._focus_field()
+
+    def _show_plan(self, view: View, lens: Lens) -> None:
+        self.plan.show_job(view.job, view.r, view.storey, lens, view.selection, room_of(view))
+        self.strip.strip, self.strip.stale = self.station.strip(view), view.stale
+        self.strip.update()
 
     def _headline(self, station: Station, view: View) -> Headline:
         missing = station.missing(view)
@@ -364,11 +368,13 @@ class MainWindow(QMainWindow):
         self.ledger.show_ledger(None, None)
         self.card.show_card(Card(self.station.name, "Not yet", "none", hero_note=missing))
 
-    def _show_canvas(self, plan: bool) -> None:
-        """Plan with rail and strip, or the page that stands in for them."""
-        self.sheet.setVisible(plan)
+    def _show_canvas(self, plan: bool, rail: bool = False) -> None:
+        """Plan with rail and strip, or the page that stands in for them; `rail` keeps the rail beside the page."""
+        self.plan.setVisible(plan)
         self.strip.setVisible(plan)
         self.page.setVisible(not plan)
+        self.rail.setVisible(plan or rail)
+        self.rail.bare = not plan
 
     def _show_rail(self, view: View, lens: Lens) -> None:
         rail = self.rail
@@ -638,8 +644,20 @@ class MainWindow(QMainWindow):
         self.refresh()
 
     def set_hour(self, hour: int) -> None:
+        """Plan and strip at once, the rest when the hand rests: the hour is scrubbed."""
         self.hour = (hour - 1) % 24 + 1
-        self.refresh()
+        view = self.view()
+        if view is None or self._shown is None or not self.plan.isVisible() or self.station.missing(view):
+            self.refresh()
+            return
+        self._view = view
+        self._show_plan(view, self.station.lens(view))
+        self._live_rest.start()
+
+    @property
+    def resting(self) -> bool:
+        """Whether parts of the window still show what was before a quick move."""
+        return self._live_rest.isActive()
 
     def keep_stroke(self, stroke: Stroke, naming: bool = True) -> bool:
         """Keep a stroke of the plan as one step, select what it made, and go on naming a new room."""

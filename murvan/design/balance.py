@@ -9,25 +9,20 @@ is an unknown with an air-change rate.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design.conditions import Conditions, sun_on
-from murvan.design.geometry import Geometry
-from murvan.design.loads import (
-    COLUMN,
-    COMPONENTS,
-    GAIN_AREA_W_M2,
-    GAIN_FIXED_W,
-    GAIN_PERSON_W,
-    glass_column,
-    shade_of,
-)
+from murvan.design.components import COLUMN, COMPONENTS
+from murvan.design.conditions import Conditions, Day, sun_on
+from murvan.design.gains import PEOPLE_RADIANT, Gains
+from murvan.design.geometry import Geometry, OpeningFace, WallPart
+from murvan.design.load_factors import glass_column, shade_of
 from murvan.design.surfaces import layer_r
-from murvan.model.job import Construction, Job, Layer, signed_area
+from murvan.model.job import Construction, Job, Layer, Room, Space, signed_area
 from murvan.physics import sun
 from murvan.physics.constants import CP_AIR_J_KGK
 from murvan.physics.periodic import (
@@ -59,8 +54,6 @@ SUN_ON_FLOOR = 0.7
 """Share of the sun through glass that falls on the floor; the rest on the other faces by area. Common practice."""
 SHADE_TO_AIR = 0.6
 """Of the sun that comes in past blinds this times what they keep off goes straight to the air; common practice."""
-RADIANT = {"people": 0.55, "appliances": 0.5}
-"""Radiant share of internal gains; ASHRAE ch. 18, from memory."""
 WOOD_DENSITY, WOOD_HEAT = 500.0, 1630.0
 SOIL = Slab(0.5 / 1.4, 0.5 * 1900 * 1000)
 """Half a metre of soil. Under heated floors and beside basement walls what lies beyond it is taken at the set point: it
@@ -71,40 +64,37 @@ DECK = (Slab(0.109, 0.0127 * 540 * 1210), Slab(0.0775, 0.0064 * 1100 * 1260))
 """Roof over an attic: half an inch of deck, shingles."""
 FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.019 * 560 * 1300))
 """Between two storeys: gypsum, joist space, subfloor."""
+CONCRETE = Slab(0.056, 0.1016 * 2300 * 900)
+"""Four inches of concrete."""
 ATTIC_CHANGES, CRAWL_CHANGES = 5.0, 2.0
 """Air changes an hour of a vented attic (1 m high on the mean) and crawl space (0.7 m); common practice."""
 ATTIC_M, CRAWL_M, ROOF_OVER = 1.0, 0.7, 1.12
 
 
+GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass"))
+"""Columns that let sun in; they come first."""
+
+
 @dataclass(frozen=True)
 class Balance:
-    """A design day worked out, W and deg C by hour 1..24."""
+    """Design days worked out, W and deg C by hour 1..24."""
 
-    sensible_w: Array
-    """Load on the air, (room, component, 24), components in the order of COMPONENTS."""
+    months: tuple[int, ...]
+    """Months looked at, the design month first."""
+    parts_w: Array
+    """Load on the air, (month, room, component, 24), components in the order of COMPONENTS."""
     buffers: tuple[str, ...]
-    buffer_c: Array
-    """Air temperature of the unheated spaces, (space, 24)."""
+    buffers_c: Array
+    """Air temperature of the unheated spaces, (month, space, 24)."""
     radiant_c: Array
-    """Mean radiant temperature of the rooms, (room, 24)."""
+    """Mean radiant temperature of the rooms, (month, room, 24)."""
+    kept: _Kept | None = field(default=None, repr=False, compare=False)
+    """Rows of the rooms, for the next solve."""
 
-    @property
-    def room_w(self) -> Array:
-        """(room, 24)."""
-        return np.asarray(self.sensible_w.sum(axis=1))
-
-    @property
-    def house_w(self) -> Array:
-        return np.asarray(self.room_w.sum(axis=0))
-
-    @property
-    def room_peak_hour(self) -> Index:
-        """Hour 1..24 at which each room needs most."""
-        return np.asarray(self.room_w.argmax(axis=1) + 1, np.intp)
-
-    @property
-    def house_peak_hour(self) -> int:
-        return int(self.house_w.argmax()) + 1
+    @cached_property
+    def rooms_w(self) -> Array:
+        """(month, room, 24)."""
+        return np.asarray(self.parts_w.sum(axis=2))
 
 
 # ---- walls of constructions -----------------------------------------------------------------------------------
@@ -146,69 +136,89 @@ def _between(kind: str) -> Wall:
     return half_of(FLOOR_BETWEEN if kind == "floor" else tuple(reversed(FLOOR_BETWEEN)))
 
 
-# ---- the table of surfaces ------------------------------------------------------------------------------------
+# ---- the rows of surfaces ---------------------------------------------------------------------------------------
 
 
-class _Table:
-    """Surfaces as growing lists; zones 0..n-1 are rooms, then the unheated spaces."""
+@dataclass(frozen=True)
+class _Rows:
+    """Surfaces of one room and their far sides, as arrays; `zone` is -1 for the room, else the index of a space."""
 
-    def __init__(self, rooms: int) -> None:
-        self.rooms = rooms
-        self.zone: list[int] = []
-        self.area: list[float] = []
-        self.wall: list[Wall] = []
-        self.reverse: list[bool] = []
-        self.hc: list[float] = []
-        self.component: list[int] = []
-        self.drive: list[Array] = []
-        self.other: list[int] = []
-        self.other_hc: list[float] = []
-        self.floor: list[bool] = []
-        self.names: list[str] = []
-        self.air_w_k: list[float] = []
+    zone: Index
+    area: Array
+    inner: Complex
+    across: Complex
+    hc: Array
+    component: Index
+    drive: Index
+    other: Index
+    """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
+    other_hc: Array
+    floor: NDArray[np.bool_]
+    sun_in: Array
+    """Sun that falls on faces, W, (glass component, month, 24)."""
+    sun_to_air: Array
+    """Sun that goes straight to the air, W, (glass component, month, 24)."""
 
-    def space(self, name: str, air_w_k: float) -> int:
-        self.names.append(name)
-        self.air_w_k.append(air_w_k)
-        return self.rooms + len(self.names) - 1
+
+class _List:
+    """Rows as they come."""
+
+    def __init__(self, months: int) -> None:
+        self.rows: list[tuple[int, float, Wall, float, int, int, int, float, bool]] = []
+        self.sun_in = np.zeros((len(GLASS), months, HOURS))
+        self.sun_to_air = np.zeros((len(GLASS), months, HOURS))
 
     def add(
         self,
-        zone: int,
         area: float,
         wall: Wall,
         hc: float,
         component: str,
-        drive: Array,
+        drive: int,
         *,
+        zone: int = -1,
         floor: bool = False,
         other: int = -1,
         other_hc: float = 0.0,
-        reverse: bool = False,
     ) -> None:
-        if area <= 1e-6:
-            return
-        self.zone.append(zone)
-        self.area.append(area)
-        self.wall.append(wall)
-        self.reverse.append(reverse)
-        self.hc.append(hc)
-        self.component.append(COLUMN[component])
-        self.drive.append(drive)
-        self.other.append(other)
-        self.other_hc.append(other_hc)
-        self.floor.append(floor)
+        if area > 1e-6:
+            self.rows.append((zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
 
-    def link(self, room: int, space: int, area: float, c: Construction | None, hc: float, component: str) -> None:
-        """A surface between a room and an unheated space: one row on each side."""
-        wall = wall_of(c, 1 / (HC_WALL + HR)) if c is not None else massless(2.0)
-        self.add(room, area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL)
-        mirrored = wall_of(c, 0.0) if c is not None else massless(2.0 - 1 / (HC_WALL + HR))
-        back = _seen_from_beyond(mirrored, hc)
-        self.add(space, area, back, HC_WALL, component, NO_DRIVE, other=room, other_hc=hc)
+    def link(
+        self, space: int, area: float, c: Construction | None, hc: float, component: str, floor: bool = False
+    ) -> None:
+        """A surface between the room and an unheated space: one row on each side."""
+        wall, back = _both_sides(c, hc)
+        self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor)
+        self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
+
+    def rows_of(self) -> _Rows:
+        zone, area, wall, hc, component, drive, other, other_hc, floor = (
+            zip(*self.rows, strict=True) if self.rows else ((),) * 9
+        )
+        none = np.zeros((0, HARMONICS), complex)
+        return _Rows(
+            np.array(zone, np.intp),
+            np.array(area, float),
+            np.array([w.inner for w in wall]) if wall else none,
+            np.array([w.across for w in wall]) if wall else none,
+            np.array(hc, float),
+            np.array(component, np.intp),
+            np.array(drive, np.intp),
+            np.array(other, np.intp),
+            np.array(other_hc, float),
+            np.array(floor, bool),
+            self.sun_in,
+            self.sun_to_air,
+        )
 
 
-NO_DRIVE = np.zeros(HOURS)
+@lru_cache(maxsize=256)
+def _both_sides(c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+    """A wall to an unheated space seen from the room, and seen from there."""
+    wall = wall_of(c, 1 / (HC_WALL + HR)) if c is not None else massless(2.0)
+    mirrored = wall_of(c, 0.0) if c is not None else massless(2.0 - 1 / (HC_WALL + HR))
+    return wall, _seen_from_beyond(mirrored, hc)
 
 
 def _seen_from_beyond(wall: Wall, hc: float) -> Wall:
@@ -222,384 +232,503 @@ def _seen_from_beyond(wall: Wall, hc: float) -> Wall:
     return Wall(a2 / b2, 1 / b2, d2 / b2)
 
 
-class _Builder:
-    """Fills the table from a job."""
+NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
+"""First temperatures that act on surfaces; sol-air ones follow as they are met."""
+
+
+class _Place:
+    """What all rooms of a job share: days, sun on faces, temperatures beyond, constructions, unheated spaces."""
 
     def __init__(self, job: Job, g: Geometry, c: Conditions) -> None:
-        self.job, self.g, self.c = job, g, c
+        self.job, self.c = job, c
         self.inside = c.indoor_cooling.temperature_c
         self.by_id = {x.id: x for x in job.constructions}
-        self.t = _Table(len(job.rooms))
-        self.outdoor = c.hourly_outdoor_c - self.inside
+        self.glazings = {x.id: x for x in job.glazings}
+        m = len(c.days)
+        self.months = m
+        self.whole = Day(0, *(np.concatenate([getattr(d, k) for d in c.days]) for k in DAY_ARRAYS))
+        """All days in a row."""
+        outdoor = self.whole.outdoor_c.reshape(m, HOURS) - self.inside
         summer = job.climate.ground_c + SUMMER_GROUND * job.climate.ground_swing_k
-        self.ground = np.full(HOURS, summer - self.inside)
+        self.drives = [np.zeros((m, HOURS)), outdoor, np.full((m, HOURS), summer - self.inside)]
+        self.outdoor = outdoor
         self.k_air = c.density_kg_m3 * CP_AIR_J_KGK
-        self.sun_in = np.zeros((len(job.rooms), len(COMPONENTS), HOURS))
-        """Sun that falls on faces, W."""
-        self.to_air = np.zeros((len(job.rooms), len(COMPONENTS), HOURS))
-        """What goes straight to the air, W."""
-        self.radiant = np.zeros((len(job.rooms), len(COMPONENTS), HOURS))
+        self._drive_of: dict[tuple[float, float, float], int] = {}
         self._faces: dict[tuple[float, float], tuple[Array, Array, Array]] = {}
+        self.names: list[str] = []
+        self.attic = self._space("attic", sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
+        self.crawl = self._space("crawl space", sum(g.floors_m2["crawl"]) > 0)
+        self.garages = {s.id: self._space(s.name, True) for s in job.spaces}
+
+    def _space(self, name: str, there: bool) -> int:
+        if not there:
+            return -1
+        self.names.append(name)
+        return len(self.names) - 1
+
+    def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
+        """Whether rows made here hold for another state of the job."""
+        a, b = self.job, job
+        fields = ("constructions", "glazings", "spaces", *(f"{k}_construction" for k in ROLES))
+        return (
+            c is self.c
+            and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
+            and a.climate.ground_c == b.climate.ground_c
+            and a.climate.ground_swing_k == b.climate.ground_swing_k
+            and (self.attic >= 0) == (sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
+            and (self.crawl >= 0) == (sum(g.floors_m2["crawl"]) > 0)
+        )
 
     def made(self, construction: str | None) -> Construction | None:
         return self.by_id.get(construction or "")
 
-    def sol_air(self, facing: float, tilt: float, absorptance: float) -> Array:
+    def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
         """Sol-air temperature over the room's, K by hour: To + a E / ho - e dR / ho."""
-        beam, diffuse, _ = self.face(facing, tilt)
-        sky = SKY_K * np.cos(np.deg2rad(tilt))
-        return np.asarray(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
+        key = (round(facing, 4) % 360, round(tilt, 3), absorptance)
+        if key not in self._drive_of:
+            beam, diffuse, _ = self.face(facing, tilt)
+            sky = SKY_K * np.cos(np.deg2rad(tilt))
+            self._drive_of[key] = len(self.drives)
+            self.drives.append(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
+        return self._drive_of[key]
 
     def face(self, facing: float, tilt: float) -> tuple[Array, Array, Array]:
+        """Beam, diffuse, cos of incidence on a plane, (month, 24)."""
         key = (round(facing, 4) % 360, round(tilt, 3))
         if key not in self._faces:
-            x = sun_on(self.c, np.array([facing]), np.array([tilt]))
-            self._faces[key] = (x.beam[:, 0], x.diffuse[:, 0], x.cos_incidence[:, 0])
+            x = sun_on(self.whole, np.array([facing]), np.array([tilt]))
+            beam, diffuse, cos_i = (v[:, 0].reshape(self.months, HOURS) for v in (x.beam, x.diffuse, x.cos_incidence))
+            self._faces[key] = (beam, diffuse, cos_i)
         return self._faces[key]
 
-    # -- the parts
 
-    def build(self) -> None:
-        self._spaces()
-        self._walls()
-        self._openings()
+ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
+DAY_ARRAYS = ("outdoor_c", "sun_altitude_deg", "sun_azimuth_deg", "beam_w_m2", "diffuse_w_m2")
+
+
+@dataclass(frozen=True)
+class _RoomKey:
+    """All that a room's rows come from; equal keys make equal rows."""
+
+    room: Room
+    walls: tuple[WallPart, ...]
+    faces: tuple[OpeningFace, ...]
+    openings: tuple[object, ...]
+    areas: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class _Kept:
+    """Rows by room id, and where they hold."""
+
+    place: _Place
+    rows: dict[str, tuple[_RoomKey, _Rows]]
+
+
+class _Room:
+    """Fills the rows of one room."""
+
+    def __init__(self, place: _Place, key: _RoomKey, job: Job, g: Geometry, index: int) -> None:
+        self.p, self.key, self.job, self.g, self.i = place, key, job, g, index
+        self.t = _List(place.months)
+
+    def rows(self) -> _Rows:
+        for w in self.key.walls:
+            self._wall(w)
+        for f in self.key.faces:
+            self._opening(f)
         self._over()
         self._under()
-        self._gains()
+        return self.t.rows_of()
 
-    def _spaces(self) -> None:
-        g, job, t = self.g, self.job, self.t
-        up = sum(g.ceilings_m2["attic"])
-        knee = any(w.other == "attic" for w in g.walls)
-        self.attic = self.crawl = -1
-        if up > 0 or knee:
-            self.attic = t.space("attic", max(up, 1.0) * ATTIC_M * ATTIC_CHANGES / 3600 * self.k_air)
-            roof = through((*DECK, Slab(R_OUT_SUMMER)))
-            ceiling = self.made(job.ceiling_construction)
-            alpha = ceiling.absorptance if ceiling is not None else 0.85
-            drive = self.sol_air(180.0, 0.0, alpha)
-            t.add(self.attic, max(up, 1.0) * ROOF_OVER, roof, HC_WALL, "ceiling", drive)
-        under = sum(g.floors_m2["crawl"])
-        if under > 0:
-            self.crawl = t.space("crawl space", under * CRAWL_M * CRAWL_CHANGES / 3600 * self.k_air)
-            t.add(self.crawl, under, through((SOIL,)), HC_WALL, "floor", self.ground, floor=True)
-        self.garages: dict[str, int] = {}
-        for s in job.spaces:
-            self.garages[s.id] = self._garage(s.id)
-
-    def _garage(self, space_id: str) -> int:
-        job, t = self.job, self.t
-        s = next(x for x in job.spaces if x.id == space_id)
-        height = next(x.height_m for x in job.storeys if x.id == s.storey)
-        area = abs(signed_area(s.outline_m))
-        pts = s.outline_m
-        around = sum(
-            float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True)
-        )
-        shared = sum(p.length_m for p in self.g.walls if p.neighbour == s.id)
-        zone = t.space(s.name, s.air_changes_h * area * height / 3600 * self.k_air)
-        film = 1 / (HC_WALL + HR)
-        shell = massless(max(1 / s.u_shell_w_m2k - film, 0.02))
-        t.add(zone, max(around - shared, 0.0) * height, shell, HC_WALL, "garage", self.outdoor)
-        t.add(zone, area, shell, HC_WALL, "garage", self.sol_air(180.0, 0.0, 0.85))
-        concrete = Slab(0.056, 0.1016 * 2300 * 900)
-        t.add(zone, area, through((concrete, SOIL)), HC_WALL, "garage", self.ground, floor=True)
-        return zone
-
-    def _walls(self) -> None:
-        t = self.t
-        for p in self.g.walls:
-            made = self.made(p.construction)
-            if p.other == "outdoors":
+    def _wall(self, w: WallPart) -> None:
+        p, t = self.p, self.t
+        made = p.made(w.construction)
+        if w.other == "heated":
+            t.add(w.net_area_m2, partition_of(made) if made else _between("floor"), HC_WALL, "walls", NO_DRIVE)
+        elif w.other == "ground":
+            wall = wall_of(made, 0.0, (SOIL,)) if made is not None else through((SOIL,))
+            t.add(w.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
+        elif w.other == "attic" and p.attic >= 0:
+            t.link(p.attic, w.net_area_m2, made, HC_WALL, "walls")
+        elif w.other == "garage" and p.garages:
+            space = p.garages.get(w.neighbour or "", next(iter(p.garages.values())))
+            t.link(space, w.net_area_m2, made, HC_WALL, "garage")
+        else:
+            wall = wall_of(made, R_OUT_SUMMER) if made is not None else massless(1.9)
+            if w.other == "garage":
+                t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS)
+            else:
                 alpha = made.absorptance if made is not None else 0.6
-                wall = wall_of(made, R_OUT_SUMMER) if made is not None else massless(1.9)
-                t.add(p.room, p.net_area_m2, wall, HC_WALL, "walls", self.sol_air(p.facing_deg, 90.0, alpha))
-            elif p.other == "heated":
-                wall = partition_of(made) if made is not None else _between("floor")
-                t.add(p.room, p.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
-            elif p.other == "ground":
-                wall = wall_of(made, 0.0, (SOIL,)) if made is not None else through((SOIL,))
-                t.add(p.room, p.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
-            elif p.other == "attic" and self.attic >= 0:
-                t.link(p.room, self.attic, p.net_area_m2, made, HC_WALL, "walls")
-            elif p.other == "garage":
-                space = self.garages.get(p.neighbour or "", next(iter(self.garages.values()), -1))
-                if space >= 0:
-                    t.link(p.room, space, p.net_area_m2, made, HC_WALL, "garage")
-                else:
-                    wall = wall_of(made, R_OUT_SUMMER) if made is not None else massless(1.9)
-                    t.add(p.room, p.net_area_m2, wall, HC_WALL, "garage", self.outdoor)
+                t.add(w.net_area_m2, wall, HC_WALL, "walls", p.sol_air(w.facing_deg, 90.0, alpha))
 
-    def _openings(self) -> None:
-        job, t = self.job, self.t
-        glazings = {x.id: x for x in job.glazings}
-        for f in self.g.openings:
-            o = job.openings[f.index]
-            if o.kind == "door":
-                made = self.made(o.construction or job.door_construction)
+    def _opening(self, f: OpeningFace) -> None:
+        p, t = self.p, self.t
+        o = self.job.openings[f.index]
+        if o.kind == "door":
+            made = p.made(o.construction or self.job.door_construction)
+            if f.other == "garage" and p.garages:
+                t.link(next(iter(p.garages.values())), f.area_m2, made, HC_WALL, "doors")
+            else:
                 wall = wall_of(made, R_OUT_SUMMER) if made is not None else massless(0.4)
-                if f.other == "garage" and self.garages:
-                    t.link(f.room, next(iter(self.garages.values())), f.area_m2, made, HC_WALL, "doors")
-                else:
-                    drive = self.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
-                    t.add(f.room, f.area_m2, wall, HC_WALL, "doors", drive)
-                continue
-            glazing = glazings.get(o.glazing or "")
-            if glazing is None:
-                continue
-            column = glass_column(f)
-            hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
-            pane = massless(max(1 / glazing.u_w_m2k - 1 / (HC_WALL + HR), 0.01))
-            t.add(f.room, f.area_m2, pane, hc, column, self.outdoor)
-            beam, diffuse, cos_i = self.face(f.facing_deg, f.tilt_deg)
-            beam = beam * (1 - shade_of(self.c, o, f))
-            iac = glazing.inside_shade * o.blinds
-            gain = f.area_m2 * glazing.shgc * iac * sun.glass_gain_factor(beam, diffuse, cos_i)
-            straight = SHADE_TO_AIR * (1 - iac)
-            self.sun_in[f.room, COLUMN[column]] += gain * (1 - straight)
-            self.to_air[f.room, COLUMN[column]] += gain * straight
+                drive = p.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
+                t.add(f.area_m2, wall, HC_WALL, "doors", drive)
+            return
+        glazing = p.glazings.get(o.glazing or "")
+        if glazing is None:
+            return
+        column = glass_column(f)
+        hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
+        pane = massless(max(1 / glazing.u_w_m2k - 1 / (HC_WALL + HR), 0.01))
+        t.add(f.area_m2, pane, hc, column, OUTDOORS)
+        beam, diffuse, cos_i = p.face(f.facing_deg, f.tilt_deg)
+        beam = beam * (1 - shade_of(p.whole, o, f).reshape(p.months, HOURS))
+        iac = glazing.inside_shade * o.blinds
+        gain = f.area_m2 * glazing.shgc * iac * sun.glass_gain_factor(beam, diffuse, cos_i)
+        straight = SHADE_TO_AIR * (1 - iac)
+        t.sun_in[COLUMN[column]] += gain * (1 - straight)
+        t.sun_to_air[COLUMN[column]] += gain * straight
 
     def _over(self) -> None:
-        job, g, t = self.job, self.g, self.t
-        for i, room in enumerate(job.rooms):
-            over = self.made(room.ceiling_construction or job.ceiling_construction)
-            roof = self.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
-            attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
-            if self.attic >= 0:
-                t.link(i, self.attic, attic, over, HC_DOWN, "ceiling")
+        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
+        over = p.made(room.ceiling_construction or job.ceiling_construction)
+        roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
+        attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
+        if p.attic >= 0 and attic > 0:
+            t.link(p.attic, attic, over, HC_DOWN, "ceiling")
+        if open_ > 0:
             alpha = roof.absorptance if roof is not None else 0.85
             wall = wall_of(roof, R_OUT_SUMMER) if roof is not None else massless(3.0)
-            t.add(i, open_, wall, HC_DOWN, "ceiling", self.sol_air(180.0, 0.0, alpha))
-            inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
-            t.add(i, inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
+            t.add(open_, wall, HC_DOWN, "ceiling", p.sol_air(180.0, 0.0, alpha))
+        inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
+        t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
 
     def _under(self) -> None:
-        job, g, t = self.job, self.g, self.t
-        for i, room in enumerate(job.rooms):
-            ground = self.made(room.floor_construction or job.floor_construction)
-            raised = self.made(room.floor_construction or job.raised_construction or job.floor_construction)
-            raised = raised if raised is not None and raised.kind == "floor" else None
-            f = {k: v[i] for k, v in g.floors_m2.items()}
-            slab = wall_of(ground, 0.0, (SOIL,)) if ground is not None and ground.kind == "slab" else through((SOIL,))
-            t.add(i, f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
-            t.add(i, f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
-            if self.crawl >= 0:
-                self._floor_link(i, self.crawl, f["crawl"], raised)
-            if self.garages:
-                self._floor_link(i, next(iter(self.garages.values())), f["garage"], raised)
-            open_ = wall_of(raised, R_OUT_SUMMER) if raised is not None else massless(2.0)
-            t.add(i, f["outdoors"], open_, HC_UP, "floor", self.outdoor, floor=True)
-            inner = max(g.area_m2[i] - sum(f.values()), 0.0)
-            t.add(i, inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
+        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
+        ground = p.made(room.floor_construction or job.floor_construction)
+        raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
+        raised = raised if raised is not None and raised.kind == "floor" else None
+        f = {k: v[i] for k, v in g.floors_m2.items()}
+        slab = wall_of(ground, 0.0, (SOIL,)) if ground is not None and ground.kind == "slab" else through((SOIL,))
+        t.add(f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
+        t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
+        if p.crawl >= 0 and f["crawl"] > 0:
+            t.link(p.crawl, f["crawl"], raised, HC_UP, "floor", True)
+        if p.garages and f["garage"] > 0:
+            t.link(next(iter(p.garages.values())), f["garage"], raised, HC_UP, "floor", True)
+        open_ = wall_of(raised, R_OUT_SUMMER) if raised is not None else massless(2.0)
+        t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True)
+        inner = max(g.area_m2[i] - sum(f.values()), 0.0)
+        t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
 
-    def _floor_link(self, room: int, space: int, area: float, made: Construction | None) -> None:
-        before = len(self.t.zone)
-        self.t.link(room, space, area, made, HC_UP, "floor")
-        if len(self.t.zone) > before:
-            self.t.floor[before] = True
 
-    def _gains(self) -> None:
-        job, g = self.job, self.g
-        if not job.rooms:
-            return
-        area = np.array(g.area_m2)
-        people = np.array([r.people for r in job.rooms])
-        if people.sum() == 0:
-            people = (job.bedrooms + 1) * area / area.sum()
-        kitchen = np.array([1.0 if r.use == "kitchen" else 0.0 for r in job.rooms])
-        fixed = kitchen / kitchen.sum() if kitchen.sum() else area / area.sum()
-        own = np.array([r.appliances_w for r in job.rooms])
-        for name, watts in (
-            ("people", GAIN_PERSON_W * people),
-            ("appliances", GAIN_FIXED_W * fixed + GAIN_AREA_W_M2 * area + own),
-        ):
-            self.radiant[:, COLUMN[name]] += (RADIANT[name] * watts)[:, None]
-            self.to_air[:, COLUMN[name]] += ((1 - RADIANT[name]) * watts)[:, None]
+def _spaces(p: _Place, job: Job, g: Geometry) -> tuple[_Rows, Array]:
+    """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
+    t = _List(p.months)
+    air = np.zeros(len(p.names))
+    if p.attic >= 0:
+        up = max(sum(g.ceilings_m2["attic"]), 1.0)
+        air[p.attic] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
+        ceiling = p.made(job.ceiling_construction)
+        drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
+        t.add(up * ROOF_OVER, through((*DECK, Slab(R_OUT_SUMMER))), HC_WALL, "ceiling", drive, zone=p.attic)
+    if p.crawl >= 0:
+        under = sum(g.floors_m2["crawl"])
+        air[p.crawl] = under * CRAWL_M * CRAWL_CHANGES / 3600 * p.k_air
+        t.add(under, through((SOIL,)), HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
+    for s in job.spaces:
+        air[p.garages[s.id]] = _garage(t, p, job, g, s)
+    return t.rows_of(), air
+
+
+def _garage(t: _List, p: _Place, job: Job, g: Geometry, s: Space) -> float:
+    """A garage's walls, roof and floor; returns what its air change carries."""
+    zone = p.garages[s.id]
+    height = next(x.height_m for x in job.storeys if x.id == s.storey)
+    area = abs(signed_area(s.outline_m))
+    pts = s.outline_m
+    around = sum(float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
+    shared = sum(w.length_m for w in g.walls if w.neighbour == s.id)
+    shell = massless(max(1 / s.u_shell_w_m2k - 1 / (HC_WALL + HR), 0.02))
+    t.add(max(around - shared, 0.0) * height, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
+    t.add(area, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, 0.85), zone=zone)
+    t.add(area, through((CONCRETE, SOIL)), HC_WALL, "garage", GROUND, zone=zone, floor=True)
+    return s.air_changes_h * area * height / 3600 * p.k_air
 
 
 # ---- the solution ---------------------------------------------------------------------------------------------
 
 
-def balance(job: Job, g: Geometry, c: Conditions, leak_m3_s: float = 0.0, fresh_m3_s: float = 0.0) -> Balance:
-    """Solve the design day of a job.
+def balance(
+    job: Job,
+    g: Geometry,
+    c: Conditions,
+    gains: Gains,
+    leak_m3_s: float = 0.0,
+    fresh_m3_s: float = 0.0,
+    previous: Balance | None = None,
+) -> Balance:
+    """Solve the design days of a job.
 
     Args:
         leak_m3_s, fresh_m3_s: outdoor air through leaks (shared by outside wall) and balanced ventilation, before
             recovery (shared by floor).
+        previous: an earlier state of the job; rooms that have not changed keep their rows.
     """
-    b = _Builder(job, g, c)
-    b.build()
-    _outdoor_air(b, leak_m3_s, fresh_m3_s)
-    return _solve(b)
+    kept = previous.kept if previous is not None else None
+    place = kept.place if kept is not None and kept.place.same_as(job, g, c) else _Place(job, g, c)
+    old = kept.rows if kept is not None and kept.place is place else {}
+    rows = {r.id: _rows(place, job, g, i, key, old) for i, (r, key) in enumerate(_keys(job, g))}
+    shells, air = _spaces(place, job, g)
+    table = _Table(place, [x for _, x in rows.values()], shells, air)
+    to_air = _outdoor_air(job, g, c, place, leak_m3_s, fresh_m3_s)
+    return _solve(table, gains, to_air, _Kept(place, rows))
 
 
-def _outdoor_air(b: _Builder, leak: float, fresh: float) -> None:
-    wall = np.array(b.g.exposed_wall_m2)
-    area = np.array(b.g.area_m2)
+def _keys(job: Job, g: Geometry) -> list[tuple[Room, _RoomKey]]:
+    """Every room with what its rows come from."""
+    walls: list[list[WallPart]] = [[] for _ in job.rooms]
+    faces: list[list[OpeningFace]] = [[] for _ in job.rooms]
+    for w in g.walls:
+        walls[w.room].append(w)
+    for f in g.openings:
+        faces[f.room].append(f)
+    return [
+        (
+            r,
+            _RoomKey(
+                r,
+                tuple(walls[i]),
+                tuple(faces[i]),
+                tuple(job.openings[f.index] for f in faces[i]),
+                (g.area_m2[i], *(v[i] for v in g.ceilings_m2.values()), *(v[i] for v in g.floors_m2.values())),
+            ),
+        )
+        for i, r in enumerate(job.rooms)
+    ]
+
+
+def _rows(
+    place: _Place, job: Job, g: Geometry, i: int, key: _RoomKey, old: dict[str, tuple[_RoomKey, _Rows]]
+) -> tuple[_RoomKey, _Rows]:
+    before = old.get(key.room.id)
+    if before is not None and before[0] == key:
+        return before
+    return key, _Room(place, key, job, g, i).rows()
+
+
+def _outdoor_air(job: Job, g: Geometry, c: Conditions, p: _Place, leak: float, fresh: float) -> Array:
+    """Heat of the outdoor air by room, W, (2, room, month, 24): leaks, fresh air."""
+    wall, area = np.array(g.exposed_wall_m2), np.array(g.area_m2)
     if not len(area):
-        return
+        return np.zeros((2, 0, p.months, HOURS))
     by_wall = wall / wall.sum() if wall.sum() > 0 else area / area.sum()
-    left = 1 - b.job.ventilation.sensible_recovery
-    drive = b.c.sensible_factor * b.outdoor
-    b.to_air[:, COLUMN["leakage"]] += by_wall[:, None] * leak * drive
-    b.to_air[:, COLUMN["fresh_air"]] += (area / area.sum())[:, None] * fresh * left * drive
+    drive = c.sensible_factor * p.outdoor
+    left = 1 - job.ventilation.sensible_recovery
+    return np.array(
+        [by_wall[:, None, None] * leak * drive, (area / area.sum())[:, None, None] * fresh * left * drive]
+    )
 
 
-def _solve(b: _Builder) -> Balance:
-    t = b.t
-    n, spaces, comps = t.rooms, len(t.names), len(COMPONENTS)
-    if not t.zone:
-        none = np.zeros((n, comps, HOURS))
-        return Balance(none, tuple(t.names), np.zeros((spaces, HOURS)), np.zeros((n, HOURS)))
-    zone, comp, other = (np.array(x, np.intp) for x in (t.zone, t.component, t.other))
-    area, hc, other_hc = (np.array(x, float) for x in (t.area, t.hc, t.other_hc))
-    inner = np.array([w.inner for w in t.wall])
-    across = np.array([w.across for w in t.wall])
-    drive = harmonics(np.array(t.drive))
-    bottom = inner + hc[:, None] + HR
-    to_mean, to_air = area[:, None] * HR / bottom, area[:, None] * hc[:, None] / bottom
-    zones = n + spaces
+class _Table:
+    """Rows of all zones in one: zones 0..n-1 are rooms, then the unheated spaces."""
 
-    def by_zone(values: Complex) -> Complex:
-        out = np.zeros((zones, HARMONICS), complex)
-        np.add.at(out, zone, values)
+    def __init__(self, place: _Place, rooms: list[_Rows], shells: _Rows, air_w_k: Array) -> None:
+        n = self.n = len(rooms)
+        self.place, self.rooms, self.air_w_k = place, rooms, air_w_k
+        self.spaces = len(place.names)
+        every = [*rooms, shells]
+        count = [len(x.area) for x in every]
+        owner = np.repeat(np.arange(n + 1), count)
+        where, beyond = (np.concatenate([getattr(x, k) for x in every]) for k in ("zone", "other"))
+        self.zone = np.where(where < 0, owner, n + where)
+        self.other = np.where(beyond == -2, owner, np.where(beyond >= 0, n + beyond, -1))
+        self.area, self.hc, self.other_hc = (
+            np.concatenate([getattr(x, k) for x in every]) for k in ("area", "hc", "other_hc")
+        )
+        self.component, self.drive = (np.concatenate([getattr(x, k) for x in every]) for k in ("component", "drive"))
+        self.floor = np.concatenate([x.floor for x in every])
+        self.inner = np.concatenate([x.inner for x in every])
+        self.across = np.concatenate([x.across for x in every])
+
+        self.by_zone = _Groups(self.zone, n + self.spaces)
+        """Sums of (row, ...) over each zone."""
+
+
+class _Groups:
+    """Sums over rows of the same group: (row, ...) to (count, ...)."""
+
+    def __init__(self, group: Index, count: int) -> None:
+        self.count = count
+        self.order = np.argsort(group, kind="stable")
+        sorted_ = group[self.order]
+        new = np.ones(len(group), bool)
+        new[1:] = sorted_[1:] != sorted_[:-1]
+        self.starts = np.flatnonzero(new)
+        self.groups = sorted_[self.starts]
+
+    def __call__(self, values: Array | Complex) -> Any:
+        out = np.zeros((self.count, *values.shape[1:]), values.dtype)
+        if len(self.starts):
+            out[self.groups] = np.add.reduceat(values[self.order], self.starts, axis=0)
         return out
 
-    def by_zone_and_part(values: Complex) -> Complex:
-        out = np.zeros((zones * comps, HARMONICS), complex)
-        np.add.at(out, zone * comps + comp, values)
-        return out.reshape(zones, comps, HARMONICS)
 
-    # right-hand sides: weather through each surface, sun on the faces, gains
-    mean_rhs = by_zone_and_part(to_mean * across * drive)
-    air_rhs = by_zone_and_part(to_air * across * drive)
-    share = _sun_shares(t, zone, area)
-    spread_mean = by_zone(HR / bottom * share[:, None])
-    spread_air = by_zone(hc[:, None] / bottom * share[:, None])
-    sun_in, radiant = harmonics(b.sun_in), harmonics(b.radiant)
-    mean_rhs[:n] += spread_mean[:n, None, :] * sun_in + radiant
-    air_rhs[:n] += spread_air[:n, None, :] * sun_in
-    # coefficients
-    mean_mean = by_zone(area[:, None] * HR * (1 - HR / bottom))
-    mean_air = by_zone(to_mean * hc[:, None])
-    air_air = by_zone(area[:, None] * hc[:, None] * (1 - hc[:, None] / bottom))
-    linked = np.flatnonzero(other >= 0)
-    weights = _link_weights(zone, other, other_hc, n, linked)
-    temperatures = _unknowns(
-        n,
-        spaces,
-        mean_mean,
-        mean_air,
-        air_air,
-        mean_rhs,
-        air_rhs,
-        linked,
-        zone,
-        other,
-        weights,
-        to_mean * across,
-        to_air * across,
-        b,
+def _solve(t: _Table, gains: Gains, outdoor_air: Array, kept: _Kept) -> Balance:
+    p, n, spaces, comps, months = t.place, t.n, t.spaces, len(COMPONENTS), t.place.months
+    names = tuple(p.names)
+    if not n:
+        return Balance(
+            tuple(d.month for d in p.c.days),
+            np.zeros((months, 0, comps, HOURS)),
+            names,
+            np.zeros((months, spaces, HOURS)),
+            np.zeros((months, 0, HOURS)),
+            kept,
+        )
+    zones = n + spaces
+    bottom = t.inner + t.hc[:, None] + HR
+    to_mean, to_air = t.area[:, None] * HR / bottom, t.area[:, None] * t.hc[:, None] / bottom
+    # right-hand sides, (zone, component, month, harmonic): weather through each surface, sun on the faces, gains
+    drive = harmonics(np.array(p.drives))[t.drive]
+    by_part = _Groups(t.zone * comps + t.component, zones * comps)
+    shape = (zones, comps, months, HARMONICS)
+    mean_rhs = by_part((to_mean * t.across)[:, None] * drive).reshape(shape)
+    air_rhs = by_part((to_air * t.across)[:, None] * drive).reshape(shape)
+    share = _sun_shares(t)
+    spread_mean = t.by_zone(HR / bottom * share[:, None])[:n, None, None]
+    spread_air = t.by_zone(t.hc[:, None] / bottom * share[:, None])[:n, None, None]
+    g = len(GLASS)
+    sun_in = harmonics(np.array([x.sun_in for x in t.rooms]))
+    mean_rhs[:n, :g] += spread_mean * sun_in
+    air_rhs[:n, :g] += spread_air * sun_in
+    people, things = COLUMN["people"], COLUMN["appliances"]
+    mean_rhs[:n, people] += harmonics(PEOPLE_RADIANT * gains.people_w)[:, None]
+    mean_rhs[:n, things] += harmonics(gains.things_radiant_w)[:, None]
+    # coefficients, (zone, harmonic)
+    mean_mean = t.by_zone(t.area[:, None] * HR * (1 - HR / bottom))
+    mean_air = t.by_zone(to_mean * t.hc[:, None])
+    air_air = t.by_zone(t.area[:, None] * t.hc[:, None] * (1 - t.hc[:, None] / bottom))
+    links = _links(t, to_mean * t.across, to_air * t.across)
+    flat = (zones, comps * months, HARMONICS)
+    mean_t, space_air = _unknowns(
+        t, mean_mean, mean_air, air_air, mean_rhs.reshape(flat), air_rhs.reshape(flat), links
     )
-    mean_t, space_air = temperatures
-    load = air_rhs[:n] + (by_zone(to_air * HR)[:n])[:, None, :] * mean_t[:n]
-    for i in linked.tolist():
-        k = t.zone[i]
-        if k < n:
-            load[k] += (to_air[i] * across[i])[None, :] * _environment(i, other, weights, mean_t, space_air, n)
-    sensible = hourly(load) + b.to_air
-    inside = b.inside
+    load = air_rhs[:n].reshape(n, comps * months, HARMONICS)
+    load += t.by_zone(to_air * HR)[:n, None] * mean_t[:n]
+    for s in range(spaces):
+        load += links.load_mean[:, s, None] * mean_t[n + s] + links.load_air[:, s, None] * space_air[s]
+    parts = hourly(load.reshape(n, comps, months, HARMONICS))
+    _straight(parts, t, gains, outdoor_air)
+
+    def temperatures(values: Complex, count: int) -> Array:
+        sums = values.reshape(count, comps, months, HARMONICS).sum(axis=1)
+        return np.asarray(hourly(sums).transpose(1, 0, 2) + p.inside)
+
     return Balance(
-        sensible_w=sensible,
-        buffers=tuple(t.names),
-        buffer_c=hourly(space_air.sum(axis=1)) + inside if spaces else np.zeros((0, HOURS)),
-        radiant_c=hourly(mean_t[:n].sum(axis=1)) + inside,
+        months=tuple(d.month for d in p.c.days),
+        parts_w=np.ascontiguousarray(parts.transpose(2, 0, 1, 3)),
+        buffers=names,
+        buffers_c=temperatures(space_air, spaces),
+        radiant_c=temperatures(mean_t[:n], n),
+        kept=kept,
     )
 
 
-def _sun_shares(t: _Table, zone: Index, area: Array) -> Array:
+def _straight(parts: Array, t: _Table, gains: Gains, outdoor_air: Array) -> None:
+    """Add what goes to the air at once: outdoor air, the convective part of gains, sun that shades warm the air with."""
+    parts[:, : len(GLASS)] += np.array([x.sun_to_air for x in t.rooms])
+    parts[:, COLUMN["leakage"]] += outdoor_air[0]
+    parts[:, COLUMN["fresh_air"]] += outdoor_air[1]
+    parts[:, COLUMN["people"]] += ((1 - PEOPLE_RADIANT) * gains.people_w)[:, None]
+    parts[:, COLUMN["appliances"]] += (gains.things_w - gains.things_radiant_w)[:, None]
+
+
+def _sun_shares(t: _Table) -> Array:
     """Share of its room's sun that falls on each surface; a room without floor gets it by area."""
-    floor = np.array(t.floor)
-    zones = int(zone.max()) + 1
-    on_floor = np.bincount(zone, area * floor, zones)
-    rest = np.bincount(zone, area * ~floor, zones)
+    on_floor, rest = t.by_zone(t.area * t.floor), t.by_zone(t.area * ~t.floor)
     part = np.where(on_floor > 0, np.where(rest > 0, SUN_ON_FLOOR, 1.0), 0.0)
     with np.errstate(divide="ignore", invalid="ignore"):
-        a = np.where(floor, part[zone] * area / on_floor[zone], (1 - part[zone]) * area / rest[zone])
-    return np.nan_to_num(a)
+        a = np.where(t.floor, part[t.zone] * t.area / on_floor[t.zone], (1 - part[t.zone]) * t.area / rest[t.zone])
+    return np.asarray(np.nan_to_num(a))
 
 
-def _link_weights(zone: Index, other: Index, other_hc: Array, n: int, linked: Index) -> Array:
-    """(air, radiant) weight of the temperature that a link sees beyond: hc T_air + hr T_m over both."""
-    out = np.zeros((len(zone), 2))
-    total = other_hc[linked] + HR
-    out[linked, 0] = np.where(other[linked] >= n, other_hc[linked] / total, 0.0)
-    out[linked, 1] = HR / total
-    return out
+@dataclass(frozen=True)
+class _Links:
+    """What surfaces between rooms and spaces carry, complex (room, space, harmonic)."""
+
+    room_mean: Complex
+    """Into a room's radiant balance, by the space's radiant and air temperature."""
+    room_air: Complex
+    load_mean: Complex
+    """Into a room's air, likewise."""
+    load_air: Complex
+    space_mean: Complex
+    """Into a space's radiant balance, and its air, by the room's radiant temperature."""
+    space_air: Complex
 
 
-def _environment(i: int, other: Index, weights: Array, mean_t: Complex, space_air: Complex, n: int) -> Complex:
-    """What lies beyond a link, (component, harmonic); room air is 0."""
-    o = other[i]
-    seen = weights[i, 1] * mean_t[o]
-    return np.asarray(seen + weights[i, 0] * space_air[o - n] if o >= n else seen)
+def _links(t: _Table, link_mean: Complex, link_air: Complex) -> _Links:
+    n, spaces = t.n, t.spaces
+    linked = t.other >= 0
+    at = np.flatnonzero(linked & (t.zone < n))
+    back = np.flatnonzero(linked & (t.zone >= n))
+
+    def pairs(groups: _Groups, values: Complex) -> Complex:
+        return np.asarray(groups(values).reshape(n, spaces, HARMONICS))
+
+    # a surface sees hc T_air + hr T_m over both beyond it; the air of rooms is 0
+    total = t.other_hc + HR
+    warm, radiant = (t.other_hc / total)[:, None], (HR / total)[:, None]
+    seen = _Groups(t.zone[at] * spaces + t.other[at] - n, n * spaces)
+    back_seen = _Groups(t.other[back] * spaces + t.zone[back] - n, n * spaces)
+    return _Links(
+        pairs(seen, link_mean[at] * radiant[at]),
+        pairs(seen, link_mean[at] * warm[at]),
+        pairs(seen, link_air[at] * radiant[at]),
+        pairs(seen, link_air[at] * warm[at]),
+        pairs(back_seen, link_mean[back] * radiant[back]),
+        pairs(back_seen, link_air[back] * radiant[back]),
+    )
+
+
+SPACE_COLUMN = {"crawl space": COLUMN["floor"], "attic": COLUMN["ceiling"]}
 
 
 def _unknowns(
-    n: int,
-    spaces: int,
+    t: _Table,
     mean_mean: Complex,
     mean_air: Complex,
     air_air: Complex,
     mean_rhs: Complex,
     air_rhs: Complex,
-    linked: Index,
-    zone: Index,
-    other: Index,
-    weights: Array,
-    link_mean: Complex,
-    link_air: Complex,
-    b: _Builder,
+    links: _Links,
 ) -> tuple[Complex, Complex]:
-    """Mean radiant temperatures of all zones and air temperatures of the spaces, by component and harmonic.
+    """Mean radiant temperatures of all zones and air temperatures of the spaces, (zone, component x month, harmonic).
 
     Rooms see only spaces, so they are eliminated first; what is left is a small system of the spaces.
     """
-    comps = mean_rhs.shape[1]
+    n, spaces, columns = t.n, t.spaces, mean_rhs.shape[1]
     if spaces == 0:
-        return mean_rhs / mean_mean[:, None, :], np.zeros((0, comps, HARMONICS), complex)
+        return mean_rhs / mean_mean[:, None], np.zeros((0, columns, HARMONICS), complex)
     size = 2 * spaces
-    # unknowns of the spaces: [T_m, T_air]; f is first everywhere for the batched solve
+    # unknowns of the spaces: [T_m, T_air]; the harmonic is first everywhere for the batched solve
     m = np.zeros((HARMONICS, size, size), complex)
-    to_rooms = np.zeros((HARMONICS, n, size), complex)
-    from_rooms = np.zeros((HARMONICS, size, n), complex)
-    for s in range(spaces):
-        z = n + s
-        m[:, s, s] += mean_mean[z]
-        m[:, s, spaces + s] -= mean_air[z]
-        m[:, spaces + s, s] -= mean_air[z]
-        m[:, spaces + s, spaces + s] += air_air[z] + b.t.air_w_k[s]
-    for i in linked:
-        z, o = zone[i], other[i]
-        if z < n:
-            s = o - n
-            to_rooms[:, z, s] += link_mean[i] * weights[i, 1]
-            to_rooms[:, z, spaces + s] += link_mean[i] * weights[i, 0]
-        else:
-            s = z - n
-            from_rooms[:, s, o] += link_mean[i] * weights[i, 1]
-            from_rooms[:, spaces + s, o] += link_air[i] * weights[i, 1]
-    rhs = np.zeros((HARMONICS, size, comps), complex)
-    rhs[:, :spaces] = np.moveaxis(mean_rhs[n:], -1, 0)
-    rhs[:, spaces:] = np.moveaxis(air_rhs[n:], -1, 0)
-    outdoors = harmonics(b.outdoor)
-    for s, name in enumerate(b.t.names):
-        column = (
-            COLUMN["floor"] if name == "crawl space" else COLUMN["ceiling"] if name == "attic" else COLUMN["garage"]
-        )
-        rhs[:, spaces + s, column] += b.t.air_w_k[s] * outdoors
-    room_rhs = np.moveaxis(mean_rhs[:n], -1, 0)
-    room_bottom: Complex = np.moveaxis(mean_mean[:n], -1, 0)[..., None]
+    k = np.arange(spaces)
+    m[:, k, k] = mean_mean[n:].T
+    m[:, k, spaces + k] = -mean_air[n:].T
+    m[:, spaces + k, k] = -mean_air[n:].T
+    m[:, spaces + k, spaces + k] = air_air[n:].T + t.air_w_k
+    to_rooms = np.concatenate([links.room_mean, links.room_air], axis=1).transpose(2, 0, 1)
+    from_rooms = np.concatenate([links.space_mean, links.space_air], axis=1).transpose(2, 1, 0)
+    rhs = np.concatenate([mean_rhs[n:], air_rhs[n:]]).transpose(2, 0, 1).copy()
+    outdoors = harmonics(t.place.outdoor).T
+    months = t.place.months
+    for s, name in enumerate(t.place.names):
+        first = SPACE_COLUMN.get(name, COLUMN["garage"]) * months
+        rhs[:, spaces + s, first : first + months] += t.air_w_k[s] * outdoors
+    room_rhs = mean_rhs[:n].transpose(2, 0, 1)
+    room_bottom: Complex = mean_mean[:n].T[..., None]
     whole = m - from_rooms @ (to_rooms / room_bottom)
     u = np.linalg.solve(whole, rhs + from_rooms @ (room_rhs / room_bottom))
     rooms = (room_rhs + to_rooms @ u) / room_bottom

@@ -42,8 +42,30 @@ DAILY_FRACTION = np.array(
     ]
 )
 """Share of the daily range below the maximum, hours 1 to 24; ASHRAE Fundamentals ch. 14, from memory."""
-DESIGN_DAY = 202
-"""21 July."""
+DAY_21 = (21, 52, 80, 111, 141, 172, 202, 233, 264, 294, 325, 355)
+"""The 21st of each month as a day of the year."""
+AFTER = 3
+"""Months after the hottest that are looked at too: low autumn sun on south glass."""
+MONTH_DROP = 0.55
+"""Design dry bulb falls over the year by this share of the fall of the mean; common practice, where a place has no
+monthly values."""
+
+
+@dataclass(frozen=True)
+class Day:
+    """A clear day of one month by hour 1..24."""
+
+    month: int
+    outdoor_c: Array
+    sun_altitude_deg: Array
+    sun_azimuth_deg: Array
+    beam_w_m2: Array
+    diffuse_w_m2: Array
+
+
+def hottest_month(latitude_deg: float) -> int:
+    """July, or January south of the equator."""
+    return 7 if latitude_deg >= 0 else 1
 
 
 @dataclass(frozen=True)
@@ -70,9 +92,44 @@ class Conditions:
     beam_w_m2: Array
     diffuse_w_m2: Array
     latitude_deg: float
+    days: tuple[Day, ...]
+    """The months looked at for the highest cooling load, the design month first."""
 
 
-def conditions(site: Site, climate: Climate, indoor: Indoor) -> Conditions:
+def month_maximum(climate: Climate, month: int, hottest: int) -> float:
+    """Design dry bulb of a month, degC; the climate's own, or estimated from the yearly swing of the ground."""
+    if climate.month_summer_c:
+        return min(climate.month_summer_c[month - 1], climate.summer_c)
+    fall = climate.ground_swing_k * (1 - np.cos(2 * np.pi * (month - hottest) / 12))
+    return float(climate.summer_c - MONTH_DROP * fall)
+
+
+def design_days(site: Site, climate: Climate, months: tuple[int, ...] = ()) -> tuple[Day, ...]:
+    """The design month and the others asked for; none: the three after it."""
+    hottest = hottest_month(site.latitude_deg)
+    wanted = months or tuple((hottest + k - 1) % 12 + 1 for k in range(1, AFTER + 1))
+    return tuple(_day(site, climate, m, hottest) for m in (hottest, *sorted(set(wanted) - {hottest})))
+
+
+def _day(site: Site, climate: Climate, month: int, hottest: int) -> Day:
+    hours = np.arange(1, 25, dtype=float)
+    number = DAY_21[month - 1]
+    altitude, azimuth = sun.position(site.latitude_deg, number, hours)
+    beam, diffuse = sun.clear_sky(altitude, number, climate.taub, climate.taud)
+    top = climate.summer_c if month == hottest else month_maximum(climate, month, hottest)
+    if climate.hourly_c:
+        outdoor = np.array(climate.hourly_c) - climate.summer_c + top
+    else:
+        outdoor = top - climate.daily_range_k * DAILY_FRACTION
+    return Day(month, outdoor, altitude, azimuth, beam, diffuse)
+
+
+def daily_range(climate: Climate) -> float:
+    """Range of the design day, K: by its 24 values if given."""
+    return max(climate.hourly_c) - min(climate.hourly_c) if climate.hourly_c else climate.daily_range_k
+
+
+def conditions(site: Site, climate: Climate, indoor: Indoor, months: tuple[int, ...] = ()) -> Conditions:
     """Design conditions of a place. Air density is that of indoor air at the site's pressure."""
     pressure = air.pressure_at(site.altitude_m)
     inside_h = air.from_relative_humidity(indoor.heating_c, 0.35, pressure)
@@ -81,9 +138,8 @@ def conditions(site: Site, climate: Climate, indoor: Indoor) -> Conditions:
     outside_s = air.from_wet_bulb(climate.summer_c, climate.summer_wet_bulb_c, pressure)
     # the trade's 1.08 rests on 0.075 lb/ft3; scale it by the site's pressure
     density = 1.2014 * pressure / 101325.0
-    hours = np.arange(1, 25, dtype=float)
-    altitude, azimuth = sun.position(site.latitude_deg, DESIGN_DAY, hours)
-    beam, diffuse = sun.clear_sky(altitude, DESIGN_DAY, climate.taub, climate.taud)
+    days = design_days(site, climate, months)
+    first = days[0]
     return Conditions(
         pressure_pa=pressure,
         density_kg_m3=density,
@@ -96,13 +152,14 @@ def conditions(site: Site, climate: Climate, indoor: Indoor) -> Conditions:
         heating_difference_k=indoor.heating_c - climate.winter_c,
         cooling_difference_k=climate.summer_c - indoor.cooling_c,
         moisture_difference=max(outside_s.humidity_ratio - inside_c.humidity_ratio, 0.0),
-        daily_range_k=climate.daily_range_k,
-        hourly_outdoor_c=climate.summer_c - climate.daily_range_k * DAILY_FRACTION,
-        sun_altitude_deg=altitude,
-        sun_azimuth_deg=azimuth,
-        beam_w_m2=beam,
-        diffuse_w_m2=diffuse,
+        daily_range_k=daily_range(climate),
+        hourly_outdoor_c=first.outdoor_c,
+        sun_altitude_deg=first.sun_altitude_deg,
+        sun_azimuth_deg=first.sun_azimuth_deg,
+        beam_w_m2=first.beam_w_m2,
+        diffuse_w_m2=first.diffuse_w_m2,
         latitude_deg=site.latitude_deg,
+        days=days,
     )
 
 
@@ -118,8 +175,8 @@ class FaceSun:
     peak_diffuse: Array
 
 
-def sun_on(c: Conditions, facing_deg: Array, tilt_deg: Array | float = 90.0) -> FaceSun:
-    """Clear-sky irradiance of the design day on planes; `facing_deg` true compass directions."""
+def sun_on(c: Conditions | Day, facing_deg: Array, tilt_deg: Array | float = 90.0) -> FaceSun:
+    """Clear-sky irradiance of a design day on planes; `facing_deg` true compass directions."""
     beam, diffuse, cos_i = sun.plane_irradiance(
         c.sun_altitude_deg[:, None],
         c.sun_azimuth_deg[:, None],

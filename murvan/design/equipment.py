@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.components import COLUMN
 from murvan.design.conditions import Conditions
-from murvan.design.loads import COLUMN, Loads
+from murvan.design.loads import Loads
 from murvan.model.job import Climate, System, Ventilation
 from murvan.physics import air
 from murvan.physics.air import Air
@@ -139,7 +140,8 @@ def entering_air(c: Conditions, ventilation: Ventilation, flow_m3_s: float) -> A
 def no_load_temperature(c: Conditions, loads: Loads) -> float:
     """Outdoor temperature at which people and appliances alone hold the house: indoor - gains / UA."""
     ua = loads.house_heating_w / c.heating_difference_k if c.heating_difference_k > 0 else 1.0
-    gains = float(loads.sensible_parts[:, [COLUMN["people"], COLUMN["appliances"]]].sum())
+    inner = loads.parts_by_hour_w[0][:, [COLUMN["people"], COLUMN["appliances"]]]
+    gains = float(inner.sum(axis=(0, 1)).mean())
     return c.indoor_heating.temperature_c - gains / max(ua, 1.0)
 
 

@@ -1,30 +1,46 @@
-"""How the loads came about: the arithmetic of each component of a room, line by line."""
+"""How heating, and cooling by load factors, came about: the arithmetic of a room's components, line by line."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.conditions import Conditions
-from murvan.design.geometry import Geometry
-from murvan.design.loads import (
+from murvan.design.components import (
     COLUMN,
     COMPONENT_WORDS,
     COMPONENTS,
-    FENESTRATION_DAILY,
     GAIN_AREA_W_M2,
     GAIN_PERSON_W,
     LATENT_PERSON_W,
-    RLF,
-    Loads,
-    ffs,
-    glass_column,
 )
+from murvan.design.conditions import Conditions
+from murvan.design.geometry import Geometry
+from murvan.design.load_factors import FENESTRATION_DAILY, RLF, Factors, ffs, glass_column
 from murvan.design.makeups import assumptions
+from murvan.design.second_opinion import ALIKE, Apart
 from murvan.design.surfaces import Surface
 from murvan.model.job import Job
 
 
-def explain_component(job: Job, g: Geometry, c: Conditions, r: Loads, room: int, name: str) -> Arithmetic:
-    """How one component of one room's cooling load came about."""
+def explain_factors(
+    job: Job, g: Geometry, c: Conditions, r: Factors, room: int, name: str, apart: Apart | None = None
+) -> Arithmetic:
+    """How one component of one room's cooling by load factors came about, and why it differs from the balance."""
+    a = _explain(job, g, c, r, room, name)
+    if apart is None or abs(apart.share) <= ALIKE:
+        return a
+    side = "below" if apart.share > 0 else "above"
+    told = Line(
+        "",
+        f"The room is {abs(apart.share):.0%} {side} the heat balance, {{0}} of it by "
+        f"{COMPONENT_WORDS[apart.component].lower()}. {apart.why}",
+        (Quantity("power", abs(apart.difference_w)),),
+        None,
+    )
+    return replace(a, title=f"{a.title}, by load factors", sources=(*a.sources, told))
+
+
+def _explain(job: Job, g: Geometry, c: Conditions, r: Factors, room: int, name: str) -> Arithmetic:
     if name.startswith("glass_"):
         return _explain_glass(job, g, c, r, room, name)
     col = COLUMN[name]
@@ -72,7 +88,7 @@ def explain_component(job: Job, g: Geometry, c: Conditions, r: Loads, room: int,
     return Arithmetic(label, (Line(label, "", (), total, True),), (RLF,))
 
 
-def _explain_surfaces(job: Job, c: Conditions, r: Loads, room: int, name: str, total: Quantity) -> Arithmetic:
+def _explain_surfaces(job: Job, c: Conditions, r: Factors, room: int, name: str, total: Quantity) -> Arithmetic:
     """Cooling through each opaque piece: area × U × the difference that acts on it."""
     mine = [x for x in r.surfaces if x.room == room and x.component == name and abs(x.cooling_w) > 0.05]
     lines = tuple(_surface_line(c, x) for x in mine)
@@ -98,7 +114,7 @@ def _surface_line(c: Conditions, x: Surface) -> Line:
     return Line(x.label, words, (area, u, dt, q("difference", f.b), dr), result)
 
 
-def _explain_glass(job: Job, g: Geometry, c: Conditions, r: Loads, room: int, name: str) -> Arithmetic:
+def _explain_glass(job: Job, g: Geometry, c: Conditions, r: Factors, room: int, name: str) -> Arithmetic:
     q = Quantity
     lines: list[Line] = []
     tags = []
@@ -155,7 +171,7 @@ def _explain_glass(job: Job, g: Geometry, c: Conditions, r: Loads, room: int, na
     )
 
 
-def _explain_air(job: Job, c: Conditions, r: Loads, room: int, name: str, total: Quantity) -> Arithmetic:
+def _explain_air(job: Job, c: Conditions, r: Factors, room: int, name: str, total: Quantity) -> Arithmetic:
     q = Quantity
     col = COLUMN[name]
     k, dt = c.sensible_factor, c.cooling_difference_k
@@ -186,7 +202,7 @@ def _explain_air(job: Job, c: Conditions, r: Loads, room: int, name: str, total:
     return Arithmetic(COMPONENT_WORDS[name], tuple(lines), (source,))
 
 
-def explain_heating(job: Job, g: Geometry, c: Conditions, r: Loads, room: int) -> Arithmetic:
+def explain_heating(job: Job, g: Geometry, c: Conditions, r: Factors, room: int) -> Arithmetic:
     """The room's heating load, one line a component."""
     q = Quantity
     lines = [

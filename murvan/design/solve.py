@@ -14,7 +14,9 @@ from murvan.design import (
     conditions,
     ducts,
     equipment,
+    gains,
     geometry,
+    load_factors,
     loads,
     measure,
     network,
@@ -37,8 +39,11 @@ class Results:
     job: Job
     geometry: geometry.Geometry
     conditions: conditions.Conditions
-    loads: loads.Loads
+    gains: gains.Gains
+    factors: load_factors.Factors
+    """Heating, and cooling by load factors: the second opinion."""
     balance: balance.Balance
+    loads: loads.Loads
     equipment: equipment.Equipment
     unit: Unit | None
     airflow: airflow.Airflow
@@ -113,19 +118,21 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.patches,
         job.site.north_deg,
     )
-    c = memo("conditions", conditions.conditions, job.site, job.climate, job.indoor)
-    r = memo(
-        "loads",
-        lambda g, c, *_: loads.loads(job, g, c),
+    c = memo("conditions", conditions.conditions, job.site, job.climate, job.indoor, job.design_day.months)
+    who = memo(
+        "gains", lambda g, *_: gains.gains(job, g), g, job.rooms, job.appliances, job.bedrooms, job.air.moisture_rate
+    )
+    f = memo(
+        "factors",
+        lambda g, c, who, *_: load_factors.factors(job, g, c, who),
         g,
         c,
+        who,
         job.constructions,
         job.glazings,
         job.leakage,
         job.ventilation,
-        job.bedrooms,
         job.air.duct_allowance,
-        job.air.moisture_rate,
         job.ceiling_construction,
         job.floor_construction,
         job.door_construction,
@@ -135,17 +142,22 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.openings,
         job.site.shielding,
         job.climate,
+        job.design_day,
     )
     balanced = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv") else 0.0
+    leak = f.air.infiltration_summer_m3_s
     day = memo(
         "balance",
-        lambda g, c, *_: balance.balance(job, g, c, r.air.infiltration_summer_m3_s, balanced),
+        lambda g, c, who, leak, *_: balance.balance(
+            job, g, c, who, leak, balanced, previous.balance if previous is not None else None
+        ),
         g,
         c,
+        who,
+        leak,
         job.constructions,
         job.glazings,
         job.ventilation,
-        job.bedrooms,
         job.ceiling_construction,
         job.floor_construction,
         job.door_construction,
@@ -155,7 +167,17 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.openings,
         job.spaces,
         job.climate,
-        r.air.infiltration_summer_m3_s,
+    )
+    r = memo(
+        "loads",
+        lambda who, f, day, *_: loads.loads(job, who, f, day),
+        who,
+        f,
+        day,
+        job.rooms,
+        job.storeys,
+        job.zones,
+        job.air.duct_allowance,
     )
     e = memo("equipment", equipment.equipment, job.system, job.ventilation, job.climate, units(), c, r)
     unit = e.chosen.unit if e.chosen else None
@@ -206,9 +228,9 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.storeys,
         job.system,
     )
-    bare = Results(job, g, c, r, day, e, unit, a, t, d, n, p, cuts, (), memo.new)
+    bare = Results(job, g, c, who, f, day, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
     found = findings(bare)
-    return Results(job, g, c, r, day, e, unit, a, t, d, n, p, cuts, found, memo.new)
+    return Results(job, g, c, who, f, day, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
 
 
 def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:

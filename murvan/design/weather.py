@@ -16,8 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.model.edit import changed
-from murvan.model.errors import JobFileError
-from murvan.model.job import Climate, Job
+from murvan.model.errors import JobFileError, JobValueError
+from murvan.model.job import Climate, DesignPoint, Job
 from murvan.physics import air
 
 Array = NDArray[np.float64]
@@ -39,6 +39,8 @@ MISSING = {"dry_c": 99.9, "dew_c": 99.9, "rh": 999.0, "pressure_pa": 999999.0, "
 MOST_MISSING = 0.02
 HEATING_SHARES = {"99": 1.0, "99.6": 0.4}
 COOLING_SHARES = {"1": 99.0, "0.4": 99.6}
+MONTH_SHARE = 98.0
+"""Share of a month's hours below its design dry bulb; ASHRAE's monthly 2 %."""
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 
 
@@ -62,6 +64,8 @@ class Weather:
     bin_hours: tuple[float, ...] = ()
     month_mean_c: tuple[float, ...] = ()
     month_range_k: tuple[float, ...] = ()
+    month_summer_c: tuple[float, ...] = ()
+    """Dry bulb that 2 % of each month's hours pass."""
     ground_c: float | None = None
     ground_swing_k: float | None = None
     taub: float | None = None
@@ -171,6 +175,7 @@ def _derived(
     present = [m for m in range(1, 13) if (day_month == m).any()]
     means = tuple(float(by_day[day_month == m].mean()) for m in present)
     ranges = tuple(float(np.ptp(by_day[day_month == m], axis=1).mean()) for m in present)
+    tops = tuple(float(np.percentile(dry[months == m], MONTH_SHARE)) for m in present)
     start = float(np.floor(dry.min() / BIN_STEP_K) * BIN_STEP_K)
     edges = np.arange(start, dry.max() + 2 * BIN_STEP_K, BIN_STEP_K)
     hours, _ = np.histogram(dry, edges)
@@ -194,6 +199,7 @@ def _derived(
         bin_hours=tuple(float(x) for x in hours),
         month_mean_c=means,
         month_range_k=ranges,
+        month_summer_c=tops,
         ground_c=ground[0] if ground else float(dry.mean()),
         ground_swing_k=ground[1] if ground else (max(means) - min(means)) / 2,
         wind_winter_m_s=float(data["wind_m_s"][cold].mean()),
@@ -337,7 +343,55 @@ def climate_of(w: Weather, heating: str = "99", cooling: str = "1", before: Clim
         bin_start_c=w.bin_start_c if w.bin_hours else base.bin_start_c,
         bin_step_k=BIN_STEP_K if w.bin_hours else base.bin_step_k,
         bin_hours=w.bin_hours or base.bin_hours,
+        points=points_of(w),
+        hourly_c=(),
+        **{k: _twelve(getattr(w, k)) for k in ("month_summer_c", "month_mean_c", "month_range_k")},
     )
+
+
+def _twelve(values: tuple[float, ...]) -> tuple[float, ...]:
+    """Monthly values if there is a whole year of them."""
+    return tuple(round(x, 2) for x in values) if len(values) == 12 else ()
+
+
+def points_of(w: Weather) -> tuple[DesignPoint, ...]:
+    """The design values a file offers to choose from."""
+    cold = (DesignPoint(share="99" if k == "99" else "99.6", dry_c=round(v, 3)) for k, v in w.winter_c.items())
+    hot = (
+        DesignPoint(share="1" if k == "1" else "0.4", dry_c=round(v, 3), wet_bulb_c=round(min(w.wet_bulb_c[k], v), 3))
+        for k, v in w.summer_c.items()
+    )
+    return (*cold, *hot)
+
+
+def choose(climate: Climate, share: str) -> Climate:
+    """The climate with another of its design points: '99', '99.6' in winter, '1', '0.4' in summer.
+
+    Raises:
+        JobValueError: the climate does not offer it.
+    """
+    point = next((p for p in climate.points if p.share == share), None)
+    if point is None:
+        raise JobValueError(f"{climate.name} has no {share} % value; read a weather file or type the temperature.")
+    if share in HEATING_SHARES:
+        return changed(climate, "Climate", winter_c=point.dry_c)
+    return with_summer(climate, point.dry_c, point.wet_bulb_c)
+
+
+def with_summer(climate: Climate, dry_c: float, wet_bulb_c: float | None = None) -> Climate:
+    """The climate with another summer design dry bulb; 24 hourly values move along. Raises JobValueError."""
+    step = dry_c - climate.summer_c
+    wet = climate.summer_wet_bulb_c if wet_bulb_c is None else wet_bulb_c
+    return changed(
+        climate, "Climate", summer_c=dry_c, summer_wet_bulb_c=wet, hourly_c=tuple(x + step for x in climate.hourly_c)
+    )
+
+
+def chosen(climate: Climate) -> tuple[str, str]:
+    """Which shares the design values stand for, '' where they were typed."""
+    cold = next((p.share for p in climate.points if p.share in HEATING_SHARES and p.dry_c == climate.winter_c), "")
+    hot = next((p.share for p in climate.points if p.share in COOLING_SHARES and p.dry_c == climate.summer_c), "")
+    return cold, hot
 
 
 def take_weather(job: Job, w: Weather, heating: str = "99", cooling: str = "1") -> Job:

@@ -15,6 +15,7 @@ from pathlib import Path
 from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
 
+from murvan.design.explain_day import months_words
 from murvan.design.makeups import assumptions
 from murvan.design.solve import Results
 from murvan.documents.ink import (
@@ -94,7 +95,7 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         load_schedule(r),
         units,
         size,
-        "Latent and sensible by load factors, heating steady; every figure's arithmetic is in the job.",
+        "Each room at its own highest hour by the heat balance, the house at its own; heating steady. Every figure's arithmetic is in the job.",
     )
     pages += _table_pages(component_schedule(r), units, size, CONDITIONS.format(*_conditions(r, units)))
     if r.equipment.chosen is not None:
@@ -114,7 +115,7 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
 
 CONDITIONS = (
     "Indoors {0} heating, {1} and {2} % cooling. Outdoors {3} in winter; {4} with {5} wet bulb and a daily range of {6} in "
-    "summer. {7} air changes at 50 Pa. Weather: {8}. Cooling by residential load factors, from memory of the handbook."
+    "summer. {7} air changes at 50 Pa. Weather: {8}. Cooling by the heat balance of clear design days, 21 {9}."
 )
 
 
@@ -130,7 +131,8 @@ def _conditions(r: Results, units: Units) -> tuple[str, ...]:
         text("temperature", climate.summer_wet_bulb_c, units),
         text("difference", climate.daily_range_k, units),
         f"{job.leakage.ach50:g}",
-        f"{climate.name}, {climate.source.lower()}" if climate.source else climate.name,
+        f"{climate.name}, {climate.source}" if climate.source else climate.name,
+        months_words(r.loads.months),
     )
 
 

@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from murvan import __version__
+from murvan.design.components import COMPONENTS
 from murvan.design.ducts import RunResult
-from murvan.design.loads import COMPONENTS
 from murvan.design.solve import Results
 from murvan.field.verdict import Verdict
 
@@ -36,12 +36,15 @@ def _house(r: Results) -> dict[str, Any]:
         "cooling_latent_w": r.loads.house_latent_w,
         "floor_area_m2": r.geometry.total_area_m2,
         "volume_m3": r.geometry.total_volume_m3,
-        "infiltration_winter_m3_s": r.loads.air.infiltration_winter_m3_s,
-        "infiltration_summer_m3_s": r.loads.air.infiltration_summer_m3_s,
-        "hourly_sensible_w": [round(float(x), 3) for x in r.balance.house_w],
-        "peak_hour": r.balance.house_peak_hour if r.job.rooms else None,
+        "infiltration_winter_m3_s": r.factors.air.infiltration_winter_m3_s,
+        "infiltration_summer_m3_s": r.factors.air.infiltration_summer_m3_s,
+        "hourly_sensible_w": _rounded(r.loads.house_by_hour_w[r.loads.at(r.loads.house.month)]),
+        "peak_hour": r.loads.house.hour if r.job.rooms else None,
+        "peak_month": r.loads.house.month if r.job.rooms else None,
+        "sum_of_room_peaks_w": float(r.loads.sensible_w.sum()),
+        "load_factor_sensible_w": r.factors.house_sensible_w,
         "spaces": [
-            {"name": name, "hourly_c": [round(float(x), 3) for x in r.balance.buffer_c[k]]}
+            {"name": name, "hourly_c": _rounded(r.balance.buffers_c[r.loads.at(r.loads.house.month), k])}
             for k, name in enumerate(r.balance.buffers)
         ],
     }
@@ -66,23 +69,30 @@ def _rooms(r: Results) -> list[dict[str, Any]]:
 
 
 def _hours(r: Results, i: int) -> dict[str, Any]:
-    """The room's design day by the heat balance, and the load factors' figure beside it."""
-    day = r.balance
-    at = int(day.room_peak_hour[i]) - 1
+    """The day of the room's own peak by the heat balance, and the load factors' figure beside it."""
+    x = r.loads
+    m = x.at(int(x.peak_month[i]))
     return {
-        "hourly_sensible_w": [round(float(x), 3) for x in day.room_w[i]],
-        "peak_hour": at + 1,
-        "load_factor_sensible_w": float(r.loads.sensible_w[i]),
+        "hourly_sensible_w": _rounded(x.rooms_by_hour_w[m, i]),
+        "hourly_latent_w": _rounded(x.latent_by_hour_w[i].sum(axis=0)),
+        "peak_hour": int(x.peak_hour[i]),
+        "peak_month": int(x.peak_month[i]),
+        "load_factor_sensible_w": float(r.factors.sensible_w[i]),
         "components": [
             {
                 "name": name,
-                "heating_w": float(r.loads.heating_parts[i, k]),
-                "cooling_w": float(day.sensible_w[i, k, at]),
+                "heating_w": float(x.heating_parts[i, k]),
+                "cooling_w": float(x.sensible_parts[i, k]),
+                "latent_w": float(x.latent_parts[i, k]),
             }
             for k, name in enumerate(COMPONENTS)
-            if abs(r.loads.heating_parts[i, k]) > 1e-9 or np.abs(day.sensible_w[i, k]).max() > 1e-9
+            if max(abs(x.heating_parts[i, k]), np.abs(x.parts_by_hour_w[:, i, k]).max(), x.latent_parts[i, k]) > 1e-9
         ],
     }
+
+
+def _rounded(values: Any) -> list[float]:
+    return [round(float(x), 3) for x in values]
 
 
 def _finite(value: float) -> float | None:

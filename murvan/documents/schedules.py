@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from murvan.design.build import buy_list, size_text
+from murvan.design.components import COMPONENT_WORDS, COMPONENTS
 from murvan.design.ducts import RunResult
-from murvan.design.loads import COMPONENT_WORDS, COMPONENTS
+from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.solve import Results
 from murvan.field.verdict import Verdict
 from murvan.units import Units, form, number, shown, unit
@@ -53,6 +54,10 @@ def run_size(x: RunResult, units: Units) -> str:
     )
 
 
+def _when(month: int, hour: int) -> str:
+    return f"{hour}:00 {MONTH_WORDS[month - 1][:3]}"
+
+
 def load_schedule(r: Results) -> Schedule:
     g, x = r.geometry, r.loads
     rows = tuple(
@@ -63,18 +68,20 @@ def load_schedule(r: Results) -> Schedule:
             float(x.sensible_w[i]),
             float(x.latent_w[i]),
             float(x.sensible_w[i] + x.latent_w[i]),
+            _when(int(x.peak_month[i]), int(x.peak_hour[i])),
             float(x.heating_w[i]),
             float(r.airflow.design_m3_s[i]),
         )
         for i, room in enumerate(r.job.rooms)
     )
     total = (
-        "House",
+        "House, at its own peak",
         "",
         g.total_area_m2,
         x.house_sensible_w,
         x.house_latent_w,
         x.house_cooling_w,
+        _when(x.house.month, x.house.hour),
         x.house_heating_w,
         float(r.airflow.design_m3_s.sum()),
     )
@@ -88,6 +95,7 @@ def load_schedule(r: Results) -> Schedule:
             ("Sensible", "power"),
             ("Latent", "power"),
             ("Cooling", "power"),
+            ("Peak", "text"),
             ("Heating", "power"),
             ("Air", "flow"),
         ),
@@ -101,7 +109,7 @@ def component_schedule(r: Results) -> Schedule:
     x = r.loads
     rows = []
     for k, name in enumerate(COMPONENTS):
-        h, s, lat = (float(m[:, k].sum()) for m in (x.heating_parts, x.sensible_parts, x.latent_parts))
+        h, s, lat = float(x.heating_parts[:, k].sum()), float(x.house.parts_w[k]), float(x.house.latent_parts_w[k])
         if max(abs(h), abs(s), abs(lat)) > 0.5:
             rows.append((COMPONENT_WORDS[name], h, s, lat, s + lat))
     total = ("House", x.house_heating_w, x.house_sensible_w, x.house_latent_w, x.house_cooling_w)

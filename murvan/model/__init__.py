@@ -5,9 +5,12 @@ from murvan.model.errors import InUseError, JobError, JobFileError, JobValueErro
 from murvan.model.files import load_job, save_job
 from murvan.model.job import (
     Air,
+    Appliance,
     Build,
     Climate,
     Construction,
+    DesignDay,
+    DesignPoint,
     DuctRun,
     Exhaust,
     Existing,
@@ -41,6 +44,9 @@ from murvan.model.job import (
 
 __all__ = [
     "Air",
+    "Appliance",
+    "DesignDay",
+    "DesignPoint",
     "Build",
     "Climate",
     "Construction",

@@ -19,6 +19,7 @@ FOLLOWS = {
         ("wall_overrides", "room"),
         ("furniture", "room"),
         ("existing", "room"),
+        ("appliances", "room"),
     ),
     "registers": (("runs", "register_id"),),
     "runs": (("runs", "parent"),),

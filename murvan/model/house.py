@@ -126,6 +126,9 @@ class Room(Record):
     floor_construction: Id | None = None
     ceiling_construction: Id | None = None
     people: float = Field(0.0, ge=0, le=200)
+    people_from: int = Field(0, ge=0, le=24)
+    """Hours of the day in which they are there: from the end of this hour to that of `people_to`, over midnight too."""
+    people_to: int = Field(24, ge=0, le=24)
     appliances_w: float = Field(0.0, ge=0, le=20000)
     exhaust: Exhaust | None = None
     transfer: Transfer | None = None
@@ -145,6 +148,21 @@ class Exhaust(Record):
 
     flow_m3_s: float = Field(gt=0, le=1)
     continuous: bool = False
+
+
+class Appliance(Record):
+    """Things that give off heat or moisture in a room: a fridge, an aquarium, plants, showers."""
+
+    id: Id
+    name: Name
+    room: Id
+    count: int = Field(1, ge=1, le=200)
+    sensible_w: float = Field(0.0, ge=0, le=20000)
+    """Each, while on."""
+    latent_w: float = Field(0.0, ge=0, le=20000)
+    radiant: Fraction = 0.5
+    from_hour: int = Field(0, ge=0, le=24)
+    to_hour: int = Field(24, ge=0, le=24)
 
 
 class Transfer(Record):

@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from murvan.model.house import (
+    Appliance,
     Construction,
     Exhaust,
     Existing,
@@ -37,6 +38,7 @@ from murvan.model.record import Fraction, Id, Name, Point, Record, outline_cross
 FORMAT_VERSION = 2
 
 __all__ = [
+    "Appliance",
     "Construction",
     "Exhaust",
     "Existing",
@@ -80,6 +82,19 @@ class Site(Record):
     shielding: Literal["exposed", "typical", "sheltered"] = "typical"
 
 
+class DesignPoint(Record):
+    """A design dry bulb that the record of a place offers."""
+
+    share: Literal["99", "99.6", "1", "0.4"]
+    """Share of the year's hours: 99 % are warmer (winter), 1 % are hotter (summer)."""
+    dry_c: float = Field(ge=-70, le=60)
+    wet_bulb_c: float | None = Field(None, ge=-70, le=45)
+    """Mean coincident wet bulb, summer only."""
+
+
+HourlyTemperature = Annotated[float, Field(ge=-40, le=60)]
+
+
 class Climate(Record):
     """Design weather of the place."""
 
@@ -98,11 +113,31 @@ class Climate(Record):
     bin_start_c: float = Field(-30.0, ge=-60, le=40)
     bin_step_k: float = Field(2.5, gt=0, le=10)
     bin_hours: tuple[Annotated[float, Field(ge=0, le=8784)], ...] = ()
+    points: tuple[DesignPoint, ...] = Field((), max_length=4)
+    """What the place offers to choose from: 99 or 99.6 % in winter, 1 or 0.4 % in summer."""
+    hourly_c: tuple[HourlyTemperature, ...] = ()
+    """Dry bulb of the summer design day by hour 1..24; none: by maximum and daily range."""
+    month_summer_c: tuple[HourlyTemperature, ...] = ()
+    """Highest design dry bulb of each month, January first; none: estimated from the yearly swing."""
+
+    month_mean_c: tuple[HourlyTemperature, ...] = ()
+    """Mean and mean daily range of each month, to be looked at; none: not known."""
+    month_range_k: tuple[Annotated[float, Field(ge=0, le=40)], ...] = ()
 
     @model_validator(mode="after")
-    def _wet_bulb_below_dry(self) -> Climate:
+    def _possible(self) -> Climate:
         if self.summer_wet_bulb_c > self.summer_c:
             raise ValueError("the wet bulb can't be above the dry bulb")
+        if len(self.hourly_c) not in (0, 24):
+            raise ValueError(f"a design day has 24 hourly temperatures, here are {len(self.hourly_c)}")
+        for months in (self.month_summer_c, self.month_mean_c, self.month_range_k):
+            if len(months) not in (0, 12):
+                raise ValueError(f"a year has 12 monthly temperatures, here are {len(months)}")
+        if self.hourly_c and abs(max(self.hourly_c) - self.summer_c) > 0.1:
+            raise ValueError(
+                f"the hottest of the 24 hours, {max(self.hourly_c):.1f} °C, is not the summer design "
+                f"temperature, {self.summer_c:.1f} °C"
+            )
         return self
 
 
@@ -130,6 +165,16 @@ class Ventilation(Record):
     latent_recovery: Fraction = 0.0
     position_m: Point | None = None
     storey: Id | None = None
+
+
+class DesignDay(Record):
+    """How the loads are worked out."""
+
+    months: tuple[Annotated[int, Field(ge=1, le=12)], ...] = Field((), max_length=12)
+    """Months whose 21st is looked at for the highest cooling load; none: the hottest and the three after it."""
+    setback_k: float = Field(0.0, ge=0, le=12)
+    """Degrees the heating is set back at night; 0: no power to recover is added."""
+    recovery_h: float = Field(2.0, ge=0.5, le=8)
 
 
 class Zone(Record):
@@ -306,6 +351,7 @@ class Job(Record):
     climate: Climate = Climate()
     indoor: Indoor = Indoor()
     leakage: Leakage = Leakage()
+    design_day: DesignDay = DesignDay()
     bedrooms: int = Field(3, ge=0, le=60)
     existing_heat: str = Field("", max_length=300)
     wall_construction: Id | None = None
@@ -345,6 +391,7 @@ class Job(Record):
     furniture: tuple[Furniture, ...] = ()
     existing: tuple[Existing, ...] = ()
     underlays: tuple[Underlay, ...] = ()
+    appliances: tuple[Appliance, ...] = ()
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Job:
@@ -393,6 +440,8 @@ class Job(Record):
             yield f"{thing.name}, storey", thing.storey, storeys
         for seat in self.furniture:
             yield f"{seat.kind} {seat.id}, room", seat.room, room_ids
+        for thing in self.appliances:
+            yield f"{thing.name}, room", thing.room, room_ids
         for old in self.existing:
             yield f"{old.name}, room", old.room, room_ids
             yield f"{old.name}, storey", old.storey, storeys
@@ -437,6 +486,7 @@ COLLECTIONS = (
     "furniture",
     "existing",
     "underlays",
+    "appliances",
 )
 
 Job.model_rebuild()

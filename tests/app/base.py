@@ -65,7 +65,7 @@ class WindowTest(unittest.TestCase):
         while True:
             self.app.processEvents()
             now = time.monotonic()
-            if self.window.document.settled and now >= end:
+            if self.window.document.settled and not self.window.resting and now >= end:
                 self.app.processEvents()
                 return
             if now > limit:

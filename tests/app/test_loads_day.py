@@ -20,23 +20,41 @@ class Day(WindowTest):
         self.window.select("room", "living")
         self.settle()
 
-    def second_look(self):
-        return next(s for s in self.card.sections if isinstance(s, List_) and s.title.startswith("Heat balance")).rows
+    def listed(self, title):
+        return next(s for s in self.card.sections if isinstance(s, List_) and s.title == title).rows
 
-    def test_both_methods_stand_beside_each_other(self):
-        own, house, factors = self.second_look()
-        day = self.view.r.balance
-        self.assertIn(f"{day.room_peak_hour[0]}:00", own.label)
+    def test_the_peaks_of_room_zone_and_house_stand_beside_each_other(self):
+        own, zone, house, factors = self.listed("When it peaks")
+        ld = self.view.r.loads
+        self.assertIn(f"{ld.peak_hour[0]}:00", own.label)
         self.assertIn("glass, west", own.second)
-        self.assertEqual(factors.value, self.view.num("power", float(self.view.r.loads.sensible_w[0])))
+        self.assertIn("Ground", zone.label)
+        self.assertIn(f"House, {ld.house.hour}:00", house.label)
+        self.assertEqual(factors.value, self.view.num("power", float(self.view.r.factors.sensible_w[0])))
         self.assertIn("%", factors.second)
         self.assertLessEqual(float(house.value.replace(",", "")), float(own.value.replace(",", "")))
 
+    def test_the_house_three_ways(self):
+        balance, rooms, factors, thumb = self.listed("The house, three ways")
+        self.assertEqual(balance.value, self.view.num("kpower", self.view.r.loads.house_cooling_w))
+        self.assertIn("do not peak together", rooms.second)
+        self.assertIn("second opinion", factors.second)
+        self.assertIn("never used", thumb.second)
+
     def test_the_strip_tells_peak_hour_and_both_figures(self):
         strip = self.window.strip.strip
-        self.assertEqual(strip.hero, f"{self.view.r.balance.house_peak_hour}:00")
+        self.assertEqual(strip.hero, f"{self.view.r.loads.house.hour}:00")
         self.assertIn("sensible", strip.lines[0])
         self.assertIn("factors say", strip.lines[1])
+
+    def test_a_tab_of_the_strip_shows_another_month(self):
+        strip = self.window.strip
+        self.window.set_lens(2)
+        self.click(strip, QPointF(strip.chart_rect().right() - 10, 14))
+        self.settle()
+        self.assertEqual(self.window.station.month_index(self.view), 3)
+        self.assertIn("21 October", self.window.plan.lens.note[0])
+        self.assertEqual(self.window.hour, 17)
 
     def test_the_hour_is_scrubbed_by_keys_and_by_a_click(self):
         before = self.window.hour
@@ -51,20 +69,21 @@ class Day(WindowTest):
         self.window.set_lens(2)
         self.window.set_hour(16)
         self.settle()
+        month = self.window.station.month_index(self.view)
         shown = self.window.plan.lens.room_text["living"][1][0]
-        self.assertEqual(shown, self.view.num("power", float(self.view.r.balance.room_w[0, 15])))
+        self.assertEqual(shown, self.view.num("power", float(self.view.r.loads.rooms_by_hour_w[month, 0, 15])))
 
     def test_blinds_bring_the_peak_down_and_undo_brings_it_back(self):
-        before = self.view.r.balance.room_w[0].max()
+        before = self.view.r.loads.sensible_w[0]
         self.type_into("living.blinds", "40")
-        self.assertLess(self.view.r.balance.room_w[0].max(), 0.85 * before)
+        self.assertLess(self.view.r.loads.sensible_w[0], 0.85 * before)
         self.key("z", Qt.KeyboardModifier.ControlModifier)
-        self.assertAlmostEqual(self.view.r.balance.room_w[0].max(), before)
+        self.assertAlmostEqual(self.view.r.loads.sensible_w[0], before)
 
     def test_the_ledger_has_the_peak_hours(self):
         row = next(r for r in self.window.ledger.ledger.rows if r.key == ("room", "living"))
         column = [c.title for c in self.window.ledger.ledger.columns].index("Peak hour")
-        self.assertEqual(row.cells[column].text, f"{self.view.r.balance.room_peak_hour[0]}:00")
+        self.assertEqual(row.cells[column].text, f"{self.view.r.loads.peak_hour[0]}:00 Jul")
 
     def test_an_empty_house_has_no_day(self):
         self.window.document.stack.setClean()

@@ -212,6 +212,7 @@ class TestOddJobs(WindowTest):
         self.walk(job)
         ledger = self.window.ledger
         self.window.go(2)
+        self.window.set_lens(0)
         self.window.select("room", "r39")
         self.settle()
         self.assertFalse(ledger.row_rect(("room", "r39")).isEmpty())

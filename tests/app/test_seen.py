@@ -168,7 +168,7 @@ class TestColours(WindowTest):
         image = self.picture(self.window.strip)
         r = self.window.strip.chart_rect()
         x = r.left() + 14 + (r.width() - 14) * 9.5 / 24
-        self.assertEqual(image.pixelColor(int(x), 26).name(), LIGHT.name("select").lower())
+        self.assertEqual(image.pixelColor(int(x), 30).name(), LIGHT.name("select").lower())
 
 
 class TestPaint(WindowTest):

@@ -190,9 +190,9 @@ class TestEdit(WindowTest):
 
     def test_unit_pick_resets_its_air(self):
         self.station(3)
-        self.choose("system.unit", "orvane-vh-36")
-        self.assertEqual(self.job.system.unit, "orvane-vh-36")
-        self.assertEqual(self.headline(4).figure, "1,200")
+        self.choose("system.unit", "torrow-cx-42")
+        self.assertEqual(self.job.system.unit, "torrow-cx-42")
+        self.assertEqual(self.headline(4).figure, "1,400")
         self.assertEqual(self.headline(3).mark, "fails")
 
     def test_size_all_and_balance(self):

@@ -34,9 +34,19 @@ class TestShipped(unittest.TestCase):
         self.assertIsNone(unit(None))
 
     def test_climates_fill_the_year(self):
-        for c in climates().values():
+        self.assertEqual(len(climates()), 9)  # eight types and the invented town
+        for name, c in climates().items():
             self.assertAlmostEqual(sum(c.bin_hours), 8760, delta=10)
-            self.assertIn("replace by your local design data", c.source)
+            self.assertEqual([p.share for p in c.points], ["99", "99.6", "1", "0.4"])
+            words = "Invented year" if name == "Brindlewick" else "replace by your local design data"
+            self.assertIn(words, c.source)
+
+    def test_climate_types_differ_as_they_should(self):
+        c = climates()
+        self.assertLess(c["Very cold"].winter_c, c["Cold, dry"].winter_c)
+        self.assertLess(c["Hot, dry"].summer_wet_bulb_c, c["Hot, humid"].summer_wet_bulb_c)
+        self.assertGreater(c["Mixed, dry"].daily_range_k, c["Mixed, humid"].daily_range_k)
+        self.assertEqual(min(c.values(), key=lambda x: x.summer_c).name, "Mild coast")
 
     def test_assemblies(self):
         constructions, glazings = assemblies()

@@ -123,7 +123,10 @@ class TestRuns(unittest.TestCase):
             return max(got) - min(got)
 
         self.assertGreater(spread(before), 0.15)
-        self.assertLess(spread(after), 0.03)
+        self.assertLess(spread(after), spread(before) / 4)
+        for i, x in enumerate(demo().rooms):  # a hood reads no better than 5 % (common practice)
+            got = after.network.room_m3_s[x.id] / float(after.airflow.design_m3_s[i])
+            self.assertAlmostEqual(got, 1.0, delta=0.05, msg=x.name)
 
     def test_lengths_and_areas(self):
         rect = demo().runs[0]

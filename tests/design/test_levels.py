@@ -12,8 +12,8 @@ from shapely.geometry import Point as At
 from shapely.geometry import Polygon
 
 from murvan.design import solve
+from murvan.design.components import COLUMN
 from murvan.design.levels import floor_heights, roof_shape
-from murvan.design.loads import COLUMN
 from murvan.model import JobValueError, Opening, Patch, Room, Slope, Space, Storey, Structure, WallOverride
 from murvan.model.edit import changed
 from tests.houses import box, two_rooms
@@ -102,15 +102,15 @@ class BelowGrade(unittest.TestCase):
         # ASHRAE Fundamentals ch. 18 eq. 37 to 39, worked here term by term
         job = self.basement()
         r = solve(job)
-        u_made = r.loads.assemblies["wall-2x4-r13"].u_w_m2k
+        u_made = r.factors.assemblies["wall-2x4-r13"].u_w_m2k
         wall_r = 1 / u_made - 0.17 * 0.1761101838
         k = 1.4
         u_wall = 2 * k / (pi * 1.5) * (log(1.5 + 2 * k * wall_r / pi) - log(2 * k * wall_r / pi))
         ground = job.climate.ground_c - job.climate.ground_swing_k
         dt = job.indoor.heating_c - ground
-        mine = [s for s in r.loads.surfaces if s.kind == "ground"]
+        mine = [s for s in r.factors.surfaces if s.kind == "ground"]
         self.assertAlmostEqual(sum(s.heating_w for s in mine), 28 * 1.5 * u_wall * dt, places=3)
-        floor = next(s for s in r.loads.surfaces if s.kind == "below")
+        floor = next(s for s in r.factors.surfaces if s.kind == "below")
         slab_r = 0.92 * 0.1761101838 + sum(
             x.r_m2k_w if x.r_m2k_w is not None else x.thickness_m / x.conductivity_w_mk
             for c in job.constructions
@@ -124,7 +124,7 @@ class BelowGrade(unittest.TestCase):
 
     def test_below_grade_there_is_no_cooling_and_no_slab_edge(self):
         r = solve(self.basement())
-        self.assertEqual(sum(s.cooling_w for s in r.loads.surfaces if s.kind in ("ground", "below")), 0.0)
+        self.assertEqual(sum(s.cooling_w for s in r.factors.surfaces if s.kind in ("ground", "below")), 0.0)
         self.assertEqual(sum(r.geometry.edge_m), 0.0)
 
     def test_deeper_loses_less(self):
@@ -211,7 +211,7 @@ class Levels(unittest.TestCase):
         r = solve(job)
         self.assertAlmostEqual(r.geometry.floors_m2["garage"][2], 16.0)
         self.assertAlmostEqual(r.geometry.floors_m2["outdoors"][2], 4.0)
-        over = {s.kind: s for s in r.loads.surfaces if s.room == 2 and s.component == "floor"}
+        over = {s.kind: s for s in r.factors.surfaces if s.room == 2 and s.component == "floor"}
         self.assertLess(over["garage floor"].heat_k, over["open floor"].heat_k)
 
     def test_a_raised_common_floor_stands_on_a_crawl_space(self):

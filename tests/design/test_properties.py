@@ -113,7 +113,7 @@ class TestHouses(unittest.TestCase):
         one = solve(replace_part(job, "climate", winter_c=inside - 10)).loads.heating_parts
         many = solve(replace_part(job, "climate", winter_c=inside - 10 * factor)).loads.heating_parts
         for name in ("walls", "ceiling", "floor", "glass_N", "glass_S", "glass_E", "glass_W"):
-            from murvan.design.loads import COLUMN
+            from murvan.design.components import COLUMN
 
             np.testing.assert_allclose(many[:, COLUMN[name]], factor * one[:, COLUMN[name]], rtol=1e-9, atol=1e-9)
 

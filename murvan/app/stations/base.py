@@ -284,7 +284,10 @@ class Strip:
     paint: Paint
     hero_unit: str = ""
     keys: tuple[str, ...] = ()
-    click: Callable[[float, QRectF], None] | None = None
+    click: Callable[[float, float, QRectF], None] | None = None
+    still: Paint | None = None
+    """Part that stays the same as long as `still_key` does; drawn over `paint` from a kept picture."""
+    still_key: tuple[object, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -315,6 +318,10 @@ class Station:
 
     def __init__(self) -> None:
         self.lens_index = 0
+
+    def shown(self) -> tuple[object, ...]:
+        """What it shows besides its lens, to know when to draw anew."""
+        return ()
 
     def mark(self, view: View) -> str:
         """The worst finding of this station, or good."""

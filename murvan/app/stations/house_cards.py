@@ -219,7 +219,7 @@ def wall_card(view: View, wall_id: str) -> Card:
     main = max(outside or parts, key=lambda w: w.length_m)
     net, gross = sum(w.net_area_m2 for w in outside or parts), sum(w.gross_area_m2 for w in outside or parts)
     construction = next((x for x in job.constructions if x.id == main.construction), None)
-    u = view.r.loads.assemblies[construction.id].u_w_m2k if construction else 0.0
+    u = view.r.factors.assemblies[construction.id].u_w_m2k if construction else 0.0
     tags = [
         o.tag
         for o in job.openings
@@ -292,9 +292,9 @@ def wall_card(view: View, wall_id: str) -> Card:
         difference = (
             c.heating_difference_k
             if main.other != "garage"
-            else c.indoor_heating.temperature_c - view.r.loads.garage_winter_c
+            else c.indoor_heating.temperature_c - view.r.factors.garage_winter_c
         )
-        mine = [s for s in view.r.loads.surfaces if s.part >= 0 and g.walls[s.part] in outside]
+        mine = [s for s in view.r.factors.surfaces if s.part >= 0 and g.walls[s.part] in outside]
         plain = len(mine) <= 1 and main.other != "ground"
         sections.append(Arith(explain_u(construction, (net, difference) if plain and outside else None)))
         if not plain:
@@ -453,8 +453,8 @@ def opening_card(view: View, opening_id: str) -> Card:
                 f"Change blinds of {o.tag}",
             ),
         ]
-    gain = float(view.r.loads.glass.sensible_w[k])
-    u = float(view.r.loads.glass.u[k])
+    gain = float(view.r.factors.glass.sensible_w[k])
+    u = float(view.r.factors.glass.u[k])
     ua = u * o.width_m * o.height_m
     rows = (
         ListRow("Cooling load", view.num("power", gain), view.unit("power")),
@@ -462,7 +462,9 @@ def opening_card(view: View, opening_id: str) -> Card:
             "Heat lost at design", view.num("power", ua * view.r.conditions.heating_difference_k), view.unit("power")
         ),
         ListRow(
-            "Sun on it at its peak", view.num("irradiance", float(view.r.loads.glass.pxi[k])), view.unit("irradiance")
+            "Sun on it at its peak",
+            view.num("irradiance", float(view.r.factors.glass.pxi[k])),
+            view.unit("irradiance"),
         ),
     )
     face = compass(wall_facing_deg(room.outline_m, o.wall, job.site.north_deg))
@@ -595,7 +597,6 @@ def space_card(view: View, space_id: str) -> Card:
     s = next((x for x in view.job.spaces if x.id == space_id), None)
     if s is None:
         return room_card(view, room_index(view))
-    ld = view.r.loads
     shared = sum(w.length_m for w in view.r.geometry.walls if w.neighbour == s.id)
     fields = Fields(
         "Change it",
@@ -624,8 +625,16 @@ def space_card(view: View, space_id: str) -> Card:
         ),
     )
     rows = (
-        ListRow("On the winter design night", view.num("temperature", ld.garage_winter_c), view.unit("temperature")),
-        ListRow("On the summer design day", view.num("temperature", ld.garage_summer_c), view.unit("temperature")),
+        ListRow(
+            "On the winter design night",
+            view.num("temperature", view.r.factors.garage_winter_c),
+            view.unit("temperature"),
+        ),
+        ListRow(
+            "On the summer design day",
+            view.num("temperature", view.r.factors.garage_summer_c),
+            view.unit("temperature"),
+        ),
         ListRow("Wall shared with rooms", view.num("feet", shared), "" if view.units == "ip" else "m"),
     )
     return Card(

@@ -377,7 +377,7 @@ def construction_card(view: View, construction_id: str) -> Card:
         )
         for k, x in enumerate(c.layers)
     )
-    area = sum(s.area_m2 for s in view.r.loads.surfaces if s.construction == c.id)
+    area = sum(s.area_m2 for s in view.r.factors.surfaces if s.construction == c.id)
     buttons = Buttons(
         (
             Button("construction.add", "Add a layer", "", lambda: _add(view, c), True),

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
-from murvan.app import paint
+from murvan.app.stations import loads_climate
 from murvan.app.stations.base import (
     Arith,
     BarRow,
     Bars,
+    Canvas,
     Card,
     Cell,
     Column,
@@ -20,8 +19,6 @@ from murvan.app.stations.base import (
     Ledger,
     Legend,
     Lens,
-    List_,
-    ListRow,
     Row,
     Station,
     Strip,
@@ -40,58 +37,51 @@ from murvan.app.stations.common import (
     step_fill,
     step_legend,
 )
+from murvan.app.stations.loads_day import day_strip, methods, peaks
 from murvan.design.airflow import explain_room
-from murvan.design.explain_loads import explain_component, explain_heating
-from murvan.design.loads import COLUMN, COMPONENT_WORDS, COMPONENTS
+from murvan.design.components import COMPONENT_WORDS, COMPONENTS
+from murvan.design.explain_day import MONTH_WORDS, explain_at
+from murvan.design.explain_loads import explain_factors, explain_heating
+from murvan.design.load_factors import sun_on_openings
+from murvan.design.second_opinion import room_apart
 from murvan.model import Job
 from murvan.model.edit import changed
 
-
-def _second_look(view: View, i: int) -> List_:
-    """Both methods beside each other: load factors, and the heat balance at the room's own peak."""
-    day, factors = view.r.balance, float(view.r.loads.sensible_w[i])
-    mine = day.room_w[i]
-    at = int(mine.argmax())
-    peak = float(mine[at])
-    parts = day.sensible_w[i, :, at]
-    driver = COMPONENT_WORDS[COMPONENTS[int(parts.argmax())]] if peak > 1 else "nothing"
-    house = day.house_peak_hour
-    return List_(
-        "Heat balance of the design day",
-        "sensible",
-        (
-            ListRow(
-                f"Own peak, {at + 1}:00",
-                view.num("power", peak),
-                view.unit("power"),
-                second=f"most of it {driver.lower()}",
-            ),
-            ListRow(
-                f"At the house's peak, {house}:00", view.num("power", float(mine[house - 1])), view.unit("power")
-            ),
-            ListRow(
-                "By load factors", view.num("power", factors), view.unit("power"), second=_why_apart(peak, factors)
-            ),
-        ),
-    )
-
-
-def _why_apart(balance: float, factors: float) -> str:
-    """The difference of the methods in words."""
-    if factors <= 1:
-        return ""
-    apart = balance / factors - 1
-    share = f"{abs(apart):.0%}".replace("%", " %")
-    if abs(apart) <= 0.15:
-        return f"{share} {'below' if apart > 0 else 'above'} the balance"
-    if apart > 0:
-        return f"{share} below: factors let the room swing, the balance holds it"
-    return f"{share} above: factors take no storage in walls and floors"
+DAY_LENS, CLIMATE_LENS = 2, 3
 
 
 class LoadsStation(Station):
     number, name = 2, "Loads"
-    lenses = ("Cooling", "Heating", "Hour")
+    lenses = ("Cooling", "Heating", "Hour", "Climate")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.month: int | None = None
+
+    def missing(self, view: View) -> str:
+        return "" if self.lens_index == CLIMATE_LENS else super().missing(view)
+
+    def canvas(self, view: View) -> Canvas | None:
+        if self.lens_index == CLIMATE_LENS:
+            return loads_climate.page(view, self.month_index(view), self.take_month)
+        return None
+
+    def knows(self, view: View, kind: str, item: str) -> bool:
+        return kind == "month" and self.lens_index == CLIMATE_LENS
+
+    def shown(self) -> tuple[object, ...]:
+        return (self.month,)
+
+    def month_index(self, view: View) -> int:
+        """Index of the day shown: the one picked, or that of the house's peak."""
+        ld = view.r.loads
+        picked = view.selected("month")
+        month = int(picked) if picked else self.month
+        return ld.at(month if month in ld.months else ld.house.month)
+
+    def take_month(self, view: View, month: int) -> None:
+        self.month = month
+        view.act.set_hour(view.hour)
 
     def headline(self, view: View) -> Headline:
         ld = view.r.loads
@@ -106,8 +96,10 @@ class LoadsStation(Station):
         ld, g, c = view.r.loads, view.r.geometry, view.r.conditions
         heat = self.lens_index == 1
         values = ld.heating_w if heat else ld.cooling_w
-        if self.lens_index == 2:
-            values = np.maximum(view.r.balance.room_w[:, view.hour - 1], 0)
+        month = self.month_index(view)
+        day = c.days[month]
+        if self.lens_index == DAY_LENS:
+            values = np.maximum(ld.rooms_by_hour_w[month, :, view.hour - 1], 0)
         steps, family = (HEAT_STEPS, "heat") if heat else (COOL_STEPS, "load")
         out = Lens(self.lenses[self.lens_index])
         for i, r in on_storey(view):
@@ -123,13 +115,11 @@ class LoadsStation(Station):
             for s in view.job.storeys
         }
         out.storey_figures = {k: view.num("kpower", v) for k, v in sums.items()}
-        out.storey_unit = view.unit("kpower") + (f" at {view.hour}:00" if self.lens_index == 2 else "")
-        out.legend_title = (
-            f"{'Heating' if heat else 'At the hour' if self.lens_index == 2 else 'Cooling'}  {view.unit('flux')}"
-        )
+        out.storey_unit = view.unit("kpower") + (f" at {view.hour}:00" if self.lens_index == DAY_LENS else "")
+        out.legend_title = f"{'Heating' if heat else 'At the hour' if self.lens_index == DAY_LENS else 'Cooling'}  {view.unit('flux')}"
         out.legend = (*step_legend(view, steps, family), Legend("wall", "sun", "sun on glass"))
         if not heat:
-            sun = ld.glass.sun_w_m2[view.hour - 1]
+            sun = sun_on_openings(view.job, g, day)[view.hour - 1]
             out.sun = {
                 o.id: float(sun[k]) / 900
                 for k, o in enumerate(view.job.openings)
@@ -143,36 +133,18 @@ class LoadsStation(Station):
             )
         else:
             out.note = (
-                f"Design day, {view.hour}:00",
-                f"{view.text('temperature', float(c.hourly_outdoor_c[view.hour - 1]))} outside",
-                _sun_words(float(c.sun_altitude_deg[view.hour - 1]), float(c.sun_azimuth_deg[view.hour - 1])),
+                f"21 {MONTH_WORDS[day.month - 1]}, {view.hour}:00",
+                f"{view.text('temperature', float(day.outdoor_c[view.hour - 1]))} outside",
+                _sun_words(float(day.sun_altitude_deg[view.hour - 1]), float(day.sun_azimuth_deg[view.hour - 1])),
             )
         return out
 
     def strip(self, view: View) -> Strip:
-        day = view.r.balance
-        whole = day.house_w
-        if not view.job.rooms or float(whole.max(initial=0.0)) <= 0:
-            return Strip("Design day", "–", ("nothing to cool",), lambda p, r: None)
-        i = room_index(view)
-        factors = view.r.loads.house_sensible_w
-        peak = float(whole.max())
-
-        def draw(p: QPainter, r: QRectF) -> None:
-            _day(p, r, view, i)
-
-        return Strip(
-            "Heat balance, peak",
-            f"{day.house_peak_hour}:00",
-            (f"{view.text('kpower', peak)} sensible", f"factors say {view.num('kpower', factors)}"),
-            draw,
-            keys=("[", "]"),
-            click=lambda x, r: view.act.set_hour(
-                min(max(int((x - r.left() - 14) / (r.width() - 14) * 24) + 1, 1), 24)
-            ),
-        )
+        return day_strip(view, self.month_index(view), self.take_month)
 
     def ledger(self, view: View) -> Ledger:
+        if self.lens_index == CLIMATE_LENS:
+            return loads_climate.ledger(view)
         ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
         cool, top_c, top_h = ld.cooling_w, float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
 
@@ -185,7 +157,7 @@ class LoadsStation(Station):
                 Cell(view.num("flux", float(cool[i]) / g.area_m2[i])),
                 Cell(view.num("power", float(ld.sensible_w[i]))),
                 Cell(view.num("power", float(ld.latent_w[i]))),
-                Cell(f"{view.r.balance.room_peak_hour[i]}:00" if view.r.balance.room_w[i].max() > 1 else "–"),
+                Cell(_when(int(ld.peak_month[i]), int(ld.peak_hour[i])) if ld.sensible_w[i] > 1 else "–"),
                 Cell(view.num("power", float(ld.heating_w[i])), True),
                 Cell(bar=float(ld.heating_w[i]) / top_h, bar_color="heating"),
                 Cell(view.num("flow", float(a.design_m3_s[i])), True),
@@ -211,14 +183,14 @@ class LoadsStation(Station):
         total = Row(
             None,
             (
-                Cell("House"),
+                Cell(f"House at {ld.house.hour}:00" if view.job.rooms else "House"),
                 Cell(view.num("area", g.total_area_m2, 0)),
                 Cell(view.num("power", ld.house_cooling_w)),
                 Cell(),
                 Cell(view.num("flux", ld.house_cooling_w / max(g.total_area_m2, 0.1))),
                 Cell(view.num("power", ld.house_sensible_w)),
                 Cell(view.num("power", ld.house_latent_w)),
-                Cell(),
+                Cell(_when(ld.house.month, ld.house.hour)),
                 Cell(view.num("power", ld.house_heating_w)),
                 Cell(),
                 Cell(view.num("flow", float(a.design_m3_s.sum()))),
@@ -243,13 +215,20 @@ class LoadsStation(Station):
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
+        if self.lens_index == CLIMATE_LENS:
+            return loads_climate.card(view)
         if not view.job.rooms:
             return Card("Loads", "No rooms yet", hero_note="Loads needs rooms: press 1")
         i = room_index(view)
         job, g, c, ld = view.job, view.r.geometry, view.r.conditions, view.r.loads
         r = job.rooms[i]
         heat = self.lens_index == 1
-        parts = ld.heating_parts[i] if heat else ld.sensible_parts[i] + ld.latent_parts[i]
+        hourly = self.lens_index == DAY_LENS
+        month, hour = ld.at(int(ld.peak_month[i])), int(ld.peak_hour[i])
+        if hourly:
+            month, hour = self.month_index(view), view.hour
+        sensible, latent = ld.parts_by_hour_w[month, i, :, hour - 1], ld.latent_by_hour_w[i, :, hour - 1]
+        parts = ld.heating_parts[i] if heat else sensible + latent
         order = [int(k) for k in np.argsort(-parts) if abs(parts[k]) > 0.5]
         chosen = view.selected("component")
         wanted = chosen.rpartition(":")[2] if chosen and chosen.startswith(r.id + ":") else None
@@ -260,8 +239,8 @@ class LoadsStation(Station):
             BarRow(
                 ("component", f"{r.id}:{COMPONENTS[k]}"),
                 COMPONENT_WORDS[COMPONENTS[k]],
-                max(float(parts[k] if heat else ld.sensible_parts[i, k]), 0) / top,
-                0.0 if heat else max(float(ld.latent_parts[i, k]), 0) / top,
+                max(float(parts[k] if heat else sensible[k]), 0) / top,
+                0.0 if heat else max(float(latent[k]), 0) / top,
                 view.num("power", float(parts[k])),
                 COMPONENTS[k] == wanted,
                 "heating" if heat else "cooling",
@@ -271,16 +250,17 @@ class LoadsStation(Station):
         rest = float(sum(parts[k] for k in order[8:]))
         if rest:
             rows = (*rows, BarRow(None, "The rest", max(rest, 0) / top, 0, view.num("power", rest)))
-        value = float(ld.heating_w[i]) if heat else float(ld.cooling_w[i])
+        value = float(ld.heating_w[i]) if heat else float(parts.sum())
         total = (
             r.name,
             ""
             if heat
-            else f"{view.num('power', float(ld.sensible_w[i]))} sens + {view.num('power', float(ld.latent_w[i]))} lat",
+            else f"{view.num('power', float(sensible.sum()))} sens + {view.num('power', float(latent.sum()))} lat",
             view.num("power", value),
         )
-        arith = explain_heating(job, g, c, ld, i) if heat else explain_component(job, g, c, ld, i, wanted)
-        whole = ld.house_heating_w if heat else ld.house_cooling_w
+        arith = explain_heating(job, g, c, view.r.factors, i) if heat else explain_at(view.r, i, wanted, month, hour)
+        whole = ld.house_heating_w if heat else float(ld.cooling_w.sum())
+        when = "" if heat else f"{_when(c.days[month].month, hour)}, "
         side = (
             (
                 view.num("power", float(ld.cooling_w[i] if heat else ld.heating_w[i])),
@@ -295,13 +275,23 @@ class LoadsStation(Station):
             room_mark(view, r.id, 2),
             "",
             ((view.num("power", value), f"{view.unit('power')} {'heat' if heat else 'cool'}", "ink"),),
-            f"{value / whole:.0%} of the house".replace("%", " %") if whole else "",
+            f"{when}{value / whole:.0%} of the rooms".replace("%", " %")
+            if whole and not hourly
+            else when.rstrip(", "),
             side,
             (
                 Bars("What makes it", view.unit("power"), rows, total),
-                *(() if heat else (_second_look(view, i),)),
+                *(() if heat else (peaks(view, i),)),
                 self._fields(view, i),
                 Arith(arith),
+                *(
+                    ()
+                    if heat
+                    else (
+                        methods(view),
+                        Arith(explain_factors(job, g, c, view.r.factors, i, wanted, room_apart(view.r, i)), False),
+                    )
+                ),
                 Arith(explain_room(job, view.r.airflow, ld, i), False),
             ),
         )
@@ -416,76 +406,13 @@ class LoadsStation(Station):
         return Fields("Change it", tuple(fields))
 
 
+def _when(month: int, hour: int) -> str:
+    """'15:00 Aug'."""
+    return f"{hour}:00 {MONTH_WORDS[month - 1][:3]}"
+
+
 def _sun_words(altitude: float, azimuth: float) -> str:
     if altitude <= 0:
         return "sun is down"
     names = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
     return f"sun in the {names[int(azimuth / 45 + 0.5) % 8]}"
-
-
-GROUPS: tuple[tuple[str, tuple[str, ...], str], ...] = (
-    ("Glass", tuple(c for c in COMPONENTS if c.startswith("glass")), "sun"),
-    ("Roof", ("ceiling",), "load4"),
-    ("Walls, doors", ("walls", "doors", "garage"), "load3"),
-    ("Floor", ("floor",), "garage"),
-    ("Outdoor air", ("leakage", "fresh_air"), "load2"),
-    ("People, appliances", ("people", "appliances"), "inner"),
-)
-"""Components of the hour chart, from the ground up."""
-
-
-def _day(p: QPainter, r: QRectF, view: View, room: int) -> None:
-    """24 bars of the house's sensible load by component, its total, and when the selected room peaks."""
-    t, day = view.theme, view.r.balance
-    r = r.adjusted(14, 0, 0, 0)
-    top, bottom = 26.0, r.bottom() - 16
-    parts = [(n, day.sensible_w[:, [COLUMN[c] for c in cs]].sum(axis=(0, 1)), role) for n, cs, role in GROUPS]
-    highest = max(float(sum(np.maximum(v, 0) for _, v, _ in parts).max()), 1.0)
-    step = r.width() / 24
-    _key(p, r, view, parts, f"{view.job.rooms[room].name} peaks at {day.room_peak_hour[room]}")
-    p.setPen(QPen(t("rule"), 1))
-    for share in (0.5, 1.0):
-        y = bottom - (bottom - top) * share
-        p.drawLine(int(r.left()), int(y), int(r.right()), int(y))
-        label = view.num("kpower", highest * share, 0 if view.units == "ip" else 1)
-        paint.text(p, r.left() - 4, y + 4, label, 11, 500, t("ink3"), "r")
-    line = QPolygonF()
-    for h in range(24):
-        left = r.left() + h * step
-        on = h + 1 == view.hour
-        if on:
-            p.fillRect(QRectF(left, 22, step, r.height() - 22), t("select"))
-        y = bottom
-        for _, values, role in parts:
-            tall = (bottom - top) * max(float(values[h]), 0.0) / highest
-            p.fillRect(QRectF(left + 3, y - tall, step - 6, tall), t(role))
-            y -= tall
-        total = (bottom - top) * max(float(day.house_w[h]), 0.0) / highest
-        line.append(QPointF(left + step / 2, bottom - total))
-        if h + 1 == day.room_peak_hour[room]:
-            p.setPen(QPen(t("ink"), 2))
-            p.drawLine(QPointF(left + 2, bottom + 2), QPointF(left + step - 2, bottom + 2))
-        if (h + 1) % 3 == 0 or on:
-            color = t("on_select") if on else t("ink2")
-            paint.text(p, left + step / 2, r.bottom() - 3, str(h + 1), 11.5, 700 if on else 500, color, "c")
-    p.setBrush(Qt.BrushStyle.NoBrush)
-    for color, width in ((t("paper"), 4.5), (t("ink"), 2.2)):
-        p.setPen(QPen(color, width))
-        p.drawPolyline(line)
-    p.setPen(QPen(t("ink"), 1))
-    p.drawLine(int(r.left()), int(bottom), int(r.right()), int(bottom))
-
-
-def _key(p: QPainter, r: QRectF, view: View, parts: list[tuple[str, np.ndarray, str]], note: str) -> None:
-    """What the colours are, as far as there is room, and a note at the right."""
-    t = view.theme
-    end = r.right() - paint.text_width(note, 12, 600) - 10
-    paint.text(p, r.right(), 18, note, 12, 600, t("ink"), "r")
-    x = r.left()
-    for name, values, role in parts:
-        need = 17 + paint.text_width(name, 12, 500) + 10
-        if x + need > end or float(np.maximum(values, 0).max()) <= 0:
-            continue
-        p.fillRect(QRectF(x, 8, 11, 11), t(role))
-        paint.text(p, x + 16, 18, name, 12, 500, t("ink2"))
-        x += need

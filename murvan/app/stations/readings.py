@@ -98,7 +98,7 @@ class ReadingsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        return Strip("", "", (), lambda p, r: _dock(p, r, view), click=lambda x, r: _dock_click(x, r, view))
+        return Strip("", "", (), lambda p, r: _dock(p, r, view), click=lambda x, _, r: _dock_click(x, r, view))
 
     def ledger(self, view: View) -> Ledger:
         job, v = view.job, view.v

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import cos, hypot, radians, sin
+from typing import Any
 
 from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -11,7 +12,17 @@ from shapely.geometry.base import BaseGeometry
 from murvan.design.geometry import TOUCH_M, wall_length_m, wall_points
 from murvan.model.edit import changed
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Opening, Point, Room, WallOverride, outline_crosses_itself, signed_area
+from murvan.model.job import (
+    Appliance,
+    Existing,
+    Job,
+    Opening,
+    Point,
+    Room,
+    WallOverride,
+    outline_crosses_itself,
+    signed_area,
+)
 
 Outline = tuple[Point, ...]
 
@@ -83,13 +94,13 @@ class Placed:
 
 
 def with_rooms(job: Job, rooms: tuple[Room, ...]) -> Placed:
-    """The job with other rooms: openings, overrides and registers keep their place on the plan.
+    """The job with other rooms: openings, overrides and what stands in the rooms keep their place on the plan.
 
     An opening of a room that has changed goes to the nearest parallel wall within 0.25 m of where it was; its own
-    room first. A room that is gone gives its registers to the room that now lies there.
+    room first. A room that is gone gives its registers, furniture and appliances to the room that now lies there.
 
     Raises:
-        JobValueError: a register's room is gone and no room lies there.
+        JobValueError: a register's or a piece of furniture's room is gone and no room lies there.
     """
     old = {r.id: r for r in job.rooms}
     new = {r.id: r for r in rooms}
@@ -102,24 +113,39 @@ def with_rooms(job: Job, rooms: tuple[Room, ...]) -> Placed:
     for w in job.wall_overrides:
         if w.room in touched:
             overrides += _moved_override(w, old[w.room], rooms)
-    registers = []
-    for x in job.registers:
-        if x.room in new:
-            registers.append(x)
-            continue
-        home = next((r for r in rooms if r.storey == old[x.room].storey and _holds(r, x.position_m)), None)
-        if home is None:
-            raise JobValueError(f"{x.tag} would be left without a room; move it first.")
-        registers.append(changed(x, room=home.id))
+    gone = {i: r for i, r in old.items() if i not in new}
     after = changed(
         job,
         job.name,
         rooms=rooms,
         openings=tuple(openings),
         wall_overrides=tuple(overrides),
-        registers=tuple(registers),
+        **{name: _rehomed(getattr(job, name), gone, rooms) for name in IN_ROOMS},
     )
     return Placed(after, tuple(lost))
+
+
+IN_ROOMS = ("registers", "furniture", "existing", "appliances")
+
+
+def _rehomed(items: tuple[Any, ...], gone: dict[str, Room], rooms: tuple[Room, ...]) -> tuple[Any, ...]:
+    """Things of rooms that are gone, given to the rooms that lie there now."""
+    out = []
+    for x in items:
+        if x.room not in gone:
+            out.append(x)
+            continue
+        before = gone[x.room]
+        at = getattr(x, "position_m", None) or tuple(Polygon(before.outline_m).representative_point().coords[0])
+        home = next((r for r in rooms if r.storey == before.storey and _holds(r, at)), None)
+        if home is not None:
+            out.append(changed(x, room=home.id))
+        elif isinstance(x, Existing):
+            out.append(changed(x, room=None))
+        elif not isinstance(x, Appliance):
+            what = getattr(x, "tag", None) or f"The {x.kind.replace('_', ' ')} in {before.name}"
+            raise JobValueError(f"{what} would be left without a room; move it first.")
+    return tuple(out)
 
 
 def _holds(room: Room, at: Point) -> bool:

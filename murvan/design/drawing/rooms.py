@@ -9,6 +9,7 @@ from math import hypot
 from typing import Any
 
 from shapely.geometry import LineString, Polygon
+from shapely.geometry import Point as ShapelyPoint
 from shapely.ops import split, unary_union
 
 from murvan.design.drawing.outlines import LEAST_AREA_M2, Outline, outline_of, polygons, tidy, with_rooms
@@ -238,15 +239,21 @@ def split_room(job: Job, storey: str, a: Point, b: Point) -> Drawn:
     )
     rooms = tuple(kept if r.id == room.id else r for r in job.rooms)
     placed = with_rooms(job, (*rooms, new))
-    registers = tuple(
-        changed(x, room=room_id)
-        if x.room == room.id and parts[1].contains(LineString([x.position_m, x.position_m]).centroid)
-        else x
-        for x in placed.job.registers
-    )
-    after = changed(placed.job, job.name, registers=registers)
+    after = _into(placed.job, room.id, room_id, parts[1])
     say = f"{_tags(placed.lost)} stood in the way and went" if placed.lost else ""
     return Drawn(count_bedrooms(job, after), "room", room_id, say)
+
+
+def _into(job: Job, old: str, new: str, part: Polygon) -> Job:
+    """Registers, furniture and survey of the old room that lie in the part cut off belong to the new one."""
+
+    def moved(x: Any) -> Any:
+        lies = x.room == old and x.position_m is not None and part.covers(ShapelyPoint(x.position_m))
+        return changed(x, room=new) if lies else x
+
+    return changed(
+        job, job.name, **{n: tuple(moved(x) for x in getattr(job, n)) for n in ("registers", "furniture", "existing")}
+    )
 
 
 def _under_stroke(job: Job, storey: str, a: Point, b: Point) -> Room:

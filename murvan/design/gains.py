@@ -1,0 +1,95 @@
+"""Heat and moisture that people and things give off, by room and hour.
+
+Base: 464 + .7 A + 75 N Btu/h sensible, 68 + .07 A + 41 N latent (ASHRAE Fundamentals, residential, from memory), the
+fixed part in the kitchen, the rest by floor and where people are; what the user lists is added.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.components import (
+    GAIN_AREA_W_M2,
+    GAIN_FIXED_W,
+    GAIN_PERSON_W,
+    LATENT_AREA_W_M2,
+    LATENT_FIXED_W,
+    LATENT_PERSON_W,
+)
+from murvan.design.geometry import Geometry
+from murvan.model.job import Job
+
+Array = NDArray[np.float64]
+
+HOURS = 24
+PEOPLE_RADIANT, THINGS_RADIANT = 0.55, 0.5
+"""Radiant shares; ASHRAE ch. 18, from memory."""
+
+
+@dataclass(frozen=True)
+class Gains:
+    """Gains of a summer day, W, (room, 24) unless said otherwise."""
+
+    count: float
+    """People in the house."""
+    people: Array
+    """People in each room while they are there, (room,)."""
+    people_w: Array
+    people_latent_w: Array
+    things_w: Array
+    things_radiant_w: Array
+    """Part of `things_w` that is given off as radiation."""
+    things_latent_w: Array
+
+
+def on_hours(start: int, end: int) -> Array:
+    """1 in the hours 1..24 that end after `start` and not after `end`, over midnight if need be."""
+    hour = np.arange(1, HOURS + 1)
+    inside = (hour > start) & (hour <= end) if start < end else (hour > start) | (hour <= end)
+    return inside.astype(float)
+
+
+def gains(job: Job, g: Geometry) -> Gains:
+    """All gains of the job."""
+    n = len(job.rooms)
+    if not n:
+        none = np.zeros((0, HOURS))
+        return Gains(0.0, np.zeros(0), none, none, none, none, none)
+    area = np.array(g.area_m2)
+    count, people = _people(job, area)
+    there = np.array([on_hours(r.people_from, r.people_to) for r in job.rooms])
+    kitchen = np.array([1.0 if r.use == "kitchen" else 0.0 for r in job.rooms])
+    fixed = kitchen / kitchen.sum() if kitchen.sum() else area / area.sum()
+    own = np.array([r.appliances_w for r in job.rooms])
+    flat = np.ones(HOURS)
+    things = (GAIN_FIXED_W * fixed + GAIN_AREA_W_M2 * area + own)[:, None] * flat
+    radiant = THINGS_RADIANT * things
+    wet = (LATENT_FIXED_W * fixed + LATENT_AREA_W_M2 * area)[:, None] * flat
+    index = {r.id: i for i, r in enumerate(job.rooms)}
+    for x in job.appliances:
+        i, on = index[x.room], x.count * on_hours(x.from_hour, x.to_hour)
+        things[i] += x.sensible_w * on
+        radiant[i] += x.radiant * x.sensible_w * on
+        wet[i] += x.latent_w * on
+    rate = job.air.moisture_rate
+    return Gains(
+        count,
+        people,
+        (GAIN_PERSON_W * people)[:, None] * there,
+        (LATENT_PERSON_W * people)[:, None] * there * rate,
+        things,
+        radiant,
+        wet * rate,
+    )
+
+
+def _people(job: Job, area: Array) -> tuple[float, Array]:
+    """Where people are: as said, or bedrooms + 1 by floor."""
+    people = np.array([r.people for r in job.rooms])
+    if people.sum() > 0:
+        return float(people.sum()), people
+    count = float(job.bedrooms + 1)
+    return count, count * area / area.sum()

@@ -1,0 +1,281 @@
+"""Room loads: steady heating, and cooling by the residential load-factor method.
+
+Heating is steady, without sun or gains. Cooling follows the residential chapter of the ASHRAE Handbook
+Fundamentals, factors from memory: opaque CF = U (OFt dT + OFb + OFr DR), glass CF = U (dT - .46 DR) +
+PXI SHGC IAC FFs, gains 464 + .7 A + 75 N. Every figure is kept by room and component, so that any of them can
+be shown with its arithmetic.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.components import COLUMN, COMPONENTS
+from murvan.design.conditions import Conditions, Day, FaceSun, sun_on
+from murvan.design.gains import Gains
+from murvan.design.geometry import COMPASS, Geometry, OpeningFace, compass
+from murvan.design.surfaces import Assembly, Shell, Spaces, Surface, assembly, conduction
+from murvan.model.job import Job, Opening
+from murvan.physics import heat
+from murvan.physics.constants import CP_AIR_J_KGK
+
+Array = NDArray[np.float64]
+
+RLF = "ASHRAE Handbook Fundamentals, residential load factors, from memory"
+FENESTRATION_FACTOR = {"N": 0.44, "NE": 0.21, "E": 0.31, "SE": 0.37, "S": 0.47, "SW": 0.58, "W": 0.56, "NW": 0.46}
+FENESTRATION_LEVEL = 0.58
+"""Skylights."""
+STEEP_DEG = 60.0
+"""Glass no steeper than this counts as a skylight."""
+FENESTRATION_DAILY = 0.46
+
+
+@dataclass(frozen=True)
+class GlassLoads:
+    """What comes through the openings; arrays by opening."""
+
+    u: Array
+    pxi: Array
+    """Peak irradiance on the outside, shadow of the overhang taken off, W/m2."""
+    iac: Array
+    shade: Array
+    sensible_w: Array
+
+
+@dataclass(frozen=True)
+class AirLoads:
+    """Air through the leaks."""
+
+    leakage_area_cm2: float
+    infiltration_winter_m3_s: float
+    infiltration_summer_m3_s: float
+
+
+@dataclass(frozen=True)
+class Factors:
+    """Steady heating and the cooling by load factors, W. Matrices are (room, component), in the order of COMPONENTS."""
+
+    heating_parts: Array
+    sensible_parts: Array
+    latent_parts: Array
+    heating_w: Array
+    sensible_w: Array
+    latent_w: Array
+    glass: GlassLoads
+    air: AirLoads
+    assemblies: dict[str, Assembly]
+    surfaces: tuple[Surface, ...]
+    """The opaque shell piece by piece."""
+    garage_winter_c: float
+    garage_summer_c: float
+    people: float
+
+    @property
+    def house_sensible_w(self) -> float:
+        return float(self.sensible_w.sum())
+
+    @property
+    def house_latent_w(self) -> float:
+        return float(self.latent_w.sum())
+
+
+def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
+    """Heating, and the load factors' cooling, of all rooms."""
+    n = len(job.rooms)
+    table = {x.id: assembly(x) for x in job.constructions}
+    lat = np.zeros((n, len(COMPONENTS)))
+    garage_w, garage_s = _garage(job, g, c, table)
+    shell = Shell(job, g, c, table, Spaces(garage_w, garage_s)).surfaces()
+    h, s = conduction(shell, COLUMN, n)
+    glass = _glass(job, g, c, table, h, s, garage_w, garage_s)
+    air = _air(job, g, c, h, s, lat)
+    _gains(gains, s, lat)
+    duct_allowance(job, h, s, lat)
+    return Factors(
+        heating_parts=h,
+        sensible_parts=s,
+        latent_parts=lat,
+        heating_w=np.maximum(h.sum(axis=1), 0),
+        sensible_w=np.maximum(s.sum(axis=1), 0),
+        latent_w=np.maximum(lat.sum(axis=1), 0),
+        assemblies=table,
+        surfaces=shell,
+        garage_winter_c=garage_w,
+        garage_summer_c=garage_s,
+        people=gains.count,
+        glass=glass,
+        air=air,
+    )
+
+
+def _garage(job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly]) -> tuple[float, float]:
+    """Winter and summer air temperature of the unheated spaces by their heat balance."""
+    to_house = sum(p.net_area_m2 * _u(table, p.construction, 0.5) for p in g.walls if p.other == "garage") + 1e-9
+    raised = next((x.id for x in job.constructions if x.id == job.raised_construction), None)
+    to_house += sum(g.floors_m2["garage"]) * _u(table, raised, 0.4)
+    to_out = 1e-9
+    for space in job.spaces:
+        height = next(s.height_m for s in job.storeys if s.id == space.storey)
+        pts = space.outline_m
+        area = abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))) / 2
+        around = sum(np.hypot(x1 - x0, y1 - y0) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
+        shared = sum(p.length_m for p in g.walls if p.neighbour == space.id)
+        to_out += space.u_shell_w_m2k * (max(around - shared, 0) * height + area)
+        to_out += space.air_changes_h * area * height / 3600 * c.density_kg_m3 * CP_AIR_J_KGK
+    share = to_house / (to_house + to_out)
+    winter, summer = c.outdoor_winter.temperature_c, c.outdoor_summer.temperature_c
+    return (
+        winter + share * (c.indoor_heating.temperature_c - winter),
+        summer + share * (c.indoor_cooling.temperature_c - summer),
+    )
+
+
+def _u(table: dict[str, Assembly], construction: str | None, fallback: float) -> float:
+    return table[construction].u_w_m2k if construction in table else fallback
+
+
+def _glass(
+    job: Job,
+    g: Geometry,
+    c: Conditions,
+    table: dict[str, Assembly],
+    h: Array,
+    s: Array,
+    garage_w: float,
+    garage_s: float,
+) -> GlassLoads:
+    m = len(job.openings)
+    dt, dr, dh = c.cooling_difference_k, c.daily_range_k, c.heating_difference_k
+    u, pxi, iac, shade, gain = (np.zeros(m) for _ in range(5))
+    faces = list(g.openings)
+    glazings = {x.id: x for x in job.glazings}
+    facing = np.array([f.facing_deg for f in faces]) if faces else np.zeros(0)
+    tilt = np.array([f.tilt_deg for f in faces]) if faces else np.zeros(0)
+    day: FaceSun = sun_on(c, facing, tilt)
+    for k, f in enumerate(faces):
+        o = job.openings[f.index]
+        if o.kind == "door":
+            u[f.index] = _u(table, o.construction or job.door_construction, 2.0)
+            ua = u[f.index] * f.area_m2
+            garage = f.other == "garage"
+            h[f.room, COLUMN["doors"]] += ua * (c.indoor_heating.temperature_c - garage_w if garage else dh)
+            gain[f.index] = ua * (
+                garage_s - c.indoor_cooling.temperature_c - 0.36 * dr if garage else dt + 14.8 / 1.8 - 0.36 * dr
+            )
+            s[f.room, COLUMN["doors"]] += gain[f.index]
+            continue
+        glazing = glazings.get(o.glazing or "")
+        if glazing is None:
+            continue
+        i = f.index
+        u[i], iac[i] = glazing.u_w_m2k, glazing.inside_shade * o.blinds
+        shaded = shade_of(c, o, f)
+        shade[i] = shaded[day.peak_hour[k]]
+        pxi[i] = day.peak_diffuse[k] + (1 - shade[i]) * day.peak_beam[k]
+        gain[i] = f.area_m2 * (
+            u[i] * (dt - FENESTRATION_DAILY * dr) + pxi[i] * glazing.shgc * iac[i] * ffs(f.facing_deg, f.tilt_deg)
+        )
+        column = COLUMN[glass_column(f)]
+        s[f.room, column] += gain[i]
+        h[f.room, column] += u[i] * f.area_m2 * dh
+    return GlassLoads(u, pxi, iac, shade, gain)
+
+
+def glass_column(f: OpeningFace) -> str:
+    """The component a pane belongs to."""
+    return f"glass_{compass(f.facing_deg)}" if f.tilt_deg > STEEP_DEG else "glass_sky"
+
+
+def ffs(facing_deg: float, tilt_deg: float = 90.0) -> float:
+    """Fenestration solar load factor between the eight tabulated directions; skylights have their own."""
+    if tilt_deg <= STEEP_DEG:
+        return FENESTRATION_LEVEL
+    values = [FENESTRATION_FACTOR[x] for x in COMPASS]
+    at = (facing_deg % 360) / 45
+    i = int(at) % 8
+    return values[i] + (at - int(at)) * (values[(i + 1) % 8] - values[i])
+
+
+def sun_on_openings(job: Job, g: Geometry, day: Day) -> Array:
+    """Irradiance on each opening past overhang and trees, W/m2, (24, opening)."""
+    out = np.zeros((24, len(job.openings)))
+    faces = [f for f in g.openings if job.openings[f.index].kind in ("window", "skylight")]
+    if faces:
+        x = sun_on(day, np.array([f.facing_deg for f in faces]), np.array([f.tilt_deg for f in faces]))
+        for k, f in enumerate(faces):
+            out[:, f.index] = x.diffuse[:, k] + (1 - shade_of(day, job.openings[f.index], f)) * x.beam[:, k]
+    return out
+
+
+def shade_of(c: Conditions | Day, o: Opening, f: OpeningFace) -> Array:
+    """Share of the glass the sun's beam does not reach, by hour: overhang, trees and neighbours."""
+    under = _overhang_shade(c, o.overhang_m, o.overhang_gap_m, o.height_m, f.facing_deg)
+    return np.asarray(1 - (1 - under) * o.sun_summer)
+
+
+def _overhang_shade(
+    c: Conditions | Day, overhang_m: float, gap_m: float, height_m: float, facing_deg: float
+) -> Array:
+    """Share of the glass in the shadow of an overhang, by hour."""
+    if overhang_m <= 0:
+        return np.zeros(len(c.sun_azimuth_deg))
+    away = np.deg2rad(c.sun_azimuth_deg - facing_deg)
+    front = np.cos(away)
+    depth = overhang_m * np.tan(np.deg2rad(np.maximum(c.sun_altitude_deg, 0))) / np.maximum(front, 1e-6) - gap_m
+    return np.where(front > 1e-6, np.clip(depth / height_m, 0, 1), 0.0)
+
+
+def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -> AirLoads:
+    flow50 = job.leakage.ach50 * g.total_volume_m3 / 3600
+    area = heat.leakage_area_cm2(flow50)
+    shielding = job.site.shielding
+    levels = len({r.storey for r in job.rooms}) or 1
+    winter = heat.leakage_flow_m3_s(area, c.heating_difference_k, job.climate.wind_winter_m_s, levels, shielding)
+    summer = heat.leakage_flow_m3_s(area, c.cooling_difference_k, job.climate.wind_summer_m_s, levels, shielding)
+    v = job.ventilation
+    unbalanced = v.flow_m3_s if v.kind in ("exhaust", "supply") else 0.0
+    balanced = v.flow_m3_s if v.kind in ("erv", "hrv") else 0.0
+    winter_all = heat.combined_air_m3_s(winter, unbalanced, 0.0)
+    summer_all = heat.combined_air_m3_s(summer, unbalanced, 0.0)
+    wall = np.array(g.exposed_wall_m2) + 0.0
+    share = wall / wall.sum() if wall.sum() > 0 else np.full(len(job.rooms), 1 / max(len(job.rooms), 1))
+    floor = np.array(g.area_m2)
+    by_area = floor / floor.sum() if len(floor) else floor
+    k = c.sensible_factor
+    h[:, COLUMN["leakage"]] = share * k * winter_all * c.heating_difference_k
+    s[:, COLUMN["leakage"]] = share * k * summer_all * c.cooling_difference_k
+    lat[:, COLUMN["leakage"]] = share * c.latent_factor * summer_all * c.moisture_difference
+    left = 1 - v.sensible_recovery
+    h[:, COLUMN["fresh_air"]] = by_area * k * balanced * c.heating_difference_k * left
+    s[:, COLUMN["fresh_air"]] = by_area * k * balanced * c.cooling_difference_k * left
+    lat[:, COLUMN["fresh_air"]] = (
+        by_area * c.latent_factor * balanced * c.moisture_difference * (1 - v.latent_recovery)
+    )
+    return AirLoads(area, winter, summer)
+
+
+def _gains(gains: Gains, s: Array, lat: Array) -> None:
+    """Internal gains at their fullest."""
+    if not len(s):
+        return
+    s[:, COLUMN["people"]] = gains.people_w.max(axis=1)
+    s[:, COLUMN["appliances"]] = gains.things_w.max(axis=1)
+    lat[:, COLUMN["people"]] = gains.people_latent_w.max(axis=1)
+    lat[:, COLUMN["appliances"]] = gains.things_latent_w.max(axis=1)
+
+
+def duct_shares(job: Job) -> Array:
+    """Allowance for ducts outside the shell as a share of each room's load."""
+    outside = {st.id for st in job.storeys if st.duct_place != "inside"}
+    return np.array([job.air.duct_allowance if r.storey in outside else 0.0 for r in job.rooms])
+
+
+def duct_allowance(job: Job, *all_parts: Array) -> None:
+    """Add the allowance to matrices (room, component, ...)."""
+    share = duct_shares(job)
+    for parts in all_parts:
+        column = parts[:, COLUMN["ducts"]]
+        column += (parts.sum(axis=1).T * share).T
