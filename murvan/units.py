@@ -81,6 +81,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "density": (Form("lb/ft³", FOOT**3 / POUND, 4), Form("kg/m³", 1, 3)),
     "angle": (Form("°", 1, 1), Form("°", 1, 1)),
     "hours": (Form("h"), Form("h")),
+    "hour": (Form("o'clock"), Form("o'clock")),
     "per_hour": (Form("per h", 1, 1), Form("per h", 1, 1)),
     "people": (Form("people", 1, 1), Form("people", 1, 1)),
 }

@@ -141,7 +141,7 @@ def _house(raw: dict[str, Any]) -> dict[str, Any]:
                 offset_m=round(_offset(outline, wall, w["start_ft"] * FT, w["width_ft"] * FT), 4),
                 sill_m=round(SILL_FT[w["height_ft"]] * FT, 4),
                 glazing="glass-034",
-                blinds=0.9,
+                blinds=0.85,
             )
         )
     for k, d in enumerate(raw["outside_doors"], 1):
@@ -234,7 +234,7 @@ def _run(
         else {"shape": "rectangular", "width_m": size[0] * INCH, "height_m": size[1] * INCH}
     )
     flex = more.pop("flex", False)
-    r_wrap = 8.0 if attic == "attic" else (6.0 if flex else 0.0)
+    r_wrap = (8.0 if flex else 12.0) if attic == "attic" else (6.0 if flex else 0.0)
     return DuctRun(
         id=tag,
         tag=tag,
@@ -501,7 +501,7 @@ def design_job() -> Job:
             filter_height_m=20 * INCH,
             filter_pa=22.0,
         ),
-        air=Air(duct_allowance=0.08),
+        air=Air(duct_allowance=0.08, duct_leakage=0.03),
         plenums=(
             Plenum(
                 side="supply", width_m=21 * INCH, depth_m=24 * INCH, height_m=30 * INCH, position_m=_pt(36.1, 17.4)

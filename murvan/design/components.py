@@ -42,6 +42,6 @@ COMPONENT_WORDS = {
     "fresh_air": "Fresh air",
     "people": "People",
     "appliances": "Lights, appliances",
-    "ducts": "Ducts, allowance",
+    "ducts": "Ducts",
 }
 COLUMN = {name: i for i, name in enumerate(COMPONENTS)}

@@ -15,6 +15,7 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.balance import R_OUT_SUMMER, SKY_K
 from murvan.design.components import COLUMN, COMPONENT_WORDS, GAIN_AREA_W_M2, GAIN_PERSON_W, LATENT_PERSON_W
 from murvan.design.conditions import Day, sun_on
+from murvan.design.duct_heat import COLD_C
 from murvan.design.gains import on_hours
 from murvan.design.load_factors import glass_column, shade_of
 from murvan.design.surfaces import Surface
@@ -62,7 +63,7 @@ def explain_at(r: Results, room: int, name: str, month: int, hour: int) -> Arith
     day = r.conditions.days[month]
     lines = list(_lines(r, room, name, day, month, hour))
     if name == "ducts":
-        return _allowance(r, room, total, month, hour)
+        return _ducts(r, room, total, month, hour)
     held = total - sum(x.result.value for x in lines if x.result is not None)
     outdoor_air = name in ("leakage", "fresh_air")
     if not outdoor_air and (abs(held) > 0.5 or not lines):
@@ -236,14 +237,35 @@ def _latent(r: Results, room: int, name: str, wet: float) -> Line:
     return Line("latent besides", "", (), Q("power", wet))
 
 
-def _allowance(r: Results, room: int, total: float, month: int, hour: int) -> Arithmetic:
+def _ducts(r: Results, room: int, total: float, month: int, hour: int) -> Arithmetic:
+    """By run: what is left of the unit's work at the register; without runs an allowance."""
     before = float(r.loads.rooms_by_hour_w[month, room, hour - 1]) - total
-    operands = (Q("power", before), Q("percent", r.job.air.duct_allowance))
-    line = Line(COMPONENT_WORDS["ducts"], "{0} × {1}", operands, Q("power", total), True)
+    share = float(r.duct_heat.cooling[month, room, hour - 1])
+    words = COMPONENT_WORDS["ducts"]
+    if not r.duct_heat.by_run[room]:
+        operands = (Q("power", before), Q("percent", share))
+        line = Line(words, "{0} × {1}", operands, Q("power", total), True)
+        return Arithmetic(
+            words, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)
+        )
+    lines = []
+    for x in r.job.registers:
+        if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_cold_c:
+            arrives = Q("temperature", r.duct_heat.delivered_cold_c[x.id], 1)
+            lines.append(Line(f"air at {x.tag}", "leaves the unit at {0}", (Q("temperature", COLD_C, 1),), arrives))
+    reaches = Q("percent", 1 / (1 + share))
+    lines.append(Line("reaches the room", "of what the unit gives its air", (), reaches))
+    lines.append(Line(words, "{0} ÷ {1} − {0}", (Q("power", before), reaches), Q("power", total), True))
+    wet = float(r.loads.latent_by_hour_w[room, COLUMN["ducts"], hour - 1])
+    if wet > 0.5:
+        lines.append(Line("latent besides", "leaks of the return", (), Q("power", wet)))
     return Arithmetic(
-        COMPONENT_WORDS["ducts"],
-        (line,),
-        ("Allowance for ducts outside the shell, until they are worked out by run",),
+        words,
+        tuple(lines),
+        (
+            "T2 = Ta + (T1 − Ta) exp(−UPL ÷ m cp) along every run; air at the house's peak hour",
+            "Delivery effectiveness after ASHRAE 152, leaks by surface, half of them on each side",
+        ),
     )
 
 

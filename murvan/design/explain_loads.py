@@ -81,9 +81,10 @@ def _explain(job: Job, g: Geometry, c: Conditions, r: Factors, room: int, name: 
         )
     if name == "ducts":
         before = float(r.sensible_parts[room].sum()) - total.value
-        line = Line(label, "{0} × {1}", (q("power", before), q("percent", job.air.duct_allowance)), total, True)
+        share = q("percent", total.value / before if before else 0.0)
+        line = Line(label, "{0} × {1}", (q("power", before), share), total, True)
         return Arithmetic(
-            label, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)
+            label, (line,), ("What ducts add at the hottest hour, by run, or the allowance without runs",)
         )
     return Arithmetic(label, (Line(label, "", (), total, True),), (RLF,))
 

@@ -8,7 +8,7 @@ be shown with its arithmetic.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -73,6 +73,21 @@ class Factors:
     garage_summer_c: float
     people: float
 
+    def with_ducts(self, heating: Array, cooling: Array, latent_w: Array) -> Factors:
+        """The same with what ducts add: shares of heating and sensible load, and moisture in W, all by room."""
+        h, s, lat = self.heating_parts.copy(), self.sensible_parts.copy(), self.latent_parts.copy()
+        k = COLUMN["ducts"]
+        h[:, k], s[:, k] = heating * h.sum(axis=1), cooling * s.sum(axis=1)
+        lat[:, k] = latent_w
+        sums = (np.maximum(x.sum(axis=1), 0) for x in (h, s, lat))
+        return replace(
+            self,
+            heating_parts=h,
+            sensible_parts=s,
+            latent_parts=lat,
+            **dict(zip(("heating_w", "sensible_w", "latent_w"), sums, strict=True)),
+        )
+
     @property
     def house_sensible_w(self) -> float:
         return float(self.sensible_w.sum())
@@ -83,7 +98,7 @@ class Factors:
 
 
 def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
-    """Heating, and the load factors' cooling, of all rooms."""
+    """Heating, and the load factors' cooling, of all rooms, without ducts."""
     n = len(job.rooms)
     table = {x.id: assembly(x) for x in job.constructions}
     lat = np.zeros((n, len(COMPONENTS)))
@@ -93,7 +108,6 @@ def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
     glass = _glass(job, g, c, table, h, s, garage_w, garage_s)
     air = _air(job, g, c, h, s, lat)
     _gains(gains, s, lat)
-    duct_allowance(job, h, s, lat)
     return Factors(
         heating_parts=h,
         sensible_parts=s,
@@ -265,17 +279,3 @@ def _gains(gains: Gains, s: Array, lat: Array) -> None:
     s[:, COLUMN["appliances"]] = gains.things_w.max(axis=1)
     lat[:, COLUMN["people"]] = gains.people_latent_w.max(axis=1)
     lat[:, COLUMN["appliances"]] = gains.things_latent_w.max(axis=1)
-
-
-def duct_shares(job: Job) -> Array:
-    """Allowance for ducts outside the shell as a share of each room's load."""
-    outside = {st.id for st in job.storeys if st.duct_place != "inside"}
-    return np.array([job.air.duct_allowance if r.storey in outside else 0.0 for r in job.rooms])
-
-
-def duct_allowance(job: Job, *all_parts: Array) -> None:
-    """Add the allowance to matrices (room, component, ...)."""
-    share = duct_shares(job)
-    for parts in all_parts:
-        column = parts[:, COLUMN["ducts"]]
-        column += (parts.sum(axis=1).T * share).T

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from murvan.design.balance import Balance
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.gains import Gains
-from murvan.design.load_factors import Factors, duct_allowance
+from murvan.design.load_factors import Factors
 from murvan.model.job import Job
 
 Array = NDArray[np.float64]
@@ -101,17 +101,28 @@ class Loads:
         return self.months.index(month) if month in self.months else 0
 
 
-def loads(job: Job, gains: Gains, f: Factors, day: Balance) -> Loads:
-    """The design loads, from heating and latent parts and the heat balance."""
+@dataclass(frozen=True)
+class DuctShares:
+    """What ducts add: shares of each room's load, and moisture at full flow."""
+
+    heating: Array
+    """(room,)."""
+    cooling: Array
+    """(month, room, 24)."""
+    latent_w: Array
+    """(room,)."""
+
+
+def loads(job: Job, gains: Gains, f: Factors, day: Balance, ducts: DuctShares | None = None) -> Loads:
+    """The design loads, from heating and latent parts and the heat balance; without `ducts` nothing is added for them."""
     n = len(job.rooms)
     parts = day.parts_w.copy()
     latent = np.repeat(f.latent_parts[:, :, None], 24, axis=2)
     latent[:, COLUMN["people"]] = gains.people_latent_w
     latent[:, COLUMN["appliances"]] = gains.things_latent_w
-    latent[:, COLUMN["ducts"]] = 0.0
-    duct_allowance(job, latent)
-    for month in parts:
-        duct_allowance(job, month)
+    heating = f.heating_parts
+    if ducts is not None:
+        heating = _with_ducts(heating, parts, latent, ducts)
     by_hour = parts.sum(axis=2)
     month, hour = _when(by_hour)
     room = np.arange(n)
@@ -125,8 +136,8 @@ def loads(job: Job, gains: Gains, f: Factors, day: Balance) -> Loads:
         months=day.months,
         parts_by_hour_w=parts,
         latent_by_hour_w=latent,
-        heating_parts=f.heating_parts,
-        heating_w=f.heating_w,
+        heating_parts=heating,
+        heating_w=np.maximum(heating.sum(axis=1), 0),
         sensible_parts=own,
         latent_parts=wet,
         sensible_w=np.maximum(own.sum(axis=1), 0),
@@ -136,6 +147,19 @@ def loads(job: Job, gains: Gains, f: Factors, day: Balance) -> Loads:
         house=_peak("House", list(range(n)), day.months, parts, latent),
         zones=zones,
     )
+
+
+def _with_ducts(heating: Array, parts: Array, latent: Array, ducts: DuctShares) -> Array:
+    """Fill the ducts' column of sensible and latent parts, and return heating parts that have it."""
+    k = COLUMN["ducts"]
+    need = np.maximum(parts.sum(axis=2), 0)
+    parts[:, :, k] = ducts.cooling * need
+    top = need.max(axis=(0, 2))
+    running = np.divide(need.max(axis=0), top[:, None], out=np.zeros(need.shape[1:]), where=top[:, None] > 0)
+    latent[:, k] = ducts.latent_w[:, None] * running
+    with_them = heating.copy()
+    with_them[:, k] = ducts.heating * np.maximum(heating.sum(axis=1), 0)
+    return with_them
 
 
 def _when(by_hour: Array) -> tuple[Index, Index]:

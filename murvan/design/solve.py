@@ -12,6 +12,7 @@ from murvan.design import (
     balance,
     build,
     conditions,
+    duct_heat,
     ducts,
     equipment,
     gains,
@@ -43,6 +44,7 @@ class Results:
     factors: load_factors.Factors
     """Heating, and cooling by load factors: the second opinion."""
     balance: balance.Balance
+    duct_heat: duct_heat.DuctHeat
     loads: loads.Loads
     equipment: equipment.Equipment
     unit: Unit | None
@@ -81,11 +83,20 @@ class _Memo:
 
 
 class Shapes(tuple[Any, ...]):
-    """What geometry needs of the rooms, compared by value: a new name or use moves no wall."""
+    """What a stage needs of some records, compared by value: a new name moves no wall, a damper warms no duct."""
 
     @staticmethod
     def of(job: Job) -> Shapes:
+        """Rooms, for geometry."""
         return Shapes((r.id, r.storey, r.outline_m, r.height_m, r.ceiling, r.floor, r.slope) for r in job.rooms)
+
+    @staticmethod
+    def ducts(job: Job) -> Shapes:
+        """Runs and registers, for the heat they take."""
+        size = ("shape", "diameter_m", "width_m", "height_m", "insulation_r_m2k_w")
+        fields = ("id", "side", "parent", "place", "path_m", "rise_m", "register_id", *size)
+        runs = [tuple(getattr(r, f) for f in fields) for r in job.runs]
+        return Shapes((*runs, *((x.id, x.room, x.side, x.share) for x in job.registers)))
 
 
 def _same(a: Any, b: Any) -> bool:
@@ -122,7 +133,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     who = memo(
         "gains", lambda g, *_: gains.gains(job, g), g, job.rooms, job.appliances, job.bedrooms, job.air.moisture_rate
     )
-    f = memo(
+    bare = memo(
         "factors",
         lambda g, c, who, *_: load_factors.factors(job, g, c, who),
         g,
@@ -132,7 +143,6 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.glazings,
         job.leakage,
         job.ventilation,
-        job.air.duct_allowance,
         job.ceiling_construction,
         job.floor_construction,
         job.door_construction,
@@ -145,7 +155,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.design_day,
     )
     balanced = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv") else 0.0
-    leak = f.air.infiltration_summer_m3_s
+    leak = bare.air.infiltration_summer_m3_s
     day = memo(
         "balance",
         lambda g, c, who, leak, *_: balance.balance(
@@ -168,21 +178,43 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.spaces,
         job.climate,
     )
-    r = memo(
-        "loads",
-        lambda who, f, day, *_: loads.loads(job, who, f, day),
+    fresh = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
+    unit = units().get(job.system.unit or "")
+    dh = memo(
+        "duct heat",
+        lambda who, f, day, *_: _duct_heat(job, c, who, f, day, unit, fresh),
         who,
-        f,
+        bare,
         day,
+        c,
         job.rooms,
         job.storeys,
-        job.zones,
+        Shapes.ducts(job),
+        job.spaces,
         job.air.duct_allowance,
+        job.air.duct_leakage,
+        unit,
+        fresh,
+        job.system.flow_m3_s,
+    )
+    opinion = memo(
+        "factors with ducts",
+        lambda f, dh: f.with_ducts(dh.heating, dh.cooling[0].max(axis=1, initial=0.0), dh.latent_w),
+        bare,
+        dh,
+    )
+    r = memo(
+        "loads",
+        lambda who, f, day, dh, *_: loads.loads(job, who, f, day, dh),
+        who,
+        bare,
+        day,
+        dh,
+        job.rooms,
+        job.zones,
     )
     e = memo("equipment", equipment.equipment, job.system, job.ventilation, job.climate, units(), c, r)
-    unit = e.chosen.unit if e.chosen else None
     total = _total_flow(job, unit, r)
-    fresh = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
     a = memo("airflow", airflow.airflow, job.rooms, job.registers, r, total, fresh)
     t = memo("terminals", terminals.terminals, job.registers, job.rooms, a.register_m3_s, c.density_kg_m3)
     d = memo(
@@ -228,9 +260,28 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.storeys,
         job.system,
     )
-    bare = Results(job, g, c, who, f, day, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
-    found = findings(bare)
-    return Results(job, g, c, who, f, day, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
+    almost = Results(job, g, c, who, opinion, day, dh, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
+    found = findings(almost)
+    return Results(job, g, c, who, opinion, day, dh, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
+
+
+def _duct_heat(
+    job: Job,
+    c: conditions.Conditions,
+    who: gains.Gains,
+    f: load_factors.Factors,
+    day: balance.Balance,
+    unit: Unit | None,
+    fresh: float,
+) -> duct_heat.DuctHeat:
+    """What ducts take at the air the rooms would get without their losses."""
+    if not job.runs:
+        return duct_heat.allowance(job, len(day.months))
+    r = loads.loads(job, who, f, day)
+    a = airflow.airflow(job.rooms, job.registers, r, _total_flow(job, unit, r), fresh)
+    flows = ducts.design_flows(job.runs, a.register_m3_s, fresh)
+    peak = (r.at(r.house.month), r.house.hour)
+    return duct_heat.duct_heat(job, flows, a, c, day, f, peak, unit.kind if unit else "")
 
 
 def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:

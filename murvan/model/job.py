@@ -210,6 +210,8 @@ class Air(Record):
 
     duct_allowance: float = Field(0.1, ge=0, le=0.6)
     """Share of a room's load added for ducts outside the heated shell, until they are worked out by run."""
+    duct_leakage: Fraction = 0.05
+    """Share of the blower's air that leaks through ducts, both sides together; only what lies outside is lost."""
     friction_rate_pa_m: float | None = Field(None, gt=0, le=10)
     velocity_profile: Literal["quiet", "balanced", "compact"] = "balanced"
     moisture_rate: float = Field(1.0, ge=0, le=5)

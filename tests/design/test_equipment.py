@@ -122,6 +122,7 @@ class TestCandidates(unittest.TestCase):
         a = e.explain_capacity(x, r.conditions, r.loads)
         self.assertAlmostEqual(a.result.value, x.heating_share)
         b = e.explain_balance(x, r.equipment, r.conditions, r.loads)
-        self.assertIn("32", b.lines[1].result.text("ip"))
+        self.assertAlmostEqual(b.lines[1].result.value, x.balance_c)
+        self.assertEqual(b.lines[1].result.text("ip"), f"{x.balance_c * 1.8 + 32:.0f} °F")
         self.assertIn("°F", " ".join(a.source_texts("ip")))
         self.assertIn("°C", " ".join(a.source_texts("si")))

@@ -131,7 +131,7 @@ class TestPdf(unittest.TestCase):
             "licensed",
             "simulated",
             "B4 Bedroom 2 north",
-            "43,267",
+            "44,896",
         ):
             self.assertIn(words, whole)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 
 from murvan.app.stations import loads_climate
@@ -44,7 +46,7 @@ from murvan.design.explain_day import MONTH_WORDS, explain_at
 from murvan.design.explain_loads import explain_factors, explain_heating
 from murvan.design.load_factors import sun_on_openings
 from murvan.design.second_opinion import room_apart
-from murvan.model import Job
+from murvan.model import Job, replace
 from murvan.model.edit import changed
 
 DAY_LENS, CLIMATE_LENS = 2, 3
@@ -396,14 +398,43 @@ class LoadsStation(Station):
             ),
             Field_(
                 "air.allowance",
-                "Duct allowance, attic",
+                "Ducts, without runs",
                 "percent",
                 job.air.duct_allowance,
                 set_part("air", "duct_allowance"),
                 "Change duct allowance",
             ),
+            Field_(
+                "air.leakage",
+                "Ducts leak, all",
+                "percent",
+                job.air.duct_leakage,
+                set_part("air", "duct_leakage"),
+                "Change duct leakage",
+            ),
+            Field_(
+                f"{r.id}.from",
+                "People there from",
+                "hour",
+                float(r.people_from),
+                set_hour_in(r.id, "people_from"),
+                f"Change hours in {r.name}",
+            ),
+            Field_(
+                f"{r.id}.to",
+                "to",
+                "hour",
+                float(r.people_to),
+                set_hour_in(r.id, "people_to"),
+                f"Change hours in {r.name}",
+            ),
         ]
         return Fields("Change it", tuple(fields))
+
+
+def set_hour_in(room: str, field: str) -> Callable[[Job, float | str], Job]:
+    """An edit of a room's hour; parts of an hour are rounded."""
+    return lambda job, value: replace(job, "rooms", room, **{field: round(float(value))})
 
 
 def _when(month: int, hour: int) -> str:

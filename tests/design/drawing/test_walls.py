@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Point as At
@@ -12,6 +13,7 @@ from shapely.ops import unary_union
 
 from murvan.demo import demo_job
 from murvan.design import solve
+from murvan.design.components import COLUMN
 from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.turning import (
     add_storey,
@@ -36,6 +38,11 @@ def room(job, room_id):
 def lines(job):
     """Where every opening stands on the plan."""
     return {o.tag: tuple(round(x, 3) for p in opening_line(o, room(job, o.room)) for x in p) for o in job.openings}
+
+
+def without_ducts(r):
+    """Heating of the house but for its ducts: their air goes by the cooling loads, which a mirror changes."""
+    return float(np.delete(r.loads.heating_parts, COLUMN["ducts"], axis=1).sum())
 
 
 class MoveWall(unittest.TestCase):
@@ -145,8 +152,8 @@ class Turn(unittest.TestCase):
 
     def test_mirroring_twice_is_nothing_and_once_swaps_east_and_west(self):
         once = mirror_house(demo())
-        heat = solve(once).loads.house_heating_w
-        self.assertAlmostEqual(heat, demo_results().loads.house_heating_w, places=3)
+        heat = without_ducts(solve(once))
+        self.assertAlmostEqual(heat, without_ducts(demo_results()), places=3)
         faces = {demo().openings[f.index].tag: f.facing_deg for f in solve(once).geometry.openings}
         self.assertAlmostEqual(faces["G1"], 90.0)
         twice = mirror_house(once)

@@ -1,0 +1,231 @@
+"""What ducts outside the shell take: heat through every run by length, size, insulation and surroundings, and leaks.
+
+Along a run the air goes from T1 to T2 = Ta + (T1 - Ta) exp(-U P L / (m cp)). A room's delivery effectiveness is what
+reaches it over what the unit gives its air, leaks of both sides counted (ASHRAE 152); the room's load is divided by it.
+Until there are runs, an allowance stands in.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.airflow import Airflow
+from murvan.design.balance import Balance
+from murvan.design.conditions import Conditions
+from murvan.design.ducts import order, run_length_m, run_perimeter_m
+from murvan.design.load_factors import Factors
+from murvan.design.loads import DuctShares
+from murvan.model.job import DuctRun, Job
+from murvan.physics.constants import CP_AIR_J_KGK
+
+Array = NDArray[np.float64]
+
+R_FILMS = 0.12
+"""Air films inside and outside a duct, m2K/W (0.68 ft2 F h/Btu); ASHRAE, from memory."""
+COLD_C = 12.8
+"""Air leaving the coil on the design day, 55 F; common practice."""
+WARM_C = {"furnace_coil": 54.0}
+WARM_ELSE_C = 39.0
+"""Air leaving a furnace (130 F) or a heat pump (102 F) on the design night; common practice."""
+LEAST = 0.3
+"""No duct is taken to deliver less than this; below it something is wrong with the drawing."""
+
+
+@dataclass(frozen=True)
+class RunHeat:
+    """One run at its design flow, at the hour of the house's peak and on the design night."""
+
+    place: str
+    ua_w_k: float
+    kept: float
+    """exp(-U P L / (m cp)): share of the temperature difference to the surroundings that is left at its end."""
+    cooling_w: float
+    """Heat into the cold air of the run."""
+    heating_w: float
+    """Heat out of its warm air."""
+    summer_c: float
+    winter_c: float
+
+
+@dataclass(frozen=True, eq=False)
+class DuctHeat(DuctShares):
+    """Loads that ducts add; shares are of the room's own load."""
+
+    by_run: NDArray[np.bool_]
+    """Rooms whose ducts are worked out, (room,); the others have the allowance."""
+    runs: dict[str, RunHeat] = field(default_factory=dict)
+    delivered_cold_c: dict[str, float] = field(default_factory=dict)
+    """Air at each register at the house's peak."""
+    delivered_warm_c: dict[str, float] = field(default_factory=dict)
+    return_rise_k: float = 0.0
+    """What the return gains before the unit at the house's peak."""
+
+
+def allowance(job: Job, months: int) -> DuctHeat:
+    """A share of the load for rooms whose storey has its ducts outside the shell."""
+    n = len(job.rooms)
+    outside = {st.id for st in job.storeys if st.duct_place != "inside"}
+    share = np.array([job.air.duct_allowance if r.storey in outside else 0.0 for r in job.rooms])
+    cooling = np.broadcast_to(share[None, :, None], (months, n, 24))
+    return DuctHeat(share, cooling, np.zeros(n), np.zeros(n, bool))
+
+
+def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str, Array]:
+    """Air temperature round ducts by place: all hours of all months, then the winter design night, (months * 24 + 1,)."""
+    hours = len(day.months) * 24
+    out = np.concatenate([d.outdoor_c for d in c.days])
+    inside, winter_in = c.indoor_cooling.temperature_c, c.indoor_heating.temperature_c
+    winter = c.outdoor_winter.temperature_c
+
+    def buffer(name: str, fallback: Array) -> Array:
+        if name not in day.buffers:
+            return fallback
+        return np.asarray(day.buffers_c[:, day.buffers.index(name)].reshape(hours))
+
+    garage = job.spaces[0].name if job.spaces else ""
+    half = (winter + winter_in) / 2
+    rows = {
+        "inside": (np.full(hours, inside), winter_in),
+        "basement": (np.full(hours, inside), winter_in),
+        "attic": (buffer("attic", out + 10.0), winter),
+        "crawl": (buffer("crawl space", (out + inside) / 2), half),
+        "garage": (buffer(garage, out), f.garage_winter_c if job.spaces else winter),
+    }
+    return {place: np.append(summer, night) for place, (summer, night) in rows.items()}
+
+
+def duct_heat(
+    job: Job,
+    flows: dict[str, float],
+    air: Airflow,
+    c: Conditions,
+    day: Balance,
+    f: Factors,
+    peak: tuple[int, int],
+    kind: str,
+) -> DuctHeat:
+    """Shares by the runs of the job.
+
+    Args:
+        flows: design flow of every run, m3/s.
+        peak: index of month and hour 1..24 of the house's peak, for the figures shown.
+        kind: of the unit, for the temperature of its warm air.
+    """
+    base = allowance(job, len(day.months))
+    if not job.runs or not job.rooms or air.total_m3_s <= 0:
+        return base
+    return _System(job, flows, air, c, surroundings(job, c, day, f), peak, kind).solved(base)
+
+
+class _System:
+    """Temperatures along the runs at every hour and on the design night."""
+
+    def __init__(
+        self,
+        job: Job,
+        flows: dict[str, float],
+        air: Airflow,
+        c: Conditions,
+        around: dict[str, Array],
+        peak: tuple[int, int],
+        kind: str,
+    ) -> None:
+        self.job, self.flows, self.air, self.c, self.around = job, flows, air, c, around
+        self.at = peak[0] * 24 + peak[1] - 1
+        """Column of the house's peak; the last one is winter."""
+        width = len(around["attic"])
+        self.inside = np.full(width, c.indoor_cooling.temperature_c)
+        self.inside[-1] = c.indoor_heating.temperature_c
+        self.supply = np.full(width, COLD_C)
+        self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
+        self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
+        self.surface = {r.id: run_perimeter_m(r) * run_length_m(r) for r in job.runs}
+
+    def kept(self, r: DuctRun) -> tuple[float, float]:
+        """(UA, share of the difference left) of a run."""
+        ua = self.surface[r.id] / (r.insulation_r_m2k_w + R_FILMS) if r.place != "inside" else 0.0
+        flow = self.flows.get(r.id, 0.0)
+        return ua, float(np.exp(-ua / (flow * self.heat_per_flow))) if flow > 1e-9 else 0.0
+
+    def lost(self, r: DuctRun) -> float:
+        """Leak to the outside of a run as a share of its own flow: leaks go by surface, half of them on each side."""
+        side = sum(a for x in self.job.runs if x.side == r.side for a in (self.surface[x.id],))
+        flow = self.flows.get(r.id, 0.0)
+        if r.place in ("inside", "basement") or side <= 0 or flow <= 1e-9:
+            return 0.0
+        return min(self.job.air.duct_leakage / 2 * self.air.total_m3_s * self.surface[r.id] / side / flow, 0.9)
+
+    def solved(self, base: DuctHeat) -> DuctHeat:
+        rise, wet = self._return()
+        ends, kept_flow, runs = self._supply()
+        given = self.inside + rise - self.supply
+        """What the unit changes the air by; negative in winter."""
+        n, months = len(self.job.rooms), base.cooling.shape[0]
+        share, by_run = np.zeros((n, len(self.inside))), np.zeros(n, bool)
+        cold, warm = {}, {}
+        index = {r.id: i for i, r in enumerate(self.job.rooms)}
+        flow_of = np.zeros(n)
+        delivered = np.zeros((n, len(self.inside)))
+        for r in self.job.runs:
+            room = next((x.room for x in self.job.registers if x.id == r.register_id and x.side == "supply"), None)
+            if r.side != "supply" or room is None:
+                continue
+            i, flow = index[room], self.flows.get(r.id, 0.0)
+            by_run[i] = True
+            flow_of[i] += flow
+            delivered[i] += flow * kept_flow[r.id] * (self.inside - ends[r.id])
+            cold[r.register_id or ""], warm[r.register_id or ""] = float(ends[r.id][self.at]), float(ends[r.id][-1])
+        on = by_run & (flow_of > 1e-9)
+        reach = np.clip(delivered[on] / (flow_of[on, None] * given), LEAST, 1.0)
+        share[on] = 1 / reach - 1
+        summer = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
+        cooling = np.where(on[None, :, None], summer, base.cooling)
+        heating = np.where(on, share[:, -1], base.heating)
+        latent = wet * flow_of / max(float(flow_of.sum()), 1e-9)
+        return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]))
+
+    def _return(self) -> tuple[Array, float]:
+        """Temperature the return gains by conduction and leaks, K, and the moisture load of its leaks, W."""
+        total = self.air.total_m3_s
+        rise, wet = np.zeros(len(self.inside)), 0.0
+        for r in self.job.runs:
+            if r.side != "return":
+                continue
+            _, kept = self.kept(r)
+            leak = self.lost(r)
+            part = self.flows.get(r.id, 0.0) / total
+            over = self.around[r.place] - self.inside
+            rise += part * ((1 - kept) + kept * leak) * over
+            wet += leak * self.flows.get(r.id, 0.0) * self.c.latent_factor * self.c.moisture_difference
+        return rise, wet
+
+    def _supply(self) -> tuple[dict[str, Array], dict[str, float], dict[str, RunHeat]]:
+        """Air at the end of every supply run, the share of its air that is left, and the heat of each run."""
+        ends: dict[str, Array] = {}
+        left: dict[str, float] = {}
+        runs: dict[str, RunHeat] = {}
+        for r in order(self.job.runs):
+            ua, kept = self.kept(r)
+            around = self.around[r.place]
+            if r.side == "supply":
+                start = ends.get(r.parent or "", self.supply)
+                ends[r.id] = around + (start - around) * kept
+                left[r.id] = left.get(r.parent or "", 1.0) * (1 - self.lost(r))
+            elif r.side == "return":
+                start = self.inside
+            else:
+                continue
+            change = (around - start) * (1 - kept) * self.flows.get(r.id, 0.0) * self.heat_per_flow
+            runs[r.id] = RunHeat(
+                r.place,
+                ua,
+                kept,
+                float(change[self.at]),
+                float(-change[-1]),
+                float(around[self.at]),
+                float(around[-1]),
+            )
+        return ends, left, runs
