@@ -88,9 +88,8 @@ class FieldEdit(QLineEdit):
             self.setModified(False)
             return True
         try:
-            value: float | str = (
-                typed.strip() if self.spec.kind == "text" else parse(self.spec.kind, typed, self.units)
-            )
+            plain = self.spec.kind == "text" or (self.spec.optional and not typed.strip())
+            value: float | str = typed.strip() if plain else parse(self.spec.kind, typed, self.units)
         except UnitError as exc:
             self.set_bad(str(exc))
             self.parent_card().refused.emit(f"{self.spec.label}: {exc}")

@@ -7,7 +7,7 @@ import json
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -16,6 +16,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from murvan.app import pictures
 from murvan.app.prefs import home
 from murvan.design import Results, solve
+from murvan.design.alternatives import Study, study
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.model import Job, JobError, load_job, save_job
 from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of, write_atomic
@@ -33,6 +34,8 @@ class Figures:
     verdict: Verdict
     suspects: tuple[Suspect, ...]
     seconds: float
+    study: Study | None = None
+    """What if; of an earlier state of the job until it is worked out anew."""
 
 
 @dataclass(frozen=True)
@@ -66,6 +69,7 @@ class _Worker(QObject):
         self._waiting: Job | None = None
         self._stop = False
         self._last: Figures | None = None
+        self.wants_study = False
         self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
         self._thread.start()
 
@@ -98,10 +102,20 @@ class _Worker(QObject):
                 if figures.verdict.mark in ("fails", "look") and not figures.suspects and self._quiet():
                     found = suspects(job, figures.results, figures.verdict, cancelled=self._interrupted)
                     if found:
-                        self._last = Figures(figures.results, figures.verdict, found, figures.seconds)
+                        self._last = replace(self._last, suspects=found)
                         self._tell(job, self._last)
+                if self.wants_study and (self._last.study is None or self._last.study.job is not job):
+                    self._study(job, self._last)
             except Exception as exc:  # a job Murvan can't compute must not end the thread
                 self._tell(job, exc)
+
+    def _study(self, job: Job, figures: Figures) -> None:
+        if not self._quiet():
+            return
+        found = study(job, figures.results, cancelled=self._interrupted)
+        if found is not None:
+            self._last = replace(figures, study=found)
+            self._tell(job, self._last)
 
     def _interrupted(self) -> bool:
         return self._waiting is not None or self._stop
@@ -117,7 +131,8 @@ class _Worker(QObject):
         results = solve(job, previous)
         same = previous is not None and previous.network is results.network and self._last is not None
         old = self._last.suspects if same and self._last and self._last.results.job.readings == job.readings else ()
-        return Figures(results, verdict(job, results), old, time.perf_counter() - start)
+        kept = self._last.study if self._last is not None else None
+        return Figures(results, verdict(job, results), old, time.perf_counter() - start, kept)
 
     def _tell(self, job: Job, outcome: object) -> None:
         if not self._stop:
@@ -242,6 +257,14 @@ class JobDocument(QObject):
             self.trouble = ""
             self._worker.ask(self.job)
             self._stale_timer.start()
+
+    def want_study(self, wanted: bool) -> None:
+        """Whether alternatives are worked out after each edit; they cost more than figures and wait for a quiet moment."""
+        fresh = wanted and not self._worker.wants_study
+        self._worker.wants_study = wanted
+        known = self.figures.study if self.figures is not None else None
+        if fresh and self.job is not None and (known is None or known.job is not self.job):
+            self._worker.ask(self.job)
 
     def _mark_stale(self) -> None:
         self.stale = True

@@ -332,6 +332,7 @@ class MainWindow(QMainWindow):
         if missing:
             self._show_missing(view, missing)
             return
+        self.document.want_study(station.wants_study)
         canvas = station.canvas(view)
         lens = station.lens(view)
         self._show_canvas(canvas is None, len(station.lenses) > 1)

@@ -3,6 +3,6 @@
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.finding import Finding, Rule
 from murvan.design.rules import RULES
-from murvan.design.solve import Results, solve
+from murvan.design.solve import Demand, Results, demand, solve
 
-__all__ = ["RULES", "Arithmetic", "Finding", "Line", "Quantity", "Results", "Rule", "solve"]
+__all__ = ["RULES", "Arithmetic", "Demand", "Finding", "Line", "Quantity", "Results", "Rule", "demand", "solve"]

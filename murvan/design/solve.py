@@ -109,9 +109,25 @@ def _same(a: Any, b: Any) -> bool:
     return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b
 
 
-def solve(job: Job, previous: Results | None = None) -> Results:
-    """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
-    memo = _Memo(previous)
+@dataclass(frozen=True)
+class Demand:
+    """What the house needs: the stages up to its loads."""
+
+    geometry: geometry.Geometry
+    conditions: conditions.Conditions
+    gains: gains.Gains
+    factors: load_factors.Factors
+    balance: balance.Balance
+    duct_heat: duct_heat.DuctHeat
+    loads: loads.Loads
+
+
+def demand(job: Job, previous: Results | None = None) -> Demand:
+    """Only the loads of a job; `previous` makes it faster, never different."""
+    return _demand(job, _Memo(previous), previous)
+
+
+def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
     g = memo(
         "geometry",
         lambda *_: measure.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
@@ -178,8 +194,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.spaces,
         job.climate,
     )
-    fresh = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
-    unit = units().get(job.system.unit or "")
+    unit, fresh = units().get(job.system.unit or ""), _fresh(job)
     dh = memo(
         "duct heat",
         lambda who, f, day, *_: _duct_heat(job, c, who, f, day, unit, fresh),
@@ -213,6 +228,15 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.rooms,
         job.zones,
     )
+    return Demand(g, c, who, opinion, day, dh, r)
+
+
+def solve(job: Job, previous: Results | None = None) -> Results:
+    """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
+    memo = _Memo(previous)
+    need = _demand(job, memo, previous)
+    g, c, r = need.geometry, need.conditions, need.loads
+    unit, fresh = units().get(job.system.unit or ""), _fresh(job)
     e = memo("equipment", equipment.equipment, job.system, job.ventilation, job.climate, units(), c, r)
     total = _total_flow(job, unit, r)
     a = memo("airflow", airflow.airflow, job.rooms, job.registers, r, total, fresh)
@@ -260,9 +284,15 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.storeys,
         job.system,
     )
-    almost = Results(job, g, c, who, opinion, day, dh, r, e, unit, a, t, d, n, p, cuts, (), memo.new)
+    stages = (g, c, need.gains, need.factors, need.balance, need.duct_heat, r)
+    almost = Results(job, *stages, e, unit, a, t, d, n, p, cuts, (), memo.new)
     found = findings(almost)
-    return Results(job, g, c, who, opinion, day, dh, r, e, unit, a, t, d, n, p, cuts, found, memo.new)
+    return Results(job, *stages, e, unit, a, t, d, n, p, cuts, found, memo.new)
+
+
+def _fresh(job: Job) -> float:
+    """Outdoor air that enters at the unit, m3/s."""
+    return job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
 
 
 def _duct_heat(

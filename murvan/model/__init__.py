@@ -5,6 +5,7 @@ from murvan.model.errors import InUseError, JobError, JobFileError, JobValueErro
 from murvan.model.files import load_job, save_job
 from murvan.model.job import (
     Air,
+    Alternative,
     Appliance,
     Build,
     Climate,
@@ -44,6 +45,7 @@ from murvan.model.job import (
 
 __all__ = [
     "Air",
+    "Alternative",
     "Appliance",
     "DesignDay",
     "DesignPoint",

@@ -177,6 +177,33 @@ class DesignDay(Record):
     recovery_h: float = Field(2.0, ge=0.5, le=8)
 
 
+class Alternative(Record):
+    """What if: a named set of changes to the house, none of them made. What is not set stays as it is."""
+
+    id: Id
+    name: Name
+    attic_r_m2k_w: float | None = Field(None, gt=0, le=30)
+    """Ceilings and roofs brought up to this resistance; those that have more stay."""
+    wall_add_r_m2k_w: float | None = Field(None, gt=0, le=15)
+    """Insulation added over the outside walls."""
+    floor_add_r_m2k_w: float | None = Field(None, gt=0, le=15)
+    """Insulation added under floors over crawl space, garage and outdoors."""
+    glass_u_w_m2k: float | None = Field(None, gt=0, le=8)
+    glass_shgc: Fraction | None = None
+    blinds: Fraction | None = None
+    """Share of the sun that blinds let in, all windows."""
+    overhang_m: float | None = Field(None, ge=0, le=5)
+    """Overhang over every window that has less."""
+    ach50: float | None = Field(None, ge=0.1, le=60)
+    duct_r_m2k_w: float | None = Field(None, ge=0, le=10)
+    """Insulation of ducts outside the shell."""
+    duct_leakage: Fraction | None = None
+    recovery: Fraction | None = None
+    """Sensible recovery of the ventilation."""
+    cooling_c: float | None = Field(None, ge=10, le=35)
+    heating_c: float | None = Field(None, ge=5, le=32)
+
+
 class Zone(Record):
     """Rooms that one thermostat serves."""
 
@@ -394,6 +421,7 @@ class Job(Record):
     existing: tuple[Existing, ...] = ()
     underlays: tuple[Underlay, ...] = ()
     appliances: tuple[Appliance, ...] = ()
+    alternatives: tuple[Alternative, ...] = Field((), max_length=12)
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Job:
@@ -489,6 +517,7 @@ COLLECTIONS = (
     "existing",
     "underlays",
     "appliances",
+    "alternatives",
 )
 
 Job.model_rebuild()

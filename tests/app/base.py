@@ -108,9 +108,9 @@ class WindowTest(unittest.TestCase):
 
     def field(self, key):
         for kind in (QLineEdit, QComboBox):
-            w = self.window.card.findChild(kind, f"field.{key}")
-            if w is not None and not w.isHidden():
-                return w
+            for w in self.window.card.findChildren(kind, f"field.{key}"):
+                if not w.isHidden():  # a hidden one waits to be deleted
+                    return w
         self.fail(f"no field {key} on the card {self.window.card.spec.title}")
 
     def type_into(self, key, text, enter=True):
@@ -118,7 +118,9 @@ class WindowTest(unittest.TestCase):
         edit = self.field(key)
         edit.setFocus()
         edit.selectAll()
-        if text.isascii():
+        if not text:
+            QTest.keyClick(edit, Qt.Key.Key_Delete)
+        elif text.isascii():
             QTest.keyClicks(edit, text)
         else:
             edit.insert(text)  # the test library types ASCII only
@@ -136,8 +138,9 @@ class WindowTest(unittest.TestCase):
         self.settle()
 
     def button(self, key):
-        b = self.window.card.findChild(QPushButton, f"button.{key}")
-        self.assertIsNotNone(b, key)
+        found = [b for b in self.window.card.findChildren(QPushButton, f"button.{key}") if not b.isHidden()]
+        self.assertTrue(found, f"no button {key} on the card {self.window.card.spec.title}")
+        b = found[0]
         self.click(b, b.rect().center())
 
     # ---- seeing ----

@@ -142,6 +142,8 @@ class Field_:
     """(value, shown) pairs make it a choice."""
     width: int = 1
     """Columns of two it spans."""
+    optional: bool = False
+    """Whether it may be left empty; `apply` then gets ''."""
 
 
 @dataclass(frozen=True)
@@ -318,6 +320,11 @@ class Station:
 
     def __init__(self) -> None:
         self.lens_index = 0
+
+    @property
+    def wants_study(self) -> bool:
+        """Whether it shows alternatives, which are worked out only then."""
+        return False
 
     def shown(self) -> tuple[object, ...]:
         """What it shows besides its lens, to know when to draw anew."""

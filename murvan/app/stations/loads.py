@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from murvan.app.stations import loads_climate
+from murvan.app.stations import loads_climate, loads_whatif
 from murvan.app.stations.base import (
     Arith,
     BarRow,
@@ -49,12 +49,12 @@ from murvan.design.second_opinion import room_apart
 from murvan.model import Job, replace
 from murvan.model.edit import changed
 
-DAY_LENS, CLIMATE_LENS = 2, 3
+DAY_LENS, CLIMATE_LENS, WHAT_IF_LENS = 2, 3, 4
 
 
 class LoadsStation(Station):
     number, name = 2, "Loads"
-    lenses = ("Cooling", "Heating", "Hour", "Climate")
+    lenses = ("Cooling", "Heating", "Hour", "Climate", "What if")
 
     def __init__(self) -> None:
         super().__init__()
@@ -66,9 +66,15 @@ class LoadsStation(Station):
     def canvas(self, view: View) -> Canvas | None:
         if self.lens_index == CLIMATE_LENS:
             return loads_climate.page(view, self.month_index(view), self.take_month)
-        return None
+        return loads_whatif.page(view) if self.lens_index == WHAT_IF_LENS else None
+
+    @property
+    def wants_study(self) -> bool:
+        return self.lens_index == WHAT_IF_LENS
 
     def knows(self, view: View, kind: str, item: str) -> bool:
+        if self.lens_index == WHAT_IF_LENS:
+            return loads_whatif.knows(view, kind, item)
         return kind == "month" and self.lens_index == CLIMATE_LENS
 
     def shown(self) -> tuple[object, ...]:
@@ -147,6 +153,8 @@ class LoadsStation(Station):
     def ledger(self, view: View) -> Ledger:
         if self.lens_index == CLIMATE_LENS:
             return loads_climate.ledger(view)
+        if self.lens_index == WHAT_IF_LENS:
+            return loads_whatif.ledger(view)
         ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
         cool, top_c, top_h = ld.cooling_w, float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
 
@@ -219,6 +227,8 @@ class LoadsStation(Station):
     def card(self, view: View) -> Card:
         if self.lens_index == CLIMATE_LENS:
             return loads_climate.card(view)
+        if self.lens_index == WHAT_IF_LENS:
+            return loads_whatif.card(view)
         if not view.job.rooms:
             return Card("Loads", "No rooms yet", hero_note="Loads needs rooms: press 1")
         i = room_index(view)
