@@ -7,7 +7,7 @@ from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPaintEvent, QPen, QPolyg
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
-from murvan.app.stations.base import Lens, Tool
+from murvan.app.stations.base import Legend, Lens, Tool
 from murvan.app.theme import LIGHT, Theme
 from murvan.units import FOOT
 
@@ -161,8 +161,11 @@ class Rail(QWidget):
             y += 18
         floor = self.height() - 52
         for item in lens.legend:
-            if y + 17 > floor:
+            if y + (34 if item.kind == "ramp" else 17) > floor:
                 break
+            if item.kind == "ramp":
+                y = self._ramp(p, t, y, item)
+                continue
             color = t("ink3" if item.color == "none" else item.color)
             if item.kind == "fill":
                 p.setPen(QPen(t("outline"), 1))
@@ -185,6 +188,17 @@ class Rail(QWidget):
                 p.drawLine(QPointF(9, y + 8.5), QPointF(41, y + 8.5))
             paint.text(p, 48, y + 12.5, item.label, 12, 500, t("ink"), width=RAIL_WIDTH - 50)
             y += 17.5
+
+    def _ramp(self, p: QPainter, t: Theme, y: float, item: Legend) -> float:
+        """Five shades side by side, with the values between them."""
+        w = (RAIL_WIDTH - 19.0) / 5
+        for k in range(5):
+            p.setPen(QPen(t("outline"), 1))
+            p.setBrush(t(f"{item.color}{k}"))
+            p.drawRect(QRectF(9 + k * w, y, w, 16))
+        for k, value in enumerate(item.label.split("|")):
+            paint.text(p, 9 + (k + 1) * w, y + 29, value, 11.5, 600, t("ink"), "c")
+        return y + 36
 
     def _north_and_scale(self, p: QPainter, t: Theme) -> None:
         cx, cy = 31.0, self.height() - 26.0

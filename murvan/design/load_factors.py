@@ -226,8 +226,12 @@ def sun_on_openings(job: Job, g: Geometry, day: Day) -> Array:
 
 def shade_of(c: Conditions | Day, o: Opening, f: OpeningFace) -> Array:
     """Share of the glass the sun's beam does not reach, by hour: overhang, trees and neighbours."""
-    under = _overhang_shade(c, o.overhang_m, o.overhang_gap_m, o.height_m, f.facing_deg)
-    return np.asarray(1 - (1 - under) * o.sun_summer)
+    return np.asarray(1 - (1 - overhang_shade(c, o, f)) * o.sun_summer)
+
+
+def overhang_shade(c: Conditions | Day, o: Opening, f: OpeningFace) -> Array:
+    """Share of the glass in the shadow of its overhang, by hour."""
+    return _overhang_shade(c, o.overhang_m, o.overhang_gap_m, o.height_m, f.facing_deg)
 
 
 def _overhang_shade(

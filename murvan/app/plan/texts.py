@@ -191,6 +191,8 @@ def note(p: QPainter, v: PlanView) -> None:
 
 
 def reserve_note(v: PlanView) -> None:
+    if v.lens.keep_free is not None:
+        v.labels.block(v.lens.keep_free(v))
     if v.lens.note:
         w = max(paint.text_width(x, 12, 600) for x in v.lens.note)
         v.labels.block(QRectF(v.width() - 10 - w, 16, w + 10, 15 * len(v.lens.note) + 4))

@@ -240,7 +240,7 @@ class Card:
 @dataclass(frozen=True)
 class Legend:
     kind: str
-    """'fill', 'line', 'duct', 'mark', 'bar', 'hatch'."""
+    """'fill', 'line', 'duct', 'mark', 'bar', 'hatch', or 'ramp' of five shades with values between them ('5|8|11|15')."""
     color: str
     label: str
 
@@ -273,6 +273,8 @@ class Lens:
     garage_walls: bool = False
     paths: bool = False
     overlay: tuple[Callable[[QPainter, PlanView], None], ...] = ()
+    keep_free: Callable[[PlanView], QRectF] | None = None
+    """A part of the plan that labels stay out of."""
     doors: bool = True
 
 

@@ -53,10 +53,8 @@ def step_fill(t: Theme, value: float, steps: Sequence[float], family: str) -> QC
 
 
 def step_legend(view: View, steps: Sequence[float], family: str) -> tuple[Legend, ...]:
-    """Legend of the five shades, deepest first."""
-    n = [number("flux", s, view.units, 0) for s in steps]
-    names = [f"over {n[3]}", f"{n[2]} – {n[3]}", f"{n[1]} – {n[2]}", f"{n[0]} – {n[1]}", f"under {n[0]}"]
-    return tuple(Legend("fill", f"{family}{4 - k}", name) for k, name in enumerate(names))
+    """Legend of the five shades with the values between them."""
+    return (Legend("ramp", family, "|".join(number("flux", s, view.units, 0) for s in steps)),)
 
 
 def set_in(collection: str, item: str, field: str) -> Callable[[Job, float | str], Job]:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from murvan.app.plan import sun_layers
 from murvan.app.stations import loads_climate, loads_whatif
 from murvan.app.stations.base import (
     Arith,
@@ -46,6 +47,7 @@ from murvan.design.explain_day import MONTH_WORDS, explain_at
 from murvan.design.explain_loads import explain_factors, explain_heating
 from murvan.design.load_factors import sun_on_openings
 from murvan.design.second_opinion import room_apart
+from murvan.design.sun_patches import patches
 from murvan.model import Job, replace
 from murvan.model.edit import changed
 
@@ -133,6 +135,14 @@ class LoadsStation(Station):
                 for k, o in enumerate(view.job.openings)
                 if o.kind == "window" and sun[k] > 30
             }
+        if self.lens_index == DAY_LENS:
+            lit = patches(view.job, g, day, view.hour, view.storey)
+            out.overlay = (
+                lambda p, v: sun_layers.lit_floor(p, v, lit),
+                lambda p, v: sun_layers.sun_path(p, v, c.days, month, view.hour),
+            )
+            out.legend = (*out.legend, Legend("hatch", "sun", "sun on floor"))
+            out.keep_free = sun_layers.compass_box
         if heat:
             out.note = (
                 "Winter design",
