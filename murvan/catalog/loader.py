@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from murvan.model.house import Look
-from murvan.model.job import Climate, Construction, Glazing, Layer
+from murvan.model.job import Appliance, Climate, Construction, Glazing, Layer
 from murvan.model.words import first_problem
 
 
@@ -219,6 +219,12 @@ def _layer(spec: dict[str, Any]) -> Layer:
 def climates() -> dict[str, Climate]:
     """The shipped climates by name, all typical and to be replaced by local design data."""
     return {c["name"]: Climate.model_validate(c) for c in _read("climates.json")["climates"]}
+
+
+@lru_cache(maxsize=1)
+def appliances() -> dict[str, Appliance]:
+    """Household things that give off heat or moisture, by name; their id and room are to be filled in."""
+    return {x["name"]: Appliance(id="x", room="x", **x) for x in _read("appliances.json")["appliances"]}
 
 
 def _read(name: str) -> Any:

@@ -16,6 +16,7 @@ from murvan.design.ducts import balance_dampers
 from murvan.model import (
     Air,
     DuctRun,
+    Exhaust,
     Fitting,
     Glazing,
     Job,
@@ -51,6 +52,7 @@ USES = {
 }
 PEOPLE = {"living": 2.0, "bed1": 1.0, "bed2": 1.0, "kitchen": 1.0}
 SILL_FT = {5.0: 2.0, 4.5: 2.5, 3.5: 3.5, 3.0: 4.0, 6.67: 0.2, 6.5: 0.2, 4.0: 3.0}
+HOOD = Exhaust(flow_m3_s=round(100 * CFM, 6))
 TRANSFERS = {
     "bed1": Transfer(kind="jump", area_m2=70 * INCH**2, undercut_m=0.75 * INCH),
     "bed2": Transfer(kind="grille", area_m2=80 * INCH**2, undercut_m=0.75 * INCH),
@@ -121,6 +123,7 @@ def _house(raw: dict[str, Any]) -> dict[str, Any]:
             zone="1" if r["storey"] == "ground" else "2",
             people=PEOPLE.get(r["id"], 0.0),
             transfer=TRANSFERS.get(r["id"]),
+            exhaust=HOOD if USES[r["id"]] == "kitchen" else None,
         )
         for r in raw["rooms"]
     )

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.loads import Loads
 from murvan.model.job import Job, Register, Room
+from murvan.physics.heat import whole_house_ventilation_m3_s
 
 Array = NDArray[np.float64]
 
@@ -76,6 +77,12 @@ def _returns(
         for x in own:
             by_register[x.id] = back[storey] * x.share / parts
     return back
+
+
+def fresh_air_wanted(job: Job, floor_area_m2: float) -> float:
+    """Whole-house ventilation by ASHRAE 62.2, or with the floor rate of codes that ask for a third of it, m3/s."""
+    rate = 0.01 if job.ventilation.area_rate == "reduced" else 0.03
+    return whole_house_ventilation_m3_s(floor_area_m2, job.bedrooms, rate)
 
 
 def explain_room(job: Job, a: Airflow, loads: Loads, room: int) -> Arithmetic:

@@ -88,6 +88,8 @@ class Balance:
     """Air temperature of the unheated spaces, (month, space, 24)."""
     radiant_c: Array
     """Mean radiant temperature of the rooms, (month, room, 24)."""
+    admittance_w_k: Complex
+    """Heat that each room's air takes per kelvin that it swings, (room, harmonic)."""
     kept: _Kept | None = field(default=None, repr=False, compare=False)
     """Rows of the rooms, for the next solve."""
 
@@ -584,6 +586,7 @@ def _solve(t: _Table, gains: Gains, outdoor_air: Array, kept: _Kept) -> Balance:
             names,
             np.zeros((months, spaces, HOURS)),
             np.zeros((months, 0, HOURS)),
+            np.zeros((0, HARMONICS), complex),
             kept,
         )
     zones = n + spaces
@@ -631,6 +634,7 @@ def _solve(t: _Table, gains: Gains, outdoor_air: Array, kept: _Kept) -> Balance:
         buffers=names,
         buffers_c=temperatures(space_air, spaces),
         radiant_c=temperatures(mean_t[:n], n),
+        admittance_w_k=air_air[:n] - mean_air[:n] ** 2 / mean_mean[:n],
         kept=kept,
     )
 

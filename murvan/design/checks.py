@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
 from murvan.design import ducts, plenums
+from murvan.design.airflow import fresh_air_wanted
 from murvan.design.arithmetic import Quantity
 from murvan.design.drawing.outlines import opening_line
 from murvan.design.finding import Hit
@@ -304,10 +305,29 @@ def bath_fan(r: Results) -> Iterator[Hit]:
                 )
 
 
+def kitchen_hood(r: Results) -> Iterator[Hit]:
+    want = 100 * CFM
+    for room in r.job.rooms:
+        flow = room.exhaust.flow_m3_s if room.exhaust else 0.0
+        if room.use == "kitchen" and flow < 0.99 * want and not (room.exhaust and room.exhaust.continuous):
+            text = "has no hood to the outside; {0} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted"
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                text,
+                (_q("flow", want), _q("flow", flow)),
+                _q("flow", flow),
+                _q("flow", want),
+                _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=want)),
+                "Add a 100 cfm hood",
+            )
+
+
 def ventilation(r: Results) -> Iterator[Hit]:
     if not r.job.rooms:
         return
-    want = heat.whole_house_ventilation_m3_s(r.geometry.total_area_m2, r.job.bedrooms)
+    want = fresh_air_wanted(r.job, r.geometry.total_area_m2)
     have = r.job.ventilation.flow_m3_s if r.job.ventilation.kind != "none" else 0.0
     if have < 0.99 * want:
         text = "no fresh air is planned; {0} is wanted" if have == 0 else "brings {1} of fresh air, {0} is wanted"

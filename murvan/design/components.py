@@ -21,6 +21,7 @@ COMPONENTS = (
     "fresh_air",
     "people",
     "appliances",
+    "recovery",
     "ducts",
 )
 COMPONENT_WORDS = {
@@ -42,6 +43,7 @@ COMPONENT_WORDS = {
     "fresh_air": "Fresh air",
     "people": "People",
     "appliances": "Lights, appliances",
+    "recovery": "Morning recovery",
     "ducts": "Ducts",
 }
 COLUMN = {name: i for i, name in enumerate(COMPONENTS)}

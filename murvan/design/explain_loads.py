@@ -16,6 +16,7 @@ from murvan.design.components import (
 from murvan.design.conditions import Conditions
 from murvan.design.geometry import Geometry
 from murvan.design.load_factors import FENESTRATION_DAILY, RLF, Factors, ffs, glass_column
+from murvan.design.loads import Loads
 from murvan.design.makeups import assumptions
 from murvan.design.second_opinion import ALIKE, Apart
 from murvan.design.surfaces import Surface
@@ -203,22 +204,21 @@ def _explain_air(job: Job, c: Conditions, r: Factors, room: int, name: str, tota
     return Arithmetic(COMPONENT_WORDS[name], tuple(lines), (source,))
 
 
-def explain_heating(job: Job, g: Geometry, c: Conditions, r: Factors, room: int) -> Arithmetic:
+def explain_heating(job: Job, c: Conditions, r: Loads, room: int) -> Arithmetic:
     """The room's heating load, one line a component."""
     q = Quantity
-    lines = [
-        Line(
-            COMPONENT_WORDS[name],
-            "{0} × {1}",
-            (
-                q("ua", float(r.heating_parts[room, i]) / c.heating_difference_k),
-                q("difference", c.heating_difference_k),
-            ),
-            q("power", float(r.heating_parts[room, i])),
-        )
-        for i, name in enumerate(COMPONENTS)
-        if abs(r.heating_parts[room, i]) > 0.5
-    ]
+    lines = []
+    for i, name in enumerate(COMPONENTS):
+        watts = float(r.heating_parts[room, i])
+        if abs(watts) <= 0.5:
+            continue
+        result = q("power", watts)
+        if name in ("ducts", "recovery"):
+            lines.append(Line(COMPONENT_WORDS[name], "", (), result))
+            continue
+        dt = c.heating_difference_k
+        operands = (q("ua", watts / dt if dt else 0.0), q("difference", dt))
+        lines.append(Line(COMPONENT_WORDS[name], "{0} × {1}", operands, result))
     lines.append(Line("Heating", "", (), q("power", float(r.heating_w[room])), True))
     said = assumptions(job)
     return Arithmetic(

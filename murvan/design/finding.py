@@ -44,6 +44,8 @@ class Hit:
     fix: Callable[[Job], Job] | None = None
     fix_label: str = ""
     severity: Severity | None = None
+    why: str = ""
+    """The reason of this one, in place of the rule's."""
 
 
 @dataclass(frozen=True)
@@ -56,6 +58,10 @@ class Finding:
     @property
     def severity(self) -> Severity:
         return self.hit.severity or self.rule.severity
+
+    @property
+    def why(self) -> str:
+        return self.hit.why or self.rule.why
 
     def text(self, units: Units) -> str:
         """'Bedroom 2 north reads 40 cfm of 64'."""

@@ -16,6 +16,7 @@ from murvan.design.balance import Balance
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.gains import Gains
 from murvan.design.load_factors import Factors
+from murvan.design.setback import recovery_w
 from murvan.model.job import Job
 
 Array = NDArray[np.float64]
@@ -120,7 +121,8 @@ def loads(job: Job, gains: Gains, f: Factors, day: Balance, ducts: DuctShares | 
     latent = np.repeat(f.latent_parts[:, :, None], 24, axis=2)
     latent[:, COLUMN["people"]] = gains.people_latent_w
     latent[:, COLUMN["appliances"]] = gains.things_latent_w
-    heating = f.heating_parts
+    heating = f.heating_parts.copy()
+    heating[:, COLUMN["recovery"]] = recovery_w(job.design_day, day.admittance_w_k)
     if ducts is not None:
         heating = _with_ducts(heating, parts, latent, ducts)
     by_hour = parts.sum(axis=2)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from murvan.design import checks, house_checks
+from murvan.design import checks, house_checks, load_checks
 from murvan.design.finding import Finding, Rule
 
 if TYPE_CHECKING:
@@ -261,6 +261,36 @@ RULES: tuple[Rule, ...] = (
         "The room will not hold its temperature.",
         "Open its damper, close the others, or enlarge the run.",
         checks.room_air,
+    ),
+    Rule(
+        "methods-apart",
+        2,
+        "look",
+        "Two methods disagree",
+        "15 %, common practice",
+        "One of them takes something for granted that this house does not do.",
+        "See the reason, and check what was entered there.",
+        load_checks.methods_apart,
+    ),
+    Rule(
+        "room-swings",
+        2,
+        "look",
+        "Room peaks at another hour than its zone",
+        "70 %, common practice",
+        "One thermostat can't hold it: too warm in its own hours, or too cold in the others.",
+        "A zone of its own, blinds or an overhang, or air by its own damper.",
+        load_checks.rooms_swing,
+    ),
+    Rule(
+        "kitchen-exhaust",
+        4,
+        "look",
+        "Kitchen without exhaust",
+        "ASHRAE 62.2, 100 cfm on demand",
+        "Grease, moisture and fumes stay in the house.",
+        "Fit a hood that blows outside.",
+        checks.kitchen_hood,
     ),
     Rule(
         "bath-exhaust",

@@ -227,6 +227,7 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
         dh,
         job.rooms,
         job.zones,
+        job.design_day,
     )
     return Demand(g, c, who, opinion, day, dh, r)
 

@@ -196,7 +196,7 @@ def _findings(r: Results) -> list[dict[str, Any]]:
             "text": f.text("si"),
             "measured": f.hit.measured.value if f.hit.measured else None,
             "limit": f.hit.limit.value if f.hit.limit else None,
-            "why": f.rule.why,
+            "why": f.why,
             "basis": f.rule.basis,
             "remedy": f.rule.remedy,
         }

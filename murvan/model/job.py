@@ -165,6 +165,8 @@ class Ventilation(Record):
     latent_recovery: Fraction = 0.0
     position_m: Point | None = None
     storey: Id | None = None
+    area_rate: Literal["standard", "reduced"] = "standard"
+    """Fresh air wanted by floor: .03 cfm/ft2 as ASHRAE 62.2 has it, or .01 as some codes do."""
 
 
 class DesignDay(Record):
@@ -174,7 +176,8 @@ class DesignDay(Record):
     """Months whose 21st is looked at for the highest cooling load; none: the hottest and the three after it."""
     setback_k: float = Field(0.0, ge=0, le=12)
     """Degrees the heating is set back at night; 0: no power to recover is added."""
-    recovery_h: float = Field(2.0, ge=0.5, le=8)
+    recovery_h: float = Field(2.0, ge=1, le=8)
+    """Hours in which the rooms come back up."""
 
 
 class Alternative(Record):

@@ -61,7 +61,7 @@ class TestHeating(unittest.TestCase):
             self.assertEqual(self.part(name), 0)
 
     def test_arithmetic_adds_up(self):
-        a = explain_heating(self.job, self.r.geometry, self.r.conditions, self.r.loads, 0)
+        a = explain_heating(self.job, self.r.conditions, self.r.loads, 0)
         self.assertAlmostEqual(sum(line.result.value for line in a.lines[:-1]), a.result.value, delta=2)
 
     def test_setpoint_equal_to_outdoors_needs_no_heat(self):

@@ -3,6 +3,7 @@
 import unittest
 from pathlib import Path
 
+from murvan.demo import demo_job
 from murvan.design import RULES, solve
 from murvan.model import DuctRun, Exhaust, Fitting, Plenum, Transfer, Ventilation, replace, replace_part
 from murvan.model.edit import changed
@@ -146,6 +147,30 @@ class TestEachRule(unittest.TestCase):
         )
         weak = replace(demo(), "rooms", "bath", exhaust=Exhaust(flow_m3_s=30 * CFM))
         self.assertIn("30 cfm", self.fires(weak, "bath-exhaust").text("ip"))
+
+    def test_kitchen_without_a_hood(self):
+        none = replace(demo(), "rooms", "kitchen", exhaust=None)
+        self.mended(none, "kitchen-exhaust")
+        weak = replace(demo(), "rooms", "kitchen", exhaust=Exhaust(flow_m3_s=60 * CFM))
+        self.assertIn("60 cfm", self.fires(weak, "kitchen-exhaust").text("ip"))
+        self.assertEqual(found(demo(), "kitchen-exhaust"), [])
+
+    def test_two_methods_that_disagree(self):
+        hit = self.fires(demo_job("narrow"), "methods-apart", 1)
+        self.assertIn("walls", hit.text("ip"))
+        self.assertIn("Mass in the layers", hit.why)
+        self.assertEqual(found(demo(), "methods-apart"), [])
+
+    def test_a_room_that_swings_against_its_zone(self):
+        hit = self.fires(demo_job("bungalow"), "room-swings", 1)
+        self.assertEqual(hit.hit.place, "Study")
+        self.assertIn("21 October", hit.text("ip"))
+        self.assertEqual(found(demo(), "room-swings"), [])
+
+    def test_codes_with_a_third_of_the_floor_rate(self):
+        low = replace_part(demo(), "ventilation", flow_m3_s=70 * CFM)
+        self.fires(low, "whole-house-air")
+        self.assertEqual(found(replace_part(low, "ventilation", area_rate="reduced"), "whole-house-air"), [])
 
     def test_no_whole_house_ventilation(self):
         none = changed(demo(), "Demo", ventilation=Ventilation())

@@ -31,14 +31,13 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part
-from murvan.design.airflow import explain_room
+from murvan.design.airflow import explain_room, fresh_air_wanted
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.checks import DOOR_LIMIT_PA
 from murvan.design.network import halls
 from murvan.model import Exhaust, Job, Transfer, make, replace
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant
-from murvan.physics.heat import whole_house_ventilation_m3_s
 
 CFM = 0.3048**3 / 60
 
@@ -278,6 +277,15 @@ class AirStation(Station):
                 "Change fresh air",
             ),
             Field_(
+                "vent.rate",
+                "Fresh air by floor",
+                "text",
+                job.ventilation.area_rate,
+                set_part("ventilation", "area_rate"),
+                "Change the rate of fresh air",
+                (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²")),
+            ),
+            Field_(
                 "vent.kind",
                 "Ventilator",
                 "text",
@@ -316,7 +324,7 @@ class AirStation(Station):
                         f"limit {view.text('velocity', terminal.limit_m_s)}",
                     )
                 )
-        want = whole_house_ventilation_m3_s(view.r.geometry.total_area_m2, job.bedrooms)
+        want = fresh_air_wanted(job, view.r.geometry.total_area_m2)
         rows.append(
             ListRow(
                 "Fresh air wanted, house",

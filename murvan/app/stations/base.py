@@ -384,6 +384,8 @@ def room_of(view: View) -> str | None:
         return next((o.room for o in job.openings if o.id == s.id), None)
     if s.kind == "wall":
         return s.id.rpartition("/")[0]
+    if s.kind == "appliance":
+        return next((x.room for x in job.appliances if x.id == s.id), None)
     if s.kind == "register":
         return next((x.room for x in job.registers if x.id == s.id), None)
     if s.kind == "run":

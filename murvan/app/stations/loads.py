@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 
 from murvan.app.plan import sun_layers
-from murvan.app.stations import loads_climate, loads_whatif
+from murvan.app.stations import loads_climate, loads_gains, loads_whatif
 from murvan.app.stations.base import (
     Arith,
     BarRow,
@@ -44,6 +44,7 @@ from murvan.app.stations.loads_day import day_strip, methods, peaks
 from murvan.design.airflow import explain_room
 from murvan.design.components import COMPONENT_WORDS, COMPONENTS
 from murvan.design.explain_day import MONTH_WORDS, explain_at
+from murvan.design.explain_heat import explain_heating_part
 from murvan.design.explain_loads import explain_factors, explain_heating
 from murvan.design.load_factors import sun_on_openings
 from murvan.design.second_opinion import room_apart
@@ -77,6 +78,8 @@ class LoadsStation(Station):
     def knows(self, view: View, kind: str, item: str) -> bool:
         if self.lens_index == WHAT_IF_LENS:
             return loads_whatif.knows(view, kind, item)
+        if kind == "appliance":
+            return any(x.id == item for x in view.job.appliances)
         return kind == "month" and self.lens_index == CLIMATE_LENS
 
     def shown(self) -> tuple[object, ...]:
@@ -241,6 +244,9 @@ class LoadsStation(Station):
             return loads_whatif.card(view)
         if not view.job.rooms:
             return Card("Loads", "No rooms yet", hero_note="Loads needs rooms: press 1")
+        thing = view.selected("appliance")
+        if thing and any(x.id == thing for x in view.job.appliances):
+            return loads_gains.card(view, thing)
         i = room_index(view)
         job, g, c, ld = view.job, view.r.geometry, view.r.conditions, view.r.loads
         r = job.rooms[i]
@@ -280,7 +286,10 @@ class LoadsStation(Station):
             else f"{view.num('power', float(sensible.sum()))} sens + {view.num('power', float(latent.sum()))} lat",
             view.num("power", value),
         )
-        arith = explain_heating(job, g, c, view.r.factors, i) if heat else explain_at(view.r, i, wanted, month, hour)
+        if heat:
+            arith = explain_heating_part(view.r, i, wanted)
+        else:
+            arith = explain_at(view.r, i, wanted, month, hour)
         whole = ld.house_heating_w if heat else float(ld.cooling_w.sum())
         when = "" if heat else f"{_when(c.days[month].month, hour)}, "
         side = (
@@ -307,9 +316,10 @@ class LoadsStation(Station):
                 self._fields(view, i),
                 Arith(arith),
                 *(
-                    ()
+                    (Arith(explain_heating(job, c, ld, i), False),)
                     if heat
                     else (
+                        loads_gains.listed(view, i),
                         methods(view),
                         Arith(explain_factors(job, g, c, view.r.factors, i, wanted, room_apart(view.r, i)), False),
                     )
@@ -409,6 +419,22 @@ class LoadsStation(Station):
                 "Change winter design temperature",
             ),
             Field_(
+                "day.setback",
+                "Night setback",
+                "difference",
+                job.design_day.setback_k,
+                set_part("design_day", "setback_k"),
+                "Change night setback",
+            ),
+            Field_(
+                "day.recovery",
+                "Back within",
+                "hours",
+                job.design_day.recovery_h,
+                set_part("design_day", "recovery_h"),
+                "Change recovery time",
+            ),
+            Field_(
                 "leakage.ach50",
                 "Leaks at 50 Pa",
                 "per_hour",
@@ -448,6 +474,7 @@ class LoadsStation(Station):
                 set_hour_in(r.id, "people_to"),
                 f"Change hours in {r.name}",
             ),
+            loads_gains.adder(r.id),
         ]
         return Fields("Change it", tuple(fields))
 
