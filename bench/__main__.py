@@ -13,21 +13,9 @@ from collections.abc import Callable
 
 import numpy as np
 
-
-def timed(function: Callable[[], object], repeats: int = 30, warm: int = 3) -> float:
-    """Median milliseconds."""
-    for _ in range(warm):
-        function()
-    times = []
-    for _ in range(repeats):
-        start = time.perf_counter()
-        function()
-        times.append((time.perf_counter() - start) * 1000)
-    return statistics.median(times)
-
-
-def line(what: str, figure: str, reach: str, ok: bool) -> None:
-    print(f"{what:<58} {figure:>18}   reach {reach:<22} {'ok' if ok else 'SHORT'}")
+from bench.loads import bench_balance, bench_hour, bench_study, bench_weather
+from bench.rooms import many_rooms
+from bench.timing import line, timed
 
 
 def bench_solve() -> None:
@@ -186,26 +174,6 @@ def bench_window() -> None:
     window.close()
 
 
-def many_rooms(across: int, down: int) -> object:
-    """A storey of boxes with windows along two sides."""
-    from murvan.app.stations.start import draft_job
-    from murvan.design.drawing.openings import place_opening, spot_at
-    from murvan.design.drawing.rooms import draw_room
-
-    job = draft_job()
-    storey = job.storeys[0].id
-    for r in range(down):
-        for c in range(across):
-            x, y = c * 3.5, r * 4.0
-            job = draw_room(job, storey, ((x, y), (x + 3.5, y), (x + 3.5, y + 4), (x, y + 4))).job
-    for c in range(across):
-        for y in (0.0, down * 4.0):
-            spot = spot_at(job, storey, (c * 3.5 + 1.7, y))
-            assert spot is not None
-            job = place_opening(job, spot, "window").job
-    return job
-
-
 def bench_drawing() -> None:
     """A house of 60 rooms under the hand: pan, zoom, a wall dragged, and what a drag solves anew."""
     from PyQt6.QtCore import QPointF, Qt
@@ -297,11 +265,15 @@ def bench_start() -> None:
 
 
 def main() -> int:
+    bench_start()  # first: a child's largest memory starts from its parent's
     bench_solve()
     bench_network()
+    bench_balance()
+    bench_weather()
+    bench_study()
     bench_window()
+    bench_hour()
     bench_drawing()
-    bench_start()
     print(f"this process at its largest: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
     return 0
 

@@ -9,6 +9,7 @@ is an unknown with an air-change rate.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from typing import Any
@@ -133,6 +134,22 @@ def partition_of(c: Construction) -> Wall:
     return side_by_side((bay, half_of(slabs_of(c, True))), (1 - c.framing_fraction, c.framing_fraction))
 
 
+def to_weather(c: Construction) -> Wall:
+    """The construction with the outside film."""
+    return wall_of(c, R_OUT_SUMMER)
+
+
+def on_soil(c: Construction) -> Wall:
+    """The construction with soil beyond it."""
+    return wall_of(c, 0.0, (SOIL,))
+
+
+@lru_cache(maxsize=256)
+def _pane(u_w_m2k: float) -> Wall:
+    """Glass without the film inside."""
+    return massless(max(1 / u_w_m2k - 1 / (HC_WALL + HR), 0.01))
+
+
 @lru_cache(maxsize=8)
 def _between(kind: str) -> Wall:
     return half_of(FLOOR_BETWEEN if kind == "floor" else tuple(reversed(FLOOR_BETWEEN)))
@@ -187,10 +204,10 @@ class _List:
             self.rows.append((zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
 
     def link(
-        self, space: int, area: float, c: Construction | None, hc: float, component: str, floor: bool = False
+        self, space: int, area: float, sides: tuple[Wall, Wall], hc: float, component: str, floor: bool = False
     ) -> None:
         """A surface between the room and an unheated space: one row on each side."""
-        wall, back = _both_sides(c, hc)
+        wall, back = sides
         self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor)
         self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
 
@@ -234,6 +251,10 @@ def _seen_from_beyond(wall: Wall, hc: float) -> Wall:
     return Wall(a2 / b2, 1 / b2, d2 / b2)
 
 
+SOIL_ALONE, SLAB_ON_SOIL = through((SOIL,)), through((CONCRETE, SOIL))
+ROOF_DECK = through((*DECK, Slab(R_OUT_SUMMER)))
+UNKNOWN_WALL, UNKNOWN_DOOR, UNKNOWN_ROOF, UNKNOWN_FLOOR = massless(1.9), massless(0.4), massless(3.0), massless(2.0)
+"""Where a construction is not chosen: its resistance, m2K/W; common practice."""
 NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
 """First temperatures that act on surfaces; sol-air ones follow as they are met."""
 
@@ -257,6 +278,9 @@ class _Place:
         self.k_air = c.density_kg_m3 * CP_AIR_J_KGK
         self._drive_of: dict[tuple[float, float, float], int] = {}
         self._faces: dict[tuple[float, float], tuple[Array, Array, Array]] = {}
+        self._glass: dict[tuple[float, float], tuple[Array, Array]] = {}
+        self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
+        self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
         self.names: list[str] = []
         self.attic = self._space("attic", sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
         self.crawl = self._space("crawl space", sum(g.floors_m2["crawl"]) > 0)
@@ -284,24 +308,48 @@ class _Place:
     def made(self, construction: str | None) -> Construction | None:
         return self.by_id.get(construction or "")
 
+    def wall(self, make: Callable[[Construction], Wall], c: Construction | None, otherwise: Wall) -> Wall:
+        """`make` of a construction, kept by its id: a record is slow to hash."""
+        if c is None:
+            return otherwise
+        key = (make, c.id)
+        if key not in self._walls:
+            self._walls[key] = make(c)
+        return self._walls[key]
+
+    def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+        key = ("" if c is None else c.id, hc)
+        if key not in self._sides:
+            self._sides[key] = _both_sides(c, hc)
+        return self._sides[key]
+
     def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
         """Sol-air temperature over the room's, K by hour: To + a E / ho - e dR / ho."""
         key = (round(facing, 4) % 360, round(tilt, 3), absorptance)
         if key not in self._drive_of:
-            beam, diffuse, _ = self.face(facing, tilt)
+            beam, diffuse, _ = self._face(*key[:2])
             sky = SKY_K * np.cos(np.deg2rad(tilt))
             self._drive_of[key] = len(self.drives)
             self.drives.append(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
         return self._drive_of[key]
 
-    def face(self, facing: float, tilt: float) -> tuple[Array, Array, Array]:
+    def _face(self, facing: float, tilt: float) -> tuple[Array, Array, Array]:
         """Beam, diffuse, cos of incidence on a plane, (month, 24)."""
-        key = (round(facing, 4) % 360, round(tilt, 3))
+        key = (facing, tilt)
         if key not in self._faces:
             x = sun_on(self.whole, np.array([facing]), np.array([tilt]))
             beam, diffuse, cos_i = (v[:, 0].reshape(self.months, HOURS) for v in (x.beam, x.diffuse, x.cos_incidence))
             self._faces[key] = (beam, diffuse, cos_i)
         return self._faces[key]
+
+    def through_glass(self, facing: float, tilt: float) -> tuple[Array, Array]:
+        """Beam and diffuse that a plane's glass lets in per unit of SHGC, W/m2, (month, 24)."""
+        key = (round(facing, 4) % 360, round(tilt, 3))
+        if key not in self._glass:
+            beam, diffuse, cos_i = self._face(*key)
+            none = np.zeros_like(beam)
+            self._glass[key] = (sun.glass_gain_factor(beam, none, cos_i), sun.glass_gain_factor(none, diffuse, cos_i))
+        return self._glass[key]
 
 
 ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
@@ -347,17 +395,17 @@ class _Room:
         p, t = self.p, self.t
         made = p.made(w.construction)
         if w.other == "heated":
-            t.add(w.net_area_m2, partition_of(made) if made else _between("floor"), HC_WALL, "walls", NO_DRIVE)
+            t.add(w.net_area_m2, p.wall(partition_of, made, _between("floor")), HC_WALL, "walls", NO_DRIVE)
         elif w.other == "ground":
-            wall = wall_of(made, 0.0, (SOIL,)) if made is not None else through((SOIL,))
+            wall = p.wall(on_soil, made, SOIL_ALONE)
             t.add(w.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
         elif w.other == "attic" and p.attic >= 0:
-            t.link(p.attic, w.net_area_m2, made, HC_WALL, "walls")
+            t.link(p.attic, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "walls")
         elif w.other == "garage" and p.garages:
             space = p.garages.get(w.neighbour or "", next(iter(p.garages.values())))
-            t.link(space, w.net_area_m2, made, HC_WALL, "garage")
+            t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage")
         else:
-            wall = wall_of(made, R_OUT_SUMMER) if made is not None else massless(1.9)
+            wall = p.wall(to_weather, made, UNKNOWN_WALL)
             if w.other == "garage":
                 t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS)
             else:
@@ -370,9 +418,9 @@ class _Room:
         if o.kind == "door":
             made = p.made(o.construction or self.job.door_construction)
             if f.other == "garage" and p.garages:
-                t.link(next(iter(p.garages.values())), f.area_m2, made, HC_WALL, "doors")
+                t.link(next(iter(p.garages.values())), f.area_m2, p.both_sides(made, HC_WALL), HC_WALL, "doors")
             else:
-                wall = wall_of(made, R_OUT_SUMMER) if made is not None else massless(0.4)
+                wall = p.wall(to_weather, made, UNKNOWN_DOOR)
                 drive = p.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
                 t.add(f.area_m2, wall, HC_WALL, "doors", drive)
             return
@@ -381,12 +429,11 @@ class _Room:
             return
         column = glass_column(f)
         hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
-        pane = massless(max(1 / glazing.u_w_m2k - 1 / (HC_WALL + HR), 0.01))
-        t.add(f.area_m2, pane, hc, column, OUTDOORS)
-        beam, diffuse, cos_i = p.face(f.facing_deg, f.tilt_deg)
-        beam = beam * (1 - shade_of(p.whole, o, f).reshape(p.months, HOURS))
+        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS)
+        beam, diffuse = p.through_glass(f.facing_deg, f.tilt_deg)
+        lit = 1 - shade_of(p.whole, o, f).reshape(p.months, HOURS)
         iac = glazing.inside_shade * o.blinds
-        gain = f.area_m2 * glazing.shgc * iac * sun.glass_gain_factor(beam, diffuse, cos_i)
+        gain = f.area_m2 * glazing.shgc * iac * (beam * lit + diffuse)
         straight = SHADE_TO_AIR * (1 - iac)
         t.sun_in[COLUMN[column]] += gain * (1 - straight)
         t.sun_to_air[COLUMN[column]] += gain * straight
@@ -397,10 +444,10 @@ class _Room:
         roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
         attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
         if p.attic >= 0 and attic > 0:
-            t.link(p.attic, attic, over, HC_DOWN, "ceiling")
+            t.link(p.attic, attic, p.both_sides(over, HC_DOWN), HC_DOWN, "ceiling")
         if open_ > 0:
             alpha = roof.absorptance if roof is not None else 0.85
-            wall = wall_of(roof, R_OUT_SUMMER) if roof is not None else massless(3.0)
+            wall = p.wall(to_weather, roof, UNKNOWN_ROOF)
             t.add(open_, wall, HC_DOWN, "ceiling", p.sol_air(180.0, 0.0, alpha))
         inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
         t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
@@ -411,14 +458,14 @@ class _Room:
         raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
         raised = raised if raised is not None and raised.kind == "floor" else None
         f = {k: v[i] for k, v in g.floors_m2.items()}
-        slab = wall_of(ground, 0.0, (SOIL,)) if ground is not None and ground.kind == "slab" else through((SOIL,))
+        slab = p.wall(on_soil, ground if ground is not None and ground.kind == "slab" else None, SOIL_ALONE)
         t.add(f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
         t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
         if p.crawl >= 0 and f["crawl"] > 0:
-            t.link(p.crawl, f["crawl"], raised, HC_UP, "floor", True)
+            t.link(p.crawl, f["crawl"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
         if p.garages and f["garage"] > 0:
-            t.link(next(iter(p.garages.values())), f["garage"], raised, HC_UP, "floor", True)
-        open_ = wall_of(raised, R_OUT_SUMMER) if raised is not None else massless(2.0)
+            t.link(next(iter(p.garages.values())), f["garage"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
+        open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
         t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True)
         inner = max(g.area_m2[i] - sum(f.values()), 0.0)
         t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
@@ -433,11 +480,11 @@ def _spaces(p: _Place, job: Job, g: Geometry) -> tuple[_Rows, Array]:
         air[p.attic] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
         ceiling = p.made(job.ceiling_construction)
         drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
-        t.add(up * ROOF_OVER, through((*DECK, Slab(R_OUT_SUMMER))), HC_WALL, "ceiling", drive, zone=p.attic)
+        t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=p.attic)
     if p.crawl >= 0:
         under = sum(g.floors_m2["crawl"])
         air[p.crawl] = under * CRAWL_M * CRAWL_CHANGES / 3600 * p.k_air
-        t.add(under, through((SOIL,)), HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
+        t.add(under, SOIL_ALONE, HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
     for s in job.spaces:
         air[p.garages[s.id]] = _garage(t, p, job, g, s)
     return t.rows_of(), air
@@ -454,7 +501,7 @@ def _garage(t: _List, p: _Place, job: Job, g: Geometry, s: Space) -> float:
     shell = massless(max(1 / s.u_shell_w_m2k - 1 / (HC_WALL + HR), 0.02))
     t.add(max(around - shared, 0.0) * height, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
     t.add(area, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, 0.85), zone=zone)
-    t.add(area, through((CONCRETE, SOIL)), HC_WALL, "garage", GROUND, zone=zone, floor=True)
+    t.add(area, SLAB_ON_SOIL, HC_WALL, "garage", GROUND, zone=zone, floor=True)
     return s.air_changes_h * area * height / 3600 * p.k_air
 
 

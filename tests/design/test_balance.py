@@ -30,8 +30,9 @@ from murvan.design.drawing.turning import rotate_house
 from murvan.design.gains import PEOPLE_RADIANT, gains
 from murvan.model import Climate, Construction, Layer, Room, Site
 from murvan.model.edit import changed, replace
-from murvan.physics.periodic import HARMONICS, OMEGA, Slab, harmonics, through
+from murvan.physics.periodic import Slab, through
 from tests.houses import box, demo, demo_results, two_rooms
+from tests.march import March, between, plain
 
 
 class First:
@@ -65,11 +66,6 @@ class Parts:
 
     def drive(self, k):
         return self.place.drives[k][0]
-
-
-def plain(job):
-    """The job's constructions without studs, so that every stack is one path."""
-    return changed(job, "", constructions=tuple(changed(c, framing_fraction=0.0) for c in job.constructions))
 
 
 class Thermal:
@@ -139,19 +135,10 @@ class Thermal:
     def _force(self, n, times):
         out = np.zeros((len(times), n))
         for a, g, signal in self.drives:
-            out[:, a] += g * between(signal, times)
+            out[:, a] += g * between(signal[None], times)[0]
         for a, signal in self.heats:
-            out[:, a] += between(signal, times)
+            out[:, a] += between(signal[None], times)[0]
         return out
-
-
-def between(signal, times):
-    """The sum of a signal's harmonics at any time, s after the first value."""
-    c = harmonics(signal)
-    out = np.full(len(times), c[0].real)
-    for k in range(1, HARMONICS):
-        out += (2 if k < 12 else 1) * np.real(c[k] * np.exp(1j * OMEGA[k] * times))
-    return out
 
 
 class TimeMarch(unittest.TestCase):
@@ -221,6 +208,32 @@ class TimeMarch(unittest.TestCase):
         self.assertLess(np.abs(ours - marched).max(), 1e-3 * np.abs(marched).max())
         attic = found.buffer_c[0] - b.inside
         self.assertLess(np.abs(attic - t[:, attic_air]).max(), 0.02)
+
+
+class WholeHouse(unittest.TestCase):
+    """The demo with its attic and garage in one system of cells, marched until the day repeats."""
+
+    def test_every_room_and_hour_agree_to_a_tenth_of_a_percent_of_its_peak(self):
+        job = plain(demo_job())
+        r = solve(job)
+        who = gains(job, r.geometry)
+        marched, air = March(job, r.geometry, r.conditions, who, cells=9).run(20, 12)
+        ours = balance(job, r.geometry, r.conditions, who)
+        self.assertEqual(len(ours.buffers), 2)
+        off = np.abs(ours.rooms_w[0] - marched).max(axis=1) / np.abs(marched).max(axis=1)
+        self.assertLess(off.max(), 1e-3)
+        self.assertLess(np.abs(ours.buffers_c[0] - air).max(), 0.02)
+
+    def test_the_march_comes_nearer_with_finer_cells(self):
+        job = plain(demo_job())
+        r = solve(job)
+        who = gains(job, r.geometry)
+        ours = balance(job, r.geometry, r.conditions, who).rooms_w[0].sum(axis=0)
+        coarse, fine = (
+            np.abs(March(job, r.geometry, r.conditions, who, cells=n).run(10)[0].sum(axis=0) - ours).max()
+            for n in (2, 6)
+        )
+        self.assertLess(fine, 0.3 * coarse)
 
 
 class Steady(unittest.TestCase):
