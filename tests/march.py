@@ -13,7 +13,7 @@ import numpy as np
 from scipy.sparse import coo_matrix, diags
 from scipy.sparse.linalg import splu
 
-from murvan.design import balance as b
+from murvan.design import balance_rows as b
 from murvan.design.gains import PEOPLE_RADIANT
 from murvan.model.edit import changed
 from murvan.physics.periodic import HARMONICS, HOURS, OMEGA, harmonics
@@ -81,12 +81,13 @@ class March:
         self.cells, self.capacity = cells, []
         self.i, self.j, self.k = [], [], []
         self.forced = []
-        with Layers() as layers, mock.patch.object(b._List, "rows_of", lambda t: t):
-            place = b._Place(job, geometry, conditions)
+        with Layers() as layers, mock.patch.object(b.RowList, "rows_of", lambda t: t):
+            place = b.Place(job, geometry, conditions)
             lists = [
-                b._Room(place, key, job, geometry, i).rows() for i, (_, key) in enumerate(b._keys(job, geometry))
+                b.RoomRows(place, key, job, geometry, i).rows()
+                for i, (_, key) in enumerate(b.room_keys(job, geometry))
             ]
-            shells, air = b._spaces(place, job, geometry)
+            shells, air = b.shells_of(place, job, geometry)
             self.build(place, lists, shells, air, gains, layers.of)
 
     def nodes(self, count):

@@ -9,71 +9,33 @@ is an unknown with an air-change rate.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from dataclasses import dataclass, field, fields
+from functools import cached_property
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-from murvan.design.components import COLUMN, COMPONENTS
-from murvan.design.conditions import Conditions, Day, sun_on
-from murvan.design.gains import PEOPLE_RADIANT, Gains
-from murvan.design.geometry import Geometry, OpeningFace, WallPart
-from murvan.design.load_factors import glass_column, shade_of
-from murvan.design.surfaces import layer_r
-from murvan.model.job import Construction, Job, Layer, Room, Space, signed_area
-from murvan.physics import sun
-from murvan.physics.constants import CP_AIR_J_KGK
-from murvan.physics.periodic import (
-    HARMONICS,
-    HOURS,
-    Slab,
-    Wall,
-    half_of,
-    harmonics,
-    hourly,
-    massless,
-    side_by_side,
-    through,
+from murvan.design.balance_rows import (
+    HR,
+    SUN_ON_FLOOR,
+    Array,
+    Complex,
+    Index,
+    Place,
+    RoomKey,
+    Rows,
+    kept_rows,
+    room_keys,
+    shells_of,
 )
+from murvan.design.components import COLUMN, COMPONENTS
+from murvan.design.conditions import Conditions
+from murvan.design.gains import PEOPLE_RADIANT, Gains
+from murvan.design.geometry import Geometry
+from murvan.model.job import Job
+from murvan.physics.periodic import HARMONICS, HOURS, harmonics, hourly
 
-Array = NDArray[np.float64]
-Complex = NDArray[np.complex128]
-Index = NDArray[np.intp]
-
-HR = 5.1
-"""Radiant coefficient inside, W/m2K."""
-HC_WALL, HC_UP, HC_DOWN = 3.1, 4.0, 0.9
-"""Convective coefficients inside: walls, heat flowing up (floors), heat flowing down (ceilings); ASHRAE, from memory."""
-R_OUT_SUMMER = 0.25 * 0.1761101838
-"""Outside film at 7.5 mph, m2K/W; ASHRAE ch. 26, from memory."""
-SKY_K = 4.0
-"""Sol-air taken off a surface that sees the sky, horizontal, K; ASHRAE ch. 18."""
-SUN_ON_FLOOR = 0.7
-"""Share of the sun through glass that falls on the floor; the rest on the other faces by area. Common practice."""
-SHADE_TO_AIR = 0.6
-"""Of the sun that comes in past blinds this times what they keep off goes straight to the air; common practice."""
-WOOD_DENSITY, WOOD_HEAT = 500.0, 1630.0
-SOIL = Slab(0.5 / 1.4, 0.5 * 1900 * 1000)
-"""Half a metre of soil. Under heated floors and beside basement walls what lies beyond it is taken at the set point: it
-stores heat through the day and is given no credit for cooling; common practice."""
-SUMMER_GROUND = 0.5
-"""Share of the ground's yearly swing by which the soil of crawl space and garage is over its mean on the design day."""
-DECK = (Slab(0.109, 0.0127 * 540 * 1210), Slab(0.0775, 0.0064 * 1100 * 1260))
-"""Roof over an attic: half an inch of deck, shingles."""
-FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.019 * 560 * 1300))
-"""Between two storeys: gypsum, joist space, subfloor."""
-CONCRETE = Slab(0.056, 0.1016 * 2300 * 900)
-"""Four inches of concrete."""
-ATTIC_CHANGES, CRAWL_CHANGES = 5.0, 2.0
-"""Air changes an hour of a vented attic (1 m high on the mean) and crawl space (0.7 m); common practice."""
-ATTIC_M, CRAWL_M, ROOF_OVER = 1.0, 0.7, 1.12
-
-
-GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass"))
-"""Columns that let sun in; they come first."""
+COMPS = len(COMPONENTS)
 
 
 @dataclass(frozen=True)
@@ -91,8 +53,8 @@ class Balance:
     """Mean radiant temperature of the rooms, (month, room, 24)."""
     admittance_w_k: Complex
     """Heat that each room's air takes per kelvin that it swings, (room, harmonic)."""
-    kept: _Kept | None = field(default=None, repr=False, compare=False)
-    """Rows of the rooms, for the next solve."""
+    kept: Kept | None = field(default=None, repr=False, compare=False)
+    """What was worked out room by room, for the next solve."""
 
     @cached_property
     def rooms_w(self) -> Array:
@@ -100,412 +62,45 @@ class Balance:
         return np.asarray(self.parts_w.sum(axis=2))
 
 
-# ---- walls of constructions -----------------------------------------------------------------------------------
+@dataclass(frozen=True)
+class Own:
+    """What each room does by itself with the unheated spaces at its set point, and what a kelvin there adds.
 
+    The unknowns of the spaces are [radiant, air] temperature, 2 x space.
+    """
 
-def slabs_of(c: Construction, stud: bool = False) -> tuple[Slab, ...]:
-    """A construction's layers from inside to outside, at the bay or at the stud."""
-    return tuple(_slab(x, stud) for x in reversed(c.layers))
+    load_w: Array
+    """On the air, outdoor air left out, (room, component, month, 24)."""
+    mean: Complex
+    """Radiant temperature, (room, component x month, harmonic)."""
+    radiant: Complex
+    """Its sum over the components, (room, month, harmonic)."""
+    admittance_w_k: Complex
+    mean_by_space: Complex
+    """Radiant temperature per kelvin of a space, (room, unknown, harmonic)."""
+    load_by_space: Complex
+    """Load on the air likewise, W/K."""
+    into_space: Complex
+    """What a kelvin of the room's radiant temperature sends into a space's balances, W/K."""
+    back: Complex
+    """Share of the room's faces in the coefficients of the spaces, (room, 3, space, harmonic)."""
 
-
-def _slab(x: Layer, stud: bool) -> Slab:
-    if stud and x.framing_r_m2k_w is not None:
-        return Slab(x.framing_r_m2k_w, x.thickness_m * WOOD_DENSITY * WOOD_HEAT)
-    return Slab(layer_r(x), x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk)
-
-
-@lru_cache(maxsize=512)
-def wall_of(c: Construction, film: float, more: tuple[Slab, ...] = ()) -> Wall:
-    """The construction with what lies beyond it (soil) and the film there; bay and stud side by side."""
-    beyond = (*more, Slab(film)) if film > 0 else more
-    bay = through((*slabs_of(c), *beyond))
-    if not c.framing_fraction:
-        return bay
-    stud = through((*slabs_of(c, True), *beyond))
-    return side_by_side((bay, stud), (1 - c.framing_fraction, c.framing_fraction))
-
-
-@lru_cache(maxsize=256)
-def partition_of(c: Construction) -> Wall:
-    """Half of a partition."""
-    bay = half_of(slabs_of(c))
-    if not c.framing_fraction:
-        return bay
-    return side_by_side((bay, half_of(slabs_of(c, True))), (1 - c.framing_fraction, c.framing_fraction))
-
-
-def to_weather(c: Construction) -> Wall:
-    """The construction with the outside film."""
-    return wall_of(c, R_OUT_SUMMER)
-
-
-def on_soil(c: Construction) -> Wall:
-    """The construction with soil beyond it."""
-    return wall_of(c, 0.0, (SOIL,))
-
-
-@lru_cache(maxsize=256)
-def _pane(u_w_m2k: float) -> Wall:
-    """Glass without the film inside."""
-    return massless(max(1 / u_w_m2k - 1 / (HC_WALL + HR), 0.01))
-
-
-@lru_cache(maxsize=8)
-def _between(kind: str) -> Wall:
-    return half_of(FLOOR_BETWEEN if kind == "floor" else tuple(reversed(FLOOR_BETWEEN)))
-
-
-# ---- the rows of surfaces ---------------------------------------------------------------------------------------
+    def merged(self, fresh: Own, take: Index) -> Own:
+        """Rooms of this and of `fresh` after it, in the order of `take`."""
+        both = ((getattr(self, f.name), getattr(fresh, f.name)) for f in fields(self))
+        return Own(*(np.concatenate(x)[take] for x in both))
 
 
 @dataclass(frozen=True)
-class _Rows:
-    """Surfaces of one room and their far sides, as arrays; `zone` is -1 for the room, else the index of a space."""
+class Kept:
+    """What was worked out of each room, and where it holds."""
 
-    zone: Index
-    area: Array
-    inner: Complex
-    across: Complex
-    hc: Array
-    component: Index
-    drive: Index
-    other: Index
-    """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
-    other_hc: Array
-    floor: NDArray[np.bool_]
-    sun_in: Array
-    """Sun that falls on faces, W, (glass component, month, 24)."""
-    sun_to_air: Array
-    """Sun that goes straight to the air, W, (glass component, month, 24)."""
-
-
-class _List:
-    """Rows as they come."""
-
-    def __init__(self, months: int) -> None:
-        self.rows: list[tuple[int, float, Wall, float, int, int, int, float, bool]] = []
-        self.sun_in = np.zeros((len(GLASS), months, HOURS))
-        self.sun_to_air = np.zeros((len(GLASS), months, HOURS))
-
-    def add(
-        self,
-        area: float,
-        wall: Wall,
-        hc: float,
-        component: str,
-        drive: int,
-        *,
-        zone: int = -1,
-        floor: bool = False,
-        other: int = -1,
-        other_hc: float = 0.0,
-    ) -> None:
-        if area > 1e-6:
-            self.rows.append((zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
-
-    def link(
-        self, space: int, area: float, sides: tuple[Wall, Wall], hc: float, component: str, floor: bool = False
-    ) -> None:
-        """A surface between the room and an unheated space: one row on each side."""
-        wall, back = sides
-        self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor)
-        self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
-
-    def rows_of(self) -> _Rows:
-        zone, area, wall, hc, component, drive, other, other_hc, floor = (
-            zip(*self.rows, strict=True) if self.rows else ((),) * 9
-        )
-        none = np.zeros((0, HARMONICS), complex)
-        return _Rows(
-            np.array(zone, np.intp),
-            np.array(area, float),
-            np.array([w.inner for w in wall]) if wall else none,
-            np.array([w.across for w in wall]) if wall else none,
-            np.array(hc, float),
-            np.array(component, np.intp),
-            np.array(drive, np.intp),
-            np.array(other, np.intp),
-            np.array(other_hc, float),
-            np.array(floor, bool),
-            self.sun_in,
-            self.sun_to_air,
-        )
-
-
-@lru_cache(maxsize=256)
-def _both_sides(c: Construction | None, hc: float) -> tuple[Wall, Wall]:
-    """A wall to an unheated space seen from the room, and seen from there."""
-    wall = wall_of(c, 1 / (HC_WALL + HR)) if c is not None else massless(2.0)
-    mirrored = wall_of(c, 0.0) if c is not None else massless(2.0 - 1 / (HC_WALL + HR))
-    return wall, _seen_from_beyond(mirrored, hc)
-
-
-def _seen_from_beyond(wall: Wall, hc: float) -> Wall:
-    """A wall without films, turned round, with the room's film on its far side."""
-    # [T q] inside = [A B; C D] beyond; X = D/B, Y = 1/B, X' = A/B. Add a film R on the room's side:
-    r = 1 / (hc + HR)
-    b = 1 / wall.across
-    a, d = wall.outer * b, wall.inner * b
-    c = (a * d - 1) / b
-    a2, b2, d2 = a + r * c, b + r * d, d
-    return Wall(a2 / b2, 1 / b2, d2 / b2)
-
-
-SOIL_ALONE, SLAB_ON_SOIL = through((SOIL,)), through((CONCRETE, SOIL))
-ROOF_DECK = through((*DECK, Slab(R_OUT_SUMMER)))
-UNKNOWN_WALL, UNKNOWN_DOOR, UNKNOWN_ROOF, UNKNOWN_FLOOR = massless(1.9), massless(0.4), massless(3.0), massless(2.0)
-"""Where a construction is not chosen: its resistance, m2K/W; common practice."""
-NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
-"""First temperatures that act on surfaces; sol-air ones follow as they are met."""
-
-
-class _Place:
-    """What all rooms of a job share: days, sun on faces, temperatures beyond, constructions, unheated spaces."""
-
-    def __init__(self, job: Job, g: Geometry, c: Conditions) -> None:
-        self.job, self.c = job, c
-        self.inside = c.indoor_cooling.temperature_c
-        self.by_id = {x.id: x for x in job.constructions}
-        self.glazings = {x.id: x for x in job.glazings}
-        m = len(c.days)
-        self.months = m
-        self.whole = Day(0, *(np.concatenate([getattr(d, k) for d in c.days]) for k in DAY_ARRAYS))
-        """All days in a row."""
-        outdoor = self.whole.outdoor_c.reshape(m, HOURS) - self.inside
-        summer = job.climate.ground_c + SUMMER_GROUND * job.climate.ground_swing_k
-        self.drives = [np.zeros((m, HOURS)), outdoor, np.full((m, HOURS), summer - self.inside)]
-        self.outdoor = outdoor
-        self.k_air = c.density_kg_m3 * CP_AIR_J_KGK
-        self._drive_of: dict[tuple[float, float, float], int] = {}
-        self._faces: dict[tuple[float, float], tuple[Array, Array, Array]] = {}
-        self._glass: dict[tuple[float, float], tuple[Array, Array]] = {}
-        self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
-        self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
-        self.names: list[str] = []
-        self.attic = self._space("attic", sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
-        self.crawl = self._space("crawl space", sum(g.floors_m2["crawl"]) > 0)
-        self.garages = {s.id: self._space(s.name, True) for s in job.spaces}
-
-    def _space(self, name: str, there: bool) -> int:
-        if not there:
-            return -1
-        self.names.append(name)
-        return len(self.names) - 1
-
-    def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
-        """Whether rows made here hold for another state of the job."""
-        a, b = self.job, job
-        fields = ("constructions", "glazings", "spaces", *(f"{k}_construction" for k in ROLES))
-        return (
-            c is self.c
-            and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
-            and a.climate.ground_c == b.climate.ground_c
-            and a.climate.ground_swing_k == b.climate.ground_swing_k
-            and (self.attic >= 0) == (sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
-            and (self.crawl >= 0) == (sum(g.floors_m2["crawl"]) > 0)
-        )
-
-    def made(self, construction: str | None) -> Construction | None:
-        return self.by_id.get(construction or "")
-
-    def wall(self, make: Callable[[Construction], Wall], c: Construction | None, otherwise: Wall) -> Wall:
-        """`make` of a construction, kept by its id: a record is slow to hash."""
-        if c is None:
-            return otherwise
-        key = (make, c.id)
-        if key not in self._walls:
-            self._walls[key] = make(c)
-        return self._walls[key]
-
-    def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
-        key = ("" if c is None else c.id, hc)
-        if key not in self._sides:
-            self._sides[key] = _both_sides(c, hc)
-        return self._sides[key]
-
-    def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
-        """Sol-air temperature over the room's, K by hour: To + a E / ho - e dR / ho."""
-        key = (round(facing, 4) % 360, round(tilt, 3), absorptance)
-        if key not in self._drive_of:
-            beam, diffuse, _ = self._face(*key[:2])
-            sky = SKY_K * np.cos(np.deg2rad(tilt))
-            self._drive_of[key] = len(self.drives)
-            self.drives.append(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
-        return self._drive_of[key]
-
-    def _face(self, facing: float, tilt: float) -> tuple[Array, Array, Array]:
-        """Beam, diffuse, cos of incidence on a plane, (month, 24)."""
-        key = (facing, tilt)
-        if key not in self._faces:
-            x = sun_on(self.whole, np.array([facing]), np.array([tilt]))
-            beam, diffuse, cos_i = (v[:, 0].reshape(self.months, HOURS) for v in (x.beam, x.diffuse, x.cos_incidence))
-            self._faces[key] = (beam, diffuse, cos_i)
-        return self._faces[key]
-
-    def through_glass(self, facing: float, tilt: float) -> tuple[Array, Array]:
-        """Beam and diffuse that a plane's glass lets in per unit of SHGC, W/m2, (month, 24)."""
-        key = (round(facing, 4) % 360, round(tilt, 3))
-        if key not in self._glass:
-            beam, diffuse, cos_i = self._face(*key)
-            none = np.zeros_like(beam)
-            self._glass[key] = (sun.glass_gain_factor(beam, none, cos_i), sun.glass_gain_factor(none, diffuse, cos_i))
-        return self._glass[key]
-
-
-ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
-DAY_ARRAYS = ("outdoor_c", "sun_altitude_deg", "sun_azimuth_deg", "beam_w_m2", "diffuse_w_m2")
-
-
-@dataclass(frozen=True)
-class _RoomKey:
-    """All that a room's rows come from; equal keys make equal rows."""
-
-    room: Room
-    walls: tuple[WallPart, ...]
-    faces: tuple[OpeningFace, ...]
-    openings: tuple[object, ...]
-    areas: tuple[float, ...]
-
-
-@dataclass(frozen=True)
-class _Kept:
-    """Rows by room id, and where they hold."""
-
-    place: _Place
-    rows: dict[str, tuple[_RoomKey, _Rows]]
-
-
-class _Room:
-    """Fills the rows of one room."""
-
-    def __init__(self, place: _Place, key: _RoomKey, job: Job, g: Geometry, index: int) -> None:
-        self.p, self.key, self.job, self.g, self.i = place, key, job, g, index
-        self.t = _List(place.months)
-
-    def rows(self) -> _Rows:
-        for w in self.key.walls:
-            self._wall(w)
-        for f in self.key.faces:
-            self._opening(f)
-        self._over()
-        self._under()
-        return self.t.rows_of()
-
-    def _wall(self, w: WallPart) -> None:
-        p, t = self.p, self.t
-        made = p.made(w.construction)
-        if w.other == "heated":
-            t.add(w.net_area_m2, p.wall(partition_of, made, _between("floor")), HC_WALL, "walls", NO_DRIVE)
-        elif w.other == "ground":
-            wall = p.wall(on_soil, made, SOIL_ALONE)
-            t.add(w.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
-        elif w.other == "attic" and p.attic >= 0:
-            t.link(p.attic, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "walls")
-        elif w.other == "garage" and p.garages:
-            space = p.garages.get(w.neighbour or "", next(iter(p.garages.values())))
-            t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage")
-        else:
-            wall = p.wall(to_weather, made, UNKNOWN_WALL)
-            if w.other == "garage":
-                t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS)
-            else:
-                alpha = made.absorptance if made is not None else 0.6
-                t.add(w.net_area_m2, wall, HC_WALL, "walls", p.sol_air(w.facing_deg, 90.0, alpha))
-
-    def _opening(self, f: OpeningFace) -> None:
-        p, t = self.p, self.t
-        o = self.job.openings[f.index]
-        if o.kind == "door":
-            made = p.made(o.construction or self.job.door_construction)
-            if f.other == "garage" and p.garages:
-                t.link(next(iter(p.garages.values())), f.area_m2, p.both_sides(made, HC_WALL), HC_WALL, "doors")
-            else:
-                wall = p.wall(to_weather, made, UNKNOWN_DOOR)
-                drive = p.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
-                t.add(f.area_m2, wall, HC_WALL, "doors", drive)
-            return
-        glazing = p.glazings.get(o.glazing or "")
-        if glazing is None:
-            return
-        column = glass_column(f)
-        hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
-        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS)
-        beam, diffuse = p.through_glass(f.facing_deg, f.tilt_deg)
-        lit = 1 - shade_of(p.whole, o, f).reshape(p.months, HOURS)
-        iac = glazing.inside_shade * o.blinds
-        gain = f.area_m2 * glazing.shgc * iac * (beam * lit + diffuse)
-        straight = SHADE_TO_AIR * (1 - iac)
-        t.sun_in[COLUMN[column]] += gain * (1 - straight)
-        t.sun_to_air[COLUMN[column]] += gain * straight
-
-    def _over(self) -> None:
-        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
-        over = p.made(room.ceiling_construction or job.ceiling_construction)
-        roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
-        attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
-        if p.attic >= 0 and attic > 0:
-            t.link(p.attic, attic, p.both_sides(over, HC_DOWN), HC_DOWN, "ceiling")
-        if open_ > 0:
-            alpha = roof.absorptance if roof is not None else 0.85
-            wall = p.wall(to_weather, roof, UNKNOWN_ROOF)
-            t.add(open_, wall, HC_DOWN, "ceiling", p.sol_air(180.0, 0.0, alpha))
-        inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
-        t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
-
-    def _under(self) -> None:
-        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
-        ground = p.made(room.floor_construction or job.floor_construction)
-        raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
-        raised = raised if raised is not None and raised.kind == "floor" else None
-        f = {k: v[i] for k, v in g.floors_m2.items()}
-        slab = p.wall(on_soil, ground if ground is not None and ground.kind == "slab" else None, SOIL_ALONE)
-        t.add(f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
-        t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
-        if p.crawl >= 0 and f["crawl"] > 0:
-            t.link(p.crawl, f["crawl"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
-        if p.garages and f["garage"] > 0:
-            t.link(next(iter(p.garages.values())), f["garage"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
-        open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
-        t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True)
-        inner = max(g.area_m2[i] - sum(f.values()), 0.0)
-        t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
-
-
-def _spaces(p: _Place, job: Job, g: Geometry) -> tuple[_Rows, Array]:
-    """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
-    t = _List(p.months)
-    air = np.zeros(len(p.names))
-    if p.attic >= 0:
-        up = max(sum(g.ceilings_m2["attic"]), 1.0)
-        air[p.attic] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
-        ceiling = p.made(job.ceiling_construction)
-        drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
-        t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=p.attic)
-    if p.crawl >= 0:
-        under = sum(g.floors_m2["crawl"])
-        air[p.crawl] = under * CRAWL_M * CRAWL_CHANGES / 3600 * p.k_air
-        t.add(under, SOIL_ALONE, HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
-    for s in job.spaces:
-        air[p.garages[s.id]] = _garage(t, p, job, g, s)
-    return t.rows_of(), air
-
-
-def _garage(t: _List, p: _Place, job: Job, g: Geometry, s: Space) -> float:
-    """A garage's walls, roof and floor; returns what its air change carries."""
-    zone = p.garages[s.id]
-    height = next(x.height_m for x in job.storeys if x.id == s.storey)
-    area = abs(signed_area(s.outline_m))
-    pts = s.outline_m
-    around = sum(float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
-    shared = sum(w.length_m for w in g.walls if w.neighbour == s.id)
-    shell = massless(max(1 / s.u_shell_w_m2k - 1 / (HC_WALL + HR), 0.02))
-    t.add(max(around - shared, 0.0) * height, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
-    t.add(area, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, 0.85), zone=zone)
-    t.add(area, SLAB_ON_SOIL, HC_WALL, "garage", GROUND, zone=zone, floor=True)
-    return s.air_changes_h * area * height / 3600 * p.k_air
-
-
-# ---- the solution ---------------------------------------------------------------------------------------------
+    place: Place
+    rows: dict[str, tuple[RoomKey, Rows]]
+    gains: Gains
+    own: Own
+    fresh: tuple[str, ...]
+    """Rooms worked out anew the last time."""
 
 
 def balance(
@@ -522,51 +117,45 @@ def balance(
     Args:
         leak_m3_s, fresh_m3_s: outdoor air through leaks (shared by outside wall) and balanced ventilation, before
             recovery (shared by floor).
-        previous: an earlier state of the job; rooms that have not changed keep their rows.
+        previous: an earlier state of the job; only rooms that have changed since are solved again, then the small
+            system of the unheated spaces that ties them together.
     """
     kept = previous.kept if previous is not None else None
-    place = kept.place if kept is not None and kept.place.same_as(job, g, c) else _Place(job, g, c)
-    old = kept.rows if kept is not None and kept.place is place else {}
-    rows = {r.id: _rows(place, job, g, i, key, old) for i, (r, key) in enumerate(_keys(job, g))}
-    shells, air = _spaces(place, job, g)
-    table = _Table(place, [x for _, x in rows.values()], shells, air)
-    to_air = _outdoor_air(job, g, c, place, leak_m3_s, fresh_m3_s)
-    return _solve(table, gains, to_air, _Kept(place, rows))
+    if kept is not None and not kept.place.same_as(job, g, c):
+        kept = None
+    place = kept.place if kept is not None else Place(job, g, c)
+    old = kept.rows if kept is not None else {}
+    rows = {r.id: kept_rows(place, job, g, i, key, old) for i, (r, key) in enumerate(room_keys(job, g))}
+    now = _kept(place, rows, gains, kept)
+    return _coupled(job, g, now, _outdoor_air(job, g, c, place, leak_m3_s, fresh_m3_s))
 
 
-def _keys(job: Job, g: Geometry) -> list[tuple[Room, _RoomKey]]:
-    """Every room with what its rows come from."""
-    walls: list[list[WallPart]] = [[] for _ in job.rooms]
-    faces: list[list[OpeningFace]] = [[] for _ in job.rooms]
-    for w in g.walls:
-        walls[w.room].append(w)
-    for f in g.openings:
-        faces[f.room].append(f)
-    return [
-        (
-            r,
-            _RoomKey(
-                r,
-                tuple(walls[i]),
-                tuple(faces[i]),
-                tuple(job.openings[f.index] for f in faces[i]),
-                (g.area_m2[i], *(v[i] for v in g.ceilings_m2.values()), *(v[i] for v in g.floors_m2.values())),
-            ),
-        )
-        for i, r in enumerate(job.rooms)
-    ]
+def _kept(place: Place, rows: dict[str, tuple[RoomKey, Rows]], gains: Gains, kept: Kept | None) -> Kept:
+    """Every room by itself; those whose surfaces and gains are the same as before are taken over."""
+    before = {x: k for k, x in enumerate(kept.rows)} if kept is not None else {}
+    take: list[int] = []
+    touched: list[int] = []
+    names: list[str] = []
+    for i, (name, (_, faces)) in enumerate(rows.items()):
+        k = before.get(name)
+        if k is not None and kept is not None and kept.rows[name][1] is faces and _same(kept.gains, k, gains, i):
+            take.append(k)
+        else:
+            take.append(len(before) + len(touched))
+            touched.append(i)
+            names.append(name)
+    faces_of = [x for _, x in rows.values()]
+    fresh = _own(place, [faces_of[i] for i in touched], gains, np.array(touched, np.intp))
+    own = fresh if kept is None else kept.own.merged(fresh, np.array(take, np.intp))
+    return Kept(place, rows, gains, own, tuple(names))
 
 
-def _rows(
-    place: _Place, job: Job, g: Geometry, i: int, key: _RoomKey, old: dict[str, tuple[_RoomKey, _Rows]]
-) -> tuple[_RoomKey, _Rows]:
-    before = old.get(key.room.id)
-    if before is not None and before[0] == key:
-        return before
-    return key, _Room(place, key, job, g, i).rows()
+def _same(a: Gains, i: int, b: Gains, j: int) -> bool:
+    names = ("people_w", "things_w", "things_radiant_w")
+    return all(np.array_equal(getattr(a, n)[i], getattr(b, n)[j]) for n in names)
 
 
-def _outdoor_air(job: Job, g: Geometry, c: Conditions, p: _Place, leak: float, fresh: float) -> Array:
+def _outdoor_air(job: Job, g: Geometry, c: Conditions, p: Place, leak: float, fresh: float) -> Array:
     """Heat of the outdoor air by room, W, (2, room, month, 24): leaks, fresh air."""
     wall, area = np.array(g.exposed_wall_m2), np.array(g.area_m2)
     if not len(area):
@@ -579,32 +168,47 @@ def _outdoor_air(job: Job, g: Geometry, c: Conditions, p: _Place, leak: float, f
     )
 
 
-class _Table:
-    """Rows of all zones in one: zones 0..n-1 are rooms, then the unheated spaces."""
+class _Faces:
+    """Rows of several rooms (or of the shells of the spaces) as arrays, with the index of their owner."""
 
-    def __init__(self, place: _Place, rooms: list[_Rows], shells: _Rows, air_w_k: Array) -> None:
-        n = self.n = len(rooms)
-        self.place, self.rooms, self.air_w_k = place, rooms, air_w_k
-        self.spaces = len(place.names)
-        every = [*rooms, shells]
-        count = [len(x.area) for x in every]
-        owner = np.repeat(np.arange(n + 1), count)
-        where, beyond = (np.concatenate([getattr(x, k) for x in every]) for k in ("zone", "other"))
-        self.zone = np.where(where < 0, owner, n + where)
-        self.other = np.where(beyond == -2, owner, np.where(beyond >= 0, n + beyond, -1))
-        self.area, self.hc, self.other_hc = (
-            np.concatenate([getattr(x, k) for x in every]) for k in ("area", "hc", "other_hc")
+    def __init__(self, every: list[Rows]) -> None:
+        none = np.zeros(0)
+        self.owner = np.repeat(np.arange(len(every)), [len(x.area) for x in every])
+        self.zone, self.other, self.component, self.drive = (
+            np.concatenate([none.astype(np.intp), *(getattr(x, k) for x in every)])
+            for k in ("zone", "other", "component", "drive")
         )
-        self.component, self.drive = (np.concatenate([getattr(x, k) for x in every]) for k in ("component", "drive"))
-        self.floor = np.concatenate([x.floor for x in every])
-        self.inner = np.concatenate([x.inner for x in every])
-        self.across = np.concatenate([x.across for x in every])
+        self.area, self.hc, self.other_hc = (
+            np.concatenate([none, *(getattr(x, k) for x in every)]) for k in ("area", "hc", "other_hc")
+        )
+        self.floor = np.concatenate([none.astype(bool), *(x.floor for x in every)])
+        flat = np.zeros((0, HARMONICS), complex)
+        self.inner, self.across = (
+            np.concatenate([flat, *(getattr(x, k) for x in every)]) for k in ("inner", "across")
+        )
+        self.bottom = self.inner + self.hc[:, None] + HR
+        self.to_mean = self.area[:, None] * HR / self.bottom
+        self.to_air = self.area[:, None] * self.hc[:, None] / self.bottom
 
-        self.by_zone = _Groups(self.zone, n + self.spaces)
-        """Sums of (row, ...) over each zone."""
+    def coefficients(self, sums: Groups, at: Index) -> Complex:
+        """Radiant by radiant, radiant by air, air by air of the faces `at`, W/K, (3, group, harmonic)."""
+        area, hc, bottom = self.area[at, None], self.hc[at, None], self.bottom[at]
+        return np.array(
+            [sums(area * HR * (1 - HR / bottom)), sums(area * HR * hc / bottom), sums(area * hc * (1 - hc / bottom))]
+        )
+
+    def weather(self, group: Index, count: int, at: Index, place: Place) -> tuple[Complex, Complex]:
+        """What the temperatures beyond send to the radiant node and the air, W, (group, component, month, harmonic)."""
+        drive = harmonics(np.array(place.drives))[self.drive[at]]
+        sums = Groups(group * COMPS + self.component[at], count * COMPS)
+        shape = (count, COMPS, place.months, HARMONICS)
+        mean, air = (
+            sums((x[at] * self.across[at])[:, None] * drive).reshape(shape) for x in (self.to_mean, self.to_air)
+        )
+        return mean, air
 
 
-class _Groups:
+class Groups:
     """Sums over rows of the same group: (row, ...) to (count, ...)."""
 
     def __init__(self, group: Index, count: int) -> None:
@@ -623,165 +227,127 @@ class _Groups:
         return out
 
 
-def _solve(t: _Table, gains: Gains, outdoor_air: Array, kept: _Kept) -> Balance:
-    p, n, spaces, comps, months = t.place, t.n, t.spaces, len(COMPONENTS), t.place.months
-    names = tuple(p.names)
-    if not n:
-        return Balance(
-            tuple(d.month for d in p.c.days),
-            np.zeros((months, 0, comps, HOURS)),
-            names,
-            np.zeros((months, spaces, HOURS)),
-            np.zeros((months, 0, HOURS)),
-            np.zeros((0, HARMONICS), complex),
-            kept,
-        )
-    zones = n + spaces
-    bottom = t.inner + t.hc[:, None] + HR
-    to_mean, to_air = t.area[:, None] * HR / bottom, t.area[:, None] * t.hc[:, None] / bottom
-    # right-hand sides, (zone, component, month, harmonic): weather through each surface, sun on the faces, gains
-    drive = harmonics(np.array(p.drives))[t.drive]
-    by_part = _Groups(t.zone * comps + t.component, zones * comps)
-    shape = (zones, comps, months, HARMONICS)
-    mean_rhs = by_part((to_mean * t.across)[:, None] * drive).reshape(shape)
-    air_rhs = by_part((to_air * t.across)[:, None] * drive).reshape(shape)
-    share = _sun_shares(t)
-    spread_mean = t.by_zone(HR / bottom * share[:, None])[:n, None, None]
-    spread_air = t.by_zone(t.hc[:, None] / bottom * share[:, None])[:n, None, None]
-    g = len(GLASS)
-    sun_in = harmonics(np.array([x.sun_in for x in t.rooms]))
-    mean_rhs[:n, :g] += spread_mean * sun_in
-    air_rhs[:n, :g] += spread_air * sun_in
-    people, things = COLUMN["people"], COLUMN["appliances"]
-    mean_rhs[:n, people] += harmonics(PEOPLE_RADIANT * gains.people_w)[:, None]
-    mean_rhs[:n, things] += harmonics(gains.things_radiant_w)[:, None]
-    # coefficients, (zone, harmonic)
-    mean_mean = t.by_zone(t.area[:, None] * HR * (1 - HR / bottom))
-    mean_air = t.by_zone(to_mean * t.hc[:, None])
-    air_air = t.by_zone(t.area[:, None] * t.hc[:, None] * (1 - t.hc[:, None] / bottom))
-    links = _links(t, to_mean * t.across, to_air * t.across)
-    flat = (zones, comps * months, HARMONICS)
-    mean_t, space_air = _unknowns(
-        t, mean_mean, mean_air, air_air, mean_rhs.reshape(flat), air_rhs.reshape(flat), links
+def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
+    """Rooms by themselves; `index` are their places in the gains."""
+    n, spaces, months = len(rooms), len(place.names), place.months
+    f = _Faces(rooms)
+    front, back = np.flatnonzero(f.zone < 0), np.flatnonzero(f.zone >= 0)
+    room = f.owner[front]
+    by_room = Groups(room, n)
+    mean_rhs, load = f.weather(room, n, front, place)
+    _add_sun(f, rooms, front, by_room, mean_rhs, load)
+    things = gains.things_radiant_w[index]
+    mean_rhs[:, COLUMN["people"]] += harmonics(PEOPLE_RADIANT * gains.people_w[index])[:, None]
+    mean_rhs[:, COLUMN["appliances"]] += harmonics(things)[:, None]
+    mean_mean, mean_air, air_air = f.coefficients(by_room, front)
+    safe = np.where(mean_mean == 0, 1.0, mean_mean)
+    mean = mean_rhs / safe[:, None, None]
+    load += mean_air[:, None, None] * mean
+    by_mean, by_air = _by_space(f, front[f.other[front] >= 0], f.other, n, spaces, True)
+    by_mean /= safe[:, None]
+    groups = Groups(f.owner[back] * spaces + f.zone[back], n * spaces)
+    load_w = hourly(load)
+    if rooms:
+        load_w[:, : len(rooms[0].sun_to_air)] += np.array([x.sun_to_air for x in rooms])
+    load_w[:, COLUMN["people"]] += ((1 - PEOPLE_RADIANT) * gains.people_w[index])[:, None]
+    load_w[:, COLUMN["appliances"]] += (gains.things_w[index] - things)[:, None]
+    return Own(
+        load_w=load_w,
+        mean=mean.reshape(n, COMPS * months, HARMONICS),
+        radiant=mean.sum(axis=1),
+        admittance_w_k=air_air - mean_air**2 / safe,
+        mean_by_space=by_mean,
+        load_by_space=by_air + mean_air[:, None] * by_mean,
+        into_space=np.concatenate(_by_space(f, back, f.zone, n, spaces, False), axis=1),
+        back=f.coefficients(groups, back).reshape(3, n, spaces, HARMONICS).transpose(1, 0, 2, 3),
     )
-    load = air_rhs[:n].reshape(n, comps * months, HARMONICS)
-    load += t.by_zone(to_air * HR)[:n, None] * mean_t[:n]
-    for s in range(spaces):
-        load += links.load_mean[:, s, None] * mean_t[n + s] + links.load_air[:, s, None] * space_air[s]
-    parts = hourly(load.reshape(n, comps, months, HARMONICS))
-    _straight(parts, t, gains, outdoor_air)
 
-    def temperatures(values: Complex, count: int) -> Array:
-        sums = values.reshape(count, comps, months, HARMONICS).sum(axis=1)
-        return np.asarray(hourly(sums).transpose(1, 0, 2) + p.inside)
 
+def _add_sun(f: _Faces, rooms: list[Rows], front: Index, sums: Groups, mean: Complex, air: Complex) -> None:
+    """Sun on the faces of rooms, from there to the radiant node and the air; a room without floor takes it by area."""
+    if not rooms:
+        return
+    area, floor, room = f.area[front], f.floor[front], f.owner[front]
+    on_floor, rest = sums(area * floor), sums(area * ~floor)
+    part = np.where(on_floor > 0, np.where(rest > 0, SUN_ON_FLOOR, 1.0), 0.0)
+    lower = np.where(on_floor > 0, on_floor, 1.0)[room]
+    upper = np.where(rest > 0, rest, 1.0)[room]
+    share = area * np.where(floor, part[room] / lower, (1 - part[room]) / upper)
+    sun = harmonics(np.array([x.sun_in for x in rooms]))
+    glass = sun.shape[1]
+    for rhs, h in ((mean, HR), (air, f.hc[front, None])):
+        rhs[:, :glass] += sums(h / f.bottom[front] * share[:, None])[:, None, None] * sun
+
+
+def _by_space(f: _Faces, at: Index, space: Index, rooms: int, spaces: int, to_room: bool) -> tuple[Complex, Complex]:
+    """What faces between rooms and spaces carry into the radiant node and into the air, W/K.
+
+    A face sees hc T_air + hr T_radiant over both beyond it. Into the room each is (room, 2 x space, harmonic), by the
+    space's radiant and air temperature; into the space (room, space, harmonic), by the room's radiant temperature
+    alone: its air is at the set point.
+    """
+    sums = Groups(f.owner[at] * spaces + space[at], rooms * spaces)
+    total = (f.other_hc[at] + HR)[:, None]
+    seen = (HR / total, f.other_hc[at, None] / total) if to_room else (HR / total,)
+    mean, air = (
+        np.concatenate([sums(x[at] * f.across[at] * s).reshape(rooms, spaces, HARMONICS) for s in seen], axis=1)
+        for x in (f.to_mean, f.to_air)
+    )
+    return mean, air
+
+
+def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
+    """Rooms and unheated spaces together."""
+    own, p = kept.own, kept.place
+    parts, radiant = own.load_w.copy(), own.radiant.copy()
+    n, months, spaces = len(parts), p.months, len(p.names)
+    buffers = np.zeros((months, spaces, HOURS))
+    if spaces:
+        u = _spaces(job, g, p, own)
+        linked = np.flatnonzero(own.load_by_space[:, :, 0].any(axis=1))
+        shape = (HARMONICS, -1, COMPS, months)
+        more = own.load_by_space[linked].transpose(2, 0, 1) @ u
+        parts[linked] += hourly(more.reshape(shape).transpose(1, 2, 3, 0))
+        total = u.reshape(shape).sum(axis=2)
+        radiant[linked] += (own.mean_by_space[linked].transpose(2, 0, 1) @ total).transpose(1, 2, 0)
+        buffers = hourly(total[:, spaces:].transpose(2, 1, 0))
+    parts[:, COLUMN["leakage"]] += outdoor_air[0]
+    parts[:, COLUMN["fresh_air"]] += outdoor_air[1]
     return Balance(
         months=tuple(d.month for d in p.c.days),
         parts_w=np.ascontiguousarray(parts.transpose(2, 0, 1, 3)),
-        buffers=names,
-        buffers_c=temperatures(space_air, spaces),
-        radiant_c=temperatures(mean_t[:n], n),
-        admittance_w_k=air_air[:n] - mean_air[:n] ** 2 / mean_mean[:n],
+        buffers=tuple(p.names),
+        buffers_c=buffers + p.inside,
+        radiant_c=hourly(radiant).transpose(1, 0, 2).reshape(months, n, HOURS) + p.inside,
+        admittance_w_k=own.admittance_w_k,
         kept=kept,
-    )
-
-
-def _straight(parts: Array, t: _Table, gains: Gains, outdoor_air: Array) -> None:
-    """Add what goes to the air at once: outdoor air, the convective part of gains, sun that shades warm the air with."""
-    parts[:, : len(GLASS)] += np.array([x.sun_to_air for x in t.rooms])
-    parts[:, COLUMN["leakage"]] += outdoor_air[0]
-    parts[:, COLUMN["fresh_air"]] += outdoor_air[1]
-    parts[:, COLUMN["people"]] += ((1 - PEOPLE_RADIANT) * gains.people_w)[:, None]
-    parts[:, COLUMN["appliances"]] += (gains.things_w - gains.things_radiant_w)[:, None]
-
-
-def _sun_shares(t: _Table) -> Array:
-    """Share of its room's sun that falls on each surface; a room without floor gets it by area."""
-    on_floor, rest = t.by_zone(t.area * t.floor), t.by_zone(t.area * ~t.floor)
-    part = np.where(on_floor > 0, np.where(rest > 0, SUN_ON_FLOOR, 1.0), 0.0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        a = np.where(t.floor, part[t.zone] * t.area / on_floor[t.zone], (1 - part[t.zone]) * t.area / rest[t.zone])
-    return np.asarray(np.nan_to_num(a))
-
-
-@dataclass(frozen=True)
-class _Links:
-    """What surfaces between rooms and spaces carry, complex (room, space, harmonic)."""
-
-    room_mean: Complex
-    """Into a room's radiant balance, by the space's radiant and air temperature."""
-    room_air: Complex
-    load_mean: Complex
-    """Into a room's air, likewise."""
-    load_air: Complex
-    space_mean: Complex
-    """Into a space's radiant balance, and its air, by the room's radiant temperature."""
-    space_air: Complex
-
-
-def _links(t: _Table, link_mean: Complex, link_air: Complex) -> _Links:
-    n, spaces = t.n, t.spaces
-    linked = t.other >= 0
-    at = np.flatnonzero(linked & (t.zone < n))
-    back = np.flatnonzero(linked & (t.zone >= n))
-
-    def pairs(groups: _Groups, values: Complex) -> Complex:
-        return np.asarray(groups(values).reshape(n, spaces, HARMONICS))
-
-    # a surface sees hc T_air + hr T_m over both beyond it; the air of rooms is 0
-    total = t.other_hc + HR
-    warm, radiant = (t.other_hc / total)[:, None], (HR / total)[:, None]
-    seen = _Groups(t.zone[at] * spaces + t.other[at] - n, n * spaces)
-    back_seen = _Groups(t.other[back] * spaces + t.zone[back] - n, n * spaces)
-    return _Links(
-        pairs(seen, link_mean[at] * radiant[at]),
-        pairs(seen, link_mean[at] * warm[at]),
-        pairs(seen, link_air[at] * radiant[at]),
-        pairs(seen, link_air[at] * warm[at]),
-        pairs(back_seen, link_mean[back] * radiant[back]),
-        pairs(back_seen, link_air[back] * radiant[back]),
     )
 
 
 SPACE_COLUMN = {"crawl space": COLUMN["floor"], "attic": COLUMN["ceiling"]}
 
 
-def _unknowns(
-    t: _Table,
-    mean_mean: Complex,
-    mean_air: Complex,
-    air_air: Complex,
-    mean_rhs: Complex,
-    air_rhs: Complex,
-    links: _Links,
-) -> tuple[Complex, Complex]:
-    """Mean radiant temperatures of all zones and air temperatures of the spaces, (zone, component x month, harmonic).
+def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
+    """Radiant and air temperatures of the unheated spaces, (harmonic, 2 x space, component x month).
 
-    Rooms see only spaces, so they are eliminated first; what is left is a small system of the spaces.
+    Rooms see only spaces, so they are eliminated first; what is left is this small system.
     """
-    n, spaces, columns = t.n, t.spaces, mean_rhs.shape[1]
-    if spaces == 0:
-        return mean_rhs / mean_mean[:, None], np.zeros((0, columns, HARMONICS), complex)
-    size = 2 * spaces
-    # unknowns of the spaces: [T_m, T_air]; the harmonic is first everywhere for the batched solve
-    m = np.zeros((HARMONICS, size, size), complex)
+    shells, air_w_k = shells_of(p, job, g)
+    spaces, months = len(p.names), p.months
+    f = _Faces([shells])
+    every = np.arange(len(f.area))
+    mean_mean, mean_air, air_air = f.coefficients(Groups(f.zone, spaces), every) + own.back.sum(axis=0)
     k = np.arange(spaces)
-    m[:, k, k] = mean_mean[n:].T
-    m[:, k, spaces + k] = -mean_air[n:].T
-    m[:, spaces + k, k] = -mean_air[n:].T
-    m[:, spaces + k, spaces + k] = air_air[n:].T + t.air_w_k
-    to_rooms = np.concatenate([links.room_mean, links.room_air], axis=1).transpose(2, 0, 1)
-    from_rooms = np.concatenate([links.space_mean, links.space_air], axis=1).transpose(2, 1, 0)
-    rhs = np.concatenate([mean_rhs[n:], air_rhs[n:]]).transpose(2, 0, 1).copy()
-    outdoors = harmonics(t.place.outdoor).T
-    months = t.place.months
-    for s, name in enumerate(t.place.names):
-        first = SPACE_COLUMN.get(name, COLUMN["garage"]) * months
-        rhs[:, spaces + s, first : first + months] += t.air_w_k[s] * outdoors
-    room_rhs = mean_rhs[:n].transpose(2, 0, 1)
-    room_bottom: Complex = mean_mean[:n].T[..., None]
-    whole = m - from_rooms @ (to_rooms / room_bottom)
-    u = np.linalg.solve(whole, rhs + from_rooms @ (room_rhs / room_bottom))
-    rooms = (room_rhs + to_rooms @ u) / room_bottom
-    mean_t = np.concatenate([rooms.transpose(1, 2, 0), u[:, :spaces].transpose(1, 2, 0)])
-    return np.asarray(mean_t, np.complex128), np.asarray(u[:, spaces:].transpose(1, 2, 0), np.complex128)
+    m = np.zeros((HARMONICS, 2 * spaces, 2 * spaces), complex)
+    m[:, k, k] = mean_mean.T
+    m[:, k, spaces + k] = m[:, spaces + k, k] = -mean_air.T
+    m[:, spaces + k, spaces + k] = air_air.T + air_w_k
+    m -= np.einsum("rih,rjh->hij", own.into_space, own.mean_by_space)
+    rhs = np.concatenate(f.weather(f.zone, spaces, every, p))
+    outdoors = harmonics(p.outdoor)
+    for s, name in enumerate(p.names):
+        rhs[spaces + s, SPACE_COLUMN.get(name, COLUMN["garage"])] += air_w_k[s] * outdoors
+    right = rhs.reshape(2 * spaces, COMPS * months, HARMONICS).transpose(2, 0, 1)
+    linked = np.flatnonzero(own.into_space[:, :, 0].any(axis=1))
+    right = right + own.into_space[linked].transpose(2, 1, 0) @ own.mean[linked].transpose(2, 0, 1)
+    return np.asarray(np.linalg.solve(m, right), np.complex128)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.balance import R_OUT_SUMMER, SKY_K
+from murvan.design.balance_rows import R_OUT_SUMMER, SKY_K
 from murvan.design.components import COLUMN, COMPONENT_WORDS, GAIN_AREA_W_M2, GAIN_PERSON_W, LATENT_PERSON_W
 from murvan.design.conditions import Day, sun_on
 from murvan.design.duct_heat import COLD_C

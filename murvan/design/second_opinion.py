@@ -10,7 +10,7 @@ import numpy as np
 from murvan.design.components import COMPONENTS
 
 if TYPE_CHECKING:
-    from murvan.design.balance import Array
+    from murvan.design.balance_rows import Array
     from murvan.design.solve import Results
 
 ALIKE = 0.15

@@ -8,7 +8,8 @@ import numpy as np
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.balance import (
+from murvan.design.balance import balance
+from murvan.design.balance_rows import (
     DECK,
     HC_DOWN,
     HC_UP,
@@ -17,12 +18,11 @@ from murvan.design.balance import (
     R_OUT_SUMMER,
     SOIL,
     SUN_ON_FLOOR,
-    _keys,
-    _Place,
-    _Room,
-    _seen_from_beyond,
-    _spaces,
-    balance,
+    Place,
+    RoomRows,
+    room_keys,
+    seen_from_beyond,
+    shells_of,
     slabs_of,
 )
 from murvan.design.components import COLUMN, COMPONENTS
@@ -55,10 +55,10 @@ class Parts:
     """What the balance of a job's first room is made of, in the design month."""
 
     def __init__(self, job, r):
-        self.place = _Place(job, r.geometry, r.conditions)
-        _, key = _keys(job, r.geometry)[0]
-        self.rows = _Room(self.place, key, job, r.geometry, 0).rows()
-        self.air_w_k = _spaces(self.place, job, r.geometry)[1]
+        self.place = Place(job, r.geometry, r.conditions)
+        _, key = room_keys(job, r.geometry)[0]
+        self.rows = RoomRows(self.place, key, job, r.geometry, 0).rows()
+        self.air_w_k = shells_of(self.place, job, r.geometry)[1]
         self.outdoor, self.inside = self.place.outdoor[0], self.place.inside
 
     def sol_air(self, *key):
@@ -415,25 +415,51 @@ class Sense(unittest.TestCase):
         args = (r.geometry, r.conditions, r.gains, 0.02, 0.01)
         first = balance(demo(), *args)
         again = balance(demo(), *args, previous=first)
-        self.assertTrue(
-            all(a[1] is b[1] for a, b in zip(first.kept.rows.values(), again.kept.rows.values(), strict=True))
-        )
+        self.assertEqual(len(first.kept.fresh), len(demo().rooms))
+        self.assertEqual(again.kept.fresh, ())
         np.testing.assert_allclose(again.parts_w, first.parts_w, atol=1e-9)
 
-    def test_an_edit_makes_only_the_rows_of_its_room_anew(self):
-        before = demo_results()
-        o = next(o for o in demo().openings if o.kind == "window")
-        job = replace(demo(), "openings", o.id, blinds=0.3)
+    def touched(self, job, before=None):
+        """Rooms solved anew after an edit, once what comes out is what a solve from nothing gives."""
+        before = before or demo_results()
         after = solve(job, before)
-        kept, new = before.balance.kept.rows, after.balance.kept.rows
-        self.assertEqual([k for k in new if new[k] is not kept[k]], [o.room])
-        np.testing.assert_allclose(after.balance.parts_w, solve(job).balance.parts_w, atol=1e-9)
+        fresh = solve(job).balance
+        np.testing.assert_allclose(after.balance.parts_w, fresh.parts_w, atol=1e-8)
+        np.testing.assert_allclose(after.balance.buffers_c, fresh.buffers_c, atol=1e-9)
+        np.testing.assert_allclose(after.balance.radiant_c, fresh.radiant_c, atol=1e-9)
+        return set(after.balance.kept.fresh)
+
+    def test_an_edit_solves_only_its_room_anew(self):
+        o = next(o for o in demo().openings if o.kind == "window")
+        self.assertEqual(self.touched(replace(demo(), "openings", o.id, blinds=0.3)), {o.room})
+
+    def test_people_and_things_are_of_their_room(self):
+        self.assertEqual(self.touched(replace(demo(), "rooms", "living", people=3.0)), {"living"})
+
+    def test_rooms_in_another_order(self):
+        job = demo()
+        self.assertTrue(self.touched(changed(job, "", rooms=tuple(reversed(job.rooms)))))
+
+    def test_the_climate_is_of_all_rooms(self):
+        job = demo()
+        other = changed(job, "", climate=changed(job.climate, "", summer_c=36.0))
+        self.assertEqual(self.touched(other), {r.id for r in job.rooms})
+
+    def test_a_construction_is_of_all_rooms(self):
+        job = demo()
+        c = job.constructions[0]
+        other = replace(job, "constructions", c.id, absorptance=0.11)
+        self.assertEqual(self.touched(other), {r.id for r in job.rooms})
+
+    def test_a_garage_that_goes(self):
+        job = demo()
+        self.assertEqual(self.touched(changed(job, "", spaces=())), {r.id for r in job.rooms})
 
 
 class Turned(unittest.TestCase):
     def test_a_wall_turned_round_with_the_rooms_film(self):
         stack = (Slab(0.08, 8000.0), Slab(2.0), Slab(0.1, 12000.0))
-        back = _seen_from_beyond(through(stack), HC_DOWN)
+        back = seen_from_beyond(through(stack), HC_DOWN)
         wanted = through((*reversed(stack), Slab(1 / (HC_DOWN + HR))))
         np.testing.assert_allclose(back.inner, wanted.inner, rtol=1e-9)
         np.testing.assert_allclose(back.across, wanted.across, rtol=1e-9)

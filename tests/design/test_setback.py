@@ -7,7 +7,7 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
-from murvan.design.balance import HC_UP, HR, SOIL, slabs_of
+from murvan.design.balance_rows import HC_UP, HR, SOIL, slabs_of
 from murvan.design.components import COLUMN
 from murvan.design.explain_heat import explain_heating_part
 from murvan.design.setback import profile, recovery_w

@@ -1,0 +1,485 @@
+"""The surfaces of a job for the design-day heat balance: what each is made of, what lies beyond, what falls on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.components import COLUMN, COMPONENTS
+from murvan.design.conditions import Conditions, Day, sun_on
+from murvan.design.geometry import Geometry, OpeningFace, WallPart
+from murvan.design.load_factors import glass_column, shade_of
+from murvan.design.surfaces import layer_r
+from murvan.model.job import Construction, Job, Layer, Room, Space, signed_area
+from murvan.physics import sun
+from murvan.physics.constants import CP_AIR_J_KGK
+from murvan.physics.periodic import HARMONICS, HOURS, Slab, Wall, half_of, massless, side_by_side, through
+
+Array = NDArray[np.float64]
+Complex = NDArray[np.complex128]
+Index = NDArray[np.intp]
+
+HR = 5.1
+"""Radiant coefficient inside, W/m2K."""
+HC_WALL, HC_UP, HC_DOWN = 3.1, 4.0, 0.9
+"""Convective coefficients inside: walls, heat flowing up (floors), heat flowing down (ceilings); ASHRAE, from memory."""
+R_OUT_SUMMER = 0.25 * 0.1761101838
+"""Outside film at 7.5 mph, m2K/W; ASHRAE ch. 26, from memory."""
+SKY_K = 4.0
+"""Sol-air taken off a surface that sees the sky, horizontal, K; ASHRAE ch. 18."""
+SUN_ON_FLOOR = 0.7
+"""Share of the sun through glass that falls on the floor; the rest on the other faces by area. Common practice."""
+SHADE_TO_AIR = 0.6
+"""Of the sun that comes in past blinds this times what they keep off goes straight to the air; common practice."""
+WOOD_DENSITY, WOOD_HEAT = 500.0, 1630.0
+SOIL = Slab(0.5 / 1.4, 0.5 * 1900 * 1000)
+"""Half a metre of soil. Under heated floors and beside basement walls what lies beyond it is taken at the set point: it
+stores heat through the day and is given no credit for cooling; common practice."""
+SUMMER_GROUND = 0.5
+"""Share of the ground's yearly swing by which the soil of crawl space and garage is over its mean on the design day."""
+DECK = (Slab(0.109, 0.0127 * 540 * 1210), Slab(0.0775, 0.0064 * 1100 * 1260))
+"""Roof over an attic: half an inch of deck, shingles."""
+FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.019 * 560 * 1300))
+"""Between two storeys: gypsum, joist space, subfloor."""
+CONCRETE = Slab(0.056, 0.1016 * 2300 * 900)
+"""Four inches of concrete."""
+ATTIC_CHANGES, CRAWL_CHANGES = 5.0, 2.0
+"""Air changes an hour of a vented attic (1 m high on the mean) and crawl space (0.7 m); common practice."""
+ATTIC_M, CRAWL_M, ROOF_OVER = 1.0, 0.7, 1.12
+
+
+GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass"))
+"""Columns that let sun in; they come first."""
+
+
+# ---- walls of constructions ----
+
+
+def slabs_of(c: Construction, stud: bool = False) -> tuple[Slab, ...]:
+    """A construction's layers from inside to outside, at the bay or at the stud."""
+    return tuple(_slab(x, stud) for x in reversed(c.layers))
+
+
+def _slab(x: Layer, stud: bool) -> Slab:
+    if stud and x.framing_r_m2k_w is not None:
+        return Slab(x.framing_r_m2k_w, x.thickness_m * WOOD_DENSITY * WOOD_HEAT)
+    return Slab(layer_r(x), x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk)
+
+
+@lru_cache(maxsize=512)
+def wall_of(c: Construction, film: float, more: tuple[Slab, ...] = ()) -> Wall:
+    """The construction with what lies beyond it (soil) and the film there; bay and stud side by side."""
+    beyond = (*more, Slab(film)) if film > 0 else more
+    bay = through((*slabs_of(c), *beyond))
+    if not c.framing_fraction:
+        return bay
+    stud = through((*slabs_of(c, True), *beyond))
+    return side_by_side((bay, stud), (1 - c.framing_fraction, c.framing_fraction))
+
+
+@lru_cache(maxsize=256)
+def partition_of(c: Construction) -> Wall:
+    """Half of a partition."""
+    bay = half_of(slabs_of(c))
+    if not c.framing_fraction:
+        return bay
+    return side_by_side((bay, half_of(slabs_of(c, True))), (1 - c.framing_fraction, c.framing_fraction))
+
+
+def to_weather(c: Construction) -> Wall:
+    """The construction with the outside film."""
+    return wall_of(c, R_OUT_SUMMER)
+
+
+def on_soil(c: Construction) -> Wall:
+    """The construction with soil beyond it."""
+    return wall_of(c, 0.0, (SOIL,))
+
+
+@lru_cache(maxsize=256)
+def _pane(u_w_m2k: float) -> Wall:
+    """Glass without the film inside."""
+    return massless(max(1 / u_w_m2k - 1 / (HC_WALL + HR), 0.01))
+
+
+@lru_cache(maxsize=8)
+def _between(kind: str) -> Wall:
+    return half_of(FLOOR_BETWEEN if kind == "floor" else tuple(reversed(FLOOR_BETWEEN)))
+
+
+# ---- rows ----
+
+
+@dataclass(frozen=True)
+class Rows:
+    """Surfaces of one room and their far sides, as arrays; `zone` is -1 for the room, else the index of a space."""
+
+    zone: Index
+    area: Array
+    inner: Complex
+    across: Complex
+    hc: Array
+    component: Index
+    drive: Index
+    other: Index
+    """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
+    other_hc: Array
+    floor: NDArray[np.bool_]
+    sun_in: Array
+    """Sun that falls on faces, W, (glass component, month, 24)."""
+    sun_to_air: Array
+    """Sun that goes straight to the air, W, (glass component, month, 24)."""
+
+
+class RowList:
+    """Rows as they come."""
+
+    def __init__(self, months: int) -> None:
+        self.rows: list[tuple[int, float, Wall, float, int, int, int, float, bool]] = []
+        self.sun_in = np.zeros((len(GLASS), months, HOURS))
+        self.sun_to_air = np.zeros((len(GLASS), months, HOURS))
+
+    def add(
+        self,
+        area: float,
+        wall: Wall,
+        hc: float,
+        component: str,
+        drive: int,
+        *,
+        zone: int = -1,
+        floor: bool = False,
+        other: int = -1,
+        other_hc: float = 0.0,
+    ) -> None:
+        if area > 1e-6:
+            self.rows.append((zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
+
+    def link(
+        self, space: int, area: float, sides: tuple[Wall, Wall], hc: float, component: str, floor: bool = False
+    ) -> None:
+        """A surface between the room and an unheated space: one row on each side."""
+        wall, back = sides
+        self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor)
+        self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
+
+    def rows_of(self) -> Rows:
+        zone, area, wall, hc, component, drive, other, other_hc, floor = (
+            zip(*self.rows, strict=True) if self.rows else ((),) * 9
+        )
+        none = np.zeros((0, HARMONICS), complex)
+        return Rows(
+            np.array(zone, np.intp),
+            np.array(area, float),
+            np.array([w.inner for w in wall]) if wall else none,
+            np.array([w.across for w in wall]) if wall else none,
+            np.array(hc, float),
+            np.array(component, np.intp),
+            np.array(drive, np.intp),
+            np.array(other, np.intp),
+            np.array(other_hc, float),
+            np.array(floor, bool),
+            self.sun_in,
+            self.sun_to_air,
+        )
+
+
+@lru_cache(maxsize=256)
+def _both_sides(c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+    """A wall to an unheated space seen from the room, and seen from there."""
+    wall = wall_of(c, 1 / (HC_WALL + HR)) if c is not None else massless(2.0)
+    mirrored = wall_of(c, 0.0) if c is not None else massless(2.0 - 1 / (HC_WALL + HR))
+    return wall, seen_from_beyond(mirrored, hc)
+
+
+def seen_from_beyond(wall: Wall, hc: float) -> Wall:
+    """A wall without films, turned round, with the room's film on its far side."""
+    # [T q] inside = [A B; C D] beyond; X = D/B, Y = 1/B, X' = A/B. Add a film R on the room's side:
+    r = 1 / (hc + HR)
+    b = 1 / wall.across
+    a, d = wall.outer * b, wall.inner * b
+    c = (a * d - 1) / b
+    a2, b2, d2 = a + r * c, b + r * d, d
+    return Wall(a2 / b2, 1 / b2, d2 / b2)
+
+
+SOIL_ALONE, SLAB_ON_SOIL = through((SOIL,)), through((CONCRETE, SOIL))
+ROOF_DECK = through((*DECK, Slab(R_OUT_SUMMER)))
+UNKNOWN_WALL, UNKNOWN_DOOR, UNKNOWN_ROOF, UNKNOWN_FLOOR = massless(1.9), massless(0.4), massless(3.0), massless(2.0)
+"""Where a construction is not chosen: its resistance, m2K/W; common practice."""
+NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
+"""First temperatures that act on surfaces; sol-air ones follow as they are met."""
+
+
+class Place:
+    """What all rooms of a job share: days, sun on faces, temperatures beyond, constructions, unheated spaces."""
+
+    def __init__(self, job: Job, g: Geometry, c: Conditions) -> None:
+        self.job, self.c = job, c
+        self.inside = c.indoor_cooling.temperature_c
+        self.by_id = {x.id: x for x in job.constructions}
+        self.glazings = {x.id: x for x in job.glazings}
+        m = len(c.days)
+        self.months = m
+        self.whole = Day(0, *(np.concatenate([getattr(d, k) for d in c.days]) for k in DAY_ARRAYS))
+        """All days in a row."""
+        outdoor = self.whole.outdoor_c.reshape(m, HOURS) - self.inside
+        summer = job.climate.ground_c + SUMMER_GROUND * job.climate.ground_swing_k
+        self.drives = [np.zeros((m, HOURS)), outdoor, np.full((m, HOURS), summer - self.inside)]
+        self.outdoor = outdoor
+        self.k_air = c.density_kg_m3 * CP_AIR_J_KGK
+        self._drive_of: dict[tuple[float, float, float], int] = {}
+        self._faces: dict[tuple[float, float], tuple[Array, Array, Array]] = {}
+        self._glass: dict[tuple[float, float], tuple[Array, Array]] = {}
+        self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
+        self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
+        self.names: list[str] = []
+        self.attic = self._space("attic", sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
+        self.crawl = self._space("crawl space", sum(g.floors_m2["crawl"]) > 0)
+        self.garages = {s.id: self._space(s.name, True) for s in job.spaces}
+
+    def _space(self, name: str, there: bool) -> int:
+        if not there:
+            return -1
+        self.names.append(name)
+        return len(self.names) - 1
+
+    def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
+        """Whether rows made here hold for another state of the job."""
+        a, b = self.job, job
+        fields = ("constructions", "glazings", "spaces", *(f"{k}_construction" for k in ROLES))
+        return (
+            c is self.c
+            and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
+            and a.climate.ground_c == b.climate.ground_c
+            and a.climate.ground_swing_k == b.climate.ground_swing_k
+            and (self.attic >= 0) == (sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
+            and (self.crawl >= 0) == (sum(g.floors_m2["crawl"]) > 0)
+        )
+
+    def made(self, construction: str | None) -> Construction | None:
+        return self.by_id.get(construction or "")
+
+    def wall(self, make: Callable[[Construction], Wall], c: Construction | None, otherwise: Wall) -> Wall:
+        """`make` of a construction, kept by its id: a record is slow to hash."""
+        if c is None:
+            return otherwise
+        key = (make, c.id)
+        if key not in self._walls:
+            self._walls[key] = make(c)
+        return self._walls[key]
+
+    def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+        key = ("" if c is None else c.id, hc)
+        if key not in self._sides:
+            self._sides[key] = _both_sides(c, hc)
+        return self._sides[key]
+
+    def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
+        """Sol-air temperature over the room's, K by hour: To + a E / ho - e dR / ho."""
+        key = (round(facing, 4) % 360, round(tilt, 3), absorptance)
+        if key not in self._drive_of:
+            beam, diffuse, _ = self._face(*key[:2])
+            sky = SKY_K * np.cos(np.deg2rad(tilt))
+            self._drive_of[key] = len(self.drives)
+            self.drives.append(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
+        return self._drive_of[key]
+
+    def _face(self, facing: float, tilt: float) -> tuple[Array, Array, Array]:
+        """Beam, diffuse, cos of incidence on a plane, (month, 24)."""
+        key = (facing, tilt)
+        if key not in self._faces:
+            x = sun_on(self.whole, np.array([facing]), np.array([tilt]))
+            beam, diffuse, cos_i = (v[:, 0].reshape(self.months, HOURS) for v in (x.beam, x.diffuse, x.cos_incidence))
+            self._faces[key] = (beam, diffuse, cos_i)
+        return self._faces[key]
+
+    def through_glass(self, facing: float, tilt: float) -> tuple[Array, Array]:
+        """Beam and diffuse that a plane's glass lets in per unit of SHGC, W/m2, (month, 24)."""
+        key = (round(facing, 4) % 360, round(tilt, 3))
+        if key not in self._glass:
+            beam, diffuse, cos_i = self._face(*key)
+            none = np.zeros_like(beam)
+            self._glass[key] = (sun.glass_gain_factor(beam, none, cos_i), sun.glass_gain_factor(none, diffuse, cos_i))
+        return self._glass[key]
+
+
+ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
+DAY_ARRAYS = ("outdoor_c", "sun_altitude_deg", "sun_azimuth_deg", "beam_w_m2", "diffuse_w_m2")
+
+
+@dataclass(frozen=True)
+class RoomKey:
+    """All that a room's rows come from; equal keys make equal rows."""
+
+    room: Room
+    walls: tuple[WallPart, ...]
+    faces: tuple[OpeningFace, ...]
+    openings: tuple[object, ...]
+    areas: tuple[float, ...]
+
+
+class RoomRows:
+    """Fills the rows of one room."""
+
+    def __init__(self, place: Place, key: RoomKey, job: Job, g: Geometry, index: int) -> None:
+        self.p, self.key, self.job, self.g, self.i = place, key, job, g, index
+        self.t = RowList(place.months)
+
+    def rows(self) -> Rows:
+        for w in self.key.walls:
+            self._wall(w)
+        for f in self.key.faces:
+            self._opening(f)
+        self._over()
+        self._under()
+        return self.t.rows_of()
+
+    def _wall(self, w: WallPart) -> None:
+        p, t = self.p, self.t
+        made = p.made(w.construction)
+        if w.other == "heated":
+            t.add(w.net_area_m2, p.wall(partition_of, made, _between("floor")), HC_WALL, "walls", NO_DRIVE)
+        elif w.other == "ground":
+            wall = p.wall(on_soil, made, SOIL_ALONE)
+            t.add(w.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
+        elif w.other == "attic" and p.attic >= 0:
+            t.link(p.attic, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "walls")
+        elif w.other == "garage" and p.garages:
+            space = p.garages.get(w.neighbour or "", next(iter(p.garages.values())))
+            t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage")
+        else:
+            wall = p.wall(to_weather, made, UNKNOWN_WALL)
+            if w.other == "garage":
+                t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS)
+            else:
+                alpha = made.absorptance if made is not None else 0.6
+                t.add(w.net_area_m2, wall, HC_WALL, "walls", p.sol_air(w.facing_deg, 90.0, alpha))
+
+    def _opening(self, f: OpeningFace) -> None:
+        p, t = self.p, self.t
+        o = self.job.openings[f.index]
+        if o.kind == "door":
+            made = p.made(o.construction or self.job.door_construction)
+            if f.other == "garage" and p.garages:
+                t.link(next(iter(p.garages.values())), f.area_m2, p.both_sides(made, HC_WALL), HC_WALL, "doors")
+            else:
+                wall = p.wall(to_weather, made, UNKNOWN_DOOR)
+                drive = p.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
+                t.add(f.area_m2, wall, HC_WALL, "doors", drive)
+            return
+        glazing = p.glazings.get(o.glazing or "")
+        if glazing is None:
+            return
+        column = glass_column(f)
+        hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
+        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS)
+        beam, diffuse = p.through_glass(f.facing_deg, f.tilt_deg)
+        lit = 1 - shade_of(p.whole, o, f).reshape(p.months, HOURS)
+        iac = glazing.inside_shade * o.blinds
+        gain = f.area_m2 * glazing.shgc * iac * (beam * lit + diffuse)
+        straight = SHADE_TO_AIR * (1 - iac)
+        t.sun_in[COLUMN[column]] += gain * (1 - straight)
+        t.sun_to_air[COLUMN[column]] += gain * straight
+
+    def _over(self) -> None:
+        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
+        over = p.made(room.ceiling_construction or job.ceiling_construction)
+        roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
+        attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
+        if p.attic >= 0 and attic > 0:
+            t.link(p.attic, attic, p.both_sides(over, HC_DOWN), HC_DOWN, "ceiling")
+        if open_ > 0:
+            alpha = roof.absorptance if roof is not None else 0.85
+            wall = p.wall(to_weather, roof, UNKNOWN_ROOF)
+            t.add(open_, wall, HC_DOWN, "ceiling", p.sol_air(180.0, 0.0, alpha))
+        inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
+        t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
+
+    def _under(self) -> None:
+        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
+        ground = p.made(room.floor_construction or job.floor_construction)
+        raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
+        raised = raised if raised is not None and raised.kind == "floor" else None
+        f = {k: v[i] for k, v in g.floors_m2.items()}
+        slab = p.wall(on_soil, ground if ground is not None and ground.kind == "slab" else None, SOIL_ALONE)
+        t.add(f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
+        t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
+        if p.crawl >= 0 and f["crawl"] > 0:
+            t.link(p.crawl, f["crawl"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
+        if p.garages and f["garage"] > 0:
+            t.link(next(iter(p.garages.values())), f["garage"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
+        open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
+        t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True)
+        inner = max(g.area_m2[i] - sum(f.values()), 0.0)
+        t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
+
+
+def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
+    """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
+    t = RowList(p.months)
+    air = np.zeros(len(p.names))
+    if p.attic >= 0:
+        up = max(sum(g.ceilings_m2["attic"]), 1.0)
+        air[p.attic] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
+        ceiling = p.made(job.ceiling_construction)
+        drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
+        t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=p.attic)
+    if p.crawl >= 0:
+        under = sum(g.floors_m2["crawl"])
+        air[p.crawl] = under * CRAWL_M * CRAWL_CHANGES / 3600 * p.k_air
+        t.add(under, SOIL_ALONE, HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
+    for s in job.spaces:
+        air[p.garages[s.id]] = _garage(t, p, job, g, s)
+    return t.rows_of(), air
+
+
+def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:
+    """A garage's walls, roof and floor; returns what its air change carries."""
+    zone = p.garages[s.id]
+    height = next(x.height_m for x in job.storeys if x.id == s.storey)
+    area = abs(signed_area(s.outline_m))
+    pts = s.outline_m
+    around = sum(float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
+    shared = sum(w.length_m for w in g.walls if w.neighbour == s.id)
+    shell = massless(max(1 / s.u_shell_w_m2k - 1 / (HC_WALL + HR), 0.02))
+    t.add(max(around - shared, 0.0) * height, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
+    t.add(area, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, 0.85), zone=zone)
+    t.add(area, SLAB_ON_SOIL, HC_WALL, "garage", GROUND, zone=zone, floor=True)
+    return s.air_changes_h * area * height / 3600 * p.k_air
+
+
+def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
+    """Every room with what its rows come from."""
+    walls: list[list[WallPart]] = [[] for _ in job.rooms]
+    faces: list[list[OpeningFace]] = [[] for _ in job.rooms]
+    for w in g.walls:
+        walls[w.room].append(w)
+    for f in g.openings:
+        faces[f.room].append(f)
+    return [
+        (
+            r,
+            RoomKey(
+                r,
+                tuple(walls[i]),
+                tuple(faces[i]),
+                tuple(job.openings[f.index] for f in faces[i]),
+                (g.area_m2[i], *(v[i] for v in g.ceilings_m2.values()), *(v[i] for v in g.floors_m2.values())),
+            ),
+        )
+        for i, r in enumerate(job.rooms)
+    ]
+
+
+def kept_rows(
+    place: Place, job: Job, g: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
+) -> tuple[RoomKey, Rows]:
+    before = old.get(key.room.id)
+    if before is not None and before[0] == key:
+        return before
+    return key, RoomRows(place, key, job, g, i).rows()
