@@ -51,7 +51,7 @@ def bench_balance() -> None:
 
 def bench_weather() -> None:
     from murvan import demo
-    from murvan.design.weather import read_weather
+    from murvan.design.weather_files import read_weather
 
     path = Path(demo.__file__).with_name("brindlewick.epw")
     ms = timed(lambda: read_weather(path), 10)

@@ -88,7 +88,7 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("csv", metavar="CSV")
     sub.add_argument("--out", metavar="FILE", help="where to save; the job itself when left out")
     _units(sub)
-    sub = command("climate", _climate, "print the design weather that an EPW or DDY file gives", job=False)
+    sub = command("climate", _climate, "print the design weather that an EPW, DDY or STAT file gives", job=False)
     sub.add_argument("file", metavar="FILE")
     sub.add_argument("--json", metavar="OUT", help="write all of it as JSON; - is standard output")
     _units(sub)
@@ -131,7 +131,8 @@ def _demo(args: argparse.Namespace) -> int:
 def _climate(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from murvan.design.weather import BIN_STEP_K, read_weather
+    from murvan.design.weather import BIN_STEP_K
+    from murvan.design.weather_files import read_weather
 
     w = read_weather(args.file)
     if args.json:
@@ -146,16 +147,41 @@ def _climate(args: argparse.Namespace) -> int:
 
 
 def _climate_lines(w: Weather, units: Units) -> list[str]:
+    from murvan.design.weather import BIN_STEP_K
+
     def t(value: float) -> str:
         return text("temperature1", value, units)
 
-    lines = [f"{w.place}, {w.latitude_deg:.2f}°, {text('feet', w.altitude_m, units)} high"]
+    high = text("length", w.altitude_m, units)
+    lines = [f"{w.place}, latitude {w.latitude_deg:.2f}°, longitude {w.longitude_deg:.2f}°, {high} above the sea"]
     lines += [f"heating {k} %: {t(v)}" for k, v in w.winter_c.items()]
     lines += [f"cooling {k} %: {t(v)}, wet bulb {t(w.wet_bulb_c[k])}" for k, v in w.summer_c.items()]
     lines.append(f"daily range {text('difference', w.daily_range_k, units)}")
+    lines += _month_lines(w, units)
     if w.bin_hours:
-        lines.append(f"{len(w.bin_hours)} bins from {t(w.bin_start_c)}, {sum(w.bin_hours):,.0f} hours")
-    return [*lines, w.source]
+        lines += ["", "hours of the year by outdoor temperature"]
+        starts = (w.bin_start_c + k * BIN_STEP_K for k in range(len(w.bin_hours)))
+        lines += [f"  {t(a)} to {t(a + BIN_STEP_K)}: {h:,.0f} h" for a, h in zip(starts, w.bin_hours, strict=True)]
+        lines.append(f"  in all {sum(w.bin_hours):,.0f} h")
+    return [*lines, *w.notes, w.source]
+
+
+def _month_lines(w: Weather, units: Units) -> list[str]:
+    """Mean, daily range and hot days of each month, as far as the file has them."""
+    from murvan.design.weather import MONTHS
+
+    columns = (
+        ("mean", "temperature1", w.month_mean_c),
+        ("daily range", "difference", w.month_range_k),
+        ("2 % of hours above", "temperature1", w.month_summer_c),
+    )
+    given = [(name, kind, values) for name, kind, values in columns if len(values) == 12]
+    if not given:
+        return []
+    lines = ["", "month by month: " + ", ".join(name for name, _, _ in given)]
+    for m, month in enumerate(MONTHS):
+        lines.append(f"  {month}: " + ", ".join(text(kind, values[m], units) for _, kind, values in given))
+    return lines
 
 
 def _solve(args: argparse.Namespace) -> int:

@@ -31,7 +31,8 @@ from murvan.design.drawing.turning import (
     rotate_house,
     rotate_rooms,
 )
-from murvan.design.weather import read_weather, take_weather
+from murvan.design.weather import take_weather
+from murvan.design.weather_files import read_weather
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id

@@ -47,7 +47,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("view.zoom_out", "Zoom out", ("Ctrl+-",), "View"),
     Command("view.hour_back", "An hour earlier", ("[",), "View", "2"),
     Command("view.hour_on", "An hour later", ("]",), "View", "2"),
-    Command("loads.weather", "Take a weather file (EPW, DDY)", ("Ctrl+I",), "Loads", "2"),
+    Command("loads.weather", "Take a weather file (EPW, DDY, STAT)", ("Ctrl+I",), "Loads", "2"),
     Command("view.units", "IP or SI", ("Ctrl+U",), "View", "always"),
     Command("view.theme", "Light or dark", ("Ctrl+T",), "View", "always"),
     Command("view.glove", "Glove mode", ("Ctrl+G",), "View", "always"),

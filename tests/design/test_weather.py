@@ -10,7 +10,11 @@ import numpy as np
 import psychrolib
 
 from murvan.design import solve
-from murvan.design.weather import climate_of, parse_ddy, parse_epw, read_weather, take_weather
+from murvan.design.weather import climate_of, take_weather
+from murvan.design.weather_days import parse_ddy
+from murvan.design.weather_epw import parse_epw
+from murvan.design.weather_files import read_weather
+from murvan.design.weather_stat import parse_stat
 from murvan.model.errors import JobFileError
 from tests.houses import box
 
@@ -191,6 +195,74 @@ class DesignDays(unittest.TestCase):
         ):
             with self.subTest(words), self.assertRaisesRegex(JobFileError, words):
                 parse_ddy(text, "x.ddy")
+
+    def test_a_value_that_is_no_number_is_named_with_its_line_and_day(self):
+        text = ddy(ALL).replace("32.6", "warm")
+        line = next(k for k, x in enumerate(text.splitlines()) if "Clg 1%" in x)
+        with self.assertRaisesRegex(
+            JobFileError, rf"x.ddy, line {line}, Brindlewick Ann Clg 1% .*dry bulb is no number \(warm\)"
+        ):
+            parse_ddy(text, "x.ddy")
+        with self.assertRaisesRegex(JobFileError, r"line 2, Brindlewick: latitude is no number \(north\)"):
+            parse_ddy(ddy(ALL).replace("40.5", "north"), "x.ddy")
+
+
+STAT = """ Statistics for Brindlewick, invented
+ Location -- Brindlewick
+      {N 40\u00b0 30'} {W 90\u00b0 15'} {GMT -6.0 Hours}
+ Elevation --   120m above sea level
+ - Design values of the long record
+\tDesign Stat\tColdestMonth\tDB996\tDB990\tDP996
+\tUnits\t{}\t{C}\t{C}\t{C}
+\tHeating\t1\t-16.2\t-13.4\t-20.5
+\tDesign Stat\tHottestMonth\tDBR\tDB004\tWB_DB004\tDB010\tWB_DB010\tDB020\tWB_DB020
+\tUnits\t{}\t{C}\t{C}\t{C}\t{C}\t{C}\t{C}\t{C}
+\tCooling\t8\t11.2\t34.1\t24.3\t32.6\t23.8\t31.0\t23.1
+ - Monthly Statistics for Dry Bulb temperatures
+\t           \tJan\tFeb\tMar\tApr\tMay\tJun\tJul\tAug\tSep\tOct\tNov\tDec
+\t Daily Avg\t-4.0\t-2.1\t4.0\t10.9\t16.7\t22.0\t24.2\t23.1\t18.9\t12.2\t5.1\t-1.8
+ - Monthly clear sky optical depths
+\t taub (beam)\t0.29\t0.30\t0.33\t0.36\t0.39\t0.42\t0.45\t0.47\t0.38\t0.34\t0.31\t0.29
+\t taud (diffuse)\t2.5\t2.4\t2.3\t2.2\t2.2\t2.1\t2.05\t2.0\t2.3\t2.4\t2.5\t2.5
+"""
+
+
+class StatisticsReport(unittest.TestCase):
+    def test_its_design_values_are_found_by_their_names(self):
+        w = parse_stat(STAT, "b.stat")
+        self.assertEqual(
+            (w.place, w.latitude_deg, w.longitude_deg, w.altitude_m), ("Brindlewick", 40.5, -90.25, 120.0)
+        )
+        self.assertEqual(w.winter_c, {"99": -13.4, "99.6": -16.2})
+        self.assertEqual(w.summer_c, {"1": 32.6, "0.4": 34.1})
+        self.assertEqual(w.wet_bulb_c, {"1": 23.8, "0.4": 24.3})
+        self.assertEqual((w.daily_range_k, w.taub, w.taud), (11.2, 0.47, 2.0))
+        self.assertEqual(w.month_mean_c[6], 24.2)
+
+    def test_a_job_takes_it_and_has_loads(self):
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "b.STAT"
+            path.write_text(STAT, "utf-8")
+            job = take_weather(box(), read_weather(path))
+        self.assertEqual(job.climate.summer_c, 32.6)
+        r = solve(job)
+        self.assertTrue(np.isfinite(r.balance.parts_w).all())
+
+    def test_south_and_below_the_sea(self):
+        text = STAT.replace("{N 40", "{S 40").replace("{W 90", "{E 90").replace("120m above", "3m below")
+        w = parse_stat(text)
+        self.assertEqual((w.latitude_deg, w.longitude_deg, w.altitude_m), (-40.5, 90.25, -3.0))
+
+    def test_what_is_wrong_is_said_with_its_line(self):
+        for text, words in (
+            ("", "no place"),
+            (STAT.replace("Elevation", "High"), "no height"),
+            (STAT.replace("\tHeating", "\tWinter"), "no row of Heating"),
+            (STAT.replace("DB010\tWB_DB010", "X\tY"), "line 11: the row Cooling has no DB010"),
+            (STAT.replace("32.6", "warm"), r"line 11: DB010 is no number \(warm\)"),
+        ):
+            with self.subTest(words), self.assertRaisesRegex(JobFileError, words):
+                parse_stat(text, "b.stat")
 
 
 class IntoAJob(unittest.TestCase):

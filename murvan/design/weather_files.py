@@ -1,0 +1,31 @@
+"""Weather files by their ending."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from murvan.design.weather import Weather
+from murvan.design.weather_days import parse_ddy
+from murvan.design.weather_epw import parse_epw
+from murvan.design.weather_stat import parse_stat
+from murvan.model.errors import JobFileError
+
+MAX_BYTES = 16 * 1024 * 1024
+
+
+def read_weather(path: str | Path) -> Weather:
+    """Read an hourly year (EPW), design days (DDY) or the statistics of a year (STAT) by the ending of the name.
+
+    Raises:
+        JobFileError: it can't be read; the text names the line.
+    """
+    file = Path(path)
+    try:
+        size = file.stat().st_size
+        if size > MAX_BYTES:
+            raise JobFileError(f"{file.name} is {size / 1e6:.0f} MB; a weather file has one year, about 2 MB.")
+        text = file.read_bytes().decode("utf-8", errors="replace")
+    except OSError as exc:
+        raise JobFileError(f"Can't read {file.name}: {exc.strerror}.") from None
+    parse = {".ddy": parse_ddy, ".idf": parse_ddy, ".stat": parse_stat}.get(file.suffix.lower(), parse_epw)
+    return parse(text, file.name)
