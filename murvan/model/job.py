@@ -72,7 +72,7 @@ class Site(Record):
     """Where the house stands."""
 
     place: str = Field("", max_length=200)
-    latitude_deg: float = Field(40.0, ge=-66, le=66)
+    latitude_deg: float = Field(40.0, ge=-72, le=72)
     longitude_deg: float = Field(-90.0, ge=-180, le=180)
     altitude_m: float = Field(0.0, ge=-100, le=4500)
     north_deg: float = Field(0.0, ge=-360, le=360)
