@@ -13,19 +13,27 @@ class TestSun(unittest.TestCase):
     def test_position(self):
         """Against pvlib's ephemeris at the same solar time; ours takes one declination a day, and near the
         equinoxes that moves by 0.4 degrees in a day."""
-        for latitude in (25.0, 40.0, 55.0, 70.0):
+        for latitude in (25.0, 40.0, 55.0):
             for day in (21, 111, 202, 294):
                 times = pd.date_range("2025-01-01", periods=24, freq="h", tz="Etc/GMT+6") + pd.Timedelta(days=day - 1)
                 theirs = pvlib.solarposition.get_solarposition(times, latitude, -90.0, method="nrel_numpy")
                 solar = times.hour + theirs["equation_of_time"].to_numpy() / 60
                 altitude, azimuth = sun.position(latitude, day, np.asarray(solar, float))
                 up = theirs["elevation"].to_numpy() > 5
-                if not up.any():
-                    self.assertLess(altitude.max(), 6)
-                    continue
                 np.testing.assert_allclose(altitude[up], theirs["elevation"].to_numpy()[up], atol=0.4)
                 turn = (azimuth[up] - theirs["azimuth"].to_numpy()[up] + 180) % 360 - 180
                 self.assertLess(np.abs(turn * np.cos(np.deg2rad(altitude[up]))).max(), 0.5)
+
+    def test_sun_at_midnight(self):
+        """At 71 degrees on the longest day, when the declination stands still, round the whole clock."""
+        times = pd.date_range("2025-06-21", periods=24, freq="h", tz="Etc/GMT+6")
+        theirs = pvlib.solarposition.get_solarposition(times, 71.0, -90.0, method="nrel_numpy")
+        solar = times.hour + theirs["equation_of_time"].to_numpy() / 60
+        altitude, azimuth = sun.position(71.0, 172, np.asarray(solar, float))
+        self.assertGreater(altitude.min(), 0)
+        np.testing.assert_allclose(altitude, theirs["elevation"].to_numpy(), atol=0.1)
+        turn = (azimuth - theirs["azimuth"].to_numpy() + 180) % 360 - 180
+        self.assertLess(np.abs(turn).max(), 0.2)
 
     def test_beam_on_a_plane(self):
         altitude, azimuth = sun.position(40, 202, np.arange(6.0, 19.0))
