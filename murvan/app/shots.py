@@ -20,13 +20,14 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("7-readings", 7, {"select": ("register", "B4")}),
     ("8-handover", 8, {}),
     ("9-start", 0, {}),
-    ("10-house-dark", 1, {"select": ("wall", "living/3"), "dark": True}),
-    ("11-loads-si", 2, {"select": ("room", "bed1"), "units": "si"}),
+    ("10-loads-hour", 2, {"lens": 2, "select": ("room", "bed1"), "storey": "upper", "dark": True}),
+    ("11-loads-climate", 2, {"lens": 3, "units": "si"}),
     ("12-punch", 5, {"punch": True}),
     ("13-house-stroke", 1, {"select": ("room", "kitchen"), "drag": ((14.0, 20.0), (16.5, 20.0))}),
     ("14-house-list", 1, {"demo": "bungalow", "command": "house.pace"}),
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
     ("16-house-slopes", 1, {"demo": "narrow", "lens": 2, "storey": "half", "room": "Bedroom 1", "units": "si"}),
+    ("18-loads-whatif", 2, {"lens": 4, "select": ("alternative", "seal")}),
     ("17-house-makeup", 1, {"select": ("construction", "wall-2x4-r13"), "dark": True}),
 )
 
@@ -75,7 +76,7 @@ def main(argv: list[str]) -> int:
                 window.open_demo(demo)
                 settle()
             lens = options.get("lens", 0)
-            window.stations[0].lens_index = lens if isinstance(lens, int) else 0
+            window.stations[station - 1].lens_index = lens if isinstance(lens, int) else 0
             window.storey = str(options.get("storey", window.storey or "ground"))
             window.go(station)
             chosen = options.get("select")
@@ -91,7 +92,7 @@ def main(argv: list[str]) -> int:
                 _begin_stroke(window, options["drag"])
             if options.get("punch"):
                 window.command("show.punch")
-        settle(3.0 if station == 8 else 0.6)
+        settle(3.0 if station == 8 or options.get("lens") == 4 else 0.6)
         window.grab().save(str(folder / f"{name}.png"))
         window.punch.hide()
         window.pace.hide()

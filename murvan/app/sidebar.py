@@ -112,7 +112,7 @@ class Rail(QWidget):
         paint.text(p, 9, 20, "Storey", 12, 500, t("ink2"))
         paint.key_cap(p, 66, 8, "PgUp", t)
         y, w = 38.0, RAIL_WIDTH - 19.0
-        height = 33.0 if len(self.storeys) <= 3 else 22.0
+        height = 33.0 if len(self.storeys) <= 2 else 22.0
         p.setPen(QPen(t("outline"), 1.2))
         p.drawPolyline(QPolygonF([QPointF(9, y), QPointF(9 + w / 2, y - 10), QPointF(9 + w, y)]))
         for sid, name, figure in self.storeys:
@@ -139,7 +139,7 @@ class Rail(QWidget):
         y += 18
         w = RAIL_WIDTH - 19.0
         for k, name in enumerate(self.lenses):
-            r = QRectF(9, y, w, 25)
+            r = QRectF(9, y, w, 24)
             on = k == self.lens_index
             p.setPen(QPen(t("ink") if on else t("outline"), 1))
             p.setBrush(t("ink") if on else t("paper"))
@@ -147,10 +147,10 @@ class Rail(QWidget):
             if on:
                 p.setPen(Qt.PenStyle.NoPen)
                 p.setBrush(t("select") if not t.dark else t("on_ink"))
-                p.drawPolygon(QPolygonF([QPointF(18, y + 8), QPointF(25, y + 12.5), QPointF(18, y + 17)]))
-            paint.text(p, 30, y + 17, name, 13, 600 if on else 500, t("on_ink") if on else t("ink"), width=w - 26)
+                p.drawPolygon(QPolygonF([QPointF(18, y + 7.5), QPointF(25, y + 12), QPointF(18, y + 16.5)]))
+            paint.text(p, 30, y + 16.5, name, 13, 600 if on else 500, t("on_ink") if on else t("ink"), width=w - 26)
             self._hits.append((r, "lens", str(k)))
-            y += 25
+            y += 24
         return y + 8
 
     def _legend(self, p: QPainter, t: Theme, y: float) -> None:

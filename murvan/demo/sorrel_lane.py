@@ -15,6 +15,7 @@ from murvan.design import solve
 from murvan.design.ducts import balance_dampers
 from murvan.model import (
     Air,
+    Alternative,
     DuctRun,
     Exhaust,
     Fitting,
@@ -505,6 +506,10 @@ def design_job() -> Job:
             filter_pa=22.0,
         ),
         air=Air(duct_allowance=0.08, duct_leakage=0.03),
+        alternatives=(
+            Alternative(id="seal", name="Seal and insulate", ach50=3.0, attic_r_m2k_w=49 * R_IP),
+            Alternative(id="glass", name="New windows", glass_u_w_m2k=1.42, glass_shgc=0.25),
+        ),
         plenums=(
             Plenum(
                 side="supply", width_m=21 * INCH, depth_m=24 * INCH, height_m=30 * INCH, position_m=_pt(36.1, 17.4)

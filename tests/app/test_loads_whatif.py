@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from murvan.app.stations.base import List_
 from murvan.app.stations.loads_whatif import _columns, _measure_rows
+from murvan.model.edit import changed
 from tests.app.base import WindowTest
 from tests.houses import demo
 
@@ -16,6 +17,9 @@ from tests.houses import demo
 class WhatIf(WindowTest):
     def setUp(self):
         super().setUp()
+        self.before = changed(demo(), "", alternatives=())
+        self.window.document.open_job(self.before, None)
+        self.settle()
         self.station(2)
         self.window.set_lens(4)
         self.studied()
@@ -53,7 +57,7 @@ class WhatIf(WindowTest):
         self.assertIn("−", rows["Heating"].second)
         for _ in range(4):
             self.key("z", Qt.KeyboardModifier.ControlModifier)
-        self.assertEqual(self.job, demo())
+        self.assertEqual(self.job, self.before)
 
     def test_the_ledger_has_every_room_as_it_is_and_changed(self):
         item = self.add()

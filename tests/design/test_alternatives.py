@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unittest
+from functools import cache
 
 import numpy as np
 
@@ -11,9 +12,16 @@ from murvan.design.alternatives import MEASURES, apply, measure, study, worth_tr
 from murvan.design.surfaces import assembly
 from murvan.model import Alternative, JobValueError, insert, load_job, replace_part, save_job
 from murvan.model.edit import changed
-from tests.houses import box, demo, demo_results
+from tests import houses
+from tests.houses import box, demo_results
 
 R_IP = 0.1761101838
+
+
+@cache
+def demo():
+    """The sample house without its own alternatives."""
+    return changed(houses.demo(), "", alternatives=())
 
 
 def alternative(**fields):

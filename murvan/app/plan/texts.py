@@ -87,7 +87,7 @@ def _block(
     row, stack = _row_size(lines), _stack_size(lines)
     in_rows = v.lens.text_at in ("ducts", "row")
     if not in_rows or row.width() > box.width() - 10:
-        lines = _fitted(lines, box.width() - 8, box.height() - 8)
+        lines = _within_shape(v, room, box, shape, _fitted(lines, box.width() - 8, box.height() - 8))
         stack = _stack_size(lines)
     place = v.labels.best(stack, _spots_inside(v, room, shape, box, stack))
     if not in_rows:
@@ -105,7 +105,21 @@ def _block(
         back = QColor(v.theme("paper"))
         back.setAlpha(190)
         p.fillRect(r.adjusted(-2, 2, 2, -2), back)
+    elif v.lens.plates and room in v.lens.fills:
+        back = QColor(v.lens.fills[room])
+        back.setAlpha(225)
+        paint.rounded(p, r.adjusted(-5, 0, 5, 2), back, None, 4)
     _draw_row(p, v, r, lines, auto) if across else _draw_stack(p, v, r, lines, auto)
+
+
+def _within_shape(v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[Line]) -> list[Line]:
+    """In a room with a corner cut out: the lines smaller, then fewer, until they lie wholly inside."""
+    for count in range(len(lines), 0, -1):
+        for scale in (1.0, 0.85, 0.72):
+            fewer = [(a, b, max(c * scale, 9.0), d, e) for a, b, c, d, e in lines[:count]]
+            if len(_spots_inside(v, room, shape, box, _stack_size(fewer))) > 1:
+                return fewer
+    return lines
 
 
 def _freest(
@@ -143,20 +157,32 @@ def _stack_size(lines: list[Line]) -> QSizeF:
     return QSizeF(max(map(_width, lines)), sum(x[2] * 1.28 for x in lines))
 
 
+SCALES = tuple(0.93**k for k in range(8))
+
+
 def _fitted(lines: list[Line], room: float, height: float) -> list[Line]:
     """The lines made smaller to go into a room; at last the lower ones are left out and names are cut."""
-    while (
-        len(lines) > 1 and _stack_size([(a, b, max(c * 0.6, 9.5), d, e) for a, b, c, d, e in lines]).height() > height
-    ):
-        lines = lines[:-1]
-    scale = 1.0
-    while scale > 0.6:
-        size = _stack_size([(a, b, c * scale, d, e) for a, b, c, d, e in lines])
-        if size.height() <= height and (size.width() <= room or scale < 0.75):
-            break
-        scale *= 0.93
-    small = [(a, b, max(c * scale, 9.5), d, e) for a, b, c, d, e in lines]
-    return [(paint.elided(a, c, d, max(room, 12.0)) if not b else a, b, c, d, e) for a, b, c, d, e in small]
+    for count in range(len(lines), 0, -1):
+        for scale in SCALES:
+            small = [(a, b, max(c * scale, 9.5), d, e) for a, b, c, d, e in lines[:count]]
+            size = _stack_size(small)
+            if size.height() <= height and (size.width() <= room or scale < 0.75):
+                return _cut(small, room)
+    return _cut([(a, b, 9.5, d, e) for a, b, _, d, e in lines[:1]], room)
+
+
+def _cut(lines: list[Line], room: float) -> list[Line]:
+    """Names cut to the width; a figure is made smaller instead, and left out before any of its digits is lost."""
+    out: list[Line] = []
+    for line in lines:
+        value, unit_, size, weight, role = line
+        if _width(line) <= room or unit_:
+            out.append(line)
+        elif not value[:1].isdigit() and value[:1] != "−":
+            out.append((paint.elided(value, size, weight, max(room, 12.0)), unit_, size, weight, role))
+        elif _width((value, unit_, 9.0, weight, role)) <= room:
+            out.append((value, unit_, max(size * room / _width(line) - 0.2, 9.0), weight, role))
+    return out or [(paint.elided(lines[0][0], 9.5, 500, max(room, 12.0)), "", *lines[0][2:])]
 
 
 def _draw_row(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QColor) -> None:

@@ -275,6 +275,8 @@ class Lens:
     overlay: tuple[Callable[[QPainter, PlanView], None], ...] = ()
     keep_free: Callable[[PlanView], QRectF] | None = None
     """A part of the plan that labels stay out of."""
+    plates: bool = False
+    """Rooms' texts stand on a plate of their room's colour, over what the overlay draws."""
     doors: bool = True
 
 

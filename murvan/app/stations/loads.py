@@ -41,6 +41,7 @@ from murvan.app.stations.common import (
     step_legend,
 )
 from murvan.app.stations.loads_day import day_strip, methods, peaks
+from murvan.app.stations.loads_winter import winter_strip
 from murvan.design.airflow import explain_room
 from murvan.design.components import COMPONENT_WORDS, COMPONENTS
 from murvan.design.explain_day import MONTH_WORDS, explain_at
@@ -128,10 +129,12 @@ class LoadsStation(Station):
             for s in view.job.storeys
         }
         out.storey_figures = {k: view.num("kpower", v) for k, v in sums.items()}
-        out.storey_unit = view.unit("kpower") + (f" at {view.hour}:00" if self.lens_index == DAY_LENS else "")
+        how = {DAY_LENS: f" at {view.hour}:00", 0: ", room peaks"}.get(self.lens_index, "")
+        out.storey_unit = view.unit("kpower") + how
         out.legend_title = f"{'Heating' if heat else 'At the hour' if self.lens_index == DAY_LENS else 'Cooling'}  {view.unit('flux')}"
-        out.legend = (*step_legend(view, steps, family), Legend("wall", "sun", "sun on glass"))
+        out.legend = step_legend(view, steps, family)
         if not heat:
+            out.legend = (*out.legend, Legend("wall", "sun", "sun on glass"))
             sun = sun_on_openings(view.job, g, day)[view.hour - 1]
             out.sun = {
                 o.id: float(sun[k]) / 900
@@ -144,8 +147,9 @@ class LoadsStation(Station):
                 lambda p, v: sun_layers.lit_floor(p, v, lit),
                 lambda p, v: sun_layers.sun_path(p, v, c.days, month, view.hour),
             )
-            out.legend = (*out.legend, Legend("hatch", "sun", "sun on floor"))
+            out.legend = (*out.legend[:-1], Legend("wall", "sun", "sunlit"))
             out.keep_free = sun_layers.compass_box
+            out.plates = True
         if heat:
             out.note = (
                 "Winter design",
@@ -161,6 +165,8 @@ class LoadsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
+        if self.lens_index == 1:
+            return winter_strip(view)
         return day_strip(view, self.month_index(view), self.take_month)
 
     def ledger(self, view: View) -> Ledger:
