@@ -77,8 +77,9 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("--save", metavar="FILE", help="write the demo job there instead of opening the window")
     sub = command("solve", _solve, "compute a job and write the results in SI")
     sub.add_argument("--json", metavar="FILE", default="-", help="where to write; - is standard output (default)")
-    sub = command("report", _report, "write the PDF set")
-    sub.add_argument("--pdf", metavar="FILE", required=True)
+    sub = command("report", _report, "write the PDF set, or the load report")
+    sub.add_argument("--pdf", metavar="FILE", help="the whole set")
+    sub.add_argument("--loads", metavar="FILE", help="the load report, line by line")
     _units(sub)
     sub = command("export", _export, "write the schedules")
     sub.add_argument("--csv", metavar="FOLDER")
@@ -201,13 +202,20 @@ def _solve(args: argparse.Namespace) -> int:
 
 def _report(args: argparse.Namespace) -> int:
     from murvan.design import solve
+    from murvan.documents.load_report import write_load_report
     from murvan.documents.pdf import write_pdf
     from murvan.field import verdict
 
+    if not args.pdf and not args.loads:
+        raise InputError("report: give --pdf FILE, --loads FILE or both")
     job = _job(args.job)
-    r = solve(job)
-    _write(Path(args.pdf), lambda p: write_pdf(r, verdict(job, r), p, cast(Units, args.units)))
-    print(f"Wrote {args.pdf}")
+    r, units = solve(job), cast(Units, args.units)
+    if args.pdf:
+        _write(Path(args.pdf), lambda p: write_pdf(r, verdict(job, r), p, units))
+        print(f"Wrote {args.pdf}")
+    if args.loads:
+        _write(Path(args.loads), lambda p: write_load_report(r, p, units))
+        print(f"Wrote {args.loads}")
     return 0
 
 

@@ -44,6 +44,14 @@ class TestCommands(unittest.TestCase):
         save_job(demo(), self.folder / "a.murvan")
         self.assertEqual(run("solve", str(self.folder / "a.murvan"))[1], run("solve", "demo")[1])
 
+    def test_load_report(self):
+        status, out, _ = run("report", "bungalow", "--loads", str(self.folder / "l.pdf"))
+        self.assertEqual((status, (self.folder / "l.pdf").read_bytes()[:5]), (0, b"%PDF-"))
+        self.assertIn("l.pdf", out)
+        status, _, err = run("report", "demo")
+        self.assertEqual(status, 2)
+        self.assertIn("--loads", err)
+
     def test_report_export_import_check(self):
         self.assertEqual(run("report", "demo", "--pdf", str(self.folder / "r.pdf"), "--units", "si")[0], 0)
         self.assertTrue((self.folder / "r.pdf").read_bytes().startswith(b"%PDF"))

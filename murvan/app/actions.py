@@ -108,6 +108,9 @@ class Actions:
     def file_pdf(self) -> None:
         self._write("Write the PDF set", "pdf", self.write_pdf)
 
+    def file_load_report(self) -> None:
+        self._write("Write the load report", "pdf", self.write_load_report)
+
     def file_xlsx(self) -> None:
         self._write(
             "Write the schedules", "xlsx", lambda p: write_xlsx(self._schedules(), p, self.window.prefs.units)
@@ -131,6 +134,12 @@ class Actions:
 
         assert self.view is not None
         write_pdf(self.view.r, self.view.v, path, self.window.prefs.units)
+
+    def write_load_report(self, path: Path) -> None:
+        from murvan.documents.load_report import write_load_report
+
+        assert self.view is not None
+        write_load_report(self.view.r, path, self.window.prefs.units)
 
     def _write(self, title: str, suffix: str, write: Callable[[Path], object]) -> None:
         if self.view is None or not self.window.document.settled:

@@ -53,7 +53,8 @@ class Preview(QObject):
         threading.Thread(target=self._make, args=(figures, units), name="murvan-preview", daemon=True).start()
 
     def _make(self, figures: Figures, units: Units) -> None:
-        from murvan.documents.pdf import plan_pages, sheet_size, write_pdf
+        from murvan.documents.pages import sheet_size
+        from murvan.documents.pdf import plan_pages, write_pdf
 
         try:
             out = BytesIO()

@@ -40,6 +40,10 @@ class Line:
             *(o.text(units) if o.kind == "percent" else o.number(units) for o in self.operands)
         )
 
+    def worked_with_units(self, units: Units) -> str:
+        """The same with the unit behind every number."""
+        return self.expression.format(*(o.text(units) for o in self.operands))
+
 
 @dataclass(frozen=True)
 class Arithmetic:

@@ -3,7 +3,7 @@
 For each harmonic the face of surface i is at T_i with (X_i + hc_i + hr) T_i = hr T_m + Y_i T_beyond + hc_i T_air + G_i, a
 room has one mean-radiant node T_m with sum A hr (T_i - T_m) + radiant gains = 0, and what reaches its air is
 sum A hc (T_i - T_air). All temperatures count from the room's set point, so room air is 0 and the balance is linear:
-each component's share of the load at every hour is exact. Attic, crawl space and garage float: their air temperature
+each component's share of the load at every hour is exact. Attic, crawl space, basement and garage float: their air temperature
 is an unknown with an air-change rate.
 """
 
@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 
 from murvan.design.balance_rows import (
+    GLASS,
     HR,
     SUN_ON_FLOOR,
     Array,
@@ -82,6 +83,10 @@ class Own:
     """Load on the air likewise, W/K."""
     into_space: Complex
     """What a kelvin of the room's radiant temperature sends into a space's balances, W/K."""
+    sun: Complex
+    """Sun on the room's faces, W, (room, glass component x month, harmonic)."""
+    sun_into_space: Complex
+    """Share of it that goes through a face into a space's balances, (room, unknown, harmonic)."""
     back: Complex
     """Share of the room's faces in the coefficients of the spaces, (room, 3, space, harmonic)."""
 
@@ -235,7 +240,9 @@ def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
     room = f.owner[front]
     by_room = Groups(room, n)
     mean_rhs, load = f.weather(room, n, front, place)
-    _add_sun(f, rooms, front, by_room, mean_rhs, load)
+    share, sun = _sun_shares(f, front, by_room), _sun(rooms, months)
+    for rhs, h in ((mean_rhs, HR), (load, f.hc[front, None])):
+        rhs[:, : len(GLASS)] += by_room(h / f.bottom[front] * share[:, None])[:, None, None] * sun
     things = gains.things_radiant_w[index]
     mean_rhs[:, COLUMN["people"]] += harmonics(PEOPLE_RADIANT * gains.people_w[index])[:, None]
     mean_rhs[:, COLUMN["appliances"]] += harmonics(things)[:, None]
@@ -251,8 +258,12 @@ def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
         load_w[:, : len(rooms[0].sun_to_air)] += np.array([x.sun_to_air for x in rooms])
     load_w[:, COLUMN["people"]] += ((1 - PEOPLE_RADIANT) * gains.people_w[index])[:, None]
     load_w[:, COLUMN["appliances"]] += (gains.things_w[index] - things)[:, None]
+    every = np.zeros(len(f.area))
+    every[front] = share
     return Own(
         load_w=load_w,
+        sun=sun.reshape(n, len(GLASS) * months, HARMONICS),
+        sun_into_space=_sun_through(f, back, every, n, spaces),
         mean=mean.reshape(n, COMPS * months, HARMONICS),
         radiant=mean.sum(axis=1),
         admittance_w_k=air_air - mean_air**2 / safe,
@@ -263,20 +274,31 @@ def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
     )
 
 
-def _add_sun(f: _Faces, rooms: list[Rows], front: Index, sums: Groups, mean: Complex, air: Complex) -> None:
-    """Sun on the faces of rooms, from there to the radiant node and the air; a room without floor takes it by area."""
-    if not rooms:
-        return
-    area, floor, room = f.area[front], f.floor[front], f.owner[front]
+def _sun(rooms: list[Rows], months: int) -> Complex:
+    """Sun that falls on the faces of rooms, (room, glass component, month, harmonic)."""
+    none = np.zeros((0, len(GLASS), months, HARMONICS), complex)
+    return harmonics(np.array([x.sun_in for x in rooms])) if rooms else none
+
+
+def _sun_shares(f: _Faces, at: Index, sums: Groups) -> Array:
+    """Share of its room's sun that falls on each of the faces `at`; a room without floor takes it by area."""
+    area, floor, room = f.area[at], f.floor[at], f.owner[at]
     on_floor, rest = sums(area * floor), sums(area * ~floor)
     part = np.where(on_floor > 0, np.where(rest > 0, SUN_ON_FLOOR, 1.0), 0.0)
     lower = np.where(on_floor > 0, on_floor, 1.0)[room]
     upper = np.where(rest > 0, rest, 1.0)[room]
-    share = area * np.where(floor, part[room] / lower, (1 - part[room]) / upper)
-    sun = harmonics(np.array([x.sun_in for x in rooms]))
-    glass = sun.shape[1]
-    for rhs, h in ((mean, HR), (air, f.hc[front, None])):
-        rhs[:, :glass] += sums(h / f.bottom[front] * share[:, None])[:, None, None] * sun
+    return np.asarray(area * np.where(floor, part[room] / lower, (1 - part[room]) / upper))
+
+
+def _sun_through(f: _Faces, back: Index, share: Array, rooms: int, spaces: int) -> Complex:
+    """What a watt of sun in a room sends into a space, (room, unknown, harmonic): it warms the face that it falls on.
+
+    `share` is of all faces; that of a face towards a space stands just before its far side.
+    """
+    sums = Groups(f.owner[back] * spaces + f.zone[back], rooms * spaces)
+    per_w = (share[back - 1] / (f.area[back] * (f.other_hc[back] + HR)))[:, None] * f.across[back]
+    parts = (sums(x[back] * per_w).reshape(rooms, spaces, HARMONICS) for x in (f.to_mean, f.to_air))
+    return np.concatenate(list(parts), axis=1)
 
 
 def _by_space(f: _Faces, at: Index, space: Index, rooms: int, spaces: int, to_room: bool) -> tuple[Complex, Complex]:
@@ -324,7 +346,7 @@ def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
     )
 
 
-SPACE_COLUMN = {"crawl space": COLUMN["floor"], "attic": COLUMN["ceiling"]}
+SPACE_COLUMN = {"crawl space": COLUMN["floor"], "basement": COLUMN["floor"], "attic": COLUMN["ceiling"]}
 
 
 def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
@@ -350,4 +372,6 @@ def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
     right = rhs.reshape(2 * spaces, COMPS * months, HARMONICS).transpose(2, 0, 1)
     linked = np.flatnonzero(own.into_space[:, :, 0].any(axis=1))
     right = right + own.into_space[linked].transpose(2, 1, 0) @ own.mean[linked].transpose(2, 0, 1)
+    lit = len(GLASS) * months
+    right[:, :, :lit] += own.sun_into_space[linked].transpose(2, 1, 0) @ own.sun[linked].transpose(2, 0, 1)
     return np.asarray(np.linalg.solve(m, right), np.complex128)

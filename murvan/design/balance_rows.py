@@ -9,6 +9,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.design import cellar
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, sun_on
 from murvan.design.geometry import Geometry, OpeningFace, WallPart
@@ -240,6 +241,7 @@ class Place:
         self.names: list[str] = []
         self.attic = self._space("attic", sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
         self.crawl = self._space("crawl space", sum(g.floors_m2["crawl"]) > 0)
+        self.cellar = self._space("basement", sum(g.floors_m2["basement"]) > 0)
         self.garages = {s.id: self._space(s.name, True) for s in job.spaces}
 
     def _space(self, name: str, there: bool) -> int:
@@ -259,6 +261,7 @@ class Place:
             and a.climate.ground_swing_k == b.climate.ground_swing_k
             and (self.attic >= 0) == (sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
             and (self.crawl >= 0) == (sum(g.floors_m2["crawl"]) > 0)
+            and (self.cellar >= 0) == (sum(g.floors_m2["basement"]) > 0)
         )
 
     def made(self, construction: str | None) -> Construction | None:
@@ -411,6 +414,8 @@ class RoomRows:
         t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
         if p.crawl >= 0 and f["crawl"] > 0:
             t.link(p.crawl, f["crawl"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
+        if p.cellar >= 0 and f["basement"] > 0:
+            t.link(p.cellar, f["basement"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
         if p.garages and f["garage"] > 0:
             t.link(next(iter(p.garages.values())), f["garage"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
         open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
@@ -433,9 +438,23 @@ def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
         under = sum(g.floors_m2["crawl"])
         air[p.crawl] = under * CRAWL_M * CRAWL_CHANGES / 3600 * p.k_air
         t.add(under, SOIL_ALONE, HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
+    if p.cellar >= 0:
+        air[p.cellar] = _cellar(t, p, job, g)
     for s in job.spaces:
         air[p.garages[s.id]] = _garage(t, p, job, g, s)
     return t.rows_of(), air
+
+
+def _cellar(t: RowList, p: Place, job: Job, g: Geometry) -> float:
+    """An unheated basement's walls over and in the ground, and its slab; returns what its air changes carry."""
+    edge, wall = sum(g.cellar_edge_m), p.made(job.basement_construction)
+    deep = cellar.HEIGHT_M - cellar.ABOVE_M
+    bare = massless(1 / cellar.WALL_U)
+    t.add(edge * cellar.ABOVE_M, p.wall(to_weather, wall, bare), HC_WALL, "floor", OUTDOORS, zone=p.cellar)
+    t.add(edge * deep, p.wall(on_soil, wall, SLAB_ON_SOIL), HC_WALL, "floor", GROUND, zone=p.cellar)
+    under = sum(g.floors_m2["basement"])
+    t.add(under, SLAB_ON_SOIL, HC_DOWN, "floor", GROUND, zone=p.cellar, floor=True)
+    return cellar.air_w_k(g, p.c.density_kg_m3)
 
 
 def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:

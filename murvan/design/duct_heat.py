@@ -89,7 +89,7 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
     half = (winter + winter_in) / 2
     rows = {
         "inside": (np.full(hours, inside), winter_in),
-        "basement": (np.full(hours, inside), winter_in),
+        "basement": (buffer("basement", np.full(hours, inside)), f.cellar_winter_c),
         "attic": (buffer("attic", out + 10.0), winter),
         "crawl": (buffer("crawl space", (out + inside) / 2), half),
         "garage": (buffer(garage, out), f.garage_winter_c if job.spaces else winter),

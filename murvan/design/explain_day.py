@@ -135,7 +135,7 @@ def _glass(r: Results, room: int, name: str, day: Day, hour: int) -> Iterator[Li
             Q("power", f.area_m2 * through * glazing.shgc * iac),
         )
         yield Line(
-            f"{o.tag} skin",
+            f"{o.tag} pane",
             "{0} × {1} × {2}",
             (area, Q("u_factor", glazing.u_w_m2k, 2), Q("difference", out)),
             Q("power", f.area_m2 * glazing.u_w_m2k * out),
@@ -163,7 +163,7 @@ def _mean_beyond(r: Results, s: Surface, day: Day, month: int) -> float | None:
     inside = r.conditions.indoor_cooling.temperature_c
     if s.kind in ("slab", "slab edge", "ground", "below"):
         return None
-    space = {"attic": "attic", "crawl": "crawl space"}.get(s.kind)
+    space = {"attic": "attic", "crawl": "crawl space", "cellar": "basement"}.get(s.kind)
     if s.kind in ("garage", "garage floor"):
         space = r.job.spaces[0].name if r.job.spaces else None
     if space in r.balance.buffers:

@@ -151,7 +151,7 @@ def _explain_glass(job: Job, g: Geometry, c: Conditions, r: Factors, room: int, 
         )
         lines.append(
             Line(
-                f"{o.tag} skin",
+                f"{o.tag} pane",
                 "{0} × {1} × ({2} − 0.46 × {3})",
                 (
                     q("area", f.area_m2, 1),

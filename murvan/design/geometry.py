@@ -66,9 +66,13 @@ class Geometry:
     ceilings_m2: dict[str, tuple[float, ...]]
     """Ceiling by what lies over it: 'attic', 'roof' (true area along slopes)."""
     floors_m2: dict[str, tuple[float, ...]]
-    """Floor by what lies under it: 'slab', 'crawl', 'outdoors', 'garage', 'below' (a floor below grade)."""
+    """Floor by what lies under it: 'slab', 'crawl', 'basement' (an unheated one), 'outdoors', 'garage', 'below' (a floor below grade)."""
     edge_m: tuple[float, ...]
     """Exposed slab edge."""
+    cellar_edge_m: tuple[float, ...]
+    """Outside walls over an unheated basement."""
+    cellar_width_m: float
+    """Shorter side of the unheated basement, 0 without one."""
     centre_m: tuple[tuple[float, float], ...]
     below_m: tuple[float, ...]
     """Depth of each room's floor below the ground outside, 0 where it is not."""

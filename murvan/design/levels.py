@@ -20,7 +20,7 @@ AT_GRADE_M = 1.3
 BELOW_GRADE_M = 0.3
 """A floor deeper than this counts as below grade and has no slab edge."""
 CEILINGS = ("attic", "roof")
-FLOORS = ("slab", "crawl", "outdoors", "garage", "below")
+FLOORS = ("slab", "crawl", "basement", "outdoors", "garage", "below")
 Outline = tuple[Point, ...]
 
 
@@ -191,14 +191,16 @@ def floors(
                 mine["garage"] = min(_shared(rest, _spaces_under(room, storeys, spaces)), free)
                 mine["outdoors"] = free - mine["garage"]
         elif room.floor != "heated":
-            mine[{"basement": "crawl"}.get(room.floor, room.floor)] = float(rest.area)
+            mine[room.floor] = float(rest.area)
         for k in FLOORS:
             out[k][i] = mine[k] + special.get(k, 0.0)
     return out
 
 
 def _ground_floor(job: Job) -> str:
-    """What a floor at grade stands on: a crawl space when the common floor is a raised one."""
+    """What a floor at grade stands on: as chosen, else a crawl space when the common floor is a raised one."""
+    if job.foundation != "auto":
+        return job.foundation
     common = next((c for c in job.constructions if c.id == job.floor_construction), None)
     return "crawl" if common is not None and common.kind == "floor" else "slab"
 

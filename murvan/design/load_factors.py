@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.design import cellar
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, FaceSun, sun_on
 from murvan.design.gains import Gains
@@ -71,6 +72,7 @@ class Factors:
     """The opaque shell piece by piece."""
     garage_winter_c: float
     garage_summer_c: float
+    cellar_winter_c: float
     people: float
 
     def with_ducts(self, heating: Array, cooling: Array, latent_w: Array) -> Factors:
@@ -103,7 +105,10 @@ def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
     table = {x.id: assembly(x) for x in job.constructions}
     lat = np.zeros((n, len(COMPONENTS)))
     garage_w, garage_s = _garage(job, g, c, table)
-    shell = Shell(job, g, c, table, Spaces(garage_w, garage_s)).surfaces()
+    raised = job.raised_construction or job.floor_construction
+    made = next((x.id for x in job.constructions if x.id == raised and x.kind == "floor"), None)
+    cellar_w = cellar.winter_c(job, g, c, table, _u(table, made, 0.4))
+    shell = Shell(job, g, c, table, Spaces(garage_w, garage_s, cellar_w)).surfaces()
     h, s = conduction(shell, COLUMN, n)
     glass = _glass(job, g, c, table, h, s, garage_w, garage_s)
     air = _air(job, g, c, h, s, lat)
@@ -119,6 +124,7 @@ def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
         surfaces=shell,
         garage_winter_c=garage_w,
         garage_summer_c=garage_s,
+        cellar_winter_c=cellar_w,
         people=gains.count,
         glass=glass,
         air=air,

@@ -255,7 +255,7 @@ def assume(job: Job, era: str, look: str, ground: str = "slab") -> Job:
     after = with_glazing(after, e.glazing)
     windows = tuple(changed(o, glazing=e.glazing) if o.kind == "window" else o for o in after.openings)
     leakage = after.leakage if after.leakage.measured else Leakage(ach50=e.ach50)
-    return changed(after, job.name, openings=windows, leakage=leakage)
+    return changed(after, job.name, openings=windows, leakage=leakage, foundation=ground)
 
 
 def _assumed(job: Job, construction_id: str) -> Job:

@@ -32,10 +32,11 @@ def measure(
     up = levels.ceilings(rooms, storeys, areas, shapes, job.patches)
     faces += levels.skylights(rooms, openings, up, job.site.north_deg)
     down = levels.floors(rooms, storeys, spaces, areas, job)
-    edges = [0.0] * len(rooms)
+    edges, cellar = [0.0] * len(rooms), [0.0] * len(rooms)
     for p in parts:
-        if down["slab"][p.room] > 0 and p.other == "outdoors":
-            edges[p.room] += p.length_m
+        if p.other == "outdoors":
+            edges[p.room] += p.length_m if down["slab"][p.room] > 0 else 0.0
+            cellar[p.room] += p.length_m if down["basement"][p.room] > 0 else 0.0
     return Geometry(
         storeys=storeys,
         area_m2=areas,
@@ -46,6 +47,8 @@ def measure(
         ceilings_m2={k: tuple(v) for k, v in up.items()},
         floors_m2={k: tuple(v) for k, v in down.items()},
         edge_m=tuple(edges),
+        cellar_edge_m=tuple(cellar),
+        cellar_width_m=levels.footprint_width([r for r, a in zip(rooms, down["basement"], strict=True) if a > 0]),
         centre_m=tuple(_label_point(r) for r in rooms),
         below_m=below,
         below_width_m=levels.footprint_width([r for r, z in zip(rooms, below, strict=True) if z > 0]),

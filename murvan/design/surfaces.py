@@ -115,7 +115,7 @@ class Surface:
     component: str
     label: str
     kind: str
-    """'outdoors', 'garage', 'attic', 'roof', 'ground', 'crawl', 'open floor', 'slab edge', 'slab', 'below'."""
+    """'outdoors', 'garage', 'attic', 'roof', 'ground', 'crawl', 'cellar', 'open floor', 'slab edge', 'slab', 'below'."""
     area_m2: float
     u_w_m2k: float
     heat_k: float
@@ -140,6 +140,8 @@ class Spaces:
 
     winter_c: float
     summer_c: float
+    cellar_winter_c: float
+    """The unheated basement; it is given no cooling load here."""
 
 
 class Shell:
@@ -240,6 +242,9 @@ class Shell:
             self._add(i, "floor", "slab edge", "slab edge", g.edge_m[i], edge, NONE, made)
             self._slab(i, g.floors_m2["slab"][i], slab, made)
             self._add(i, "floor", "floor over crawl space", "crawl", g.floors_m2["crawl"][i], open_u, CRAWL, raised)
+            cellar = self.c.indoor_heating.temperature_c - self.spaces.cellar_winter_c
+            area = g.floors_m2["basement"][i]
+            self._add(i, "floor", "floor over basement", "cellar", area, open_u, NONE, raised, cellar)
             self._add(
                 i,
                 "floor",

@@ -6,37 +6,18 @@ landscape. Texts are measured; what does not fit its column is wrapped, never cl
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import date
 from io import BytesIO
 from pathlib import Path
 
-from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.explain_day import months_words
 from murvan.design.makeups import assumptions
 from murvan.design.solve import Results
-from murvan.documents.ink import (
-    CHROME,
-    INK,
-    INK2,
-    MARGIN,
-    MARKS,
-    ROW,
-    RULE,
-    STRIPE,
-    YELLOW,
-    fit,
-    fonts,
-    paragraph,
-    width,
-    wrap,
-)
+from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, paragraph, width
+from murvan.documents.pages import Page, conditions, sheet_size, table_pages, write_pages
 from murvan.documents.plan_sheet import plan_drawer
 from murvan.documents.schedules import (
-    Schedule,
     balance_schedule,
     buy_schedule,
     component_schedule,
@@ -57,116 +38,34 @@ CAUTIONS = (
 )
 
 
-@dataclass(frozen=True)
-class Page:
-    """A planned page."""
-
-    title: str
-    draw: Callable[[Canvas, float, float], None]
-
-
-def sheet_size(units: Units) -> tuple[float, float]:
-    """Landscape letter for IP, A4 for SI, points."""
-    w, h = landscape(LETTER if units == "ip" else A4)
-    return float(w), float(h)
-
-
 def write_pdf(r: Results, v: Verdict, target: Path | BytesIO, units: Units, today: date | None = None) -> int:
     """Write the set; returns the number of pages. `target` is a path or a buffer."""
     fonts()
-    size = sheet_size(units)
-    pages = plan_pages(r, v, units, size)
-    canvas = Canvas(str(target) if isinstance(target, Path) else target, pagesize=size)
-    canvas.setTitle(f"{r.job.name}, {r.job.town}")
-    canvas.setAuthor(r.job.company or "Murvan")
-    canvas.setCreator("Murvan")
-    day = (today or date.today()).strftime("%d %b %Y").lstrip("0")
-    for k, page in enumerate(pages, 1):
-        _frame(canvas, r, page.title, k, len(pages), size, day)
-        page.draw(canvas, *size)
-        canvas.showPage()
-    canvas.save()
-    return len(pages)
+    return write_pages(r, plan_pages(r, v, units, sheet_size(units)), target, units, today)
 
 
 def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) -> list[Page]:
     pages = [Page("Your house", lambda c, w, h: _cover(c, w, h, r, v, units))]
-    pages += _table_pages(
+    pages += table_pages(
         load_schedule(r),
         units,
         size,
         "Each room at its own highest hour by the heat balance, the house at its own; heating steady. Every figure's arithmetic is in the job.",
     )
-    pages += _table_pages(component_schedule(r), units, size, CONDITIONS.format(*_conditions(r, units)))
+    pages += table_pages(component_schedule(r), units, size, conditions(r, units))
     if r.equipment.chosen is not None:
         pages.append(Page("Unit", lambda c, w, h: _unit(c, w, h, r, units)))
     if r.job.runs:
         for s in r.job.storeys:
             pages.append(Page(f"Duct plan, {s.name.lower()}", plan_drawer(r, s.id, units)))
-        pages += _table_pages(duct_schedule(r, units), units, size)
-        pages += _table_pages(register_schedule(r, units), units, size)
-        pages += _table_pages(
+        pages += table_pages(duct_schedule(r, units), units, size)
+        pages += table_pages(register_schedule(r, units), units, size)
+        pages += table_pages(
             balance_schedule(r, v), units, size, "Good within 10 % or 5 cfm of design, to look at within 20 %."
         )
-        pages += _table_pages(buy_schedule(r, units), units, size)
-    pages += _table_pages(finding_schedule(r, units), units, size) if r.findings else []
+        pages += table_pages(buy_schedule(r, units), units, size)
+    pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
-
-
-CONDITIONS = (
-    "Indoors {0} heating, {1} and {2} % cooling. Outdoors {3} in winter; {4} with {5} wet bulb and a daily range of {6} in "
-    "summer. {7} air changes at 50 Pa. Weather: {8}. Cooling by the heat balance of clear design days, 21 {9}."
-)
-
-
-def _conditions(r: Results, units: Units) -> tuple[str, ...]:
-    job = r.job
-    climate = job.climate
-    return (
-        text("temperature", job.indoor.heating_c, units),
-        text("temperature", job.indoor.cooling_c, units),
-        f"{job.indoor.cooling_rh * 100:.0f}",
-        text("temperature", climate.winter_c, units),
-        text("temperature", climate.summer_c, units),
-        text("temperature", climate.summer_wet_bulb_c, units),
-        text("difference", climate.daily_range_k, units),
-        f"{job.leakage.ach50:g}",
-        f"{climate.name}, {climate.source}" if climate.source else climate.name,
-        months_words(r.loads.months),
-    )
-
-
-def _frame(c: Canvas, r: Results, title: str, k: int, n: int, size: tuple[float, float], day: str) -> None:
-    w, h = size
-    top = h - MARGIN
-    c.setFillColor(INK)
-    c.rect(MARGIN, top - 24, 6, 24, stroke=0, fill=1)
-    c.rect(MARGIN + 14, top - 14, 9, 6, stroke=0, fill=1)
-    c.setFillColor(YELLOW)
-    c.setStrokeColor(INK)
-    c.rect(MARGIN + 8, top - 6, 16, 6, stroke=0, fill=1)
-    c.setFillColor(INK)
-    c.rect(MARGIN + 8, top - 14, 12, 6, stroke=0, fill=1)
-    c.rect(MARGIN + 8, top - 24, 6, 6, stroke=0, fill=1)
-    name = r.job.company or "Murvan"
-    fit(c, MARGIN + 36, top - 10, name, 12, "Inter-Bold", w * 0.45)
-    fit(c, MARGIN + 36, top - 24, r.job.town, 8.5, "Inter", w * 0.45, INK2)
-    c.setFillColor(INK)
-    c.setFont("Inter-Bold", 16)
-    c.drawRightString(w - MARGIN, top - 11, title)
-    line = f"{r.job.name}{' · job ' + r.job.number if r.job.number else ''} · {day} · sheet {k} of {n}"
-    size_ = 8.5
-    while width(line, size_) > w * 0.5 and size_ > 5:
-        size_ -= 0.5
-    c.setFont("Inter", size_)
-    c.setFillColor(INK2)
-    c.drawRightString(w - MARGIN, top - 24, line)
-    c.setStrokeColor(INK)
-    c.setLineWidth(1.4)
-    c.line(MARGIN, top - 32, w - MARGIN, top - 32)
-    c.setFont("Inter", 7)
-    c.setFillColor(INK2)
-    c.drawString(MARGIN, 22, "Made with Murvan. The local code and licensed trades decide.")
 
 
 def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) -> None:
@@ -361,120 +260,3 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
         w - 2 * MARGIN,
         color=INK2,
     )
-
-
-# ---- tables ---------------------------------------------------------------------------------------------------
-
-
-def _columns(s: Schedule, rows: list[list[str]], head: list[str], room: float) -> list[float]:
-    """Column widths: what the content wants, wide text columns giving way first."""
-    want = []
-    for k in range(len(head)):
-        cells = [row[k] for row in rows]
-        want.append(
-            max([width(x, 8.5, "Inter-Bold") for x in cells] + [min(width(head[k], 8, "Inter-Semi"), 80.0)]) + 10
-        )
-    total = sum(want)
-    if total <= room:
-        spare = (room - total) / len(want)
-        return [x + min(spare, 40) for x in want]
-    least = [min(x, 52.0) for x in want]
-    flexible = [x - m for x, m in zip(want, least, strict=True)]
-    over = total - room
-    share = min(over / max(sum(flexible), 1e-6), 1.0)
-    return [x - f * share for x, f in zip(want, flexible, strict=True)]
-
-
-def _table_pages(s: Schedule, units: Units, size: tuple[float, float], footnote: str = "") -> list[Page]:
-    """A schedule over as many pages as it needs."""
-    w, h = size
-    fonts()
-    head, rows = s.heading(units), s.texts(units)
-    columns = _columns(s, rows, head, w - 2 * MARGIN)
-    wrapped = [[wrap(cell, 8.5, columns[k] - 8) for k, cell in enumerate(row)] for row in rows]
-    heads = [wrap(x, 8, columns[k] - 8, "Inter-Semi") for k, x in enumerate(head)]
-    head_h = 11.0 * max(len(x) for x in heads) + 8
-    top, bottom = h - MARGIN - 48, 60.0
-    pages: list[Page] = []
-    at = 0
-    while at < len(rows) or not pages:
-        y, k = top - head_h, at
-        while k < len(rows):
-            need = ROW + 11.0 * (max(len(x) for x in wrapped[k]) - 1)
-            if y - need < bottom and k > at:
-                break
-            y -= need
-            k += 1
-        last = k >= len(rows)
-        title = s.title + (f", page {len(pages) + 1}" if pages else "")
-        part = _TablePart(
-            s, heads, wrapped[at:k], columns, top, head_h, at, last and s.total is not None, footnote if last else ""
-        )
-        pages.append(Page(title, part.draw))
-        at = max(k, at + 1)
-    return pages
-
-
-@dataclass(frozen=True)
-class _TablePart:
-    """The rows of a table that go on one page."""
-
-    s: Schedule
-    heads: list[list[str]]
-    rows: list[list[list[str]]]
-    columns: list[float]
-    top: float
-    head_h: float
-    first: int
-    total: bool
-    footnote: str
-
-    def draw(self, c: Canvas, w: float, h: float) -> None:
-        _table(c, self)
-
-
-def _table(c: Canvas, part: _TablePart) -> None:
-    s, heads, rows, columns, top, head_h = part.s, part.heads, part.rows, part.columns, part.top, part.head_h
-    first, total, footnote = part.first, part.total, part.footnote
-    right = MARGIN + sum(columns)
-    c.setFillColor(CHROME)
-    c.rect(MARGIN, top - head_h, right - MARGIN, head_h, stroke=0, fill=1)
-    x = MARGIN
-    for k, lines in enumerate(heads):
-        c.setFont("Inter-Semi", 8)
-        c.setFillColor(INK)
-        for n, line in enumerate(lines):
-            _cell(c, line, x, top - 12 - 11 * n, columns[k], s.columns[k][1], "Inter-Semi", 8)
-        x += columns[k]
-    y = top - head_h
-    for n, row in enumerate(rows):
-        height = ROW + 11.0 * (max(len(cell) for cell in row) - 1)
-        final = total and n == len(rows) - 1
-        if (first + n) % 2 and not final:
-            c.setFillColor(STRIPE)
-            c.rect(MARGIN, y - height, right - MARGIN, height, stroke=0, fill=1)
-        if final:
-            c.setStrokeColor(INK)
-            c.setLineWidth(1.2)
-            c.line(MARGIN, y, right, y)
-        x = MARGIN
-        for k, cell in enumerate(row):
-            for m, line in enumerate(cell):
-                kind = s.columns[k][1]
-                color = MARKS.get(line, INK) if s.columns[k][0] in ("Verdict", "Mark") else INK
-                c.setFillColor(color)
-                _cell(
-                    c, line, x, y - 10.5 - 11 * m, columns[k], kind, "Inter-Bold" if final or k == 0 else "Inter", 8.5
-                )
-            x += columns[k]
-        y -= height
-    if footnote:
-        paragraph(c, MARGIN, y - 16, footnote, 8, right - MARGIN, color=INK2)
-
-
-def _cell(c: Canvas, s: str, x: float, y: float, w: float, kind: str, font: str, size: float) -> None:
-    c.setFont(font, size)
-    if kind == "text":
-        c.drawString(x + 4, y, s)
-    else:
-        c.drawRightString(x + w - 4, y, s)

@@ -242,7 +242,7 @@ class Patch(Record):
     storey: Id
     outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
     face: Literal["floor", "ceiling"] = "floor"
-    beyond: Literal["outdoors", "garage", "crawl", "slab", "attic", "roof", "heated"] = "outdoors"
+    beyond: Literal["outdoors", "garage", "crawl", "basement", "slab", "attic", "roof", "heated"] = "outdoors"
 
 
 class MechanicalPlace(Record):

@@ -397,6 +397,9 @@ class Job(Record):
     """Floors over outdoors, a garage or a crawl space; none: like the common floor."""
     basement_construction: Id | None = None
     """Walls below grade; none: like the common wall."""
+    foundation: Literal["auto", "slab", "crawl", "basement"] = "auto"
+    """What floors at grade stand on where no storey is drawn below; 'auto': a crawl space when the common floor is raised.
+    'basement' is an unheated one."""
     knee_construction: Id | None = None
     """Walls to an attic; none: like the common wall."""
     typed_area_m2: float | None = Field(None, gt=0, le=5000)

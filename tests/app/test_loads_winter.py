@@ -6,7 +6,7 @@ import re
 import unittest
 from unittest import mock
 
-from PyQt6.QtCore import QPointF
+from PyQt6.QtCore import QPointF, Qt
 
 from bench.rooms import many_rooms
 from murvan.app import paint
@@ -48,6 +48,15 @@ class WinterStrip(WindowTest):
         self.settle()
         self.assertEqual(self.window.strip.strip.lines, ("nothing to heat",))
         self.window.grab()
+
+
+class Report(WindowTest):
+    def test_the_load_report_is_written_by_its_keys(self):
+        self.station(2)
+        path = self.folder / "loads.pdf"
+        with mock.patch("murvan.app.actions.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+            self.key("l", Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        self.assertEqual(path.read_bytes()[:5], b"%PDF-")
 
 
 class NeverCut(WindowTest):

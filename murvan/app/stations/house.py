@@ -38,7 +38,14 @@ SHELL = (
 
 
 CARDS = {**house_cards.CARDS, **house_shell.CARDS, **house_things.CARDS}
-UNDER_WORDS = {"slab": "slab", "crawl": "crawl", "outdoors": "outdoors", "garage": "garage", "below": "ground"}
+UNDER_WORDS = {
+    "slab": "slab",
+    "crawl": "crawl",
+    "basement": "basement",
+    "outdoors": "outdoors",
+    "garage": "garage",
+    "below": "ground",
+}
 SURVEY_LEGEND = (
     Legend("hatch", "fresh", "for equipment"),
     Legend("hatch", "fails", "keep clear"),

@@ -156,17 +156,16 @@ def _age(view: View) -> Fields:
                 "Assume the shell by look",
                 tuple(LOOKS.items()),
             ),
-            Field_(
-                "house.ground",
-                "Stands on",
-                "text",
-                ground,
-                lambda job, v: assume(job, _era(job) or "1970s", _look(job), str(v)),
-                "Assume what it stands on",
-                GROUNDS,
-            ),
+            Field_("house.ground", "Stands on", "text", ground, _stand_on, "Assume what it stands on", GROUNDS),
         ),
     )
+
+
+def _stand_on(job: Job, value: float | str) -> Job:
+    """By the assumed shell where there is one; a shell of the user's own keeps its make-ups."""
+    if _era(job):
+        return assume(job, _era(job), _look(job), str(value))
+    return changed(job, job.name, foundation=str(value))
 
 
 def _era(job: Job) -> str:
@@ -187,6 +186,8 @@ def _look(job: Job) -> str:
 
 
 def _ground(job: Job) -> str:
+    if job.foundation != "auto":
+        return job.foundation
     made = next((c for c in job.constructions if c.id == job.floor_construction), None)
     if made is not None and made.kind == "floor":
         return "crawl"

@@ -20,7 +20,13 @@ from murvan.model.job import Existing, MechanicalPlace, Slope, signed_area
 STAND_M = 1.68
 """Height to work in, about 5 ft 6 in; common practice, the local code goes before it."""
 BEYOND = {
-    "floor": (("outdoors", "Outdoors"), ("garage", "Garage"), ("crawl", "Crawl space"), ("slab", "Slab")),
+    "floor": (
+        ("outdoors", "Outdoors"),
+        ("garage", "Garage"),
+        ("crawl", "Crawl space"),
+        ("basement", "Unheated basement"),
+        ("slab", "Slab"),
+    ),
     "ceiling": (("attic", "Attic"), ("roof", "Roof"), ("heated", "Heated room")),
 }
 PLACE_KINDS = ("attic", "basement", "crawl", "closet", "garage", "room")

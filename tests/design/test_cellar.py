@@ -1,0 +1,117 @@
+"""An unheated basement: its winter balance by hand, what it does to floors, ducts and the design day."""
+
+from __future__ import annotations
+
+import math
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from murvan.demo import demo_job
+from murvan.design import solve
+from murvan.design.balance import balance
+from murvan.design.cellar import ABOVE_M, CHANGES, HEIGHT_M, SLAB_R, WALL_R, WALL_U
+from murvan.design.components import COLUMN
+from murvan.design.makeups import assume
+from murvan.model import JobError, load_job, save_job
+from murvan.model.edit import changed, replace
+from tests.houses import box
+from tests.march import March, plain
+
+
+def over(job=None, **fields):
+    """A house of 6 x 4 m with the make-ups of its time, over an unheated basement."""
+    return changed(assume(job or box(6, 4), "1970s", "frame", "basement"), "", **fields)
+
+
+class Winter(unittest.TestCase):
+    def test_against_the_balance_by_hand(self):
+        """Latta-Boileau from ASHRAE ch. 18 eq. 38 and 39, written out again here."""
+        job = over(basement_construction=None)
+        r = solve(job)
+        c = r.conditions
+        indoor, outdoor = c.indoor_heating.temperature_c, c.outdoor_winter.temperature_c
+        floor = next(s for s in r.factors.surfaces if s.kind == "cellar")
+        self.assertAlmostEqual(floor.area_m2, 24.0, places=6)
+        edge, deep, k = 20.0, HEIGHT_M - ABOVE_M, 1.4
+        offset = 2 * k * WALL_R / math.pi
+        wall = 2 * k / (math.pi * deep) * (math.log(deep + offset) - math.log(offset))
+        offset = k * SLAB_R / math.pi
+        slab = 2 * k / (math.pi * 4.0) * (math.log(2.0 + deep / 2 + offset) - math.log(deep / 2 + offset))
+        up = 24.0 * floor.u_w_m2k
+        out = edge * ABOVE_M * WALL_U + 24 * HEIGHT_M * CHANGES / 3600 * c.density_kg_m3 * 1006.0
+        down = edge * deep * wall + 24 * slab
+        ground = job.climate.ground_c - job.climate.ground_swing_k
+        by_hand = (up * indoor + out * outdoor + down * ground) / (up + out + down)
+        self.assertAlmostEqual(r.factors.cellar_winter_c, by_hand, delta=0.02)
+        self.assertAlmostEqual(floor.heating_w, up * (indoor - by_hand), delta=1.0)
+        self.assertGreater(by_hand, outdoor + 5)
+
+    def test_a_floor_over_it_loses_less_than_one_over_a_vented_crawl_space(self):
+        cellar = solve(over())
+        crawl = solve(changed(over(), "", foundation="crawl"))
+        k = COLUMN["floor"]
+        self.assertLess(cellar.loads.heating_parts[0, k], 0.8 * crawl.loads.heating_parts[0, k])
+        self.assertGreater(cellar.loads.heating_parts[0, k], 0)
+
+    def test_no_slab_edge_over_a_basement(self):
+        self.assertEqual(solve(over()).geometry.edge_m, (0.0,))
+        self.assertAlmostEqual(solve(over()).geometry.cellar_edge_m[0], 20.0)
+
+
+class DesignDay(unittest.TestCase):
+    def test_it_is_cool_and_even(self):
+        r = solve(over())
+        cellar = r.balance.buffers_c[0, r.balance.buffers.index("basement")]
+        self.assertLess(cellar.max(), r.conditions.outdoor_summer.temperature_c - 5)
+        self.assertLess(np.ptp(cellar), 3)
+
+    def test_the_whole_against_the_march_in_time(self):
+        job = plain(over())
+        r = solve(job)
+        marched, air = March(job, r.geometry, r.conditions, r.gains, cells=10).run(24, 40, 1e-6)
+        ours = balance(job, r.geometry, r.conditions, r.gains)
+        self.assertLess(np.abs(ours.rooms_w[0] - marched).max(), 3e-4 * np.abs(marched).max())
+        self.assertLess(np.abs(ours.buffers_c[0] - air).max(), 0.002)
+
+    def test_ducts_in_it_lie_between_the_house_and_the_attic(self):
+        found = {}
+        for place in ("inside", "basement", "attic"):
+            base = changed(demo_job(), "", foundation="basement")
+            job = changed(base, "", runs=tuple(changed(x, "", place=place) for x in base.runs))
+            found[place] = solve(job).loads.heating_parts[:, COLUMN["ducts"]].sum()
+        self.assertAlmostEqual(found["inside"], 0.0, delta=1.0)
+        self.assertGreater(found["basement"], 50)
+        self.assertLess(found["basement"], found["attic"])
+
+
+class Choice(unittest.TestCase):
+    def test_a_room_or_a_part_may_lie_over_one(self):
+        job = assume(box(6, 4), "1970s", "frame", "slab")
+        one = replace(job, "rooms", job.rooms[0].id, floor="basement")
+        g = solve(one).geometry
+        self.assertEqual((g.floors_m2["basement"], g.floors_m2["slab"]), ((24.0,), (0.0,)))
+
+    def test_auto_is_as_before(self):
+        self.assertEqual(solve(box(6, 4)).geometry.floors_m2["slab"], (24.0,))
+        self.assertEqual(solve(changed(box(6, 4), "", foundation="slab")).geometry.floors_m2["slab"], (24.0,))
+
+    def test_an_edit_of_it_is_solved(self):
+        before = solve(changed(over(), "", foundation="slab"))
+        after = solve(over(), before)
+        np.testing.assert_allclose(after.loads.heating_w, solve(over()).loads.heating_w)
+        np.testing.assert_allclose(after.balance.parts_w, solve(over()).balance.parts_w, atol=1e-9)
+
+    def test_it_is_saved_and_an_unknown_one_refused(self):
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "a.murvan"
+            save_job(over(), path)
+            self.assertEqual(load_job(path).foundation, "basement")
+        with self.assertRaises(JobError):
+            changed(box(), "House", foundation="stilts")
+
+
+if __name__ == "__main__":
+    unittest.main()
