@@ -51,7 +51,7 @@ MONTH_DROP = 0.55
 monthly values."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Day:
     """A clear day of one month by hour 1..24."""
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import cos, radians, sin
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap, QPolygonF
 
 from murvan.app import paint
 from murvan.app.plan.view import PlanView
+from murvan.app.theme import Theme
 from murvan.design.conditions import Day
 from murvan.design.sun_patches import Patch
 
@@ -32,10 +34,15 @@ def compass_box(v: PlanView) -> QRectF:
     return QRectF(v.width() - side - 8, v.height() - side - 8, side, side)
 
 
-def sun_path(p: QPainter, v: PlanView, days: tuple[Day, ...], shown: int, hour: int) -> None:
-    """The sun's way over the sky for the months looked at; the horizon is the ring, the zenith its middle."""
-    t, box, north = v.theme, compass_box(v), v.job.site.north_deg
-    c = box.center()
+@lru_cache(maxsize=8)
+def _sky(t: Theme, days: tuple[Day, ...], shown: int, north: float, side: float, ratio: float) -> QPixmap:
+    """The compass with the sun's ways of the months, which stay as the hour moves."""
+    picture = QPixmap(round(side * ratio), round(side * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    p = QPainter(picture)
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    c = QPointF(side / 2, side / 2)
     back = QColor(t("paper"))
     back.setAlphaF(0.88)
     p.setPen(Qt.PenStyle.NoPen)
@@ -55,6 +62,15 @@ def sun_path(p: QPainter, v: PlanView, days: tuple[Day, ...], shown: int, hour: 
         line = QPolygonF([_sun(c, day, h, north) for h in up])
         p.setPen(QPen(t("sun") if k == shown else t("rule"), 2.4 if k == shown else 1.2))
         p.drawPolyline(line)
+    p.end()
+    return picture
+
+
+def sun_path(p: QPainter, v: PlanView, days: tuple[Day, ...], shown: int, hour: int) -> None:
+    """The sun's way over the sky for the months looked at; the horizon is the ring, the zenith its middle."""
+    t, box, north = v.theme, compass_box(v), v.job.site.north_deg
+    p.drawPixmap(box.topLeft(), _sky(t, days, shown, north, box.width(), paint.device_ratio(p)))
+    c = box.center()
     day = days[shown]
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(t("sun"))

@@ -63,6 +63,7 @@ class LoadsStation(Station):
     def __init__(self) -> None:
         super().__init__()
         self.month: int | None = None
+        self._sun: tuple[tuple[object, ...], np.ndarray] | None = None
 
     def missing(self, view: View) -> str:
         return "" if self.lens_index == CLIMATE_LENS else super().missing(view)
@@ -135,7 +136,7 @@ class LoadsStation(Station):
         out.legend = step_legend(view, steps, family)
         if not heat:
             out.legend = (*out.legend, Legend("wall", "sun", "sun on glass"))
-            sun = sun_on_openings(view.job, g, day)[view.hour - 1]
+            sun = self._sun_of(view, month)[view.hour - 1]
             out.sun = {
                 o.id: float(sun[k]) / 900
                 for k, o in enumerate(view.job.openings)
@@ -163,6 +164,14 @@ class LoadsStation(Station):
                 _sun_words(float(day.sun_altitude_deg[view.hour - 1]), float(day.sun_azimuth_deg[view.hour - 1])),
             )
         return out
+
+    def _sun_of(self, view: View, month: int) -> np.ndarray:
+        """Sun on the openings by hour, kept while the hour is moved."""
+        key = (view.r.conditions.days[month], view.r.geometry, view.job.openings)
+        if self._sun is None or any(a is not b for a, b in zip(self._sun[0], key, strict=True)):
+            day = view.r.conditions.days[month]
+            self._sun = (key, sun_on_openings(view.job, view.r.geometry, day))
+        return self._sun[1]
 
     def strip(self, view: View) -> Strip:
         if self.lens_index == 1:
