@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QPushButton, Q
 from murvan.app import paint
 from murvan.app.stations.base import Arith, Bars, Button, Buttons, Card, Field_, Fields, List_, Picture, Section
 from murvan.app.theme import LIGHT, Theme, font
-from murvan.design import Quantity
+from murvan.design.arithmetic import Arithmetic, Line
 from murvan.units import UnitError, Units, number, parse, unit
 
 WIDTH, PAD = 330, 17
@@ -363,7 +363,7 @@ class CardView(QScrollArea):
         a = s.arithmetic
         width = WIDTH - 2 * PAD - 28
         lines = sum(
-            17 * len(_arith_rows(line.label, line.worked(self.units), _result(line.result, self.units), width))
+            17 * len(_arith_rows(line.label, line.worked(self.units), _result(line, a, self.units), width))
             for line in a.lines
         )
         sources = sum(len(paint.wrap(x, 11, width)) for x in a.source_texts(self.units))
@@ -511,12 +511,7 @@ class CardView(QScrollArea):
         width = WIDTH - 2 * PAD - 28
         y += 6
         for line in s.arithmetic.lines:
-            result = _result(line.result, self.units)
-            unit_ = (
-                unit(line.result.kind, self.units)
-                if line.result and line.bold and line.result.kind != "percent"
-                else ""
-            )
+            result = _result(line, s.arithmetic, self.units)
             rows = _arith_rows(line.label, line.worked(self.units), result, width)
             weight = 700 if line.bold else 500
             for k, (label, body) in enumerate(rows):
@@ -530,12 +525,7 @@ class CardView(QScrollArea):
                 if body:
                     paint.text(p, x + lw + 8, y - 4, body, 12, weight, t("ink"))
                 if last and result:
-                    both = (
-                        f"{result} {unit_}".strip()
-                        if unit_ and paint.text_width(f"{result} {unit_}", 12, 700) < width * 0.6
-                        else result
-                    )
-                    paint.text(p, right, y - 4, both, 12, 700 if line.bold else 500, t("ink"), "r")
+                    paint.text(p, right, y - 4, result, 12, 700 if line.bold else 500, t("ink"), "r")
         if s.arithmetic.sources:
             p.setPen(QPen(t("rule"), 1))
             p.drawLine(QPointF(x, y + 5), QPointF(right, y + 5))
@@ -600,10 +590,13 @@ class CardView(QScrollArea):
             bar.setValue(int(at) - 12)
 
 
-def _result(q: Quantity | None, units: Units) -> str:
+def _result(line: Line, whole: Arithmetic, units: Units) -> str:
+    """What a line gives, with its unit where that is not plain: in the last line, and where it is of another kind."""
+    q = line.result
     if q is None:
         return ""
-    return q.text(units) if q.kind == "percent" else q.number(units)
+    plain = whole.result is not None and q.kind == whole.result.kind and not line.bold
+    return q.number(units) if plain and q.kind != "percent" else q.text(units)
 
 
 def _arith_rows(label: str, body: str, result: str, width: float) -> list[tuple[str, str]]:

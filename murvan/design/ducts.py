@@ -517,7 +517,9 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
     lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", x.pressure_drop_pa), True))
     if x.ends_in:
         lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", x.path_pa)))
-    flex = f"; flex {run.stretched:.0%} stretched × {friction_scale(run):.2f}" if run.material == "flex" else ""
+    flex = (
+        f"; flex {run.stretched * 100:.0f} % stretched × {friction_scale(run):.2f}" if run.material == "flex" else ""
+    )
     return Arithmetic(
         "Pressure of this run",
         tuple(lines),

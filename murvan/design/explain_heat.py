@@ -129,7 +129,7 @@ def _sources(r: Results, name: str) -> tuple[str, ...]:
         )
     if name == "fresh_air":
         kind = r.job.ventilation.kind.upper()
-        return (f"{kind} recovers {r.job.ventilation.sensible_recovery:.0%}; shared by floor area",)
+        return (f"{kind} recovers {r.job.ventilation.sensible_recovery * 100:.0f} %; shared by floor area",)
     if name == "recovery":
         return (
             "From the admittance of the room's own surfaces (ISO 13786); hours of going down and up common practice",

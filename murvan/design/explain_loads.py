@@ -33,9 +33,8 @@ def explain_factors(
     side = "below" if apart.share > 0 else "above"
     told = Line(
         "",
-        f"The room is {abs(apart.share):.0%} {side} the heat balance, {{0}} of it by "
-        f"{COMPONENT_WORDS[apart.component].lower()}. {apart.why}",
-        (Quantity("power", abs(apart.difference_w)),),
+        f"The room is {{0}} {side} the heat balance, {{1}} of it by {COMPONENT_WORDS[apart.component].lower()}. {apart.why}",
+        (Quantity("percent", abs(apart.share)), Quantity("power", abs(apart.difference_w))),
         None,
     )
     return replace(a, title=f"{a.title}, by load factors", sources=(*a.sources, told))
@@ -198,9 +197,7 @@ def _explain_air(job: Job, c: Conditions, r: Factors, room: int, name: str, tota
             f"{job.leakage.ach50:g} air changes at 50 Pa; leakage area by stack and wind, ASHRAE ch. 16, from memory"
         )
     else:
-        source = (
-            f"{job.ventilation.kind.upper()} recovers {job.ventilation.sensible_recovery:.0%}; shared by floor area"
-        )
+        source = f"{job.ventilation.kind.upper()} recovers {job.ventilation.sensible_recovery * 100:.0f} %; shared by floor area"
     return Arithmetic(COMPONENT_WORDS[name], tuple(lines), (source,))
 
 

@@ -6,9 +6,11 @@ import unittest
 
 from PyQt6.QtCore import Qt
 
+from murvan.app.card import _result
 from murvan.app.stations.base import Arith, List_
 from murvan.catalog import appliances
 from murvan.design.components import COLUMN
+from murvan.model import replace_part
 from tests.app.base import WindowTest
 from tests.houses import demo
 
@@ -96,6 +98,46 @@ class Things(WindowTest):
         m = self.window.station.month_index(self.view)
         total = next(x for x in a.lines if x.bold).result.value
         self.assertAlmostEqual(total, float(self.view.r.loads.parts_by_hour_w[m, 0, COLUMN["glass_W"], 16]))
+
+
+class Fields(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.station(2)
+        self.window.select("room", "living")
+        self.settle()
+
+    def test_the_rooms_own_and_the_houses_stand_apart(self):
+        titles = [s.title for s in self.card.sections if hasattr(s, "fields")]
+        self.assertEqual(titles, ["This room", "The whole house"])
+        self.type_into("living.blinds", "40")
+        changed_rooms = {
+            a.room for a, b in zip(self.job.openings, demo().openings, strict=True) if a.blinds != b.blinds
+        }
+        self.assertEqual(changed_rooms, {"living"})
+
+    def test_summer_design_moves_typed_hours_along(self):
+        hours = tuple(25.0 + k % 8 for k in range(24))
+        self.window.edit("Hours", lambda job: replace_part(job, "climate", hourly_c=hours))
+        self.settle()
+        before = self.job.climate
+        self.type_into("climate.summer", "95")
+        after = self.job.climate
+        step = after.summer_c - before.summer_c
+        self.assertGreater(step, 1.0)
+        for a, b in zip(after.hourly_c, before.hourly_c, strict=True):
+            self.assertAlmostEqual(a - b, step)
+
+    def test_the_arithmetic_names_units_that_differ(self):
+        self.window.set_lens(1)
+        self.window.select("component", "living:leakage")
+        self.settle()
+        arithmetic = next(s.arithmetic for s in self.card.sections if isinstance(s, Arith) and s.main)
+        shown = [_result(x, arithmetic, "ip") for x in arithmetic.lines]
+        self.assertTrue(shown[0].endswith("in²"), shown)
+        self.assertTrue(shown[1].endswith("cfm"), shown)
+        self.assertTrue(shown[-1].endswith("Btu/h"), shown)
+        self.assertRegex(shown[-2], r"^[\d,]+$")
 
 
 if __name__ == "__main__":

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from murvan.app.plan import sun_layers
-from murvan.app.stations import loads_climate, loads_gains, loads_whatif
+from murvan.app.stations import loads_climate, loads_fields, loads_gains, loads_whatif
 from murvan.app.stations.base import (
     Arith,
     BarRow,
@@ -16,8 +14,6 @@ from murvan.app.stations.base import (
     Card,
     Cell,
     Column,
-    Field_,
-    Fields,
     Headline,
     Ledger,
     Legend,
@@ -35,8 +31,6 @@ from murvan.app.stations.common import (
     other_rows,
     room_mark,
     room_rows,
-    set_in,
-    set_part,
     step_fill,
     step_legend,
 )
@@ -50,8 +44,6 @@ from murvan.design.explain_loads import explain_factors, explain_heating
 from murvan.design.load_factors import sun_on_openings
 from murvan.design.second_opinion import room_apart
 from murvan.design.sun_patches import patches
-from murvan.model import Job, replace
-from murvan.model.edit import changed
 
 DAY_LENS, CLIMATE_LENS, WHAT_IF_LENS = 2, 3, 4
 
@@ -328,7 +320,7 @@ class LoadsStation(Station):
             (
                 Bars("What makes it", view.unit("power"), rows, total),
                 *(() if heat else (peaks(view, i),)),
-                self._fields(view, i),
+                *loads_fields.sections(view, i),
                 Arith(arith),
                 *(
                     (Arith(explain_heating(job, c, ld, i), False),)
@@ -342,161 +334,6 @@ class LoadsStation(Station):
                 Arith(explain_room(job, view.r.airflow, ld, i), False),
             ),
         )
-
-    def _fields(self, view: View, i: int) -> Fields:
-        job, r = view.job, view.job.rooms[i]
-        mine = [o for o in job.openings if o.room == r.id and o.kind in ("window", "skylight")]
-        fields = [
-            Field_(
-                f"{r.id}.people",
-                "People at peak",
-                "people",
-                r.people,
-                set_in("rooms", r.id, "people"),
-                f"Change people in {r.name}",
-            ),
-            Field_(
-                f"{r.id}.appliances",
-                "Own appliances",
-                "power",
-                r.appliances_w,
-                set_in("rooms", r.id, "appliances_w"),
-                f"Change appliances in {r.name}",
-            ),
-        ]
-        if mine:
-
-            def blinds(job: Job, value: float | str) -> Job:
-                return changed(
-                    job,
-                    job.name,
-                    openings=tuple(
-                        changed(o, blinds=float(value)) if o.room == r.id and o.kind == "window" else o
-                        for o in job.openings
-                    ),
-                )
-
-            def glass(job: Job, value: float | str) -> Job:
-                return changed(
-                    job,
-                    job.name,
-                    openings=tuple(
-                        changed(o, glazing=str(value)) if o.room == r.id and o.kind == "window" else o
-                        for o in job.openings
-                    ),
-                )
-
-            fields += [
-                Field_(
-                    f"{r.id}.blinds", "Blinds let in", "percent", mine[0].blinds, blinds, f"Change blinds in {r.name}"
-                ),
-                Field_(
-                    f"{r.id}.glass",
-                    "Glazing",
-                    "text",
-                    mine[0].glazing or "",
-                    glass,
-                    f"Change glazing in {r.name}",
-                    tuple((x.id, x.name) for x in job.glazings),
-                ),
-            ]
-        fields += [
-            Field_(
-                "indoor.cooling",
-                "Indoor, cooling",
-                "temperature",
-                job.indoor.cooling_c,
-                set_part("indoor", "cooling_c"),
-                "Change indoor cooling temperature",
-            ),
-            Field_(
-                "indoor.heating",
-                "Indoor, heating",
-                "temperature",
-                job.indoor.heating_c,
-                set_part("indoor", "heating_c"),
-                "Change indoor heating temperature",
-            ),
-            Field_(
-                "climate.summer",
-                "Summer design",
-                "temperature",
-                job.climate.summer_c,
-                set_part("climate", "summer_c"),
-                "Change summer design temperature",
-            ),
-            Field_(
-                "climate.winter",
-                "Winter design",
-                "temperature",
-                job.climate.winter_c,
-                set_part("climate", "winter_c"),
-                "Change winter design temperature",
-            ),
-            Field_(
-                "day.setback",
-                "Night setback",
-                "difference",
-                job.design_day.setback_k,
-                set_part("design_day", "setback_k"),
-                "Change night setback",
-            ),
-            Field_(
-                "day.recovery",
-                "Back within",
-                "hours",
-                job.design_day.recovery_h,
-                set_part("design_day", "recovery_h"),
-                "Change recovery time",
-            ),
-            Field_(
-                "leakage.ach50",
-                "Leaks at 50 Pa",
-                "per_hour",
-                job.leakage.ach50,
-                set_part("leakage", "ach50"),
-                "Change air leakage",
-            ),
-            Field_(
-                "air.allowance",
-                "Ducts, without runs",
-                "percent",
-                job.air.duct_allowance,
-                set_part("air", "duct_allowance"),
-                "Change duct allowance",
-            ),
-            Field_(
-                "air.leakage",
-                "Ducts leak, all",
-                "percent",
-                job.air.duct_leakage,
-                set_part("air", "duct_leakage"),
-                "Change duct leakage",
-            ),
-            Field_(
-                f"{r.id}.from",
-                "People there from",
-                "hour",
-                float(r.people_from),
-                set_hour_in(r.id, "people_from"),
-                f"Change hours in {r.name}",
-            ),
-            Field_(
-                f"{r.id}.to",
-                "to",
-                "hour",
-                float(r.people_to),
-                set_hour_in(r.id, "people_to"),
-                f"Change hours in {r.name}",
-            ),
-            loads_gains.adder(r.id),
-        ]
-        return Fields("Change it", tuple(fields))
-
-
-def set_hour_in(room: str, field: str) -> Callable[[Job, float | str], Job]:
-    """An edit of a room's hour; parts of an hour are rounded."""
-    return lambda job, value: replace(job, "rooms", room, **{field: round(float(value))})
 
 
 def _when(month: int, hour: int) -> str:
