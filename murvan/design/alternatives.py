@@ -52,7 +52,7 @@ def _roles(job: Job, *roles: str) -> set[str]:
 def _constructions(job: Job, a: Alternative) -> Job:
     over = _roles(job, "ceiling", "roof") | {r.ceiling_construction for r in job.rooms if r.ceiling_construction}
     walls = _roles(job, "wall", "knee") | {w.construction for w in job.wall_overrides if w.construction}
-    floors = _roles(job, "raised") | {r.floor_construction for r in job.rooms if r.floor_construction}
+    floors = _roles(job, "raised", "floor") | {r.floor_construction for r in job.rooms if r.floor_construction}
     out = []
     for c in job.constructions:
         if a.attic_r_m2k_w is not None and c.id in over and c.kind in ("ceiling", "roof"):
@@ -117,7 +117,9 @@ def _ducts(job: Job, a: Alternative) -> Job:
     after = job
     if a.duct_r_m2k_w is not None:
         runs = tuple(
-            changed(r, f"Run {r.tag}", insulation_r_m2k_w=a.duct_r_m2k_w) if r.place != "inside" else r
+            changed(r, f"Run {r.tag}", insulation_r_m2k_w=a.duct_r_m2k_w)
+            if r.place != "inside" and r.insulation_r_m2k_w < a.duct_r_m2k_w
+            else r
             for r in job.runs
         )
         after = changed(after, after.name, runs=runs)

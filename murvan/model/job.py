@@ -190,7 +190,7 @@ class Alternative(Record):
     wall_add_r_m2k_w: float | None = Field(None, gt=0, le=15)
     """Insulation added over the outside walls."""
     floor_add_r_m2k_w: float | None = Field(None, gt=0, le=15)
-    """Insulation added under floors over crawl space, garage and outdoors."""
+    """Insulation added under floors over crawl space, unheated basement, garage and outdoors."""
     glass_u_w_m2k: float | None = Field(None, gt=0, le=8)
     glass_shgc: Fraction | None = None
     blinds: Fraction | None = None
@@ -199,7 +199,7 @@ class Alternative(Record):
     """Overhang over every window that has less."""
     ach50: float | None = Field(None, ge=0.1, le=60)
     duct_r_m2k_w: float | None = Field(None, ge=0, le=10)
-    """Insulation of ducts outside the shell."""
+    """Insulation of ducts outside the shell; those that have more keep it."""
     duct_leakage: Fraction | None = None
     recovery: Fraction | None = None
     """Sensible recovery of the ventilation."""
