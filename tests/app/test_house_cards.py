@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QImage
 
 from murvan.app.plan import thing_layers
+from murvan.app.stations.base import List_
 from murvan.model import load_job
 from tests.app.base import WindowTest
 from tests.houses import FT
@@ -159,6 +160,15 @@ class Cards(WindowTest):
                     self.assertFalse(self.window.card.grab().isNull())
                     shown = " ".join([self.card.title, self.card.hero_note, *(h[0] for h in self.card.hero)])
                     self.assertNotIn("nan", shown.casefold().replace("finance", ""))
+
+    def test_a_garage_says_how_hot_it_gets_on_the_design_day(self):
+        self.window.select("space", self.job.spaces[0].id)
+        self.settle()
+        rows = next(x for x in self.card.sections if isinstance(x, List_) and x.title == "How warm it gets").rows
+        day = self.view.r.balance
+        hottest = day.buffers_c[:, day.buffers.index(self.job.spaces[0].name)].max()
+        self.assertRegex(rows[1].label, r"^Hottest, 21 \w{3}, \d+:00$")
+        self.assertEqual(rows[1].value, self.view.num("temperature", float(hottest)))
 
     def test_surveyed_room_rows_and_findings_lead_to_their_cards(self):
         self.window.document.stack.setClean()

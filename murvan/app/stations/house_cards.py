@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, cast
 
+import numpy as np
+
 from murvan.app import pictures
 from murvan.app.stations.base import (
     Arith,
@@ -27,6 +29,7 @@ from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_si
 from murvan.design.drawing.rooms import rename_room, set_use
 from murvan.design.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
 from murvan.design.drawing.walls import set_wall_length
+from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.explain_makeup import explain_u
 from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
 from murvan.design.levels import sky_plane
@@ -592,6 +595,17 @@ def _turn_page(job: Job, u: Underlay, page: int) -> Job:
     return replace(job, "underlays", u.id, page=page, **size)
 
 
+def _hottest(view: View, space: str) -> ListRow:
+    """An unheated space's hottest hour of the design days."""
+    day = view.r.balance
+    values = day.buffers_c[:, day.buffers.index(space)] if space in day.buffers else None
+    if values is None or not values.size:
+        return ListRow("On the summer design day", "–")
+    month, hour = (int(x) for x in np.unravel_index(values.argmax(), values.shape))
+    when = f"21 {MONTH_WORDS[day.months[month] - 1][:3]}, {hour + 1}:00"
+    return ListRow(f"Hottest, {when}", view.num("temperature", float(values.max())), view.unit("temperature"))
+
+
 def space_card(view: View, space_id: str) -> Card:
     """A garage or porch: what it is, how warm it gets."""
     s = next((x for x in view.job.spaces if x.id == space_id), None)
@@ -630,11 +644,7 @@ def space_card(view: View, space_id: str) -> Card:
             view.num("temperature", view.r.factors.garage_winter_c),
             view.unit("temperature"),
         ),
-        ListRow(
-            "On the summer design day",
-            view.num("temperature", view.r.factors.garage_summer_c),
-            view.unit("temperature"),
-        ),
+        _hottest(view, s.name),
         ListRow("Wall shared with rooms", view.num("feet", shared), "" if view.units == "ip" else "m"),
     )
     return Card(
