@@ -14,8 +14,8 @@ from collections.abc import Callable
 import numpy as np
 
 from bench.loads import bench_balance, bench_hour, bench_study, bench_weather
-from bench.rooms import many_rooms
 from bench.timing import line, timed
+from tests.houses import many_rooms
 
 
 def bench_solve() -> None:

@@ -12,12 +12,12 @@ from bench.timing import line, timed
 
 
 def bench_balance() -> None:
-    from bench.rooms import many_rooms
     from murvan.demo import demo_job
     from murvan.design import solve
     from murvan.design.balance import balance
     from murvan.design.gains import gains
     from murvan.model import replace
+    from tests.houses import many_rooms
     from tests.march import March, plain
 
     job = demo_job()

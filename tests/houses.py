@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from murvan.catalog import assemblies
+from murvan.catalog import assemblies, climates
 from murvan.demo import demo_job
 from murvan.design import Results, solve
+from murvan.design.drawing.openings import place_opening, spot_at
+from murvan.design.drawing.rooms import draw_room
 from murvan.model import Climate, Job, Opening, Room, Site, Storey
 
 CFM = 0.3048**3 / 60
@@ -53,6 +55,21 @@ def two_rooms() -> Job:
     a = Room(id="a", name="West", storey="g", outline_m=((0, 0), (4, 0), (4, 4), (0, 4)))
     b = Room(id="b", name="East", storey="g", outline_m=((4, 0), (9, 0), (9, 4), (4, 4)))
     return Job.model_validate({**{k: getattr(job, k) for k in Job.model_fields}, "rooms": (a, b), "openings": ()})
+
+
+def many_rooms(across: int, down: int) -> Job:
+    """A storey of boxes with windows along two sides."""
+    job = box(rooms=(), openings=(), climate=next(iter(climates().values())))
+    for r in range(down):
+        for c in range(across):
+            x, y = c * 3.5, r * 4.0
+            job = draw_room(job, "g", ((x, y), (x + 3.5, y), (x + 3.5, y + 4), (x, y + 4))).job
+    for c in range(across):
+        for y in (0.0, down * 4.0):
+            spot = spot_at(job, "g", (c * 3.5 + 1.7, y))
+            assert spot is not None
+            job = place_opening(job, spot, "window").job
+    return job
 
 
 @lru_cache(maxsize=1)

@@ -6,7 +6,6 @@ import unittest
 
 import numpy as np
 
-from bench.rooms import many_rooms
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.balance import balance
@@ -33,7 +32,7 @@ from murvan.design.makeups import assume
 from murvan.model import Climate, Construction, Layer, Room, Site
 from murvan.model.edit import changed, replace
 from murvan.physics.periodic import Slab, through
-from tests.houses import box, demo, demo_results, two_rooms
+from tests.houses import box, demo, demo_results, many_rooms, two_rooms
 from tests.march import March, between, plain
 
 
