@@ -284,12 +284,35 @@ def network(
     flows: dict[str, float],
     registers: dict[str, float],
     total_m3_s: float,
+    before: Network | None = None,
 ) -> Network | None:
-    """Solve all scenarios of a job in one batch; None when there is no complete supply and return yet."""
+    """Solve all scenarios of a job in one batch; None when there is no complete supply and return yet.
+
+    Args:
+        flows, registers: design flows of runs and registers, where the search starts.
+        before: an earlier solution; it starts there when the ducts join as they did.
+    """
     sides = {r.side for r in job.runs if r.register_id}
     if not {"supply", "return"} <= sides:
         return None
     circuit, layout = build(job, g, unit, density)
+    first = _first_flow(circuit, layout, flows, registers, total_m3_s, before)
+    solution = solve(circuit, k=scenario_k(circuit, layout), first_flow=first, injection=layout.scenario_injection)
+    return read(job, unit, circuit, layout, solution)
+
+
+def _first_flow(
+    circuit: Circuit,
+    layout: Layout,
+    flows: dict[str, float],
+    registers: dict[str, float],
+    total_m3_s: float,
+    before: Network | None,
+) -> Array:
+    if before is not None and before.solution.converged:
+        old = before.circuit
+        if np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end):
+            return before.solution.flow_m3_s
     first = np.full(len(circuit.start), 0.01)
     for run_id, branch in layout.run_branch.items():
         first[branch] = max(flows.get(run_id, 0.0), 0.002)
@@ -297,8 +320,7 @@ def network(
         first[branch] = max(registers.get(register_id, 0.0), 0.002)
     for i in (layout.filter_branch, layout.blower_branch, layout.heater_branch):
         first[i] = total_m3_s
-    solution = solve(circuit, k=scenario_k(circuit, layout), first_flow=first, injection=layout.scenario_injection)
-    return read(job, unit, circuit, layout, solution)
+    return first
 
 
 def read(job: Job, unit: Unit, circuit: Circuit, layout: Layout, solution: NetworkSolution) -> Network:

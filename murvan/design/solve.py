@@ -91,6 +91,18 @@ class Shapes(tuple[Any, ...]):
         return Shapes((r.id, r.storey, r.outline_m, r.height_m, r.ceiling, r.floor, r.slope) for r in job.rooms)
 
     @staticmethod
+    def openings(job: Job) -> Shapes:
+        """Openings, for geometry: other blinds or glass move nothing."""
+        fields = ("id", "kind", "room", "wall", "offset_m", "width_m", "height_m", "inside", "position_m", "tilt_deg")
+        return Shapes(tuple(getattr(o, f) for f in fields) for o in job.openings)
+
+    @staticmethod
+    def air(job: Job) -> Shapes:
+        """Rooms and the doors between them, for the air's ways."""
+        rooms = [(r.id, r.storey, r.use, r.exhaust, r.transfer) for r in job.rooms]
+        return Shapes((*rooms, *((o.room, o.width_m) for o in job.openings if o.inside and o.kind == "door")))
+
+    @staticmethod
     def ducts(job: Job) -> Shapes:
         """Runs and registers, for the heat they take."""
         size = ("shape", "diameter_m", "width_m", "height_m", "insulation_r_m2k_w")
@@ -133,7 +145,7 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
         lambda *_: measure.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
         Shapes.of(job),
         job.storeys,
-        job.openings,
+        Shapes.openings(job),
         job.spaces,
         job.wall_overrides,
         job.wall_construction,
@@ -257,14 +269,14 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         a,
         c.density_kg_m3,
     )
+    before = previous.network if previous is not None else None
+    # design flows and the last solution are only where it starts from
     n = memo(
         "network",
-        lambda *_: _network(job, g, unit, c, d, a),
+        lambda *_: _network(job, g, unit, c, d, a, before),
         g,
         unit,
-        d,
-        job.rooms,
-        job.openings,
+        Shapes.air(job),
         job.storeys,
         job.system,
         job.runs,
@@ -273,7 +285,6 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.leakage,
         job.ventilation,
         c.density_kg_m3,
-        a,
     )
     p = memo("plenums", plenums.plenums, job.plenums, job.runs, d, total, unit)
     cuts = memo(
@@ -284,7 +295,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.build,
         job.plenums,
         job.registers,
-        job.rooms,
+        Shapes((x.id, x.name) for x in job.rooms),
         job.storeys,
         job.system,
     )
@@ -327,9 +338,15 @@ def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:
 
 
 def _network(
-    job: Job, g: geometry.Geometry, unit: Unit | None, c: conditions.Conditions, d: ducts.Ducts, a: airflow.Airflow
+    job: Job,
+    g: geometry.Geometry,
+    unit: Unit | None,
+    c: conditions.Conditions,
+    d: ducts.Ducts,
+    a: airflow.Airflow,
+    before: network.Network | None,
 ) -> network.Network | None:
     if unit is None or not job.runs:
         return None
     flows = {i: x.flow_m3_s for i, x in d.runs.items()}
-    return network.network(job, g, unit, c.density_kg_m3, flows, a.register_m3_s, a.total_m3_s)
+    return network.network(job, g, unit, c.density_kg_m3, flows, a.register_m3_s, a.total_m3_s, before)
