@@ -117,7 +117,9 @@ def duct_heat(
     base = allowance(job, len(day.months))
     if not job.runs or not job.rooms or air.total_m3_s <= 0:
         return base
-    return _System(job, flows, air, c, surroundings(job, c, day, f), peak, kind).solved(base)
+    return _System(job, flows, air, c, surroundings(job, c, day, f), peak, kind, "basement" in day.buffers).solved(
+        base
+    )
 
 
 class _System:
@@ -132,6 +134,7 @@ class _System:
         around: dict[str, Array],
         peak: tuple[int, int],
         kind: str,
+        cellar: bool,
     ) -> None:
         self.job, self.flows, self.air, self.c, self.around = job, flows, air, c, around
         self.at = peak[0] * 24 + peak[1] - 1
@@ -143,18 +146,23 @@ class _System:
         self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
         self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
         self.surface = {r.id: run_perimeter_m(r) * run_length_m(r) for r in job.runs}
+        self.side = dict.fromkeys((r.side for r in job.runs), 0.0)
+        for r in job.runs:
+            self.side[r.side] += self.surface[r.id]
+        self.within = ("inside",) if cellar else ("inside", "basement")
+        """Places inside the shell, where nothing is lost; a basement that is drawn is heated."""
 
     def kept(self, r: DuctRun) -> tuple[float, float]:
         """(UA, share of the difference left) of a run."""
-        ua = self.surface[r.id] / (r.insulation_r_m2k_w + R_FILMS) if r.place != "inside" else 0.0
+        ua = self.surface[r.id] / (r.insulation_r_m2k_w + R_FILMS) if r.place not in self.within else 0.0
         flow = self.flows.get(r.id, 0.0)
         return ua, float(np.exp(-ua / (flow * self.heat_per_flow))) if flow > 1e-9 else 0.0
 
     def lost(self, r: DuctRun) -> float:
         """Leak to the outside of a run as a share of its own flow: leaks go by surface, half of them on each side."""
-        side = sum(a for x in self.job.runs if x.side == r.side for a in (self.surface[x.id],))
+        side = self.side[r.side]
         flow = self.flows.get(r.id, 0.0)
-        if r.place in ("inside", "basement") or side <= 0 or flow <= 1e-9:
+        if r.place in self.within or side <= 0 or flow <= 1e-9:
             return 0.0
         return min(self.job.air.duct_leakage / 2 * self.air.total_m3_s * self.surface[r.id] / side / flow, 0.9)
 

@@ -19,7 +19,6 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg.lapack import dposv
 
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
 from murvan.physics.ductflow import friction_factor
@@ -270,6 +269,8 @@ def _solve_nodes(incidence: Any, d: Array, rhs: Array, sparse: bool) -> Array:
     if not sparse:
         matrix = (incidence * d[..., None, :]) @ incidence.T
         if d.ndim == 1:
+            from scipy.linalg.lapack import dposv  # a quarter of a second to import; the window needs only batches
+
             _, pressure, info = dposv(matrix, -rhs)  # symmetric, positive definite
             if info == 0:
                 return np.asarray(pressure)

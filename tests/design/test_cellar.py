@@ -86,6 +86,16 @@ class DesignDay(unittest.TestCase):
         self.assertGreater(found["basement"], 50)
         self.assertLess(found["basement"], found["attic"])
 
+    def test_what_leaks_there_is_lost_as_in_no_heated_basement(self):
+        base = changed(demo_job(), "", foundation="basement", air=changed(demo_job().air, "", duct_leakage=0.2))
+        job = changed(base, "", runs=tuple(changed(x, "", place="basement") for x in base.runs))
+        tight = changed(job, "", air=changed(job.air, "", duct_leakage=0.0))
+        slab = changed(job, "", foundation="slab")
+        k = COLUMN["ducts"]
+        leaky, sealed = (solve(x).loads.heating_parts[:, k].sum() for x in (job, tight))
+        self.assertGreater(leaky, sealed + 500)
+        self.assertAlmostEqual(solve(slab).loads.heating_parts[:, k].sum(), 0.0, delta=1.0)
+
 
 class Choice(unittest.TestCase):
     def test_a_room_or_a_part_may_lie_over_one(self):
