@@ -9,6 +9,7 @@ is an unknown with an air-change rate.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
 from functools import cached_property
 from typing import Any
@@ -21,6 +22,7 @@ from murvan.design.balance_rows import (
     SUN_ON_FLOOR,
     Array,
     Complex,
+    Face,
     Index,
     Place,
     RoomKey,
@@ -34,7 +36,7 @@ from murvan.design.conditions import Conditions
 from murvan.design.gains import PEOPLE_RADIANT, Gains
 from murvan.design.geometry import Geometry
 from murvan.model.job import Job
-from murvan.physics.periodic import HARMONICS, HOURS, harmonics, hourly
+from murvan.physics.periodic import HARMONICS, HOURS, Wall, harmonics, hourly
 
 COMPS = len(COMPONENTS)
 
@@ -177,20 +179,16 @@ class _Faces:
     """Rows of several rooms (or of the shells of the spaces) as arrays, with the index of their owner."""
 
     def __init__(self, every: list[Rows]) -> None:
-        none = np.zeros(0)
-        self.owner = np.repeat(np.arange(len(every)), [len(x.area) for x in every])
-        self.zone, self.other, self.component, self.drive = (
-            np.concatenate([none.astype(np.intp), *(getattr(x, k) for x in every)])
-            for k in ("zone", "other", "component", "drive")
+        faces = [x for rows in every for x in rows.faces]
+        self.owner = np.repeat(np.arange(len(every)), [len(x.faces) for x in every])
+        columns = list(zip(*faces, strict=True)) if faces else [()] * len(Face._fields)
+        zone, area, walls, hc, component, drive, other, other_hc, floor = columns
+        self.zone, self.component, self.drive, self.other = (
+            np.array(x, np.intp) for x in (zone, component, drive, other)
         )
-        self.area, self.hc, self.other_hc = (
-            np.concatenate([none, *(getattr(x, k) for x in every)]) for k in ("area", "hc", "other_hc")
-        )
-        self.floor = np.concatenate([none.astype(bool), *(x.floor for x in every)])
-        flat = np.zeros((0, HARMONICS), complex)
-        self.inner, self.across = (
-            np.concatenate([flat, *(getattr(x, k) for x in every)]) for k in ("inner", "across")
-        )
+        self.area, self.hc, self.other_hc = (np.array(x, float) for x in (area, hc, other_hc))
+        self.floor = np.array(floor, bool)
+        self.inner, self.across = _stacked(walls)
         self.bottom = self.inner + self.hc[:, None] + HR
         self.to_mean = self.area[:, None] * HR / self.bottom
         self.to_air = self.area[:, None] * self.hc[:, None] / self.bottom
@@ -211,6 +209,16 @@ class _Faces:
             sums((x[at] * self.across[at])[:, None] * drive).reshape(shape) for x in (self.to_mean, self.to_air)
         )
         return mean, air
+
+
+def _stacked(walls: Sequence[Wall]) -> tuple[Complex, Complex]:
+    """`inner` and `across` of each wall, (row, harmonic); most rows share a few make-ups."""
+    index: dict[int, int] = {}
+    at = [index.setdefault(id(w), len(index)) for w in walls]
+    each = list({id(w): w for w in walls}.values())
+    shape = (len(each), HARMONICS)
+    inner, across = (np.array([getattr(w, k) for w in each], complex).reshape(shape) for k in ("inner", "across"))
+    return inner[at], across[at]
 
 
 class Groups:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from murvan.design.surfaces import layer_r
 from murvan.model.job import Construction, Job, Layer, Room, Space, signed_area
 from murvan.physics import sun
 from murvan.physics.constants import CP_AIR_J_KGK
-from murvan.physics.periodic import HARMONICS, HOURS, Slab, Wall, half_of, massless, side_by_side, through
+from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, side_by_side, through
 
 Array = NDArray[np.float64]
 Complex = NDArray[np.complex128]
@@ -115,21 +116,27 @@ def _between(kind: str) -> Wall:
 # ---- rows ----
 
 
-@dataclass(frozen=True)
-class Rows:
-    """Surfaces of one room and their far sides, as arrays; `zone` is -1 for the room, else the index of a space."""
+class Face(NamedTuple):
+    """One side of a surface."""
 
-    zone: Index
-    area: Array
-    inner: Complex
-    across: Complex
-    hc: Array
-    component: Index
-    drive: Index
-    other: Index
+    zone: int
+    """-1 for the room, else the index of the space it faces."""
+    area: float
+    wall: Wall
+    hc: float
+    component: int
+    drive: int
+    other: int
     """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
-    other_hc: Array
-    floor: NDArray[np.bool_]
+    other_hc: float
+    floor: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Rows:
+    """Surfaces of one room and their far sides."""
+
+    faces: tuple[Face, ...]
     sun_in: Array
     """Sun that falls on faces, W, (glass component, month, 24)."""
     sun_to_air: Array
@@ -140,7 +147,7 @@ class RowList:
     """Rows as they come."""
 
     def __init__(self, months: int) -> None:
-        self.rows: list[tuple[int, float, Wall, float, int, int, int, float, bool]] = []
+        self.rows: list[Face] = []
         self.sun_in = np.zeros((len(GLASS), months, HOURS))
         self.sun_to_air = np.zeros((len(GLASS), months, HOURS))
 
@@ -158,7 +165,7 @@ class RowList:
         other_hc: float = 0.0,
     ) -> None:
         if area > 1e-6:
-            self.rows.append((zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
+            self.rows.append(Face(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
 
     def link(
         self, space: int, area: float, sides: tuple[Wall, Wall], hc: float, component: str, floor: bool = False
@@ -169,24 +176,7 @@ class RowList:
         self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
 
     def rows_of(self) -> Rows:
-        zone, area, wall, hc, component, drive, other, other_hc, floor = (
-            zip(*self.rows, strict=True) if self.rows else ((),) * 9
-        )
-        none = np.zeros((0, HARMONICS), complex)
-        return Rows(
-            np.array(zone, np.intp),
-            np.array(area, float),
-            np.array([w.inner for w in wall]) if wall else none,
-            np.array([w.across for w in wall]) if wall else none,
-            np.array(hc, float),
-            np.array(component, np.intp),
-            np.array(drive, np.intp),
-            np.array(other, np.intp),
-            np.array(other_hc, float),
-            np.array(floor, bool),
-            self.sun_in,
-            self.sun_to_air,
-        )
+        return Rows(tuple(self.rows), self.sun_in, self.sun_to_air)
 
 
 @lru_cache(maxsize=256)

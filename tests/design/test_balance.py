@@ -271,12 +271,8 @@ class Steady(unittest.TestCase):
         column = [COLUMN[x] for x in ("walls", "ceiling", "floor")]
         found = dark.sensible_w[0, column].sum(axis=0)
         # faces exchange radiation: solve the little steady network by itself
-        rows = []
-        x = b.rows
-        for z, a, across, hc, d in zip(x.zone, x.area, x.across, x.hc, x.drive, strict=True):
-            if z == -1:
-                rows.append((a, across[0].real, hc, b.drive(d).mean()))
-        ua = np.array([(a, u, hc, d) for a, u, hc, d in rows])
+        rows = [x for x in b.rows.faces if x.zone == -1]
+        ua = np.array([(x.area, x.wall.across[0].real, x.hc, b.drive(x.drive).mean()) for x in rows])
         bottom = ua[:, 1] + ua[:, 2] + HR
         mean = (ua[:, 0] * HR * ua[:, 1] * ua[:, 3] / bottom).sum() / (ua[:, 0] * HR * (1 - HR / bottom)).sum()
         face = (HR * mean + ua[:, 1] * ua[:, 3]) / bottom
