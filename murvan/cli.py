@@ -164,7 +164,7 @@ def _climate_lines(w: Weather, units: Units) -> list[str]:
         starts = (w.bin_start_c + k * BIN_STEP_K for k in range(len(w.bin_hours)))
         lines += [f"  {t(a)} to {t(a + BIN_STEP_K)}: {h:,.0f} h" for a, h in zip(starts, w.bin_hours, strict=True)]
         lines.append(f"  in all {sum(w.bin_hours):,.0f} h")
-    return [*lines, *w.notes, w.source]
+    return [*lines, w.source]
 
 
 def _month_lines(w: Weather, units: Units) -> list[str]:

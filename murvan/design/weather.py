@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.model.edit import changed
-from murvan.model.errors import JobValueError
+from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import Climate, DesignPoint, Job
 
 Array = NDArray[np.float64]
@@ -55,6 +55,17 @@ class Weather:
     wind_summer_m_s: float | None = None
     missing_hours: int = 0
     notes: tuple[str, ...] = field(default=())
+
+
+def check_place(where: str, latitude_deg: float, longitude_deg: float, altitude_m: float) -> None:
+    """Refuse a place that is none. Raises JobFileError, `where` first."""
+    for value, least, most, words in (
+        (latitude_deg, -90, 90, "latitude"),
+        (longitude_deg, -180, 180, "longitude"),
+        (altitude_m, -450, 5500, "height"),
+    ):
+        if not least <= value <= most:
+            raise JobFileError(f"{where}: a {words} of {value:g} can't be.")
 
 
 def climate_of(w: Weather, heating: str = "99", cooling: str = "1", before: Climate | None = None) -> Climate:

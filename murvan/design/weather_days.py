@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from murvan.design.weather import COOLING_SHARES, HEATING_SHARES, Weather
+from murvan.design.weather import COOLING_SHARES, HEATING_SHARES, Weather, check_place
 from murvan.model.errors import JobFileError
 
 NAME, KIND, DRY, RANGE, WET_IS, WET, WIND, TAUB, TAUD = 1, 4, 5, 6, 9, 10, 16, 24, 25
@@ -78,12 +78,16 @@ def _from_days(where: _Object, winter: list[_Object], summer: list[_Object], lab
     humid = [d for d in summer if d.cells[WET_IS].lower().startswith("wetbulb")] or summer
     cooling = {k: _pick(humid, k, [dry(d) for d in humid], -1) for k in COOLING_SHARES}
     main = cooling["1"]
+    latitude, longitude, height = (
+        where.needed(at, label, words) for at, words in ((2, "latitude"), (3, "longitude"), (5, "height"))
+    )
+    check_place(f"{label}, line {where.line}", latitude, longitude, height)
     return Weather(
         place=where.cells[1][:200],
         source=f"{label}, design days as given",
-        latitude_deg=where.needed(2, label, "latitude"),
-        longitude_deg=where.needed(3, label, "longitude"),
-        altitude_m=where.needed(5, label, "height"),
+        latitude_deg=latitude,
+        longitude_deg=longitude,
+        altitude_m=height,
         winter_c={k: dry(d) for k, d in heating.items()},
         summer_c={k: dry(d) for k, d in cooling.items()},
         wet_bulb_c={k: _wet(d, dry(d)) for k, d in cooling.items()},

@@ -8,7 +8,7 @@ import io
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design.weather import BIN_STEP_K, COOLING_SHARES, HEATING_SHARES, MONTH_SHARE, Array, Weather
+from murvan.design.weather import BIN_STEP_K, COOLING_SHARES, HEATING_SHARES, MONTH_SHARE, Array, Weather, check_place
 from murvan.model.errors import JobFileError
 from murvan.physics import air
 
@@ -29,10 +29,11 @@ MOST_MISSING = 0.02
 
 def parse_epw(text: str, label: str = "The file") -> Weather:
     """An hourly year. Raises JobFileError; the text names the line."""
-    lines = [line for line in text.splitlines() if line.strip()]
+    lines = text.rstrip().splitlines()
     if not lines or not lines[0].upper().startswith("LOCATION"):
         raise JobFileError(f"{label} is not an hourly weather file: its first line is not LOCATION.")
     place, latitude, longitude, altitude = _location(lines[0], label)
+    check_place(f"{label}, line 1", latitude, longitude, altitude)
     head = next((k for k, line in enumerate(lines) if line.upper().startswith("DATA PERIODS")), None)
     if head is None:
         raise JobFileError(f"{label}: the line DATA PERIODS is missing, so its hours can't be found.")
@@ -52,6 +53,9 @@ def _location(line: str, label: str) -> tuple[str, float, float, float]:
 def _hours(lines: list[str], first: int, label: str) -> tuple[dict[str, Array], NDArray[np.int64], int]:
     """Columns of the hourly lines; gaps of missing values are filled from their neighbours."""
     n = len(lines)
+    if n and n % 2 == 0 and any(n % year == 0 and n > year for year in HOURS_OF_YEAR):
+        each = next(n // year for year in HOURS_OF_YEAR if n % year == 0)
+        raise JobFileError(f"{label} has {each} values an hour after line {first - 1}; one an hour can be read.")
     if n not in HOURS_OF_YEAR:
         raise JobFileError(
             f"{label} has {n:,} hours after line {first - 1}; a year has 8,760. It is cut short, or has more than a year."
@@ -66,7 +70,7 @@ def _hours(lines: list[str], first: int, label: str) -> tuple[dict[str, Array], 
             for name, column in COLUMNS.items():
                 out[name][k] = float(cells[column])
         except (IndexError, ValueError):
-            raise JobFileError(f"{label}, line {first + k}: it can't be read as one hour of weather.") from None
+            raise JobFileError(f"{label}, line {first + k}: {_wrong_in(cells)}.") from None
     for name, values in out.items():
         bad = np.isclose(values, MISSING[name]) | ~np.isfinite(values)
         gone = max(gone, int(bad.sum()))
@@ -83,6 +87,18 @@ def _hours(lines: list[str], first: int, label: str) -> tuple[dict[str, Array], 
         at = int(np.flatnonzero((months < 1) | (months > 12))[0])
         raise JobFileError(f"{label}, line {first + at}: there is no month {months[at]}.")
     return out, months, gone
+
+
+def _wrong_in(cells: list[str]) -> str:
+    """What keeps a line from being an hour of weather."""
+    for column, words in ((1, "month"), *((c, LIMITS[name][2]) for name, c in COLUMNS.items())):
+        if column >= len(cells):
+            return f"it has {len(cells)} values and no {words}"
+        try:
+            float(cells[column])
+        except ValueError:
+            return f"the {words} is no number ({cells[column].strip()[:30] or 'empty'})"
+    return "it can't be read as one hour of weather"
 
 
 def _derived(
@@ -113,7 +129,11 @@ def _derived(
     ground = _ground(lines)
     notes = ["percentiles, range and bins from one typical year, not from the long record"]
     if gone:
-        notes.append(f"{gone} hours had gaps and were filled from their neighbours")
+        notes.append(
+            "1 hour had a gap, filled from its neighbours"
+            if gone == 1
+            else f"{gone:,} hours had gaps, filled from their neighbours"
+        )
     return Weather(
         place=place,
         source=f"{label}, {'; '.join(notes)}",

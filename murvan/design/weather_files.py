@@ -24,8 +24,18 @@ def read_weather(path: str | Path) -> Weather:
         size = file.stat().st_size
         if size > MAX_BYTES:
             raise JobFileError(f"{file.name} is {size / 1e6:.0f} MB; a weather file has one year, about 2 MB.")
-        text = file.read_bytes().decode("utf-8", errors="replace")
+        text = _text(file.read_bytes())
     except OSError as exc:
         raise JobFileError(f"Can't read {file.name}: {exc.strerror}.") from None
     parse = {".ddy": parse_ddy, ".idf": parse_ddy, ".stat": parse_stat}.get(file.suffix.lower(), parse_epw)
     return parse(text, file.name)
+
+
+def _text(raw: bytes) -> str:
+    """Bytes as text: by their byte-order mark, else UTF-8, else the western code page of older programs."""
+    if raw.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return raw.decode("utf-16", errors="replace")
+    try:
+        return raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return raw.decode("cp1252", errors="replace")

@@ -111,8 +111,33 @@ class Wrong(unittest.TestCase):
 
     def test_a_line_that_is_no_hour_is_named(self):
         self.refused(
-            epw(change=lambda rows: rows.__setitem__(99, ["no", "hour"])), "x.epw, line 108: it can't be read"
+            epw(change=lambda rows: rows.__setitem__(99, ["no", "hour"])),
+            r"x.epw, line 108: the month is no number \(hour\)",
         )
+        self.refused(
+            epw(change=lambda rows: rows[10].__setitem__(6, "hot")), r"line 19: the dry bulb is no number \(hot\)"
+        )
+        self.refused(
+            epw(change=lambda rows: rows.__setitem__(99, rows[99][:7])), "line 108: it has 7 values and no dew"
+        )
+
+    def test_a_place_that_is_none(self):
+        self.refused(epw().replace("40.5", "140.5", 1), "line 1: a latitude of 140.5 can't be")
+        with self.assertRaisesRegex(JobFileError, "line 2: a height of 9999 can't be"):
+            parse_ddy(ddy(ALL).replace("120.0;", "9999;"), "x.ddy")
+
+    def test_more_than_one_value_an_hour(self):
+        lines = epw().splitlines()
+        twice = [x for line in lines[8:] for x in (line, line)]
+        self.refused("\n".join([*lines[:8], *twice]), "2 values an hour after line 8")
+
+    def test_other_encodings(self):
+        text = epw().replace("Brindlewick", "Bründlewick", 1)
+        with tempfile.TemporaryDirectory() as folder:
+            for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
+                path = Path(folder) / "b.epw"
+                path.write_text(text.replace("\n", "\r\n"), encoding)
+                self.assertTrue(read_weather(path).place.startswith("Bründlewick"), encoding)
 
     def test_three_hundred_percent_humidity_is_named_with_its_line(self):
         self.refused(
