@@ -108,7 +108,7 @@ class Actions:
     def file_pdf(self) -> None:
         self._write("Write the PDF set", "pdf", self.write_pdf)
 
-    def file_load_report(self) -> None:
+    def loads_report(self) -> None:
         self._write("Write the load report", "pdf", self.write_load_report)
 
     def file_xlsx(self) -> None:

@@ -30,6 +30,13 @@ class _Blocks:
         self._rows[self._n] = (left, top, right, bottom)
         self._n += 1
 
+    def extend(self, rows: Array) -> None:
+        need = self._n + len(rows)
+        if need > len(self._rows):
+            self._rows = np.concatenate([self._rows, np.empty((need, 4))])
+        self._rows[self._n : need] = rows
+        self._n = need
+
 
 class Labels:
     """Collects what is taken and finds the least bad place for the next text."""
@@ -52,6 +59,17 @@ class Labels:
     def avoid(self, rect: QRectF) -> None:
         """A line or fill, covered only when nothing else is left."""
         self._soft.add(*_corners(rect))
+
+    @property
+    def soft_count(self) -> int:
+        return len(self._soft.array)
+
+    def soft_rows(self, first: int) -> Array:
+        """What was to be avoided from the `first` on, to be given again at the next drawing."""
+        return self._soft.array[first:].copy()
+
+    def avoid_rows(self, rows: Array) -> None:
+        self._soft.extend(rows)
 
     def avoid_line(self, points: list[QPointF], width: float) -> None:
         """A thick polyline: one rectangle a straight piece, a row of squares along a slanting one."""

@@ -1,15 +1,18 @@
-"""What the plan draws, from the ground up. Each layer takes the painter and the view and changes nothing."""
+"""What the plan draws, from the ground up. Each layer takes the painter and the view and changes neither job nor lens."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import atan2, degrees, hypot
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint, pictures
-from murvan.design.geometry import wall_points
+from murvan.design.geometry import Geometry, wall_points
 from murvan.model.job import Opening, signed_area
 from murvan.units import FOOT
 
@@ -124,31 +127,55 @@ def walls(p: QPainter, v: PlanView) -> None:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawPolygon(polygon(v, r.outline_m))
         return
+    key = (g, v.job.rooms, v.storey, v.scale, v.origin.x(), v.origin.y(), t, v.lens.garage_walls)
+    if v.kept_walls is None or not _same(v.kept_walls.key, key):
+        before = v.labels.soft_count
+        strokes = _wall_strokes(v, g)
+        v.kept_walls = Kept(key, strokes, v.labels.soft_rows(before))
+    else:
+        v.labels.avoid_rows(v.kept_walls.rows)
+    for pen, lines in v.kept_walls.strokes:
+        p.setPen(pen)
+        p.drawLines(*lines)
+
+
+@dataclass(frozen=True)
+class Kept:
+    """Strokes that stay the same from one drawing to the next, and the lines that labels stay off."""
+
+    key: tuple[object, ...]
+    strokes: tuple[tuple[QPen, list[QLineF]], ...]
+    rows: NDArray[np.float64]
+
+
+def _same(a: tuple[object, ...], b: tuple[object, ...]) -> bool:
+    return all(x is y or (isinstance(x, (int, float, str)) and x == y) for x, y in zip(a, b, strict=True))
+
+
+def _wall_strokes(v: PlanView, g: Geometry) -> tuple[tuple[QPen, list[QLineF]], ...]:
+    """Partitions first, walls over them."""
+    t = v.theme
     index = {r.id: i for i, r in enumerate(v.job.rooms)}
     here = {index[r.id] for r in v.rooms()}
+    out: dict[tuple[bool, bool], tuple[QPen, list[QLineF]]] = {}
     for outer in (False, True):
+        thick = (OUTER_M if outer else INNER_M) * v.scale
         for part in g.walls:
             if part.room not in here or (part.other == "heated") == outer:
                 continue
-            room = v.job.rooms[part.room]
-            a, b = wall_points(room.outline_m, part.wall)
+            a, b = wall_points(v.job.rooms[part.room].outline_m, part.wall)
             length = hypot(b[0] - a[0], b[1] - a[1])
             ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
             s, e = part.start_m, part.start_m + part.length_m
-            thick = (OUTER_M if outer else INNER_M) * v.scale
-            color = (
-                t("garage") if part.other == "garage" and v.lens.garage_walls else t("wall") if outer else t("inner")
-            )
-            pen = QPen(
-                color,
-                max(thick, 1.5),
-                Qt.PenStyle.SolidLine,
-                Qt.PenCapStyle.SquareCap if outer else Qt.PenCapStyle.FlatCap,
-            )
-            p.setPen(pen)
+            garage = part.other == "garage" and v.lens.garage_walls
+            if (outer, garage) not in out:
+                color = t("garage") if garage else t("wall") if outer else t("inner")
+                cap = Qt.PenCapStyle.SquareCap if outer else Qt.PenCapStyle.FlatCap
+                out[outer, garage] = (QPen(color, max(thick, 1.5), Qt.PenStyle.SolidLine, cap), [])
             ends = [v.to_px(a[0] + ux * s, a[1] + uy * s), v.to_px(a[0] + ux * e, a[1] + uy * e)]
-            p.drawLine(*ends)
+            out[outer, garage][1].append(QLineF(*ends))
             v.labels.avoid_line(ends, max(thick, 4.0))
+    return tuple(out.values())
 
 
 def opening_ends(v: PlanView, o: Opening) -> tuple[QPointF, QPointF, QPointF]:
@@ -165,33 +192,43 @@ def opening_ends(v: PlanView, o: Opening) -> tuple[QPointF, QPointF, QPointF]:
 
 def openings(p: QPainter, v: PlanView) -> None:
     """Windows as three lines in a gap, doors with their swing, archways as gaps."""
+    key = (v.job.openings, v.job.rooms, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.lens.tags)
+    if v.kept_windows is None or not _same(v.kept_windows.key, key):
+        v.kept_windows = Kept(key, _window_strokes(v), np.empty((0, 4)))
+    for pen, lines in v.kept_windows.strokes:
+        p.setPen(pen)
+        p.drawLines(*lines)
     for o in v.openings():
-        if o.kind == "skylight":
-            continue
-        a, b, inward = opening_ends(v, o)
-        inside = o.inside or o.kind == "archway"
-        thick = (INNER_M if inside else OUTER_M) * v.scale
-        if o.kind == "window":
-            _window(p, v, a, b, thick)
-        else:
-            _gap(p, v, o, a, b, thick, inward)
+        if o.kind in ("door", "archway"):
+            a, b, inward = opening_ends(v, o)
+            inside = o.inside or o.kind == "archway"
+            _gap(p, v, o, a, b, (INNER_M if inside else OUTER_M) * v.scale, inward)
             if o.kind == "door":
                 _swing(p, v, a, b, inward)
 
 
-def _window(p: QPainter, v: PlanView, a: QPointF, b: QPointF, thick: float) -> None:
-    t = v.theme
-    p.setPen(QPen(t("wall"), thick + 2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
-    p.drawLine(a, b)
-    p.setPen(
-        QPen(t("paper") if not v.lens.tags else t("glass"), thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap)
-    )
-    p.drawLine(a, b)
-    d = b - a
-    n = QPointF(-d.y(), d.x()) / max(hypot(d.x(), d.y()), 1e-6)
-    p.setPen(QPen(t("wall") if not v.lens.tags else t("paper"), 1))
-    p.drawLine(a + n * thick / 6, b + n * thick / 6)
-    p.drawLine(a - n * thick / 6, b - n * thick / 6)
+def _window_strokes(v: PlanView) -> tuple[tuple[QPen, list[QLineF]], ...]:
+    """The gap's edge, the gap, two thin lines in it."""
+    t, solid, flat = v.theme, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap
+    out: dict[float, tuple[list[QLineF], list[QLineF]]] = {}
+    for o in v.openings():
+        if o.kind != "window":
+            continue
+        a, b, _ = opening_ends(v, o)
+        thick = (INNER_M if o.inside else OUTER_M) * v.scale
+        d = b - a
+        n = QPointF(-d.y(), d.x()) / max(hypot(d.x(), d.y()), 1e-6) * thick / 6
+        whole, thin = out.setdefault(thick, ([], []))
+        whole.append(QLineF(a, b))
+        thin += [QLineF(a + n, b + n), QLineF(a - n, b - n)]
+    strokes: list[tuple[QPen, list[QLineF]]] = []
+    for thick, (whole, thin) in out.items():
+        strokes += [
+            (QPen(t("wall"), thick + 2, solid, flat), whole),
+            (QPen(t("glass") if v.lens.tags else t("paper"), thick, solid, flat), whole),
+            (QPen(t("paper") if v.lens.tags else t("wall"), 1), thin),
+        ]
+    return tuple(strokes)
 
 
 def _gap(p: QPainter, v: PlanView, o: Opening, a: QPointF, b: QPointF, thick: float, inward: QPointF) -> None:

@@ -80,6 +80,8 @@ class PlanView(QWidget):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self.redraw)
+        self.kept_walls: layers.Kept | None = None
+        self.kept_windows: layers.Kept | None = None
         self._places: dict[tuple[object, ...], tuple[int, float]] = {}
         self._fitted = True
         self._fit_next = True
