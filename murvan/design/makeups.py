@@ -225,6 +225,10 @@ def glazing_choices(job: Job) -> tuple[tuple[str, str], ...]:
 # ---- by age and look ------------------------------------------------------------------------------------------
 
 
+USUAL = "1970s"
+"""Time whose make-ups stand in where nothing is known."""
+
+
 def assume(job: Job, era: str, look: str, ground: str = "slab") -> Job:
     """The whole shell as houses of a time and look usually are, all marked as assumed.
 
@@ -256,6 +260,16 @@ def assume(job: Job, era: str, look: str, ground: str = "slab") -> Job:
     windows = tuple(changed(o, glazing=e.glazing) if o.kind == "window" else o for o in after.openings)
     leakage = after.leakage if after.leakage.measured else Leakage(ach50=e.ach50)
     return changed(after, job.name, openings=windows, leakage=leakage, foundation=ground)
+
+
+def stand_on(job: Job, ground: str) -> Job:
+    """The job on another foundation; a floor over it without a make-up gets the usual one, marked as assumed."""
+    after = changed(job, job.name, foundation=ground)
+    kinds = {c.id: c.kind for c in job.constructions}
+    if ground == "slab" or kinds.get(job.raised_construction or job.floor_construction or "") == "floor":
+        return after
+    made = ERAS[USUAL].raised
+    return set_role(_assumed(after, made), "raised", f"{made}.assumed")
 
 
 def _assumed(job: Job, construction_id: str) -> Job:

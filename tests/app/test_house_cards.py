@@ -11,7 +11,7 @@ from murvan.app.plan import thing_layers
 from murvan.app.stations.base import List_
 from murvan.model import load_job
 from tests.app.base import WindowTest
-from tests.houses import FT
+from tests.houses import FT, demo_results
 
 
 class Cards(WindowTest):
@@ -160,6 +160,20 @@ class Cards(WindowTest):
                     self.assertFalse(self.window.card.grab().isNull())
                     shown = " ".join([self.card.title, self.card.hero_note, *(h[0] for h in self.card.hero)])
                     self.assertNotIn("nan", shown.casefold().replace("finance", ""))
+
+    def test_a_house_is_put_on_an_unheated_basement_and_back(self):
+        before = self.job
+        self.window.select("house", "house")
+        self.settle()
+        self.choose("house.ground", "basement")
+        self.settle()
+        self.assertEqual(self.job.foundation, "basement")
+        self.assertGreater(sum(self.view.r.geometry.floors_m2["basement"]), 90)
+        self.assertIn("basement", self.view.r.balance.buffers)
+        self.assertLess(self.view.r.loads.house_heating_w, 1.05 * demo_results().loads.house_heating_w)
+        self.key("z", Qt.KeyboardModifier.ControlModifier)
+        self.settle()
+        self.assertEqual(self.job, before)
 
     def test_a_garage_says_how_hot_it_gets_on_the_design_day(self):
         self.window.select("space", self.job.spaces[0].id)

@@ -14,7 +14,7 @@ from murvan.design import solve
 from murvan.design.balance import balance
 from murvan.design.cellar import ABOVE_M, CHANGES, HEIGHT_M, SLAB_R, WALL_R, WALL_U
 from murvan.design.components import COLUMN
-from murvan.design.makeups import assume
+from murvan.design.makeups import assume, stand_on
 from murvan.model import JobError, load_job, save_job
 from murvan.model.edit import changed, replace
 from tests.houses import box
@@ -98,6 +98,14 @@ class DesignDay(unittest.TestCase):
 
 
 class Choice(unittest.TestCase):
+    def test_a_house_put_on_one_gets_a_floor_over_it(self):
+        job = stand_on(box(6, 4), "basement")
+        made = next(c for c in job.constructions if c.id == job.raised_construction)
+        self.assertEqual((job.foundation, made.kind, made.assumed), ("basement", "floor", True))
+        own = changed(job, "", raised_construction=made.id)
+        self.assertEqual(stand_on(own, "crawl").raised_construction, made.id)
+        self.assertIsNone(stand_on(box(6, 4), "slab").raised_construction)
+
     def test_a_room_or_a_part_may_lie_over_one(self):
         job = assume(box(6, 4), "1970s", "frame", "slab")
         one = replace(job, "rooms", job.rooms[0].id, floor="basement")

@@ -41,6 +41,7 @@ from murvan.design.makeups import (
     set_role,
     set_stud,
     shift_layer,
+    stand_on,
     stud_of,
     used_glazing,
 )
@@ -165,7 +166,7 @@ def _stand_on(job: Job, value: float | str) -> Job:
     """By the assumed shell where there is one; a shell of the user's own keeps its make-ups."""
     if _era(job):
         return assume(job, _era(job), _look(job), str(value))
-    return changed(job, job.name, foundation=str(value))
+    return stand_on(job, str(value))
 
 
 def _era(job: Job) -> str:
