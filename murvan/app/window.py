@@ -44,7 +44,7 @@ from murvan.app.prefs import Prefs
 from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.stations import start
 from murvan.app.stations.air import AirStation
-from murvan.app.stations.base import Card, Field_, Headline, Lens, Station, Tool, View, room_of
+from murvan.app.stations.base import Field_, Headline, Lens, Station, Tool, View, room_of
 from murvan.app.stations.build import BuildStation
 from murvan.app.stations.ducts import DuctsStation
 from murvan.app.stations.equipment import EquipmentStation
@@ -360,14 +360,15 @@ class MainWindow(QMainWindow):
 
     def _show_missing(self, view: View, missing: str) -> None:
         """A later station opened early: the plan, and the one thing that is missing."""
-        lens = Lens("", dimensions=False, note=(missing,))
+        early = self.station.lenses_early
+        lens = Lens(self.station.lenses[self.station.lens_index] if early else "", dimensions=False, note=(missing,))
         self._show_canvas(True)
         self._show_rail(view, lens)
         self.plan.show_job(view.job, view.r, view.storey, lens, view.selection, None)
         self.strip.strip = None
         self.strip.update()
         self.ledger.show_ledger(None, None)
-        self.card.show_card(Card(self.station.name, "Not yet", "none", hero_note=missing))
+        self.card.show_card(self.station.missing_card(view, missing))
 
     def _show_canvas(self, plan: bool, rail: bool = False) -> None:
         """Plan with rail and strip, or the page that stands in for them; `rail` keeps the rail beside the page."""

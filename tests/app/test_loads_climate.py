@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app.stations.base import Arith
 from murvan.app.stations.loads_climate import _boxes, _plot, set_hours, set_months
+from murvan.app.stations.start import draft_job
 from murvan.demo.weather import FILE
 from murvan.design.weather import chosen
 from murvan.model import JobValueError
@@ -108,6 +109,28 @@ class ClimateView(WindowTest):
         self.type_into("climate.winter", "5")
         self.assertAlmostEqual(self.job.climate.winter_c, -15.0)
         self.assertFalse(self.window.grab().isNull())
+
+
+class BeforeTheFirstRoom(WindowTest):
+    open_demo = False
+
+    def test_the_weather_can_be_set_by_the_cards_button_or_the_rail(self):
+        self.window.document.open_job(draft_job(), None)
+        self.settle()
+        self.station(2)
+        self.assertEqual(self.card.title, "Not yet")
+        self.button("climate")
+        self.settle()
+        self.assertEqual(self.window.station.lenses[self.window.station.lens_index], "Climate")
+        self.type_into("climate.winter", "-10")
+        self.assertAlmostEqual(self.job.climate.winter_c, -23.333, places=2)
+        rail = self.window.rail
+        self.click(rail, rail.target("lens", "0").center().toPoint())
+        self.settle()
+        self.assertEqual(self.card.title, "Not yet")
+        self.click(rail, rail.target("lens", "3").center().toPoint())
+        self.settle()
+        self.assertEqual(self.card.title, self.job.climate.name)
 
 
 if __name__ == "__main__":

@@ -26,6 +26,9 @@ EMPTY_WAYS = (
     ("Ctrl+E", "open the sample house"),
 )
 
+ELSEWHERE = (("1", "go and draw the house"), ("Ctrl+E", "open the sample house"))
+"""The same at other stations."""
+
 OUTER_M, INNER_M = 0.55 * FOOT, 0.36 * FOOT
 
 
@@ -44,8 +47,9 @@ def grid(p: QPainter, v: PlanView) -> None:
     t = v.theme
     cx, cy = v.width() / 2, v.height() / 2
     p.fillRect(QRectF(cx - 230, cy - 60, 460, 112), t("paper"))
-    paint.text(p, cx, cy - 26, "Drag the first room, or drop a plan picture here", 20, 700, t("ink"), "c")
-    for k, (key, what) in enumerate(EMPTY_WAYS):
+    title = "Drag the first room, or drop a plan picture here" if v.editable else "No rooms yet"
+    paint.text(p, cx, cy - 26, title, 20, 700, t("ink"), "c")
+    for k, (key, what) in enumerate(EMPTY_WAYS if v.editable else ELSEWHERE):
         left, base = cx - 190 + 215 * (k % 2), cy + 2 + 26 * (k // 2)
         w = paint.key_cap(p, left, base - 13, key, t)
         paint.text(p, left + w + 8, base, what, 13, 500, t("ink2"))

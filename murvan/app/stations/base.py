@@ -321,6 +321,8 @@ class Station:
     number = 0
     name = ""
     lenses: tuple[str, ...] = ()
+    lenses_early = False
+    """Whether some lens has something to show while the others still miss something."""
 
     def __init__(self) -> None:
         self.lens_index = 0
@@ -338,6 +340,10 @@ class Station:
         """The worst finding of this station, or good."""
         severities = {f.severity for f in view.r.findings if f.rule.station == self.number}
         return "fails" if "fails" in severities else "look" if "look" in severities else "good"
+
+    def missing_card(self, view: View, missing: str) -> Card:
+        """The card while something is missing."""
+        return Card(self.name, "Not yet", "none", hero_note=missing)
 
     def missing(self, view: View) -> str:
         """What has to be done elsewhere first; empty when the station can work."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace as replace_card
+
 import numpy as np
 
 from murvan.app.plan import sun_layers
@@ -10,6 +12,8 @@ from murvan.app.stations.base import (
     Arith,
     BarRow,
     Bars,
+    Button,
+    Buttons,
     Canvas,
     Card,
     Cell,
@@ -51,6 +55,7 @@ DAY_LENS, CLIMATE_LENS, WHAT_IF_LENS = 2, 3, 4
 class LoadsStation(Station):
     number, name = 2, "Loads"
     lenses = ("Cooling", "Heating", "Hour", "Climate", "What if")
+    lenses_early = True
 
     def __init__(self) -> None:
         super().__init__()
@@ -59,6 +64,16 @@ class LoadsStation(Station):
 
     def missing(self, view: View) -> str:
         return "" if self.lens_index == CLIMATE_LENS else super().missing(view)
+
+    def missing_card(self, view: View, missing: str) -> Card:
+        """The weather can be set before the first room is drawn."""
+
+        def climate() -> None:
+            self.lens_index = CLIMATE_LENS
+            view.act.set_hour(view.hour)
+
+        button = Button("climate", "Set the weather meanwhile", "", climate, True)
+        return replace_card(super().missing_card(view, missing), sections=(Buttons((button,)),))
 
     def canvas(self, view: View) -> Canvas | None:
         if self.lens_index == CLIMATE_LENS:
