@@ -175,6 +175,21 @@ class Cards(WindowTest):
         self.settle()
         self.assertEqual(self.job, before)
 
+    def test_leakage_by_blower_door_or_class(self):
+        before = self.job
+        self.window.select("house", "house")
+        self.settle()
+        self.type_into("house.cfm50", "1500")
+        self.settle()
+        self.assertAlmostEqual(self.job.leakage.ach50, 1500 * 60 / (self.view.r.geometry.total_volume_m3 / 0.3048**3))
+        self.assertTrue(self.job.leakage.measured)
+        self.choose("house.leak_class", "loose")
+        self.settle()
+        self.assertEqual((self.job.leakage.ach50, self.job.leakage.measured), (12.0, False))
+        for _ in range(2):
+            self.key("z", Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.job, before)
+
     def test_a_garage_says_how_hot_it_gets_on_the_design_day(self):
         self.window.select("space", self.job.spaces[0].id)
         self.settle()

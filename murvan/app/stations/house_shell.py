@@ -21,6 +21,7 @@ from murvan.app.stations.common import set_in
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
 from murvan.design.explain_makeup import explain_u
+from murvan.design.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
 from murvan.design.levels import floor_heights
 from murvan.design.makeups import (
     ERAS,
@@ -99,6 +100,23 @@ def _facts(view: View) -> Fields:
                 "Set bedrooms",
             ),
             Field_("house.leaks", "Changes at 50 Pa", "decimal", job.leakage.ach50, _leakage, "Set air leakage"),
+            Field_(
+                "house.cfm50",
+                "Blower door, 50 Pa",
+                "flow",
+                flow50_m3_s(view.job, view.r.geometry),
+                lambda job, v: by_flow(job, view.r.geometry, float(v)),
+                "Set the blower door's flow",
+            ),
+            Field_(
+                "house.leak_class",
+                "Or by class",
+                "text",
+                class_of(view.job),
+                lambda job, v: by_class(job, str(v)),
+                "Assume a leakage class",
+                (("", "own figure"), *((k, words) for k, (words, _) in CLASSES.items())),
+            ),
             Field_(
                 "house.measured",
                 "Leakage is",
