@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import os
+import subprocess
 import sys
 import tempfile
 import time
 import unittest
 import warnings
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 
 CORE = ("model", "physics", "catalog", "design", "field", "documents", "demo", "validation")
 
@@ -29,37 +32,84 @@ def modules(package: str) -> list[str]:
     return out + [m for f in inner for m in modules(f"{package}.{f}")]
 
 
+@dataclass
+class Count:
+    """How many tests passed, failed and were skipped."""
+
+    passed: int = 0
+    failed: int = 0
+    skipped: int = 0
+
+    def add(self, passed: int, failed: int, skipped: int = 0) -> None:
+        self.passed, self.failed, self.skipped = self.passed + passed, self.failed + failed, self.skipped + skipped
+
+
+def run(names: list[str], block_qt: bool) -> tuple[int, int, int]:
+    """Run test modules here; (passed, failed, skipped)."""
+    if block_qt:
+        sys.modules["PyQt6"] = None  # type: ignore[assignment]
+    result = unittest.TextTestRunner(verbosity=1, stream=sys.stderr).run(suite(names))
+    bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    return result.testsRun - bad - len(result.skipped), bad, len(result.skipped)
+
+
+def halves(names: list[str]) -> list[list[str]]:
+    """Two lists of modules of about the same length of text."""
+    out: list[list[str]] = [[], []]
+    weight = [0, 0]
+    for name in sorted(names, key=lambda n: -os.path.getsize(n.replace(".", "/") + ".py")):
+        k = weight.index(min(weight))
+        out[k].append(name)
+        weight[k] += os.path.getsize(name.replace(".", "/") + ".py")
+    return out
+
+
+def run_all(count: Count) -> None:
+    """Core, both halves of the window's tests and the checks, each in a process of its own, two at a time."""
+    core = [m for package in CORE for m in modules(package)] + modules("")
+    app = halves(modules("app"))
+    waiting = [["@app", *app[0]], ["@app", *app[1]], ["@core", *core]]
+    with ThreadPoolExecutor(max_workers=min(max(os.cpu_count() or 1, 1), len(waiting))) as pool:
+        for done in pool.map(_child, waiting):
+            sys.stderr.write(done.stderr)
+            last = done.stdout.strip().rpartition("\n")[2].split()
+            sys.stderr.write(done.stdout[: done.stdout.rfind(" ".join(last))] if last else done.stdout)
+            if len(last) == 4 and last[0] == COUNTS:
+                count.add(*(int(x) for x in last[1:]))
+            else:
+                sys.stderr.write("a group of tests ended without a count\n")
+                count.add(0, 1)
+    from tests.check import checks
+
+    for name, ok in checks():
+        count.add(int(ok), int(not ok))
+        print(f"{name}: {'ok' if ok else 'FAILED'}", file=sys.stderr)
+
+
+def _child(arguments: list[str]) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "tests", *arguments], capture_output=True, text=True, check=False)
+
+
+COUNTS = "@counts"
+
+
 def main(argv: list[str]) -> int:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     os.environ["MURVAN_HOME"] = tempfile.mkdtemp(prefix="murvan-test-")
     warnings.simplefilter("error", ResourceWarning)
-    started = time.monotonic()
-    passed = failed = skipped = 0
+    if argv and argv[0] in ("@core", "@app"):
+        print(COUNTS, *run(argv[1:], argv[0] == "@core"))
+        return 0
+    started, count = time.monotonic(), Count()
     if argv:
-        groups = [(False, [m for a in argv for m in (modules(a[6:]) if os.path.isdir(a.replace(".", "/")) else [a])])]
+        names = [m for a in argv for m in (modules(a[6:]) if os.path.isdir(a.replace(".", "/")) else [a])]
+        count.add(*run(names, False))
     else:
-        core = [m for package in CORE for m in modules(package)] + modules("")
-        groups = [(True, core), (False, modules("app"))]
-    for block_qt, names in groups:
-        if block_qt:
-            sys.modules["PyQt6"] = None  # type: ignore[assignment]
-        result = unittest.TextTestRunner(verbosity=1, stream=sys.stderr).run(suite(names))
-        if block_qt:
-            del sys.modules["PyQt6"]
-        bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-        passed += result.testsRun - bad - len(result.skipped)
-        failed += bad
-        skipped += len(result.skipped)
-    if not argv:
-        from tests.check import checks
-
-        for name, ok in checks():
-            passed, failed = passed + ok, failed + (not ok)
-            print(f"{name}: {'ok' if ok else 'FAILED'}", file=sys.stderr)
+        run_all(count)
     print(f"in {time.monotonic() - started:.0f} s", file=sys.stderr)
     sys.stderr.flush()
-    print(f"{passed} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))
-    return 1 if failed or not passed else 0
+    print(f"{count.passed} passed, {count.failed} failed" + (f", {count.skipped} skipped" if count.skipped else ""))
+    return 1 if count.failed or not count.passed else 0
 
 
 if __name__ == "__main__":
