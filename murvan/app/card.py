@@ -595,7 +595,8 @@ def _result(line: Line, whole: Arithmetic, units: Units) -> str:
     q = line.result
     if q is None:
         return ""
-    plain = whole.result is not None and q.kind == whole.result.kind and not line.bold
+    last = whole.lines[-1]
+    plain = last.result is not None and q.kind == last.result.kind and not line.bold and line is not last
     return q.number(units) if plain and q.kind != "percent" else q.text(units)
 
 
