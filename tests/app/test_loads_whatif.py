@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import dataclasses
 import time
 import unittest
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from murvan.app.stations.base import List_
-from murvan.app.stations.loads_whatif import _columns, _measure_rows
+from murvan.app.stations.loads_whatif import _columns, _measure_rows, _smaller
+from murvan.catalog import units as catalog_units
 from murvan.model.edit import changed
 from tests.app.base import WindowTest
 from tests.houses import demo
@@ -58,6 +60,16 @@ class WhatIf(WindowTest):
         for _ in range(4):
             self.key("z", Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(self.job, self.before)
+
+    def test_the_ranking_names_the_unit_where_it_becomes_another(self):
+        study = self.studied()
+        units = [u for u in catalog_units().values() if u.kind == study.now.unit.kind and u is not study.now.unit]
+        effect = study.ranking[0]
+        self.assertEqual(_smaller(study, effect), "")
+        other = dataclasses.replace(effect, outcome=dataclasses.replace(effect.outcome, unit=units[0]))
+        self.assertEqual(_smaller(study, other), f"; {units[0].name} fits")
+        none = dataclasses.replace(effect, outcome=dataclasses.replace(effect.outcome, unit=None))
+        self.assertEqual(_smaller(study, none), "; none fits")
 
     def test_the_ledger_has_every_room_as_it_is_and_changed(self):
         item = self.add()

@@ -182,12 +182,19 @@ def _ranking(view: View) -> tuple[Section, ...]:
             e.measure.words(view.units),
             f"−{view.num('power', max(e.cooling_w, 0))}",
             key=("measure", e.measure.key),
-            second=f"and {view.num('power', max(e.heating_w, 0))} {view.unit('power')} less heating",
+            second=f"and {view.num('power', max(e.heating_w, 0))} {view.unit('power')} less heating{_smaller(study, e)}",
             selected=view.selected("measure") == e.measure.key,
         )
         for e in study.ranking
     )
     return (List_("What to fix first", f"{view.unit('power')} cooling", rows),) if rows else ()
+
+
+def _smaller(study: Study, e: Effect) -> str:
+    """The unit that fits, where the measure makes it another one."""
+    if e.outcome.unit is study.now.unit:
+        return ""
+    return f"; {_unit_words(e.outcome)} fits"
 
 
 def _alternative_card(view: View, a: Alternative) -> Card:
@@ -426,6 +433,13 @@ def _side_by_side(p: QPainter, r: QRectF, view: View, study: Study) -> None:
                 p.fillRect(QRectF(track.left(), track.top(), track.width() * max(v, 0) / most, 6), t(role))
 
 
+def _unit_words(x: Outcome) -> str:
+    return x.unit.name if x.unit is not None else "none"
+
+
+UNIT_W = 84.0
+
+
 def _measure_rows(r: QRectF, study: Study) -> list[tuple[QRectF, str, str]]:
     top = r.top() + TOP + 30 + 5 * ROW + 44
     step = min(24.0, max((r.bottom() - top - 6) / max(len(study.ranking), 1), 14.0))
@@ -447,7 +461,9 @@ def _bars(p: QPainter, r: QRectF, view: View, study: Study) -> None:
         )
         return
     most = max(max(e.cooling_w, e.heating_w) for e in study.ranking)
-    half = (r.width() - 16 - 190 - 90) / 2
+    half = (r.width() - 16 - 190 - 90 - UNIT_W) / 2
+    right = r.right() - 16.0
+    paint.text(p, right, y + 16, "unit that fits", 12, 600, t("ink2"), "r")
     for k, word in enumerate(("cooling", "heating")):
         paint.text(p, r.left() + 196 + k * (half + 40), y + 16, word, 12, 600, t(word))
     for (box, _, item), e in zip(_measure_rows(r, study), study.ranking, strict=True):
@@ -462,3 +478,6 @@ def _bars(p: QPainter, r: QRectF, view: View, study: Study) -> None:
             long = max(watts, 0) / most * (half - 40)
             p.fillRect(QRectF(left, box.center().y() - 5, max(long, 1), 10), t(role))
             paint.text(p, left + long + 5, base, view.num("power", max(watts, 0)), 12, 600, ink)
+        unit, now = _unit_words(e.outcome), _unit_words(study.now)
+        color = ink if unit != now or on else t("ink3")
+        paint.text(p, right, base, unit, 12, 700 if unit != now else 500, color, "r", UNIT_W)
