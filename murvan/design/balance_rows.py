@@ -206,6 +206,10 @@ NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
 """First temperatures that act on surfaces; sol-air ones follow as they are met."""
 
 
+def _plane(facing_deg: float, tilt_deg: float) -> tuple[float, float]:
+    return round(facing_deg, 4) % 360, round(tilt_deg, 3)
+
+
 class Place:
     """What all rooms of a job share: days, sun on faces, temperatures beyond, constructions, unheated spaces."""
 
@@ -226,6 +230,11 @@ class Place:
         self._drive_of: dict[tuple[float, float, float], int] = {}
         self._faces: dict[tuple[float, float], tuple[Array, Array, Array]] = {}
         self._glass: dict[tuple[float, float], tuple[Array, Array]] = {}
+        self._look(
+            {(180.0, 0.0)}
+            | {_plane(w.facing_deg, 90.0) for w in g.walls if w.other == "outdoors"}
+            | {_plane(f.facing_deg, f.tilt_deg) for f in g.openings}
+        )
         self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
         self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
         self.names: list[str] = []
@@ -274,28 +283,35 @@ class Place:
 
     def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
         """Sol-air temperature over the room's, K by hour: To + a E / ho - e dR / ho."""
-        key = (round(facing, 4) % 360, round(tilt, 3), absorptance)
+        key = (*_plane(facing, tilt), absorptance)
         if key not in self._drive_of:
-            beam, diffuse, _ = self._face(*key[:2])
+            beam, diffuse, _ = self._face(key[:2])
             sky = SKY_K * np.cos(np.deg2rad(tilt))
             self._drive_of[key] = len(self.drives)
             self.drives.append(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
         return self._drive_of[key]
 
-    def _face(self, facing: float, tilt: float) -> tuple[Array, Array, Array]:
+    def _look(self, planes: set[tuple[float, float]]) -> None:
+        """Work out the sun on planes, all at once."""
+        new = sorted(planes - self._faces.keys())
+        if not new:
+            return
+        x = sun_on(self.whole, np.array([f for f, _ in new]), np.array([t for _, t in new]))
+        shape = (self.months, HOURS)
+        for k, plane in enumerate(new):
+            beam, diffuse, cos_i = (v[:, k].reshape(shape) for v in (x.beam, x.diffuse, x.cos_incidence))
+            self._faces[plane] = (beam, diffuse, cos_i)
+
+    def _face(self, plane: tuple[float, float]) -> tuple[Array, Array, Array]:
         """Beam, diffuse, cos of incidence on a plane, (month, 24)."""
-        key = (facing, tilt)
-        if key not in self._faces:
-            x = sun_on(self.whole, np.array([facing]), np.array([tilt]))
-            beam, diffuse, cos_i = (v[:, 0].reshape(self.months, HOURS) for v in (x.beam, x.diffuse, x.cos_incidence))
-            self._faces[key] = (beam, diffuse, cos_i)
-        return self._faces[key]
+        self._look({plane})
+        return self._faces[plane]
 
     def through_glass(self, facing: float, tilt: float) -> tuple[Array, Array]:
         """Beam and diffuse that a plane's glass lets in per unit of SHGC, W/m2, (month, 24)."""
-        key = (round(facing, 4) % 360, round(tilt, 3))
+        key = _plane(facing, tilt)
         if key not in self._glass:
-            beam, diffuse, cos_i = self._face(*key)
+            beam, diffuse, cos_i = self._face(key)
             none = np.zeros_like(beam)
             self._glass[key] = (sun.glass_gain_factor(beam, none, cos_i), sun.glass_gain_factor(none, diffuse, cos_i))
         return self._glass[key]
