@@ -6,10 +6,10 @@ from math import cos, hypot, pi, sin
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPen, QPixmap, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.layers import polygon
+from murvan.app.plan.layers import polygon, same
 from murvan.design.ducts import run_kind
 from murvan.model.job import DuctRun
 
@@ -50,11 +50,28 @@ def _outline(path: QPainterPath, width: float) -> QPainterPath:
 
 
 def ducts(p: QPainter, v: PlanView) -> None:
-    """Runs with widths to scale: sheet plain, flex ribbed, chevrons with the flow."""
-    t = v.theme
+    """Runs with widths to scale: sheet plain, flex ribbed, chevrons with the flow; kept while they look the same."""
     faint = v.lens.ducts_faint
     chosen = v.selected_path()
     drawn = [r for r in v.runs() if run_kind(r) != "trunk"] + [r for r in v.runs() if run_kind(r) == "trunk"]
+    looks = tuple((r.id in chosen, v.run_hanging(r), 0 if faint else v.run_color(r).rgba()) for r in drawn)
+    ratio = paint.device_ratio(p)
+    where = (v.storey, v.scale, v.origin.x(), v.origin.y(), v.width(), v.height(), ratio)
+    key = (v.job.runs, v.theme, faint, looks, where)
+    if v.kept_ducts is None or not same(v.kept_ducts[0], key):
+        picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        inner = QPainter(picture)
+        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+        _draw_ducts(inner, v, drawn, set(chosen), faint)
+        inner.end()
+        v.kept_ducts = (key, picture)
+    p.drawPixmap(0, 0, v.kept_ducts[1])
+
+
+def _draw_ducts(p: QPainter, v: PlanView, drawn: list[DuctRun], chosen: set[str], faint: bool) -> None:
+    t = v.theme
     for run in drawn:
         width = run_width_px(v, run)
         path = run_path(run_points(v, run), width * (1.2 if run_kind(run) == "flex" else 0.9))

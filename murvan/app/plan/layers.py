@@ -131,8 +131,9 @@ def walls(p: QPainter, v: PlanView) -> None:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawPolygon(polygon(v, r.outline_m))
         return
-    key = (g, v.job.rooms, v.storey, v.scale, v.origin.x(), v.origin.y(), t, v.lens.garage_walls)
-    if v.kept_walls is None or not _same(v.kept_walls.key, key):
+    outlines = tuple((r.id, r.storey, r.outline_m) for r in v.job.rooms)
+    key = (g, outlines, v.storey, v.scale, v.origin.x(), v.origin.y(), t, v.lens.garage_walls)
+    if v.kept_walls is None or not same(v.kept_walls.key, key):
         before = v.labels.soft_count
         strokes = _wall_strokes(v, g)
         v.kept_walls = Kept(key, strokes, v.labels.soft_rows(before))
@@ -152,8 +153,9 @@ class Kept:
     rows: NDArray[np.float64]
 
 
-def _same(a: tuple[object, ...], b: tuple[object, ...]) -> bool:
-    return all(x is y or (isinstance(x, (int, float, str)) and x == y) for x, y in zip(a, b, strict=True))
+def same(a: tuple[object, ...], b: tuple[object, ...]) -> bool:
+    """Whether two keys of kept drawings are alike."""
+    return all(x is y or (isinstance(x, (int, float, str, tuple)) and x == y) for x, y in zip(a, b, strict=True))
 
 
 def _wall_strokes(v: PlanView, g: Geometry) -> tuple[tuple[QPen, list[QLineF]], ...]:
@@ -196,8 +198,9 @@ def opening_ends(v: PlanView, o: Opening) -> tuple[QPointF, QPointF, QPointF]:
 
 def openings(p: QPainter, v: PlanView) -> None:
     """Windows as three lines in a gap, doors with their swing, archways as gaps."""
-    key = (v.job.openings, v.job.rooms, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.lens.tags)
-    if v.kept_windows is None or not _same(v.kept_windows.key, key):
+    outlines = tuple((r.id, r.storey, r.outline_m) for r in v.job.rooms)
+    key = (v.job.openings, outlines, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.lens.tags)
+    if v.kept_windows is None or not same(v.kept_windows.key, key):
         v.kept_windows = Kept(key, _window_strokes(v), np.empty((0, 4)))
     for pen, lines in v.kept_windows.strokes:
         p.setPen(pen)

@@ -310,15 +310,12 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
             continue
         beside.append((run, f"{sizes} {v.unit('size')} · {v.number('flow', flow)}", v.unit("flow")))
     for run, body, unit_ in beside:
-        path = run_path(run_points(v, run), 0)
         tag_w = paint.text_width(run.tag, 11.5, 700) + 12
         body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16
         size = QSizeF(tag_w + body_w, 18)
         beside_duct = run_width_px(v, run) / 2 - 2
-        spots = [around(path.pointAtPercent(at), size, beside_duct, 1) for at in (0.5, 0.65, 0.35, 0.8, 0.2)]
-        spots.append(around(path.pointAtPercent(1.0), size))
-        centres = np.concatenate(spots)
-        r = v.labels.place(size, centres, extra=_outside_room(v, run, centres))
+        centres, extra = _beside(_xy(run_points(v, run)), (size.width(), size.height()), beside_duct, _served(v, run))
+        r = v.labels.place(size, centres, extra=extra)
         if r is None:
             continue
         on = run.id == chosen
@@ -332,13 +329,26 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
         paint.text(p, r.left() + tag_w + 10 + w, r.top() + 13, unit_, 11, 500, color if on else t("ink2"))
 
 
-def _outside_room(v: PlanView, run: DuctRun, centres: NDArray[np.float64]) -> NDArray[np.float64]:
-    """What a label's place costs for lying outside the room that its run serves."""
+def _xy(points: list[QPointF]) -> Corners:
+    return tuple((q.x(), q.y()) for q in points)
+
+
+def _served(v: PlanView, run: DuctRun) -> Corners:
+    """Corners of the room that a run serves, none for a trunk."""
     register = next((x for x in v.job.registers if x.id == run.register_id), None)
-    if register is None:
-        return np.zeros(len(centres))
-    corners = tuple((q.x(), q.y()) for q in (v.to_px(*pt) for pt in v.room(register.room).outline_m))
-    return np.where(_within(centres, corners), 0.0, OUTSIDE_COST)
+    return _xy([v.to_px(*pt) for pt in v.room(register.room).outline_m]) if register is not None else ()
+
+
+@lru_cache(maxsize=512)
+def _beside(
+    points: Corners, size: tuple[float, float], beside: float, room: Corners
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Centres beside a run for a label, and what each costs for lying outside the room that the run serves."""
+    path, box = run_path([QPointF(*xy) for xy in points], 0), QSizeF(*size)
+    spots = [around(path.pointAtPercent(at), box, beside, 1) for at in (0.5, 0.65, 0.35, 0.8, 0.2)]
+    centres = np.concatenate([*spots, around(path.pointAtPercent(1.0), box)])
+    outside = np.where(_within(centres, room), 0.0, OUTSIDE_COST) if room else np.zeros(len(centres))
+    return centres, outside
 
 
 def _label_on_duct(p: QPainter, v: PlanView, run: DuctRun, label: str) -> bool:

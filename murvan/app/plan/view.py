@@ -82,6 +82,7 @@ class PlanView(QWidget):
         self._rest.timeout.connect(self.redraw)
         self.kept_walls: layers.Kept | None = None
         self.kept_windows: layers.Kept | None = None
+        self.kept_ducts: tuple[tuple[object, ...], QPixmap] | None = None
         self._places: dict[tuple[object, ...], tuple[int, float]] = {}
         self._fitted = True
         self._fit_next = True
