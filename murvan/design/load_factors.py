@@ -81,6 +81,19 @@ class Factors:
         k = COLUMN["ducts"]
         h[:, k], s[:, k] = heating * h.sum(axis=1), cooling * s.sum(axis=1)
         lat[:, k] = latent_w
+        return self._with(h, s, lat)
+
+    def with_gains(self, gains: Gains) -> Factors:
+        """The same with people and things at their fullest."""
+        s, lat = self.sensible_parts.copy(), self.latent_parts.copy()
+        if len(s):
+            s[:, COLUMN["people"]] = gains.people_w.max(axis=1)
+            s[:, COLUMN["appliances"]] = gains.things_w.max(axis=1)
+            lat[:, COLUMN["people"]] = gains.people_latent_w.max(axis=1)
+            lat[:, COLUMN["appliances"]] = gains.things_latent_w.max(axis=1)
+        return replace(self._with(self.heating_parts, s, lat), people=gains.count)
+
+    def _with(self, h: Array, s: Array, lat: Array) -> Factors:
         sums = (np.maximum(x.sum(axis=1), 0) for x in (h, s, lat))
         return replace(
             self,
@@ -99,8 +112,8 @@ class Factors:
         return float(self.latent_w.sum())
 
 
-def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
-    """Heating, and the load factors' cooling, of all rooms, without ducts."""
+def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
+    """Heating, and the load factors' cooling, of all rooms, without people, things and ducts."""
     n = len(job.rooms)
     table = {x.id: assembly(x) for x in job.constructions}
     lat = np.zeros((n, len(COMPONENTS)))
@@ -112,7 +125,6 @@ def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
     h, s = conduction(shell, COLUMN, n)
     glass = _glass(job, g, c, table, h, s, garage_w, garage_s)
     air = _air(job, g, c, h, s, lat)
-    _gains(gains, s, lat)
     return Factors(
         heating_parts=h,
         sensible_parts=s,
@@ -125,7 +137,7 @@ def factors(job: Job, g: Geometry, c: Conditions, gains: Gains) -> Factors:
         garage_winter_c=garage_w,
         garage_summer_c=garage_s,
         cellar_winter_c=cellar_w,
-        people=gains.count,
+        people=0.0,
         glass=glass,
         air=air,
     )
@@ -279,13 +291,3 @@ def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -
         by_area * c.latent_factor * balanced * c.moisture_difference * (1 - v.latent_recovery)
     )
     return AirLoads(area, winter, summer)
-
-
-def _gains(gains: Gains, s: Array, lat: Array) -> None:
-    """Internal gains at their fullest."""
-    if not len(s):
-        return
-    s[:, COLUMN["people"]] = gains.people_w.max(axis=1)
-    s[:, COLUMN["appliances"]] = gains.things_w.max(axis=1)
-    lat[:, COLUMN["people"]] = gains.people_latent_w.max(axis=1)
-    lat[:, COLUMN["appliances"]] = gains.things_latent_w.max(axis=1)

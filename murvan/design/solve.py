@@ -162,12 +162,11 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
     who = memo(
         "gains", lambda g, *_: gains.gains(job, g), g, job.rooms, job.appliances, job.bedrooms, job.air.moisture_rate
     )
-    bare = memo(
-        "factors",
-        lambda g, c, who, *_: load_factors.factors(job, g, c, who),
+    shell = memo(
+        "shell",
+        lambda g, c, *_: load_factors.factors(job, g, c),
         g,
         c,
-        who,
         job.constructions,
         job.glazings,
         job.leakage,
@@ -178,12 +177,13 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
         job.roof_construction,
         job.raised_construction,
         job.basement_construction,
-        job.rooms,
+        Shapes((r.id, r.storey, r.floor_construction, r.ceiling_construction) for r in job.rooms),
         job.openings,
         job.site.shielding,
         job.climate,
         job.design_day,
     )
+    bare = memo("factors", lambda shell, who: shell.with_gains(who), shell, who)
     balanced = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv") else 0.0
     leak = bare.air.infiltration_summer_m3_s
     day = memo(
