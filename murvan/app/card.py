@@ -139,10 +139,10 @@ class _Body(QWidget):
         self.card = card
         self.setMouseTracking(True)
 
-    def paintEvent(self, _: QPaintEvent | None) -> None:
+    def paintEvent(self, e: QPaintEvent | None) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.card.paint_body(p)
+        self.card.paint_body(p, QRectF(e.rect() if e is not None else self.rect()))
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is not None and e.button() == Qt.MouseButton.LeftButton:
@@ -174,7 +174,10 @@ class CardView(QScrollArea):
         self._combos: dict[str, QComboBox] = {}
         self._buttons: dict[str, QPushButton] = {}
         self._layout: list[tuple[float, float, Section]] = []
+        self._hits_of: dict[int, list[tuple[QRectF, tuple[str, str]]]] = {}
+        """Section to what can be picked in it, as it was painted."""
         self._hits: list[tuple[QRectF, tuple[str, str]]] = []
+        """Those of the section being painted."""
 
     # ---- building ----
 
@@ -208,9 +211,13 @@ class CardView(QScrollArea):
         """The widget of a field that is shown."""
         return self._edits.get(key) or self._combos.get(key)
 
+    def hits(self) -> list[tuple[QRectF, tuple[str, str]]]:
+        """What can be picked in the sections that have been seen."""
+        return [x for found in self._hits_of.values() for x in found]
+
     def _place(self) -> None:
         wanted: set[str] = set()
-        self._layout = []
+        self._layout, self._hits_of = [], {}
         y = self._header_height()
         spec = self.spec
         height = self.viewport_height()
@@ -371,16 +378,20 @@ class CardView(QScrollArea):
 
     # ---- painting ----
 
-    def paint_body(self, p: QPainter) -> None:
+    def paint_body(self, p: QPainter, part: QRectF) -> None:
+        """Paint the sections that lie in a part of the body."""
         t = self.theme
         p.fillRect(self.body.rect(), t("panel"))
         p.setPen(QPen(t("outline"), 1))
         p.drawLine(QPointF(0.5, 0), QPointF(0.5, self.body.height()))
-        self._hits = []
         if self.spec is None:
             return
-        self._paint_header(p, t, self.spec)
-        for y, _, section in self._layout:
+        if part.top() < self._header_height():
+            self._paint_header(p, t, self.spec)
+        for k, (y, h, section) in enumerate(self._layout):
+            if y + h + 8 < part.top() or y - 8 > part.bottom():
+                continue
+            self._hits = self._hits_of[k] = []
             if not isinstance(section, Buttons) and not (isinstance(section, Arith) and not section.main):
                 p.setPen(QPen(t("outline"), 1))
                 p.drawLine(QPointF(PAD, y - 4), QPointF(WIDTH - PAD, y - 4))
@@ -577,7 +588,7 @@ class CardView(QScrollArea):
             y += h
 
     def press(self, at: QPointF) -> None:
-        for rect, key in self._hits:
+        for rect, key in self.hits():
             if rect.contains(at):
                 self.picked.emit(*key)
                 return

@@ -23,7 +23,7 @@ class TestSelect(WindowTest):
     def test_wall_and_opening_from_the_card(self):
         self.station(1)
         self.row("room", "dining")
-        wanted = [(r, k) for r, k in self.window.card._hits if k[0] in ("wall", "opening")]
+        wanted = [(r, k) for r, k in self.window.card.hits() if k[0] in ("wall", "opening")]
         self.assertTrue(wanted)
         rect, key = wanted[0]
         self.click(self.window.card.body, rect.center())

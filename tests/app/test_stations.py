@@ -181,7 +181,7 @@ class TestHandover(WindowTest):
         self.station(8)
         held = next(s for s in self.card.sections if getattr(s, "title", "") == "What holds the set")
         self.assertTrue(any("B4" in r.label for r in held.rows))
-        rect = next(r for r, k in self.window.card._hits if k == ("register", "B4"))
+        rect = next(r for r, k in self.window.card.hits() if k == ("register", "B4"))
         self.click(self.window.card.body, rect.center())
         self.assertEqual(self.window.station_number, 7)
         self.assertEqual(self.card.title, "B4 Bedroom 2 north")
