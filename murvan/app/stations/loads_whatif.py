@@ -194,7 +194,7 @@ def _smaller(study: Study, e: Effect) -> str:
     """The unit that fits, where the measure makes it another one."""
     if e.outcome.unit is study.now.unit:
         return ""
-    return f"; {_unit_words(e.outcome)} fits"
+    return f"; {e.outcome.unit.name} fits" if e.outcome.unit is not None else "; none fits"
 
 
 def _alternative_card(view: View, a: Alternative) -> Card:
@@ -434,7 +434,7 @@ def _side_by_side(p: QPainter, r: QRectF, view: View, study: Study) -> None:
 
 
 def _unit_words(x: Outcome) -> str:
-    return x.unit.name if x.unit is not None else "none"
+    return x.unit.name if x.unit is not None else "none fits"
 
 
 UNIT_W = 84.0
