@@ -32,12 +32,14 @@ def bench_balance() -> None:
     big = plain(many_rooms(20, 10))
     r = solve(big)
     who = gains(big, r.geometry)
-    ours = timed(lambda: balance(big, r.geometry, r.conditions, who), 15)
-    line("heat balance, 200 rooms, 4 design days", f"{ours:.0f} ms", "under 100 ms", ours < 100)
+    before = timed(lambda: balance(big, r.geometry, r.conditions, who), 15)
     start = time.perf_counter()
     march = March(big, r.geometry, r.conditions, who, cells=12)
     loads, _ = march.run(24, 6)
     marched = (time.perf_counter() - start) * 1000
+    # before and after its rival: the machine changes its pace
+    ours = (before + timed(lambda: balance(big, r.geometry, r.conditions, who), 15)) / 2
+    line("heat balance, 200 rooms, 4 design days", f"{ours:.0f} ms", "under 100 ms", ours < 100)
     found = balance(big, r.geometry, r.conditions, who).rooms_w[0]
     off = float((np.abs(found - loads).max(axis=1) / np.abs(loads).max(axis=1)).max())
     line(
