@@ -62,37 +62,38 @@ def _glass(job: Job, r: Room) -> tuple[Field_, ...]:
     mine = [o for o in job.openings if o.room == r.id and o.kind in GLAZED]
     if not mine:
         return ()
-
-    def blinds(job: Job, value: float | str) -> Job:
-        return changed(
-            job,
-            job.name,
-            openings=tuple(
-                changed(o, blinds=float(value)) if o.room == r.id and o.kind in GLAZED else o for o in job.openings
-            ),
-        )
-
-    def glass(job: Job, value: float | str) -> Job:
-        return changed(
-            job,
-            job.name,
-            openings=tuple(
-                changed(o, glazing=str(value)) if o.room == r.id and o.kind in GLAZED else o for o in job.openings
-            ),
-        )
-
     return (
-        Field_(f"{r.id}.blinds", "Blinds let in", "percent", mine[0].blinds, blinds, f"Change blinds in {r.name}"),
+        Field_(
+            f"{r.id}.blinds",
+            "Blinds let in",
+            "percent",
+            mine[0].blinds,
+            _windows(r.id, "blinds", float),
+            f"Change blinds in {r.name}",
+        ),
         Field_(
             f"{r.id}.glass",
             "Glazing",
             "text",
             mine[0].glazing or "",
-            glass,
+            _windows(r.id, "glazing", str),
             f"Change glazing in {r.name}",
             tuple((x.id, x.name) for x in job.glazings),
         ),
     )
+
+
+def _windows(room: str, field: str, kind: Callable[[float | str], float | str]) -> Callable[[Job, float | str], Job]:
+    """An edit of every window and skylight of a room."""
+
+    def edit(job: Job, value: float | str) -> Job:
+        mine = (
+            changed(o, o.tag, **{field: kind(value)}) if o.room == room and o.kind in GLAZED else o
+            for o in job.openings
+        )
+        return changed(job, job.name, openings=tuple(mine))
+
+    return edit
 
 
 def _house(job: Job) -> tuple[Field_, ...]:
