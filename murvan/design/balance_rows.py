@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design import cellar
+from murvan.design import underfloor
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, sun_on
 from murvan.design.geometry import Geometry, OpeningFace, WallPart
@@ -49,9 +49,9 @@ FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.01
 """Between two storeys: gypsum, joist space, subfloor."""
 CONCRETE = Slab(0.056, 0.1016 * 2300 * 900)
 """Four inches of concrete."""
-ATTIC_CHANGES, CRAWL_CHANGES = 5.0, 2.0
-"""Air changes an hour of a vented attic (1 m high on the mean) and crawl space (0.7 m); common practice."""
-ATTIC_M, CRAWL_M, ROOF_OVER = 1.0, 0.7, 1.12
+ATTIC_CHANGES = 5.0
+"""Air changes an hour of a vented attic, 1 m high on the mean; common practice."""
+ATTIC_M, ROOF_OVER = 1.0, 1.12
 
 
 GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass"))
@@ -440,27 +440,23 @@ def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
         ceiling = p.made(job.ceiling_construction)
         drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
         t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=p.attic)
-    if p.crawl >= 0:
-        under = sum(g.floors_m2["crawl"])
-        air[p.crawl] = under * CRAWL_M * CRAWL_CHANGES / 3600 * p.k_air
-        t.add(under, SOIL_ALONE, HC_WALL, "floor", GROUND, zone=p.crawl, floor=True)
-    if p.cellar >= 0:
-        air[p.cellar] = _cellar(t, p, job, g)
+    for kind, zone in ((underfloor.CRAWL, p.crawl), (underfloor.BASEMENT, p.cellar)):
+        if zone >= 0:
+            air[zone] = _under(t, p, job, g, kind, zone)
     for s in job.spaces:
         air[p.garages[s.id]] = _garage(t, p, job, g, s)
     return t.rows_of(), air
 
 
-def _cellar(t: RowList, p: Place, job: Job, g: Geometry) -> float:
-    """An unheated basement's walls over and in the ground, and its slab; returns what its air changes carry."""
-    edge, wall = sum(g.cellar_edge_m), p.made(job.basement_construction)
-    deep = cellar.HEIGHT_M - cellar.ABOVE_M
-    bare = massless(1 / cellar.WALL_U)
-    t.add(edge * cellar.ABOVE_M, p.wall(to_weather, wall, bare), HC_WALL, "floor", OUTDOORS, zone=p.cellar)
-    t.add(edge * deep, p.wall(on_soil, wall, SLAB_ON_SOIL), HC_WALL, "floor", GROUND, zone=p.cellar)
-    under = sum(g.floors_m2["basement"])
-    t.add(under, SLAB_ON_SOIL, HC_DOWN, "floor", GROUND, zone=p.cellar, floor=True)
-    return cellar.air_w_k(g, p.c.density_kg_m3)
+def _under(t: RowList, p: Place, job: Job, g: Geometry, kind: underfloor.Kind, zone: int) -> float:
+    """Walls over and in the ground and the floor of what lies under the house; returns what its air changes carry."""
+    edge, wall = sum(g.under_edge_m[kind.key]), p.made(job.basement_construction)
+    bare, slab = massless(1 / underfloor.WALL_U), kind is underfloor.BASEMENT
+    t.add(edge * kind.above_m, p.wall(to_weather, wall, bare), HC_WALL, "floor", OUTDOORS, zone=zone)
+    t.add(edge * kind.deep_m, p.wall(on_soil, wall, SLAB_ON_SOIL), HC_WALL, "floor", GROUND, zone=zone)
+    floor, hc = (SLAB_ON_SOIL, HC_DOWN) if slab else (SOIL_ALONE, HC_WALL)
+    t.add(sum(g.floors_m2[kind.key]), floor, hc, "floor", GROUND, zone=zone, floor=True)
+    return underfloor.air_w_k(g, kind, p.c.density_kg_m3)
 
 
 def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:

@@ -86,12 +86,11 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
         return np.asarray(day.buffers_c[:, day.buffers.index(name)].reshape(hours))
 
     garage = job.spaces[0].name if job.spaces else ""
-    half = (winter + winter_in) / 2
     rows = {
         "inside": (np.full(hours, inside), winter_in),
-        "basement": (buffer("basement", np.full(hours, inside)), f.cellar_winter_c),
+        "basement": (buffer("basement", np.full(hours, inside)), f.under_winter_c["basement"]),
         "attic": (buffer("attic", out + 10.0), winter),
-        "crawl": (buffer("crawl space", (out + inside) / 2), half),
+        "crawl": (buffer("crawl space", (out + inside) / 2), f.under_winter_c["crawl"]),
         "garage": (buffer(garage, out), f.garage_winter_c if job.spaces else winter),
     }
     return {place: np.append(summer, night) for place, (summer, night) in rows.items()}

@@ -69,10 +69,10 @@ class Geometry:
     """Floor by what lies under it: 'slab', 'crawl', 'basement' (an unheated one), 'outdoors', 'garage', 'below' (a floor below grade)."""
     edge_m: tuple[float, ...]
     """Exposed slab edge."""
-    cellar_edge_m: tuple[float, ...]
-    """Outside walls over an unheated basement."""
-    cellar_width_m: float
-    """Shorter side of the unheated basement, 0 without one."""
+    under_edge_m: dict[str, tuple[float, ...]]
+    """Outside walls over an unheated space, 'crawl' or 'basement', by room."""
+    under_width_m: dict[str, float]
+    """Shorter side of that space, 0 without one."""
     centre_m: tuple[tuple[float, float], ...]
     below_m: tuple[float, ...]
     """Depth of each room's floor below the ground outside, 0 where it is not."""

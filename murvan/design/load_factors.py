@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design import cellar
+from murvan.design import underfloor
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, FaceSun, sun_on
 from murvan.design.gains import Gains
@@ -72,7 +72,8 @@ class Factors:
     """The opaque shell piece by piece."""
     garage_winter_c: float
     garage_summer_c: float
-    cellar_winter_c: float
+    under_winter_c: dict[str, float]
+    """Crawl space and unheated basement on the design night; indoors where there is none."""
     people: float
 
     def with_ducts(self, heating: Array, cooling: Array, latent_w: Array) -> Factors:
@@ -120,8 +121,9 @@ def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
     garage_w, garage_s = _garage(job, g, c, table)
     raised = job.raised_construction or job.floor_construction
     made = next((x.id for x in job.constructions if x.id == raised and x.kind == "floor"), None)
-    cellar_w = cellar.winter_c(job, g, c, table, _u(table, made, 0.4))
-    shell = Shell(job, g, c, table, Spaces(garage_w, garage_s, cellar_w)).surfaces()
+    floor_u = _u(table, made, 0.4)
+    under = {x.key: underfloor.winter_c(job, g, c, table, floor_u, x) for x in underfloor.KINDS}
+    shell = Shell(job, g, c, table, Spaces(garage_w, garage_s, under)).surfaces()
     h, s = conduction(shell, COLUMN, n)
     glass = _glass(job, g, c, table, h, s, garage_w, garage_s)
     air = _air(job, g, c, h, s, lat)
@@ -136,7 +138,7 @@ def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
         surfaces=shell,
         garage_winter_c=garage_w,
         garage_summer_c=garage_s,
-        cellar_winter_c=cellar_w,
+        under_winter_c=under,
         people=0.0,
         glass=glass,
         air=air,

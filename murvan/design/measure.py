@@ -32,11 +32,13 @@ def measure(
     up = levels.ceilings(rooms, storeys, areas, shapes, job.patches)
     faces += levels.skylights(rooms, openings, up, job.site.north_deg)
     down = levels.floors(rooms, storeys, spaces, areas, job)
-    edges, cellar = [0.0] * len(rooms), [0.0] * len(rooms)
+    edges = [0.0] * len(rooms)
+    under = {k: [0.0] * len(rooms) for k in ("crawl", "basement")}
     for p in parts:
         if p.other == "outdoors":
             edges[p.room] += p.length_m if down["slab"][p.room] > 0 else 0.0
-            cellar[p.room] += p.length_m if down["basement"][p.room] > 0 else 0.0
+            for k, walls_over in under.items():
+                walls_over[p.room] += p.length_m if down[k][p.room] > 0 else 0.0
     return Geometry(
         storeys=storeys,
         area_m2=areas,
@@ -47,8 +49,10 @@ def measure(
         ceilings_m2={k: tuple(v) for k, v in up.items()},
         floors_m2={k: tuple(v) for k, v in down.items()},
         edge_m=tuple(edges),
-        cellar_edge_m=tuple(cellar),
-        cellar_width_m=levels.footprint_width([r for r, a in zip(rooms, down["basement"], strict=True) if a > 0]),
+        under_edge_m={k: tuple(v) for k, v in under.items()},
+        under_width_m={
+            k: levels.footprint_width([r for r, a in zip(rooms, down[k], strict=True) if a > 0]) for k in under
+        },
         centre_m=tuple(_label_point(r) for r in rooms),
         below_m=below,
         below_width_m=levels.footprint_width([r for r, z in zip(rooms, below, strict=True) if z > 0]),

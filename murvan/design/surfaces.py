@@ -140,8 +140,8 @@ class Spaces:
 
     winter_c: float
     summer_c: float
-    cellar_winter_c: float
-    """The unheated basement; it is given no cooling load here."""
+    under_winter_c: dict[str, float]
+    """What lies under the lowest floor, 'crawl' and 'basement'; the basement is given no cooling load here."""
 
 
 class Shell:
@@ -241,10 +241,12 @@ class Shell:
             edge = slab.edge_f_w_mk if slab is not None and slab.edge_f_w_mk is not None else 1.26
             self._add(i, "floor", "slab edge", "slab edge", g.edge_m[i], edge, NONE, made)
             self._slab(i, g.floors_m2["slab"][i], slab, made)
-            self._add(i, "floor", "floor over crawl space", "crawl", g.floors_m2["crawl"][i], open_u, CRAWL, raised)
-            cellar = self.c.indoor_heating.temperature_c - self.spaces.cellar_winter_c
-            area = g.floors_m2["basement"][i]
-            self._add(i, "floor", "floor over basement", "cellar", area, open_u, NONE, raised, cellar)
+            for key, words, kind, cool in (
+                ("crawl", "floor over crawl space", "crawl", CRAWL),
+                ("basement", "floor over basement", "cellar", NONE),
+            ):
+                over = self.c.indoor_heating.temperature_c - self.spaces.under_winter_c[key]
+                self._add(i, "floor", words, kind, g.floors_m2[key][i], open_u, cool, raised, over)
             self._add(
                 i,
                 "floor",

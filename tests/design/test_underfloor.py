@@ -12,9 +12,9 @@ import numpy as np
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.balance import balance
-from murvan.design.cellar import ABOVE_M, CHANGES, HEIGHT_M, SLAB_R, WALL_R, WALL_U
 from murvan.design.components import COLUMN
 from murvan.design.makeups import assume, stand_on
+from murvan.design.underfloor import BASEMENT, CRAWL, WALL_R, WALL_U
 from murvan.model import JobError, load_job, save_job
 from murvan.model.edit import changed, replace
 from tests.houses import box
@@ -35,30 +35,55 @@ class Winter(unittest.TestCase):
         indoor, outdoor = c.indoor_heating.temperature_c, c.outdoor_winter.temperature_c
         floor = next(s for s in r.factors.surfaces if s.kind == "cellar")
         self.assertAlmostEqual(floor.area_m2, 24.0, places=6)
-        edge, deep, k = 20.0, HEIGHT_M - ABOVE_M, 1.4
+        edge, deep, k = 20.0, BASEMENT.deep_m, 1.4
         offset = 2 * k * WALL_R / math.pi
         wall = 2 * k / (math.pi * deep) * (math.log(deep + offset) - math.log(offset))
-        offset = k * SLAB_R / math.pi
+        offset = k * BASEMENT.floor_r / math.pi
         slab = 2 * k / (math.pi * 4.0) * (math.log(2.0 + deep / 2 + offset) - math.log(deep / 2 + offset))
         up = 24.0 * floor.u_w_m2k
-        out = edge * ABOVE_M * WALL_U + 24 * HEIGHT_M * CHANGES / 3600 * c.density_kg_m3 * 1006.0
+        out = (
+            edge * BASEMENT.above_m * WALL_U
+            + 24 * BASEMENT.height_m * BASEMENT.changes_h / 3600 * c.density_kg_m3 * 1006.0
+        )
         down = edge * deep * wall + 24 * slab
         ground = job.climate.ground_c - job.climate.ground_swing_k
         by_hand = (up * indoor + out * outdoor + down * ground) / (up + out + down)
-        self.assertAlmostEqual(r.factors.cellar_winter_c, by_hand, delta=0.02)
+        self.assertAlmostEqual(r.factors.under_winter_c["basement"], by_hand, delta=0.02)
         self.assertAlmostEqual(floor.heating_w, up * (indoor - by_hand), delta=1.0)
         self.assertGreater(by_hand, outdoor + 5)
+
+    def test_a_vented_crawl_space_against_the_balance_by_hand(self):
+        job = changed(over(), "", foundation="crawl", basement_construction=None)
+        r = solve(job)
+        c, k, deep = r.conditions, 1.4, CRAWL.deep_m
+        floor = next(s for s in r.factors.surfaces if s.kind == "crawl")
+        offset = 2 * k * WALL_R / math.pi
+        wall = 2 * k / (math.pi * deep) * (math.log(deep + offset) - math.log(offset))
+        offset = k * CRAWL.floor_r / math.pi
+        soil = 2 * k / (math.pi * 4.0) * (math.log(2.0 + deep / 2 + offset) - math.log(deep / 2 + offset))
+        up = 24.0 * floor.u_w_m2k
+        out = 20.0 * CRAWL.above_m * WALL_U + 24 * CRAWL.height_m * CRAWL.changes_h / 3600 * c.density_kg_m3 * 1006.0
+        down = 20.0 * deep * wall + 24 * soil
+        ground = job.climate.ground_c - job.climate.ground_swing_k
+        indoor, outdoor = c.indoor_heating.temperature_c, c.outdoor_winter.temperature_c
+        by_hand = (up * indoor + out * outdoor + down * ground) / (up + out + down)
+        self.assertAlmostEqual(r.factors.under_winter_c["crawl"], by_hand, delta=0.02)
+        self.assertAlmostEqual(floor.heating_w, up * (indoor - by_hand), delta=1.0)
+        self.assertTrue(outdoor < by_hand < indoor - 5)
 
     def test_a_floor_over_it_loses_less_than_one_over_a_vented_crawl_space(self):
         cellar = solve(over())
         crawl = solve(changed(over(), "", foundation="crawl"))
         k = COLUMN["floor"]
-        self.assertLess(cellar.loads.heating_parts[0, k], 0.8 * crawl.loads.heating_parts[0, k])
+        self.assertLess(cellar.loads.heating_parts[0, k], 0.95 * crawl.loads.heating_parts[0, k])
+        floor = next(s for s in crawl.factors.surfaces if s.kind == "crawl")
+        over_outdoors = floor.area_m2 * floor.u_w_m2k * crawl.conditions.heating_difference_k
+        self.assertLess(crawl.loads.heating_parts[0, k], 0.9 * over_outdoors)
         self.assertGreater(cellar.loads.heating_parts[0, k], 0)
 
     def test_no_slab_edge_over_a_basement(self):
         self.assertEqual(solve(over()).geometry.edge_m, (0.0,))
-        self.assertAlmostEqual(solve(over()).geometry.cellar_edge_m[0], 20.0)
+        self.assertAlmostEqual(solve(over()).geometry.under_edge_m["basement"][0], 20.0)
 
 
 class DesignDay(unittest.TestCase):
