@@ -50,6 +50,9 @@ class Balance:
     parts_w: Array
     """Load on the air, (month, room, component, 24), components in the order of COMPONENTS."""
     buffers: tuple[str, ...]
+    """Names of the unheated spaces."""
+    buffer_keys: tuple[str, ...]
+    """'attic', 'crawl', 'basement', and the ids of garages and porches."""
     buffers_c: Array
     """Air temperature of the unheated spaces, (month, space, 24)."""
     radiant_c: Array
@@ -58,6 +61,10 @@ class Balance:
     """Heat that each room's air takes per kelvin that it swings, (room, harmonic)."""
     kept: Kept | None = field(default=None, repr=False, compare=False)
     """What was worked out room by room, for the next solve."""
+
+    def buffer_c(self, key: str) -> Array | None:
+        """Air temperature of one unheated space, (month, 24); None where the house has none such."""
+        return self.buffers_c[:, self.buffer_keys.index(key)] if key in self.buffer_keys else None
 
     @cached_property
     def rooms_w(self) -> Array:
@@ -346,15 +353,13 @@ def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
     return Balance(
         months=tuple(d.month for d in p.c.days),
         parts_w=np.ascontiguousarray(parts.transpose(2, 0, 1, 3)),
-        buffers=tuple(p.names),
+        buffers=p.names,
+        buffer_keys=p.keys,
         buffers_c=buffers + p.inside,
         radiant_c=hourly(radiant).transpose(1, 0, 2).reshape(months, n, HOURS) + p.inside,
         admittance_w_k=own.admittance_w_k,
         kept=kept,
     )
-
-
-SPACE_COLUMN = {"crawl space": COLUMN["floor"], "basement": COLUMN["floor"], "attic": COLUMN["ceiling"]}
 
 
 def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
@@ -375,8 +380,8 @@ def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
     m -= np.einsum("rih,rjh->hij", own.into_space, own.mean_by_space)
     rhs = np.concatenate(f.weather(f.zone, spaces, every, p))
     outdoors = harmonics(p.outdoor)
-    for s, name in enumerate(p.names):
-        rhs[spaces + s, SPACE_COLUMN.get(name, COLUMN["garage"])] += air_w_k[s] * outdoors
+    for s, column in enumerate(p.columns):
+        rhs[spaces + s, column] += air_w_k[s] * outdoors
     right = rhs.reshape(2 * spaces, COMPS * months, HARMONICS).transpose(2, 0, 1)
     linked = np.flatnonzero(own.into_space[:, :, 0].any(axis=1))
     right = right + own.into_space[linked].transpose(2, 1, 0) @ own.mean[linked].transpose(2, 0, 1)

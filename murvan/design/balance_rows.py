@@ -206,6 +206,17 @@ NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
 """First temperatures that act on surfaces; sol-air ones follow as they are met."""
 
 
+SHELLS = {"attic": ("attic", "ceiling"), **{x.key: (x.name, "floor") for x in underfloor.KINDS}}
+"""Unheated spaces that follow from the house: their name, and the component they count to."""
+
+
+def _there(g: Geometry) -> tuple[str, ...]:
+    """Which of SHELLS a house has."""
+    attic = sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls)
+    under = (x.key for x in underfloor.KINDS if sum(g.floors_m2[x.key]) > 0)
+    return (*(("attic",) if attic else ()), *under)
+
+
 def _plane(facing_deg: float, tilt_deg: float) -> tuple[float, float]:
     return round(facing_deg, 4) % 360, round(tilt_deg, 3)
 
@@ -237,17 +248,14 @@ class Place:
         )
         self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
         self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
-        self.names: list[str] = []
-        self.attic = self._space("attic", sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
-        self.crawl = self._space("crawl space", sum(g.floors_m2["crawl"]) > 0)
-        self.cellar = self._space("basement", sum(g.floors_m2["basement"]) > 0)
-        self.garages = {s.id: self._space(s.name, True) for s in job.spaces}
-
-    def _space(self, name: str, there: bool) -> int:
-        if not there:
-            return -1
-        self.names.append(name)
-        return len(self.names) - 1
+        there = _there(g)
+        self.shells = {key: k for k, key in enumerate(there)}
+        """Attic, crawl space and basement by their key, as far as there are any."""
+        self.garages = {s.id: len(there) + k for k, s in enumerate(job.spaces)}
+        self.keys = (*self.shells, *self.garages)
+        self.names = (*(SHELLS[key][0] for key in there), *(s.name for s in job.spaces))
+        self.columns = [COLUMN[SHELLS[key][1]] for key in there] + [COLUMN["garage"]] * len(job.spaces)
+        """Component that the outdoor air of each space counts to."""
 
     def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
         """Whether rows made here hold for another state of the job."""
@@ -258,9 +266,7 @@ class Place:
             and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
             and a.climate.ground_c == b.climate.ground_c
             and a.climate.ground_swing_k == b.climate.ground_swing_k
-            and (self.attic >= 0) == (sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls))
-            and (self.crawl >= 0) == (sum(g.floors_m2["crawl"]) > 0)
-            and (self.cellar >= 0) == (sum(g.floors_m2["basement"]) > 0)
+            and tuple(self.shells) == _there(g)
         )
 
     def made(self, construction: str | None) -> Construction | None:
@@ -356,8 +362,8 @@ class RoomRows:
         elif w.other == "ground":
             wall = p.wall(on_soil, made, SOIL_ALONE)
             t.add(w.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
-        elif w.other == "attic" and p.attic >= 0:
-            t.link(p.attic, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "walls")
+        elif w.other == "attic":
+            t.link(p.shells["attic"], w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "walls")
         elif w.other == "garage" and p.garages:
             space = p.garages.get(w.neighbour or "", next(iter(p.garages.values())))
             t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage")
@@ -400,8 +406,8 @@ class RoomRows:
         over = p.made(room.ceiling_construction or job.ceiling_construction)
         roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
         attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
-        if p.attic >= 0 and attic > 0:
-            t.link(p.attic, attic, p.both_sides(over, HC_DOWN), HC_DOWN, "ceiling")
+        if attic > 0:
+            t.link(p.shells["attic"], attic, p.both_sides(over, HC_DOWN), HC_DOWN, "ceiling")
         if open_ > 0:
             alpha = roof.absorptance if roof is not None else 0.85
             wall = p.wall(to_weather, roof, UNKNOWN_ROOF)
@@ -418,10 +424,9 @@ class RoomRows:
         slab = p.wall(on_soil, ground if ground is not None and ground.kind == "slab" else None, SOIL_ALONE)
         t.add(f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
         t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
-        if p.crawl >= 0 and f["crawl"] > 0:
-            t.link(p.crawl, f["crawl"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
-        if p.cellar >= 0 and f["basement"] > 0:
-            t.link(p.cellar, f["basement"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
+        for kind in underfloor.KINDS:
+            if f[kind.key] > 0:
+                t.link(p.shells[kind.key], f[kind.key], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
         if p.garages and f["garage"] > 0:
             t.link(next(iter(p.garages.values())), f["garage"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
         open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
@@ -434,15 +439,16 @@ def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
     """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
     t = RowList(p.months)
     air = np.zeros(len(p.names))
-    if p.attic >= 0:
+    if "attic" in p.shells:
+        zone = p.shells["attic"]
         up = max(sum(g.ceilings_m2["attic"]), 1.0)
-        air[p.attic] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
+        air[zone] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
         ceiling = p.made(job.ceiling_construction)
         drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
-        t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=p.attic)
-    for kind, zone in ((underfloor.CRAWL, p.crawl), (underfloor.BASEMENT, p.cellar)):
-        if zone >= 0:
-            air[zone] = _under(t, p, job, g, kind, zone)
+        t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=zone)
+    for kind in underfloor.KINDS:
+        if kind.key in p.shells:
+            air[p.shells[kind.key]] = _under(t, p, job, g, kind, p.shells[kind.key])
     for s in job.spaces:
         air[p.garages[s.id]] = _garage(t, p, job, g, s)
     return t.rows_of(), air

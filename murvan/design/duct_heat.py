@@ -80,17 +80,16 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
     inside, winter_in = c.indoor_cooling.temperature_c, c.indoor_heating.temperature_c
     winter = c.outdoor_winter.temperature_c
 
-    def buffer(name: str, fallback: Array) -> Array:
-        if name not in day.buffers:
-            return fallback
-        return np.asarray(day.buffers_c[:, day.buffers.index(name)].reshape(hours))
+    def buffer(key: str, fallback: Array) -> Array:
+        found = day.buffer_c(key)
+        return fallback if found is None else np.asarray(found.reshape(hours))
 
-    garage = job.spaces[0].name if job.spaces else ""
+    garage = job.spaces[0].id if job.spaces else ""
     rows = {
         "inside": (np.full(hours, inside), winter_in),
         "basement": (buffer("basement", np.full(hours, inside)), f.under_winter_c["basement"]),
         "attic": (buffer("attic", out + 10.0), winter),
-        "crawl": (buffer("crawl space", (out + inside) / 2), f.under_winter_c["crawl"]),
+        "crawl": (buffer("crawl", (out + inside) / 2), f.under_winter_c["crawl"]),
         "garage": (buffer(garage, out), f.garage_winter_c if job.spaces else winter),
     }
     return {place: np.append(summer, night) for place, (summer, night) in rows.items()}
@@ -116,9 +115,9 @@ def duct_heat(
     base = allowance(job, len(day.months))
     if not job.runs or not job.rooms or air.total_m3_s <= 0:
         return base
-    return _System(job, flows, air, c, surroundings(job, c, day, f), peak, kind, "basement" in day.buffers).solved(
-        base
-    )
+    return _System(
+        job, flows, air, c, surroundings(job, c, day, f), peak, kind, "basement" in day.buffer_keys
+    ).solved(base)
 
 
 class _System:

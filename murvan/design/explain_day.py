@@ -163,11 +163,12 @@ def _mean_beyond(r: Results, s: Surface, day: Day, month: int) -> float | None:
     inside = r.conditions.indoor_cooling.temperature_c
     if s.kind in ("slab", "slab edge", "ground", "below"):
         return None
-    space = {"attic": "attic", "crawl": "crawl space", "cellar": "basement"}.get(s.kind)
+    space = s.kind
     if s.kind in ("garage", "garage floor"):
-        space = r.job.spaces[0].name if r.job.spaces else None
-    if space in r.balance.buffers:
-        return float(r.balance.buffers_c[month, r.balance.buffers.index(space)].mean()) - inside
+        space = r.job.spaces[0].id if r.job.spaces else ""
+    beyond = r.balance.buffer_c(space)
+    if beyond is not None:
+        return float(beyond[month].mean()) - inside
     made = next((c for c in r.job.constructions if c.id == s.construction), None)
     alpha = made.absorptance if made is not None else 0.6
     air = float(day.outdoor_c.mean()) - inside

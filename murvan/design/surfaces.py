@@ -115,7 +115,7 @@ class Surface:
     component: str
     label: str
     kind: str
-    """'outdoors', 'garage', 'attic', 'roof', 'ground', 'crawl', 'cellar', 'open floor', 'slab edge', 'slab', 'below'."""
+    """'outdoors', 'garage', 'attic', 'roof', 'ground', 'crawl', 'basement', 'open floor', 'slab edge', 'slab', 'below'."""
     area_m2: float
     u_w_m2k: float
     heat_k: float
@@ -241,12 +241,9 @@ class Shell:
             edge = slab.edge_f_w_mk if slab is not None and slab.edge_f_w_mk is not None else 1.26
             self._add(i, "floor", "slab edge", "slab edge", g.edge_m[i], edge, NONE, made)
             self._slab(i, g.floors_m2["slab"][i], slab, made)
-            for key, words, kind, cool in (
-                ("crawl", "floor over crawl space", "crawl", CRAWL),
-                ("basement", "floor over basement", "cellar", NONE),
-            ):
+            for key, words, cool in (("crawl", "crawl space", CRAWL), ("basement", "basement", NONE)):
                 over = self.c.indoor_heating.temperature_c - self.spaces.under_winter_c[key]
-                self._add(i, "floor", words, kind, g.floors_m2[key][i], open_u, cool, raised, over)
+                self._add(i, "floor", f"floor over {words}", key, g.floors_m2[key][i], open_u, cool, raised, over)
             self._add(
                 i,
                 "floor",

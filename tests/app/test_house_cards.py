@@ -169,7 +169,7 @@ class Cards(WindowTest):
         self.settle()
         self.assertEqual(self.job.foundation, "basement")
         self.assertGreater(sum(self.view.r.geometry.floors_m2["basement"]), 90)
-        self.assertIn("basement", self.view.r.balance.buffers)
+        self.assertIn("basement", self.view.r.balance.buffer_keys)
         self.assertLess(self.view.r.loads.house_heating_w, 1.05 * demo_results().loads.house_heating_w)
         self.key("z", Qt.KeyboardModifier.ControlModifier)
         self.settle()
@@ -195,7 +195,7 @@ class Cards(WindowTest):
         self.settle()
         rows = next(x for x in self.card.sections if isinstance(x, List_) and x.title == "How warm it gets").rows
         day = self.view.r.balance
-        hottest = day.buffers_c[:, day.buffers.index(self.job.spaces[0].name)].max()
+        hottest = day.buffer_c(self.job.spaces[0].id).max()
         self.assertRegex(rows[1].label, r"^Hottest, 21 \w{3}, \d+:00$")
         self.assertEqual(rows[1].value, self.view.num("temperature", float(hottest)))
 

@@ -33,7 +33,7 @@ class Winter(unittest.TestCase):
         r = solve(job)
         c = r.conditions
         indoor, outdoor = c.indoor_heating.temperature_c, c.outdoor_winter.temperature_c
-        floor = next(s for s in r.factors.surfaces if s.kind == "cellar")
+        floor = next(s for s in r.factors.surfaces if s.kind == "basement")
         self.assertAlmostEqual(floor.area_m2, 24.0, places=6)
         edge, deep, k = 20.0, BASEMENT.deep_m, 1.4
         offset = 2 * k * WALL_R / math.pi
@@ -89,7 +89,7 @@ class Winter(unittest.TestCase):
 class DesignDay(unittest.TestCase):
     def test_it_is_cool_and_even(self):
         r = solve(over())
-        cellar = r.balance.buffers_c[0, r.balance.buffers.index("basement")]
+        cellar = r.balance.buffer_c("basement")[0]
         self.assertLess(cellar.max(), r.conditions.outdoor_summer.temperature_c - 5)
         self.assertLess(np.ptp(cellar), 3)
 

@@ -598,7 +598,7 @@ def _turn_page(job: Job, u: Underlay, page: int) -> Job:
 def _hottest(view: View, space: str) -> ListRow:
     """An unheated space's hottest hour of the design days."""
     day = view.r.balance
-    values = day.buffers_c[:, day.buffers.index(space)] if space in day.buffers else None
+    values = day.buffer_c(space)
     if values is None or not values.size:
         return ListRow("On the summer design day", "–")
     month, hour = (int(x) for x in np.unravel_index(values.argmax(), values.shape))
@@ -644,7 +644,7 @@ def space_card(view: View, space_id: str) -> Card:
             view.num("temperature", view.r.factors.garage_winter_c),
             view.unit("temperature"),
         ),
-        _hottest(view, s.name),
+        _hottest(view, s.id),
         ListRow("Wall shared with rooms", view.num("feet", shared), "" if view.units == "ip" else "m"),
     )
     return Card(
