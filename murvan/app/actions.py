@@ -32,7 +32,7 @@ from murvan.design.drawing.turning import (
     rotate_rooms,
 )
 from murvan.design.weather import take_weather
-from murvan.design.weather_files import read_weather
+from murvan.design.weather_files import PARSERS, read_weather
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
@@ -268,13 +268,13 @@ class Actions:
 
     def loads_weather(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self.window, "Take a weather file", str(Path.home()), "Weather (*.epw *.ddy *.stat)"
+            self.window, "Take a weather file", str(Path.home()), f"Weather ({' '.join(f'*{x}' for x in PARSERS)})"
         )
         if name:
             self.take_weather(name)
 
     def take_weather(self, name: str) -> bool:
-        """Place and design weather from an EPW or DDY file as one undo step."""
+        """Place and design weather from a weather file as one undo step."""
         try:
             weather = read_weather(name)
         except JobError as exc:

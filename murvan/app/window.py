@@ -58,13 +58,14 @@ from murvan.app.theme import icon
 from murvan.demo import BY_KEY
 from murvan.design import Finding
 from murvan.design.drawing.rooms import Drawn
+from murvan.design.weather_files import PARSERS
 from murvan.model import Job, JobError
 from murvan.units import said
 
 LEDGER_MIN = 188
 NAMED = ("Note what is there",)
 """Strokes after which the card's name field is in hand, as after a new room."""
-WEATHER = (".epw", ".ddy", ".stat")
+WEATHER = tuple(PARSERS)
 PLANS = (".csv", ".dxf", ".png", ".jpg", ".jpeg", ".pdf")
 DROPS = (".murvan", ".json", *PLANS, *WEATHER)
 

@@ -288,40 +288,32 @@ def room_air(r: Results) -> Iterator[Hit]:
 def bath_fan(r: Results) -> Iterator[Hit]:
     for room in r.job.rooms:
         if room.use in ("bath", "powder"):
-            flow = room.exhaust.flow_m3_s if room.exhaust else 0.0
-            limit = (20 if room.exhaust and room.exhaust.continuous else 50) * CFM
-            if flow < 0.99 * limit:
-                text = "has no exhaust fan; {0} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted"
-                yield Hit(
-                    "room",
-                    room.id,
-                    room.name,
-                    text,
-                    (_q("flow", limit), _q("flow", flow)),
-                    _q("flow", flow),
-                    _q("flow", limit),
-                    _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=50 * CFM)),
-                    "Add a 50 cfm fan",
-                )
+            want = 20 if room.exhaust and room.exhaust.continuous else 50
+            yield from _exhaust(room, want, "exhaust fan", "Add a 50 cfm fan", 50)
 
 
 def kitchen_hood(r: Results) -> Iterator[Hit]:
-    want = 100 * CFM
     for room in r.job.rooms:
-        flow = room.exhaust.flow_m3_s if room.exhaust else 0.0
-        if room.use == "kitchen" and flow < 0.99 * want and not (room.exhaust and room.exhaust.continuous):
-            text = "has no hood to the outside; {0} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted"
-            yield Hit(
-                "room",
-                room.id,
-                room.name,
-                text,
-                (_q("flow", want), _q("flow", flow)),
-                _q("flow", flow),
-                _q("flow", want),
-                _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=want)),
-                "Add a 100 cfm hood",
-            )
+        if room.use == "kitchen" and not (room.exhaust and room.exhaust.continuous):
+            yield from _exhaust(room, 100, "hood to the outside", "Add a 100 cfm hood", 100)
+
+
+def _exhaust(room: Room, want_cfm: float, thing: str, remedy: str, fit_cfm: float) -> Iterator[Hit]:
+    """A room that exhausts less than wanted; the remedy fits `fit_cfm`."""
+    flow, want = room.exhaust.flow_m3_s if room.exhaust else 0.0, want_cfm * CFM
+    if flow >= 0.99 * want:
+        return
+    yield Hit(
+        "room",
+        room.id,
+        room.name,
+        f"has no {thing}; {{0}} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted",
+        (_q("flow", want), _q("flow", flow)),
+        _q("flow", flow),
+        _q("flow", want),
+        _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fit_cfm * CFM)),
+        remedy,
+    )
 
 
 def ventilation(r: Results) -> Iterator[Hit]:

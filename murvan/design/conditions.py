@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from murvan.model.job import Climate, Indoor, Site
 from murvan.physics import air, sun
 from murvan.physics.air import Air
+from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 
 Array = NDArray[np.float64]
 
@@ -97,7 +98,10 @@ class Conditions:
 
 
 def month_maximum(climate: Climate, month: int, hottest: int) -> float:
-    """Design dry bulb of a month, degC; the climate's own, or estimated from the yearly swing of the ground."""
+    """Design dry bulb of a month, degC: the summer one in the hottest; else the climate's own, or estimated from the
+    yearly swing of the ground."""
+    if month == hottest:
+        return climate.summer_c
     if climate.month_summer_c:
         return min(climate.month_summer_c[month - 1], climate.summer_c)
     fall = climate.ground_swing_k * (1 - np.cos(2 * np.pi * (month - hottest) / 12))
@@ -116,7 +120,7 @@ def _day(site: Site, climate: Climate, month: int, hottest: int) -> Day:
     number = DAY_21[month - 1]
     altitude, azimuth = sun.position(site.latitude_deg, number, hours)
     beam, diffuse = sun.clear_sky(altitude, number, climate.taub, climate.taud)
-    top = climate.summer_c if month == hottest else month_maximum(climate, month, hottest)
+    top = month_maximum(climate, month, hottest)
     if climate.hourly_c:
         outdoor = np.array(climate.hourly_c) - climate.summer_c + top
     else:
@@ -137,7 +141,7 @@ def conditions(site: Site, climate: Climate, indoor: Indoor, months: tuple[int, 
     outside_w = air.from_relative_humidity(climate.winter_c, 0.8, pressure)
     outside_s = air.from_wet_bulb(climate.summer_c, climate.summer_wet_bulb_c, pressure)
     # the trade's 1.08 rests on 0.075 lb/ft3; scale it by the site's pressure
-    density = 1.2014 * pressure / 101325.0
+    density = STANDARD_DENSITY_KG_M3 * pressure / 101325.0
     days = design_days(site, climate, months)
     first = days[0]
     return Conditions(

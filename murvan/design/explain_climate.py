@@ -5,7 +5,7 @@ from __future__ import annotations
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.conditions import Conditions
 from murvan.model.job import Job
-from murvan.physics.constants import CP_AIR_J_KGK
+from murvan.physics.constants import CP_AIR_J_KGK, STANDARD_DENSITY_KG_M3
 
 STANDARD_PA = 101325.0
 
@@ -22,7 +22,12 @@ def explain_air(job: Job, c: Conditions) -> Arithmetic:
             (q("number", job.site.altitude_m),),
             q("barometer", c.pressure_pa),
         ),
-        Line("density", "{0} × {1}", (q("density", 1.2014), q("decimal", ratio)), q("density", c.density_kg_m3)),
+        Line(
+            "density",
+            "{0} × {1}",
+            (q("density", STANDARD_DENSITY_KG_M3), q("decimal", ratio)),
+            q("density", c.density_kg_m3),
+        ),
         Line("sensible factor", f"density × {CP_AIR_J_KGK / 1000:g} kJ/kgK", (), q("air_factor", c.sensible_factor)),
         Line("latent factor", "density × heat of evaporation", (), q("latent_factor", c.latent_factor)),
         Line("moisture over indoors", "{0} − {1}", moist, q("moisture", c.moisture_difference), True),

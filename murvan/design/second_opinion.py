@@ -16,6 +16,9 @@ if TYPE_CHECKING:
 ALIKE = 0.15
 """Differences within this need no explaining."""
 
+THUMB_M2_PER_W = 600 * 0.3048**2 / 3516.85
+"""600 ft2 of floor a ton, common practice; shown to tell how far it is off, never used."""
+
 
 @dataclass(frozen=True)
 class Apart:
@@ -40,6 +43,11 @@ def house_apart(r: Results) -> Apart | None:
     """The house at its peak."""
     late = r.loads.house.month != r.loads.months[0]
     return _apart(r.loads.house.parts_w, r.factors.sensible_parts.sum(axis=0), late)
+
+
+def thumb_w(r: Results) -> float:
+    """Cooling by the rule of thumb, the third opinion."""
+    return r.geometry.total_area_m2 / THUMB_M2_PER_W
 
 
 def _apart(balance: Array, factors: Array, late: bool) -> Apart | None:

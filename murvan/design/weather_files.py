@@ -11,6 +11,8 @@ from murvan.design.weather_stat import parse_stat
 from murvan.model.errors import JobFileError
 
 MAX_BYTES = 16 * 1024 * 1024
+PARSERS = {".epw": parse_epw, ".ddy": parse_ddy, ".stat": parse_stat}
+"""By the ending of the name; any other is taken for an hourly year."""
 
 
 def read_weather(path: str | Path) -> Weather:
@@ -27,8 +29,7 @@ def read_weather(path: str | Path) -> Weather:
         text = _text(file.read_bytes())
     except OSError as exc:
         raise JobFileError(f"Can't read {file.name}: {exc.strerror}.") from None
-    parse = {".ddy": parse_ddy, ".idf": parse_ddy, ".stat": parse_stat}.get(file.suffix.lower(), parse_epw)
-    return parse(text, file.name)
+    return PARSERS.get(file.suffix.lower(), parse_epw)(text, file.name)
 
 
 def _text(raw: bytes) -> str:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 
-from murvan.design.weather import Weather
+from murvan.design.weather import Weather, check_place
 from murvan.model.errors import JobFileError
 
 PLACE = re.compile(r"^\s*Location\s+--\s+(.+?)\s*$", re.I)
@@ -36,12 +36,16 @@ def parse_stat(text: str, label: str = "The file") -> Weather:
     months = _monthly(lines)
     hottest = int(hot.value("HottestMonth")) if hot.has("HottestMonth") else 7
     dry = {k: hot.value(c) for k, c in COOLING.items()}
+    latitude = _degrees(spot[1].upper() == "S", spot[2], spot[3])
+    longitude = _degrees(spot[4].upper() == "W", spot[5], spot[6])
+    altitude = float(height[1]) * (-1 if height[2].lower() == "below" else 1)
+    check_place(label, latitude, longitude, altitude)
     return Weather(
         place=place[:200],
         source=f"{label}, design values as given",
-        latitude_deg=_degrees(spot[1].upper() == "S", spot[2], spot[3]),
-        longitude_deg=_degrees(spot[4].upper() == "W", spot[5], spot[6]),
-        altitude_m=float(height[1]) * (-1 if height[2].lower() == "below" else 1),
+        latitude_deg=latitude,
+        longitude_deg=longitude,
+        altitude_m=altitude,
         winter_c={k: cold.value(c) for k, c in HEATING.items()},
         summer_c=dry,
         wet_bulb_c={k: min(hot.value(f"WB_{c}"), dry[k]) for k, c in COOLING.items()},

@@ -367,6 +367,15 @@ class Sense(unittest.TestCase):
                 self.assertLess(abs(r.loads.house_sensible_w / r.factors.house_sensible_w - 1), 0.30)
                 self.assertIn(r.loads.house.hour, range(13, 19))
 
+    def test_a_garage_called_attic_stays_a_garage(self):
+        job = demo()
+        named = changed(job, "", spaces=tuple(changed(s, "", name="attic") for s in job.spaces))
+        found, wanted = solve(named).balance, demo_results().balance
+        np.testing.assert_allclose(found.parts_w, wanted.parts_w, atol=1e-9)
+        np.testing.assert_allclose(found.buffer_c("attic"), wanted.buffer_c("attic"), atol=1e-9)
+        flat = changed(named, "", rooms=tuple(changed(r, "", ceiling="roof") for r in job.rooms))
+        self.assertIsNone(solve(flat).balance.buffer_c("attic"))
+
     def test_odd_houses_give_figures(self):
         inner = changed(
             two_rooms(),

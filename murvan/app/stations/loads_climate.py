@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -30,42 +29,21 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import set_part
 from murvan.catalog import climates
-from murvan.design.conditions import daily_range, design_days, hottest_month, month_maximum, sun_on
+from murvan.design.climate_year import FACES, month_means, month_sun
+from murvan.design.conditions import daily_range, hottest_month, month_maximum, sun_on
 from murvan.design.explain_climate import explain_air
 from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.weather import MONTHS, choose, chosen, with_summer
-from murvan.model import Climate, Job, JobValueError, Site, replace_part
+from murvan.model import Climate, Job, JobValueError, replace_part
 from murvan.model.edit import changed
+from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from murvan.units import parse
 
 Array = NDArray[np.float64]
-FACES = (("S", 180.0, 90.0), ("W", 270.0, 90.0), ("E", 90.0, 90.0), ("level", 0.0, 0.0))
 TYPED = "typed"
 
 
 # ---- what is shown ------------------------------------------------------------------------------------------------
-
-
-def month_means(climate: Climate, hottest: int) -> tuple[Array, Array, bool]:
-    """Mean and mean daily range of each month; False when estimated from the ground."""
-    if climate.month_mean_c:
-        ranges = climate.month_range_k or (climate.daily_range_k,) * 12
-        return np.array(climate.month_mean_c), np.array(ranges), True
-    m = np.arange(1, 13)
-    means = climate.ground_c + climate.ground_swing_k * np.cos(2 * np.pi * (m - hottest) / 12)
-    return means, np.full(12, climate.daily_range_k), False
-
-
-@lru_cache(maxsize=8)
-def month_sun(site: Site, climate: Climate) -> Array:
-    """Highest irradiance of the 21st on the faces of FACES, and the noon sun, (12, 5)."""
-    out = np.zeros((12, len(FACES) + 1))
-    facing, tilt = np.array([f for _, f, _ in FACES]), np.array([t for _, _, t in FACES])
-    for day in design_days(site, climate, tuple(range(1, 13))):
-        x = sun_on(day, facing, tilt)
-        out[day.month - 1, :-1] = (x.beam + x.diffuse).max(axis=0)
-        out[day.month - 1, -1] = day.sun_altitude_deg.max()
-    return out
 
 
 def ledger(view: View) -> Ledger:
@@ -82,7 +60,7 @@ def ledger(view: View) -> Ledger:
         return (
             Cell(MONTH_WORDS[m - 1], at is not None),
             Cell("looked at" if at is not None else ""),
-            Cell(view.num("temperature", month_maximum(c, m, hottest) if m != hottest else c.summer_c), m == hottest),
+            Cell(view.num("temperature", month_maximum(c, m, hottest)), m == hottest),
             Cell(f"{estimated}{view.num('temperature', float(means[m - 1]))}"),
             Cell(view.num("difference", float(ranges[m - 1]))),
             Cell(f"{sun[m - 1, -1]:.0f}°"),
@@ -367,7 +345,7 @@ def page(view: View, shown: int, take_month: Callable[[View, int], None]) -> Can
             width=r.width() - 32,
         )
         where = f"{abs(view.job.site.latitude_deg):.1f}° {'north' if view.job.site.latitude_deg >= 0 else 'south'}"
-        air_ = f"{view.text('length', view.job.site.altitude_m, 0)} up, air at {view.r.conditions.density_kg_m3 / 1.2014:.0%} of standard density".replace(
+        air_ = f"{view.text('length', view.job.site.altitude_m, 0)} up, air at {view.r.conditions.density_kg_m3 / STANDARD_DENSITY_KG_M3:.0%} of standard density".replace(
             "%", " %"
         )
         paint.text(p, r.left() + 16, r.top() + 45, f"{where}, {air_}", 12, 500, t("ink2"), width=r.width() - 32)
@@ -455,7 +433,7 @@ def _year(p: QPainter, box: QRectF, view: View, shown: int) -> None:
         p.fillRect(span, t("load2" if warm else "heat2"))
         if not known:
             paint.hatch(p, span, t("paper"))
-        top = c.summer_c if m == hottest else month_maximum(c, m, hottest)
+        top = month_maximum(c, m, hottest)
         p.setPen(QPen(t("cooling"), 3 if looked else 1.4))
         p.drawLine(QPointF(left + step * 0.18, y(top)), QPointF(left + step * 0.82, y(top)))
         if looked:

@@ -13,10 +13,7 @@ from murvan.app.stations.base import List_, ListRow, Strip, View, room_index
 from murvan.design.components import COLUMN, COMPONENT_WORDS, COMPONENTS
 from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.loads import Peak
-from murvan.design.second_opinion import ALIKE, Apart, room_apart
-
-THUMB_M2_PER_W = 600 * 0.3048**2 / 3516.85
-"""600 ft2 of floor a ton, common practice; shown to tell how far it is off, never used."""
+from murvan.design.second_opinion import ALIKE, Apart, room_apart, thumb_w
 
 
 def when(month: int, hour: int) -> str:
@@ -62,7 +59,7 @@ def why_apart(apart: Apart | None) -> str:
 def methods(view: View) -> List_:
     """The house by three methods; only the first is used."""
     ld, f = view.r.loads, view.r.factors
-    thumb = view.r.geometry.total_area_m2 / THUMB_M2_PER_W
+    thumb = thumb_w(view.r)
     unit = view.unit("kpower")
     total = ld.house_cooling_w
 

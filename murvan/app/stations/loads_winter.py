@@ -28,7 +28,7 @@ def winter_strip(view: View) -> Strip:
     ld, job = view.r.loads, view.job
     if not job.rooms or ld.house_heating_w <= 0:
         return Strip("Winter design", "–", ("nothing to heat",), lambda p, r: None)
-    drop = view.r.conditions.indoor_heating.temperature_c - job.climate.winter_c
+    drop = view.r.conditions.heating_difference_k
     per_k = view.text("ua", ld.house_heating_w / drop, 0) if drop > 0 else ""
     area = view.r.geometry.total_area_m2
 
