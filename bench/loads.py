@@ -67,7 +67,7 @@ def bench_study() -> None:
 
     job = demo_job()
     results = solve(job)
-    ms = timed(lambda: study(job, results), 5, 1)
+    ms = timed(lambda: study(results), 5, 1)
     line("what to fix first and alternatives, demo", f"{ms:.0f} ms", "under 500 ms", ms < 500)
 
 

@@ -112,7 +112,7 @@ class _Worker(QObject):
     def _study(self, job: Job, figures: Figures) -> None:
         if not self._quiet():
             return
-        found = study(job, figures.results, cancelled=self._interrupted)
+        found = study(figures.results, cancelled=self._interrupted)
         if found is not None:
             self._last = replace(figures, study=found)
             self._tell(job, self._last)

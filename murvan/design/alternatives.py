@@ -177,20 +177,22 @@ class Study:
     ranking: tuple[Effect, ...]
 
 
-def outcome(job: Job, need: Demand | Results, alternative: Alternative | None = None) -> Outcome:
+def outcome(need: Demand, alternative: Alternative | None = None) -> Outcome:
     """Loads, the unit that fits and its hours."""
+    job = need.job
     x, c = need.loads, need.conditions
     catalogue = units()
     own = catalogue.get(job.system.unit or "")
     kinds = {own.kind} if own is not None else {"heat_pump"}
     chosen = evaluate(own, job.system, job.ventilation, job.climate, c, x) if own is not None else None
-    unit = _smallest(job, need, [u for u in catalogue.values() if u.kind in kinds])
-    runs = _run_hours(job, need, own or unit)
+    unit = _smallest(need, [u for u in catalogue.values() if u.kind in kinds])
+    runs = _run_hours(need, own or unit)
     return Outcome(alternative, x.house_heating_w, x.house_cooling_w, x.cooling_w, x.heating_w, unit, chosen, runs)
 
 
-def _smallest(job: Job, need: Demand | Results, offered: list[Unit]) -> Unit | None:
+def _smallest(need: Demand, offered: list[Unit]) -> Unit | None:
     """The smallest unit whose cooling fits; backup heat can be added to any."""
+    job = need.job
     load = need.loads.house_cooling_w
     likely = [u for u in offered if 0.75 * load < u.nominal_w < 1.7 * load]
     for u in sorted(likely, key=lambda u: u.nominal_w):
@@ -200,7 +202,8 @@ def _smallest(job: Job, need: Demand | Results, offered: list[Unit]) -> Unit | N
     return None
 
 
-def _run_hours(job: Job, need: Demand | Results, unit: Unit | None) -> float:
+def _run_hours(need: Demand, unit: Unit | None) -> float:
+    job = need.job
     hours = np.asarray(job.climate.bin_hours, float)
     if unit is None or not len(hours):
         return float("nan")
@@ -279,21 +282,21 @@ def worth_trying(job: Job, key: str) -> bool:
     return True
 
 
-def study(job: Job, results: Results, cancelled: Callable[[], bool] = lambda: False) -> Study | None:
-    """All alternatives and measures of a job, about 15 ms each; None when cancelled."""
-    now = outcome(job, results)
+def study(results: Results, cancelled: Callable[[], bool] = lambda: False) -> Study | None:
+    """All alternatives and measures of a solved job, about 15 ms each; None when cancelled."""
+    job, now = results.job, outcome(results)
     found = []
     for a in job.alternatives:
         if cancelled():
             return None
-        found.append(_tried(job, results, a))
+        found.append(_tried(results, a))
     effects = []
     for m in MEASURES:
         if cancelled():
             return None
         if not job.rooms or not worth_trying(job, m.key):
             continue
-        x = _tried(job, results, measure(m.key))
+        x = _tried(results, measure(m.key))
         effect = Effect(m, x, now.cooling_w - x.cooling_w, now.heating_w - x.heating_w)
         if max(effect.cooling_w, effect.heating_w) > 5:
             effects.append(effect)
@@ -303,10 +306,9 @@ def study(job: Job, results: Results, cancelled: Callable[[], bool] = lambda: Fa
     return Study(job, now, tuple(found), tuple(effects))
 
 
-def _tried(job: Job, results: Results, a: Alternative) -> Outcome:
+def _tried(results: Results, a: Alternative) -> Outcome:
     try:
-        after = apply(job, a)
-        return outcome(after, demand(after, results), a)
+        return outcome(demand(apply(results.job, a), results), a)
     except JobValueError as exc:
-        none = np.zeros(len(job.rooms))
+        none = np.zeros(len(results.job.rooms))
         return Outcome(a, 0.0, 0.0, none, none, None, None, float("nan"), str(exc))

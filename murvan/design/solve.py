@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields, replace
 from typing import Any, TypeVar, cast
 
 from murvan.catalog import Unit, units
@@ -34,8 +34,8 @@ FALLBACK_FLOW_PER_W = 0.18877898 / 10550.56
 
 
 @dataclass(frozen=True)
-class Results:
-    """Everything Murvan computes of a job, one attribute a stage, in order."""
+class Demand:
+    """What a house needs: the stages up to its loads, in order."""
 
     job: Job
     geometry: geometry.Geometry
@@ -46,6 +46,12 @@ class Results:
     balance: balance.Balance
     duct_heat: duct_heat.DuctHeat
     loads: loads.Loads
+
+
+@dataclass(frozen=True)
+class Results(Demand):
+    """Everything Murvan computes of a job, one attribute a stage."""
+
     equipment: equipment.Equipment
     unit: Unit | None
     airflow: airflow.Airflow
@@ -119,19 +125,6 @@ def _same(a: Any, b: Any) -> bool:
     if isinstance(a, tuple) and isinstance(b, tuple):  # validation makes new tuples of the same records
         return len(a) == len(b) and all(x is y for x, y in zip(a, b, strict=True))
     return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b
-
-
-@dataclass(frozen=True)
-class Demand:
-    """What the house needs: the stages up to its loads."""
-
-    geometry: geometry.Geometry
-    conditions: conditions.Conditions
-    gains: gains.Gains
-    factors: load_factors.Factors
-    balance: balance.Balance
-    duct_heat: duct_heat.DuctHeat
-    loads: loads.Loads
 
 
 def demand(job: Job, previous: Results | None = None) -> Demand:
@@ -244,7 +237,7 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
         job.zones,
         job.design_day,
     )
-    return Demand(g, c, who, opinion, day, dh, r)
+    return Demand(job, g, c, who, opinion, day, dh, r)
 
 
 def solve(job: Job, previous: Results | None = None) -> Results:
@@ -299,10 +292,21 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         job.storeys,
         job.system,
     )
-    stages = (g, c, need.gains, need.factors, need.balance, need.duct_heat, r)
-    almost = Results(job, *stages, e, unit, a, t, d, n, p, cuts, (), memo.new)
-    found = findings(almost)
-    return Results(job, *stages, e, unit, a, t, d, n, p, cuts, found, memo.new)
+    stages = {x.name: getattr(need, x.name) for x in fields(need)}
+    found = Results(
+        **stages,
+        equipment=e,
+        unit=unit,
+        airflow=a,
+        terminals=t,
+        ducts=d,
+        network=n,
+        plenums=p,
+        cuts=cuts,
+        findings=(),
+        cache=memo.new,
+    )
+    return replace(found, findings=findings(found))
 
 
 def _fresh(job: Job) -> float:

@@ -102,7 +102,7 @@ class Whole(unittest.TestCase):
         new = Alternative(id="new", name="New windows", glass_u_w_m2k=1.4, glass_shgc=0.25)
         cls.job = insert(demo(), "alternatives", new, Alternative(id="same", name="Nothing"))
         cls.r = solve(cls.job)
-        cls.study = study(cls.job, cls.r)
+        cls.study = study(cls.r)
 
     def test_figures_are_those_of_the_house_solved_by_itself(self):
         new, same = self.study.alternatives
@@ -138,9 +138,9 @@ class Whole(unittest.TestCase):
         self.assertTrue(all(worth_trying(demo(), m.key) for m in MEASURES if m.key in ("air", "glass", "blinds")))
 
     def test_cancelling_and_houses_without_rooms(self):
-        self.assertIsNone(study(self.job, self.r, cancelled=lambda: True))
+        self.assertIsNone(study(self.r, cancelled=lambda: True))
         empty = changed(box(), "", rooms=(), openings=())
-        found = study(empty, solve(empty))
+        found = study(solve(empty))
         self.assertEqual((found.ranking, found.now.cooling_w), ((), 0.0))
 
     def test_unknown_measures_are_named(self):
