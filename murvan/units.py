@@ -36,6 +36,8 @@ BTU_H = 0.29307107017
 CFM = FOOT**3 / 60
 INWC = 249.08891  # conventional inch of water, 4 degC
 POUND = 0.45359237
+STACK_IP = (INCH**2 * 1e4 * 1e-3 / CFM) ** 2
+"""(L/s per cm2) squared in (cfm per in2) squared."""
 
 FORMS: dict[str, tuple[Form, Form]] = {
     "number": (Form(""), Form("")),
@@ -73,14 +75,19 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "edge_f": (Form("Btu/h·ft·°F", FOOT / BTU_H / 1.8, 2), Form("W/m·K", 1, 2)),
     "flux": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 1), Form("W/m²", 1, 1)),
     "irradiance": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 0), Form("W/m²", 1, 0)),
-    "air_factor": (Form("Btu/h·cfm·°F", CFM / BTU_H / 1.8, 3), Form("W·s/m³·K", 1, 0)),
-    "latent_factor": (Form("Btu/h·cfm·gr/lb", CFM / BTU_H / 7000, 3), Form("kW·s/m³", 1e-3, 0)),
+    "air_factor": (Form("Btu/h·cfm·°F", CFM / BTU_H / 1.8, 3), Form("W/(L/s·K)", 1e-3, 3)),
+    "latent_factor": (Form("Btu/h·cfm·gr/lb", CFM / BTU_H / 7000, 3), Form("W/(L/s·g/kg)", 1e-6, 3)),
     "moisture": (Form("gr/lb", 7000, 1), Form("g/kg", 1000, 1)),
     "power_per_area": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 2), Form("W/m²", 1, 2)),
     "mass": (Form("lb", 1 / POUND, 1), Form("kg", 1, 1)),
     "density": (Form("lb/ft³", FOOT**3 / POUND, 4), Form("kg/m³", 1, 3)),
     "angle": (Form("°", 1, 1), Form("°", 1, 1)),
+    "hour_of_flow": (Form("", 1 / 60), Form("", 1e-3, 1)),
+    "leak_area": (Form("in²/cfm", CFM / INCH**2, 5), Form("cm²/(L/s)", 10, 4)),
+    "stack": (Form("cfm²/in⁴·°F", STACK_IP / 1.8, 4), Form("(L/s)²/cm⁴·K", 1, 6)),
+    "wind_leak": (Form("cfm²/in⁴·mph²", STACK_IP / 2.2369363**2, 4), Form("(L/s)²/cm⁴·(m/s)²", 1, 6)),
     "hours": (Form("h"), Form("h")),
+    "hours1": (Form("h", 1, 1), Form("h", 1, 1)),
     "hour": (Form("o'clock"), Form("o'clock")),
     "per_hour": (Form("per h", 1, 1), Form("per h", 1, 1)),
     "people": (Form("people", 1, 1), Form("people", 1, 1)),

@@ -36,7 +36,7 @@ class Layers:
         for f in cached:
             f.cache_clear()
         self.keep_constants()
-        for name in ("through", "half_of", "massless"):
+        for name in ("through", "half_of", "sealed", "massless"):
             self.stack.enter_context(mock.patch.object(b, name, self.remembering(name, getattr(b, name))))
         for f in cached:
             self.stack.callback(f.cache_clear)
@@ -46,11 +46,7 @@ class Layers:
         self.stack.close()
 
     def keep_constants(self):
-        for wall, layers in (
-            (b.SOIL_ALONE, (b.SOIL,)),
-            (b.SLAB_ON_SOIL, (b.CONCRETE, b.SOIL)),
-            (b.ROOF_DECK, (*b.DECK, b.Slab(b.R_OUT_SUMMER))),
-        ):
+        for wall, layers in ((b.ROOF_DECK, (*b.DECK, b.Slab(b.R_OUT_SUMMER))),):
             self.of[id(wall.inner)] = ("through", layers)
         for wall, r in ((b.UNKNOWN_WALL, 1.9), (b.UNKNOWN_DOOR, 0.4), (b.UNKNOWN_ROOF, 3.0), (b.UNKNOWN_FLOOR, 2.0)):
             self.of[id(wall.inner)] = ("massless", (b.Slab(r),))
@@ -128,7 +124,7 @@ class March:
         self.faces, straight = [], []
         for room, t in enumerate([*lists, shells]):
             faces = []
-            for zone, area, wall, hc, _, drive, other, other_hc, floor in t.rows:
+            for zone, area, wall, hc, _, drive, other, other_hc, floor, _ in t.rows:
                 if other == -2:
                     continue
                 kind, layers = layers_of[id(wall.inner)]
@@ -145,7 +141,7 @@ class March:
                 if other >= 0:
                     self.join(last, space_air + other, area * other_hc)
                     self.join(last, mean + n + other, area * b.HR)
-                elif kind != "half_of":
+                elif kind not in ("half_of", "sealed"):
                     g = area / film.resistance_m2k_w if film and len(layers) > 1 else area * 1e6
                     self.hold(last, g, drives[drive] if drive else None)
             if room < n:

@@ -525,6 +525,7 @@ class CardView(QScrollArea):
             result = _result(line, s.arithmetic, self.units)
             rows = _arith_rows(line.label, line.worked(self.units), result, width)
             weight = 700 if line.bold else 500
+            figures = t("ink") if line.adds else t("ink3")
             for k, (label, body) in enumerate(rows):
                 y += 17
                 last = k == len(rows) - 1
@@ -534,9 +535,9 @@ class CardView(QScrollArea):
                     else -8.0
                 )
                 if body:
-                    paint.text(p, x + lw + 8, y - 4, body, 12, weight, t("ink"))
+                    paint.text(p, x + lw + 8, y - 4, body, 12, weight, figures)
                 if last and result:
-                    paint.text(p, right, y - 4, result, 12, 700 if line.bold else 500, t("ink"), "r")
+                    paint.text(p, right, y - 4, result, 12, 700 if line.bold else 500, figures, "r")
         if s.arithmetic.sources:
             p.setPen(QPen(t("rule"), 1))
             p.drawLine(QPointF(x, y + 5), QPointF(right, y + 5))

@@ -33,6 +33,8 @@ class Line:
     operands: tuple[Quantity, ...]
     result: Quantity | None
     bold: bool = False
+    adds: bool = True
+    """Whether the result is one of the parts that sum up to the bold line; else it only tells how a part came about."""
 
     def worked(self, units: Units) -> str:
         """The expression with its numbers in the user's units."""

@@ -4,7 +4,7 @@ For each harmonic the face of surface i is at T_i with (X_i + hc_i + hr) T_i = h
 room has one mean-radiant node T_m with sum A hr (T_i - T_m) + radiant gains = 0, and what reaches its air is
 sum A hc (T_i - T_air). All temperatures count from the room's set point, so room air is 0 and the balance is linear:
 each component's share of the load at every hour is exact. Attic, crawl space, basement and garage float: their air temperature
-is an unknown with an air-change rate.
+is an unknown with an air-change rate; what comes from there counts to the component of the surface it comes through.
 """
 
 from __future__ import annotations
@@ -35,10 +35,14 @@ from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions
 from murvan.design.gains import PEOPLE_RADIANT, Gains
 from murvan.design.geometry import Geometry
+from murvan.design.outdoor_air import OutdoorAir
 from murvan.model.job import Job
 from murvan.physics.periodic import HARMONICS, HOURS, Wall, harmonics, hourly
 
 COMPS = len(COMPONENTS)
+LINKED = ("walls", "garage", "doors", "ceiling", "floor")
+"""Components whose surfaces may look into an unheated space, in the order of COMPONENTS."""
+LINKED_COLUMNS = np.array([COLUMN[x] for x in LINKED])
 
 
 @dataclass(frozen=True)
@@ -55,6 +59,8 @@ class Balance:
     """'attic', 'crawl', 'basement', and the ids of garages and porches."""
     buffers_c: Array
     """Air temperature of the unheated spaces, (month, space, 24)."""
+    spaces_k: Complex
+    """Radiant and air temperature of the unheated spaces over the rooms', (2, month, space, harmonic)."""
     radiant_c: Array
     """Mean radiant temperature of the rooms, (month, room, 24)."""
     admittance_w_k: Complex
@@ -81,19 +87,17 @@ class Own:
 
     load_w: Array
     """On the air, outdoor air left out, (room, component, month, 24)."""
-    mean: Complex
-    """Radiant temperature, (room, component x month, harmonic)."""
     radiant: Complex
-    """Its sum over the components, (room, month, harmonic)."""
+    """Radiant temperature, (room, month, harmonic)."""
     admittance_w_k: Complex
     mean_by_space: Complex
     """Radiant temperature per kelvin of a space, (room, unknown, harmonic)."""
     load_by_space: Complex
-    """Load on the air likewise, W/K."""
+    """Load on the air likewise by the component of the surface, W/K, (room, component of LINKED, unknown, harmonic)."""
     into_space: Complex
     """What a kelvin of the room's radiant temperature sends into a space's balances, W/K."""
     sun: Complex
-    """Sun on the room's faces, W, (room, glass component x month, harmonic)."""
+    """Sun on the room's faces, W, (room, month, harmonic)."""
     sun_into_space: Complex
     """Share of it that goes through a face into a space's balances, (room, unknown, harmonic)."""
     back: Complex
@@ -118,19 +122,12 @@ class Kept:
 
 
 def balance(
-    job: Job,
-    g: Geometry,
-    c: Conditions,
-    gains: Gains,
-    leak_m3_s: float = 0.0,
-    fresh_m3_s: float = 0.0,
-    previous: Balance | None = None,
+    job: Job, g: Geometry, c: Conditions, gains: Gains, air: OutdoorAir | None = None, previous: Balance | None = None
 ) -> Balance:
     """Solve the design days of a job.
 
     Args:
-        leak_m3_s, fresh_m3_s: outdoor air through leaks (shared by outside wall) and balanced ventilation, before
-            recovery (shared by floor).
+        air: outdoor air through leaks and by fans; None: the rooms are tight.
         previous: an earlier state of the job; only rooms that have changed since are solved again, then the small
             system of the unheated spaces that ties them together.
     """
@@ -141,7 +138,7 @@ def balance(
     old = kept.rows if kept is not None else {}
     rows = {r.id: kept_rows(place, job, g, i, key, old) for i, (r, key) in enumerate(room_keys(job, g))}
     now = _kept(place, rows, gains, kept)
-    return _coupled(job, g, now, _outdoor_air(job, g, c, place, leak_m3_s, fresh_m3_s))
+    return _coupled(job, g, now, _outdoor_air(job, c, place, air))
 
 
 def _kept(place: Place, rows: dict[str, tuple[RoomKey, Rows]], gains: Gains, kept: Kept | None) -> Kept:
@@ -169,27 +166,22 @@ def _same(a: Gains, i: int, b: Gains, j: int) -> bool:
     return all(np.array_equal(getattr(a, n)[i], getattr(b, n)[j]) for n in names)
 
 
-def _outdoor_air(job: Job, g: Geometry, c: Conditions, p: Place, leak: float, fresh: float) -> Array:
+def _outdoor_air(job: Job, c: Conditions, p: Place, air: OutdoorAir | None) -> Array:
     """Heat of the outdoor air by room, W, (2, room, month, 24): leaks, fresh air."""
-    wall, area = np.array(g.exposed_wall_m2), np.array(g.area_m2)
-    if not len(area):
-        return np.zeros((2, 0, p.months, HOURS))
-    by_wall = wall / wall.sum() if wall.sum() > 0 else area / area.sum()
-    drive = c.sensible_factor * p.outdoor
-    left = 1 - job.ventilation.sensible_recovery
-    return np.array(
-        [by_wall[:, None, None] * leak * drive, (area / area.sum())[:, None, None] * fresh * left * drive]
-    )
+    if air is None:
+        return np.zeros((2, len(job.rooms), p.months, HOURS))
+    flows = np.array([air.leaks_m3_s(air.summer), air.fresh_m3_s(job.ventilation.sensible_recovery)])
+    return np.asarray(flows[:, :, None, None] * c.sensible_factor * p.outdoor)
 
 
-class _Faces:
+class Faces:
     """Rows of several rooms (or of the shells of the spaces) as arrays, with the index of their owner."""
 
     def __init__(self, every: list[Rows]) -> None:
         faces = [x for rows in every for x in rows.faces]
         self.owner = np.repeat(np.arange(len(every)), [len(x.faces) for x in every])
         columns = list(zip(*faces, strict=True)) if faces else [()] * len(Face._fields)
-        zone, area, walls, hc, component, drive, other, other_hc, floor = columns
+        zone, area, walls, hc, component, drive, other, other_hc, floor, _ = columns
         self.zone, self.component, self.drive, self.other = (
             np.array(x, np.intp) for x in (zone, component, drive, other)
         )
@@ -250,12 +242,12 @@ class Groups:
 def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
     """Rooms by themselves; `index` are their places in the gains."""
     n, spaces, months = len(rooms), len(place.names), place.months
-    f = _Faces(rooms)
+    f = Faces(rooms)
     front, back = np.flatnonzero(f.zone < 0), np.flatnonzero(f.zone >= 0)
     room = f.owner[front]
     by_room = Groups(room, n)
     mean_rhs, load = f.weather(room, n, front, place)
-    share, sun = _sun_shares(f, front, by_room), _sun(rooms, months)
+    share, sun = sun_shares(f, front, by_room), _sun(rooms, months)
     for rhs, h in ((mean_rhs, HR), (load, f.hc[front, None])):
         rhs[:, : len(GLASS)] += by_room(h / f.bottom[front] * share[:, None])[:, None, None] * sun
     things = gains.things_radiant_w[index]
@@ -265,8 +257,8 @@ def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
     safe = np.where(mean_mean == 0, 1.0, mean_mean)
     mean = mean_rhs / safe[:, None, None]
     load += mean_air[:, None, None] * mean
-    by_mean, by_air = _by_space(f, front[f.other[front] >= 0], f.other, n, spaces, True)
-    by_mean /= safe[:, None]
+    by_mean, by_air = _into_room(f, front[f.other[front] >= 0], n, spaces)
+    by_mean /= safe[:, None, None]
     groups = Groups(f.owner[back] * spaces + f.zone[back], n * spaces)
     load_w = hourly(load)
     if rooms:
@@ -277,14 +269,13 @@ def _own(place: Place, rooms: list[Rows], gains: Gains, index: Index) -> Own:
     every[front] = share
     return Own(
         load_w=load_w,
-        sun=sun.reshape(n, len(GLASS) * months, HARMONICS),
+        sun=sun.sum(axis=1),
         sun_into_space=_sun_through(f, back, every, n, spaces),
-        mean=mean.reshape(n, COMPS * months, HARMONICS),
         radiant=mean.sum(axis=1),
         admittance_w_k=air_air - mean_air**2 / safe,
-        mean_by_space=by_mean,
-        load_by_space=by_air + mean_air[:, None] * by_mean,
-        into_space=np.concatenate(_by_space(f, back, f.zone, n, spaces, False), axis=1),
+        mean_by_space=by_mean.sum(axis=1),
+        load_by_space=by_air + mean_air[:, None, None] * by_mean,
+        into_space=_into_space(f, back, n, spaces),
         back=f.coefficients(groups, back).reshape(3, n, spaces, HARMONICS).transpose(1, 0, 2, 3),
     )
 
@@ -295,7 +286,7 @@ def _sun(rooms: list[Rows], months: int) -> Complex:
     return harmonics(np.array([x.sun_in for x in rooms])) if rooms else none
 
 
-def _sun_shares(f: _Faces, at: Index, sums: Groups) -> Array:
+def sun_shares(f: Faces, at: Index, sums: Groups) -> Array:
     """Share of its room's sun that falls on each of the faces `at`; a room without floor takes it by area."""
     area, floor, room = f.area[at], f.floor[at], f.owner[at]
     on_floor, rest = sums(area * floor), sums(area * ~floor)
@@ -305,7 +296,7 @@ def _sun_shares(f: _Faces, at: Index, sums: Groups) -> Array:
     return np.asarray(area * np.where(floor, part[room] / lower, (1 - part[room]) / upper))
 
 
-def _sun_through(f: _Faces, back: Index, share: Array, rooms: int, spaces: int) -> Complex:
+def _sun_through(f: Faces, back: Index, share: Array, rooms: int, spaces: int) -> Complex:
     """What a watt of sun in a room sends into a space, (room, unknown, harmonic): it warms the face that it falls on.
 
     `share` is of all faces; that of a face towards a space stands just before its far side.
@@ -316,21 +307,36 @@ def _sun_through(f: _Faces, back: Index, share: Array, rooms: int, spaces: int) 
     return np.concatenate(list(parts), axis=1)
 
 
-def _by_space(f: _Faces, at: Index, space: Index, rooms: int, spaces: int, to_room: bool) -> tuple[Complex, Complex]:
-    """What faces between rooms and spaces carry into the radiant node and into the air, W/K.
+def _seen(f: Faces, at: Index) -> tuple[Array, Array]:
+    """Weights of the radiant and of the air temperature in what faces `at` see beyond them: hc T_air + hr T_radiant over
+    both."""
+    total = f.other_hc[at] + HR
+    return (HR / total)[:, None], (f.other_hc[at] / total)[:, None]
 
-    A face sees hc T_air + hr T_radiant over both beyond it. Into the room each is (room, 2 x space, harmonic), by the
-    space's radiant and air temperature; into the space (room, space, harmonic), by the room's radiant temperature
-    alone: its air is at the set point.
-    """
-    sums = Groups(f.owner[at] * spaces + space[at], rooms * spaces)
-    total = (f.other_hc[at] + HR)[:, None]
-    seen = (HR / total, f.other_hc[at, None] / total) if to_room else (HR / total,)
+
+def _into_room(f: Faces, at: Index, rooms: int, spaces: int) -> tuple[Complex, Complex]:
+    """What faces carry from the spaces into a room's radiant node and air, W/K, each (room, component of LINKED,
+    2 x space, harmonic) by the space's radiant and air temperature."""
+    kinds = len(LINKED)
+    kind = np.searchsorted(LINKED_COLUMNS, f.component[at])
+    sums = Groups((f.owner[at] * kinds + kind) * spaces + f.other[at], rooms * kinds * spaces)
+    shape = (rooms, kinds, spaces, HARMONICS)
     mean, air = (
-        np.concatenate([sums(x[at] * f.across[at] * s).reshape(rooms, spaces, HARMONICS) for s in seen], axis=1)
+        np.concatenate([sums(x[at] * f.across[at] * s).reshape(shape) for s in _seen(f, at)], axis=2)
         for x in (f.to_mean, f.to_air)
     )
     return mean, air
+
+
+def _into_space(f: Faces, at: Index, rooms: int, spaces: int) -> Complex:
+    """What a kelvin of a room's radiant temperature sends into the spaces' radiant nodes and air, W/K, (room,
+    2 x space, harmonic); the room's air is at the set point."""
+    sums = Groups(f.owner[at] * spaces + f.zone[at], rooms * spaces)
+    by_radiant, _ = _seen(f, at)
+    shape = (rooms, spaces, HARMONICS)
+    return np.concatenate(
+        [sums(x[at] * f.across[at] * by_radiant).reshape(shape) for x in (f.to_mean, f.to_air)], axis=1
+    )
 
 
 def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
@@ -338,16 +344,16 @@ def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
     own, p = kept.own, kept.place
     parts, radiant = own.load_w.copy(), own.radiant.copy()
     n, months, spaces = len(parts), p.months, len(p.names)
-    buffers = np.zeros((months, spaces, HOURS))
+    spaces_k = np.zeros((2, months, spaces, HARMONICS), complex)
     if spaces:
         u = _spaces(job, g, p, own)
-        linked = np.flatnonzero(own.load_by_space[:, :, 0].any(axis=1))
-        shape = (HARMONICS, -1, COMPS, months)
-        more = own.load_by_space[linked].transpose(2, 0, 1) @ u
-        parts[linked] += hourly(more.reshape(shape).transpose(1, 2, 3, 0))
-        total = u.reshape(shape).sum(axis=2)
-        radiant[linked] += (own.mean_by_space[linked].transpose(2, 0, 1) @ total).transpose(1, 2, 0)
-        buffers = hourly(total[:, spaces:].transpose(2, 1, 0))
+        linked = np.flatnonzero(own.mean_by_space[:, :, 0].any(axis=1))
+        kinds = len(LINKED)
+        by_space = own.load_by_space[linked].reshape(len(linked) * kinds, 2 * spaces, HARMONICS)
+        more = (by_space.transpose(2, 0, 1) @ u).reshape(HARMONICS, len(linked), kinds, months)
+        parts[np.ix_(linked, LINKED_COLUMNS)] += hourly(more.transpose(1, 2, 3, 0))
+        radiant[linked] += (own.mean_by_space[linked].transpose(2, 0, 1) @ u).transpose(1, 2, 0)
+        spaces_k = u.reshape(HARMONICS, 2, spaces, months).transpose(1, 3, 2, 0)
     parts[:, COLUMN["leakage"]] += outdoor_air[0]
     parts[:, COLUMN["fresh_air"]] += outdoor_air[1]
     return Balance(
@@ -355,7 +361,8 @@ def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
         parts_w=np.ascontiguousarray(parts.transpose(2, 0, 1, 3)),
         buffers=p.names,
         buffer_keys=p.keys,
-        buffers_c=buffers + p.inside,
+        buffers_c=hourly(spaces_k[1]) + p.inside,
+        spaces_k=spaces_k,
         radiant_c=hourly(radiant).transpose(1, 0, 2).reshape(months, n, HOURS) + p.inside,
         admittance_w_k=own.admittance_w_k,
         kept=kept,
@@ -363,13 +370,13 @@ def _coupled(job: Job, g: Geometry, kept: Kept, outdoor_air: Array) -> Balance:
 
 
 def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
-    """Radiant and air temperatures of the unheated spaces, (harmonic, 2 x space, component x month).
+    """Radiant and air temperatures of the unheated spaces, (harmonic, 2 x space, month).
 
     Rooms see only spaces, so they are eliminated first; what is left is this small system.
     """
     shells, air_w_k = shells_of(p, job, g)
-    spaces, months = len(p.names), p.months
-    f = _Faces([shells])
+    spaces = len(p.names)
+    f = Faces([shells])
     every = np.arange(len(f.area))
     mean_mean, mean_air, air_air = f.coefficients(Groups(f.zone, spaces), every) + own.back.sum(axis=0)
     k = np.arange(spaces)
@@ -377,14 +384,11 @@ def _spaces(job: Job, g: Geometry, p: Place, own: Own) -> Complex:
     m[:, k, k] = mean_mean.T
     m[:, k, spaces + k] = m[:, spaces + k, k] = -mean_air.T
     m[:, spaces + k, spaces + k] = air_air.T + air_w_k
-    m -= np.einsum("rih,rjh->hij", own.into_space, own.mean_by_space)
-    rhs = np.concatenate(f.weather(f.zone, spaces, every, p))
-    outdoors = harmonics(p.outdoor)
-    for s, column in enumerate(p.columns):
-        rhs[spaces + s, column] += air_w_k[s] * outdoors
-    right = rhs.reshape(2 * spaces, COMPS * months, HARMONICS).transpose(2, 0, 1)
     linked = np.flatnonzero(own.into_space[:, :, 0].any(axis=1))
-    right = right + own.into_space[linked].transpose(2, 1, 0) @ own.mean[linked].transpose(2, 0, 1)
-    lit = len(GLASS) * months
-    right[:, :, :lit] += own.sun_into_space[linked].transpose(2, 1, 0) @ own.sun[linked].transpose(2, 0, 1)
+    m -= np.einsum("rih,rjh->hij", own.into_space[linked], own.mean_by_space[linked])
+    right = np.concatenate([x.sum(axis=1) for x in f.weather(f.zone, spaces, every, p)])
+    right[spaces:] += air_w_k[:, None, None] * harmonics(p.outdoor)
+    right = right.transpose(2, 0, 1)
+    right = right + own.into_space[linked].transpose(2, 1, 0) @ own.radiant[linked].transpose(2, 0, 1)
+    right = right + own.sun_into_space[linked].transpose(2, 1, 0) @ own.sun[linked].transpose(2, 0, 1)
     return np.asarray(np.linalg.solve(m, right), np.complex128)

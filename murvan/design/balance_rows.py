@@ -12,14 +12,22 @@ from numpy.typing import NDArray
 
 from murvan.design import underfloor
 from murvan.design.components import COLUMN, COMPONENTS
-from murvan.design.conditions import Conditions, Day, sun_on
-from murvan.design.geometry import Geometry, OpeningFace, WallPart
+from murvan.design.conditions import Conditions, Day, ground_c, sun_on
+from murvan.design.geometry import Geometry, OpeningFace, RoofPart, WallPart, compass
 from murvan.design.load_factors import glass_column, shade_of
-from murvan.design.surfaces import layer_r
-from murvan.model.job import Construction, Job, Layer, Room, Space, signed_area
-from murvan.physics import sun
+from murvan.design.surfaces import (
+    SPACE_ROOF,
+    assembly,
+    assembly_films,
+    below_floor_u,
+    layer_r,
+    roof_absorptance,
+    space_body,
+)
+from murvan.model.job import Construction, Job, Layer, Room, Space
+from murvan.physics import heat, sun
 from murvan.physics.constants import CP_AIR_J_KGK
-from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, side_by_side, through
+from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, sealed, side_by_side, through
 
 Array = NDArray[np.float64]
 Complex = NDArray[np.complex128]
@@ -39,10 +47,11 @@ SHADE_TO_AIR = 0.6
 """Of the sun that comes in past blinds this times what they keep off goes straight to the air; common practice."""
 WOOD_DENSITY, WOOD_HEAT = 500.0, 1630.0
 SOIL = Slab(0.5 / 1.4, 0.5 * 1900 * 1000)
-"""Half a metre of soil. Under heated floors and beside basement walls what lies beyond it is taken at the set point: it
-stores heat through the day and is given no credit for cooling; common practice."""
-SUMMER_GROUND = 0.5
-"""Share of the ground's yearly swing by which the soil of crawl space and garage is over its mean on the design day."""
+"""Half a metre of soil, which stores the day's heat. Nothing passes beyond it unless the job takes credit for the ground:
+then the rest of the resistance that the winter's loss has (slab edge, Latta-Boileau) lies between it and the ground of the
+month; the way of ISO 13370 for dynamic calculations, with the conductances of the heating load."""
+SPACE_EDGE_W_MK = 1.26
+"""Slab edge of garages and porches, bare; as for slabs without a value of their own."""
 DECK = (Slab(0.109, 0.0127 * 540 * 1210), Slab(0.0775, 0.0064 * 1100 * 1260))
 """Roof over an attic: half an inch of deck, shingles."""
 FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.019 * 560 * 1300))
@@ -73,9 +82,9 @@ def _slab(x: Layer, stud: bool) -> Slab:
 
 
 @lru_cache(maxsize=512)
-def wall_of(c: Construction, film: float, more: tuple[Slab, ...] = ()) -> Wall:
-    """The construction with what lies beyond it (soil) and the film there; bay and stud side by side."""
-    beyond = (*more, Slab(film)) if film > 0 else more
+def wall_of(c: Construction, film: float) -> Wall:
+    """The construction with the film beyond it; bay and stud side by side."""
+    beyond = (Slab(film),) if film > 0 else ()
     bay = through((*slabs_of(c), *beyond))
     if not c.framing_fraction:
         return bay
@@ -97,9 +106,25 @@ def to_weather(c: Construction) -> Wall:
     return wall_of(c, R_OUT_SUMMER)
 
 
-def on_soil(c: Construction) -> Wall:
-    """The construction with soil beyond it."""
-    return wall_of(c, 0.0, (SOIL,))
+def on_soil(c: Construction | None, otherwise: tuple[Slab, ...], ground_u_w_m2k: float | None) -> Wall:
+    """The construction with soil beyond it, and the ground where it counts.
+
+    Args:
+        otherwise: layers where no construction is chosen.
+        ground_u_w_m2k: from inside to the ground as in winter; None: nothing passes beyond the soil.
+    """
+    bay = otherwise if c is None else slabs_of(c)
+    if c is None or not c.framing_fraction:
+        return _to_ground(bay, ground_u_w_m2k)
+    shares = (1 - c.framing_fraction, c.framing_fraction)
+    return side_by_side((_to_ground(bay, ground_u_w_m2k), _to_ground(slabs_of(c, True), ground_u_w_m2k)), shares)
+
+
+def _to_ground(layers: tuple[Slab, ...], u_w_m2k: float | None) -> Wall:
+    if u_w_m2k is None:
+        return sealed((*layers, SOIL))
+    inside = 1 / (HC_WALL + HR) + sum(x.resistance_m2k_w for x in layers) + SOIL.resistance_m2k_w
+    return through((*layers, SOIL, Slab(max(1 / max(u_w_m2k, 1e-3) - inside, 0.01))))
 
 
 @lru_cache(maxsize=256)
@@ -130,6 +155,7 @@ class Face(NamedTuple):
     """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
     other_hc: float
     floor: bool
+    label: str
 
 
 @dataclass(frozen=True, eq=False)
@@ -163,16 +189,25 @@ class RowList:
         floor: bool = False,
         other: int = -1,
         other_hc: float = 0.0,
+        label: str = "",
     ) -> None:
         if area > 1e-6:
-            self.rows.append(Face(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor))
+            self.rows.append(Face(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor, label))
 
     def link(
-        self, space: int, area: float, sides: tuple[Wall, Wall], hc: float, component: str, floor: bool = False
+        self,
+        space: int,
+        area: float,
+        sides: tuple[Wall, Wall],
+        hc: float,
+        component: str,
+        floor: bool = False,
+        *,
+        label: str = "",
     ) -> None:
         """A surface between the room and an unheated space: one row on each side."""
         wall, back = sides
-        self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor)
+        self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor, label=label)
         self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
 
     def rows_of(self) -> Rows:
@@ -198,7 +233,6 @@ def seen_from_beyond(wall: Wall, hc: float) -> Wall:
     return Wall(a2 / b2, 1 / b2, d2 / b2)
 
 
-SOIL_ALONE, SLAB_ON_SOIL = through((SOIL,)), through((CONCRETE, SOIL))
 ROOF_DECK = through((*DECK, Slab(R_OUT_SUMMER)))
 UNKNOWN_WALL, UNKNOWN_DOOR, UNKNOWN_ROOF, UNKNOWN_FLOOR = massless(1.9), massless(0.4), massless(3.0), massless(2.0)
 """Where a construction is not chosen: its resistance, m2K/W; common practice."""
@@ -231,11 +265,15 @@ class Place:
         self.glazings = {x.id: x for x in job.glazings}
         m = len(c.days)
         self.months = m
-        self.whole = Day(0, *(np.concatenate([getattr(d, k) for d in c.days]) for k in DAY_ARRAYS))
+        outdoor_c, altitude, azimuth, beam, diffuse = (
+            np.concatenate([getattr(d, k) for d in c.days]) for k in DAY_ARRAYS
+        )
+        self.whole = Day(0, outdoor_c, altitude, azimuth, beam, diffuse)
         """All days in a row."""
         outdoor = self.whole.outdoor_c.reshape(m, HOURS) - self.inside
-        summer = job.climate.ground_c + SUMMER_GROUND * job.climate.ground_swing_k
-        self.drives = [np.zeros((m, HOURS)), outdoor, np.full((m, HOURS), summer - self.inside)]
+        self.ground_c = np.array([ground_c(job.climate, d.month, c.days[0].month) for d in c.days])
+        """Of each month."""
+        self.drives = [np.zeros((m, HOURS)), outdoor, np.repeat(self.ground_c[:, None] - self.inside, HOURS, axis=1)]
         self.outdoor = outdoor
         self.k_air = c.density_kg_m3 * CP_AIR_J_KGK
         self._drive_of: dict[tuple[float, float, float], int] = {}
@@ -247,6 +285,7 @@ class Place:
             | {_plane(f.facing_deg, f.tilt_deg) for f in g.openings}
         )
         self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
+        self._soils: dict[tuple[str, int, float | None], Wall] = {}
         self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
         there = _there(g)
         self.shells = {key: k for k, key in enumerate(there)}
@@ -254,8 +293,6 @@ class Place:
         self.garages = {s.id: len(there) + k for k, s in enumerate(job.spaces)}
         self.keys = (*self.shells, *self.garages)
         self.names = (*(SHELLS[key][0] for key in there), *(s.name for s in job.spaces))
-        self.columns = [COLUMN[SHELLS[key][1]] for key in there] + [COLUMN["garage"]] * len(job.spaces)
-        """Component that the outdoor air of each space counts to."""
 
     def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
         """Whether rows made here hold for another state of the job."""
@@ -266,8 +303,13 @@ class Place:
             and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
             and a.climate.ground_c == b.climate.ground_c
             and a.climate.ground_swing_k == b.climate.ground_swing_k
+            and a.design_day.ground_credit == b.design_day.ground_credit
             and tuple(self.shells) == _there(g)
         )
+
+    def garage(self, space: str | None) -> int:
+        """The garage or porch beyond a surface; the first where it is not known."""
+        return self.garages.get(space or "", next(iter(self.garages.values())))
 
     def made(self, construction: str | None) -> Construction | None:
         return self.by_id.get(construction or "")
@@ -280,6 +322,13 @@ class Place:
         if key not in self._walls:
             self._walls[key] = make(c)
         return self._walls[key]
+
+    def soil(self, c: Construction | None, otherwise: tuple[Slab, ...], u_w_m2k: float) -> Wall:
+        """What stands against the ground; `u_w_m2k` is that of the heating load."""
+        key = (c.id if c is not None else "", len(otherwise), u_w_m2k if self.job.design_day.ground_credit else None)
+        if key not in self._soils:
+            self._soils[key] = on_soil(c, otherwise, key[2])
+        return self._soils[key]
 
     def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
         key = ("" if c is None else c.id, hc)
@@ -336,6 +385,7 @@ class RoomKey:
     faces: tuple[OpeningFace, ...]
     openings: tuple[object, ...]
     areas: tuple[float, ...]
+    roofs: tuple[RoofPart, ...]
 
 
 class RoomRows:
@@ -356,24 +406,27 @@ class RoomRows:
 
     def _wall(self, w: WallPart) -> None:
         p, t = self.p, self.t
-        made = p.made(w.construction)
+        made, side = p.made(w.construction), f"{w.compass} wall"
         if w.other == "heated":
             t.add(w.net_area_m2, p.wall(partition_of, made, _between("floor")), HC_WALL, "walls", NO_DRIVE)
         elif w.other == "ground":
-            wall = p.wall(on_soil, made, SOIL_ALONE)
-            t.add(w.net_area_m2, wall, HC_WALL, "walls", NO_DRIVE)
+            bare = 1 / heat.R_INSIDE_WALL if made is None else assembly(made).u_w_m2k
+            u = heat.below_grade_wall_u(*w.depth_m, max(1 / bare - (assembly_films(made)[0] if made else 0.0), 0.01))
+            t.add(w.net_area_m2, p.soil(made, (), u), HC_WALL, "walls", GROUND, label=f"{side}, below grade")
         elif w.other == "attic":
-            t.link(p.shells["attic"], w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "walls")
+            sides = p.both_sides(made, HC_WALL)
+            t.link(p.shells["attic"], w.net_area_m2, sides, HC_WALL, "walls", label=f"{w.compass} knee wall")
         elif w.other == "garage" and p.garages:
-            space = p.garages.get(w.neighbour or "", next(iter(p.garages.values())))
-            t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage")
+            space = p.garage(w.neighbour)
+            t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage", label=side)
         else:
             wall = p.wall(to_weather, made, UNKNOWN_WALL)
             if w.other == "garage":
-                t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS)
+                t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS, label=side)
             else:
                 alpha = made.absorptance if made is not None else 0.6
-                t.add(w.net_area_m2, wall, HC_WALL, "walls", p.sol_air(w.facing_deg, 90.0, alpha))
+                drive = p.sol_air(w.facing_deg, 90.0, alpha)
+                t.add(w.net_area_m2, wall, HC_WALL, "walls", drive, label=side)
 
     def _opening(self, f: OpeningFace) -> None:
         p, t = self.p, self.t
@@ -381,18 +434,19 @@ class RoomRows:
         if o.kind == "door":
             made = p.made(o.construction or self.job.door_construction)
             if f.other == "garage" and p.garages:
-                t.link(next(iter(p.garages.values())), f.area_m2, p.both_sides(made, HC_WALL), HC_WALL, "doors")
+                sides = p.both_sides(made, HC_WALL)
+                t.link(p.garage(f.neighbour), f.area_m2, sides, HC_WALL, "doors", label=o.tag)
             else:
                 wall = p.wall(to_weather, made, UNKNOWN_DOOR)
                 drive = p.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
-                t.add(f.area_m2, wall, HC_WALL, "doors", drive)
+                t.add(f.area_m2, wall, HC_WALL, "doors", drive, label=o.tag)
             return
         glazing = p.glazings.get(o.glazing or "")
         if glazing is None:
             return
         column = glass_column(f)
         hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
-        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS)
+        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS, label=f"{o.tag} pane")
         beam, diffuse = p.through_glass(f.facing_deg, f.tilt_deg)
         lit = 1 - shade_of(p.whole, o, f).reshape(p.months, HOURS)
         iac = glazing.inside_shade * o.blinds
@@ -407,11 +461,15 @@ class RoomRows:
         roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
         attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
         if attic > 0:
-            t.link(p.shells["attic"], attic, p.both_sides(over, HC_DOWN), HC_DOWN, "ceiling")
+            sides = p.both_sides(over, HC_DOWN)
+            t.link(p.shells["attic"], attic, sides, HC_DOWN, "ceiling", label="ceiling under the attic")
         if open_ > 0:
             alpha = roof.absorptance if roof is not None else 0.85
             wall = p.wall(to_weather, roof, UNKNOWN_ROOF)
-            t.add(open_, wall, HC_DOWN, "ceiling", p.sol_air(180.0, 0.0, alpha))
+            for x in self.key.roofs:
+                drive = p.sol_air(x.facing_deg, x.tilt_deg, alpha)
+                label = "roof" if x.tilt_deg < 1 else f"{compass(x.facing_deg)} roof slope"
+                t.add(x.area_m2, wall, HC_DOWN, "ceiling", drive, label=label)
         inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
         t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
 
@@ -421,16 +479,34 @@ class RoomRows:
         raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
         raised = raised if raised is not None and raised.kind == "floor" else None
         f = {k: v[i] for k, v in g.floors_m2.items()}
-        slab = p.wall(on_soil, ground if ground is not None and ground.kind == "slab" else None, SOIL_ALONE)
-        t.add(f["slab"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
-        t.add(f["below"], slab, HC_UP, "floor", NO_DRIVE, floor=True)
+        slab = ground if ground is not None and ground.kind == "slab" else None
+        if f["slab"] > 0:
+            edge = slab.edge_f_w_mk if slab is not None and slab.edge_f_w_mk is not None else SPACE_EDGE_W_MK
+            made = p.soil(slab, (), edge * g.edge_m[i] / f["slab"])
+            t.add(f["slab"], made, HC_UP, "floor", GROUND, floor=True, label="slab")
+        if f["below"] > 0:
+            made = p.soil(slab, (), below_floor_u(g, i, slab))
+            t.add(f["below"], made, HC_UP, "floor", GROUND, floor=True, label="floor below grade")
         for kind in underfloor.KINDS:
             if f[kind.key] > 0:
-                t.link(p.shells[kind.key], f[kind.key], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
-        if p.garages and f["garage"] > 0:
-            t.link(next(iter(p.garages.values())), f["garage"], p.both_sides(raised, HC_UP), HC_UP, "floor", True)
+                label, sides = f"floor over {kind.name}", p.both_sides(raised, HC_UP)
+                t.link(p.shells[kind.key], f[kind.key], sides, HC_UP, "floor", True, label=label)
+        for space, areas in g.over_space_m2.items():
+            if areas[i] > 0:
+                label, sides = f"floor over {p.names[p.garages[space]]}", p.both_sides(raised, HC_UP)
+                t.link(p.garages[space], areas[i], sides, HC_UP, "garage", True, label=label)
+        if not p.garages:
+            t.add(
+                f["garage"],
+                p.wall(to_weather, raised, UNKNOWN_FLOOR),
+                HC_UP,
+                "garage",
+                OUTDOORS,
+                floor=True,
+                label="floor over garage",
+            )
         open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
-        t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True)
+        t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True, label="floor over outdoors")
         inner = max(g.area_m2[i] - sum(f.values()), 0.0)
         t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
 
@@ -443,8 +519,7 @@ def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
         zone = p.shells["attic"]
         up = max(sum(g.ceilings_m2["attic"]), 1.0)
         air[zone] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
-        ceiling = p.made(job.ceiling_construction)
-        drive = p.sol_air(180.0, 0.0, ceiling.absorptance if ceiling is not None else 0.85)
+        drive = p.sol_air(180.0, 0.0, roof_absorptance(job))
         t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=zone)
     for kind in underfloor.KINDS:
         if kind.key in p.shells:
@@ -459,8 +534,10 @@ def _under(t: RowList, p: Place, job: Job, g: Geometry, kind: underfloor.Kind, z
     edge, wall = sum(g.under_edge_m[kind.key]), p.made(job.basement_construction)
     bare, slab = massless(1 / underfloor.WALL_U), kind is underfloor.BASEMENT
     t.add(edge * kind.above_m, p.wall(to_weather, wall, bare), HC_WALL, "floor", OUTDOORS, zone=zone)
-    t.add(edge * kind.deep_m, p.wall(on_soil, wall, SLAB_ON_SOIL), HC_WALL, "floor", GROUND, zone=zone)
-    floor, hc = (SLAB_ON_SOIL, HC_DOWN) if slab else (SOIL_ALONE, HC_WALL)
+    u_wall, u_floor = underfloor.ground_u(job, g, kind)
+    layers = (CONCRETE,) if slab else ()
+    t.add(edge * kind.deep_m, p.soil(wall, (CONCRETE,), u_wall), HC_WALL, "floor", GROUND, zone=zone)
+    floor, hc = p.soil(None, layers, u_floor), HC_DOWN if slab else HC_WALL
     t.add(sum(g.floors_m2[kind.key]), floor, hc, "floor", GROUND, zone=zone, floor=True)
     return underfloor.air_w_k(g, kind, p.c.density_kg_m3)
 
@@ -468,16 +545,13 @@ def _under(t: RowList, p: Place, job: Job, g: Geometry, kind: underfloor.Kind, z
 def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:
     """A garage's walls, roof and floor; returns what its air change carries."""
     zone = p.garages[s.id]
-    height = next(x.height_m for x in job.storeys if x.id == s.storey)
-    area = abs(signed_area(s.outline_m))
-    pts = s.outline_m
-    around = sum(float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
-    shared = sum(w.length_m for w in g.walls if w.neighbour == s.id)
+    body = space_body(job, g, s)
     shell = massless(max(1 / s.u_shell_w_m2k - 1 / (HC_WALL + HR), 0.02))
-    t.add(max(around - shared, 0.0) * height, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
-    t.add(area, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, 0.85), zone=zone)
-    t.add(area, SLAB_ON_SOIL, HC_WALL, "garage", GROUND, zone=zone, floor=True)
-    return s.air_changes_h * area * height / 3600 * p.k_air
+    t.add(body.walls_m2, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
+    t.add(body.roof_m2, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, SPACE_ROOF), zone=zone)
+    edge_u = SPACE_EDGE_W_MK * body.edge_m / body.floor_m2
+    t.add(body.floor_m2, p.soil(None, (CONCRETE,), edge_u), HC_WALL, "garage", GROUND, zone=zone, floor=True)
+    return s.air_changes_h * body.volume_m3 / 3600 * p.k_air
 
 
 def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
@@ -488,6 +562,9 @@ def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
         walls[w.room].append(w)
     for f in g.openings:
         faces[f.room].append(f)
+    roofs: list[list[RoofPart]] = [[] for _ in job.rooms]
+    for x in g.roofs:
+        roofs[x.room].append(x)
     return [
         (
             r,
@@ -496,7 +573,11 @@ def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
                 tuple(walls[i]),
                 tuple(faces[i]),
                 tuple(job.openings[f.index] for f in faces[i]),
-                (g.area_m2[i], *(v[i] for v in g.ceilings_m2.values()), *(v[i] for v in g.floors_m2.values())),
+                (
+                    *(g.area_m2[i], g.edge_m[i], g.below_m[i], g.below_width_m),
+                    *(v[i] for x in (g.ceilings_m2, g.floors_m2, g.over_space_m2) for v in x.values()),
+                ),
+                tuple(roofs[i]),
             ),
         )
         for i, r in enumerate(job.rooms)

@@ -463,7 +463,7 @@ def _surroundings(r: Results, place: str) -> tuple[float, float]:
     if place in ("crawl", "basement"):
         damp = air.from_relative_humidity(24.0, 0.8, c.pressure_pa)
         return 24.0, damp.dew_point_c
-    return r.factors.garage_summer_c, c.outdoor_summer.dew_point_c
+    return r.factors.spaces.summer(None), c.outdoor_summer.dew_point_c
 
 
 def attic_r(r: Results) -> Iterator[Hit]:

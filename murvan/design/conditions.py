@@ -54,7 +54,7 @@ monthly values."""
 
 @dataclass(frozen=True, eq=False)
 class Day:
-    """A clear day of one month by hour 1..24."""
+    """A clear day of one month by hour 1..24 of the clock."""
 
     month: int
     outdoor_c: Array
@@ -62,6 +62,33 @@ class Day:
     sun_azimuth_deg: Array
     beam_w_m2: Array
     diffuse_w_m2: Array
+    summer_time: bool = False
+    """The clock is an hour ahead of standard time."""
+
+
+SUMMER_TIME_NORTH = range(3, 11)
+"""Months on whose 21st clocks are ahead: March to October, and the others of that kind south of the equator."""
+
+
+def time_zone_h(site: Site) -> float:
+    """Standard time of a place, hours ahead of Greenwich: as given, else the full hour nearest its longitude."""
+    return site.time_zone_h if site.time_zone_h is not None else float(round(site.longitude_deg / 15.0))
+
+
+def is_summer_time(site: Site, month: int) -> bool:
+    """Whether clocks are ahead on the 21st of a month."""
+    if not site.summer_time:
+        return False
+    ahead = month in SUMMER_TIME_NORTH
+    return ahead if site.latitude_deg >= 0 else not 4 <= month <= 9
+
+
+def clock_words(site: Site, month: int) -> str:
+    """'summer time, UTC-5'."""
+    ahead = is_summer_time(site, month)
+    hours = time_zone_h(site) + (1 if ahead else 0)
+    sign = "−" if hours < 0 else "+"
+    return f"{'summer' if ahead else 'standard'} time, UTC{sign}{abs(hours):g}"
 
 
 def hottest_month(latitude_deg: float) -> int:
@@ -97,6 +124,11 @@ class Conditions:
     """The months looked at for the highest cooling load, the design month first."""
 
 
+def ground_c(climate: Climate, month: int, hottest: int) -> float:
+    """Ground outside in a month, deg C: its mean and swing, highest in the hottest month."""
+    return float(climate.ground_c + climate.ground_swing_k * np.cos(2 * np.pi * (month - hottest) / 12))
+
+
 def month_maximum(climate: Climate, month: int, hottest: int) -> float:
     """Design dry bulb of a month, degC: the summer one in the hottest; else the climate's own, or estimated from the
     yearly swing of the ground."""
@@ -118,14 +150,16 @@ def design_days(site: Site, climate: Climate, months: tuple[int, ...] = ()) -> t
 def _day(site: Site, climate: Climate, month: int, hottest: int) -> Day:
     hours = np.arange(1, 25, dtype=float)
     number = DAY_21[month - 1]
-    altitude, azimuth = sun.position(site.latitude_deg, number, hours)
+    ahead = is_summer_time(site, month)
+    sundial = sun.solar_hours(hours, number, site.longitude_deg, time_zone_h(site), ahead)
+    altitude, azimuth = sun.position(site.latitude_deg, number, sundial)
     beam, diffuse = sun.clear_sky(altitude, number, climate.taub, climate.taud)
     top = month_maximum(climate, month, hottest)
     if climate.hourly_c:
         outdoor = np.array(climate.hourly_c) - climate.summer_c + top
     else:
         outdoor = top - climate.daily_range_k * DAILY_FRACTION
-    return Day(month, outdoor, altitude, azimuth, beam, diffuse)
+    return Day(month, outdoor, altitude, azimuth, beam, diffuse, ahead)
 
 
 def daily_range(climate: Climate) -> float:

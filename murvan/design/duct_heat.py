@@ -87,10 +87,10 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
     garage = job.spaces[0].id if job.spaces else ""
     rows = {
         "inside": (np.full(hours, inside), winter_in),
-        "basement": (buffer("basement", np.full(hours, inside)), f.under_winter_c["basement"]),
+        "basement": (buffer("basement", np.full(hours, inside)), f.spaces.under_winter_c["basement"]),
         "attic": (buffer("attic", out + 10.0), winter),
-        "crawl": (buffer("crawl", (out + inside) / 2), f.under_winter_c["crawl"]),
-        "garage": (buffer(garage, out), f.garage_winter_c if job.spaces else winter),
+        "crawl": (buffer("crawl", (out + inside) / 2), f.spaces.under_winter_c["crawl"]),
+        "garage": (buffer(garage, out), f.spaces.winter(garage)),
     }
     return {place: np.append(summer, night) for place, (summer, night) in rows.items()}
 

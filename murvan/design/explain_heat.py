@@ -5,8 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.components import COLUMN, COMPONENT_WORDS
+from murvan.design.explain_day import AIR_TOGETHER
+from murvan.design.explain_leaks import leak_lines, leak_source
 from murvan.design.load_factors import glass_column
 from murvan.design.setback import UP
 from murvan.design.surfaces import Surface
@@ -67,69 +71,61 @@ def _openings(r: Results, room: int, name: str) -> Iterator[Line]:
             continue
         u = float(r.factors.glass.u[f.index])
         to_garage = door and f.other == "garage"
-        dt = c.indoor_heating.temperature_c - r.factors.garage_winter_c if to_garage else c.heating_difference_k
+        dt = (
+            c.indoor_heating.temperature_c - r.factors.spaces.winter(f.neighbour)
+            if to_garage
+            else c.heating_difference_k
+        )
         operands = (Q("area", f.area_m2, 1), Q("u_factor", u, 2), Q("difference", dt))
         yield Line(o.tag, "{0} × {1} × {2}", operands, Q("power", f.area_m2 * u * dt))
 
 
 def _leaks(r: Results, room: int) -> Iterator[Line]:
-    c, air = r.conditions, r.factors.air
-    total = float(r.factors.heating_parts[room, COLUMN["leakage"]])
-    k, dt = c.sensible_factor, c.heating_difference_k
-    flow = total / (k * dt) if dt else 0.0
-    whole = float(r.factors.heating_parts[:, COLUMN["leakage"]].sum()) / (k * dt) if dt else 0.0
-    yield Line(
-        "leakage area",
-        "of {0} at 50 Pa, taken at 4 Pa",
-        (Q("per_hour", r.job.leakage.ach50),),
-        Q("small_area", air.leakage_area_cm2 / 1e4),
-    )
-    yield Line(
-        "house",
-        "area × √(stack × {0} + wind × {1}²)",
-        (Q("difference", dt), Q("wind", r.job.climate.wind_winter_m_s)),
-        Q("flow", air.infiltration_winter_m3_s),
-    )
-    if whole > air.infiltration_winter_m3_s * 1.001:
-        yield Line("with exhaust or supply", "larger of both, or leaks + half", (), Q("flow", whole))
-    share = Q("percent", flow / whole if whole else 0.0)
-    yield Line("this room, by outside wall", "{0} × {1}", (share, Q("flow", whole)), Q("flow", flow, 1))
-    operands = (Q("air_factor", k), Q("flow", flow, 1), Q("difference", dt))
-    yield Line("heat", "{0} × {1} × {2}", operands, Q("power", total))
+    yield from leak_lines(r, room, True)
+    air = r.factors.air
+    yield _carried(r, "heat", float(air.leaks_m3_s(air.winter)[room]))
+
+
+def _carried(r: Results, label: str, flow_m3_s: float, left: float = 1.0) -> Line:
+    k, dt = r.conditions.sensible_factor, r.conditions.heating_difference_k
+    operands = (Q("air_factor", k), Q("flow", flow_m3_s, 2), Q("difference", dt), Q("decimal", left))
+    words = "{0} × {1} × {2}" + (" × {3} not recovered" if left != 1 else "")
+    return Line(label, words, operands[: 3 if left == 1 else 4], Q("power", k * flow_m3_s * dt * left))
 
 
 def _fresh(r: Results, room: int) -> Iterator[Line]:
-    c, total = r.conditions, float(r.factors.heating_parts[room, COLUMN["fresh_air"]])
-    left = 1 - r.job.ventilation.sensible_recovery
-    bottom = c.sensible_factor * c.heating_difference_k * left
-    flow = total / bottom if bottom else 0.0
-    operands = (Q("air_factor", c.sensible_factor), Q("flow", flow, 1), Q("difference", c.heating_difference_k))
-    yield Line("heat", "{0} × {1} × {2} × {3}", (*operands, Q("decimal", left)), Q("power", total))
+    air = r.factors.air
+    if air.fans.recovered > 0:
+        left = 1 - r.job.ventilation.sensible_recovery
+        yield _carried(r, r.job.ventilation.kind.upper(), float(air.recovered_m3_s[room]), left)
+    if air.fans.blown_in > 0:
+        yield _carried(r, "blown in", float(air.floor_share[room] * air.fans.blown_in))
+    if air.fans.through_shell > 0:
+        yield _carried(r, "drawn in by exhaust", float(air.leak_share[room] * air.fans.through_shell))
 
 
 def _ducts(r: Results, room: int) -> Iterator[Line]:
+    share = float(r.duct_heat.heating[room])
+    before = float(np.delete(r.loads.heating_parts[room], COLUMN["ducts"]).sum())
     total = float(r.loads.heating_parts[room, COLUMN["ducts"]])
-    before, share = float(r.loads.heating_parts[room].sum()) - total, float(r.duct_heat.heating[room])
     if not r.duct_heat.by_run[room]:
         yield Line("allowance", "{0} × {1}", (Q("power", before), Q("percent", share)), Q("power", total))
         return
     for x in r.job.registers:
         if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_warm_c:
-            yield Line(f"air at {x.tag}", "", (), Q("temperature", r.duct_heat.delivered_warm_c[x.id], 1))
-    reaches = Q("percent", 1 / (1 + share))
-    yield Line("reaches the room", "of what the unit gives its air", (), reaches)
+            yield Line(f"air at {x.tag}", "", (), Q("temperature", r.duct_heat.delivered_warm_c[x.id], 1), adds=False)
+    reaches = Q("percent", 1 / (1 + share), 2)
+    yield Line("reaches the room", "of what the unit gives its air", (), reaches, adds=False)
     yield Line("more", "{0} ÷ {1} − {0}", (Q("power", before), reaches), Q("power", total))
 
 
 def _sources(r: Results, name: str) -> tuple[str, ...]:
     if name == "leakage":
-        return (
-            "Q = A √(Cs ΔT + Cw V²), ASHRAE ch. 16, coefficients from memory; "
-            f"{r.job.site.shielding} shielding, {len({x.storey for x in r.job.rooms})} storeys",
-        )
+        return (leak_source(r), AIR_TOGETHER)
     if name == "fresh_air":
         kind = r.job.ventilation.kind.upper()
-        return (f"{kind} recovers {r.job.ventilation.sensible_recovery * 100:.0f} %; shared by floor area",)
+        recovers = f"{kind} recovers {r.job.ventilation.sensible_recovery * 100:.0f} %; shared by floor area"
+        return (*((recovers,) if r.factors.air.fans.recovered > 0 else ()), AIR_TOGETHER)
     if name == "recovery":
         return (
             "From the admittance of the room's own surfaces (ISO 13786); hours of going down and up common practice",

@@ -43,6 +43,8 @@ class Gains:
     things_radiant_w: Array
     """Part of `things_w` that is given off as radiation."""
     things_latent_w: Array
+    kitchen_share: Array
+    """Each room's part of the fixed gain, (room,)."""
 
 
 def on_hours(start: int, end: int) -> Array:
@@ -57,7 +59,7 @@ def gains(job: Job, g: Geometry) -> Gains:
     n = len(job.rooms)
     if not n:
         none = np.zeros((0, HOURS))
-        return Gains(0.0, np.zeros(0), none, none, none, none, none)
+        return Gains(0.0, np.zeros(0), none, none, none, none, none, np.zeros(0))
     area = np.array(g.area_m2)
     count, people = _people(job, area)
     there = np.array([on_hours(r.people_from, r.people_to) for r in job.rooms])
@@ -83,6 +85,7 @@ def gains(job: Job, g: Geometry) -> Gains:
         things,
         radiant,
         wet * rate,
+        fixed,
     )
 
 

@@ -7,7 +7,7 @@ the storey lies below it.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from math import atan2, degrees, hypot
 
@@ -51,6 +51,19 @@ class OpeningFace:
     area_m2: float
     other: str
     tilt_deg: float = 90.0
+    neighbour: str | None = None
+    """The unheated space beyond it, for doors into one."""
+
+
+@dataclass(frozen=True)
+class RoofPart:
+    """A piece of ceiling that is the roof itself, true area along the slope."""
+
+    room: int
+    facing_deg: float
+    tilt_deg: float
+    """0 is level."""
+    area_m2: float
 
 
 @dataclass(frozen=True)
@@ -78,6 +91,12 @@ class Geometry:
     """Depth of each room's floor below the ground outside, 0 where it is not."""
     below_width_m: float
     """Shorter side of the floor below grade."""
+    roofs: tuple[RoofPart, ...] = ()
+    """Together `ceilings_m2['roof']`."""
+    over_space_m2: dict[str, tuple[float, ...]] = field(default_factory=dict)
+    """Floor over each garage or porch by its id; together `floors_m2['garage']`."""
+    stack_storeys: int = 1
+    """Storeys with rooms that stand more over the ground than in it: the height of the stack."""
 
     @property
     def ceiling_attic_m2(self) -> tuple[float, ...]:
@@ -115,6 +134,13 @@ class Geometry:
             if w.other not in ("heated", "ground"):
                 out[w.room] += w.gross_area_m2
         return tuple(out)
+
+    @cached_property
+    def leak_shares(self) -> tuple[float, ...]:
+        """Each room's part of the air through the shell: by outside wall, in a house without any by floor."""
+        share = self.exposed_wall_m2 if sum(self.exposed_wall_m2) > 0 else self.area_m2
+        whole = sum(share)
+        return tuple(x / whole for x in share) if whole > 0 else tuple(0.0 for _ in share)
 
 
 def compass(facing_deg: float) -> str:

@@ -10,7 +10,7 @@ from shapely.geometry import Point as At
 from shapely.geometry import Polygon, box
 from shapely.ops import unary_union
 
-from murvan.design.geometry import OpeningFace
+from murvan.design.geometry import OpeningFace, RoofPart
 from murvan.model.job import Job, Opening, Patch, Point, Room, Slope, Space, Storey
 
 STRUCTURE_M = 0.3
@@ -56,6 +56,8 @@ class RoofShape:
     sloped_m2: float
     """True area along the slope."""
     flat_m2: float
+    sides_m2: tuple[tuple[float, float], ...] = ()
+    """Sloped area by the direction it falls to on the plan, degrees clockwise from its top."""
 
     def height_at(self, p: Point) -> float:
         """Ceiling height over a point of the plan, m."""
@@ -116,6 +118,7 @@ def _roof_shape(outline: Outline, slope: Slope) -> RoofShape:
     bare = RoofShape(axis, min(values), max(values), slope, 0.0, 0.0, 0.0)
     edges = [bare.low, *bare.breaks(), bare.high]
     volume = sloped = flat = 0.0
+    sides: dict[float, float] = {}
     shape = Polygon(outline)
     far = 1e4
     for a, b in zip(edges, edges[1:], strict=False):
@@ -131,8 +134,11 @@ def _roof_shape(outline: Outline, slope: Slope) -> RoofShape:
         if level:
             flat += part.area
         else:
-            sloped += part.area * sqrt(1 + slope.pitch**2)
-    return RoofShape(axis, bare.low, bare.high, slope, volume, sloped, flat)
+            along = part.area * sqrt(1 + slope.pitch**2)
+            sloped += along
+            side = bare.falls_to((middle, middle))
+            sides[side] = sides.get(side, 0.0) + along
+    return RoofShape(axis, bare.low, bare.high, slope, volume, sloped, flat, tuple(sides.items()))
 
 
 # ---- over and under -------------------------------------------------------------------------------------------
@@ -162,6 +168,48 @@ def ceilings(
             mine["roof" if room.ceiling == "roof" else "attic"] = free
         for k in CEILINGS:
             out[k][i] = mine[k] + special.get(k, 0.0)
+    return out
+
+
+def roof_parts(shapes: list[RoofShape | None], roof_m2: list[float], north_deg: float) -> tuple[RoofPart, ...]:
+    """Ceilings that are the roof, by where they look and how steep they are; `roof_m2` is by room."""
+    out = []
+    for i, (shape, area) in enumerate(zip(shapes, roof_m2, strict=True)):
+        sloped = min(shape.sloped_m2, area) if shape is not None else 0.0
+        if shape is not None and sloped > 0:
+            tilt = degrees(atan(shape.slope.pitch))
+            for falls, side in shape.sides_m2:
+                out.append(RoofPart(i, (falls - north_deg) % 360, tilt, sloped * side / shape.sloped_m2))
+        if area - sloped > 1e-9:
+            out.append(RoofPart(i, 180.0, 0.0, area - sloped))
+    return tuple(out)
+
+
+def stack_storeys(rooms: tuple[Room, ...], storeys: tuple[Storey, ...]) -> int:
+    """Storeys with rooms whose middle stands over the ground outside, at least one."""
+    used, z = {r.storey for r in rooms}, floor_heights(storeys)
+    return max(sum(1 for s in storeys if s.id in used and z[s.id] + s.height_m / 2 > 0), 1)
+
+
+def over_spaces(
+    rooms: tuple[Room, ...], storeys: tuple[Storey, ...], spaces: tuple[Space, ...], garage_m2: list[float]
+) -> dict[str, list[float]]:
+    """Floor over each garage or porch, m2 by room: `garage_m2` shared out by what lies below; where nothing does but
+    the floor was said to be over a garage, it is the nearest one."""
+    out = {s.id: [0.0] * len(rooms) for s in spaces}
+    order = {s.id: i for i, s in enumerate(storeys)}
+    for i, (room, area) in enumerate(zip(rooms, garage_m2, strict=True)):
+        if area <= 0 or not spaces:
+            continue
+        shape = _polygon(room.outline_m)
+        below = {s.id: _shared(shape, (s.outline_m,)) for s in spaces if order[s.storey] <= order[room.storey]}
+        whole = sum(below.values())
+        if whole > 0.01:
+            for name, part in below.items():
+                out[name][i] = area * part / whole
+        else:
+            nearest = min(spaces, key=lambda s: _polygon(s.outline_m).distance(shape))
+            out[nearest.id][i] = area
     return out
 
 

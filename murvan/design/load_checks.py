@@ -25,12 +25,11 @@ def methods_apart(r: Results) -> Iterator[Hit]:
     found = house_apart(r)
     if found is None or abs(found.share) <= ALIKE:
         return
-    side = "below" if found.share > 0 else "above"
     yield Hit(
         "house",
         "loads",
         "The house:",
-        f"load factors lie {{0}} {side} the heat balance, {{1}} of it by {COMPONENT_WORDS[found.component].lower()}",
+        f"load factors lie {{0}} {found.side} the heat balance, {{1}} of it by {COMPONENT_WORDS[found.component].lower()}",
         (Quantity("percent", abs(found.share)), Quantity("power", abs(found.difference_w))),
         Quantity("percent", abs(found.share)),
         Quantity("percent", ALIKE),

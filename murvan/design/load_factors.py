@@ -18,9 +18,9 @@ from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, FaceSun, sun_on
 from murvan.design.gains import Gains
 from murvan.design.geometry import COMPASS, Geometry, OpeningFace, compass
-from murvan.design.surfaces import Assembly, Shell, Spaces, Surface, assembly, conduction
+from murvan.design.outdoor_air import OutdoorAir, outdoor_air
+from murvan.design.surfaces import Assembly, Shell, Spaces, Surface, assembly, conduction, space_body
 from murvan.model.job import Job, Opening
-from murvan.physics import heat
 from murvan.physics.constants import CP_AIR_J_KGK
 
 Array = NDArray[np.float64]
@@ -47,15 +47,6 @@ class GlassLoads:
 
 
 @dataclass(frozen=True)
-class AirLoads:
-    """Air through the leaks."""
-
-    leakage_area_cm2: float
-    infiltration_winter_m3_s: float
-    infiltration_summer_m3_s: float
-
-
-@dataclass(frozen=True)
 class Factors:
     """Steady heating and the cooling by load factors, W. Matrices are (room, component), in the order of COMPONENTS."""
 
@@ -66,15 +57,15 @@ class Factors:
     sensible_w: Array
     latent_w: Array
     glass: GlassLoads
-    air: AirLoads
+    air: OutdoorAir
     assemblies: dict[str, Assembly]
     surfaces: tuple[Surface, ...]
     """The opaque shell piece by piece."""
-    garage_winter_c: float
-    garage_summer_c: float
-    under_winter_c: dict[str, float]
-    """Crawl space and unheated basement on the design night; indoors where there is none."""
+    spaces: Spaces
+    """Unheated spaces on the design days."""
     people: float
+    duct_share: Array
+    """What ducts add at the hottest hour as a share of the room's own, (room,); 0 before they are worked out."""
 
     def with_ducts(self, heating: Array, cooling: Array, latent_w: Array) -> Factors:
         """The same with what ducts add: shares of heating and sensible load, and moisture in W, all by room."""
@@ -82,7 +73,7 @@ class Factors:
         k = COLUMN["ducts"]
         h[:, k], s[:, k] = heating * h.sum(axis=1), cooling * s.sum(axis=1)
         lat[:, k] = latent_w
-        return self._with(h, s, lat)
+        return replace(self._with(h, s, lat), duct_share=cooling)
 
     def with_gains(self, gains: Gains) -> Factors:
         """The same with people and things at their fullest."""
@@ -118,15 +109,17 @@ def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
     n = len(job.rooms)
     table = {x.id: assembly(x) for x in job.constructions}
     lat = np.zeros((n, len(COMPONENTS)))
-    garage_w, garage_s = _garage(job, g, c, table)
     raised = job.raised_construction or job.floor_construction
     made = next((x.id for x in job.constructions if x.id == raised and x.kind == "floor"), None)
     floor_u = _u(table, made, 0.4)
+    cold, hot = _spaces(job, g, c, table, made)
     under = {x.key: underfloor.winter_c(job, g, c, table, floor_u, x) for x in underfloor.KINDS}
-    shell = Shell(job, g, c, table, Spaces(garage_w, garage_s, under)).surfaces()
+    spaces = Spaces(cold, hot, under, c.outdoor_winter.temperature_c, c.outdoor_summer.temperature_c)
+    shell = Shell(job, g, c, table, spaces).surfaces()
     h, s = conduction(shell, COLUMN, n)
-    glass = _glass(job, g, c, table, h, s, garage_w, garage_s)
-    air = _air(job, g, c, h, s, lat)
+    glass = _glass(job, g, c, table, h, s, spaces)
+    air = outdoor_air(job, g, c.heating_difference_k, c.cooling_difference_k)
+    _air(air, job, c, h, s, lat)
     return Factors(
         heating_parts=h,
         sensible_parts=s,
@@ -136,35 +129,40 @@ def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
         latent_w=np.maximum(lat.sum(axis=1), 0),
         assemblies=table,
         surfaces=shell,
-        garage_winter_c=garage_w,
-        garage_summer_c=garage_s,
-        under_winter_c=under,
+        spaces=spaces,
         people=0.0,
+        duct_share=np.zeros(n),
         glass=glass,
         air=air,
     )
 
 
-def _garage(job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly]) -> tuple[float, float]:
-    """Winter and summer air temperature of the unheated spaces by their heat balance."""
-    to_house = sum(p.net_area_m2 * _u(table, p.construction, 0.5) for p in g.walls if p.other == "garage") + 1e-9
-    raised = next((x.id for x in job.constructions if x.id == job.raised_construction), None)
-    to_house += sum(g.floors_m2["garage"]) * _u(table, raised, 0.4)
-    to_out = 1e-9
-    for space in job.spaces:
-        height = next(s.height_m for s in job.storeys if s.id == space.storey)
-        pts = space.outline_m
-        area = abs(sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))) / 2
-        around = sum(np.hypot(x1 - x0, y1 - y0) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
-        shared = sum(p.length_m for p in g.walls if p.neighbour == space.id)
-        to_out += space.u_shell_w_m2k * (max(around - shared, 0) * height + area)
-        to_out += space.air_changes_h * area * height / 3600 * c.density_kg_m3 * CP_AIR_J_KGK
-    share = to_house / (to_house + to_out)
+def _spaces(
+    job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly], raised: str | None
+) -> tuple[dict[str, float], dict[str, float]]:
+    """Winter and summer air temperature of each garage and porch by its heat balance, deg C by id."""
     winter, summer = c.outdoor_winter.temperature_c, c.outdoor_summer.temperature_c
-    return (
-        winter + share * (c.indoor_heating.temperature_c - winter),
-        summer + share * (c.indoor_cooling.temperature_c - summer),
-    )
+    cold, hot = {}, {}
+    for space in job.spaces:
+        to_house = sum(
+            p.net_area_m2 * _u(table, p.construction, 0.5)
+            for p in g.walls
+            if p.other == "garage" and p.neighbour == space.id
+        )
+        to_house += sum(
+            f.area_m2 * _u(table, job.openings[f.index].construction or job.door_construction, 2.0)
+            for f in g.openings
+            if f.neighbour == space.id and job.openings[f.index].kind == "door"
+        )
+        to_house += sum(g.over_space_m2[space.id]) * _u(table, raised, 0.4)
+        body = space_body(job, g, space)
+        to_out = space.u_shell_w_m2k * (body.walls_m2 + body.roof_m2)
+        to_out += space.air_changes_h * body.volume_m3 / 3600 * c.density_kg_m3 * CP_AIR_J_KGK
+        whole = to_house + to_out
+        share = to_house / whole if whole > 0 else 0.0
+        cold[space.id] = winter + share * (c.indoor_heating.temperature_c - winter)
+        hot[space.id] = summer + share * (c.indoor_cooling.temperature_c - summer)
+    return cold, hot
 
 
 def _u(table: dict[str, Assembly], construction: str | None, fallback: float) -> float:
@@ -172,14 +170,7 @@ def _u(table: dict[str, Assembly], construction: str | None, fallback: float) ->
 
 
 def _glass(
-    job: Job,
-    g: Geometry,
-    c: Conditions,
-    table: dict[str, Assembly],
-    h: Array,
-    s: Array,
-    garage_w: float,
-    garage_s: float,
+    job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly], h: Array, s: Array, spaces: Spaces
 ) -> GlassLoads:
     m = len(job.openings)
     dt, dr, dh = c.cooling_difference_k, c.daily_range_k, c.heating_difference_k
@@ -195,9 +186,13 @@ def _glass(
             u[f.index] = _u(table, o.construction or job.door_construction, 2.0)
             ua = u[f.index] * f.area_m2
             garage = f.other == "garage"
-            h[f.room, COLUMN["doors"]] += ua * (c.indoor_heating.temperature_c - garage_w if garage else dh)
+            h[f.room, COLUMN["doors"]] += ua * (
+                c.indoor_heating.temperature_c - spaces.winter(f.neighbour) if garage else dh
+            )
             gain[f.index] = ua * (
-                garage_s - c.indoor_cooling.temperature_c - 0.36 * dr if garage else dt + 14.8 / 1.8 - 0.36 * dr
+                spaces.summer(f.neighbour) - c.indoor_cooling.temperature_c - 0.36 * dr
+                if garage
+                else dt + 14.8 / 1.8 - 0.36 * dr
             )
             s[f.room, COLUMN["doors"]] += gain[f.index]
             continue
@@ -266,30 +261,14 @@ def _overhang_shade(
     return np.where(front > 1e-6, np.clip(depth / height_m, 0, 1), 0.0)
 
 
-def _air(job: Job, g: Geometry, c: Conditions, h: Array, s: Array, lat: Array) -> AirLoads:
-    flow50 = job.leakage.ach50 * g.total_volume_m3 / 3600
-    area = heat.leakage_area_cm2(flow50)
-    shielding = job.site.shielding
-    levels = len({r.storey for r in job.rooms}) or 1
-    winter = heat.leakage_flow_m3_s(area, c.heating_difference_k, job.climate.wind_winter_m_s, levels, shielding)
-    summer = heat.leakage_flow_m3_s(area, c.cooling_difference_k, job.climate.wind_summer_m_s, levels, shielding)
-    v = job.ventilation
-    unbalanced = v.flow_m3_s if v.kind in ("exhaust", "supply") else 0.0
-    balanced = v.flow_m3_s if v.kind in ("erv", "hrv") else 0.0
-    winter_all = heat.combined_air_m3_s(winter, unbalanced, 0.0)
-    summer_all = heat.combined_air_m3_s(summer, unbalanced, 0.0)
-    wall = np.array(g.exposed_wall_m2) + 0.0
-    share = wall / wall.sum() if wall.sum() > 0 else np.full(len(job.rooms), 1 / max(len(job.rooms), 1))
-    floor = np.array(g.area_m2)
-    by_area = floor / floor.sum() if len(floor) else floor
-    k = c.sensible_factor
-    h[:, COLUMN["leakage"]] = share * k * winter_all * c.heating_difference_k
-    s[:, COLUMN["leakage"]] = share * k * summer_all * c.cooling_difference_k
-    lat[:, COLUMN["leakage"]] = share * c.latent_factor * summer_all * c.moisture_difference
-    left = 1 - v.sensible_recovery
-    h[:, COLUMN["fresh_air"]] = by_area * k * balanced * c.heating_difference_k * left
-    s[:, COLUMN["fresh_air"]] = by_area * k * balanced * c.cooling_difference_k * left
-    lat[:, COLUMN["fresh_air"]] = (
-        by_area * c.latent_factor * balanced * c.moisture_difference * (1 - v.latent_recovery)
-    )
-    return AirLoads(area, winter, summer)
+def _air(air: OutdoorAir, job: Job, c: Conditions, h: Array, s: Array, lat: Array) -> None:
+    """Heat and moisture of the outdoor air by room."""
+    k, v = c.sensible_factor, job.ventilation
+    summer = air.leaks_m3_s(air.summer)
+    h[:, COLUMN["leakage"]] = k * air.leaks_m3_s(air.winter) * c.heating_difference_k
+    s[:, COLUMN["leakage"]] = k * summer * c.cooling_difference_k
+    lat[:, COLUMN["leakage"]] = c.latent_factor * summer * c.moisture_difference
+    fresh = air.fresh_m3_s(v.sensible_recovery)
+    h[:, COLUMN["fresh_air"]] = k * fresh * c.heating_difference_k
+    s[:, COLUMN["fresh_air"]] = k * fresh * c.cooling_difference_k
+    lat[:, COLUMN["fresh_air"]] = c.latent_factor * air.fresh_m3_s(v.latent_recovery) * c.moisture_difference

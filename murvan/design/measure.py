@@ -56,6 +56,9 @@ def measure(
         centre_m=tuple(_label_point(r) for r in rooms),
         below_m=below,
         below_width_m=levels.footprint_width([r for r, z in zip(rooms, below, strict=True) if z > 0]),
+        roofs=levels.roof_parts(shapes, up["roof"], job.site.north_deg),
+        over_space_m2={k: tuple(v) for k, v in levels.over_spaces(rooms, storeys, spaces, down["garage"]).items()},
+        stack_storeys=levels.stack_storeys(rooms, storeys),
     )
 
 

@@ -25,11 +25,15 @@ class Apart:
     """How far the load factors lie from the balance."""
 
     share: float
-    """Balance over factors, less 1."""
+    """Factors over balance, less 1: negative when the factors lie below."""
     component: str
     """What differs most in the direction of the whole."""
     difference_w: float
     why: str
+
+    @property
+    def side(self) -> str:
+        return "below" if self.share < 0 else "above"
 
 
 def room_apart(r: Results, room: int) -> Apart | None:
@@ -56,7 +60,7 @@ def _apart(balance: Array, factors: Array, late: bool) -> Apart | None:
         return None
     each = balance - factors
     k = int(np.argmax(each * np.sign(ours - theirs)))
-    return Apart(ours / theirs - 1, COMPONENTS[k], float(each[k]), _why(COMPONENTS[k], ours > theirs, late))
+    return Apart(theirs / ours - 1, COMPONENTS[k], float(each[k]), _why(COMPONENTS[k], ours > theirs, late))
 
 
 def _why(component: str, above: bool, late: bool) -> str:
@@ -71,7 +75,14 @@ def _why(component: str, above: bool, late: bool) -> str:
     if component == "ceiling":
         heat = "hotter" if above else "cooler"
         return f"The attic or roof of this day is {heat} than the factor takes it for, by its colour and air changes."
-    if component in ("walls", "doors", "garage", "floor"):
+    if component == "floor":
+        return (
+            "Factors credit a floor on or near the ground with its coolness; here the ground stores the day's heat and takes "
+            "none away unless that is chosen."
+            if above
+            else "The balance gives this floor more of the ground, or of the cool space under it, than the factor does."
+        )
+    if component in ("walls", "doors", "garage"):
         if above:
             return (
                 "Sun on these faces at the hour and what they have stored come to more than the factor's mean face."

@@ -27,9 +27,10 @@ from murvan.design import (
 from murvan.design.finding import Finding
 from murvan.design.rules import findings
 from murvan.model.job import Job
+from murvan.physics.constants import CFM_M3_S, TON_W
 
 T = TypeVar("T")
-FALLBACK_FLOW_PER_W = 0.18877898 / 10550.56
+FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
 """Until a unit is chosen: 400 cfm a ton of cooling load, common practice."""
 
 
@@ -170,24 +171,22 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
         job.roof_construction,
         job.raised_construction,
         job.basement_construction,
-        Shapes((r.id, r.storey, r.floor_construction, r.ceiling_construction) for r in job.rooms),
+        Shapes((r.id, r.storey, r.floor_construction, r.ceiling_construction, r.exhaust) for r in job.rooms),
         job.openings,
         job.site.shielding,
         job.climate,
         job.design_day,
     )
     bare = memo("factors", lambda shell, who: shell.with_gains(who), shell, who)
-    balanced = job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv") else 0.0
-    leak = bare.air.infiltration_summer_m3_s
     day = memo(
         "balance",
-        lambda g, c, who, leak, *_: balance.balance(
-            job, g, c, who, leak, balanced, previous.balance if previous is not None else None
+        lambda g, c, who, air, *_: balance.balance(
+            job, g, c, who, air, previous.balance if previous is not None else None
         ),
         g,
         c,
         who,
-        leak,
+        bare.air,
         job.constructions,
         job.glazings,
         job.ventilation,
@@ -201,6 +200,7 @@ def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
         job.openings,
         job.spaces,
         job.climate,
+        job.design_day,
     )
     unit, fresh = units().get(job.system.unit or ""), _fresh(job)
     dh = memo(

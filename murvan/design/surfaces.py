@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from murvan.design.conditions import Conditions
 from murvan.design.geometry import Geometry
-from murvan.model.job import Construction, Job
+from murvan.model.job import Construction, Job, Space, signed_area
 from murvan.physics import heat
 
 Array = NDArray[np.float64]
@@ -124,6 +124,8 @@ class Surface:
     construction: str | None = None
     part: int = -1
     """Index into `Geometry.walls`, for walls."""
+    space: str | None = None
+    """The garage or porch beyond it."""
 
     @property
     def heating_w(self) -> float:
@@ -138,10 +140,73 @@ class Surface:
 class Spaces:
     """Air temperature of the unheated spaces on the design days, deg C."""
 
-    winter_c: float
-    summer_c: float
+    winter_c: dict[str, float]
+    summer_c: dict[str, float]
+    """Of garages and porches by their id."""
     under_winter_c: dict[str, float]
-    """What lies under the lowest floor, 'crawl' and 'basement'; the basement is given no cooling load here."""
+    """What lies under the lowest floor, 'crawl' and 'basement', indoors where there is none; the basement is given no
+    cooling load here."""
+    outdoor_winter_c: float
+    outdoor_summer_c: float
+
+    def winter(self, space: str | None) -> float:
+        """Of the garage or porch beyond a surface; of the only one, or the outdoors, where it is not known."""
+        return _of_space(self.winter_c, space, self.outdoor_winter_c)
+
+    def summer(self, space: str | None) -> float:
+        return _of_space(self.summer_c, space, self.outdoor_summer_c)
+
+
+def _of_space(by_id: dict[str, float], space: str | None, outdoor_c: float) -> float:
+    if space in by_id:
+        return by_id[space or ""]
+    return next(iter(by_id.values())) if len(by_id) == 1 else outdoor_c
+
+
+@dataclass(frozen=True)
+class Body:
+    """Faces of a garage or porch that look outdoors."""
+
+    walls_m2: float
+    roof_m2: float
+    """What no room covers."""
+    floor_m2: float
+    edge_m: float
+    """Floor edge along the outside walls."""
+    volume_m3: float
+
+
+SPACE_ROOF = 0.85
+"""Absorptance of the roof of garages and porches; common practice."""
+
+
+def roof_absorptance(job: Job) -> float:
+    """Colour of the roof over an attic: the roof's own, else as said of the ceiling."""
+    made = next((x for x in job.constructions if x.id == (job.roof_construction or job.ceiling_construction)), None)
+    return made.absorptance if made is not None else SPACE_ROOF
+
+
+def slab_r(slab: Construction | None) -> float:
+    """Inside film and layers of a slab, m2K/W."""
+    layers = sum(layer_r(x) for x in slab.layers) if slab is not None and slab.kind == "slab" else 0.1
+    return heat.R_INSIDE_FLOOR_DOWN + layers
+
+
+def below_floor_u(g: Geometry, room: int, slab: Construction | None) -> float:
+    """From inside to the ground through a floor below grade; Latta-Boileau."""
+    return heat.below_grade_floor_u(max(g.below_width_m, 1.0), g.below_m[room], slab_r(slab))
+
+
+def space_body(job: Job, g: Geometry, space: Space) -> Body:
+    """Measures of a garage or porch: walls beside rooms and the roof under rooms are left out."""
+    height = next(s.height_m for s in job.storeys if s.id == space.storey)
+    pts = space.outline_m
+    around = sum(float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
+    area = abs(signed_area(pts))
+    shared = sum(p.length_m for p in g.walls if p.neighbour == space.id and p.other == "garage")
+    covered = sum(g.over_space_m2.get(space.id, ()))
+    edge = max(around - shared, 0.0)
+    return Body(edge * height, max(area - covered, 0.0), area, edge, area * height)
 
 
 class Shell:
@@ -174,6 +239,7 @@ class Shell:
         construction: str | None,
         heat_k: float | None = None,
         part: int = -1,
+        space: str | None = None,
     ) -> None:
         if area <= 1e-9:
             return
@@ -181,12 +247,9 @@ class Shell:
         dh = c.heating_difference_k if heat_k is None else heat_k
         cool_k = cool.difference_k(c.cooling_difference_k, c.daily_range_k)
         if kind in ("garage", "garage floor"):
-            cool_k = self.spaces.summer_c - c.indoor_cooling.temperature_c + cool.c * c.daily_range_k
-        self.rows.append(Surface(room, component, label, kind, area, u, dh, cool, cool_k, construction, part))
-
-    @property
-    def _garage_k(self) -> float:
-        return self.c.indoor_heating.temperature_c - self.spaces.winter_c
+            dh = c.indoor_heating.temperature_c - self.spaces.winter(space)
+            cool_k = self.spaces.summer(space) - c.indoor_cooling.temperature_c + cool.c * c.daily_range_k
+        self.rows.append(Surface(room, component, label, kind, area, u, dh, cool, cool_k, construction, part, space))
 
     @property
     def _ground_k(self) -> float:
@@ -194,7 +257,7 @@ class Shell:
         return self.c.indoor_heating.temperature_c - self.ground_c
 
     def _walls(self) -> None:
-        over = attic_factor(self._absorptance(self.job.ceiling_construction))
+        over = attic_factor(roof_absorptance(self.job))
         for k, p in enumerate(self.g.walls):
             side, made = f"{p.compass} wall", p.construction
             if p.other == "ground":
@@ -203,10 +266,10 @@ class Shell:
                 self._add(p.room, "walls", label, "ground", p.net_area_m2, u, NONE, made, self._ground_k, k)
             elif p.other in SIDES:
                 component, label, factor = SIDES[p.other]
-                heat_k = self._garage_k if p.other == "garage" else None
                 cool = over if p.other == "attic" else factor
                 name = label.format(p.compass)
-                self._add(p.room, component, name, p.other, p.net_area_m2, self.u(made, 0.5), cool, made, heat_k, k)
+                u = self.u(made, 0.5)
+                self._add(p.room, component, name, p.other, p.net_area_m2, u, cool, made, part=k, space=p.neighbour)
 
     def bare_r(self, construction: str | None, fallback: float) -> float:
         """Resistance from the room's air to the construction's outer face, no outside film."""
@@ -225,7 +288,7 @@ class Shell:
             over = room.ceiling_construction or job.ceiling_construction
             roof = room.ceiling_construction or job.roof_construction or job.ceiling_construction
             for kind, made, factor in (
-                ("attic", over, attic_factor(self._absorptance(over))),
+                ("attic", over, attic_factor(roof_absorptance(job))),
                 ("roof", roof, roof_factor(self._absorptance(roof))),
             ):
                 label = "ceiling under the attic" if kind == "attic" else "roof"
@@ -254,27 +317,18 @@ class Shell:
                 OPEN_FLOOR,
                 raised,
             )
-            self._add(
-                i,
-                "floor",
-                "floor over garage",
-                "garage floor",
-                g.floors_m2["garage"][i],
-                open_u,
-                OPEN_FLOOR,
-                raised,
-                self._garage_k,
-            )
+            for space in job.spaces:
+                area = g.over_space_m2[space.id][i]
+                name = f"floor over {space.name}"
+                self._add(i, "garage", name, "garage floor", area, open_u, OPEN_FLOOR, raised, space=space.id)
+            if not job.spaces:
+                area = g.floors_m2["garage"][i]
+                self._add(i, "garage", "floor over garage", "garage floor", area, open_u, OPEN_FLOOR, raised)
             if g.floors_m2["below"][i] > 0:
-                u = heat.below_grade_floor_u(max(g.below_width_m, 1.0), g.below_m[i], self._slab_r(slab))
+                u = below_floor_u(g, i, slab)
                 self._add(
                     i, "floor", "floor below grade", "below", g.floors_m2["below"][i], u, NONE, made, self._ground_k
                 )
-
-    def _slab_r(self, slab: Construction | None) -> float:
-        """Inside film and layers of a slab."""
-        layers = sum(layer_r(x) for x in slab.layers) if slab is not None and slab.kind == "slab" else 0.1
-        return heat.R_INSIDE_FLOOR_DOWN + layers
 
     def _slab(self, room: int, area: float, slab: Construction | None, made: str | None) -> None:
         """A slab's own cooling, W/m2 rather than U dT."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from murvan.design.conditions import Conditions
 from murvan.design.geometry import Geometry
-from murvan.design.surfaces import Assembly, assembly_films
+from murvan.design.surfaces import Assembly, assembly, assembly_films
 from murvan.model.job import Job
 from murvan.physics import heat
 from murvan.physics.constants import CP_AIR_J_KGK
@@ -47,6 +47,14 @@ def air_w_k(g: Geometry, kind: Kind, density_kg_m3: float) -> float:
     return volume * kind.changes_h / 3600 * density_kg_m3 * CP_AIR_J_KGK
 
 
+def ground_u(job: Job, g: Geometry, kind: Kind) -> tuple[float, float]:
+    """From its air to the ground through its walls in the ground and through its floor, W/m2K; Latta-Boileau."""
+    made = next((x for x in job.constructions if x.id == job.basement_construction), None)
+    bare = 1 / assembly(made).u_w_m2k - assembly_films(made)[0] if made is not None else WALL_R
+    wall = heat.below_grade_wall_u(0.0, kind.deep_m, bare)
+    return wall, heat.below_grade_floor_u(max(g.under_width_m[kind.key], 1.0), kind.deep_m, kind.floor_r)
+
+
 def winter_c(
     job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly], floor_u_w_m2k: float, kind: Kind
 ) -> float:
@@ -60,10 +68,9 @@ def winter_c(
         return indoor
     made = next((x for x in job.constructions if x.id == job.basement_construction), None)
     u = table[made.id].u_w_m2k if made is not None else WALL_U
-    bare = 1 / u - assembly_films(made)[0] if made is not None else WALL_R
     up = area * floor_u_w_m2k
     out = edge * kind.above_m * u + air_w_k(g, kind, c.density_kg_m3)
-    down = edge * kind.deep_m * heat.below_grade_wall_u(0.0, kind.deep_m, bare)
-    down += area * heat.below_grade_floor_u(max(g.under_width_m[kind.key], 1.0), kind.deep_m, kind.floor_r)
+    u_wall, u_floor = ground_u(job, g, kind)
+    down = edge * kind.deep_m * u_wall + area * u_floor
     ground = job.climate.ground_c - job.climate.ground_swing_k
     return (up * indoor + out * outdoor + down * ground) / (up + out + down)

@@ -226,7 +226,8 @@ def walls(
 def _overridden(found: list[Stretch], own: WallOverride | None, length: float) -> list[Stretch]:
     if own is None or own.other_side == "auto":
         return found
-    return [Stretch(0.0, length, {"party": "heated"}.get(own.other_side, own.other_side), None)]
+    beside = next((s.neighbour for s in found if s.other == own.other_side == "garage"), None)
+    return [Stretch(0.0, length, {"party": "heated"}.get(own.other_side, own.other_side), beside)]
 
 
 def _grade(own: WallOverride | None, floor_z: float) -> float:
@@ -306,4 +307,4 @@ def _let_in(new: list[WallPart], k: int, o: Opening, room: int, facing: float) -
         return None
     part, area = new[at], o.width_m * o.height_m
     new[at] = WallPart(**{**part.__dict__, "net_area_m2": max(part.net_area_m2 - area, 0.0)})
-    return OpeningFace(k, room, facing, area, part.other)
+    return OpeningFace(k, room, facing, area, part.other, neighbour=part.neighbour)

@@ -54,6 +54,7 @@ class Weather:
     wind_winter_m_s: float | None = None
     wind_summer_m_s: float | None = None
     missing_hours: int = 0
+    time_zone_h: float | None = None
     notes: tuple[str, ...] = field(default=())
 
 
@@ -149,5 +150,6 @@ def take_weather(job: Job, w: Weather, heating: str = "99", cooling: str = "1") 
         latitude_deg=w.latitude_deg,
         longitude_deg=w.longitude_deg,
         altitude_m=w.altitude_m,
+        time_zone_h=w.time_zone_h if w.time_zone_h is not None and -12 <= w.time_zone_h <= 14 else None,
     )
     return changed(job, job.name, site=site, climate=climate_of(w, heating, cooling, job.climate))

@@ -82,12 +82,14 @@ def _from_days(where: _Object, winter: list[_Object], summer: list[_Object], lab
         where.needed(at, label, words) for at, words in ((2, "latitude"), (3, "longitude"), (5, "height"))
     )
     check_place(f"{label}, line {where.line}", latitude, longitude, height)
+    zone = where.number(4)
     return Weather(
         place=where.cells[1][:200],
         source=f"{label}, design days as given",
         latitude_deg=latitude,
         longitude_deg=longitude,
         altitude_m=height,
+        time_zone_h=zone if zone is not None and -12 <= zone <= 14 else None,
         winter_c={k: dry(d) for k, d in heating.items()},
         summer_c={k: dry(d) for k, d in cooling.items()},
         wet_bulb_c={k: _wet(d, dry(d)) for k, d in cooling.items()},

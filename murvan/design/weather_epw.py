@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,22 +33,32 @@ def parse_epw(text: str, label: str = "The file") -> Weather:
     lines = text.rstrip().splitlines()
     if not lines or not lines[0].upper().startswith("LOCATION"):
         raise JobFileError(f"{label} is not an hourly weather file: its first line is not LOCATION.")
-    place, latitude, longitude, altitude = _location(lines[0], label)
+    place, latitude, longitude, altitude, zone = _location(lines[0], label)
     check_place(f"{label}, line 1", latitude, longitude, altitude)
     head = next((k for k, line in enumerate(lines) if line.upper().startswith("DATA PERIODS")), None)
     if head is None:
         raise JobFileError(f"{label}: the line DATA PERIODS is missing, so its hours can't be found.")
     data, months, gone = _hours(lines[head + 1 :], head + 2, label)
-    return _derived(place, latitude, longitude, altitude, data, months, gone, lines, label)
+    weather = _derived(place, latitude, longitude, altitude, data, months, gone, lines, label)
+    return replace(weather, time_zone_h=zone)
 
 
-def _location(line: str, label: str) -> tuple[str, float, float, float]:
+def _location(line: str, label: str) -> tuple[str, float, float, float, float | None]:
     cells = next(csv.reader(io.StringIO(line)))
     try:
         place = ", ".join(c.strip() for c in cells[1:4] if c.strip() and c.strip() != "-")
-        return place[:200], float(cells[6]), float(cells[7]), float(cells[9])
+        return place[:200], float(cells[6]), float(cells[7]), float(cells[9]), _zone(cells[8])
     except (IndexError, ValueError):
         raise JobFileError(f"{label}, line 1: LOCATION has no latitude, longitude and height.") from None
+
+
+def _zone(cell: str) -> float | None:
+    """Hours ahead of Greenwich; None where the file does not say so."""
+    try:
+        zone = float(cell)
+    except ValueError:
+        return None
+    return zone if -12 <= zone <= 14 else None
 
 
 def _hours(lines: list[str], first: int, label: str) -> tuple[dict[str, Array], NDArray[np.int64], int]:

@@ -13,6 +13,7 @@ from murvan.model.errors import JobFileError
 
 PLACE = re.compile(r"^\s*Location\s+--\s+(.+?)\s*$", re.I)
 WHERE = re.compile(r"\{\s*([NS])\s*(\d+)\D+(\d+)?\D*\}\s*\{\s*([EW])\s*(\d+)\D+(\d+)?\D*\}", re.I)
+ZONE = re.compile(r"\{\s*GMT\s*([+-]?\d+(?:\.\d+)?)\s*Hours?\s*\}", re.I)
 HEIGHT = re.compile(r"^\s*Elevation\s+--\s*(-?[\d.]+)\s*m\s+(above|below)", re.I)
 HEATING = {"99": "DB990", "99.6": "DB996"}
 COOLING = {"1": "DB010", "0.4": "DB004"}
@@ -46,6 +47,7 @@ def parse_stat(text: str, label: str = "The file") -> Weather:
         latitude_deg=latitude,
         longitude_deg=longitude,
         altitude_m=altitude,
+        time_zone_h=_zone(lines),
         winter_c={k: cold.value(c) for k, c in HEATING.items()},
         summer_c=dry,
         wet_bulb_c={k: min(hot.value(f"WB_{c}"), dry[k]) for k, c in COOLING.items()},
@@ -54,6 +56,13 @@ def parse_stat(text: str, label: str = "The file") -> Weather:
         taub=_of_month(months.get("taub", ()), hottest),
         taud=_of_month(months.get("taud", ()), hottest),
     )
+
+
+def _zone(lines: list[str]) -> float | None:
+    """Hours ahead of Greenwich; None where the file does not say so."""
+    found = next((m for line in lines if (m := ZONE.search(line))), None)
+    zone = float(found[1]) if found else None
+    return zone if zone is not None and -12 <= zone <= 14 else None
 
 
 def _degrees(negative: bool, whole: str, minutes: str | None) -> float:

@@ -37,7 +37,7 @@ def report_pages(r: Results, units: Units) -> list[Page]:
     return pages
 
 
-CAUTION = "The local code and licensed trades decide. Values marked from memory or common practice are to be held against the local code's own."
+CAUTION = "Figures in brackets lead to the next line and do not add. The local code and licensed trades decide. Values marked from memory or common practice are to be held against the local code's own."
 
 
 def methods_words(r: Results, units: Units) -> str:
@@ -46,11 +46,10 @@ def methods_words(r: Results, units: Units) -> str:
     sensible = text("kpower", r.loads.house_sensible_w, units)
     if found is None:
         return f"Sensible cooling {sensible} by the heat balance."
-    side = "below" if found.share > 0 else "above"
     share = f"{abs(found.share):.0%}".replace("%", " %")
     return (
         f"Sensible cooling {sensible} by the heat balance, which is the design load. Residential load factors give "
-        f"{text('kpower', r.factors.house_sensible_w, units)}, {share} {side}; most of the difference is "
+        f"{text('kpower', r.factors.house_sensible_w, units)}, {share} {found.side}; most of the difference is "
         f"{COMPONENT_WORDS[found.component].lower()}: {found.why}"
     )
 
@@ -111,6 +110,7 @@ def _rows(
                 if line.bold:
                     continue
                 gives = line.result.text(units) if line.result is not None else ""
+                gives = gives if line.adds or not gives else f"({gives})"
                 yield "", part, line.label, line.worked_with_units(units), gives, *sums
                 part, sums = "", ("",) * len(sums)
 

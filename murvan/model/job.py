@@ -80,6 +80,10 @@ class Site(Record):
     north_known: bool = False
     """Whether somebody has set north; until then it is a guess that faces and sun rest on."""
     shielding: Literal["exposed", "typical", "sheltered"] = "typical"
+    time_zone_h: float | None = Field(None, ge=-12, le=14)
+    """Standard time, hours ahead of Greenwich. None: by the longitude, to the full hour."""
+    summer_time: bool = True
+    """Clocks are an hour ahead in summer."""
 
 
 class DesignPoint(Record):
@@ -174,6 +178,8 @@ class DesignDay(Record):
 
     months: tuple[Annotated[int, Field(ge=1, le=12)], ...] = Field((), max_length=12)
     """Months whose 21st is looked at for the highest cooling load; none: the hottest and the three after it."""
+    ground_credit: bool = False
+    """Whether the ground takes heat out of floors and walls against it in summer. Without, it only stores the day's."""
     setback_k: float = Field(0.0, ge=0, le=12)
     """Degrees the heating is set back at night; 0: no power to recover is added."""
     recovery_h: float = Field(2.0, ge=1, le=8)

@@ -11,3 +11,5 @@ VISCOSITY_PA_S = 1.82e-5  # air at 20 degC (CoolProp: 1.814e-5)
 TRADE_AIR_FACTOR = 1.08  # Btu/h per cfm and degF at 0.075 lb/ft3, common practice
 """1.08 = 60 min/h x 0.075 lb/ft3 x 0.24 Btu/lb degF."""
 FLOAT_TINY = 1e-12
+CFM_M3_S = 0.3048**3 / 60  # exact
+TON_W = 12000 * 1055.05585262 / 3600  # exact: 12,000 Btu/h

@@ -53,10 +53,16 @@ def leakage_area_cm2(flow50_m3_s: float, density_kg_m3: float = 1.2) -> float:
     return float(1e4 * flow4 * np.sqrt(density_kg_m3 / 8.0))
 
 
+def leak_coefficients(storeys: int, shielding: str) -> tuple[float, float]:
+    """Stack and wind coefficient of a house."""
+    i = min(max(storeys, 1), 3) - 1
+    return float(STACK[i]), float(WIND[shielding][i])
+
+
 def leakage_flow_m3_s(area_cm2: float, difference_k: float, wind_m_s: float, storeys: int, shielding: str) -> float:
     """Air through the leaks: Q[L/s] = A sqrt(Cs dT + Cw V2); ASHRAE ch. 16, basic model."""
-    i = min(max(storeys, 1), 3) - 1
-    return float(area_cm2 * np.sqrt(STACK[i] * abs(difference_k) + WIND[shielding][i] * wind_m_s**2) / 1000.0)
+    stack, gusts = leak_coefficients(storeys, shielding)
+    return float(area_cm2 * np.sqrt(stack * abs(difference_k) + gusts * wind_m_s**2) / 1000.0)
 
 
 def combined_air_m3_s(infiltration: float, unbalanced: float, balanced: float) -> float:

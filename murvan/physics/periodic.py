@@ -79,6 +79,13 @@ def through(layers: tuple[Slab, ...]) -> Wall:
     return Wall(d / b, 1 / b, a / b)
 
 
+def sealed(layers: tuple[Slab, ...]) -> Wall:
+    """A stack that stores heat but lets none out behind: adiabatic at its far face."""
+    a, _, c, _ = matrices(layers)
+    none = np.zeros(HARMONICS, complex)
+    return Wall(c / a, none, none)
+
+
 def half_of(layers: tuple[Slab, ...]) -> Wall:
     """One face of a partition between two spaces alike: adiabatic at its middle, so nothing goes across."""
     total = sum(x.resistance_m2k_w for x in layers)
@@ -89,9 +96,7 @@ def half_of(layers: tuple[Slab, ...]) -> Wall:
         part = min(1.0, left / x.resistance_m2k_w) if x.resistance_m2k_w > 0 else 1.0
         halves.append(Slab(x.resistance_m2k_w * part, x.capacity_j_m2k * part))
         left -= x.resistance_m2k_w * part
-    a, _, c, _ = matrices(tuple(halves))
-    none = np.zeros(HARMONICS, complex)
-    return Wall(c / a, none, none)
+    return sealed(tuple(halves))
 
 
 def massless(resistance_m2k_w: float) -> Wall:

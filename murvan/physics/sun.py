@@ -15,9 +15,14 @@ DIFFUSE_RATIO = 0.87
 GROUND_REFLECTANCE = 0.2
 
 
+def day_angle(day_of_year: int) -> float:
+    """Angle of the year, rad. Counted so that noon of a day in these decades lies within 0.2 degrees of declination."""
+    return 2 * np.pi * day_of_year / 365.0
+
+
 def declination_deg(day_of_year: int) -> float:
-    """Solar declination at noon; Spencer's series, good to 0.04 degrees."""
-    b = 2 * np.pi * (day_of_year - 0.5) / 365.0
+    """Solar declination at noon; Spencer's series."""
+    b = day_angle(day_of_year)
     radians = (
         0.006918
         - 0.399912 * np.cos(b)
@@ -28,6 +33,36 @@ def declination_deg(day_of_year: int) -> float:
         + 0.00148 * np.sin(3 * b)
     )
     return float(np.rad2deg(radians))
+
+
+def equation_of_time_min(day_of_year: int) -> float:
+    """How far a sundial runs ahead of a clock on the zone's own meridian, minutes; Spencer's series."""
+    b = day_angle(day_of_year)
+    return float(
+        229.2
+        * (
+            0.000075
+            + 0.001868 * np.cos(b)
+            - 0.032077 * np.sin(b)
+            - 0.014615 * np.cos(2 * b)
+            - 0.04089 * np.sin(2 * b)
+        )
+    )
+
+
+def solar_hours(
+    clock_hour: Array, day_of_year: int, longitude_deg: float, time_zone_h: float, summer_time: bool
+) -> Array:
+    """Sun time at hours of the clock: 12 when the sun stands highest; ASHRAE Fundamentals ch. 14.
+
+    Args:
+        clock_hour: any shape, 0..24.
+        longitude_deg: east positive.
+        time_zone_h: of standard time, hours ahead of Greenwich.
+        summer_time: the clock is one hour ahead of standard time.
+    """
+    standard = np.asarray(clock_hour, float) - (1.0 if summer_time else 0.0)
+    return np.asarray(standard + longitude_deg / 15.0 - time_zone_h + equation_of_time_min(day_of_year) / 60.0)
 
 
 def extraterrestrial_w_m2(day_of_year: int) -> float:

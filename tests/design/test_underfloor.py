@@ -48,7 +48,7 @@ class Winter(unittest.TestCase):
         down = edge * deep * wall + 24 * slab
         ground = job.climate.ground_c - job.climate.ground_swing_k
         by_hand = (up * indoor + out * outdoor + down * ground) / (up + out + down)
-        self.assertAlmostEqual(r.factors.under_winter_c["basement"], by_hand, delta=0.02)
+        self.assertAlmostEqual(r.factors.spaces.under_winter_c["basement"], by_hand, delta=0.02)
         self.assertAlmostEqual(floor.heating_w, up * (indoor - by_hand), delta=1.0)
         self.assertGreater(by_hand, outdoor + 5)
 
@@ -67,7 +67,7 @@ class Winter(unittest.TestCase):
         ground = job.climate.ground_c - job.climate.ground_swing_k
         indoor, outdoor = c.indoor_heating.temperature_c, c.outdoor_winter.temperature_c
         by_hand = (up * indoor + out * outdoor + down * ground) / (up + out + down)
-        self.assertAlmostEqual(r.factors.under_winter_c["crawl"], by_hand, delta=0.02)
+        self.assertAlmostEqual(r.factors.spaces.under_winter_c["crawl"], by_hand, delta=0.02)
         self.assertAlmostEqual(floor.heating_w, up * (indoor - by_hand), delta=1.0)
         self.assertTrue(outdoor < by_hand < indoor - 5)
 
@@ -96,7 +96,7 @@ class DesignDay(unittest.TestCase):
     def test_the_whole_against_the_march_in_time(self):
         job = plain(over())
         r = solve(job)
-        marched, air = March(job, r.geometry, r.conditions, r.gains, cells=10).run(24, 40, 1e-6)
+        marched, air = March(job, r.geometry, r.conditions, r.gains, cells=12).run(24, 60, 1e-7)
         ours = balance(job, r.geometry, r.conditions, r.gains)
         self.assertLess(np.abs(ours.rooms_w[0] - marched).max(), 3e-4 * np.abs(marched).max())
         self.assertLess(np.abs(ours.buffers_c[0] - air).max(), 0.002)

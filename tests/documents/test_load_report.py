@@ -62,7 +62,7 @@ class Cooling(unittest.TestCase):
         sums, at = {}, None
         for x in rows[1:]:
             at = x[1] or at
-            if "latent" not in x[2] and x[4].endswith(" W"):
+            if x[4].endswith(" W"):
                 sums[at] = sums.get(at, 0.0) + float(x[4].removesuffix(" W").replace(",", "").replace("−", "-"))
         wanted = {x[1]: x[5] for x in rows[1:] if x[1]}
         for part in ("Glass, west", "Walls", "People", "Air leakage"):

@@ -295,7 +295,7 @@ def wall_card(view: View, wall_id: str) -> Card:
         difference = (
             c.heating_difference_k
             if main.other != "garage"
-            else c.indoor_heating.temperature_c - view.r.factors.garage_winter_c
+            else c.indoor_heating.temperature_c - view.r.factors.spaces.winter(main.neighbour)
         )
         mine = [s for s in view.r.factors.surfaces if s.part >= 0 and g.walls[s.part] in outside]
         plain = len(mine) <= 1 and main.other != "ground"
@@ -641,7 +641,7 @@ def space_card(view: View, space_id: str) -> Card:
     rows = (
         ListRow(
             "On the winter design night",
-            view.num("temperature", view.r.factors.garage_winter_c),
+            view.num("temperature", view.r.factors.spaces.winter(s.id)),
             view.unit("temperature"),
         ),
         _hottest(view, s.id),

@@ -270,7 +270,7 @@ class LoadsStation(Station):
         if thing and any(x.id == thing for x in view.job.appliances):
             return loads_gains.card(view, thing)
         i = room_index(view)
-        job, g, c, ld = view.job, view.r.geometry, view.r.conditions, view.r.loads
+        job, c, ld = view.job, view.r.conditions, view.r.loads
         r = job.rooms[i]
         heat = self.lens_index == 1
         hourly = self.lens_index == DAY_LENS
@@ -338,12 +338,12 @@ class LoadsStation(Station):
                 *loads_fields.sections(view, i),
                 Arith(arith),
                 *(
-                    (Arith(explain_heating(job, c, ld, i), False),)
+                    (Arith(explain_heating(job, ld, i), False),)
                     if heat
                     else (
                         loads_gains.listed(view, i),
                         methods(view),
-                        Arith(explain_factors(job, g, c, view.r.factors, i, wanted, room_apart(view.r, i)), False),
+                        Arith(explain_factors(view.r, i, wanted, room_apart(view.r, i)), False),
                     )
                 ),
                 Arith(explain_room(job, view.r.airflow, ld, i), False),

@@ -50,7 +50,7 @@ def why_apart(apart: Apart | None) -> str:
     """The difference of the methods in words."""
     if apart is None:
         return ""
-    share, side = percent(abs(apart.share)), "below" if apart.share > 0 else "above"
+    share, side = percent(abs(apart.share)), apart.side
     if abs(apart.share) <= ALIKE:
         return f"{share} {side} the balance"
     return f"{share} {side}, most by {COMPONENT_WORDS[apart.component].lower()}"
