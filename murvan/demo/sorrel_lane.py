@@ -145,7 +145,7 @@ def _house(raw: dict[str, Any]) -> dict[str, Any]:
                 offset_m=round(_offset(outline, wall, w["start_ft"] * FT, w["width_ft"] * FT), 4),
                 sill_m=round(SILL_FT[w["height_ft"]] * FT, 4),
                 glazing="glass-034",
-                blinds=0.85,
+                blinds=0.8,
             )
         )
     for k, d in enumerate(raw["outside_doors"], 1):

@@ -18,7 +18,7 @@ from murvan.design.geometry import (
     wall_points,
 )
 from murvan.design.levels import RoofShape, floor_heights, overlap_share, roof_shape
-from murvan.model.job import Job, Opening, Point, Room, Space, Storey, WallOverride
+from murvan.model.job import Job, Opening, Point, Room, Space, Storey, WallOverride, signed_area
 
 Array = NDArray[np.float64]
 LEAST_SHARE = 0.08
@@ -48,6 +48,8 @@ class _Sides:
     low: Array
     high: Array
     storey: NDArray[np.int64]
+    clockwise: NDArray[np.bool_]
+    """Way round its outline runs: which side of a wall is outward."""
 
 
 def _sides(
@@ -59,11 +61,11 @@ def _sides(
     items = [(i, r.outline_m, z[r.storey], heights[i], order[r.storey]) for i, r in enumerate(rooms)]
     items += [(-1 - i, s.outline_m, z[s.storey], tall[s.storey], order[s.storey]) for i, s in enumerate(spaces)]
     rows = [
-        (*o[k], *o[(k + 1) % len(o)], owner, k, low, low + high, level)
+        (*o[k], *o[(k + 1) % len(o)], owner, k, low, low + high, level, signed_area(o) > 0)
         for owner, o, low, high, level in items
         for k in range(len(o))
     ]
-    table = np.array(rows, float).reshape(-1, 9)
+    table = np.array(rows, float).reshape(-1, 10)
     return _Sides(
         table[:, 0:2],
         table[:, 2:4],
@@ -72,12 +74,13 @@ def _sides(
         table[:, 6],
         table[:, 7],
         table[:, 8].astype(np.int64),
+        table[:, 9].astype(bool),
     )
 
 
-def _meetings(s: _Sides) -> list[tuple[int, int, float, float]]:
-    """(side, other side, from, to) wherever a room's side runs along another's within TOUCH_M."""
-    out: list[tuple[int, int, float, float]] = []
+def _meetings(s: _Sides) -> list[tuple[int, int, float, float, float]]:
+    """(side, other side, from, to, apart) wherever a room's side runs along another's within TOUCH_M."""
+    out: list[tuple[int, int, float, float, float]] = []
     for level in np.unique(s.storey):
         mine = np.flatnonzero((s.storey == level) & (s.owner >= 0))
         if not len(mine):
@@ -89,7 +92,9 @@ def _meetings(s: _Sides) -> list[tuple[int, int, float, float]]:
     return out
 
 
-def _meetings_of(s: _Sides, mine: NDArray[np.intp], others: NDArray[np.intp]) -> list[tuple[int, int, float, float]]:
+def _meetings_of(
+    s: _Sides, mine: NDArray[np.intp], others: NDArray[np.intp]
+) -> list[tuple[int, int, float, float, float]]:
     a = s.a[mine]
     d = s.b[mine] - a
     length = np.hypot(d[:, 0], d[:, 1])
@@ -98,16 +103,24 @@ def _meetings_of(s: _Sides, mine: NDArray[np.intp], others: NDArray[np.intp]) ->
     ux, uy = u[:, None, 0], u[:, None, 1]
     near = (np.abs(c[..., 1] * ux - c[..., 0] * uy) <= TOUCH_M) & (np.abs(e[..., 1] * ux - e[..., 0] * uy) <= TOUCH_M)
     near &= s.owner[others][None, :] != s.owner[mine][:, None]
+    # walls that look the same way are not the two sides of one, however near they lie
+    along = d[:, None, 0] * (e - c)[..., 0] + d[:, None, 1] * (e - c)[..., 1] > 0
+    near &= along ^ (s.clockwise[mine][:, None] == s.clockwise[others][None, :])
     i, j = np.nonzero(near)
     tc = c[i, j, 0] * u[i, 0] + c[i, j, 1] * u[i, 1]
     te = e[i, j, 0] * u[i, 0] + e[i, j, 1] * u[i, 1]
     start = np.maximum(np.minimum(tc, te), 0.0)
     end = np.minimum(np.maximum(tc, te), length[i])
+    apart = np.abs(c[i, j, 1] * u[i, 0] - c[i, j, 0] * u[i, 1])
     keep = end - start > SHORT_M
     return [
-        (int(mine[p]), int(others[q]), float(x), float(y))
-        for p, q, x, y in zip(i[keep], j[keep], start[keep], end[keep], strict=True)
+        (int(mine[p]), int(others[q]), float(x), float(y), float(z))
+        for p, q, x, y, z in zip(i[keep], j[keep], start[keep], end[keep], apart[keep], strict=True)
     ]
+
+
+Cover = tuple[float, float, str, str, float, float]
+"""From, to, kind, name, share of the height, how far apart."""
 
 
 def all_stretches(
@@ -117,14 +130,14 @@ def all_stretches(
     if not rooms:
         return {}
     s = _sides(rooms, heights, spaces, storeys)
-    cover: dict[int, list[tuple[float, float, str, str, float]]] = {}
-    for i, j, start, end in _meetings(s):
+    cover: dict[int, list[Cover]] = {}
+    for i, j, start, end, apart in _meetings(s):
         share = 1.0 if s.storey[i] == s.storey[j] else overlap_share((s.low[i], s.high[i]), (s.low[j], s.high[j]))
         if share < LEAST_SHARE:
             continue
         owner = int(s.owner[j])
         kind, name = ("heated", rooms[owner].id) if owner >= 0 else ("garage", spaces[-1 - owner].id)
-        cover.setdefault(i, []).append((start, end, kind, name, 1.0 if share > 0.95 else share))
+        cover.setdefault(i, []).append((start, end, kind, name, 1.0 if share > 0.95 else share, apart))
     out: dict[tuple[int, int], list[Stretch]] = {}
     length = np.hypot(*(s.b - s.a).T)
     for i in np.flatnonzero(s.owner >= 0).tolist():
@@ -133,11 +146,11 @@ def all_stretches(
     return out
 
 
-def _cut(length: float, cover: list[tuple[float, float, str, str, float]]) -> list[Stretch]:
+def _cut(length: float, cover: list[Cover]) -> list[Stretch]:
     """A wall cut where its neighbours change."""
     if length < SHORT_M:
         return []
-    cover = sorted(cover, key=lambda c: (-c[4], c[2] != "heated"))
+    cover = sorted(cover, key=lambda c: (-c[4], c[2] != "heated", c[5]))
     cuts = sorted({0.0, length, *(x for c in cover for x in c[:2])})
     out: list[Stretch] = []
     for s, e in zip(cuts, cuts[1:], strict=False):
@@ -164,10 +177,10 @@ def _cut(length: float, cover: list[tuple[float, float, str, str, float]]) -> li
     return out
 
 
-def _shared(start: float, length: float, hits: list[tuple[float, float, str, str, float]]) -> list[Stretch]:
+def _shared(start: float, length: float, hits: list[Cover]) -> list[Stretch]:
     """A stretch beside neighbours on other levels: each takes its share of the height, the rest is outdoors."""
     out, left = [], 1.0
-    for _, _, kind, name, share in hits:
+    for _, _, kind, name, share, _ in hits:
         share = min(share, left)
         if share >= LEAST_SHARE:
             out.append(Stretch(start, length, kind, name, share))

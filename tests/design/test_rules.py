@@ -162,7 +162,13 @@ class TestEachRule(unittest.TestCase):
         self.assertEqual(found(demo(), "methods-apart"), [])
 
     def test_a_room_that_swings_against_its_zone(self):
-        hit = self.fires(demo_job("bungalow"), "room-swings", 1)
+        base = demo_job("bungalow")
+        study = next(x.id for x in base.rooms if x.name == "Study")
+        wider = tuple(
+            changed(o, "", width_m=1.3 * o.width_m) if o.room == study and o.kind == "window" else o
+            for o in base.openings
+        )
+        hit = self.fires(changed(base, "", openings=wider), "room-swings", 1)
         self.assertEqual(hit.hit.place, "Study")
         self.assertIn("21 October", hit.text("ip"))
         self.assertEqual(found(demo(), "room-swings"), [])

@@ -15,6 +15,7 @@ from murvan.documents.schedules import Schedule, all_schedules, csv_text, load_s
 from murvan.field import verdict
 from murvan.model import replace, replace_part
 from murvan.model.edit import changed
+from murvan.units import BTU_H
 from tests.houses import box, demo, demo_results
 
 LONG = (
@@ -131,7 +132,7 @@ class TestPdf(unittest.TestCase):
             "licensed",
             "simulated",
             "B4 Bedroom 2 north",
-            "44,896",
+            f"{demo_results().loads.house_heating_w / BTU_H:,.0f}",
         ):
             self.assertIn(words, whole)
 
