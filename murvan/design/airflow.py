@@ -114,8 +114,12 @@ def explain_room(job: Job, a: Airflow, loads: Loads, room: int) -> Arithmetic:
             ),
             Line(
                 "Chosen",
-                "larger × {0} ÷ {1}",
-                (q("flow", a.total_m3_s), q("flow", float(np.maximum(a.cooling_m3_s, a.heating_m3_s).sum()))),
+                "larger, {2} × {0} ÷ {1}",
+                (
+                    q("flow", a.total_m3_s),
+                    q("flow", float(np.maximum(a.cooling_m3_s, a.heating_m3_s).sum())),
+                    q("flow", float(max(a.cooling_m3_s[room], a.heating_m3_s[room])), 1),
+                ),
                 q("flow", float(a.design_m3_s[room])),
                 True,
             ),

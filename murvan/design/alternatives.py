@@ -210,7 +210,7 @@ def _run_hours(need: Demand, unit: Unit | None) -> float:
     climate, c = job.climate, need.conditions
     t: Array = np.asarray(climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5), float)
     heat, cool = load_line(c, need.loads, no_load(c, need.loads), t)
-    can_heat = heating_capacity(unit, t, c.density_kg_m3)[0]
+    can_heat = heating_capacity(unit, t, c.density_kg_m3, c.burner_share)[0]
     rows = [
         cooling_capacity(unit, x, c.indoor_cooling, unit.rated_flow_m3_s, c.density_kg_m3)[0]
         for x in unit.cooling.outdoor_c

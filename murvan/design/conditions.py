@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.model.job import Climate, Indoor, Site
-from murvan.physics import air, sun
+from murvan.physics import air, heat, sun
 from murvan.physics.air import Air
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 
@@ -120,6 +120,8 @@ class Conditions:
     beam_w_m2: Array
     diffuse_w_m2: Array
     latitude_deg: float
+    burner_share: float
+    """What altitude leaves of a burner's output."""
     days: tuple[Day, ...]
     """The months looked at for the highest cooling load, the design month first."""
 
@@ -197,6 +199,7 @@ def conditions(site: Site, climate: Climate, indoor: Indoor, months: tuple[int, 
         beam_w_m2=first.beam_w_m2,
         diffuse_w_m2=first.diffuse_w_m2,
         latitude_deg=site.latitude_deg,
+        burner_share=heat.burner_share(site.altitude_m),
         days=days,
     )
 

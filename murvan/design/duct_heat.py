@@ -19,7 +19,7 @@ from murvan.design.ducts import order, run_length_m, run_perimeter_m
 from murvan.design.load_factors import Factors
 from murvan.design.loads import DuctShares
 from murvan.model.job import DuctRun, Job
-from murvan.physics.constants import CP_AIR_J_KGK
+from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 
 Array = NDArray[np.float64]
 
@@ -64,13 +64,42 @@ class DuctHeat(DuctShares):
     """What the return gains before the unit at the house's peak."""
 
 
-def allowance(job: Job, months: int) -> DuctHeat:
-    """A share of the load for rooms whose storey has its ducts outside the shell."""
-    n = len(job.rooms)
-    outside = {st.id for st in job.storeys if st.duct_place != "inside"}
-    share = np.array([job.air.duct_allowance if r.storey in outside else 0.0 for r in job.rooms])
-    cooling = np.broadcast_to(share[None, :, None], (months, n, 24))
-    return DuctHeat(share, cooling, np.zeros(n), np.zeros(n, bool))
+USUAL_M, USUAL_DIAMETER_M, USUAL_FLOW_M3_S = 6.1, 0.1524, 75 * CFM_M3_S
+"""A usual run where none is drawn: 20 ft of 6 in with 75 cfm; common practice."""
+USUAL_R = {"attic": 8 * 0.1761101838}
+USUAL_ELSE_R = 6 * 0.1761101838
+"""Its insulation: R-8 in an attic, R-6 in other places."""
+
+
+def allowance(job: Job, c: Conditions, day: Balance, f: Factors, kind: str) -> DuctHeat:
+    """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run."""
+    n, months = len(job.rooms), len(day.months)
+    around = surroundings(job, c, day, f)
+    usual = {place: usual_share(job, c, place, t, kind) for place, t in around.items()}
+    place_of = {st.id: st.duct_place for st in job.storeys}
+    said = job.air.duct_allowance
+    rows = [usual[place_of[r.storey]] for r in job.rooms]
+    share = np.array(rows).reshape(n, months * 24 + 1)
+    if said is not None:
+        share = np.where(share != 0, said, 0.0)
+    cooling = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
+    return DuctHeat(share[:, -1], cooling, np.zeros(n), np.zeros(n, bool))
+
+
+def usual_share(job: Job, c: Conditions, place: str, around: Array, kind: str) -> Array:
+    """What a usual run in a place and its share of the leaks add, as a share of the load, in the order of `around`."""
+    if place == "inside":
+        return np.zeros(len(around))
+    inside = np.full(len(around), c.indoor_cooling.temperature_c)
+    inside[-1] = c.indoor_heating.temperature_c
+    supply = np.full(len(around), COLD_C)
+    supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
+    ua = np.pi * USUAL_DIAMETER_M * USUAL_M / (USUAL_R.get(place, USUAL_ELSE_R) + R_FILMS)
+    kept = np.exp(-ua / (USUAL_FLOW_M3_S * c.density_kg_m3 * CP_AIR_J_KGK))
+    leak = job.air.duct_leakage / 2
+    end = around + (supply - around) * kept
+    given = inside + leak * (around - inside) - supply
+    return np.asarray(1 / np.clip((1 - leak) * (inside - end) / given, LEAST, 1.0) - 1)
 
 
 def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str, Array]:
@@ -112,7 +141,7 @@ def duct_heat(
         peak: index of month and hour 1..24 of the house's peak, for the figures shown.
         kind: of the unit, for the temperature of its warm air.
     """
-    base = allowance(job, len(day.months))
+    base = allowance(job, c, day, f, kind)
     if not job.runs or not job.rooms or air.total_m3_s <= 0:
         return base
     return _System(

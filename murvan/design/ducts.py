@@ -54,7 +54,10 @@ class RunResult:
     velocity_limit_m_s: float
     velocity_max_m_s: float
     friction_pa_m: float
+    velocity_pa: float
+    """Its speed pressure, what coefficients count on."""
     fitting_c: float
+    damper_c: float
     fitting_pa: float
     friction_pa: float
     damper_pa: float
@@ -329,7 +332,9 @@ def _result(
         velocity_limit_m_s=recommended * factor,
         velocity_max_m_s=highest * factor,
         friction_pa_m=rate,
+        velocity_pa=vp,
         fitting_c=c,
+        damper_c=damper,
         fitting_pa=c * vp,
         friction_pa=rate * length,
         damper_pa=damper * vp,
@@ -500,20 +505,23 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
     """One run's pressure."""
     q = Quantity
     run = x.run
+    speed = q("pressure4", x.velocity_pa)
     lines = [
-        Line(
-            "speed", "{0} ÷ {1}", (q("flow", x.flow_m3_s), q("small_area", x.area_m2)), q("velocity", x.velocity_m_s)
-        ),
+        Line("speed", "{0} ÷ {1}", (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)), q("velocity", x.velocity_m_s)),
         Line(
             "friction",
-            "{0} × {1}",
-            (q("friction", x.friction_pa_m), q("length", x.length_m)),
+            "{0} × {1} ÷ {2}",
+            (q("friction", x.friction_pa_m), q("length", x.length_m), q("per_100", 1.0)),
             q("pressure3", x.friction_pa),
         ),
-        Line("fittings", "{0} × speed pressure", (q("decimal", x.fitting_c),), q("pressure3", x.fitting_pa)),
+        Line(
+            "fittings", "{0} × {1} speed pressure", (q("decimal", x.fitting_c), speed), q("pressure3", x.fitting_pa)
+        ),
     ]
     if run.damper is not None:
-        lines.append(Line("damper", "{0} open", (q("percent", run.damper),), q("pressure3", x.damper_pa)))
+        c = q("decimal", x.damper_c)
+        label = f"damper, {round(run.damper * 100)} % open"
+        lines.append(Line(label, "{0} × {1} speed pressure", (c, speed), q("pressure3", x.damper_pa)))
     lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", x.pressure_drop_pa), True))
     if x.ends_in:
         lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", x.path_pa)))

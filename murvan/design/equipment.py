@@ -96,12 +96,13 @@ def cooling_capacity(
 
 
 def heating_capacity(
-    unit: Unit, outdoor_c: Array | float, density_kg_m3: float = STANDARD_DENSITY_KG_M3
+    unit: Unit, outdoor_c: Array | float, density_kg_m3: float = STANDARD_DENSITY_KG_M3, burner_share: float = 1.0
 ) -> tuple[Array, Array, Array]:
-    """Highest and lowest heating capacity and power [W] at outdoor temperatures; a furnace gives its output."""
+    """Highest and lowest heating capacity and power [W] at outdoor temperatures; a furnace gives its output times
+    `burner_share`, what altitude leaves of it."""
     outdoor = np.atleast_1d(np.asarray(outdoor_c, float))
     if unit.heating is None:
-        output = np.full(outdoor.shape, unit.furnace_output_w or 0.0)
+        output = np.full(outdoor.shape, (unit.furnace_output_w or 0.0) * burner_share)
         return output, output, np.zeros(outdoor.shape)
     t = unit.heating
     at = np.asarray(t.outdoor_c)
@@ -152,7 +153,7 @@ def evaluate(
     flow = system.flow_m3_s if system.flow_m3_s and unit.id == system.unit else unit.rated_flow_m3_s
     entering = entering_air(c, ventilation, flow)
     total, sensible, _ = cooling_capacity(unit, climate.summer_c, entering, flow, c.density_kg_m3)
-    heating = float(heating_capacity(unit, climate.winter_c, c.density_kg_m3)[0][0])
+    heating = float(heating_capacity(unit, climate.winter_c, c.density_kg_m3, c.burner_share)[0][0])
     heat_load = loads.house_heating_w
     off = no_load_temperature(c, loads)
     balance = _balance(unit, c, heat_load, climate.winter_c, off)
@@ -227,7 +228,7 @@ def _balance(unit: Unit, c: Conditions, heat_load: float, winter_c: float, off_c
     points = np.array([low, *inside, unit.low_ambient_c, off_c])
     points.sort()
     need = heat_load * (off_c - points) / max(off_c - winter_c, 0.1)
-    spare = heating_capacity(unit, points, c.density_kg_m3)[0] - need
+    spare = heating_capacity(unit, points, c.density_kg_m3, c.burner_share)[0] - need
     short = np.flatnonzero(spare < 0)
     if len(short) == 0:
         return None
@@ -248,7 +249,7 @@ def _season(
         return (float("nan"), float("nan"), float("nan"), float("nan"), float("nan"))
     t: Array = np.asarray(climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5), float)
     heat, cool = load_line(c, loads, off_c, t)
-    highest, lowest, power = heating_capacity(unit, t, c.density_kg_m3)
+    highest, lowest, power = heating_capacity(unit, t, c.density_kg_m3, c.burner_share)
     carried = np.minimum(heat, highest)
     run = np.divide(carried, highest, out=np.zeros_like(carried), where=highest > 0)
     backup = heat - carried
@@ -372,9 +373,10 @@ def explain_balance(x: Candidate, e: Equipment, c: Conditions, loads: Loads) -> 
             "short at design",
             "{0} − {1}",
             (q("kpower", loads.house_heating_w), q("kpower", x.heating_w)),
-            q("electric", x.backup_w),
+            q("kpower", x.backup_w),
         )
     )
+    lines.append(Line("in kW", "{0} ÷ {1}", (q("kpower", x.backup_w), q("kw_of", 1.0)), q("electric", x.backup_w)))
     return Arithmetic(
         "Balance point",
         tuple(lines),

@@ -14,22 +14,30 @@ def explain_air(job: Job, c: Conditions) -> Arithmetic:
     """How altitude thins the air, and what a flow of it carries."""
     q = Quantity
     ratio = c.pressure_pa / STANDARD_PA
+    density = q("density", c.density_kg_m3)
     moist = q("moisture", c.outdoor_summer.humidity_ratio), q("moisture", c.indoor_cooling.humidity_ratio)
     lines = (
         Line(
             "pressure",
-            "standard × (1 − 2.25577e−5 × {0})^5.2559",
-            (q("number", job.site.altitude_m),),
+            "{1} × (1 − 0.0000225577 × {0} m)^5.2559",
+            (q("number", job.site.altitude_m), q("barometer", STANDARD_PA)),
             q("barometer", c.pressure_pa),
         ),
         Line(
             "density",
             "{0} × {1}",
-            (q("density", STANDARD_DENSITY_KG_M3), q("decimal", ratio)),
+            (q("density", STANDARD_DENSITY_KG_M3), q("ratio3", ratio)),
             q("density", c.density_kg_m3),
         ),
-        Line("sensible factor", f"density × {CP_AIR_J_KGK / 1000:g} kJ/kgK", (), q("air_factor", c.sensible_factor)),
-        Line("latent factor", "density × heat of evaporation", (), q("latent_factor", c.latent_factor)),
+        Line(
+            "sensible factor", "{0} × {1}", (density, q("cp_flow", CP_AIR_J_KGK)), q("air_factor", c.sensible_factor)
+        ),
+        Line(
+            "latent factor",
+            "{0} × {1}",
+            (density, q("hfg_flow", c.latent_factor / c.density_kg_m3)),
+            q("latent_factor", c.latent_factor),
+        ),
         Line("moisture over indoors", "{0} − {1}", moist, q("moisture", c.moisture_difference), True),
     )
     return Arithmetic(

@@ -238,8 +238,7 @@ def _sun_lines(
 def _people(
     r: Results, room: int, hour: int, answer: Response, shorter: list[tuple[float, float, float]]
 ) -> Iterator[Line]:
-    here = r.job.rooms[room]
-    there = float(r.gains.people[room] * on_hours(here.people_from, here.people_to)[hour - 1])
+    there = float(r.gains.people[room, hour - 1])
     people = Q("people", there, 2)
     now = r.gains.people_w[room]
     watts = Q("power", GAIN_PERSON_W)
@@ -307,8 +306,7 @@ def _latent(r: Results, room: int, name: str, hour: int, wet: float) -> Iterator
     """Moisture besides."""
     c = r.conditions
     if name == "people":
-        here = r.job.rooms[room]
-        there = float(r.gains.people[room] * on_hours(here.people_from, here.people_to)[hour - 1])
+        there = float(r.gains.people[room, hour - 1])
         operands = (Q("people", there, 2), Q("power", LATENT_PERSON_W), Q("decimal", r.job.air.moisture_rate))
         yield Line("latent besides", "{0} × {1} × {2} moisture rate", operands, Q("power", wet), adds=False)
     elif name in ("leakage", "fresh_air"):
@@ -335,7 +333,7 @@ def _ducts(r: Results, room: int, total: float, month: int, hour: int) -> Arithm
     share = float(r.duct_heat.cooling[month, room, hour - 1])
     words = COMPONENT_WORDS["ducts"]
     if not r.duct_heat.by_run[room]:
-        operands = (Q("power", before), Q("percent", share, 1))
+        operands = (Q("power", before), Q("percent", share, 2))
         line = Line(words, "{0} × {1}", operands, Q("power", total), True)
         return Arithmetic(
             words, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)

@@ -109,7 +109,7 @@ def _ducts(r: Results, room: int) -> Iterator[Line]:
     before = float(np.delete(r.loads.heating_parts[room], COLUMN["ducts"]).sum())
     total = float(r.loads.heating_parts[room, COLUMN["ducts"]])
     if not r.duct_heat.by_run[room]:
-        yield Line("allowance", "{0} × {1}", (Q("power", before), Q("percent", share)), Q("power", total))
+        yield Line("allowance", "{0} × {1}", (Q("power", before), Q("percent", share, 2)), Q("power", total))
         return
     for x in r.job.registers:
         if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_warm_c:

@@ -21,7 +21,7 @@ from murvan.design.components import (
 from murvan.design.conditions import Conditions
 from murvan.design.explain_day import AIR_TOGETHER, MONTH_WORDS, latitude_words
 from murvan.design.explain_leaks import leak_lines, leak_source
-from murvan.design.gains import on_hours
+from murvan.design.gains import by_day, on_hours
 from murvan.design.geometry import Geometry
 from murvan.design.load_factors import FENESTRATION_DAILY, RLF, Factors, ffs, glass_column
 from murvan.design.loads import Loads
@@ -68,7 +68,7 @@ def _explain(r: Results, room: int, name: str) -> Arithmetic:
     elif name == "ducts":
         before = float(np.delete(f.sensible_parts[room], COLUMN["ducts"]).sum())
         share = float(f.duct_share[room])
-        operands = (Quantity("power", before), Quantity("percent", share, 1))
+        operands = (Quantity("power", before), Quantity("percent", share, 2))
         lines = (Line("of the room's own", "{0} × {1}", operands, Quantity("power", before * share)),)
         sources = ("What ducts add at the hottest hour, by run, or the allowance without runs",)
     return Arithmetic(label, (*lines, total), sources)
@@ -92,7 +92,7 @@ def _doors(r: Results, room: int) -> Iterator[Line]:
 
 
 def _people(r: Results, room: int) -> Iterator[Line]:
-    q, n = Quantity, float(r.gains.people[room])
+    q, n = Quantity, float(by_day(r.gains.people)[room])
     people = q("people", n, 2)
     operands = (people, q("power", LATENT_PERSON_W), q("decimal", r.job.air.moisture_rate))
     yield Line("sensible", "{0} × {1}", (people, q("power", GAIN_PERSON_W)), q("power", n * GAIN_PERSON_W))

@@ -36,7 +36,7 @@ class Gains:
     count: float
     """People in the house."""
     people: Array
-    """People in each room while they are there, (room,)."""
+    """In each room by hour."""
     people_w: Array
     people_latent_w: Array
     things_w: Array
@@ -59,10 +59,9 @@ def gains(job: Job, g: Geometry) -> Gains:
     n = len(job.rooms)
     if not n:
         none = np.zeros((0, HOURS))
-        return Gains(0.0, np.zeros(0), none, none, none, none, none, np.zeros(0))
+        return Gains(0.0, none, none, none, none, none, none, np.zeros(0))
     area = np.array(g.area_m2)
     count, people = _people(job, area)
-    there = np.array([on_hours(r.people_from, r.people_to) for r in job.rooms])
     kitchen = np.array([1.0 if r.use == "kitchen" else 0.0 for r in job.rooms])
     fixed = kitchen / kitchen.sum() if kitchen.sum() else area / area.sum()
     own = np.array([r.appliances_w for r in job.rooms])
@@ -78,21 +77,52 @@ def gains(job: Job, g: Geometry) -> Gains:
         wet[i] += x.latent_w * on
     rate = job.air.moisture_rate
     return Gains(
-        count,
-        people,
-        (GAIN_PERSON_W * people)[:, None] * there,
-        (LATENT_PERSON_W * people)[:, None] * there * rate,
-        things,
-        radiant,
-        wet * rate,
-        fixed,
+        count, people, GAIN_PERSON_W * people, LATENT_PERSON_W * people * rate, things, radiant, wet * rate, fixed
     )
 
 
+def people_said(job: Job) -> bool:
+    """Whether somebody has said where people are."""
+    return any(r.people > 0 for r in job.rooms)
+
+
 def _people(job: Job, area: Array) -> tuple[float, Array]:
-    """Where people are: as said, or bedrooms + 1 by floor."""
-    people = np.array([r.people for r in job.rooms])
-    if people.sum() > 0:
-        return float(people.sum()), people
+    """People in each room by hour, (room, 24): as said, or bedrooms + 1 in the living room by day and the bedrooms by
+    night."""
+    if people_said(job):
+        people = np.array([r.people for r in job.rooms])
+        there = np.array([on_hours(r.people_from, r.people_to) for r in job.rooms])
+        return float(people.sum()), people[:, None] * there
     count = float(job.bedrooms + 1)
-    return count, count * area / area.sum()
+    night = on_hours(*NIGHT)
+    return count, count * (_asleep(job, area)[:, None] * night + _awake(job, area)[:, None] * (1 - night))
+
+
+NIGHT = (22, 7)
+"""Hours in bed; common practice."""
+LIVING = (("living",), ("dining", "kitchen", "study"), ())
+"""Where people are by day: the first uses of which the house has a room, else everywhere by floor."""
+
+
+def _asleep(job: Job, area: Array) -> Array:
+    """Share of the people in each room at night: two in the largest bedroom, one in each other."""
+    bedroom = np.array([r.use == "bedroom" for r in job.rooms])
+    if not bedroom.any():
+        return np.asarray(area / area.sum())
+    beds = bedroom.astype(float)
+    beds[int(np.argmax(np.where(bedroom, area, -1.0)))] += 1
+    return np.asarray(beds / beds.sum())
+
+
+def _awake(job: Job, area: Array) -> Array:
+    """Share of the people in each room by day."""
+    for uses in LIVING:
+        here = np.array([float(r.use in uses or not uses) for r in job.rooms]) * area
+        if here.sum() > 0:
+            return np.asarray(here / here.sum())
+    raise AssertionError("rooms have floor")
+
+
+def by_day(hourly: Array) -> Array:
+    """The most of the hours when the house is hottest, (room,): what load factors take."""
+    return np.asarray(hourly[:, 11:21].max(axis=1))

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from murvan.design import underfloor
 from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, FaceSun, sun_on
-from murvan.design.gains import Gains
+from murvan.design.gains import Gains, by_day
 from murvan.design.geometry import COMPASS, Geometry, OpeningFace, compass
 from murvan.design.outdoor_air import OutdoorAir, outdoor_air
 from murvan.design.surfaces import Assembly, Shell, Spaces, Surface, assembly, conduction, space_body
@@ -79,9 +79,9 @@ class Factors:
         """The same with people and things at their fullest."""
         s, lat = self.sensible_parts.copy(), self.latent_parts.copy()
         if len(s):
-            s[:, COLUMN["people"]] = gains.people_w.max(axis=1)
+            s[:, COLUMN["people"]] = by_day(gains.people_w)
             s[:, COLUMN["appliances"]] = gains.things_w.max(axis=1)
-            lat[:, COLUMN["people"]] = gains.people_latent_w.max(axis=1)
+            lat[:, COLUMN["people"]] = by_day(gains.people_latent_w)
             lat[:, COLUMN["appliances"]] = gains.things_latent_w.max(axis=1)
         return replace(self._with(self.heating_parts, s, lat), people=gains.count)
 

@@ -104,24 +104,27 @@ def explain_plenum(x: PlenumDesign) -> Arithmetic:
             Line(
                 "area wanted",
                 "{0} ÷ {1}",
-                (q("flow", x.flow_m3_s), q("velocity", velocity)),
-                q("small_area", x.wanted_area_m2),
+                (q("flow_m3", x.flow_m3_s), q("velocity", velocity)),
+                q("cross", x.wanted_area_m2),
             ),
             Line(
                 "as drawn",
                 "{0} × {1}",
-                (q("size", x.plenum.width_m), q("size", x.plenum.depth_m)),
+                (q("side", x.plenum.width_m), q("side", x.plenum.depth_m)),
                 q("small_area", x.area_m2),
             ),
             Line(
                 "speed in it",
                 "{0} ÷ {1}",
-                (q("flow", x.flow_m3_s), q("small_area", x.area_m2)),
+                (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)),
                 q("velocity", x.velocity_m_s),
                 True,
             ),
             Line(
-                "length wanted", "2.5 × {0}", (q("size1", x.wanted_depth_m[0] / 2.5),), q("size", x.wanted_depth_m[0])
+                "length wanted",
+                "2.5 × {0} of blower wheel",
+                (q("size1", x.wanted_depth_m[0] / 2.5),),
+                q("size", x.wanted_depth_m[0]),
             ),
         ),
         ("Area = air ÷ face speed; length from the blower wheel: common practice",),

@@ -324,13 +324,14 @@ def _duct_heat(
     fresh: float,
 ) -> duct_heat.DuctHeat:
     """What ducts take at the air the rooms would get without their losses."""
+    kind = unit.kind if unit else ""
     if not job.runs:
-        return duct_heat.allowance(job, len(day.months))
+        return duct_heat.allowance(job, c, day, f, kind)
     r = loads.loads(job, who, f, day)
     a = airflow.airflow(job.rooms, job.registers, r, _total_flow(job, unit, r), fresh)
     flows = ducts.design_flows(job.runs, a.register_m3_s, fresh)
     peak = (r.at(r.house.month), r.house.hour)
-    return duct_heat.duct_heat(job, flows, a, c, day, f, peak, unit.kind if unit else "")
+    return duct_heat.duct_heat(job, flows, a, c, day, f, peak, kind)
 
 
 def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:

@@ -149,7 +149,7 @@ def explain(s: Suspect) -> Arithmetic:
         s.title,
         (
             Line("misfit as designed", "", (), q("flow", s.misfit_before_m3_s, 1)),
-            Line("same, with this fault", f"resistance × {s.factor:g}", (), q("flow", s.misfit_m3_s, 1)),
+            Line(f"same, with its resistance {s.factor:g} times", "", (), q("flow", s.misfit_m3_s, 1)),
             Line(
                 "Explained",
                 "1 − ({0} ÷ {1})²",

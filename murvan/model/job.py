@@ -244,8 +244,9 @@ class System(Record):
 class Air(Record):
     """How the air is shared out."""
 
-    duct_allowance: float = Field(0.1, ge=0, le=0.6)
-    """Share of a room's load added for ducts outside the heated shell, until they are worked out by run."""
+    duct_allowance: float | None = Field(None, ge=0, le=1)
+    """Share of a room's load added for ducts outside the heated shell, until they are worked out by run. None: by the
+    place they lie in, its temperature, and a usual run."""
     duct_leakage: Fraction = 0.05
     """Share of the blower's air that leaks through ducts, both sides together; only what lies outside is lost."""
     friction_rate_pa_m: float | None = Field(None, gt=0, le=10)

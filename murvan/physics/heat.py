@@ -65,6 +65,15 @@ def leakage_flow_m3_s(area_cm2: float, difference_k: float, wind_m_s: float, sto
     return float(area_cm2 * np.sqrt(stack * abs(difference_k) + gusts * wind_m_s**2) / 1000.0)
 
 
+BURNER_FROM_M, BURNER_PER_M = 2000 * 0.3048, 0.04 / (1000 * 0.3048)
+
+
+def burner_share(altitude_m: float) -> float:
+    """What is left of a gas or oil burner's output at altitude: from 2,000 ft up 4 % less for every 1,000 ft above the sea;
+    fuel-gas code, from memory. The maker's plate goes before it."""
+    return max(1 - BURNER_PER_M * altitude_m, 0.3) if altitude_m > BURNER_FROM_M else 1.0
+
+
 def combined_air_m3_s(infiltration: float, unbalanced: float, balanced: float) -> float:
     """Outdoor air with ventilation: max(Qu, Qi + Qu/2) + Qb; ASHRAE ch. 17."""
     return max(unbalanced, infiltration + 0.5 * unbalanced) + balanced

@@ -112,7 +112,21 @@ class Sense(unittest.TestCase):
         r = solve(box())
         self.assertFalse(r.duct_heat.by_run.any())
         up = replace(box(), "storeys", "g", duct_place="attic")
-        self.assertAlmostEqual(float(solve(up).duct_heat.heating[0]), up.air.duct_allowance)
+        said = replace_part(up, "air", duct_allowance=0.12)
+        self.assertAlmostEqual(float(solve(said).duct_heat.heating[0]), 0.12)
+
+    def test_by_default_the_allowance_goes_by_place(self):
+        """Within a few hundredths of what the demo's own attic runs take; nothing inside; more leaks take more."""
+        found = {}
+        for place in ("inside", "attic", "crawl", "basement", "garage"):
+            r = solve(replace(box(), "storeys", "g", duct_place=place))
+            m, h = r.loads.at(r.loads.house.month), r.loads.house.hour
+            found[place] = float(r.duct_heat.cooling[m, 0, h - 1])
+        self.assertEqual(found["inside"], 0.0)
+        self.assertTrue(0.2 < found["attic"] < 0.3, found)
+        self.assertGreater(found["attic"], found["garage"])
+        leaky = replace_part(replace(box(), "storeys", "g", duct_place="attic"), "air", duct_leakage=0.2)
+        self.assertGreater(float(solve(leaky).duct_heat.cooling[0, 0, 15]), found["attic"])
 
     def test_a_room_without_a_run_keeps_the_allowance(self):
         job = demo()

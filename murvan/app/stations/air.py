@@ -394,15 +394,15 @@ def explain_door(view: View, room_id: str, t: Transfer, width: float) -> Arithme
     extra = t.area_m2 if t.kind != "undercut" else 0.0
     area = under + extra + 2e-4
     flow = float(abs(n.solution.flow_m3_s[1, n.layout.door_branch[room_id]]))
-    lines = [Line("undercut", "{0} × {1}", (q("size", width), q("gap", t.undercut_m)), q("small_area", under))]
+    lines = [Line("undercut", "{0} × {1}", (q("side", width), q("side2", t.undercut_m)), q("small_area", under, 1))]
     if extra:
         lines.append(Line("jump duct" if t.kind == "jump" else "grille", "", (), q("small_area", extra)))
-    lines.append(Line("back through them", "", (), q("flow", flow)))
+    lines.append(Line("back through them", "", (), q("flow", flow, 1)))
     lines.append(
         Line(
             "Shut",
             "({0} ÷ {1} at 1 Pa)²",
-            (q("flow", flow), q("flow", orifice_constant(area))),
+            (q("flow", flow, 1), q("flow", orifice_constant(area), 1)),
             q("pascal", (flow / orifice_constant(area)) ** 2),
             True,
         )

@@ -474,7 +474,7 @@ def _capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     high_c = max(job.climate.summer_c + 5, 38.0)
     cool_t = np.linspace(e.no_load_c, high_c, 40)
     heat_t = np.linspace(low_c, e.no_load_c, 60)
-    hi, lo, _ = heating_capacity(x.unit, heat_t, c.density_kg_m3)
+    hi, lo, _ = heating_capacity(x.unit, heat_t, c.density_kg_m3, c.burner_share)
     cool_rows = np.array(
         [cooling_capacity(x.unit, float(v), x.entering, x.flow_m3_s, c.density_kg_m3)[0] for v in cool_t]
     )

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+import numpy as np
+
 from murvan.app.stations import loads_climate, loads_gains
 from murvan.app.stations.base import Field_, Fields, View
 from murvan.app.stations.common import set_in, set_part
+from murvan.design.gains import people_said
 from murvan.model import Job, Room, replace
 from murvan.model.edit import changed
 
@@ -16,17 +19,19 @@ GLAZED = ("window", "skylight")
 def sections(view: View, i: int) -> tuple[Fields, Fields]:
     """Fields of room `i`, and those of the house."""
     r = view.job.rooms[i]
-    room = (*_people(r), *_glass(view.job, r), loads_gains.adder(r.id))
-    return Fields("This room", room), Fields("The whole house", _house(view.job))
+    room = (*_people(view, i), *_glass(view.job, r), loads_gains.adder(r.id))
+    return Fields("This room", room), Fields("The whole house", _house(view))
 
 
-def _people(r: Room) -> tuple[Field_, ...]:
+def _people(view: View, i: int) -> tuple[Field_, ...]:
+    r = view.job.rooms[i]
+    said = people_said(view.job)
     return (
         Field_(
             f"{r.id}.people",
-            "People at peak",
+            "People at peak" if said else "People, default",
             "people",
-            r.people,
+            r.people if said else float(view.r.gains.people[i].max()),
             set_in("rooms", r.id, "people"),
             f"Change people in {r.name}",
         ),
@@ -96,7 +101,15 @@ def _windows(room: str, field: str, kind: Callable[[float | str], float | str]) 
     return edit
 
 
-def _house(job: Job) -> tuple[Field_, ...]:
+def _usual(view: View) -> float:
+    """The most that ducts without runs add at the house's peak by default."""
+    ld = view.r.loads
+    at = view.r.duct_heat.cooling[ld.at(ld.house.month), :, ld.house.hour - 1]
+    return float(np.where(view.r.duct_heat.by_run, 0.0, at).max(initial=0.0))
+
+
+def _house(view: View) -> tuple[Field_, ...]:
+    job = view.job
     return (
         Field_(
             "indoor.cooling",
@@ -148,9 +161,9 @@ def _house(job: Job) -> tuple[Field_, ...]:
         ),
         Field_(
             "air.allowance",
-            "Ducts, without runs",
+            "Ducts, without runs" if job.air.duct_allowance is not None else "Ducts, default",
             "percent",
-            job.air.duct_allowance,
+            job.air.duct_allowance if job.air.duct_allowance is not None else _usual(view),
             set_part("air", "duct_allowance"),
             "Change duct allowance",
         ),
