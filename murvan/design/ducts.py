@@ -533,6 +533,6 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
         tuple(lines),
         (
             f"Darcy-Weisbach with Colebrook, roughness {ductflow.ROUGHNESS_M[run.material] * 1000:g} mm{flex}",
-            "Fitting coefficients on this run's own speed pressure, from memory",
+            "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",
         ),
     )

@@ -8,7 +8,7 @@ from murvan.model.job import Construction
 
 SOURCES = (
     "Films and layers in series, stud and bay in parallel; ASHRAE Fundamentals ch. 27",
-    "Layer values: handbook tables, from memory",
+    "Layer values: Murvan default, editable layer by layer",
 )
 
 

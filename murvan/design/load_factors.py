@@ -25,7 +25,7 @@ from murvan.physics.constants import CP_AIR_J_KGK
 
 Array = NDArray[np.float64]
 
-RLF = "ASHRAE Handbook Fundamentals, residential load factors, from memory"
+RLF = "ASHRAE Handbook Fundamentals, residential load factors"
 FENESTRATION_FACTOR = {"N": 0.44, "NE": 0.21, "E": 0.31, "SE": 0.37, "S": 0.47, "SW": 0.58, "W": 0.56, "NW": 0.46}
 FENESTRATION_LEVEL = 0.58
 """Skylights."""

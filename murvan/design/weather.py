@@ -91,6 +91,7 @@ def climate_of(w: Weather, heating: str = "99", cooling: str = "1", before: Clim
         bin_step_k=BIN_STEP_K if w.bin_hours else base.bin_step_k,
         bin_hours=w.bin_hours or base.bin_hours,
         points=points_of(w),
+        moved=False,
         hourly_c=(),
         **{k: _twelve(getattr(w, k)) for k in ("month_summer_c", "month_mean_c", "month_range_k")},
     )
@@ -120,18 +121,95 @@ def choose(climate: Climate, share: str) -> Climate:
     point = next((p for p in climate.points if p.share == share), None)
     if point is None:
         raise JobValueError(f"{climate.name} has no {share} % value; read a weather file or type the temperature.")
+    cold, hot = _anchors(climate)
     if share in HEATING_SHARES:
-        return changed(climate, "Climate", winter_c=point.dry_c)
-    return with_summer(climate, point.dry_c, point.wet_bulb_c)
+        back = _moved(climate, _anchor(climate, HEATING_SHARES, point.dry_c), hot)
+        return changed(back, "Climate", winter_c=point.dry_c)
+    back = _moved(climate, cold, _anchor(climate, COOLING_SHARES, point.dry_c))
+    return _summer(back, point.dry_c, point.wet_bulb_c)
+
+
+def with_winter(climate: Climate, dry_c: float) -> Climate:
+    """The climate with a typed winter design dry bulb; its hours, months and ground move along. Raises JobValueError."""
+    if dry_c == climate.winter_c:
+        return climate
+    return changed(_moved(climate, dry_c, _anchors(climate)[1]), "Climate", winter_c=dry_c)
 
 
 def with_summer(climate: Climate, dry_c: float, wet_bulb_c: float | None = None) -> Climate:
-    """The climate with another summer design dry bulb; 24 hourly values move along. Raises JobValueError."""
+    """The climate with a typed summer design dry bulb; its hours, months, ground and 24 hourly values move along. Raises
+    JobValueError."""
+    if dry_c == climate.summer_c:
+        return climate
+    return _summer(_moved(climate, _anchors(climate)[0], dry_c), dry_c, wet_bulb_c)
+
+
+def _summer(climate: Climate, dry_c: float, wet_bulb_c: float | None) -> Climate:
     step = dry_c - climate.summer_c
-    wet = climate.summer_wet_bulb_c if wet_bulb_c is None else wet_bulb_c
+    wet = min(climate.summer_wet_bulb_c, dry_c) if wet_bulb_c is None else wet_bulb_c
     return changed(
         climate, "Climate", summer_c=dry_c, summer_wet_bulb_c=wet, hourly_c=tuple(x + step for x in climate.hourly_c)
     )
+
+
+LEAST_SPAN_K = 5.0
+"""Winter and summer design values nearer to each other than this tell no climate apart."""
+
+
+def _anchors(climate: Climate) -> tuple[float, float]:
+    """What the hours at hand stand for: the 99 and 1 % values of the place, or what was typed in their stead."""
+    cold, hot = chosen(climate)
+    return (
+        _anchor(climate, HEATING_SHARES, climate.winter_c) if cold else climate.winter_c,
+        _anchor(climate, COOLING_SHARES, climate.summer_c) if hot else climate.summer_c,
+    )
+
+
+def _anchor(climate: Climate, shares: dict[str, float], otherwise: float) -> float:
+    """The place's own value for the first of the shares it has."""
+    return next((p.dry_c for k in shares for p in climate.points if p.share == k), otherwise)
+
+
+def _moved(climate: Climate, cold_c: float, hot_c: float) -> Climate:
+    """Hours, months and ground moved from the values they stand for to others: T' = cold' + scale (T - cold).
+
+    Raises:
+        JobValueError: the two lie so near or so far that no climate is like that.
+    """
+    was_cold, was_hot = _anchors(climate)
+    if (cold_c, hot_c) == (was_cold, was_hot) or was_hot - was_cold < LEAST_SPAN_K:
+        return climate
+    if hot_c - cold_c < LEAST_SPAN_K:
+        raise JobValueError(
+            "Summer and winter design temperatures are too near each other; type the other one first."
+        )
+    scale = (hot_c - cold_c) / (was_hot - was_cold)
+
+    def to(values: tuple[float, ...]) -> tuple[float, ...]:
+        return tuple(round(cold_c + scale * (t - was_cold), 6) for t in values)
+
+    (start,), (ground,) = to((climate.bin_start_c,)), to((climate.ground_c,))
+    try:
+        moved = changed(
+            climate,
+            "Climate",
+            bin_start_c=start,
+            bin_step_k=climate.bin_step_k * scale,
+            ground_c=ground,
+            ground_swing_k=climate.ground_swing_k * scale,
+            month_summer_c=to(climate.month_summer_c),
+            month_mean_c=to(climate.month_mean_c),
+        )
+    except JobValueError:
+        raise JobValueError(
+            f"{climate.name} can't be moved that far; take a climate nearer to the place, then type the design values."
+        ) from None
+    home = abs(_anchor(moved, HEATING_SHARES, cold_c) - cold_c) < 1e-9
+    home = home and abs(_anchor(moved, COOLING_SHARES, hot_c) - hot_c) < 1e-9
+    return changed(moved, "Climate", moved=bool(moved.points or moved.bin_hours) and not (moved.points and home))
+
+
+MOVED = "hours, months and ground moved to the typed design values"
 
 
 def chosen(climate: Climate) -> tuple[str, str]:

@@ -37,7 +37,7 @@ def report_pages(r: Results, units: Units) -> list[Page]:
     return pages
 
 
-CAUTION = "Figures in brackets lead to the next line and do not add. The local code and licensed trades decide. Values marked from memory or common practice are to be held against the local code's own."
+CAUTION = "Figures in brackets lead to the next line and do not add. The local code and licensed trades decide. Values marked default or common practice are to be held against the local code's own."
 
 
 def methods_words(r: Results, units: Units) -> str:

@@ -13,6 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.explain_day import months_words
 from murvan.design.solve import Results
+from murvan.design.weather import MOVED
 from murvan.documents.ink import (
     CHROME,
     INK,
@@ -84,7 +85,7 @@ def conditions(r: Results, units: Units) -> str:
         text("temperature", climate.summer_wet_bulb_c, units),
         text("difference", climate.daily_range_k, units),
         f"{job.leakage.ach50:g}",
-        f"{climate.name}, {climate.source}" if climate.source else climate.name,
+        ", ".join(x for x in (climate.name, climate.source, MOVED if climate.moved else "") if x),
         months_words(r.loads.months),
     )
 

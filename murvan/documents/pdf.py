@@ -255,7 +255,7 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
         c,
         MARGIN,
         y - 34,
-        "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for air flow and altitude. Size limits from memory of the published standard; the local code decides.",
+        "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for air flow and altitude. Size limits of the published standard for residential equipment; the local code decides.",
         9,
         w - 2 * MARGIN,
         color=INK2,

@@ -114,7 +114,7 @@ class Climate(Record):
     ground_swing_k: float = Field(12.0, ge=0, le=30)
     taub: float = Field(0.45, ge=0.1, le=1.5)
     taud: float = Field(2.0, ge=1.0, le=3.5)
-    bin_start_c: float = Field(-30.0, ge=-60, le=40)
+    bin_start_c: float = Field(-30.0, ge=-150, le=60)
     bin_step_k: float = Field(2.5, gt=0, le=10)
     bin_hours: tuple[Annotated[float, Field(ge=0, le=8784)], ...] = ()
     points: tuple[DesignPoint, ...] = Field((), max_length=4)
@@ -124,6 +124,8 @@ class Climate(Record):
     month_summer_c: tuple[HourlyTemperature, ...] = ()
     """Highest design dry bulb of each month, January first; none: estimated from the yearly swing."""
 
+    moved: bool = False
+    """Hours, months and ground have been shifted and scaled to design values that were typed."""
     month_mean_c: tuple[HourlyTemperature, ...] = ()
     """Mean and mean daily range of each month, to be looked at; none: not known."""
     month_range_k: tuple[Annotated[float, Field(ge=0, le=40)], ...] = ()

@@ -213,9 +213,7 @@ class BuildStation(Station):
                     Arithmetic(
                         p.what,
                         tuple(lines),
-                        (
-                            "Sheet weights from memory; joints every 5 ft, hangers every 8 ft (flex 4 ft): common practice",
-                        ),
+                        ("Sheet weights, joints every 5 ft, hangers every 8 ft (flex 4 ft): common practice",),
                     )
                 ),
             )

@@ -33,7 +33,7 @@ from murvan.design.climate_year import FACES, month_means, month_sun
 from murvan.design.conditions import daily_range, hottest_month, month_maximum, sun_on
 from murvan.design.explain_climate import explain_air
 from murvan.design.explain_day import MONTH_WORDS
-from murvan.design.weather import MONTHS, choose, chosen, with_summer
+from murvan.design.weather import MONTHS, MOVED, choose, chosen, with_summer, with_winter
 from murvan.model import Climate, Job, JobValueError, replace_part
 from murvan.model.edit import changed
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
@@ -122,7 +122,8 @@ def card(view: View) -> Card:
 
 
 def _source(c: Climate) -> str:
-    return f"{c.source}. The local code's table goes first." if c.source else "The local code's table goes first."
+    parts = [c.source, MOVED.capitalize() if c.moved else "", "The local code's table goes first"]
+    return "".join(f"{x.rstrip('.')}. " for x in parts if x).strip()
 
 
 def _typical(job: Job) -> Field_:
@@ -191,12 +192,7 @@ def _share(job: Job, season: str, shares: tuple[str, ...], now: str) -> Field_:
 def _winter_fields(c: Climate) -> tuple[Field_, ...]:
     return (
         Field_(
-            "climate.winter",
-            "Dry bulb",
-            "temperature",
-            c.winter_c,
-            set_part("climate", "winter_c"),
-            "Change winter design temperature",
+            "climate.winter", "Dry bulb", "temperature", c.winter_c, set_winter, "Change winter design temperature"
         ),
         Field_(
             "climate.wind_w",
@@ -207,6 +203,11 @@ def _winter_fields(c: Climate) -> tuple[Field_, ...]:
             "Change winter wind",
         ),
     )
+
+
+def set_winter(job: Job, value: float | str) -> Job:
+    """Another winter design dry bulb; hours and ground move along."""
+    return changed(job, job.name, climate=with_winter(job.climate, float(value)))
 
 
 def set_summer(job: Job, value: float | str) -> Job:

@@ -140,7 +140,7 @@ def _house(view: View) -> tuple[Field_, ...]:
             "Winter design",
             "temperature",
             job.climate.winter_c,
-            set_part("climate", "winter_c"),
+            loads_climate.set_winter,
             "Change winter design temperature",
         ),
         Field_(
