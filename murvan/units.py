@@ -293,11 +293,25 @@ def _with_pint(kind: str, clean: str, typed: str, units: Units) -> float:
         try:
             value = _to_si(kind, float(found[1].replace(",", "")), name)
             break
-        except Exception:  # pint raises a dozen unrelated types on odd text
-            continue
+        except Exception as trouble:  # pint raises a dozen unrelated types on odd text
+            let_go(trouble)
     if not math.isfinite(value):
         raise UnitError(message)
     return value
+
+
+def let_go(trouble: BaseException) -> None:
+    """Take the frames off an exception and those behind it: pint's lie in circles with them, and a frame keeps all that
+    its callers hold, open painters among it, until the collector comes by."""
+    seen: set[int] = set()
+    todo: list[BaseException | None] = [trouble]
+    while todo:
+        x = todo.pop()
+        if x is not None and id(x) not in seen:
+            seen.add(id(x))
+            x.__traceback__ = None
+            todo += [x.__cause__, x.__context__]
+            x.__cause__ = x.__context__ = None
 
 
 def _to_si(kind: str, magnitude: float, name: str) -> float:

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRe
 from PyQt6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QPushButton, QScrollArea, QWidget
 
 from murvan.app import paint
+from murvan.app.guard import painting
 from murvan.app.stations.base import Arith, Bars, Button, Buttons, Card, Field_, Fields, List_, Picture, Section
 from murvan.app.theme import LIGHT, Theme, font
 from murvan.design.arithmetic import Arithmetic, Line
@@ -140,8 +141,10 @@ class _Body(QWidget):
         self.setMouseTracking(True)
 
     def paintEvent(self, e: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p, e)
+
+    def _paint_all(self, p: QPainter, e: QPaintEvent | None) -> None:
         self.card.paint_body(p, QRectF(e.rect() if e is not None else self.rect()))
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:

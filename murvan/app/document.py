@@ -323,12 +323,12 @@ class JobDocument(QObject):
         name = str(self.path or self.label or (self._kept or self.job).name)
         return home() / "autosave" / f"{hashlib.sha256(name.encode()).hexdigest()[:16]}.json"
 
-    def autosave(self) -> None:
-        """Write the unsaved job aside, so that a crash loses nothing."""
+    def autosave(self) -> str:
+        """Write the unsaved job aside, so that a crash loses nothing; returns the time of day, '' when nothing was."""
         file = self._autosave_file()
         job = self._kept or self.job
         if file is None or job is None or not self.modified:
-            return
+            return ""
         envelope = {
             "path": str(self.path) if self.path else "",
             "label": self.label,
@@ -340,6 +340,8 @@ class JobDocument(QObject):
             write_atomic(file, lambda p: p.write_text(json.dumps(envelope), "utf-8"))
         except OSError as exc:
             self.message.emit(f"Autosave did not work: {exc.strerror}")
+            return ""
+        return time.strftime("%H:%M")
 
     def _drop_autosave(self) -> None:
         self._autosave.stop()

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolyg
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.guard import painting
 from murvan.app.stations.base import Headline
 from murvan.app.theme import LIGHT, Theme
 
@@ -54,8 +55,10 @@ class JobLine(QWidget):
         self.headlines = headlines
 
     def paintEvent(self, e: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p, e)
+
+    def _paint_all(self, p: QPainter, e: QPaintEvent | None) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("chrome"))
         self._trunk(p, t)

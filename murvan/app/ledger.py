@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QWheel
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.guard import painting
 from murvan.app.stations.base import Cell, Column, Ledger, Row
 from murvan.app.theme import LIGHT, Theme
 
@@ -84,7 +85,10 @@ class LedgerView(QWidget):
         return out
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
+        with painting(self, False) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("paper"))
         p.fillRect(QRectF(0, 0, self.width(), HEADER), t("chrome"))

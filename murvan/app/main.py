@@ -8,6 +8,7 @@ from functools import lru_cache
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from murvan.app.guard import guard
 from murvan.app.theme import load_fonts
 from murvan.demo import BY_KEY
 
@@ -22,6 +23,7 @@ def application() -> QApplication:
         app.setDesktopFileName("murvan")
         app.setStyle("Fusion")
         load_fonts()
+    guard().install()
     return app
 
 

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout
 
 from murvan.app import paint
 from murvan.app.commands import COMMANDS
+from murvan.app.guard import painting
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Finding
 from murvan.units import Units
@@ -92,7 +93,10 @@ class PunchSheet(Sheet):
         return next((r for r, k, x in self._hits if k == kind and x is f), QRectF())
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         fails = sum(f.severity == "fails" for f in self.findings)
         self.frame(
@@ -151,7 +155,10 @@ class KeySheet(Sheet):
         self.setAccessibleName("Keys")
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         self.frame(p, "Keys", "letters are off inside fields")
         groups: dict[str, list[tuple[str, tuple[str, ...]]]] = {}

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from murvan.app import paint
+from murvan.app.guard import painting
 from murvan.app.overlays import Sheet
 from murvan.app.theme import font
 from murvan.design.drawing.pace import COLUMNS, PaceRow, add_row, cell_text, heading, rows_of, set_row, with_cell
@@ -176,7 +177,10 @@ class PaceSheet(Sheet):
         self.buttons.setGeometry(14, self.height() - 50, self.width() - 28, 40)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         area = sum(r.length_m * r.width_m for r in self.rows if r.box)
         note = f"{len(self.rows)} room{'s' if len(self.rows) != 1 else ''}"
         if area:

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from murvan.app.guard import painting
 from murvan.app.stations.base import Canvas
 from murvan.app.theme import LIGHT, Theme
 
@@ -21,8 +22,10 @@ class PageView(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         p.fillRect(self.rect(), self.theme("paper"))
         if self.canvas is not None:
             self.canvas.paint(p, QRectF(self.rect()))

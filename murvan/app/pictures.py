@@ -7,9 +7,10 @@ from functools import lru_cache, partial
 from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QPointF, QSize, Qt
-from PyQt6.QtGui import QColor, QImage, QImageReader, QPainter, QPen, QPixmap, QPolygonF
+from PyQt6.QtGui import QColor, QImage, QImageReader, QPen, QPixmap, QPolygonF
 from PyQt6.QtPdf import QPdfDocument
 
+from murvan.app.painters import drawing
 from murvan.app.prefs import home
 from murvan.design.drawing.trace import Drawing
 from murvan.model import Job
@@ -144,9 +145,8 @@ def page_image(name: str, page: int) -> QImage | None:
         return None
     paper = QImage(image.size(), QImage.Format.Format_RGB32)
     paper.fill(QColor("#FFFFFF"))
-    p = QPainter(paper)
-    p.drawImage(0, 0, image)
-    p.end()
+    with drawing(paper, False) as p:
+        p.drawImage(0, 0, image)
     return paper
 
 
@@ -168,16 +168,14 @@ def forget_images() -> None:
     pixmap.cache_clear()
 
 
-def drawn(drawing: Drawing) -> tuple[bytes, int, int, float]:
+def drawn(plan: Drawing) -> tuple[bytes, int, int, float]:
     """A DXF's lines as a picture: PNG bytes, width, height, metres a pixel."""
-    w_m, h_m = drawing.size_m
+    w_m, h_m = plan.size_m
     scale = min(DXF_PX_PER_M, MOST_PX / max(w_m, h_m, 0.1))
     image = QImage(max(int(w_m * scale) + 3, 3), max(int(h_m * scale) + 3, 3), QImage.Format.Format_RGB32)
     image.fill(QColor("#FFFFFF"))
-    p = QPainter(image)
-    p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    p.setPen(QPen(QColor("#10181B"), 1.4))
-    for line in drawing.lines:
-        p.drawPolyline(QPolygonF([QPointF(x * scale + 1, y * scale + 1) for x, y in line]))
-    p.end()
+    with drawing(image) as p:
+        p.setPen(QPen(QColor("#10181B"), 1.4))
+        for line in plan.lines:
+            p.drawPolyline(QPolygonF([QPointF(x * scale + 1, y * scale + 1) for x, y in line]))
     return png(image), image.width(), image.height(), 1 / scale

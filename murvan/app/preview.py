@@ -6,10 +6,11 @@ import threading
 from io import BytesIO
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QSize, pyqtSignal
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 
 from murvan.app.document import Figures
+from murvan.app.painters import drawing
 from murvan.units import Units
 
 
@@ -97,8 +98,7 @@ class Preview(QObject):
             image = self._document.render(page, QSize(px, int(px / self.ratio(page))))
             out = QImage(image.size(), QImage.Format.Format_RGB32)
             out.fill(0xFFFFFFFF)
-            p = QPainter(out)
-            p.drawImage(0, 0, image)
-            p.end()
+            with drawing(out, False) as p:
+                p.drawImage(0, 0, image)
             self._pictures[key] = out
         return self._pictures[key]

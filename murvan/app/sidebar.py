@@ -7,6 +7,7 @@ from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPaintEvent, QPen, QPolyg
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.guard import painting
 from murvan.app.stations.base import Legend, Lens, Tool
 from murvan.app.theme import LIGHT, Theme
 from murvan.units import FOOT
@@ -34,8 +35,10 @@ class ToolColumn(QWidget):
         return QRectF(6, 10 + index * step, 44, min(46.0, step - 3))
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("chrome"))
         p.setPen(QPen(t("rule"), 1))
@@ -95,8 +98,10 @@ class Rail(QWidget):
         return next((r for r, k, i in self._hits if (k, i) == (kind, item)), QRectF())
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("panel"))
         self._hits = []

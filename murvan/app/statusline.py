@@ -7,6 +7,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.guard import painting
 from murvan.app.theme import LIGHT, Theme
 
 HEIGHT = 26
@@ -59,8 +60,10 @@ class StatusLine(QWidget):
         return next((r for r, n in self._hits if n == name), QRectF())
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("chrome"))
         p.setPen(QPen(t("outline"), 1))

@@ -9,6 +9,8 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.guard import painting
+from murvan.app.painters import drawing
 from murvan.app.stations.base import Strip
 from murvan.app.theme import LIGHT, Theme
 
@@ -33,8 +35,10 @@ class StripView(QWidget):
         return QRectF(left, 0, self.width() - left - 14, HEIGHT)
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        with painting(self) as p:
+            self._paint_all(p)
+
+    def _paint_all(self, p: QPainter) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("panel"))
         p.setPen(QPen(t("outline"), 1))
@@ -72,10 +76,8 @@ class StripView(QWidget):
             picture = QPixmap(round(self.width() * scale), round(HEIGHT * scale))
             picture.setDevicePixelRatio(scale)
             picture.fill(Qt.GlobalColor.transparent)
-            p = QPainter(picture)
-            p.setRenderHint(QPainter.RenderHint.Antialiasing)
-            draw(p, self.chart_rect())
-            p.end()
+            with drawing(picture) as p:
+                draw(p, self.chart_rect())
             self._kept = (key, picture)
         return self._kept[1]
 

@@ -33,6 +33,7 @@ from murvan.app.actions import FILTER, Actions
 from murvan.app.card import CardView
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, LENS_TOOLS, TOOLS
 from murvan.app.document import JobDocument, Recoverable, recoverable
+from murvan.app.guard import guard
 from murvan.app.jobline import JobLine
 from murvan.app.ledger import LedgerView
 from murvan.app.overlays import FindBox, KeySheet, PunchSheet
@@ -55,6 +56,7 @@ from murvan.app.stations.readings import ReadingsStation
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
+from murvan.app.trouble import TroubleSheet
 from murvan.demo import BY_KEY
 from murvan.design import Finding
 from murvan.design.drawing.rooms import Drawn
@@ -153,6 +155,9 @@ class MainWindow(QMainWindow):
         outer.addWidget(self.status)
         self.setCentralWidget(centre)
         self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
+        self.trouble = TroubleSheet(centre)
+        self.trouble.closed.connect(self.plan.setFocus)
+        guard().told.connect(self._tell_trouble)
         self.pace = PaceSheet(centre)
         self.pace.keep = lambda name, edit: self.keep_stroke(Stroke(name, edit), naming=False)
         self.pace.says = self.status.say
@@ -514,6 +519,7 @@ class MainWindow(QMainWindow):
             self.status,
             self.punch,
             self.keys,
+            self.trouble,
             self.pace,
         ):
             w.theme = t
@@ -536,6 +542,7 @@ class MainWindow(QMainWindow):
         self.punch.setGeometry(area)
         self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
         self.keys.setGeometry(area)
+        self.trouble.setGeometry(area)
         self.find_box.setGeometry(
             area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40)
         )
@@ -543,6 +550,15 @@ class MainWindow(QMainWindow):
     def resizeEvent(self, e: QResizeEvent | None) -> None:
         super().resizeEvent(e)
         self._fit_ledger()
+
+    def _tell_trouble(self, line: str, report: str) -> None:
+        """After an exception: put the job aside, say so, go on."""
+        if not self.isVisible():
+            return
+        self.plan.hand.drop()
+        kept = self.document.autosave()
+        said = f"Your job is kept: it was put aside at {kept}." if kept else "Your job is as it was last saved."
+        self.trouble.tell(line, report, said)
 
     # ---- what the user does ----
 

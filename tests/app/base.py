@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import sys
 import tempfile
 import threading
 import time
@@ -16,6 +15,7 @@ from PyQt6.QtCore import QPoint, QPointF, Qt  # noqa: E402
 from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton  # noqa: E402
 
+from murvan.app.guard import guard  # noqa: E402
 from murvan.app.main import application  # noqa: E402
 from murvan.app.plan import layers  # noqa: E402
 from murvan.app.window import MainWindow  # noqa: E402
@@ -32,10 +32,10 @@ class WindowTest(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         os.environ["MURVAN_HOME"] = str(self.folder / "home")
-        self.troubles = []
-        hook = sys.excepthook
-        sys.excepthook = lambda *args: self.troubles.append(args[1])
-        self.addCleanup(setattr, sys, "excepthook", hook)
+        self.guard = guard()  # the product's own hooks; the test fails on any report
+        self.guard.reports.clear()
+        self.guard.warnings.clear()
+        self.guard._last.clear()
         self.window = MainWindow()
         self.addCleanup(self._close)
         self.window.resize(1280, 800)
@@ -56,6 +56,11 @@ class WindowTest(unittest.TestCase):
         left = [t.name for t in threading.enumerate() if t.name == "murvan-solve"]
         self.assertEqual(left, [])
         self.assertEqual(self.troubles, [], "errors in the window's slots")
+        self.assertEqual([w for w in self.guard.warnings if "QPainter" in w or "QBackingStore" in w], [])
+
+    @property
+    def troubles(self):
+        return self.guard.reports
 
     # ---- doing ----
 

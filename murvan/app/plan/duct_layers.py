@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPen, QPixmap, QPolygonF
 
 from murvan.app import paint
+from murvan.app.painters import drawing
 from murvan.app.plan.layers import polygon, same
 from murvan.design.ducts import run_kind
 from murvan.model.job import DuctRun
@@ -62,10 +63,8 @@ def ducts(p: QPainter, v: PlanView) -> None:
         picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
-        inner = QPainter(picture)
-        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
-        _draw_ducts(inner, v, drawn, set(chosen), faint)
-        inner.end()
+        with drawing(picture) as inner:
+            _draw_ducts(inner, v, drawn, set(chosen), faint)
         v.kept_ducts = (key, picture)
     p.drawPixmap(0, 0, v.kept_ducts[1])
 

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap, QPolygonF
 
 from murvan.app import paint
+from murvan.app.painters import drawing
 from murvan.app.plan.view import PlanView
 from murvan.app.theme import Theme
 from murvan.design.conditions import Day
@@ -40,8 +41,12 @@ def _sky(t: Theme, days: tuple[Day, ...], shown: int, north: float, side: float,
     picture = QPixmap(round(side * ratio), round(side * ratio))
     picture.setDevicePixelRatio(ratio)
     picture.fill(Qt.GlobalColor.transparent)
-    p = QPainter(picture)
-    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    with drawing(picture) as p:
+        _draw_sky(p, t, days, shown, north, side)
+    return picture
+
+
+def _draw_sky(p: QPainter, t: Theme, days: tuple[Day, ...], shown: int, north: float, side: float) -> None:
     c = QPointF(side / 2, side / 2)
     back = QColor(t("paper"))
     back.setAlphaF(0.88)
@@ -62,8 +67,6 @@ def _sky(t: Theme, days: tuple[Day, ...], shown: int, north: float, side: float,
         line = QPolygonF([_sun(c, day, h, north) for h in up])
         p.setPen(QPen(t("sun") if k == shown else t("rule"), 2.4 if k == shown else 1.2))
         p.drawPolyline(line)
-    p.end()
-    return picture
 
 
 def sun_path(p: QPainter, v: PlanView, days: tuple[Day, ...], shown: int, hour: int) -> None:

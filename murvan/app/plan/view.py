@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app import paint
 from murvan.app.document import Selection
+from murvan.app.guard import painting
 from murvan.app.plan import duct_layers, layers, texts, thing_layers
 from murvan.app.plan.hand import Hand
 from murvan.app.plan.labels import Labels
@@ -37,6 +38,8 @@ MARGIN = QRectF(30, 26, 20, 26)
 NOTE_ROOM = QSizeF(128, 66)
 PICK_PX = 7.0
 REST_MS = 70
+FAR_PX = 1e6
+"""Nothing is drawn farther from the sheet than this: Qt counts pixels in whole numbers."""
 SHEET_M = (20.0, 11.0)
 """What an empty sheet shows at least: a house of 60 by 30 ft goes on it."""
 
@@ -258,7 +261,10 @@ class PlanView(QWidget):
     # ---- the view ----
 
     def to_px(self, x: float, y: float) -> QPointF:
-        return QPointF(self.origin.x() + x * self.scale, self.origin.y() + y * self.scale)
+        return QPointF(
+            min(max(self.origin.x() + x * self.scale, -FAR_PX), FAR_PX),
+            min(max(self.origin.y() + y * self.scale, -FAR_PX), FAR_PX),
+        )
 
     def to_m(self, at: QPointF) -> tuple[float, float]:
         return ((at.x() - self.origin.x()) / self.scale, (at.y() - self.origin.y()) / self.scale)
@@ -338,14 +344,15 @@ class PlanView(QWidget):
         if self._picture is None or self._picture.devicePixelRatioF() != ratio:
             self._picture = QPixmap(self.size() * ratio)
             self._picture.setDevicePixelRatio(ratio)
-            self._draw(QPainter(self._picture))
+            self._picture.fill(self.theme("paper"))
+            with painting(self._picture) as inner:
+                self._draw(inner)
             self._picture_at = (QPointF(self.origin), self.scale)
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._draw_picture(p, self._picture)
-        self._draw_hover(p)
-        self._draw_tape(p)
-        self.hand.paint(p)
+        with painting(self) as p:
+            self._draw_picture(p, self._picture)
+            self._draw_hover(p)
+            self._draw_tape(p)
+            self.hand.paint(p)
 
     def _draw_picture(self, p: QPainter, picture: QPixmap) -> None:
         at, scale = self._picture_at

@@ -6,8 +6,10 @@ from functools import lru_cache
 from importlib import resources
 
 from PyQt6.QtCore import QByteArray, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPainter, QPalette, QPixmap
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
+
+from murvan.app.painters import drawing
 
 ROLES: dict[str, tuple[str, str]] = {
     "paper": ("#FFFFFF", "#0D1417"),
@@ -181,8 +183,7 @@ def icon(name: str, size: int, color: str, ratio: float = 1.0) -> QPixmap:
         svg = file.read_text("utf-8")
         if name != "murvan":
             svg = svg.replace("#10181B", color)
-        painter = QPainter(out)
-        QSvgRenderer(QByteArray(svg.encode())).render(painter, QRectF(0, 0, side, side))
-        painter.end()
+        with drawing(out, False) as painter:
+            QSvgRenderer(QByteArray(svg.encode())).render(painter, QRectF(0, 0, side, side))
     out.setDevicePixelRatio(ratio)
     return out

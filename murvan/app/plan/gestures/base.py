@@ -33,9 +33,21 @@ class Lengths:
     units: Units
     texts: list[str] = field(default_factory=list)
     at: int = 0
+    _values: list[float | None] = field(default_factory=list)
+    _troubles: list[str] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        self.texts = [""] * len(self.names)
+        self.clear()
+
+    def _write(self, text: str) -> None:
+        """Another text in the field at hand, read once: painting asks for it many times."""
+        self.texts[self.at] = text
+        self._values[self.at], self._troubles[self.at] = None, ""
+        if text.strip():
+            try:
+                self._values[self.at] = parse("feet", text, self.units)
+            except UnitError as exc:
+                self._troubles[self.at] = str(exc)
 
     def type(self, character: str) -> bool:
         """Take a character; False when it can't belong to a length."""
@@ -43,14 +55,14 @@ class Lengths:
             return False
         if character == " " and not self.texts[self.at]:
             return False
-        self.texts[self.at] += character
+        self._write(self.texts[self.at] + character)
         return True
 
     def back(self) -> bool:
         """Take the last character off; False when there is none."""
         if not self.names or not self.texts[self.at]:
             return False
-        self.texts[self.at] = self.texts[self.at][:-1]
+        self._write(self.texts[self.at][:-1])
         return True
 
     def next(self, step: int = 1) -> None:
@@ -59,23 +71,12 @@ class Lengths:
 
     def value(self, k: int) -> float | None:
         """The typed length in m; None while it is empty or can't be read."""
-        if not self.names or not self.texts[k].strip():
-            return None
-        try:
-            return parse("feet", self.texts[k], self.units)
-        except UnitError:
-            return None
+        return self._values[k] if self.names else None
 
     @property
     def trouble(self) -> str:
         """What can't be read, in words; empty when all is well."""
-        for text in self.texts:
-            if text.strip():
-                try:
-                    parse("feet", text, self.units)
-                except UnitError as exc:
-                    return str(exc)
-        return ""
+        return next((x for x in self._troubles if x), "")
 
     @property
     def typed(self) -> bool:
@@ -83,6 +84,7 @@ class Lengths:
 
     def clear(self) -> None:
         self.texts = [""] * len(self.names)
+        self._values, self._troubles = [None] * len(self.names), [""] * len(self.names)
         self.at = 0
 
 
