@@ -179,6 +179,11 @@ def heat_short(r: Results) -> Iterator[Hit]:
         )
 
 
+def network_open(r: Results) -> Iterator[Hit]:
+    if r.network_open:
+        yield Hit("unit", "network", "The air circuit", "has no answer; no flow or pressure of it is shown")
+
+
 def blower_static(r: Results) -> Iterator[Hit]:
     x = r.equipment.chosen
     if x is None or r.network is None:

@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 from murvan.catalog import Unit
 from murvan.design.airflow import Airflow
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.unit_losses import fan_curve, unit_losses
 from murvan.model.edit import changed
 from murvan.model.job import DuctRun, Job, Register, System
 from murvan.physics import ductflow
-from murvan.physics.network import FanCurve
 
 Array = NDArray[np.float64]
 
@@ -167,19 +167,6 @@ def register_k(register: Register, density: float) -> float:
     return c * 0.5 * density / area**2
 
 
-def filter_k(system: System, load: float = 1.0) -> float:
-    """Pa per (m3/s)2 of the filter: its rated drop at 1.5 m/s, squared law."""
-    face = system.filter_width_m * system.filter_height_m
-    return system.filter_pa * load / (1.5 * face) ** 2
-
-
-def fan_curve(unit: Unit, tap: int) -> FanCurve:
-    """The blower on one tap; taps beyond the table take its last row."""
-    rows = unit.blower.taps_m3_s
-    flow = np.array(rows[min(tap, len(rows)) - 1])
-    return FanCurve.through(flow[::-1], np.array(unit.blower.static_pa)[::-1])
-
-
 def order(runs: tuple[DuctRun, ...]) -> list[DuctRun]:
     """Parents before children."""
     by_id = {r.id: r for r in runs}
@@ -240,7 +227,7 @@ def ducts(
     total = sum(b.pressure_pa for b in budget)
     available, limit = 0.0, 0.0
     if unit is not None:
-        available = float(fan_curve(unit, system.tap)(np.asarray(air.total_m3_s))[0])
+        available = float(fan_curve(unit, system.tap, density)(np.asarray(air.total_m3_s))[0])
         limit = unit.blower.limit_pa
     fixed = sum(b.pressure_pa for b in budget if b.name not in DUCT_PARTS)
     effective = sum(results[i].length_m + results[i].equivalent_length_m for i in (*supply_chain, *return_chain))
@@ -389,12 +376,10 @@ def _budget(
     if back:
         parts.append(BudgetPart("return", "grille", face(back)))
         parts.append(BudgetPart("return", "return duct", sum(loss(i) for i in back)))
-    parts.append(BudgetPart("unit", "filter", filter_k(system, system.filter_load) * air.total_m3_s**2))
-    if unit is not None:
-        if "heater" not in unit.blower.tested_with and system.heater_kw > 0:
-            parts.append(BudgetPart("unit", "heater", unit.heater_pa * (air.total_m3_s / unit.rated_flow_m3_s) ** 2))
-        if not {"wet_coil", "dry_coil"} & set(unit.blower.tested_with):
-            parts.append(BudgetPart("unit", "coil", unit.coil_pa * (air.total_m3_s / unit.rated_flow_m3_s) ** 2))
+    losses, flow2 = unit_losses(unit, system, density), air.total_m3_s**2
+    parts.append(BudgetPart("unit", "filter", losses.filter_k * flow2))
+    parts.append(BudgetPart("unit", "heater", losses.heater_k * flow2))
+    parts.append(BudgetPart("unit", "coil", losses.coil_k * flow2))
     if supply:
         zone = sum(
             ZONE_DAMPER_LOSS * 0.5 * density * results[i].velocity_m_s ** 2

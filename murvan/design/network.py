@@ -7,14 +7,16 @@ every run. Rooms leak to the outdoors and open into their storey's hall through 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import hypot
 
 import numpy as np
 from numpy.typing import NDArray
 
 from murvan.catalog import Unit
 from murvan.design import ducts as duct
-from murvan.design.geometry import Geometry
-from murvan.model.job import Job
+from murvan.design.geometry import TOUCH_M, Geometry, wall_length_m, wall_points
+from murvan.design.unit_losses import UnitLosses, fan_curve, unit_losses
+from murvan.model.job import Job, Opening, Point, Room
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.heat import LEAK_EXPONENT
@@ -25,8 +27,6 @@ Array = NDArray[np.float64]
 OPEN_DOOR_M2, ARCHWAY_M2, STAIRS_M2 = 1.6, 2.5, 2.0
 OPENING_C = 0.6
 SCENARIOS = ("clean", "doors_shut", "loaded_filter")
-LOADED_FACTOR = 2.0
-"""Pressure of a loaded filter against a clean one, common practice."""
 HALL_USES = ("hall", "landing")
 
 
@@ -47,6 +47,7 @@ class Layout:
     after_filter: int
     outlet_node: int
     supply_node: int
+    losses: UnitLosses
     scenario_injection: Array
 
 
@@ -152,14 +153,10 @@ def build(job: Job, g: Geometry, unit: Unit, density: float) -> tuple[Circuit, L
     b = _Builder()
     room = {r.id: b.node() for r in job.rooms}
     rp, af, bo, sp = (b.node() for _ in range(4))
-    filter_branch = b.branch(rp, af, k=duct.filter_k(job.system, job.system.filter_load))
+    losses = unit_losses(unit, job.system, density)
+    filter_branch = b.branch(rp, af, k=losses.filter_k + FLOAT_TINY)
     blower = b.branch(af, bo)
-    heater_k = 0.0
-    if "heater" not in unit.blower.tested_with and job.system.heater_kw > 0:
-        heater_k += unit.heater_pa / unit.rated_flow_m3_s**2
-    if not {"wet_coil", "dry_coil"} & set(unit.blower.tested_with):
-        heater_k += unit.coil_pa / unit.rated_flow_m3_s**2
-    heater = b.branch(bo, sp, k=heater_k + FLOAT_TINY)
+    heater = b.branch(bo, sp, k=losses.heater_k + losses.coil_k + FLOAT_TINY)
     run_branch, run_node, register_branch = _add_runs(b, job, room, rp, sp, density)
     door_branch, shut = _add_doors(b, job, room, density)
     _add_leaks(b, job, g, room)
@@ -169,6 +166,8 @@ def build(job: Job, g: Geometry, unit: Unit, density: float) -> tuple[Circuit, L
         _inject_ventilator(injection, job, room, rp, v.flow_m3_s)
     elif v.flow_m3_s > 0 and v.kind == "supply":
         injection[:, rp] += v.flow_m3_s
+    elif v.flow_m3_s > 0 and v.kind == "exhaust":
+        _draw_out(injection, job, room, v.flow_m3_s)
     for r in job.rooms:
         if r.exhaust and r.exhaust.continuous:
             injection[:, room[r.id]] -= r.exhaust.flow_m3_s
@@ -186,14 +185,20 @@ def build(job: Job, g: Geometry, unit: Unit, density: float) -> tuple[Circuit, L
         af,
         bo,
         sp,
+        losses,
         injection,
     )
-    return b.circuit((blower, duct.fan_curve(unit, job.system.tap)), density), layout
+    return b.circuit((blower, fan_curve(unit, job.system.tap, density)), density), layout
 
 
 def _inject_ventilator(injection: Array, job: Job, room: dict[str, int], rp: int, flow: float) -> None:
     """Balanced: in at the return plenum, out of the baths, or the halls without one."""
     injection[:, rp] += flow
+    _draw_out(injection, job, room, flow)
+
+
+def _draw_out(injection: Array, job: Job, room: dict[str, int], flow: float) -> None:
+    """Out of the baths, or of all rooms in a house without one."""
     stale = [r.id for r in job.rooms if r.use in ("bath", "powder", "utility")] or [r.id for r in job.rooms]
     for i in stale:
         injection[:, room[i]] -= flow / len(stale)
@@ -234,11 +239,50 @@ def _add_runs(
     return branch, node, face
 
 
+def doors_of(job: Job) -> dict[str, Opening]:
+    """The inside door that shuts each room off: a door counts for the rooms on both of its sides, whoever owns it."""
+    rooms = {r.id: r for r in job.rooms}
+    hubs = set(halls(job).values())
+    out: dict[str, Opening] = {}
+    for o in job.openings:
+        if not o.inside or o.kind != "door":
+            continue
+        beyond = room_beyond(o, rooms[o.room], job)
+        for mine, other in ((o.room, beyond), (beyond, o.room)):
+            # of several doors the one to the hall decides; the hall itself is shut off by none
+            if mine and mine not in hubs and (mine not in out or other in hubs):
+                out[mine] = o
+    return out
+
+
+def room_beyond(o: Opening, room: Room, job: Job) -> str | None:
+    """The room on the other side of an inside opening, by the plan."""
+    (x0, y0), (x1, y1) = wall_points(room.outline_m, o.wall)
+    t = (o.offset_m + o.width_m / 2) / max(wall_length_m(room.outline_m, o.wall), 1e-9)
+    at = (x0 + (x1 - x0) * t, y0 + (y1 - y0) * t)
+    near = [
+        (_apart(at, *wall_points(r.outline_m, k)), r.id)
+        for r in job.rooms
+        if r.id != room.id and r.storey == room.storey
+        for k in range(len(r.outline_m))
+    ]
+    distance, found = min(near, default=(1.0, ""))
+    return found if found and distance <= TOUCH_M else None
+
+
+def _apart(p: Point, a: Point, b: Point) -> float:
+    """From a point to a stretch of wall, m."""
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    length2 = dx * dx + dy * dy
+    t = min(max(((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / length2, 0.0), 1.0) if length2 > 0 else 0.0
+    return hypot(p[0] - a[0] - t * dx, p[1] - a[1] - t * dy)
+
+
 def _add_doors(
     b: _Builder, job: Job, room: dict[str, int], density: float
 ) -> tuple[dict[str, int], dict[int, float]]:
     hubs = halls(job)
-    doors = {o.room: o for o in job.openings if o.inside and o.kind == "door"}
+    doors = doors_of(job)
     branch: dict[str, int] = {}
     shut: dict[int, float] = {}
     for r in job.rooms:
@@ -272,7 +316,8 @@ def scenario_k(circuit: Circuit, layout: Layout) -> Array:
     k = np.repeat(circuit.k[None, :], len(SCENARIOS), axis=0)
     for branch, value in layout.shut_k.items():
         k[SCENARIOS.index("doors_shut"), branch] = value
-    k[SCENARIOS.index("loaded_filter"), layout.filter_branch] *= LOADED_FACTOR
+    loaded, filter_ = SCENARIOS.index("loaded_filter"), layout.filter_branch
+    k[loaded, filter_] += layout.losses.loaded_k - layout.losses.filter_k
     return k
 
 
@@ -346,7 +391,7 @@ def read(job: Job, unit: Unit, circuit: Circuit, layout: Layout, solution: Netwo
         "before_heater": float(p[0, layout.outlet_node]) - supply_vp,
         "supply": float(p[0, layout.supply_node]) - supply_vp,
     }
-    power = float(blower[0] * (rise[0] + unit.coil_pa) / unit.blower.efficiency)
+    power = float(blower[0] * (rise[0] + layout.losses.inside_k * blower[0] ** 2) / unit.blower.efficiency)
     return Network(
         layout,
         circuit,

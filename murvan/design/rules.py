@@ -203,6 +203,16 @@ RULES: tuple[Rule, ...] = (
         checks.line_long,
     ),
     Rule(
+        "network-open",
+        5,
+        "fails",
+        "Air circuit without an answer",
+        "network solve",
+        "Something in it is far out of the ordinary, so its flows can't be worked out.",
+        "Look for a tiny duct, a shut damper or an odd fitting, and put it right.",
+        checks.network_open,
+    ),
+    Rule(
         "blower-static",
         5,
         "fails",

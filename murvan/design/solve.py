@@ -59,6 +59,9 @@ class Results(Demand):
     terminals: dict[str, terminals.Terminal]
     ducts: ducts.Ducts
     network: network.Network | None
+    """None without a unit, supply and return, and where it could not be solved."""
+    network_open: bool
+    """The air circuit was solved as far as it goes and does not close: no figure of it may be shown."""
     plenums: tuple[plenums.PlenumDesign, ...]
     cuts: build.CutList
     findings: tuple[Finding, ...]
@@ -106,8 +109,9 @@ class Shapes(tuple[Any, ...]):
     @staticmethod
     def air(job: Job) -> Shapes:
         """Rooms and the doors between them, for the air's ways."""
-        rooms = [(r.id, r.storey, r.use, r.exhaust, r.transfer) for r in job.rooms]
-        return Shapes((*rooms, *((o.room, o.width_m) for o in job.openings if o.inside and o.kind == "door")))
+        rooms = [(r.id, r.storey, r.use, r.exhaust, r.transfer, r.outline_m) for r in job.rooms]
+        doors = (o for o in job.openings if o.inside and o.kind == "door")
+        return Shapes((*rooms, *((o.room, o.wall, o.offset_m, o.width_m) for o in doors)))
 
     @staticmethod
     def ducts(job: Job) -> Shapes:
@@ -300,7 +304,8 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         airflow=a,
         terminals=t,
         ducts=d,
-        network=n,
+        network=n if n is None or n.converged else None,
+        network_open=n is not None and not n.converged,
         plenums=p,
         cuts=cuts,
         findings=(),

@@ -14,6 +14,7 @@ from murvan.design.ducts import RunResult
 from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.solve import Results
 from murvan.field.verdict import Verdict
+from murvan.model.job import Reading
 from murvan.units import Units, form, number, shown, unit
 
 Cell = str | float | None
@@ -192,11 +193,23 @@ def register_schedule(r: Results, units: Units) -> Schedule:
     )
 
 
+def source_words(reading: Reading | None) -> str:
+    """How a value was read; simulated ones say so."""
+    if reading is None:
+        return ""
+    if reading.simulated:
+        return "simulated"
+    return ", ".join(x for x in (reading.instrument or "typed", reading.taken) if x)
+
+
 def balance_schedule(r: Results, v: Verdict) -> Schedule:
     rooms = {x.id: x.name for x in r.job.rooms}
     words = {"none": "to read", "good": "good", "look": "look", "fails": "fails"}
     rows = tuple(
-        (x.tag, rooms[x.room], x.design, x.predicted, x.measured, x.share, words[x.mark])
+        (
+            *(x.tag, rooms[x.room], x.design, x.predicted, x.before.value if x.before else None),
+            *(x.measured, x.share, words[x.mark], source_words(x.reading)),
+        )
         for x in v.registers.values()
     )
     read = [x for x in v.registers.values() if x.measured is not None]
@@ -205,9 +218,11 @@ def balance_schedule(r: Results, v: Verdict) -> Schedule:
         "",
         sum(x.design for x in v.registers.values()),
         sum(x.predicted or 0.0 for x in v.registers.values()),
+        None,
         sum(x.measured or 0.0 for x in read) if read else None,
         sum(x.measured or 0.0 for x in read) / sum(x.design for x in read) if read else None,
         "",
+        "simulated" if v.simulated else "",
     )
     return Schedule(
         "balance",
@@ -217,9 +232,11 @@ def balance_schedule(r: Results, v: Verdict) -> Schedule:
             ("Room", "text"),
             ("Design", "flow"),
             ("Predicted", "flow"),
+            ("Before", "flow"),
             ("Read", "flow"),
             ("Of design", "percent"),
             ("Verdict", "text"),
+            ("How read", "text"),
         ),
         rows,
         total,

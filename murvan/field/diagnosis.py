@@ -13,10 +13,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design import ducts
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.network import Layout
 from murvan.design.solve import Results
+from murvan.design.unit_losses import fan_curve
 from murvan.field.verdict import Verdict
 from murvan.model.job import Job
 from murvan.physics.network import Circuit, branch_loss, solve
@@ -101,7 +101,10 @@ def suspects(
         )
     )
     if job.system.tap > 1:
-        slow = replace(n.circuit, fans=((n.layout.blower_branch, ducts.fan_curve(r.unit, job.system.tap - 1)),))
+        slow = replace(
+            n.circuit,
+            fans=((n.layout.blower_branch, fan_curve(r.unit, job.system.tap - 1, r.conditions.density_kg_m3)),),
+        )
         flows = solve(slow, first_flow=plain, injection=n.layout.scenario_injection[0]).flow_m3_s
         rms, chi = misfit(flows)
         found.append(("low_tap", "blower", "Blower one tap low", float(rms), float(chi), 1.0))

@@ -19,7 +19,7 @@ HOLES = {
 }
 HOLE_KEYS = {"static-return": "return", "static-after-filter": "after_filter", "static-supply": "supply"}
 KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
-COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "taken", "person", "note")
+COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "simulated", "taken", "person", "note")
 NEEDED = ("place", "value")
 MAX_ROWS = 20000
 
@@ -37,7 +37,7 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
     """Readings from CSV text.
 
     Columns `place` (a register's or hole's id or name) and `value` are needed; `quantity`, `unit`, `phase`,
-    `instrument`, `taken`, `person`, `note` may follow. A value without a unit is taken in `units`.
+    `instrument`, `simulated` (yes or no), `taken`, `person`, `note` may follow. A value without a unit is taken in `units`.
 
     Raises:
         JobValueError: names the line and the column. Nothing is imported then.
@@ -89,6 +89,7 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, 
         value=value,
         phase=phase,
         instrument=cell("instrument")[:200],
+        simulated=cell("simulated").lower() in ("yes", "true", "1", "simulated"),
         taken=cell("taken")[:40],
         person=cell("person")[:40],
         note=cell("note")[:1000],
@@ -117,6 +118,9 @@ def readings_csv(job: Job, units: Units) -> str:
         kind = KIND[r.quantity]
         value = number(kind, r.value, units, 4).replace("−", "-").replace(",", "")
         writer.writerow(
-            (r.place, r.quantity, value, unit(kind, units), r.phase, r.instrument, r.taken, r.person, r.note)
+            (
+                *(r.place, r.quantity, value, unit(kind, units), r.phase, r.instrument),
+                *("yes" if r.simulated else "no", r.taken, r.person, r.note),
+            )
         )
     return out.getvalue()

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.solve import Results
-from murvan.field.readings import HOLE_KEYS, HOLES
+from murvan.field.readings import HOLE_KEYS, HOLES, default_quantity
 from murvan.model.job import Job, Reading
 
 CFM = 0.3048**3 / 60
@@ -28,6 +28,12 @@ class RegisterVerdict:
     measured: float | None
     mark: str
     reading: Reading | None
+    before: Reading | None = None
+    """What it read before the work."""
+
+    @property
+    def simulated(self) -> bool:
+        return self.reading is not None and self.reading.simulated
 
     @property
     def share(self) -> float | None:
@@ -43,6 +49,18 @@ class HoleVerdict:
     kind: str
     predicted: float | None
     measured: float | None
+    before: float | None = None
+    simulated: bool = False
+
+
+@dataclass(frozen=True)
+class External:
+    """Static across the unit, Pa: the same figure as the blower works against everywhere else."""
+
+    predicted: float | None
+    measured: float | None
+    """Supply plenum less after the filter, and what heater and speeds take between those holes and the blower."""
+    simulated: bool
 
 
 @dataclass(frozen=True)
@@ -56,6 +74,12 @@ class Verdict:
     good: int
     look: int
     fails: int
+    external: External = External(None, None, False)
+
+    @property
+    def simulated(self) -> bool:
+        """Whether any reading behind it is."""
+        return any(x.simulated for x in self.registers.values()) or any(h.simulated for h in self.holes)
 
     @property
     def mark(self) -> str:
@@ -73,9 +97,9 @@ class Verdict:
         return min(bad, key=lambda v: v.share if v.share is not None else 9.0, default=None)
 
 
-def latest(job: Job, phase: str = "after") -> dict[str, Reading]:
-    """The last reading of each place."""
-    return {r.place: r for r in job.readings if r.phase == phase}
+def latest(job: Job, phase: str = "after") -> dict[tuple[str, str], Reading]:
+    """The last reading of each place and quantity."""
+    return {(r.place, r.quantity): r for r in job.readings if r.phase == phase}
 
 
 def judge(design: float, measured: float | None) -> str:
@@ -90,39 +114,75 @@ def judge(design: float, measured: float | None) -> str:
 
 def verdict(job: Job, r: Results) -> Verdict:
     """Judge the latest readings after installation."""
-    last = latest(job)
+    last, first = latest(job), latest(job, "before")
     rows = {}
     for x in job.registers:
         if x.side != "supply":
             continue
-        reading = last.get(x.id)
+        reading = last.get((x.id, "flow"))
         measured = reading.value if reading else None
         design = r.airflow.register_m3_s.get(x.id, 0.0)
         predicted = r.network.register_m3_s.get(x.id) if r.network else None
         rows[x.id] = RegisterVerdict(
-            x.id, x.tag, x.room, design, predicted, measured, judge(design, measured), reading
+            x.id,
+            x.tag,
+            x.room,
+            design,
+            predicted,
+            measured,
+            judge(design, measured),
+            reading,
+            first.get((x.id, "flow")),
         )
     marks = [v.mark for v in rows.values()]
+    holes = _holes(r, last, first)
     return Verdict(
         rows,
-        _holes(r, last),
+        holes,
         sum(m != "none" for m in marks),
         len(marks),
         marks.count("good"),
         marks.count("look"),
         marks.count("fails"),
+        _external(r, {h.place: h for h in holes}),
     )
 
 
-def _holes(r: Results, last: dict[str, Reading]) -> tuple[HoleVerdict, ...]:
+def _external(r: Results, holes: dict[str, HoleVerdict]) -> External:
+    n = r.network
+    predicted = float(n.external_static_pa[0]) if n is not None else None
+    between = (
+        predicted - (n.statics_pa["supply"] - n.statics_pa["after_filter"]) if n and predicted is not None else 0.0
+    )
+    over, under = holes["static-supply"], holes["static-after-filter"]
+    read = over.measured is not None and under.measured is not None
+    measured = (over.measured or 0.0) - (under.measured or 0.0) + between if read else None
+    return External(predicted, measured, read and (over.simulated or under.simulated))
+
+
+Latest = dict[tuple[str, str], Reading]
+
+
+def _holes(r: Results, last: Latest, first: Latest) -> tuple[HoleVerdict, ...]:
     out = []
     for place, name in HOLES.items():
         predicted = None
         if r.network and place in HOLE_KEYS:
             predicted = r.network.statics_pa[HOLE_KEYS[place]]
-        reading = last.get(place)
+        key = (place, default_quantity(place))
+        reading, before = last.get(key), first.get(key)
         kind = "temperature1" if place.startswith("temp") else "pressure3"
-        out.append(HoleVerdict(place, name, kind, predicted, reading.value if reading else None))
+        out.append(
+            HoleVerdict(
+                place,
+                name,
+                kind,
+                predicted,
+                reading.value if reading else None,
+                before.value if before else None,
+                reading is not None and reading.simulated,
+            )
+        )
     return tuple(out)
 
 
@@ -135,7 +195,11 @@ def explain(v: RegisterVerdict) -> Arithmetic:
     if v.measured is not None:
         lines.append(
             Line(
-                "Read", "{0} ÷ {1}", (q("flow", v.measured), q("flow", v.design)), q("percent", v.share or 0.0), True
+                "Read, simulated" if v.simulated else "Read",
+                "{0} ÷ {1}",
+                (q("flow", v.measured), q("flow", v.design)),
+                q("percent", v.share or 0.0),
+                True,
             )
         )
     return Arithmetic(

@@ -7,9 +7,9 @@ from typing import Literal
 
 import numpy as np
 
-from murvan.design import ducts
 from murvan.design.network import Network, build, read, scenario_k
 from murvan.design.solve import Results
+from murvan.design.unit_losses import fan_curve
 from murvan.field.readings import HOLE_KEYS
 from murvan.model.job import Reading
 from murvan.physics.network import solve
@@ -50,7 +50,9 @@ class VirtualHouse:
             if f.kind == "loaded_filter":
                 k[layout.filter_branch] *= f.factor
             elif f.kind == "low_tap":
-                fans = ((layout.blower_branch, ducts.fan_curve(unit, max(job.system.tap - 1, 1))),)
+                fans = (
+                    (layout.blower_branch, fan_curve(unit, max(job.system.tap - 1, 1), r.conditions.density_kg_m3)),
+                )
             else:
                 branch = layout.run_branch[f.place]
                 k[branch] *= f.factor

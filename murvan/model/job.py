@@ -241,6 +241,7 @@ class System(Record):
     filter_pa: float = Field(25.0, ge=0, le=400)
     """Pressure lost in the clean filter at its rated face velocity of 1.5 m/s (about 300 fpm)."""
     filter_load: float = Field(1.0, ge=1, le=10)
+    """Pressure of the filter when it is due to be changed, against the clean one; below 2 it counts as 2."""
 
 
 class Air(Record):
@@ -504,6 +505,23 @@ class Job(Record):
         yield "ventilation, storey", self.ventilation.storey, storeys
 
     def _runs_form_trees(self) -> None:
+        """One side from the plenum to the register, every register on one run."""
+        by_id = {r.id: r for r in self.runs}
+        registers = {r.id: r for r in self.registers}
+        hangs: dict[str, str] = {}
+        for run in self.runs:
+            over = by_id.get(run.parent or "")
+            if over is not None and over.side != run.side:
+                raise ValueError(f"run {run.tag} is a {run.side} run and can't join {over.tag}, which is {over.side}")
+            face = registers.get(run.register_id or "")
+            if face is not None and face.side != run.side:
+                raise ValueError(
+                    f"run {run.tag} is a {run.side} run and can't end in {face.tag}, which is {face.side}"
+                )
+            if face is not None and face.id in hangs:
+                raise ValueError(f"{face.tag} can't hang on two runs, {hangs[face.id]} and {run.tag}")
+            if face is not None:
+                hangs[face.id] = run.tag
         parent = {r.id: r.parent for r in self.runs}
         for run in self.runs:
             steps, at = 0, run.parent

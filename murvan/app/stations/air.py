@@ -34,7 +34,7 @@ from murvan.app.stations.common import on_storey, other_rows, room_mark, room_ro
 from murvan.design.airflow import explain_room, fresh_air_wanted
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.checks import DOOR_LIMIT_PA
-from murvan.design.network import halls
+from murvan.design.network import doors_of, halls
 from murvan.model import Exhaust, Job, Transfer, make, replace
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant
@@ -221,7 +221,7 @@ class AirStation(Station):
         job, a, n = view.job, view.r.airflow, view.r.network
         r = job.rooms[i]
         t = r.transfer or Transfer()
-        door = next((o for o in job.openings if o.room == r.id and o.inside and o.kind == "door"), None)
+        door = doors_of(job).get(r.id)
         p = n.room_pressure_pa[r.id] if n else None
 
         def transfer(field: str) -> Callable[[Job, float | str], Job]:
@@ -377,7 +377,7 @@ def way_back(view: View, room_id: str) -> str:
         )
         return f"return, {view.num('flow', flow)}"
     r = next(x for x in job.rooms if x.id == room_id)
-    if not any(o.room == room_id and o.inside and o.kind == "door" for o in job.openings):
+    if room_id not in doors_of(job):
         return "open to the hall" if room_id not in halls(job).values() else "hall"
     t = r.transfer
     if t is None or t.kind == "undercut":
@@ -505,12 +505,13 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
     to = v.to_px(*grille.position_m) if grille else v.room_centre(hub) if hub else None
     if to is None:
         return
-    for o in v.openings():
-        if not (o.inside and o.kind == "door") or o.room not in n.layout.door_branch:
+    here = {o.id for o in v.openings()}
+    for room_id, o in doors_of(view.job).items():
+        if o.id not in here or room_id not in n.layout.door_branch:
             continue
-        flow = float(n.solution.flow_m3_s[1, n.layout.door_branch[o.room]])
+        flow = float(n.solution.flow_m3_s[1, n.layout.door_branch[room_id]])
         a, b, inward = opening_ends(v, o)
-        door = (a + b) / 2
+        door, inward = (a + b) / 2, inward if o.room == room_id else -inward
         start, inside = door + inward * 26, door - inward * 12
         width = max(3.0, flow / CFM * 0.13)
         p.setPen(

@@ -163,14 +163,11 @@ class HandoverStation(Station):
         ]
 
     def ledger(self, view: View) -> Ledger:
-        v, n = view.v, view.r.network
+        v = view.v
         rooms = {x.room for x in v.registers.values()}
         proven = [q for q in rooms if all(x.mark == "good" for x in v.registers.values() if x.room == q)]
         read = [x for x in v.registers.values() if x.measured is not None]
-        statics = {h.place: h for h in v.holes}
-        a, b = statics["static-supply"].measured, statics["static-after-filter"].measured
-        measured_static = a - b if a is not None and b is not None else None
-        promised_static = n.statics_pa["supply"] - n.statics_pa["after_filter"] if n else None
+        measured_static, promised_static = v.external.measured, v.external.predicted
         limit = view.r.ducts.limit_pa
         rows = (
             _promise(

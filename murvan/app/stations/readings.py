@@ -37,7 +37,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_rows
 from murvan.app.theme import Theme
 from murvan.field import diagnosis
-from murvan.field.readings import default_quantity, next_id
+from murvan.field.readings import KIND, default_quantity, next_id
 from murvan.field.verdict import MARKS, RegisterVerdict
 from murvan.field.verdict import explain as explain_verdict
 from murvan.model import Job, Reading, insert, make
@@ -209,8 +209,8 @@ class ReadingsStation(Station):
                 "",
                 tuple(
                     ListRow(
-                        f"{r.taken or 'kept'}  {r.instrument}",
-                        view.num("flow", r.value),
+                        f"{r.taken or 'kept'}  {r.instrument or 'typed'}{', before' if r.phase == 'before' else ''}",
+                        view.text(KIND[r.quantity], r.value),
                         "simulated" if r.simulated else r.person or "",
                     )
                     for r in reversed(history)
@@ -438,19 +438,14 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
         f"{x.tag}",
     )
     bullet(p, QRectF(box.left() + 132, box.top() + 42, 114, 13), x, t)
-    statics = {h.place: h for h in view.v.holes}
-    a, b = statics["static-supply"].measured, statics["static-after-filter"].measured
-    total = a - b if a is not None and b is not None else None
-    n = view.r.network
-    predicted = n.statics_pa["supply"] - n.statics_pa["after_filter"] if n else None
+    total, predicted = view.v.external.measured, view.v.external.predicted
     box2 = QRectF(box.right() + 8, 8, 220, 82)
-    read = next((q for q in view.job.readings if q.place == "static-supply"), None)
     _instrument(
         p,
         box2,
         t,
         "Manometer",
-        "simulated" if read and read.simulated else "typed" if read else "no reading",
+        "simulated" if view.v.external.simulated else "typed" if total is not None else "no reading",
         view.num("pressure", total),
         view.unit("pressure"),
         f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.r.ducts.limit_pa)}",

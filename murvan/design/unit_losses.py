@@ -1,0 +1,63 @@
+"""What the air meets inside the unit: filter, coil, heater; outside the blower's table, or already in it.
+
+A maker's table holds what it was tested with, and that is never taken off twice. Tables and rated drops are of standard air;
+at a place's density pressures go with it at the same flow.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from murvan.catalog import Unit
+from murvan.model.job import System
+from murvan.physics.constants import STANDARD_DENSITY_KG_M3
+from murvan.physics.network import FanCurve
+
+DRY_COIL = 0.75
+"""Pressure of a dry coil against the wet one; common practice."""
+LOADED_FACTOR = 2.0
+"""Pressure of a loaded filter against a clean one; common practice."""
+FILTER_RATED_M_S = 1.5
+
+
+@dataclass(frozen=True)
+class UnitLosses:
+    """Pa per (m3/s)2 at the site's density."""
+
+    filter_k: float
+    """Clean filter outside the table."""
+    loaded_k: float
+    """The same when it is due to be changed."""
+    coil_k: float
+    heater_k: float
+    inside_k: float
+    """What is in the table: the blower works against it, the ducts do not see it."""
+
+
+def unit_losses(unit: Unit | None, system: System, density_kg_m3: float) -> UnitLosses:
+    """Losses of a unit with the filter and heater of the job, wet coil; without a unit only the filter."""
+    air = density_kg_m3 / STANDARD_DENSITY_KG_M3
+    face = system.filter_width_m * system.filter_height_m
+    clean = air * system.filter_pa / (FILTER_RATED_M_S * face) ** 2
+    loading = (max(system.filter_load, LOADED_FACTOR) - 1) * clean
+    if unit is None:
+        return UnitLosses(clean, clean + loading, 0.0, 0.0, 0.0)
+    tested = set(unit.blower.tested_with)
+    rated = unit.rated_flow_m3_s**2
+    wet = air * unit.coil_pa / rated
+    heater = air * unit.heater_pa / rated if system.heater_kw > 0 else 0.0
+    coil_in = wet if "wet_coil" in tested else DRY_COIL * wet if "dry_coil" in tested else 0.0
+    filter_in = clean if "filter" in tested else 0.0
+    heater_in = heater if "heater" in tested else 0.0
+    outside = clean - filter_in
+    return UnitLosses(outside, outside + loading, wet - coil_in, heater - heater_in, coil_in + filter_in + heater_in)
+
+
+def fan_curve(unit: Unit, tap: int, density_kg_m3: float) -> FanCurve:
+    """The blower on one tap at a density; taps beyond the table take its last row."""
+    rows = unit.blower.taps_m3_s
+    flow = np.array(rows[min(tap, len(rows)) - 1])
+    rise = np.array(unit.blower.static_pa) * density_kg_m3 / STANDARD_DENSITY_KG_M3
+    return FanCurve.through(flow[::-1], rise[::-1])
