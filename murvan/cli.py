@@ -264,7 +264,7 @@ def _check(args: argparse.Namespace) -> int:
     r = solve(_job(args.job))
     units = cast(Units, args.units)
     for f in r.findings:
-        print(f"{'FAILS' if f.severity == 'fails' else 'look '}  {f.text(units)}  [{f.rule.basis}]")
+        print(f"{'FAILS' if f.severity == 'fails' else 'look '}  {f.text(units)}  [{f.rule.basis_text(units)}]")
     fails = sum(f.severity == "fails" for f in r.findings)
     print(f"{len(r.findings)} to settle, {fails} fail" if r.findings else "Nothing to settle")
     return 1 if fails else 0

@@ -17,7 +17,7 @@ from murvan.app.stations import start
 from murvan.app.stations.base import View, room_of
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.readings import chosen_register, next_to_read
-from murvan.design import ducts
+from murvan.design import Results, ducts, solve
 from murvan.design.drawing.openings import remove_opening
 from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
 from murvan.design.drawing.rooms import Drawn, remove_room
@@ -31,6 +31,7 @@ from murvan.design.drawing.turning import (
     rotate_house,
     rotate_rooms,
 )
+from murvan.design.sizing import size_and_balance
 from murvan.design.weather import take_weather
 from murvan.design.weather_files import PARSERS, read_weather
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
@@ -511,7 +512,7 @@ class Actions:
     def ducts_size_all(self) -> None:
         view = self.view
         if view is not None:
-            self.window.edit("Size all runs", lambda job: ducts.size_all(job, view.r.ducts))
+            self.window.edit("Size all runs", lambda job: size_and_balance(solve(job, view.r)))
 
     def ducts_balance(self) -> None:
         view = self.view
@@ -601,12 +602,13 @@ class Actions:
 
 
 def virtual_house(view: View) -> VirtualHouse:
-    """A virtual installed house with one seeded fault: the demo's own, or a kinked flex on the longest path."""
-    job = view.job
-    place = (
-        "B4"
-        if any(r.id == "B4" for r in job.runs)
-        else next((r.id for r in job.runs if r.material == "flex" and r.register_id), "")
-    )
+    """A virtual installed house with one seeded fault: a kinked flex."""
+    place = _fault_place(view.r)
     faults = (Fault("kinked_flex", place, 3.0),) if place else ()
     return VirtualHouse(view.r, faults, seed=42)
+
+
+def _fault_place(r: Results) -> str:
+    """The flex run that is hardest to lay: tightest under the roof, then the longest; '' without flex."""
+    flex = [x for x in r.ducts.runs.values() if x.run.material == "flex" and x.ends_in and x.run.side == "supply"]
+    return min(flex, key=lambda x: (x.run.under_roof_m or 9.0, -x.length_m)).run.id if flex else ""

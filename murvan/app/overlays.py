@@ -106,7 +106,7 @@ class PunchSheet(Sheet):
         y = 56 - self.offset
         width = self.width() - 40
         for k, f in enumerate(self.findings):
-            reason = paint.wrap(f"{f.why} {f.rule.remedy} Basis: {f.rule.basis}.", 12, width - 210)
+            reason = paint.wrap(f"{f.why} {f.rule.remedy} Basis: {f.rule.basis_text(self.units)}.", 12, width - 210)
             h = max(30 + 16 * len(reason) + 8, 68 if f.hit.fix is not None else 0)
             row = QRectF(14, y, self.width() - 28, h)
             if k == self.index:
@@ -118,10 +118,11 @@ class PunchSheet(Sheet):
             paint.text(p, self.width() - 24, y + 22, f"station {f.rule.station}", 12, 500, t("ink2"), "r")
             self._hits.append((row, "goto", f))
             if f.hit.fix is not None and f.hit.fix_label:
-                w = paint.text_width(f.hit.fix_label, 12.5, 600) + 22
+                label = f.fix_text(self.units)
+                w = paint.text_width(label, 12.5, 600) + 22
                 box = QRectF(self.width() - 24 - w, y + h - 32, w, 25)
                 paint.rounded(p, box, t("ink"), None, 4)
-                paint.text(p, box.center().x(), box.center().y() + 4.5, f.hit.fix_label, 12.5, 600, t("on_ink"), "c")
+                paint.text(p, box.center().x(), box.center().y() + 4.5, label, 12.5, 600, t("on_ink"), "c")
                 self._hits.insert(0, (box, "fix", f))
             p.setPen(QPen(t("rule"), 1))
             p.drawLine(QPointF(20, y + h), QPointF(self.width() - 20, y + h))

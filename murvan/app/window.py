@@ -740,7 +740,7 @@ class MainWindow(QMainWindow):
 
     def fix_finding(self, f: Finding) -> None:
         if f.hit.fix is not None:
-            self.edit(f.hit.fix_label, f.hit.fix)
+            self.edit(f.fix_text(self.prefs.units), f.hit.fix)
 
     def _go_worst(self) -> None:
         view = self._view

@@ -292,20 +292,43 @@ def room_air(r: Results) -> Iterator[Hit]:
 
 def bath_fan(r: Results) -> Iterator[Hit]:
     for room in r.job.rooms:
-        if room.use in ("bath", "powder"):
-            want = 20 if room.exhaust and room.exhaust.continuous else 50
-            yield from _exhaust(room, want, "exhaust fan", "Add a 50 cfm fan", 50)
+        if room.use == "bath":
+            want = BATH_ALL_DAY if room.exhaust and room.exhaust.continuous else BATH_ON_DEMAND
+            yield from _exhaust(room, want, "exhaust fan", "Add a {0} fan", BATH_ON_DEMAND)
+
+
+def toilet_air(r: Results) -> Iterator[Hit]:
+    """A room with a toilet but no tub or shower: a window that opens will do."""
+    lit = {o.room for o in r.job.openings if o.kind in ("window", "skylight") and not o.inside}
+    for room in r.job.rooms:
+        if room.use == "powder" and room.exhaust is None and room.id not in lit:
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "has neither a window nor a fan",
+                fix=_changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=BATH_ON_DEMAND)),
+                fix_label="Add a {0} fan",
+                fix_figures=(_q("flow", BATH_ON_DEMAND),),
+            )
+
+
+BATH_ON_DEMAND, BATH_ALL_DAY, HOOD = 50 * CFM, 20 * CFM, 100 * CFM
+KITCHEN_CHANGES_H = 5.0
+"""Air changes an hour of a kitchen fan that runs all day; ASHRAE 62.2, from memory."""
 
 
 def kitchen_hood(r: Results) -> Iterator[Hit]:
-    for room in r.job.rooms:
-        if room.use == "kitchen" and not (room.exhaust and room.exhaust.continuous):
-            yield from _exhaust(room, 100, "hood to the outside", "Add a 100 cfm hood", 100)
+    for i, room in enumerate(r.job.rooms):
+        if room.use == "kitchen":
+            all_day = room.exhaust is not None and room.exhaust.continuous
+            want = KITCHEN_CHANGES_H * r.geometry.volume_m3[i] / 3600 if all_day else HOOD
+            yield from _exhaust(room, want, "hood to the outside", "Add a {0} hood", HOOD)
 
 
-def _exhaust(room: Room, want_cfm: float, thing: str, remedy: str, fit_cfm: float) -> Iterator[Hit]:
-    """A room that exhausts less than wanted; the remedy fits `fit_cfm`."""
-    flow, want = room.exhaust.flow_m3_s if room.exhaust else 0.0, want_cfm * CFM
+def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> Iterator[Hit]:
+    """A room that exhausts less than wanted; the remedy fits one of `fit`, m3/s."""
+    flow = room.exhaust.flow_m3_s if room.exhaust else 0.0
     if flow >= 0.99 * want:
         return
     yield Hit(
@@ -316,8 +339,9 @@ def _exhaust(room: Room, want_cfm: float, thing: str, remedy: str, fit_cfm: floa
         (_q("flow", want), _q("flow", flow)),
         _q("flow", flow),
         _q("flow", want),
-        _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fit_cfm * CFM)),
+        _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fit)),
         remedy,
+        (_q("flow", fit),),
     )
 
 
@@ -325,17 +349,16 @@ def ventilation(r: Results) -> Iterator[Hit]:
     if not r.job.rooms:
         return
     want = fresh_air_wanted(r.job, r.geometry.total_area_m2)
-    have = r.job.ventilation.flow_m3_s if r.job.ventilation.kind != "none" else 0.0
+    have = r.factors.air.fans.whole_house
     if have < 0.99 * want:
         text = "no fresh air is planned; {0} is wanted" if have == 0 else "brings {1} of fresh air, {0} is wanted"
-        kind = r.job.ventilation.kind if r.job.ventilation.kind != "none" else "erv"
 
         def fix(job: Job) -> Job:
             v = job.ventilation
             new = (
-                changed(v, flow_m3_s=want)
+                changed(v, flow_m3_s=v.flow_m3_s + want - have)
                 if v.kind != "none"
-                else Ventilation(kind=kind, flow_m3_s=want, sensible_recovery=0.7, latent_recovery=0.5)
+                else Ventilation(kind="erv", flow_m3_s=want - have, sensible_recovery=0.7, latent_recovery=0.5)
             )
             return changed(job, job.name, ventilation=new)
 
@@ -349,7 +372,7 @@ def ventilation(r: Results) -> Iterator[Hit]:
             _q("flow", want),
             fix,
             "Bring it up to the standard",
-            "fails" if have == 0 else "look",
+            severity="fails" if have == 0 else "look",
         )
 
 
@@ -421,7 +444,7 @@ def too_deep(r: Results) -> Iterator[Hit]:
     for x in r.ducts.runs.values():
         run = x.run
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
-        wrap = 0.05 if run.insulation_r_m2k_w else 0.0
+        wrap = ducts.jacket_m(run)
         clear = spaces.get(run.storey, 0.0) if run.place == "inside" else 0.0
         limit, what = clear, "space"
         if run.under_roof_m is not None:

@@ -436,6 +436,30 @@ def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, dep
     return changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
 
 
+def next_size(run: DuctRun) -> dict[str, float]:
+    """The next size one can buy, as changes of the run; none when it is the largest."""
+    if run.shape == "round":
+        larger = [s * INCH for s in ROUND_SIZES_IN if s * INCH > (run.diameter_m or 0) * 1.001]
+        return {"diameter_m": larger[0]} if larger else {}
+    larger = [s * INCH for s in RECT_SIZES_IN if s * INCH > (run.width_m or 0) * 1.001]
+    return {"width_m": larger[0]} if larger else {}
+
+
+FLEX_JACKET_M = ((1.3, 4.5 * INCH), (0.9, 3.0 * INCH))
+"""What insulated flex is wider than its core, from this resistance up: about 4 to 5 in at R-8, 3 in at R-6."""
+WRAP_M = 2 * INCH
+"""What wrap adds to a rigid duct."""
+
+
+def jacket_m(run: DuctRun) -> float:
+    """What the insulation of a run adds to its outside."""
+    if run.insulation_r_m2k_w <= 0:
+        return 0.0
+    if run.material != "flex":
+        return WRAP_M
+    return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
+
+
 def size_all(job: Job, d: Ducts, rate_pa_m: float | None = None) -> Job:
     """The job with every run sized for its design flow at the friction rate (the job's own when not given)."""
     rate = rate_pa_m or job.air.friction_rate_pa_m or d.friction_rate_pa_m

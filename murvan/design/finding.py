@@ -28,6 +28,12 @@ class Rule:
     why: str
     remedy: str
     check: Callable[[Results], Iterator[Hit]]
+    figures: tuple[Quantity, ...] = ()
+    """For {0}, {1} in its basis."""
+
+    def basis_text(self, units: Units) -> str:
+        """The basis with its figures in the user's units."""
+        return self.basis.format(*(q.text(units) for q in self.figures))
 
 
 @dataclass(frozen=True)
@@ -43,6 +49,8 @@ class Hit:
     limit: Quantity | None = None
     fix: Callable[[Job], Job] | None = None
     fix_label: str = ""
+    """May hold {0} for `fix_figures`."""
+    fix_figures: tuple[Quantity, ...] = ()
     severity: Severity | None = None
     why: str = ""
     """The reason of this one, in place of the rule's."""
@@ -62,6 +70,10 @@ class Finding:
     @property
     def why(self) -> str:
         return self.hit.why or self.rule.why
+
+    def fix_text(self, units: Units) -> str:
+        """'Add a 50 cfm fan'; '' without a remedy that Murvan can do."""
+        return self.hit.fix_label.format(*(q.text(units) for q in self.hit.fix_figures))
 
     def text(self, units: Units) -> str:
         """'Bedroom 2 north reads 40 cfm of 64'."""

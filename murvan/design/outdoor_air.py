@@ -30,6 +30,11 @@ class Fans:
     """By exhaust ventilation and the rooms' continuous fans."""
 
     @property
+    def whole_house(self) -> float:
+        """What counts as whole-house ventilation: the larger of what comes in and what goes out by fans."""
+        return self.recovered + max(self.blown_in, self.drawn_out)
+
+    @property
     def unbalanced(self) -> float:
         return abs(self.drawn_out - self.blown_in)
 

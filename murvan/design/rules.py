@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from murvan.design import checks, house_checks, load_checks
+from murvan.design.arithmetic import Quantity
 from murvan.design.finding import Finding, Rule
 
 if TYPE_CHECKING:
@@ -267,10 +268,11 @@ RULES: tuple[Rule, ...] = (
         5,
         "fails",
         "Room short of air",
-        "network solve, 10 % and 5 cfm",
+        "network solve, 10 % and {0}",
         "The room will not hold its temperature.",
         "Open its damper, close the others, or enlarge the run.",
         checks.room_air,
+        (Quantity("flow", 5 * checks.CFM),),
     ),
     Rule(
         "methods-apart",
@@ -297,20 +299,32 @@ RULES: tuple[Rule, ...] = (
         4,
         "look",
         "Kitchen without exhaust",
-        "ASHRAE 62.2, 100 cfm on demand",
+        "ASHRAE 62.2, {0} on demand or five changes of the kitchen's air all day",
         "Grease, moisture and fumes stay in the house.",
         "Fit a hood that blows outside.",
         checks.kitchen_hood,
+        (Quantity("flow", checks.HOOD),),
     ),
     Rule(
         "bath-exhaust",
         4,
         "fails",
         "Bath without exhaust",
-        "ASHRAE 62.2, 50 cfm on demand or 20 all day",
+        "ASHRAE 62.2, {0} on demand or {1} all day",
         "Moisture rots the room and fails inspection.",
         "Fit a fan with a hard pipe to the outside.",
         checks.bath_fan,
+        (Quantity("flow", checks.BATH_ON_DEMAND), Quantity("flow", checks.BATH_ALL_DAY)),
+    ),
+    Rule(
+        "toilet-air",
+        4,
+        "look",
+        "Toilet room without air",
+        "residential building code: a window that opens or a fan; the local code decides",
+        "Smells stay, and an inspector may want one or the other.",
+        "A window that opens, or a fan to the outside.",
+        checks.toilet_air,
     ),
     Rule(
         "whole-house-air",
@@ -327,10 +341,11 @@ RULES: tuple[Rule, ...] = (
         5,
         "look",
         "Take-off too near the plenum's end",
-        "cushion of 6 to 12 in, common practice",
+        "cushion of {0} to {1}, common practice",
         "The last take-off then robs the others.",
         "Move it back from the end.",
         checks.takeoff_end,
+        (Quantity("size", 6 * checks.INCH), Quantity("size", 12 * checks.INCH)),
     ),
     Rule(
         "flex-turn",

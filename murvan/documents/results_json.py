@@ -197,7 +197,7 @@ def _findings(r: Results) -> list[dict[str, Any]]:
             "measured": f.hit.measured.value if f.hit.measured else None,
             "limit": f.hit.limit.value if f.hit.limit else None,
             "why": f.why,
-            "basis": f.rule.basis,
+            "basis": f.rule.basis_text("si"),
             "remedy": f.rule.remedy,
         }
         for f in r.findings

@@ -37,6 +37,23 @@ def _to_2(raw: dict[str, Any]) -> dict[str, Any]:
     return {**raw, "format_version": 2}
 
 
+RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18": "tavvin-d18"}
+"""Units of the shipped catalogue that have another id now."""
+
+
+def _renamed(raw: dict[str, Any]) -> dict[str, Any]:
+    """A raw job with units by their present ids."""
+    system = raw.get("system")
+    if not isinstance(system, dict):
+        return raw
+    new = dict(system)
+    if isinstance(new.get("unit"), str):
+        new["unit"] = RENAMED.get(new["unit"], new["unit"])
+    if isinstance(new.get("candidates"), list):
+        new["candidates"] = [RENAMED.get(x, x) if isinstance(x, str) else x for x in new["candidates"]]
+    return {**raw, "system": new} if new != system else raw
+
+
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _to_2}
 """Format version to the step that lifts a raw job to the next one."""
 
@@ -71,7 +88,7 @@ def job_from_raw(raw: Any, label: str = "The file") -> Job:
     for old in range(version, FORMAT_VERSION):
         raw = MIGRATIONS[old](raw)
     try:
-        return Job.model_validate(raw)
+        return Job.model_validate(_renamed(raw))
     except ValidationError as exc:
         raise JobValueError(first_problem(exc, raw, label)) from None
 

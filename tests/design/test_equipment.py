@@ -59,7 +59,7 @@ class TestCapacity(unittest.TestCase):
         self.assertGreater(high[1], low[1])
 
     def test_furnace_gives_its_output_at_any_temperature(self):
-        high, _, _ = e.heating_capacity(unit("marlo-f60-3"), np.array([-30.0, 10.0]))
+        high, _, _ = e.heating_capacity(unit("brundel-f60-3"), np.array([-30.0, 10.0]))
         self.assertEqual(high[0], high[1])
 
 

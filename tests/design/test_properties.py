@@ -193,7 +193,7 @@ def trees(draw):
             id="g", tag="G", room="r0", side="return", kind="grille", position_m=(0.5, 3), width_m=0.5, height_m=0.5
         )
     )
-    unit = draw(st.sampled_from(["quellin-c1", "orvane-vh-30", "quellin-c5", "sile-d12", "marlo-f60-3"]))
+    unit = draw(st.sampled_from(["quellin-c1", "orvane-vh-30", "quellin-c5", "tavvin-d12", "brundel-f60-3"]))
     raw = {k: getattr(box(), k) for k in Job.model_fields} | {
         "rooms": rooms,
         "openings": (),

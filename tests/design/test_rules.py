@@ -218,7 +218,7 @@ class TestEachRule(unittest.TestCase):
 
     def test_every_rule_is_tried_here(self):
         text = Path(__file__).read_text("utf-8")
-        for name in ("test_house_checks.py", "test_network_mended.py"):
+        for name in ("test_house_checks.py", "test_network_mended.py", "test_sizing.py"):
             text += Path(__file__).with_name(name).read_text("utf-8")
         for r in RULES:
             self.assertTrue(f'"{r.id}"' in text, r.id)
