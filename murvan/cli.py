@@ -14,8 +14,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn, cast
 
 from murvan import __version__
+from murvan.model.atomic import write_atomic
 from murvan.model.errors import JobError
-from murvan.model.files import load_job, save_job, write_atomic
+from murvan.model.files import load_job, save_job
 from murvan.model.job import Job
 from murvan.units import Units, text
 

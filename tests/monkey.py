@@ -25,7 +25,7 @@ class Monkey:
     """Plays with one window until its time is over."""
 
     def __init__(self, seed: int) -> None:
-        from PyQt6.QtWidgets import QFileDialog, QMessageBox
+        from PyQt6.QtWidgets import QDialog, QFileDialog, QMenu, QMessageBox
 
         from murvan.app.guard import guard
         from murvan.app.main import application
@@ -39,6 +39,10 @@ class Monkey:
             setattr(QFileDialog, name, staticmethod(lambda *_a, **_k: ("", "")))
         QFileDialog.getExistingDirectory = staticmethod(lambda *_a, **_k: "")  # type: ignore[method-assign]
         QMessageBox.exec = lambda *_a, **_k: QMessageBox.StandardButton.Cancel  # type: ignore[method-assign,assignment]
+        for name in ("question", "warning", "information", "critical"):
+            setattr(QMessageBox, name, staticmethod(lambda *_a, **_k: QMessageBox.StandardButton.Cancel))
+        QMenu.exec = lambda *_a, **_k: None  # type: ignore[method-assign,assignment]
+        QDialog.exec = lambda *_a, **_k: 0  # type: ignore[method-assign,assignment]
         self.window = MainWindow()
         self.window.show()
         self.window.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
@@ -226,6 +230,7 @@ def play(seed: int, seconds: float, turns: int | None = None) -> list[str]:
 def main(args: list[str]) -> int:
     if args[:1] == ["one"]:
         faulthandler.enable()
+        faulthandler.dump_traceback_later(float(args[2]) + 90, exit=True)  # a hang says where
         with tempfile.TemporaryDirectory() as home:
             os.environ["MURVAN_HOME"] = home
             found = play(int(args[1]), float(args[2]))

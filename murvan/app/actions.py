@@ -38,8 +38,8 @@ from murvan.documents.schedules import Schedule, all_schedules, write_csv, write
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
 from murvan.model import Job, JobError, Underlay, insert, remove, replace
+from murvan.model.atomic import write_atomic
 from murvan.model.edit import changed
-from murvan.model.files import write_atomic
 from murvan.units import said, text
 
 if TYPE_CHECKING:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-import hashlib
+import fcntl
 import json
+import secrets
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import IO
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
@@ -19,7 +22,8 @@ from murvan.design import Results, solve
 from murvan.design.alternatives import Study, study
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.model import Job, JobError, load_job, save_job
-from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of, write_atomic
+from murvan.model.atomic import write_atomic
+from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of
 
 AUTOSAVE_MS = 1500
 STALE_AFTER_MS = 150
@@ -165,6 +169,7 @@ class JobDocument(QObject):
         self.stack.setUndoLimit(500)
         self._recovered = False
         self._kept: Job | None = None
+        self._aside = Aside()
         self._worker = _Worker()
         self._worker.done.connect(self._landed)
         self._autosave = QTimer(self)
@@ -197,8 +202,7 @@ class JobDocument(QObject):
         """Raises JobError; the open job is then untouched."""
         file = Path(path)
         job = load_job(file)
-        pictures.keep_all(load_pictures(file))
-        self.open_job(job, file)
+        self.open_job(pictures.keep_all(job, load_pictures(file, pictures_of(job))), file)
 
     def close_job(self) -> None:
         self._drop_autosave()
@@ -317,17 +321,10 @@ class JobDocument(QObject):
         self.saved.emit()
         self.changed.emit()
 
-    def _autosave_file(self) -> Path | None:
-        if self.job is None:
-            return None
-        name = str(self.path or self.label or (self._kept or self.job).name)
-        return home() / "autosave" / f"{hashlib.sha256(name.encode()).hexdigest()[:16]}.json"
-
     def autosave(self) -> str:
         """Write the unsaved job aside, so that a crash loses nothing; returns the time of day, '' when nothing was."""
-        file = self._autosave_file()
         job = self._kept or self.job
-        if file is None or job is None or not self.modified:
+        if job is None or not self.modified:
             return ""
         envelope = {
             "path": str(self.path) if self.path else "",
@@ -336,8 +333,7 @@ class JobDocument(QObject):
             "job": json.loads(job_text(job)),
         }
         try:
-            file.parent.mkdir(parents=True, exist_ok=True)
-            write_atomic(file, lambda p: p.write_text(json.dumps(envelope), "utf-8"))
+            self._aside.write(json.dumps(envelope))
         except OSError as exc:
             self.message.emit(f"Autosave did not work: {exc.strerror}")
             return ""
@@ -345,14 +341,62 @@ class JobDocument(QObject):
 
     def _drop_autosave(self) -> None:
         self._autosave.stop()
-        file = self._autosave_file()
-        if file is not None:
-            file.unlink(missing_ok=True)
+        self._aside.drop()
 
     def shut_down(self) -> None:
         self._autosave.stop()
         self._stale_timer.stop()
         self._worker.stop()
+        self._aside.let_go()
+
+
+class Aside:
+    """The autosave of one window, its own from the first one to the last; held by a lock as long as the window lives."""
+
+    def __init__(self) -> None:
+        self.file: Path | None = None
+        self._lock: IO[bytes] | None = None
+
+    def write(self, text: str) -> None:
+        """Raises OSError."""
+        if self.file is None:
+            folder = home() / "autosave"
+            folder.mkdir(parents=True, exist_ok=True)
+            file = folder / f"{secrets.token_hex(8)}.json"
+            lock = lock_of(file).open("ab")
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            self.file, self._lock = file, lock
+        write_atomic(self.file, lambda p: p.write_text(text, "utf-8"), private=True)
+
+    def drop(self) -> None:
+        """The job is safe elsewhere, or gone."""
+        if self.file is not None:
+            with suppress(OSError):
+                self.file.unlink(missing_ok=True)
+
+    def let_go(self) -> None:
+        """The window closes; what it put aside, if anything, may be brought back by another."""
+        if self.file is not None and self._lock is not None:
+            with suppress(OSError):
+                lock_of(self.file).unlink(missing_ok=True)
+            self._lock.close()
+        self.file, self._lock = None, None
+
+
+def lock_of(file: Path) -> Path:
+    return file.with_suffix(".lock")
+
+
+def _held(file: Path) -> bool:
+    """Whether a window that lives has put this aside."""
+    try:
+        with lock_of(file).open("rb") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except FileNotFoundError:
+        return False
+    except OSError:
+        return True
+    return False
 
 
 @dataclass(frozen=True)
@@ -365,11 +409,27 @@ class Recoverable:
     label: str
     when: float
 
+    @property
+    def outdated(self) -> bool:
+        """Whether its file has been saved since."""
+        try:
+            return self.path is not None and self.path.stat().st_mtime > self.when
+        except OSError:
+            return False
+
+    def drop(self) -> None:
+        """Take it off the disk."""
+        with suppress(OSError):
+            self.file.unlink(missing_ok=True)
+            lock_of(self.file).unlink(missing_ok=True)
+
 
 def recoverable() -> list[Recoverable]:
-    """Autosaved jobs left behind, newest first; unreadable ones are passed over."""
+    """Autosaved jobs of windows that ended without closing, newest first; unreadable ones are passed over."""
     out = []
     for file in sorted((home() / "autosave").glob("*.json")):
+        if file.name.startswith(".") or _held(file):
+            continue
         try:
             raw = json.loads(file.read_text("utf-8"))
             job = job_from_raw(raw["job"], file.name)

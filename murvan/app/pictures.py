@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from functools import lru_cache, partial
+from functools import lru_cache
 from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QPointF, QSize, Qt
@@ -14,11 +14,14 @@ from murvan.app.painters import drawing
 from murvan.app.prefs import home
 from murvan.design.drawing.trace import Drawing
 from murvan.model import Job
+from murvan.model.atomic import write_atomic
+from murvan.model.edit import changed
 from murvan.model.errors import JobFileError
-from murvan.model.files import pictures_of, write_atomic
+from murvan.model.files import pictures_of
 
 MOST_BYTES = 32 * 1024 * 1024
 MOST_PX = 6000
+LEAST_PX = 16
 PDF_DPI = 150
 DXF_PX_PER_M = 60.0
 SUFFIXES = (".png", ".jpg", ".jpeg", ".pdf")
@@ -34,18 +37,20 @@ def keep(data: bytes, kind: str, suffix: str) -> str:
     file = folder() / name.replace("/", "-")
     if not file.is_file():
         file.parent.mkdir(parents=True, exist_ok=True)
-        write_atomic(file, lambda p: p.write_bytes(data))
+        write_atomic(file, lambda p: p.write_bytes(data), private=True)
     return name
 
 
-def keep_all(members: dict[str, bytes]) -> None:
-    """Put the pictures of an opened job file into the store under the names they have there."""
-    for name, raw in members.items():
-        file = folder() / name.replace("/", "-")
-        if not file.is_file():
-            file.parent.mkdir(parents=True, exist_ok=True)
-            write_atomic(file, partial(Path.write_bytes, data=raw))
-            forget_images()  # what was missing may be there now
+def keep_all(job: Job, members: dict[str, bytes]) -> Job:
+    """Put the pictures of an opened job file into the store; the job, with their names by content: two jobs may call
+    different pictures alike."""
+    new = {name: keep(raw, name.partition("/")[0], Path(name).suffix.lower()) for name, raw in members.items()}
+    forget_images()  # what was missing may be there now
+    if all(k == v for k, v in new.items()):
+        return job
+    underlays = tuple(changed(u, u.name, file=new.get(u.file, u.file)) for u in job.underlays)
+    existing = tuple(changed(e, e.name, photos=tuple(new.get(p, p) for p in e.photos)) for e in job.existing)
+    return changed(job, job.name, underlays=underlays, existing=existing)
 
 
 def data(name: str) -> bytes | None:
@@ -87,9 +92,12 @@ def take(path: Path, kind: str = "plans") -> tuple[str, int, int, int]:
         if pages < 1 or image is None:
             raise JobFileError(f"{path.name} is not a PDF that can be read.")
         return name, image.width(), image.height(), pages
-    image = _read(raw)
+    image = _read(raw) if raw[:8] == b"\x89PNG\r\n\x1a\n" or raw[:3] == b"\xff\xd8\xff" else None
     if image is None:
         raise JobFileError(f"{path.name} is not a PNG or JPEG picture, or it is damaged.")
+    if min(image.width(), image.height()) < LEAST_PX:
+        raise JobFileError(f"{path.name} is {image.width()} × {image.height()} px; there is nothing to trace in it.")
+    suffix = ".png" if raw[:1] == b"\x89" else ".jpg"
     if max(image.width(), image.height()) > MOST_PX:
         image = image.scaled(
             MOST_PX, MOST_PX, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation

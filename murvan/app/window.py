@@ -832,8 +832,8 @@ class MainWindow(QMainWindow):
         if not self.may_close():
             return
         self.document.open_job(lost.job, lost.path, lost.label, recovered=True)
-        lost.file.unlink(missing_ok=True)
         self.document.autosave()
+        lost.drop()  # only once it has been put aside again
         self._opened()
         self.status.say("Brought back what was not saved; save it to keep it")
 

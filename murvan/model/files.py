@@ -8,8 +8,6 @@ from __future__ import annotations
 
 import json
 import os
-import shutil
-import tempfile
 import zipfile
 from collections.abc import Callable, Mapping
 from pathlib import Path, PurePosixPath
@@ -17,12 +15,14 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from murvan.model.atomic import keep_copy, write_atomic
 from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import FORMAT_VERSION, Job
 from murvan.model.words import first_problem
 
 MAX_JSON_BYTES = 64 * 1024 * 1024
 MAX_MEMBER_BYTES = 256 * 1024 * 1024
+MAX_TOTAL_BYTES = 1024 * 1024 * 1024
 MAX_MEMBERS = 5000
 PICTURE_FOLDERS = ("plans/", "photos/")
 MAX_RATIO = 400
@@ -103,16 +103,28 @@ def pictures_of(job: Job) -> set[str]:
     return {u.file for u in job.underlays} | {p for e in job.existing for p in e.photos}
 
 
-def load_pictures(path: str | os.PathLike[str]) -> dict[str, bytes]:
-    """Plans and photographs in a job file; none in a plain `.json`.
-
-    Raises:
-        JobFileError: an unsafe member.
-    """
+def load_pictures(path: str | os.PathLike[str], names: set[str]) -> dict[str, bytes]:
+    """The plans and photographs of those names in a job file, as far as they can be read; none in a plain `.json`."""
     file = Path(path)
-    if not file.is_file() or not zipfile.is_zipfile(file):
+    if not names or not _is_zip(file):
         return {}
-    return {k: v for k, v in _other_members(file).items() if k.startswith(PICTURE_FOLDERS)}
+    out: dict[str, bytes] = {}
+    with zipfile.ZipFile(file) as pack:
+        _check_members(file.name, pack)
+        for info in pack.infolist():
+            if info.filename in names and info.filename.startswith(PICTURE_FOLDERS):
+                try:
+                    out[info.filename] = pack.read(info)
+                except Exception:  # damaged, encrypted or packed by an unknown method: the picture is missing then
+                    continue
+    return out
+
+
+def _is_zip(file: Path) -> bool:
+    try:
+        return file.is_file() and zipfile.is_zipfile(file)
+    except (OSError, ValueError):
+        return False
 
 
 def save_job(
@@ -128,45 +140,30 @@ def save_job(
     file = Path(path)
     plain = file.suffix.lower() == ".json"
     wanted = pictures_of(job)
-    carried = {} if plain else {**_other_members(file), **(pictures or {})}
-    carried = {k: v for k, v in carried.items() if k in wanted or not k.startswith("plans/")}
-
-    def write(temporary: Path) -> None:
-        if plain:
-            temporary.write_text(job_text(job), "utf-8")
-            return
-        with zipfile.ZipFile(temporary, "w", zipfile.ZIP_DEFLATED) as pack:
-            pack.writestr("job.json", job_text(job))
-            for name, data in carried.items():
-                pack.writestr(name, data)
-
     try:
+        file = Path(os.path.realpath(file))
+        known = set(pictures or {})
+        carried = {} if plain else {**_other_members(file, wanted - known), **(pictures or {})}
+        carried = {k: v for k, v in carried.items() if k in wanted or not k.startswith("plans/")}
+
+        def write(temporary: Path) -> None:
+            if plain:
+                temporary.write_text(job_text(job), "utf-8")
+                return
+            with zipfile.ZipFile(temporary, "w", zipfile.ZIP_DEFLATED) as pack:
+                pack.writestr("job.json", job_text(job))
+                for name, data in carried.items():
+                    pack.writestr(name, data)
+
         if keep_previous and file.is_file():
-            shutil.copy2(file, file.with_name(file.name + ".previous"))
+            keep_copy(file, file.with_name(file.name + ".previous"))
         write_atomic(file, write)
     except OSError as exc:
-        raise JobFileError(f"Can't save to {file}: {exc.strerror}.") from None
-
-
-def write_atomic(path: Path, write: Callable[[Path], object]) -> None:
-    """Let `write` fill a temporary file beside `path`, flush it to disk, and rename it into place.
-
-    Raises:
-        OSError: the folder can't be written; an old file at `path` is untouched.
-    """
-    handle, name = tempfile.mkstemp(prefix=".murvan-", suffix=path.suffix, dir=path.parent)
-    temporary = Path(name)
-    try:
-        os.close(handle)
-        write(temporary)
-        with temporary.open("rb") as out:
-            os.fsync(out.fileno())
-        mask = os.umask(0)
-        os.umask(mask)
-        temporary.chmod(0o666 & ~mask)
-        os.replace(temporary, path)
-    finally:
-        temporary.unlink(missing_ok=True)
+        raise JobFileError(f"Can't save to {path}: {exc.strerror or exc}.") from None
+    except ValueError as exc:
+        if isinstance(exc, JobValueError):
+            raise
+        raise JobFileError(f"Can't save to {str(path)!r}: that is no name for a file.") from None
 
 
 def _read_text(file: Path) -> str:
@@ -189,6 +186,8 @@ def _read_text(file: Path) -> str:
         raise JobFileError(f"There is no file {file}.") from None
     except OSError as exc:
         raise JobFileError(f"Can't read {file}: {exc.strerror}.") from None
+    except ValueError:
+        raise JobFileError(f"{str(file)!r} is no name for a file.") from None
 
 
 def _read_zip(file: Path) -> str:
@@ -220,6 +219,8 @@ def _check_members(label: str, pack: zipfile.ZipFile) -> None:
     infos = pack.infolist()
     if len(infos) > MAX_MEMBERS:
         raise JobFileError(f"{label} holds {len(infos)} files; a job has at most {MAX_MEMBERS}.")
+    if sum(i.file_size for i in infos) > MAX_TOTAL_BYTES:
+        raise JobFileError(f"{label} unpacks to more than {MAX_TOTAL_BYTES / 1e9:.0f} GB; a job does not.")
     seen: set[str] = set()
     for info in infos:
         name = info.filename
@@ -244,16 +245,31 @@ def _check_members(label: str, pack: zipfile.ZipFile) -> None:
             )
 
 
-def _other_members(file: Path) -> dict[str, bytes]:
-    """Photos and anything else an existing job file carries, to be kept when it is written anew."""
-    if not file.is_file() or not zipfile.is_zipfile(file):
+def _other_members(file: Path, wanted: set[str]) -> dict[str, bytes]:
+    """Photos and anything else an existing job file carries, to be kept when it is written anew; plans only as wanted.
+
+    Raises:
+        JobFileError: a member that would have to be kept can't be read.
+    """
+    if not _is_zip(file):
         return {}
+    out: dict[str, bytes] = {}
     try:
         with zipfile.ZipFile(file) as pack:
             _check_members(file.name, pack)
-            return {i.filename: pack.read(i) for i in pack.infolist() if i.filename != "job.json" and not i.is_dir()}
-    except (JobFileError, zipfile.BadZipFile):
+            for i in pack.infolist():
+                name = i.filename
+                if name == "job.json" or i.is_dir() or (name.startswith("plans/") and name not in wanted):
+                    continue
+                try:
+                    out[name] = pack.read(i)
+                except Exception:
+                    raise JobFileError(
+                        f"{file.name} holds {name}, which can't be read and would be lost; save under another name."
+                    ) from None
+    except (zipfile.BadZipFile, OSError):
         return {}
+    return out
 
 
 def _no_constant(name: str) -> Any:

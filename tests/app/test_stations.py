@@ -10,6 +10,7 @@ from murvan.app.document import recoverable
 from murvan.app.stations import start
 from murvan.design.rules import RULES
 from murvan.model import save_job
+from murvan.model.edit import changed
 from tests.app.base import WindowTest
 from tests.houses import CFM, box, demo
 
@@ -306,13 +307,66 @@ class TestFiles(WindowTest):
         self.row("room", "living")
         self.type_into("living.people", "6")
         self.window.document.autosave()
+        self.assertEqual(recoverable(), [])  # the window lives: it is not lost
+        self.crash()
         lost = recoverable()
         self.assertEqual(len(lost), 1)
         self.assertEqual(lost[0].job.rooms[0].people, 6.0)
+        self.assertEqual(lost[0].file.stat().st_mode & 0o777, 0o600)
+        lost[0].drop()
         self.window.document.stack.undo()
         self.window.document.open_job(box(), None)
         self.settle()
         self.assertEqual(recoverable(), [])
+
+    def crash(self):
+        """What a window leaves that ends without closing."""
+        folder = self.folder / "home" / "autosave"
+        for p in folder.glob("*.json"):
+            (folder / f"crash-{p.name}").write_bytes(p.read_bytes())
+            (folder / f"crash-{p.name}").chmod(0o600)
+
+    def test_an_older_autosave_outlives_other_work_on_the_file(self):
+        """After a crash the file is opened as usual, edited and saved: what was put aside before is still offered."""
+        path = self.folder / "a.murvan"
+        self.window.document.save(path)
+        self.station(2)
+        self.row("room", "living")
+        self.type_into("living.people", "6")
+        self.window.document.autosave()
+        self.crash()
+        self.window.document.stack.setClean()
+        self.window.open_path(str(path))
+        self.settle()
+        self.station(2)
+        self.row("room", "living")
+        self.type_into("living.people", "3")
+        self.window.document.autosave()
+        self.window.document.save(path)
+        (lost,) = recoverable()
+        self.assertEqual(lost.job.rooms[0].people, 6.0)
+        self.assertTrue(lost.outdated)
+        self.window.document.close_job()
+        self.window.refresh_lost()
+        self.window.refresh()
+        self.assertIn("after a crash", str(self.window.ledger.ledger.rows[0].cells[3].text))
+
+    def test_two_windows_with_new_jobs_keep_apart(self):
+        from murvan.app.document import JobDocument
+
+        other = JobDocument()
+        self.addCleanup(other.shut_down)
+        for document, name in ((self.window.document, "One"), (other, "Two")):
+            document.open_job(box(), None)
+            document.edit("Name it", lambda j, name=name: changed(j, name, name=name))
+            document.autosave()
+        self.settle()
+        self.crash()
+        self.assertEqual(sorted(x.job.name for x in recoverable()), ["One", "Two"])
+        other.edit("Name it", lambda j: changed(j, "", name="Another name"))
+        other.autosave()
+        other.save(self.folder / "two.murvan")
+        self.assertEqual(len(recoverable()), 2)  # only its own goes
 
     def test_recover_after_a_crash(self):
         self.station(2)
@@ -322,7 +376,7 @@ class TestFiles(WindowTest):
         copy = {p.name: p.read_bytes() for p in (self.folder / "home" / "autosave").iterdir()}
         self.window.document.close_job()
         for name, data in copy.items():
-            (self.folder / "home" / "autosave" / name).write_bytes(data)
+            (self.folder / "home" / "autosave" / f"left-{name}").write_bytes(data)
         (self.folder / "home" / "autosave" / "broken.json").write_text("{")
         self.window.refresh_lost()
         self.window.refresh()

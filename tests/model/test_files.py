@@ -10,7 +10,8 @@ from pathlib import Path
 from unittest import mock
 
 from murvan.model import JobError, JobFileError, JobValueError, load_job, save_job
-from murvan.model.files import job_from_raw, job_text, write_atomic
+from murvan.model.atomic import write_atomic
+from murvan.model.files import job_from_raw, job_text
 from tests.houses import box, demo
 
 

@@ -186,7 +186,7 @@ def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
                 Cell(x.job.name, True),
                 Cell(x.job.town),
                 Cell(str(len(x.job.rooms))),
-                Cell("closed without saving"),
+                Cell("after a crash, older than its file" if x.outdated else "after a crash"),
                 Cell(str(x.path or x.label or "never saved")),
                 Cell(_ago(time.time() - x.when)),
                 Cell(mark="stale"),
