@@ -238,9 +238,15 @@ def parse(kind: str, typed: str, units: Units) -> float:
         f = form(kind, units)
         bare = _bare_number(clean.removesuffix(f.unit).strip()) if f.unit else None
         if bare is None:
-            raise UnitError(f"Can't read “{typed.strip()}” here; type a number{f' in {f.unit}' if f.unit else ''}.")
+            raise UnitError(f"Can't read “{short(typed)}” here; type a number{f' in {f.unit}' if f.unit else ''}.")
         return (bare - f.offset) / f.factor
     return _with_pint(kind, clean, typed, units)
+
+
+def short(typed: str) -> str:
+    """A text from outside in one line of a message."""
+    line = " ".join(typed.split())
+    return line if len(line) <= 40 else f"{line[:39]}…"
 
 
 def _two_numbers(clean: str, typed: str, kind: str, units: Units) -> float:
@@ -248,7 +254,7 @@ def _two_numbers(clean: str, typed: str, kind: str, units: Units) -> float:
     marked = re.sub(r"^(\d+)\s+(?=\d+(\.\d+)?(\s+\d+/\d+)?$)", r"\1' ", clean) if units == "ip" else clean
     length = _feet_inches(marked)
     if length is None:
-        raise UnitError(f"Can't read “{typed.strip()}” here; type it like “{example(kind, units)}”.")
+        raise UnitError(f"Can't read “{short(typed)}” here; type it like “{example(kind, units)}”.")
     return length
 
 
@@ -284,7 +290,7 @@ def _with_pint(kind: str, clean: str, typed: str, units: Units) -> float:
     for pattern, name in SPELLINGS:
         spelled = re.sub(pattern, name, spelled, flags=re.IGNORECASE)
     found = re.match(r"^\s*([-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(.+)$", spelled)
-    message = f"Can't read “{typed.strip()}” here; type it like “{example(kind, units)}”."
+    message = f"Can't read “{short(typed)}” here; type it like “{example(kind, units)}”."
     # pint works out powers: what is typed must stay a unit and not become a sum
     if not found or len(found[2]) > 40 or re.search(r"\d{4}|\*\*(?![23]\b)", found[2]):
         raise UnitError(message)

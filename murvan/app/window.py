@@ -505,8 +505,10 @@ class MainWindow(QMainWindow):
         t = self.prefs.theme
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            app.setPalette(t.palette())
-            app.setStyleSheet(t.style_sheet(self.prefs.glove))
+            sheet = t.style_sheet(self.prefs.glove)
+            if app.styleSheet() != sheet:  # every widget is polished anew
+                app.setPalette(t.palette())
+                app.setStyleSheet(sheet)
         for w in (
             self.jobline,
             self.tools,

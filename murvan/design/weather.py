@@ -69,6 +69,33 @@ def check_place(where: str, latitude_deg: float, longitude_deg: float, altitude_
             raise JobFileError(f"{where}: a {words} of {value:g} can't be.")
 
 
+LIMITS = {
+    "winter_c": ("heating dry bulb", -70.0, 30.0),
+    "summer_c": ("cooling dry bulb", -10.0, 55.0),
+    "wet_bulb_c": ("wet bulb", -30.0, 40.0),
+    "daily_range_k": ("daily range", 0.0, 60.0),
+    "month_mean_c": ("monthly mean", -70.0, 60.0),
+    "month_range_k": ("monthly range", 0.0, 60.0),
+    "month_summer_c": ("monthly design dry bulb", -70.0, 60.0),
+    "ground_c": ("ground temperature", -30.0, 45.0),
+    "ground_swing_k": ("swing of the ground", 0.0, 60.0),
+    "wind_winter_m_s": ("winter wind", 0.0, 60.0),
+    "wind_summer_m_s": ("summer wind", 0.0, 60.0),
+}
+"""What design weather can be; beyond it a file is damaged, or marks what it lacks by an odd number."""
+
+
+def checked(w: Weather, label: str) -> Weather:
+    """The weather, once all of its values can be. Raises JobFileError."""
+    for name, (words, low, high) in LIMITS.items():
+        given = getattr(w, name)
+        values = given.values() if isinstance(given, dict) else given if isinstance(given, tuple) else (given,)
+        for v in values:
+            if v is not None and not low <= v <= high:
+                raise JobFileError(f"{label}: a {words} of {v:g} can't be.")
+    return w
+
+
 def climate_of(w: Weather, heating: str = "99", cooling: str = "1", before: Climate | None = None) -> Climate:
     """The design weather for a choice of shares; what the file does not say stays as it was."""
     base = before or Climate()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from murvan.design.weather import COOLING_SHARES, HEATING_SHARES, Weather, check_place
+from murvan.design.weather import COOLING_SHARES, HEATING_SHARES, Weather, check_place, checked
 from murvan.model.errors import JobFileError
 
 NAME, KIND, DRY, RANGE, WET_IS, WET, WIND, TAUB, TAUD = 1, 4, 5, 6, 9, 10, 16, 24, 25
@@ -51,7 +51,7 @@ def parse_ddy(text: str, label: str = "The file") -> Weather:
         raise JobFileError(f"{label} has no winter design day.")
     if not summer:
         raise JobFileError(f"{label} has no summer design day.")
-    return _from_days(where, winter, summer, label)
+    return checked(_from_days(where, winter, summer, label), label)
 
 
 def _objects(text: str) -> list[_Object]:

@@ -9,7 +9,16 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design.weather import BIN_STEP_K, COOLING_SHARES, HEATING_SHARES, MONTH_SHARE, Array, Weather, check_place
+from murvan.design.weather import (
+    BIN_STEP_K,
+    COOLING_SHARES,
+    HEATING_SHARES,
+    MONTH_SHARE,
+    Array,
+    Weather,
+    check_place,
+    checked,
+)
 from murvan.model.errors import JobFileError
 from murvan.physics import air
 
@@ -40,7 +49,7 @@ def parse_epw(text: str, label: str = "The file") -> Weather:
         raise JobFileError(f"{label}: the line DATA PERIODS is missing, so its hours can't be found.")
     data, months, gone = _hours(lines[head + 1 :], head + 2, label)
     weather = _derived(place, latitude, longitude, altitude, data, months, gone, lines, label)
-    return replace(weather, time_zone_h=zone)
+    return checked(replace(weather, time_zone_h=zone), label)
 
 
 def _location(line: str, label: str) -> tuple[str, float, float, float, float | None]:

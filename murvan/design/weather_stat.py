@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 
-from murvan.design.weather import Weather, check_place
+from murvan.design.weather import Weather, check_place, checked
 from murvan.model.errors import JobFileError
 
 PLACE = re.compile(r"^\s*Location\s+--\s+(.+?)\s*$", re.I)
@@ -41,7 +41,7 @@ def parse_stat(text: str, label: str = "The file") -> Weather:
     longitude = _degrees(spot[4].upper() == "W", spot[5], spot[6])
     altitude = float(height[1]) * (-1 if height[2].lower() == "below" else 1)
     check_place(label, latitude, longitude, altitude)
-    return Weather(
+    found = Weather(
         place=place[:200],
         source=f"{label}, design values as given",
         latitude_deg=latitude,
@@ -56,6 +56,7 @@ def parse_stat(text: str, label: str = "The file") -> Weather:
         taub=_of_month(months.get("taub", ()), hottest),
         taud=_of_month(months.get("taud", ()), hottest),
     )
+    return checked(found, label)
 
 
 def _zone(lines: list[str]) -> float | None:

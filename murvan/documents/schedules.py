@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -348,9 +349,14 @@ def write_xlsx(schedules: Sequence[Schedule], path: Path, units: Units) -> None:
     book.save(path)
 
 
+CONTROL = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+"""Characters that no worksheet takes."""
+
+
 def _value(cell: Cell, kind: str, units: Units) -> str | float | None:
     if cell is None:
         return None
     if isinstance(cell, str):
-        return f"'{cell}" if cell.startswith(("=", "+", "@")) else cell
+        plain = CONTROL.sub(" ", cell)
+        return f"'{plain}" if plain.startswith(("=", "+", "@")) else plain
     return round(shown(kind, cell, units), form(kind, units).decimals)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterator
 
 from murvan.model.edit import make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Reading
-from murvan.units import UnitError, Units, number, parse, unit
+from murvan.units import UnitError, Units, number, parse, short, unit
 
 HOLES = {
     "static-return": "Static, return before the filter",
@@ -43,7 +44,10 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
         JobValueError: names the line and the column. Nothing is imported then.
     """
     rows = csv.DictReader(io.StringIO(text.lstrip("﻿")))
-    header = [h.strip().lower() for h in rows.fieldnames or []]
+    try:
+        header = [h.strip().lower() for h in rows.fieldnames or []]
+    except csv.Error as exc:
+        raise JobValueError(f"The file can't be read as CSV: {exc}.") from None
     for name in NEEDED:
         if name not in header:
             raise JobValueError(f"The CSV file has no column “{name}”; its first line must name place and value.")
@@ -52,7 +56,7 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
     by_name = {v.lower(): k for k, v in known.items()} | {k.lower(): k for k in known}
     out: list[Reading] = []
     taken_ids = {r.id for r in job.readings}
-    for line, row in enumerate(rows, 2):
+    for line, row in enumerate(_lines(rows), 2):
         if line > MAX_ROWS:
             raise JobValueError(f"The CSV file has more than {MAX_ROWS} lines.")
         if not any((v or "").strip() for v in row.values() if isinstance(v, str)):
@@ -63,19 +67,26 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
     return tuple(out)
 
 
+def _lines(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:
+    try:
+        yield from rows
+    except csv.Error as exc:
+        raise JobValueError(f"Line {rows.line_num}: the file can't be read as CSV: {exc}.") from None
+
+
 def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, new_id: str) -> Reading:
     def cell(name: str) -> str:
         return (row.get(name) or "").strip()
 
     place = by_name.get(cell("place").lower())
     if place is None:
-        raise JobValueError(f"Line {line}: there is no register or test hole “{cell('place')}”.")
+        raise JobValueError(f"Line {line}: there is no register or test hole “{short(cell('place'))}”.")
     quantity = cell("quantity").lower() or default_quantity(place)
     if quantity not in KIND:
-        raise JobValueError(f"Line {line}: the quantity “{quantity}” is not one of {', '.join(KIND)}.")
+        raise JobValueError(f"Line {line}: the quantity “{short(quantity)}” is not one of {', '.join(KIND)}.")
     phase = cell("phase").lower() or "after"
     if phase not in ("before", "after"):
-        raise JobValueError(f"Line {line}: the phase is “{phase}”; before or after is meant.")
+        raise JobValueError(f"Line {line}: the phase is “{short(phase)}”; before or after is meant.")
     try:
         value = parse(KIND[quantity], f"{cell('value')} {cell('unit')}".strip(), units)
     except UnitError as exc:

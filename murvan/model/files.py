@@ -91,6 +91,8 @@ def job_from_raw(raw: Any, label: str = "The file") -> Job:
         return Job.model_validate(_renamed(raw))
     except ValidationError as exc:
         raise JobValueError(first_problem(exc, raw, label)) from None
+    except OverflowError:
+        raise JobFileError(f"{label}: a number in it is too large to be of a house.") from None
 
 
 def job_text(job: Job) -> str:

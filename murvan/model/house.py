@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
 
 Look = Literal["siding", "wood", "batt", "gypsum", "gap", "concrete", "foam", "blown", "masonry"]
+
+
+def _drawable(outline: tuple[Point, ...]) -> tuple[Point, ...]:
+    """An outline that encloses an area and does not cross itself."""
+    if abs(signed_area(outline)) < 0.05:
+        raise ValueError("the outline encloses no area")
+    if outline_crosses_itself(outline):
+        raise ValueError("the outline crosses itself")
+    return outline
+
+
+Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=200), AfterValidator(_drawable)]
 
 
 class Layer(Record):
@@ -28,7 +40,23 @@ class Layer(Record):
     def _has_resistance(self) -> Layer:
         if self.r_m2k_w is None and (self.conductivity_w_mk is None or self.thickness_m == 0):
             raise ValueError("give a resistance, or a thickness with a conductivity")
+        for name, value, least, unit in (
+            ("thickness", self.thickness_m, 1e-5, "m"),
+            ("density", self.density_kg_m3, 0.5, "kg/m³"),
+            ("specific heat", self.specific_heat_j_kgk, 50.0, "J/kgK"),
+        ):
+            if 0 < value < least:
+                raise ValueError(f"a {name} of {value:g} {unit} is of no material; it is 0 or at least {least:g}")
+        if self.conductivity_w_mk is not None and self.conductivity_w_mk < 0.002:
+            raise ValueError(f"a conductivity of {self.conductivity_w_mk:g} W/mK is of no material; at least 0.002")
         return self
+
+    @property
+    def resistance_m2k_w(self) -> float:
+        """Of the layer, as given or by its thickness."""
+        if self.r_m2k_w is not None:
+            return self.r_m2k_w
+        return self.thickness_m / (self.conductivity_w_mk or 1.0)
 
 
 class Construction(Record):
@@ -43,6 +71,16 @@ class Construction(Record):
     edge_f_w_mk: float | None = Field(None, ge=0, le=5)
     """Slab only: heat lost per metre of exposed edge and kelvin."""
     assumed: bool = False
+
+    @model_validator(mode="after")
+    def _resists(self) -> Construction:
+        if sum(x.resistance_m2k_w for x in self.layers) < LEAST_R_M2K_W:
+            raise ValueError(f"its layers together need a resistance of at least {LEAST_R_M2K_W:g} m²K/W")
+        return self
+
+
+LEAST_R_M2K_W = 0.002
+"""A sheet of metal has next to none; less than this is no wall."""
 
 
 class Glazing(Record):
@@ -116,7 +154,7 @@ class Room(Record):
     id: Id
     name: Name
     storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
+    outline_m: Outline
     use: RoomUse = "other"
     zone: Id | None = None
     height_m: float | None = Field(None, gt=1.0, le=12)
@@ -132,15 +170,6 @@ class Room(Record):
     appliances_w: float = Field(0.0, ge=0, le=20000)
     exhaust: Exhaust | None = None
     transfer: Transfer | None = None
-
-    @field_validator("outline_m")
-    @classmethod
-    def _closed_shape(cls, outline: tuple[Point, ...]) -> tuple[Point, ...]:
-        if abs(signed_area(outline)) < 0.05:
-            raise ValueError("the outline encloses no area")
-        if outline_crosses_itself(outline):
-            raise ValueError("the outline crosses itself")
-        return outline
 
 
 class Exhaust(Record):
@@ -216,7 +245,7 @@ class Space(Record):
     id: Id
     name: Name
     storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
+    outline_m: Outline
     kind: Literal["garage", "porch"] = "garage"
     u_shell_w_m2k: float = Field(2.5, gt=0, le=8)
     air_changes_h: float = Field(1.5, ge=0, le=60)
@@ -240,7 +269,7 @@ class Patch(Record):
     id: Id
     name: Name = "Patch"
     storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
+    outline_m: Outline
     face: Literal["floor", "ceiling"] = "floor"
     beyond: Literal["outdoors", "garage", "crawl", "basement", "slab", "attic", "roof", "heated"] = "outdoors"
 
@@ -251,7 +280,7 @@ class MechanicalPlace(Record):
     id: Id
     name: Name
     storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
+    outline_m: Outline
     kind: Literal["attic", "basement", "crawl", "closet", "garage", "room"] = "closet"
     clear_m: float = Field(2.4, gt=0, le=12)
     """Clear height; under a slope the greatest one."""
@@ -264,7 +293,7 @@ class KeepClear(Record):
     id: Id
     name: Name
     storey: Id
-    outline_m: tuple[Point, ...] = Field(min_length=3, max_length=200)
+    outline_m: Outline
     reason: Literal["panel", "filter", "hatch", "flue", "stairs", "other"] = "other"
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
@@ -55,6 +56,11 @@ def step_fill(t: Theme, value: float, steps: Sequence[float], family: str) -> QC
 def step_legend(view: View, steps: Sequence[float], family: str) -> tuple[Legend, ...]:
     """Legend of the five shades with the values between them."""
     return (Legend("ramp", family, "|".join(number("flux", s, view.units, 0) for s in steps)),)
+
+
+def per_kelvin(watts: float, difference_k: float) -> float:
+    """Loss per degree; no number where indoors is as warm as the winter design."""
+    return watts / difference_k if difference_k > 0.1 else math.nan
 
 
 def set_in(collection: str, item: str, field: str) -> Callable[[Job, float | str], Job]:

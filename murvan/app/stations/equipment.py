@@ -570,13 +570,15 @@ def _legend(p: QPainter, r: QRectF, view: View) -> None:
 def _grid(p: QPainter, plot: QRectF, view: View, top_w: float) -> None:
     t = view.theme
     top = top_w / (1000 if view.units == "si" else 293.0711)
-    step = next(s for s in (1, 2, 5, 10, 20, 50, 100, 1000) if top / s <= 6)
+    if top <= 0 or not np.isfinite(top):
+        return
+    step = next(s * 10.0**k for k in range(12) for s in (1, 2, 5) if top / (s * 10.0**k) <= 6)
     v = 0.0
     while v <= top:
         y = plot.bottom() - v / top * plot.height()
         p.setPen(QPen(t("rule") if v else t("ink"), 1))
         p.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-        paint.text(p, plot.left() - 8, y + 4.5, f"{v:g}", 12, 500, t("ink2"), "r")
+        paint.text(p, plot.left() - 8, y + 4.5, f"{v:,.0f}", 12, 500, t("ink2"), "r")
         v += step
 
 

@@ -22,7 +22,7 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, total_of
+from murvan.app.stations.common import on_storey, other_rows, per_kelvin, room_mark, room_rows, total_of
 from murvan.app.stations.house_cards import room_card
 from murvan.app.theme import Theme
 from murvan.design.components import COLUMN, COMPONENTS
@@ -144,7 +144,7 @@ class House(Station):
             elif self.lens_index == 3:
                 out.room_text[r.id] = [(r.name, "", 13, 600, "")]
             elif self.lens_index == 1:
-                ua = view.r.loads.heating_parts[i, :].sum() / view.r.conditions.heating_difference_k
+                ua = per_kelvin(float(view.r.loads.heating_parts[i, :].sum()), view.r.conditions.heating_difference_k)
                 out.room_text[r.id] = [
                     (r.name, "", 13, 600, ""),
                     (view.num("ua", float(ua), 0), "", 26, 700, ""),
@@ -164,6 +164,8 @@ class House(Station):
         if not view.job.rooms:
             return Strip("Shell, loss per degree", "–", ("no rooms yet",), lambda p, r: None)
         ld, c = view.r.loads, view.r.conditions
+        if c.heating_difference_k <= 0.1:
+            return Strip("Shell, loss per degree", "–", ("as warm outside as in",), lambda p, r: None)
         parts = [
             (name, float(sum(ld.heating_parts[:, COLUMN[k]].sum() for k in keys)) / c.heating_difference_k, role)
             for name, keys, role in SHELL

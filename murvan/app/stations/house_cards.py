@@ -22,7 +22,7 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import room_mark, set_in
+from murvan.app.stations.common import per_kelvin, room_mark, set_in
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
@@ -50,7 +50,7 @@ def room_card(view: View, i: int) -> Card:
             hero_note="R and a drag draw a room; P goes corner by corner. Lengths can be typed while you drag.",
         )
     r = job.rooms[i]
-    ua = float(view.r.loads.heating_parts[i].sum()) / view.r.conditions.heating_difference_k
+    ua = per_kelvin(float(view.r.loads.heating_parts[i].sum()), view.r.conditions.heating_difference_k)
     rows = []
     seen: dict[int, list[WallPart]] = {}
     for w in g.walls:

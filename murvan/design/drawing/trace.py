@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass
-from math import hypot
+from math import hypot, isfinite
 from pathlib import Path
 from typing import Any
 
@@ -29,6 +29,9 @@ GUESSES_M = (1.0, 0.0254, 0.001, 0.3048, 0.01)
 ROOM_AREA_M2 = (0.8, 400.0)
 MAX_BYTES = 64 * 1024 * 1024
 MAX_SHAPES = 2000
+MAX_ENTITIES = 200_000
+"""Of a drawing with its blocks taken apart: blocks in blocks multiply."""
+MOST_M = 500.0
 CHORD_M = 0.02
 """Arcs become chords that stay this close to them."""
 
@@ -73,22 +76,24 @@ def read_dxf(path: str | Path) -> Drawing:
         document, _ = recover.readfile(file)
     except (OSError, DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError):
         raise JobFileError(f"{file.name} is not a DXF drawing, or it is damaged.") from None
-    closed, lines, texts = _entities(document)
+    closed, lines, texts = _entities(document, file.name)
     if not lines:
         raise JobFileError(f"{file.name}: nothing is drawn in it.")
     code = int(document.header.get("$INSUNITS", 0) or 0)
-    return _placed(closed, lines, texts, DXF_UNITS_M.get(code))
+    return _placed(closed, lines, texts, DXF_UNITS_M.get(code), file.name)
 
 
 Raw = list[tuple[float, float]]
 
 
-def _entities(document: Any) -> tuple[list[Raw], list[Raw], list[tuple[tuple[float, float], str]]]:
+def _entities(document: Any, label: str) -> tuple[list[Raw], list[Raw], list[tuple[tuple[float, float], str]]]:
     """Closed shapes, all lines and texts in drawing units, blocks taken apart."""
     closed: list[Raw] = []
     lines: list[Raw] = []
     texts: list[tuple[tuple[float, float], str]] = []
-    for entity in _flat(document.modelspace()):
+    for k, entity in enumerate(_flat(document.modelspace())):
+        if k > MAX_ENTITIES:
+            raise JobFileError(f"{label} has more than {MAX_ENTITIES:,} pieces with its blocks taken apart.")
         kind = entity.dxftype()
         if kind in ("LWPOLYLINE", "POLYLINE", "LINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"):
             points = _points(entity)
@@ -107,6 +112,7 @@ def _entities(document: Any) -> tuple[list[Raw], list[Raw], list[tuple[tuple[flo
 def _flat(entities: Any, depth: int = 0) -> Any:
     for entity in entities:
         if entity.dxftype() == "INSERT" and depth < 8:
+            yield entity  # counts, so that nested blocks that hold nothing end too
             yield from _flat(entity.virtual_entities(), depth + 1)
         else:
             yield entity
@@ -131,12 +137,16 @@ def _closed(entity: Any, points: Raw) -> bool:
 
 
 def _placed(
-    closed: list[Raw], lines: list[Raw], texts: list[tuple[tuple[float, float], str]], unit: float | None
+    closed: list[Raw], lines: list[Raw], texts: list[tuple[tuple[float, float], str]], unit: float | None, label: str
 ) -> Drawing:
     xs = [p[0] for line in lines for p in line]
     ys = [p[1] for line in lines for p in line]
     span = max(max(xs) - min(xs), max(ys) - min(ys))
+    if not isfinite(span):
+        raise JobFileError(f"{label}: a point of it lies nowhere.")
     scale = unit or next((g for g in GUESSES_M if LIKELY_M[0] <= span * g <= LIKELY_M[1]), 1.0)
+    if span * scale > MOST_M:
+        raise JobFileError(f"{label} is {span * scale / 1000:,.1f} km wide; a plan has up to {MOST_M:.0f} m.")
     left, top = min(xs), max(ys)
 
     def at(p: tuple[float, float]) -> Point:

@@ -1,0 +1,83 @@
+"""Odd but allowed jobs at every station, in both units and themes: no exception, no figure that is none."""
+
+import unittest
+
+from murvan.catalog import units
+from murvan.demo import demo_job
+from murvan.model import Opening, Register, Room, System, Ventilation
+from murvan.model.edit import changed, replace, replace_part
+from tests.app.base import WindowTest
+from tests.houses import box, two_rooms
+
+
+def huge():
+    job = box(300, 300)
+    return changed(job, "", system=System(unit="orvane-vh-30"), leakage=changed(job.leakage, "", ach50=60.0))
+
+
+def odd():
+    demo = demo_job()
+    yield "huge", huge()
+    yield "no runs", changed(demo, "", runs=(), registers=(), readings=(), plenums=())
+    yield "no rooms", changed(box(), "", rooms=(), openings=())
+    yield "winter warmer than the room", replace_part(demo, "climate", winter_c=28.0)
+    yield "as warm as inside", replace_part(demo, "climate", winter_c=demo.indoor.heating_c)
+    yield "no load", changed(box(6, 4, openings=()), "", bedrooms=0, system=System(unit="orvane-vh-30"))
+    for kind in dict.fromkeys(u.kind for u in units().values()):
+        unit = next(u.id for u in units().values() if u.kind == kind)
+        yield f"{kind}", replace_part(demo, "system", unit=unit, candidates=tuple(units()))
+    yield "an unknown unit", replace_part(demo, "system", unit="never-made")
+    yield "no hours", replace_part(demo, "climate", bin_hours=())
+    register = Register(id="x", tag="X", room="a", position_m=(1, 1), width_m=0.3, height_m=0.3)
+    yield "register without a run", changed(box(), "", registers=(register,), system=System(unit="orvane-vh-30"))
+    yield "fans", changed(demo, "", ventilation=Ventilation(kind="exhaust", flow_m3_s=1.9))
+    yield "high", replace_part(demo, "site", altitude_m=4500.0, latitude_deg=-72.0)
+    yield "shut", changed(demo, "", runs=tuple(changed(r, "", damper=0.02) for r in demo.runs))
+    yield (
+        "tiny ducts",
+        changed(demo, "", runs=tuple(changed(r, "", shape="round", diameter_m=0.021) for r in demo.runs)),
+    )
+    yield (
+        "long names",
+        changed(
+            demo,
+            "N" * 200,
+            name="N" * 200,
+            rooms=tuple(changed(r, "", name=f"{r.name} {'long ' * 30}"[:200]) for r in demo.rooms),
+        ),
+    )
+    yield "control characters", replace(demo, "rooms", demo.rooms[0].id, name="Li\x07ving\x00")
+    door = Opening(id="d", tag="D", kind="door", room="a", wall=0, offset_m=1, width_m=0.9, height_m=2, inside=True)
+    yield "a door to nowhere", changed(two_rooms(), "", openings=(door,))
+    small = Room(id="c", name="Cupboard", storey="g", outline_m=((0, 0), (0.3, 0), (0.3, 0.3), (0, 0.3)))
+    yield "a cupboard", changed(box(), "", rooms=(small,), openings=())
+
+
+class OddJobs(WindowTest):
+    open_demo = False
+
+    def test_every_station(self):
+        for name, job in odd():
+            with self.subTest(name):
+                self.window.document.stack.setClean()
+                self.window.document.open_job(job, None, "odd")
+                self.settle()
+                self.assertEqual(self.window.document.trouble, "")
+                for number in range(1, 9):
+                    self.window.go(number)
+                    self.settle()
+                    for lens in range(len(self.window.station.lenses)):
+                        self.window.set_lens(lens)
+                        self.settle()
+                        self.window.grab()
+                    if number == 4:
+                        self.window.prefs.set(units="si" if self.window.prefs.units == "ip" else "ip")
+                self.window.command("show.punch")
+                self.window.grab()
+                self.window.command("show.punch")
+                found, self.guard.reports[:] = [x[-900:] for x in self.guard.reports], []
+                self.assertEqual(found, [], name)
+
+
+if __name__ == "__main__":
+    unittest.main()
