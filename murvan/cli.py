@@ -7,7 +7,9 @@ nothing written).
 from __future__ import annotations
 
 import argparse
+import io
 import json
+import os
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -21,6 +23,7 @@ from murvan.model.job import Job
 from murvan.units import Units, text
 
 if TYPE_CHECKING:
+    from murvan.design import Results
     from murvan.design.weather import Weather
 
 
@@ -35,6 +38,20 @@ class _Parser(argparse.ArgumentParser):
 
 def main(argv: Sequence[str] | None = None) -> int:
     """Run a command; returns the exit status."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")  # a terminal that knows ASCII only
+    try:
+        code = _run(argv)
+        sys.stdout.flush()
+        return code
+    except BrokenPipeError:
+        # whoever read has had enough; what is left must not complain at the end
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+
+
+def _run(argv: Sequence[str] | None) -> int:
     try:
         args = _parser().parse_args(argv)
         if args.command is None:
@@ -43,11 +60,16 @@ def main(argv: Sequence[str] | None = None) -> int:
     except (InputError, JobError) as exc:
         print(f"murvan: {' '.join(str(exc).split())}", file=sys.stderr)
         return 2
+    except BrokenPipeError:
+        raise
     except OSError as exc:
         print(f"murvan: {exc.strerror or exc}: {exc.filename or ''}", file=sys.stderr)
         return 2
-    except BrokenPipeError:
-        return 0
+    except ValueError as exc:
+        if "null byte" not in str(exc):
+            raise
+        print("murvan: that is no name for a file", file=sys.stderr)
+        return 2
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -117,13 +139,18 @@ def _open(args: argparse.Namespace) -> int:
     job = args.job
     if job is not None and job not in BY_KEY:
         load_job(job)  # a bad file is refused here, before a window opens
+    if sys.platform.startswith("linux") and not any(
+        os.environ.get(x) for x in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+    ):
+        raise InputError("there is no display to open a window on; solve, report, export and check work without one")
     from murvan.app.main import run
 
     return run(job)
 
 
 def _demo(args: argparse.Namespace) -> int:
-    if args.save:
+    if args.save is not None:
+        _named(args.save)
         save_job(_job(args.which), args.save)
         print(f"Saved the demo job to {args.save}")
         return 0
@@ -137,7 +164,8 @@ def _climate(args: argparse.Namespace) -> int:
     from murvan.design.weather_files import read_weather
 
     w = read_weather(args.file)
-    if args.json:
+    if args.json is not None:
+        _named(args.json)
         text_ = json.dumps({**asdict(w), "bin_step_k": BIN_STEP_K}, indent=1, ensure_ascii=False) + "\n"
         if args.json == "-":
             sys.stdout.write(text_)
@@ -187,12 +215,12 @@ def _month_lines(w: Weather, units: Units) -> list[str]:
 
 
 def _solve(args: argparse.Namespace) -> int:
-    from murvan.design import solve
     from murvan.documents.results_json import results_data
     from murvan.field import verdict
 
     job = _job(args.job)
-    r = solve(job)
+    _outputs(args, "json")
+    r = _computed(job)
     text = json.dumps(results_data(r, verdict(job, r)), indent=1, ensure_ascii=False, allow_nan=False) + "\n"
     if args.json == "-":
         sys.stdout.write(text)
@@ -202,15 +230,15 @@ def _solve(args: argparse.Namespace) -> int:
 
 
 def _report(args: argparse.Namespace) -> int:
-    from murvan.design import solve
     from murvan.documents.load_report import write_load_report
     from murvan.documents.pdf import write_pdf
     from murvan.field import verdict
 
-    if not args.pdf and not args.loads:
+    if args.pdf is None and args.loads is None:
         raise InputError("report: give --pdf FILE, --loads FILE or both")
     job = _job(args.job)
-    r, units = solve(job), cast(Units, args.units)
+    _outputs(args, "pdf", "loads")
+    r, units = _computed(job), cast(Units, args.units)
     if args.pdf:
         _write(Path(args.pdf), lambda p: write_pdf(r, verdict(job, r), p, units))
         print(f"Wrote {args.pdf}")
@@ -221,14 +249,14 @@ def _report(args: argparse.Namespace) -> int:
 
 
 def _export(args: argparse.Namespace) -> int:
-    from murvan.design import solve
     from murvan.documents.schedules import all_schedules, write_csv, write_xlsx
     from murvan.field import verdict
 
-    if not args.csv and not args.xlsx:
+    if args.csv is None and args.xlsx is None:
         raise InputError("export needs --csv FOLDER or --xlsx FILE")
     job = _job(args.job)
-    r = solve(job)
+    _outputs(args, "csv", "xlsx")
+    r = _computed(job)
     units = cast(Units, args.units)
     schedules = all_schedules(r, verdict(job, r), units)
     if args.csv:
@@ -254,21 +282,52 @@ def _import(args: argparse.Namespace) -> int:
     except UnicodeDecodeError:
         raise InputError(f"{args.csv} is not a text file") from None
     readings = import_csv(job, text, cast(Units, args.units))
+    if args.out is not None:
+        _named(args.out)
     save_job(insert(job, "readings", *readings), args.out or args.job)
     print(f"Took {len(readings)} readings into {args.out or args.job}")
     return 0
 
 
 def _check(args: argparse.Namespace) -> int:
-    from murvan.design import solve
-
-    r = solve(_job(args.job))
+    r = _computed(_job(args.job))
     units = cast(Units, args.units)
     for f in r.findings:
         print(f"{'FAILS' if f.severity == 'fails' else 'look '}  {f.text(units)}  [{f.rule.basis_text(units)}]")
     fails = sum(f.severity == "fails" for f in r.findings)
     print(f"{len(r.findings)} to settle, {fails} fail" if r.findings else "Nothing to settle")
     return 1 if fails else 0
+
+
+def _computed(job: Job) -> Results:
+    """Raises InputError when Murvan can't compute the job."""
+    from murvan.design import solve
+
+    try:
+        return solve(job)
+    except JobError:
+        raise
+    except Exception as trouble:
+        raise InputError(f"{job.name} can't be computed ({type(trouble).__name__}: {trouble})") from None
+
+
+def _named(name: str) -> str:
+    if not name.strip():
+        raise InputError("an output has an empty name")
+    return name
+
+
+def _outputs(args: argparse.Namespace, *names: str) -> None:
+    """Refuse outputs without a name, onto the job itself, or onto each other."""
+    taken = {os.path.realpath(args.job): "the job itself"}
+    for name in names:
+        given = getattr(args, name)
+        if given is None or given == "-":
+            continue
+        place = os.path.realpath(_named(given))
+        if place in taken:
+            raise InputError(f"--{name} {given} is {taken[place]}; name another file")
+        taken[place] = f"what --{name} names"
 
 
 def _write(path: Path, write: Callable[[Path], object]) -> None:

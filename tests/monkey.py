@@ -56,7 +56,7 @@ class Monkey:
             act = self.chance.choice(self.acts)
             start = time.monotonic()
             said = act(self)
-            self.app.processEvents()
+            self.turn()
             took = time.monotonic() - start
             self.done.append(said)
             if took > SLOW_S:
@@ -70,8 +70,15 @@ class Monkey:
     def rest(self, seconds: float) -> None:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
-            self.app.processEvents()
+            self.turn()
             time.sleep(0.003)
+
+    def turn(self) -> None:
+        """One turn of the loop, with what it would delete at its end."""
+        from PyQt6.QtCore import QCoreApplication, QEvent
+
+        self.app.processEvents()
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
     def anywhere(self):
         from PyQt6.QtCore import QPoint

@@ -11,7 +11,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QPoint, QPointF, Qt  # noqa: E402
+from PyQt6.QtCore import QCoreApplication, QEvent, QPoint, QPointF, Qt  # noqa: E402
 from PyQt6.QtTest import QTest  # noqa: E402
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton  # noqa: E402
 
@@ -72,6 +72,8 @@ class WindowTest(unittest.TestCase):
             now = time.monotonic()
             if self.window.document.settled and not self.window.resting and now >= end:
                 self.app.processEvents()
+                # without a running loop nothing else deletes what waits for it
+                QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
                 return
             if now > limit:
                 self.fail("the window does not settle")
