@@ -16,6 +16,7 @@ from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations import start
 from murvan.app.stations.base import View, room_of
 from murvan.app.stations.build import BuildStation, toggle
+from murvan.app.stations.equipment import EquipmentStation, pick_unit
 from murvan.app.stations.readings import chosen_register, next_to_read
 from murvan.design import Results, ducts, solve
 from murvan.design.drawing.openings import remove_opening
@@ -508,6 +509,12 @@ class Actions:
 
     def house_storey_below(self) -> None:
         self._new_storey("Add a basement", lambda job: add_storey(job, below=True))
+
+    def equipment_pick(self) -> None:
+        view, station = self.view, self.window.station
+        shown = station.shown_unit(view) if view is not None and isinstance(station, EquipmentStation) else None
+        if shown is not None:
+            self.window.edit(f"Pick the {shown.unit.name}", lambda job: pick_unit(job, shown.unit.id))
 
     def ducts_size_all(self) -> None:
         view = self.view

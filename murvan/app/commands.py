@@ -90,6 +90,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("house.storey_up", "Copy the storey up", ("Ctrl+PgUp",), "House", "1"),
     Command("house.storey_add", "Add an empty storey above", ("Ctrl+Shift+PgUp",), "House", "1"),
     Command("house.storey_below", "Add a basement below", ("Ctrl+Shift+PgDown",), "House", "1"),
+    Command("equipment.pick", "Pick the unit shown", ("K",), "Equipment", "3"),
     Command("ducts.size_all", "Size all runs", ("Z",), "Ducts", "5"),
     Command("ducts.balance", "Balance the dampers", ("D",), "Ducts", "5"),
     Command("build.hang", "Hang the piece, or take it down", ("H",), "Build", "6"),

@@ -67,9 +67,24 @@ class Equipment:
 
     @cached_property
     def candidates(self) -> tuple[Candidate, ...]:
-        """All candidates in the job's order. Worked out when first asked for: only one station compares them."""
+        """All units, the best first. Worked out when first asked for: only one station compares them."""
         chosen = self.chosen
-        return tuple(chosen if chosen and u.id == chosen.unit.id else self.weigh(u) for u in self.rivals)
+        every = (chosen if chosen and u.id == chosen.unit.id else self.weigh(u) for u in self.rivals)
+        return tuple(sorted(every, key=_rank))
+
+    @property
+    def fitting(self) -> tuple[Candidate, ...]:
+        """Those that carry the whole house within their limits."""
+        return tuple(x for x in self.candidates if x.verdict == "fits" and x.unit.kind != "wall")
+
+
+ORDER = ("fits", "latent", "heat", "big", "small")
+
+
+def _rank(x: Candidate) -> tuple[bool, int, float]:
+    """A unit of one room comes after those of a house; then by verdict, then by how near the load it is."""
+    off = abs(x.total_share - 1) if x.total_share == x.total_share else 9.0
+    return x.unit.kind == "wall", ORDER.index(x.verdict), off
 
 
 def cooling_capacity(
@@ -285,18 +300,16 @@ def equipment(
     c: Conditions,
     loads: Loads,
 ) -> Equipment:
-    """The chosen unit, and the candidates named in the job to weigh it against."""
-    ids = dict.fromkeys([*system.candidates, *(i for i in (system.unit,) if i)])
+    """The chosen unit, and the units to weigh it against: those the job names, or the whole catalogue."""
+    named = [*system.candidates, *(i for i in (system.unit,) if i)]
+    ids = dict.fromkeys(i for i in named if i in catalogue) if len(system.candidates) > 1 else catalogue
 
     def weigh(unit: Unit) -> Candidate:
         return evaluate(unit, system, ventilation, climate, c, loads)
 
     chosen = catalogue.get(system.unit or "")
     return Equipment(
-        weigh(chosen) if chosen else None,
-        no_load_temperature(c, loads),
-        tuple(catalogue[i] for i in ids if i in catalogue),
-        weigh,
+        weigh(chosen) if chosen else None, no_load_temperature(c, loads), tuple(catalogue[i] for i in ids), weigh
     )
 
 

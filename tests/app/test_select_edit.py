@@ -3,6 +3,7 @@
 from PyQt6.QtCore import QPoint, Qt
 
 from murvan.app.document import Selection
+from murvan.model import replace
 from tests.app.base import WindowTest
 from tests.houses import FT, INCH
 
@@ -201,6 +202,8 @@ class TestEdit(WindowTest):
         self.settle()
         self.button("size_all")
         self.assertEqual(self.window.document.stack.undoText(), "Size all runs")
+        self.window.edit("Close it", lambda job: replace(job, "runs", "A5", damper=0.1))
+        self.settle()
         self.button("balance")
         self.assertEqual(self.window.document.stack.undoText(), "Balance the dampers")
         got = [

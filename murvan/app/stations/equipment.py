@@ -11,6 +11,8 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from murvan.app import paint
 from murvan.app.stations.base import (
     Arith,
+    Button,
+    Buttons,
     Canvas,
     Card,
     Cell,
@@ -31,6 +33,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import COOL_STEPS, set_part, step_fill
 from murvan.catalog import units as catalogue
 from murvan.design.equipment import (
+    SIZE_LIMITS,
     Candidate,
     cooling_capacity,
     explain_balance,
@@ -73,12 +76,16 @@ class EquipmentStation(Station):
         return Lens("Room share", storey_figures=sums, storey_unit=view.unit("kpower"))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
-        return ("unit", view.job.system.unit) if view.job.system.unit else None
+        if view.job.system.unit:
+            return ("unit", view.job.system.unit)
+        best = view.r.equipment.candidates if view.job.rooms else ()
+        return ("unit", best[0].unit.id) if best else None
 
     def strip(self, view: View) -> Strip:
         return Strip("", "", (), lambda p, r: None)
 
-    def _shown(self, view: View) -> Candidate | None:
+    def shown_unit(self, view: View) -> Candidate | None:
+        """The unit that card and chart are of."""
         wanted = view.selected("unit")
         e = view.r.equipment
         return next((x for x in e.candidates if x.unit.id == wanted), None) or e.chosen
@@ -89,9 +96,10 @@ class EquipmentStation(Station):
             _houses(p, QRectF(r.left(), r.top(), split, r.height()), view)
             p.setPen(QPen(view.theme("outline"), 1))
             p.drawLine(QPointF(split, r.top()), QPointF(split, r.bottom()))
-            x = self._shown(view)
+            x = self.shown_unit(view)
             if x is not None:
-                _capacity(p, QRectF(split + 16, r.top(), r.width() - split - 30, r.height()), view, x)
+                box = QRectF(split + 16, r.top(), r.width() - split - 30, r.height())
+                _capacity(p, box.adjusted(0, _say_none(p, box, view), 0, 0), view, x)
 
         return Canvas(draw)
 
@@ -100,11 +108,7 @@ class EquipmentStation(Station):
         for k, x in enumerate(view.r.equipment.candidates, 1):
             picked = x.unit.id == view.job.system.unit
             low, high = x.limits
-            says = "picked" if picked and x.verdict == "fits" else SAYS[x.verdict]
-            if x.verdict == "big":
-                says = f"over {high:.0%}".replace("%", " %")
-            if x.verdict == "small":
-                says = f"under {low:.0%}".replace("%", " %")
+            says = "picked" if picked and x.verdict == "fits" else reason(view, x)
             rows.append(
                 Row(
                     ("unit", x.unit.id),
@@ -169,43 +173,28 @@ class EquipmentStation(Station):
             Column("", "", 20, "l"),
             Column("Candidate", "", 128, "l"),
             Column("Size", view.unit("tons"), 58),
-            Column("Kind", "", 78, "c"),
-            Column("Cooling", "", 100, "l"),
+            Column("Kind", "", 66, "c"),
+            Column("Cooling", "", 78, "l"),
             Column("of load", "", 56),
             Column("Sensible", "", 66),
-            Column("Latent", "", 58),
-            Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 100, "l"),
+            Column("Latent", "", 54),
+            Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 84, "l"),
             Column("", "", 52),
-            Column("Balance", view.unit("temperature"), 76),
-            Column("Low", "", 48),
-            Column("Says", "", 100, "c"),
+            Column("Balance", view.unit("temperature"), 72),
+            Column("Low", "", 54),
+            Column("Says", "", 160, "l"),
             Column("", "", 24),
         )
         return Ledger(columns, tuple(rows), (wanted,), total)
 
     def card(self, view: View) -> Card:
-        x = self._shown(view)
-        units = catalogue()
+        x = self.shown_unit(view)
         if x is None:
-            fields = Fields(
-                "Pick a unit",
-                (
-                    Field_(
-                        "system.unit",
-                        "Unit",
-                        "text",
-                        "",
-                        lambda j, v: _pick(j, str(v)),
-                        "Pick unit",
-                        tuple((u.id, f"{u.maker} {u.name}") for u in units.values()),
-                        2,
-                    ),
-                ),
-            )
-            return Card("Equipment", "No unit picked", "none", sections=(fields,))
+            return Card("Equipment", "No unit to weigh", "none", hero_note="Draw the rooms first: press 1")
         job, c, ld, e = view.job, view.r.conditions, view.r.loads, view.r.equipment
         picked = x.unit.id == job.system.unit
-        kicker = f"Candidate {[k.unit.id for k in e.candidates].index(x.unit.id) + 1} of {len(e.candidates)} · {KIND[x.unit.kind]}, {x.unit.stages} speed"
+        place = [k.unit.id for k in e.candidates].index(x.unit.id) + 1
+        kicker = f"Candidate {place} of {len(e.candidates)} · {KIND[x.unit.kind]}, {x.unit.stages} speed"
         checks = self._checks(view, x, picked)
         heaters = tuple((str(float(k)), f"{k:g} kW") for k in (0.0, *x.unit.heater_kw))
         own = [
@@ -213,10 +202,10 @@ class EquipmentStation(Station):
                 "system.unit",
                 "Unit",
                 "text",
-                job.system.unit or "",
-                lambda j, v: _pick(j, str(v)),
+                x.unit.id,
+                lambda j, v: pick_unit(j, str(v)),
                 "Pick unit",
-                tuple((u.id, f"{u.maker} {u.name}") for u in units.values()),
+                tuple((k.unit.id, f"{k.unit.maker} {k.unit.name}, {reason(view, k)}") for k in e.candidates),
                 2,
             ),
             Field_(
@@ -270,17 +259,19 @@ class EquipmentStation(Station):
                 "Change filter height",
             ),
         ]
+        pick = Button("pick", f"Pick the {x.unit.name}", "K", lambda: view.act.command("equipment.pick"), True)
         sections: list[Section] = [
             List_("Checks", "limit", checks),
-            Fields("Change it", tuple(own)),
+            Fields("Change it" if picked else "Weigh another", tuple(own if picked else own[:1])),
             Arith(explain_capacity(x, c, ld)),
             Arith(explain_balance(x, e, c, ld), False),
+            *(() if picked else (Buttons((pick,)),)),
         ]
         return Card(
             kicker,
             f"{x.unit.maker} {x.unit.name}",
             MARK[x.verdict],
-            "Picked" if picked else SAYS[x.verdict],
+            "Picked" if picked else "Not picked",
             ((f"{x.total_share * 100:.0f}", "% of cooling", "ink"),),
             f"{view.num('kpower', x.total_w)} of {view.num('kpower', ld.house_cooling_w)} {view.unit('kpower')} at {view.text('temperature', job.climate.summer_c, 0)}",
             (
@@ -339,9 +330,47 @@ class EquipmentStation(Station):
         return tuple(rows)
 
 
-def _pick(job: Job, unit: str) -> Job:
+def reason(view: View, x: Candidate) -> str:
+    """Why a unit does or does not do, in a few words."""
+    low, high = x.limits
+    if x.unit.kind == "wall":
+        return "one room only"
+    if x.verdict == "small":
+        return f"under {_pct(low)} of {'cooling' if x.total_share < low else 'sensible'}"
+    if x.verdict == "big":
+        return f"over {_pct(high)} of cooling"
+    if x.verdict == "heat":
+        short = view.r.loads.house_heating_w - x.heating_w
+        kit = next((k for k in x.unit.heater_kw if k * 1000 >= short), None)
+        if x.unit.kind == "furnace_coil":
+            return f"heat {_pct(x.heating_share)}"
+        return f"needs a {kit:g} kW heater" if kit is not None else f"heat short by {view.text('kpower', short)}"
+    return SAYS[x.verdict]
+
+
+def none_fits(view: View) -> tuple[str, ...]:
+    """What a unit of this house would have to do, where none that is known does; empty when one fits."""
+    e, ld = view.r.equipment, view.r.loads
+    if e.fitting or not view.job.rooms or ld.house_cooling_w <= 0:
+        return ()
+    low, high = SIZE_LIMITS["variable"]
+    if e.candidates and e.candidates[0].verdict == "heat":
+        return (f"None heats the house alone: {e.candidates[0].unit.name} {reason(view, e.candidates[0])}.",)
+    return (
+        f"None of {len(e.candidates)} fits this house. What would:",
+        f"cooling {view.num('kpower', low * ld.house_cooling_w)} to {view.text('kpower', high * ld.house_cooling_w)} at "
+        f"{view.text('temperature', view.job.climate.summer_c, 0)}, sensible {view.text('kpower', 0.9 * ld.house_sensible_w)} "
+        f"and more, heat {view.text('kpower', ld.house_heating_w)} with its backup; or two units, or less load (Loads, What if).",
+    )
+
+
+def pick_unit(job: Job, unit: str) -> Job:
     """Choose a unit; air and tap go back to what it is rated for."""
-    known = job.system.candidates if unit in job.system.candidates else (*job.system.candidates, unit)
+    known = (
+        job.system.candidates
+        if unit in job.system.candidates or not job.system.candidates
+        else (*job.system.candidates, unit)
+    )
     return replace_part(
         job,
         "system",
@@ -548,6 +577,19 @@ def _capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     _words(p, view, plot, at, heat_t, hi, lo, cool_t, cool_rows, x)
     _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, low_c, high_c)
     _axis(p, plot, view, low_c, high_c, r)
+
+
+def _say_none(p: QPainter, box: QRectF, view: View) -> float:
+    """Tell over the chart that no unit fits; returns the height it took."""
+    lines = [part for text in none_fits(view) for part in paint.wrap(text, 12.5, box.width() - 26)]
+    if not lines:
+        return 0.0
+    tall = 17.0 * len(lines) + 12
+    p.fillRect(QRectF(box.left(), box.top() + 6, box.width(), tall), view.theme("look_soft"))
+    paint.mark(p, "look", box.left() + 12, box.top() + 20, view.theme, 6)
+    for k, line in enumerate(lines):
+        paint.text(p, box.left() + 24, box.top() + 24 + 17 * k, line, 12.5, 600 if k == 0 else 500, view.theme("ink"))
+    return tall + 6
 
 
 def _legend(p: QPainter, r: QRectF, view: View) -> None:
