@@ -71,7 +71,8 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "temperature1": (Form("°F", 1.8, 1, 32), Form("°C", 1, 1)),
     "difference": (Form("°F", 1.8, 1), Form("K", 1, 1)),
     "u_factor": (Form("Btu/h·ft²·°F", 1 / 5.678263337, 3), Form("W/m²K", 1, 3)),
-    "r_value": (Form("ft²·°F·h/Btu", 5.678263337, 2), Form("m²K/W", 1, 2)),
+    "r_value": (Form("R", 5.678263337, 1), Form("m²K/W", 1, 2)),
+    "r_layer": (Form("R", 5.678263337, 2), Form("m²K/W", 1, 2)),
     "ua": (Form("Btu/h·°F", 1 / BTU_H / 1.8, 1), Form("W/K", 1, 1)),
     "edge_f": (Form("Btu/h·ft·°F", FOOT / BTU_H / 1.8, 2), Form("W/m·K", 1, 2)),
     "flux": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 1), Form("W/m²", 1, 1)),
@@ -137,6 +138,8 @@ def text(kind: str, value: float | None, units: Units, decimals: int | None = No
     """The number with its unit, such as '114 cfm'."""
     body = number(kind, value, units, decimals)
     name = unit(kind, units)
+    if name == "R" and body != "–":  # R-49, as the bag says
+        return f"R-{body.removesuffix('.0').removesuffix('.00')}"
     if (kind == "feet" and units == "ip") or not name or body == "–":
         return body
     return f"{body}{'' if name == '°' else ' '}{name}"
@@ -186,6 +189,7 @@ SI_UNITS: dict[str, str] = {
     "difference": "delta_degC",
     "u_factor": "watt/meter**2/delta_degC",
     "r_value": "meter**2*delta_degC/watt",
+    "r_layer": "meter**2*delta_degC/watt",
 }
 SPELLINGS = (
     (r"in\.?\s*(w\.?c\.?|h2o|w\.?g\.?)", "inwc"),
@@ -227,6 +231,8 @@ def parse(kind: str, typed: str, units: Units) -> float:
     if kind in ("length", "feet") and re.search(r"\d\s+\d", clean):
         return _two_numbers(clean, typed, kind, units)
     bare = _bare_number(clean)
+    if bare is None and kind in ("r_value", "r_layer"):
+        bare = _bare_number(re.sub(r"^[Rr]\s*-?\s*", "", clean))  # R-49
     if bare is not None:
         f = form(kind, units)
         return (bare - f.offset) / f.factor

@@ -73,7 +73,7 @@ def cos15(x) -> Span:
 
 def read(text: str, kind: str, units: str) -> Span:
     """A printed number with half of its last place on both sides."""
-    whole = text.replace(",", "").replace("−", "-").replace("\u2009", "").strip()
+    whole = text.removeprefix("R-").replace(",", "").replace("−", "-").replace("\u2009", "").strip()
     share = whole.endswith("%")
     name = "" if share else unit(kind, units)
     bare = whole.removesuffix("%").strip().removesuffix(name).strip()

@@ -55,6 +55,7 @@ class Actions:
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self._virtual: VirtualHouse | None = None
+        self._asked: tuple[str, str] | None = None
 
     @property
     def view(self) -> View | None:
@@ -123,7 +124,7 @@ class Actions:
         if name:
             try:
                 write_csv(self._schedules(), Path(name), self.window.prefs.units)
-                self.window.status.say(f"Wrote the schedules to {name}")
+                self.window.status.tell(f"Wrote the schedules to {name}")
             except OSError as exc:
                 self.window.status.say(f"Can't write to {name}: {exc.strerror}")
 
@@ -156,7 +157,7 @@ class Actions:
         path = Path(name if name.lower().endswith(f".{suffix}") else f"{name}.{suffix}")
         try:
             write_atomic(path, write)
-            self.window.status.say(f"Wrote {path}")
+            self.window.status.tell(f"Wrote {path}")
         except OSError as exc:
             self.window.status.say(f"Can't write {path}: {exc.strerror}")
 
@@ -192,10 +193,13 @@ class Actions:
             self.window.set_lens((self.window.station.lens_index + 1) % len(self.window.station.lenses))
 
     def _step_row(self, by: int) -> None:
-        ledger = self.window.ledger.ledger
-        keys = [r.key for r in ledger.rows if r.key] if ledger else []
+        ledger, view = self.window.ledger.ledger, self.view
+        own = self.window.station.steps(view) if view is not None else ()
+        keys = list(own) or ([r.key for r in ledger.rows if r.key] if ledger else [])
+        s = self.window.document.selection
+        here = (s.kind, s.id) if own and s is not None else self.window.ledger.selected
         if keys:
-            at = keys.index(self.window.ledger.selected) if self.window.ledger.selected in keys else -1
+            at = keys.index(here) if here in keys else -1
             kind, item = keys[(at + by) % len(keys)]
             self.window.select(kind, item)
 
@@ -382,7 +386,7 @@ class Actions:
             return False
         done = self.window.edit(f"Take {len(rows)} rooms", lambda job: import_rows(job, storey, rows))
         if done:
-            self.window.status.say(f"Took {len(rows)} rooms from {Path(name).name}")
+            self.window.status.tell(f"Took {len(rows)} rooms from {Path(name).name}")
             self.window.plan.fit_next()
         return done
 
@@ -547,9 +551,20 @@ class Actions:
             else:
                 self.window.status.say("Everything is hung")
 
+    def _may_invent(self, view: View) -> bool:
+        """Whether readings may be invented: asked once a job, by the key pressed twice."""
+        job = view.job
+        if any(r.simulated for r in job.readings) or self._asked == (job.name, job.number):
+            return True
+        self._asked = (job.name, job.number)
+        self.window.status.say(
+            "This would invent a reading of a virtual house, marked simulated everywhere. Press again to do it."
+        )
+        return False
+
     def _simulate(self, place: str) -> None:
         view = self.view
-        if view is None or not self.window.document.settled:
+        if view is None or not self.window.document.settled or not self._may_invent(view):
             return
         try:
             if self._virtual is None or self._virtual.results.network is not view.r.network:
@@ -604,7 +619,7 @@ class Actions:
             return False
         done = self.window.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
         if done:
-            self.window.status.say(f"Took {len(readings)} readings from {Path(name).name}")
+            self.window.status.tell(f"Took {len(readings)} readings from {Path(name).name}")
         return done
 
 

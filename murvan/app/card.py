@@ -103,6 +103,11 @@ class FieldEdit(QLineEdit):
         self.set_bad("")
         return True
 
+    def drop(self) -> None:
+        """Forget what is typed."""
+        self._put(self.shown())
+        self.set_bad("")
+
     def parent_card(self) -> CardView:
         at: QObject | None = self
         while at is not None and not isinstance(at, CardView):
@@ -293,6 +298,11 @@ class CardView(QScrollArea):
                 combo.addItem(shown, value)
             combo.blockSignals(False)
         combo.setCurrentIndex(next((k for k, (v, _) in enumerate(f.options) if v == f.value), -1))
+        combo.setToolTip(combo.currentText())
+        view = combo.view()
+        if view is not None:  # the list is as wide as its longest text, the box is not
+            longest = max((paint.text_width(shown, 13, 500) for _, shown in f.options), default=0.0)
+            view.setMinimumWidth(int(min(longest + 40, 700)))
         combo.setEnabled(f.apply is not None)
         return combo
 

@@ -18,7 +18,7 @@ class Command:
 
 COMMANDS: tuple[Command, ...] = (
     *(
-        Command(f"go.{k}", f"Go to {name}", (str(k),), "Stations")
+        Command(f"go.{k}", f"Go to {name}", (str(k), f"Alt+{k}"), "Stations")
         for k, name in enumerate(("House", "Loads", "Equipment", "Air", "Ducts", "Build", "Readings", "Handover"), 1)
     ),
     Command("file.new", "New job", ("Ctrl+N",), "Job", "always"),
@@ -79,7 +79,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("tool.existing", "Note what is there already", ("E",), "Survey, tracing", "1"),
     Command("tool.patch", "Draw a part with something else under or over it", ("O",), "Survey, tracing", "1"),
     Command("house.photo", "Add a photo of what is there", ("Ctrl+Shift+P",), "Survey, tracing", "1"),
-    Command("house.whole", "The whole house: shell and make-ups", ("H",), "House", "1"),
+    Command("house.whole", "The whole house: shell and assemblies", ("H",), "House", "1"),
     Command("tool.scale", "Put the picture to scale", ("L",), "Survey, tracing", "1"),
     Command("tool.underlay", "Move the picture under the plan", ("U",), "Survey, tracing", "1"),
     Command("house.remove", "Take away what is selected", ("Delete",), "House", "1"),
@@ -139,3 +139,33 @@ LENS_TOOLS: dict[tuple[int, int], tuple[tuple[str, str], ...]] = {
 """The same for a lens that has tools of its own."""
 SURVEY_TOOLS = ("place", "keep", "existing", "patch", "furniture")
 EVERYWHERE = (("show.punch", "punch-list"), ("view.fit", "zoom"))
+
+HELP = {
+    "tool.select": "Click a thing to see and change it; drag walls and registers. Arrow keys step through the table.",
+    "tool.measure": "Click two points: the length stands beside the tape.",
+    "tool.room": "Press and drag from corner to corner; type both lengths on the way, Tab between them. Alt draws freely.",
+    "tool.polygon": "Click corner by corner; Enter or a click on the first one closes it. Lengths can be typed.",
+    "tool.split": "Drag right across a room: the new wall cuts it in two.",
+    "tool.join": "Click a room, then its neighbour: the wall between them goes.",
+    "tool.bump": "Press on a wall and drag: a bay or closet grows out of it.",
+    "tool.window": "Click an outside wall; slide it along afterwards. Width can be typed.",
+    "tool.door": "Click a wall: between two rooms it is an inside door.",
+    "tool.archway": "Click a wall between two rooms: air and light go through.",
+    "tool.garage": "Drag the garage or porch beside the rooms; what it touches becomes a wall to it.",
+    "tool.skylight": "Click in a room: it lies in its ceiling.",
+    "tool.furniture": "Beds and seats: registers keep off them.",
+    "tool.place": "Where equipment may stand, with the height there.",
+    "tool.keep": "Floor before a panel, filter or hatch that must stay free.",
+    "tool.existing": "What is there already: furnace, filter, thermostat.",
+    "tool.patch": "A part of the floor or ceiling with something else under or over it.",
+    "tool.scale": "Drag along a length you know on the picture and type it.",
+    "tool.underlay": "Drag the picture under the plan.",
+    "house.pace": "No drawing yet? Type rooms as paced; then arrange them. CSV goes in and out.",
+    "loads.weather": "EPW, DDY or STAT file of the place.",
+    "loads.report": "Every line of the loads as a PDF.",
+    "ducts.size_all": "Sizes every run at its friction rate and sets the dampers.",
+    "ducts.balance": "Sets every damper so that the paths take the same pressure.",
+    "show.punch": "What is to settle, with limits and remedies.",
+    "view.fit": "Brings the whole plan into view; the wheel zooms.",
+}
+"""A line of help for each tool, shown with its name."""

@@ -80,7 +80,10 @@ class JobLine(QWidget):
         p.fillRect(QRectF(23.5, 15, 16, 7), QColor("#FFD60A"))
         p.fillRect(QRectF(23.5, 24.5, 11.5, 7), white)
         p.fillRect(QRectF(23.5, 34, 8, 5), white)
-        paint.text(p, 48, 34, "Murvan", 20, 700, white)
+        paint.text(p, 46, 34, "Murvan", 19, 700, white)
+        box = QRectF(PLENUM - 44, 14, 34, 22)
+        paint.rounded(p, box, None, QColor("#C3CED2"), 3)
+        paint.text(p, box.center().x(), box.center().y() + 4.5, "File", 12, 600, white, "c")
         paint.text(p, 14, 62, self.title, 13, 600, white, width=PLENUM - 24)
         paint.text(p, 14, 77, self.subtitle, 12, 500, QColor("#C3CED2"), width=PLENUM - 24)
 

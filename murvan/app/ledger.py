@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QToolTip, QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
@@ -120,6 +120,26 @@ class LedgerView(QWidget):
             self._row(p, t, rect, self.ledger.total, columns, chosen, False, True)
         if len(self.ledger.rows) > self._visible():
             self._scroll_hint(p, t)
+
+    def event(self, e: QEvent | None) -> bool:
+        """A text that is cut can be read where the pointer rests."""
+        if isinstance(e, QHelpEvent) and e.type() == QEvent.Type.ToolTip:
+            QToolTip.showText(e.globalPos(), self.cut_text(e.pos().toPointF()), self)
+            return True
+        return super().event(e)
+
+    def cut_text(self, at: QPointF) -> str:
+        """The whole text of the cell at a place, '' when it is all to be seen."""
+        if self.ledger is None:
+            return ""
+        lines = [*self._lines(), *([(self.total_rect(), self.ledger.total)] if self.ledger.total else [])]
+        for rect, row in lines:
+            if not rect.contains(at):
+                continue
+            for (x, w, _), cell in zip(self._columns(), row.cells, strict=False):
+                if x <= at.x() <= x + w and paint.text_width(cell.text, 13, 700 if cell.bold else 500) > w - 4:
+                    return cell.text
+        return ""
 
     def _scroll_hint(self, p: QPainter, t: Theme) -> None:
         n, v = len(self.ledger.rows) if self.ledger else 1, self._visible()

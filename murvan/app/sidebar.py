@@ -7,6 +7,7 @@ from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPaintEvent, QPen, QPolyg
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.commands import HELP
 from murvan.app.guard import painting
 from murvan.app.stations.base import Legend, Lens, Tool
 from murvan.app.theme import LIGHT, Theme
@@ -27,12 +28,20 @@ class ToolColumn(QWidget):
         self.theme: Theme = LIGHT
         self.tools: tuple[Tool, ...] = ()
         self.active = "select"
+        self.glove = False
         self.setMouseTracking(True)
+
+    def set_glove(self, on: bool) -> None:
+        """Larger buttons."""
+        self.glove = on
+        self.setFixedWidth(TOOLS_WIDTH + (8 if on else 0))
 
     def button_rect(self, index: int) -> QRectF:
         n = len(self.tools)
-        step = 52 if n <= 9 else 48 if n == 10 else min(48.0, (self.height() - 14) / n)
-        return QRectF(6, 10 + index * step, 44, min(46.0, step - 3))
+        wide = 52.0 if self.glove else 44.0
+        most = 60.0 if self.glove else 52.0 if n <= 9 else 48.0
+        step = min(most, max((self.height() - 14) / max(n, 1), 20.0))
+        return QRectF(6, 10 + index * step, wide, min(most - 6.0, step - 3))
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         with painting(self) as p:
@@ -67,7 +76,13 @@ class ToolColumn(QWidget):
     def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
         if e is not None:
             k = next((k for k in range(len(self.tools)) if self.button_rect(k).contains(e.position())), None)
-            self.setToolTip(f"{self.tools[k].name}  {self.tools[k].letter}" if k is not None else "")
+            self.setToolTip(tool_tip(self.tools[k]) if k is not None else "")
+
+
+def tool_tip(tool: Tool) -> str:
+    """Name and key, and a line of help."""
+    more = HELP.get(tool.key, "")
+    return f"<b>{tool.name}</b>  {tool.letter}" + (f"<br>{more}" if more else "")
 
 
 class Rail(QWidget):

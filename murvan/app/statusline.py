@@ -41,6 +41,10 @@ class StatusLine(QWidget):
         """Show a message until the next one or for a few seconds."""
         self._show(message, "look")
 
+    def tell(self, message: str) -> None:
+        """Something was done as asked."""
+        self._show(message, "good")
+
     def hint(self, message: str) -> None:
         """Show what can be done now: no mark, it asks for nothing."""
         self._show(message, "")
@@ -50,6 +54,11 @@ class StatusLine(QWidget):
         self.setToolTip(message)
         self._timer.start(MESSAGE_MS)
         self.update()
+
+    def settle(self) -> None:
+        """A refusal is over with the next edit that is taken."""
+        if self.message_mark == "look":
+            self._clear()
 
     def _clear(self) -> None:
         self.message = ""

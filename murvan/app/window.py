@@ -11,6 +11,7 @@ from PyQt6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
     QIcon,
+    QKeyEvent,
     QKeySequence,
     QPixmap,
     QResizeEvent,
@@ -30,7 +31,7 @@ from PyQt6.QtWidgets import (
 )
 
 from murvan.app.actions import FILTER, Actions
-from murvan.app.card import CardView
+from murvan.app.card import CardView, FieldEdit
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, LENS_TOOLS, TOOLS
 from murvan.app.document import JobDocument, Recoverable, recoverable
 from murvan.app.guard import guard
@@ -52,7 +53,7 @@ from murvan.app.stations.equipment import EquipmentStation
 from murvan.app.stations.handover import HandoverStation
 from murvan.app.stations.house import House
 from murvan.app.stations.loads import LoadsStation
-from murvan.app.stations.readings import ReadingsStation
+from murvan.app.stations.readings import ReadingsStation, chosen_register
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
@@ -105,7 +106,7 @@ class MainWindow(QMainWindow):
         self._view: View | None = None
         self.setObjectName("window")
         self.setAcceptDrops(True)
-        self.setMinimumSize(1100, 700)
+        self.setMinimumSize(1000, 600)
         self.resize(1280, 800)
         self.setWindowIcon(QIcon(icon("murvan", 64, "")))
         self._build()
@@ -175,7 +176,7 @@ class MainWindow(QMainWindow):
         self.plan.hand.keep = self.keep_stroke
         self.plan.hand.live.connect(self.document.try_out)
         self.plan.hand.says.connect(self.status.hint)
-        self.plan.measured.connect(lambda s: self.status.say(f"Measured {s}"))
+        self.plan.measured.connect(lambda s: self.status.tell(f"Measured {s}"))
         self.ledger.picked.connect(self.pick_row)
         self.ledger.storey_wanted.connect(self.set_storey)
         self.card.picked.connect(self.pick_row)
@@ -217,7 +218,16 @@ class MainWindow(QMainWindow):
                 over.step(step) if step else over.take()
                 return
         focus = QApplication.focusWidget()
+        if (
+            plain
+            and command_id.startswith("go.")
+            and not isinstance(focus, QLineEdit)
+            and self._type_reading(command_id[3:])
+        ):
+            return
         if plain and isinstance(focus, QLineEdit):
+            if command_id in ("view.next", "view.previous", "edit.card") and self._take_reading(focus, command_id):
+                return
             if command_id in ("view.next", "view.previous"):
                 (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
             elif command_id == "edit.card":
@@ -228,10 +238,57 @@ class MainWindow(QMainWindow):
         if plain and isinstance(focus, QComboBox):
             if command_id in ("view.next", "view.previous"):
                 (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
-            return
+                return
+            if command_id == "edit.card":
+                focus.showPopup()
+                return
+            focus.clearFocus()  # a choice that was left must not swallow the keys
         if plain and self.find_box.isVisible():
             return
         self.command(command_id)
+
+    def keyPressEvent(self, e: QKeyEvent | None) -> None:
+        """A digit that is no station's key starts a reading too."""
+        if e is not None and e.text() in ("0", "9") and self._type_reading(e.text()):
+            return
+        super().keyPressEvent(e)
+
+    def _type_reading(self, digit: str) -> bool:
+        """At Readings a digit starts the reading of the register in hand."""
+        if self.station_number != 7 or self._view is None:
+            return False
+        x = chosen_register(self._view)
+        edit = self.card.field(f"read.{x.register}") if x is not None else None
+        if not isinstance(edit, QLineEdit):
+            return False
+        self.card.ensureWidgetVisible(edit)
+        edit.setFocus()
+        edit.selectAll()
+        edit.insert(digit)
+        return True
+
+    def _take_reading(self, edit: QLineEdit, command_id: str) -> bool:
+        """Enter, Down and Tab take what is typed for a register and step on to the next one."""
+        if self.station_number != 7 or not edit.objectName().startswith("field.read."):
+            return False
+        commit = getattr(edit, "commit", None)
+        if commit is not None and commit():
+            edit.clearFocus()
+            self.command("view.previous" if command_id == "view.previous" else "view.next")
+        return True
+
+    def leave_field(self) -> bool:
+        """Apply what is typed in a field, or drop it, and say which; True unless it was dropped."""
+        edit = QApplication.focusWidget()
+        if not isinstance(edit, FieldEdit) or not edit.isModified():
+            return True
+        typed, label = edit.text(), edit.accessibleName()
+        if edit.commit():
+            self.status.tell(f"{label}: kept {typed}")
+            return True
+        edit.drop()
+        self.status.say(f"{label}: “{typed}” was dropped, it can't be read there")
+        return False
 
     # ---- showing ----
 
@@ -419,8 +476,7 @@ class MainWindow(QMainWindow):
         worst = view.v.worst if view else None
         s.count, s.worst, s.mark = "", "", "none"
         if view is not None and (n or worst):
-            count = n + view.v.fails + view.v.look
-            s.count = f"{count} to settle"
+            s.count = f"{n} to settle" if n else "Readings off"
             s.mark = "fails" if view.v.fails or any(f.severity == "fails" for f in findings) else "look"
             if findings and findings[0].severity == "fails" or worst is None:
                 s.worst = f"worst: {findings[0].text(view.units)}" if findings else ""
@@ -529,6 +585,7 @@ class MainWindow(QMainWindow):
         self.plan.units = self.card.units = self.prefs.units
         self.ledger.row_height = 32 if self.prefs.glove else 20
         self.card.glove = self.prefs.glove
+        self.tools.set_glove(self.prefs.glove)
         self.refresh()
 
     def _fit_ledger(self) -> None:
@@ -568,6 +625,7 @@ class MainWindow(QMainWindow):
         """Open a station; the selection stays where it means something there."""
         if self.document.job is None:
             return
+        self.leave_field()
         self.station_number = station
         self._leave_sheets()
         self.plan.clear_tape()
@@ -713,7 +771,10 @@ class MainWindow(QMainWindow):
         self.status.say(said(trouble, self.prefs.units))
 
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
-        return self.document.edit(name, change)
+        done = self.document.edit(name, change)
+        if done:
+            self.status.settle()
+        return done
 
     def apply_field(self, f: Field_, value: float | str) -> bool:
         """A field of the card was changed."""
@@ -837,17 +898,14 @@ class MainWindow(QMainWindow):
         self.document.autosave()
         lost.drop()  # only once it has been put aside again
         self._opened()
-        self.status.say("Brought back what was not saved; save it to keep it")
+        self.status.tell("Brought back what was not saved; save it to keep it")
 
     def refresh_lost(self) -> None:
         self.lost = recoverable()
 
     def save(self, ask: bool = False) -> bool:
         """Save, asking for a place when there is none. False when it was not saved."""
-        focus = QApplication.focusWidget()
-        commit = getattr(focus, "commit", None)
-        if commit is not None and not commit():
-            return False
+        kept = self.leave_field()
         path = self.document.path
         if path is None or ask:
             name = self.ask_path()
@@ -862,7 +920,8 @@ class MainWindow(QMainWindow):
             self._say_refusal(exc)
             return False
         self.prefs.add_recent(str(path))
-        self.status.say(f"Saved {path.name}")
+        if kept:
+            self.status.tell(f"Saved {path.name}")
         return True
 
     def ask_path(self) -> str:

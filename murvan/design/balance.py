@@ -211,7 +211,7 @@ class Faces:
 
 
 def _stacked(walls: Sequence[Wall]) -> tuple[Complex, Complex]:
-    """`inner` and `across` of each wall, (row, harmonic); most rows share a few make-ups."""
+    """`inner` and `across` of each wall, (row, harmonic); most rows share a few assemblies."""
     index: dict[int, int] = {}
     at = [index.setdefault(id(w), len(index)) for w in walls]
     each = list({id(w): w for w in walls}.values())

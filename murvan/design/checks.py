@@ -270,6 +270,26 @@ def duct_fast(r: Results) -> Iterator[Hit]:
             )
 
 
+FRICTION_MOST_PA_M = 0.18 * 249.08891 / 30.48
+"""0.18 in wc/100 ft: beyond it a run eats the static of the others; common practice."""
+
+
+def duct_friction(r: Results) -> Iterator[Hit]:
+    for x in r.ducts.runs.values():
+        if x.run.side != "fresh" and x.friction_pa_m > FRICTION_MOST_PA_M * 1.005:
+            yield Hit(
+                "run",
+                x.run.id,
+                f"Run {x.run.tag}",
+                "loses {0}, workable is up to {1}",
+                (_q("friction", x.friction_pa_m), _q("friction", FRICTION_MOST_PA_M)),
+                _q("friction", x.friction_pa_m),
+                _q("friction", FRICTION_MOST_PA_M),
+                _changer("runs", x.run.id, **ducts.next_size(x.run)),
+                "Take the next size up",
+            )
+
+
 def room_air(r: Results) -> Iterator[Hit]:
     if r.network is None:
         return
@@ -474,7 +494,7 @@ def sweats(r: Results) -> Iterator[Hit]:
                 "run",
                 run.id,
                 f"Run {run.tag}",
-                "sweats: R {0} where R {1} keeps it dry",
+                "sweats: {0} where {1} keeps it dry",
                 (_q("r_value", have, 1), _q("r_value", need, 1)),
                 _q("r_value", have),
                 _q("r_value", need),
@@ -503,7 +523,7 @@ def attic_r(r: Results) -> Iterator[Hit]:
                 "run",
                 run.id,
                 f"Run {run.tag}",
-                "is wrapped R {0} in the attic, the energy code wants R {1}",
+                "is wrapped {0} in the attic, the energy code wants {1}",
                 (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
                 _q("r_value", run.insulation_r_m2k_w),
                 _q("r_value", want),

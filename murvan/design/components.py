@@ -39,7 +39,7 @@ COMPONENT_WORDS = {
     "doors": "Doors",
     "ceiling": "Ceiling",
     "floor": "Floor",
-    "leakage": "Air leakage",
+    "leakage": "Leakage",
     "fresh_air": "Fresh air",
     "people": "People",
     "appliances": "Lights, appliances",

@@ -13,26 +13,26 @@ SOURCES = (
 
 
 def explain_u(c: Construction, loss: tuple[float, float] | None = None) -> Arithmetic:
-    """The arithmetic of a make-up's U-factor; `loss` (area m2, difference K) adds what a surface of it loses."""
+    """The arithmetic of an assembly's U-factor; `loss` (area m2, difference K) adds what a surface of it loses."""
     a, q = assembly(c), Quantity
     sum_ = " + ".join(f"{{{k}}}" for k in range(len(c.layers) + 1))
-    bay = (q("r_value", a.films), *(q("r_value", layer_r(x)) for x in c.layers))
+    bay = (q("r_layer", a.films), *(q("r_layer", layer_r(x)) for x in c.layers))
     label = "bay" if c.framing_fraction else ""
-    lines = [Line(label, sum_, bay, q("r_value", a.r_cavity))]
+    lines = [Line(label, sum_, bay, q("r_layer", a.r_cavity))]
     if c.framing_fraction:
         wood = tuple(
-            q("r_value", x.framing_r_m2k_w if x.framing_r_m2k_w is not None else layer_r(x)) for x in c.layers
+            q("r_layer", x.framing_r_m2k_w if x.framing_r_m2k_w is not None else layer_r(x)) for x in c.layers
         )
-        lines.append(Line("wood", sum_, (bay[0], *wood), q("r_value", a.r_framing)))
+        lines.append(Line("wood", sum_, (bay[0], *wood), q("r_layer", a.r_framing)))
         shares = (
             q("decimal", 1 - c.framing_fraction),
-            q("r_value", a.r_cavity),
+            q("r_layer", a.r_cavity),
             q("decimal", c.framing_fraction),
-            q("r_value", a.r_framing),
+            q("r_layer", a.r_framing),
         )
         lines.append(Line("U side by side", "{0} ÷ {1} + {2} ÷ {3}", shares, q("u_factor", a.u_w_m2k), True))
     else:
-        lines.append(Line("U", "1 ÷ {0}", (q("r_value", a.r_cavity),), q("u_factor", a.u_w_m2k), True))
+        lines.append(Line("U", "1 ÷ {0}", (q("r_layer", a.r_cavity),), q("u_factor", a.u_w_m2k), True))
     if loss is not None:
         area, difference = loss
         lines.append(
@@ -43,5 +43,5 @@ def explain_u(c: Construction, loss: tuple[float, float] | None = None) -> Arith
                 q("power", area * a.u_w_m2k * difference),
             )
         )
-    sources = SOURCES if not c.assumed else (*SOURCES, "Make-up assumed by age and look, not looked at")
+    sources = SOURCES if not c.assumed else (*SOURCES, "Assembly assumed by age and look, not looked at")
     return Arithmetic("U-factor", tuple(lines), sources)

@@ -229,9 +229,9 @@ def makeup_missing(r: Results) -> Iterator[Hit]:
             for i, room in enumerate(job.rooms):
                 own = room.ceiling_construction in ids
                 if g.ceilings_m2["attic"][i] + g.ceilings_m2["roof"][i] > 0 and not own:
-                    yield Hit("room", room.id, room.name, "has no ceiling make-up; the loads take R-17 for it")
+                    yield Hit("room", room.id, room.name, "has no ceiling assembly; the loads take R-17 for it")
             continue
-        yield Hit("house", "house", ROLE_WORDS[role], "have no make-up; choose one in the house's card")
+        yield Hit("house", "house", ROLE_WORDS[role], "have no assembly; choose one in the house's card")
     without = [o for o in job.openings if o.kind in ("window", "skylight") and o.glazing is None]
     if without:
         yield Hit(

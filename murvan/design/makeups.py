@@ -1,4 +1,4 @@
-"""Make-ups of the shell: taken from the library, assumed by age and look, edited layer by layer.
+"""Assemblies of the shell: taken from the library, assumed by age and look, edited layer by layer.
 
 What is assumed stays marked so until somebody changes it: `Construction.assumed`.
 """
@@ -176,7 +176,7 @@ def with_construction(job: Job, construction_id: str) -> Job:
         return job
     made = library()[0].get(construction_id)
     if made is None:
-        raise JobValueError(f"There is no make-up '{construction_id}' in the library.")
+        raise JobValueError(f"There is no assembly '{construction_id}' in the library.")
     return changed(job, job.name, constructions=(*job.constructions, made))
 
 
@@ -191,10 +191,10 @@ def with_glazing(job: Job, glazing_id: str) -> Job:
 
 
 def set_role(job: Job, role: str, construction_id: str) -> Job:
-    """Give a common role (`wall`, `ceiling`, ...) another make-up, of the job or the library; '' for none.
+    """Give a common role (`wall`, `ceiling`, ...) another assembly, of the job or the library; '' for none.
 
     Raises:
-        JobValueError: no such make-up, or it is of another kind.
+        JobValueError: no such assembly, or it is of another kind.
     """
     if not construction_id:
         return changed(job, job.name, **{f"{role}_construction": None})
@@ -226,7 +226,7 @@ def glazing_choices(job: Job) -> tuple[tuple[str, str], ...]:
 
 
 USUAL = "1970s"
-"""Time whose make-ups stand in where nothing is known."""
+"""Time whose assemblies stand in where nothing is known."""
 
 
 def assume(job: Job, era: str, look: str, ground: str = "slab") -> Job:
@@ -263,7 +263,7 @@ def assume(job: Job, era: str, look: str, ground: str = "slab") -> Job:
 
 
 def stand_on(job: Job, ground: str) -> Job:
-    """The job on another foundation; a floor over it without a make-up gets the usual one, marked as assumed."""
+    """The job on another foundation; a floor over it without an assembly gets the usual one, marked as assumed."""
     after = changed(job, job.name, foundation=ground)
     kinds = {c.id: c.kind for c in job.constructions}
     if ground == "slab" or kinds.get(job.raised_construction or job.floor_construction or "") == "floor":
@@ -273,7 +273,7 @@ def stand_on(job: Job, ground: str) -> Job:
 
 
 def _assumed(job: Job, construction_id: str) -> Job:
-    """The job with a copy of a library make-up that is marked as assumed."""
+    """The job with a copy of a library assembly that is marked as assumed."""
     new = f"{construction_id}.assumed"
     if any(c.id == new for c in job.constructions):
         return job
@@ -290,7 +290,7 @@ def assumptions(job: Job) -> tuple[str, ...]:
         if made is not None and made.assumed and role not in ("partition",):
             out.append(f"{ROLE_WORDS[role].lower()}: {made.name}")
     if not job.leakage.measured:
-        out.append(f"air leakage: {job.leakage.ach50:g} changes at 50 Pa")
+        out.append(f"leakage: {job.leakage.ach50:g} ACH50")
     return tuple(out)
 
 
@@ -301,7 +301,7 @@ def own_copy(job: Job, construction_id: str, name: str = "") -> tuple[Job, str]:
     """A copy of a construction to be edited; returns the job and the copy's id."""
     old = next((c for c in job.constructions if c.id == construction_id), None)
     if old is None:
-        raise JobValueError("There is no such make-up in the job.")
+        raise JobValueError("There is no such assembly in the job.")
     ids = {c.id for c in job.constructions}
     k = 1
     while f"own{k}" in ids:
@@ -313,14 +313,14 @@ def own_copy(job: Job, construction_id: str, name: str = "") -> tuple[Job, str]:
 def _layers(job: Job, construction_id: str) -> tuple[Layer, ...]:
     made = next((c for c in job.constructions if c.id == construction_id), None)
     if made is None:
-        raise JobValueError("There is no such make-up in the job.")
+        raise JobValueError("There is no such assembly in the job.")
     return made.layers
 
 
 def put_layers(job: Job, construction_id: str, layers: tuple[Layer, ...]) -> Job:
     """Other layers for a construction; it counts as looked at then. Raises JobValueError."""
     if not layers:
-        raise JobValueError("A make-up needs at least one layer.")
+        raise JobValueError("An assembly needs at least one layer.")
     return replace(job, "constructions", construction_id, layers=layers, assumed=False)
 
 
@@ -336,7 +336,7 @@ def set_material(job: Job, construction_id: str, at: int, material: str) -> Job:
 
 
 def set_layer(job: Job, construction_id: str, at: int, **changes: object) -> Job:
-    """Other values for a layer. Raises JobValueError; the text names the make-up and the layer."""
+    """Other values for a layer. Raises JobValueError; the text names the assembly and the layer."""
     layers = _layers(job, construction_id)
     name = next(c.name for c in job.constructions if c.id == construction_id)
     new = changed(layers[at], f"{name}, {layers[at].name}", **changes)

@@ -38,7 +38,7 @@ BASEMENT = Kind("basement", "basement", 2.2, 0.3, 0.25, 0.22)
 """Windows shut."""
 KINDS = (CRAWL, BASEMENT)
 WALL_R, WALL_U = 0.15, 2.5
-"""Bare concrete where no make-up is chosen, m2K/W to its outer face and W/m2K in the open; common practice."""
+"""Bare concrete where no assembly is chosen, m2K/W to its outer face and W/m2K in the open; common practice."""
 
 
 def air_w_k(g: Geometry, kind: Kind, density_kg_m3: float) -> float:

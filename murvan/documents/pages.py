@@ -68,7 +68,7 @@ def write_pages(
 
 CONDITIONS = (
     "Indoors {0} heating, {1} and {2} % cooling. Outdoors {3} in winter; {4} with {5} wet bulb and a daily range of {6} in "
-    "summer. {7} air changes at 50 Pa. Weather: {8}. Cooling by the heat balance of clear design days, 21 {9}."
+    "summer. {7} ACH50. Weather: {8}. Cooling by the heat balance of clear design days, 21 {9}."
 )
 
 

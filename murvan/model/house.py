@@ -84,7 +84,7 @@ LEAST_R_M2K_W = 0.002
 
 
 class Glazing(Record):
-    """A window make-up."""
+    """A window assembly."""
 
     id: Id
     name: Name

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 FIELD_WORDS = {
     "outline_m": "outline",
     "u_w_m2k": "U-factor",
-    "shgc": "sun factor",
+    "shgc": "SHGC",
     "height_m": "height",
     "width_m": "width",
     "diameter_m": "diameter",

@@ -1,4 +1,4 @@
-"""The House station's cards and survey tools in the real window: make-ups, age and look, slopes, things, undo."""
+"""The House station's cards and survey tools in the real window: assemblies, age and look, slopes, things, undo."""
 
 from __future__ import annotations
 

@@ -127,7 +127,7 @@ class Whole(unittest.TestCase):
             for e in self.study.ranking
         ]
         self.assertEqual(scores, sorted(scores, reverse=True))
-        self.assertEqual(self.study.ranking[0].measure.key, "air")  # 7.5 air changes at 50 Pa
+        self.assertEqual(self.study.ranking[0].measure.key, "air")  # 7.5 ACH50
         for e in self.study.ranking:
             self.assertGreater(max(e.cooling_w, e.heating_w), 5)
 

@@ -106,14 +106,14 @@ class Openings(unittest.TestCase):
 
 class Shell(unittest.TestCase):
     def test_a_room_with_no_ceiling_make_up(self):
-        hit = found(changed(box(), "", ceiling_construction=None), "make-up-missing")[0]
+        hit = found(changed(box(), "", ceiling_construction=None), "assembly-missing")[0]
         self.assertEqual((hit.hit.kind, hit.hit.id), ("room", "a"))
         self.assertIn("no ceiling", hit.text("ip"))
 
     def test_walls_floor_and_glass_without_any(self):
         job = changed(box(), "", wall_construction=None, floor_construction=None)
         job = replace(job, "openings", "w", glazing=None)
-        texts = " ".join(f.text("ip") for f in found(job, "make-up-missing"))
+        texts = " ".join(f.text("ip") for f in found(job, "assembly-missing"))
         for words in ("Outside walls", "Ground floor", "G1"):
             self.assertIn(words, texts)
 

@@ -1,4 +1,4 @@
-"""Make-ups: U-values against parallel-path sums worked by hand, the library, age and look, layers edited."""
+"""Assemblies: U-values against parallel-path sums worked by hand, the library, age and look, layers edited."""
 
 from __future__ import annotations
 
@@ -202,7 +202,7 @@ class Layers(unittest.TestCase):
             job = drop_layer(job, self.id, 0)
         with self.assertRaisesRegex(JobValueError, "at least one layer"):
             drop_layer(job, self.id, 0)
-        with self.assertRaisesRegex(JobValueError, "no such make-up"):
+        with self.assertRaisesRegex(JobValueError, "no such assembly"):
             drop_layer(job, "nothing", 0)
 
     def test_roles_take_only_what_fits(self):

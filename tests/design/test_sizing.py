@@ -30,6 +30,16 @@ class SizeAll(unittest.TestCase):
         self.assertNotEqual(size_and_balance(solve(replace_part(starved, "air", friction_rate_pa_m=0.6))), starved)
 
 
+class Friction(unittest.TestCase):
+    def test_a_tight_run_is_found_and_goes_a_size_up(self):
+        """5 in with 110 cfm loses .25 in wc/100 ft; duct chart, from memory."""
+        run = next(r for r in demo().runs if r.material == "galvanised" and r.shape == "round" or r.tag == "A4")
+        tight = replace(demo(), "runs", run.id, diameter_m=4 * INCH)
+        hits = [f for f in solve(tight).findings if f.rule.id == "duct-friction"]
+        self.assertEqual([f.hit.id for f in hits], [run.id])
+        self.assertGreater(next(r for r in hits[0].hit.fix(tight).runs if r.id == run.id).diameter_m, 4 * INCH)
+
+
 class Jacket(unittest.TestCase):
     def test_insulated_flex_is_wider_than_its_core(self):
         """4 to 5 in at R-8, 3 in at R-6; from memory."""

@@ -57,7 +57,7 @@ EDITS = {
     "tick": lambda j: changed(j, "Demo", build=Build(done={})),
     "storey": lambda j: replace(j, "storeys", "upper", duct_place="inside"),
     "allowance": lambda j: replace_part(j, "air", duct_allowance=0.3),
-    "make-up": lambda j: changed(j, "Demo", wall_construction="wall-2x6-r21"),
+    "assembly": lambda j: changed(j, "Demo", wall_construction="wall-2x6-r21"),
     "leakage": lambda j: replace_part(j, "leakage", ach50=3.0),
     "register": lambda j: replace(j, "registers", "A4", width_m=0.2),
     "ventilation": lambda j: replace_part(j, "ventilation", flow_m3_s=0.03),

@@ -22,7 +22,7 @@ from tests.march import March, plain
 
 
 def over(job=None, **fields):
-    """A house of 6 x 4 m with the make-ups of its time, over an unheated basement."""
+    """A house of 6 x 4 m with the assemblies of its time, over an unheated basement."""
     return changed(assume(job or box(6, 4), "1970s", "frame", "basement"), "", **fields)
 
 

@@ -65,7 +65,7 @@ class Cooling(unittest.TestCase):
             if x[4].endswith(" W"):
                 sums[at] = sums.get(at, 0.0) + float(x[4].removesuffix(" W").replace(",", "").replace("−", "-"))
         wanted = {x[1]: x[5] for x in rows[1:] if x[1]}
-        for part in ("Glass, west", "Walls", "People", "Air leakage"):
+        for part in ("Glass, west", "Walls", "People", "Leakage"):
             self.assertAlmostEqual(sums[part], wanted[part], delta=2.5, msg=part)
 
 

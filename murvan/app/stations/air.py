@@ -1,4 +1,4 @@
-"""Station 4, Air: room air of both seasons, the way back, fresh air."""
+"""Station 4, Air: room air of both seasons, the return path, fresh air."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ CFM = 0.3048**3 / 60
 
 class AirStation(Station):
     number, name = 4, "Air"
-    lenses = ("Room air", "Way back", "Fresh air")
+    lenses = ("Room air", "Return path", "Fresh air")
 
     def missing(self, view: View) -> str:
         return super().missing(view) or ("" if view.r.unit else "Air needs a unit: press 3 and pick one")
@@ -113,7 +113,10 @@ class AirStation(Station):
                 f"both at {view.text('flow', a.total_m3_s)}",
             )
         elif self.lens_index == 1:
-            out.legend = (Legend("line", "return", "way back"), Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"))
+            out.legend = (
+                Legend("line", "return", "return path"),
+                Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"),
+            )
             out.note = ("Doors shut", "room over its hall", f"limit {DOOR_LIMIT_PA:g} Pa")
             out.overlay = (lambda p, v: _way_back(p, v, view),)
         else:
@@ -206,7 +209,7 @@ class AirStation(Station):
             Column("Design", u, 82),
             Column("Predicted", u, 96),
             Column("of design", "", 64),
-            Column("Way back", "", 168, "l"),
+            Column("Return path", "", 168, "l"),
             Column("Fresh", u, 72),
             Column("Shut", "Pa", 64),
             Column("limit 3", "", 110, "l"),
@@ -237,11 +240,11 @@ class AirStation(Station):
         fields = [
             Field_(
                 f"{r.id}.way",
-                "Way back",
+                "Return path",
                 "text",
                 t.kind,
                 transfer("kind"),
-                f"Change way back of {r.name}",
+                f"Change return path of {r.name}",
                 (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct")),
             ),
             Field_(

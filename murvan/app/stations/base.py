@@ -324,6 +324,10 @@ class Station:
     lenses_early = False
     """Whether some lens has something to show while the others still miss something."""
 
+    def steps(self, view: View) -> tuple[tuple[str, str], ...]:
+        """Things that Down and Tab step through; none: the rows of the table."""
+        return ()
+
     def __init__(self) -> None:
         self.lens_index = 0
 

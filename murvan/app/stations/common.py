@@ -83,3 +83,8 @@ def room_mark(view: View, room_id: str, station: int) -> str:
     mine |= {r.id for r in view.job.runs if r.register_id in mine}
     severities = {f.severity for f in view.r.findings if f.rule.station == station and f.hit.id in mine}
     return "fails" if "fails" in severities else "look" if "look" in severities else "good"
+
+
+def unjudged(mark: str) -> str:
+    """The mark of what nothing was judged of: no pass."""
+    return "none" if mark == "good" else mark

@@ -29,7 +29,16 @@ from murvan.app.stations.base import (
     View,
     room_of,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_in, set_part, step_fill
+from murvan.app.stations.common import (
+    on_storey,
+    other_rows,
+    room_mark,
+    room_rows,
+    set_in,
+    set_part,
+    step_fill,
+    unjudged,
+)
 from murvan.design import ducts
 from murvan.design.build import FITTING_WORDS, size_text
 from murvan.design.ducts import RunResult
@@ -40,6 +49,10 @@ from murvan.physics.ductflow import loss_coefficient
 INCH = 0.0254
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
 SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
+
+
+SHUT = 0.02
+"""A damper typed 0 % is shut; its blade still lets this share by."""
 
 
 class DuctsStation(Station):
@@ -146,7 +159,7 @@ class DuctsStation(Station):
                     Cell("–"),
                     Cell(),
                     Cell(),
-                    Cell(mark=room_mark(view, job.rooms[i].id, 5)),
+                    Cell(mark=unjudged(room_mark(view, job.rooms[i].id, 5))),
                 ]
             x = runs[0]
             one = size_text(
@@ -154,9 +167,15 @@ class DuctsStation(Station):
                 view.units,
             )
             same = all(r.run.diameter_m == x.run.diameter_m for r in runs)
-            size = f"{len(runs)} × {one}" if len(runs) > 1 and same else one if len(runs) == 1 else f"{one}, …"
+            size = f"{len(runs)} runs of {one}" if len(runs) > 1 and same else one if len(runs) == 1 else f"{one}, …"
             damper = (
-                "–" if x.run.damper is None else "open" if x.run.damper >= 0.995 else f"{x.run.damper * 100:.0f} %"
+                "–"
+                if x.run.damper is None
+                else "open"
+                if x.run.damper >= 0.995
+                else f"{x.run.damper * 100:.0f} %"
+                if x.run.damper > SHUT
+                else "shut"
             )
             return [
                 Cell(job.rooms[i].name, True),
@@ -308,8 +327,12 @@ class DuctsStation(Station):
                 f"{run.id}.damper",
                 "Damper open",
                 "percent",
-                run.damper if run.damper is not None else 1.0,
-                set_in("runs", run.id, "damper"),
+                0.0
+                if run.damper is not None and run.damper <= SHUT
+                else run.damper
+                if run.damper is not None
+                else 1.0,
+                lambda job, v: replace(job, "runs", run.id, damper=max(float(v), SHUT)),
                 f"Set damper of {run.tag}",
             )
         )

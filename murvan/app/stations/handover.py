@@ -77,7 +77,16 @@ class HandoverStation(Station):
     def headline(self, view: View) -> Headline:
         n = len(self.preview.pages) or "–"
         held = len(self.held(view))
-        return Headline(self.mark(view), str(n), "sheets", f"{held} hold it" if held else "ready to hand over")
+        return Headline(
+            self.mark(view),
+            str(n),
+            "sheets",
+            f"{len(view.r.findings)} to settle"
+            if view.r.findings
+            else f"{held} to look at"
+            if held
+            else "ready to hand over",
+        )
 
     def lens(self, view: View) -> Lens:
         return Lens("Sheets")
@@ -175,7 +184,7 @@ class HandoverStation(Station):
                 f"{len(rooms)} rooms",
                 f"{len(proven)} rooms",
                 len(proven) / len(rooms) if rooms else 0,
-                "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
+                "none" if not rooms else "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
                 f"flow hood, {len(rooms) - len(proven)} to go",
             ),
             _promise(
@@ -220,7 +229,7 @@ class HandoverStation(Station):
                 Cell(f"{len(rows)} to prove"),
                 Cell(f"{sum(r.cells[-1].mark == 'good' for r in rows)} proven"),
                 Cell(),
-                Cell(f"{len(self.held(view))} hold the set"),
+                Cell(f"{len(view.r.findings)} to settle"),
                 Cell(),
             ),
         )

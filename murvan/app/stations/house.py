@@ -28,7 +28,7 @@ from murvan.app.theme import Theme
 from murvan.design.components import COLUMN, COMPONENTS
 
 SHELL = (
-    ("Air leakage", ("leakage",), "load1"),
+    ("Leakage", ("leakage",), "load1"),
     ("Walls and doors", ("walls", "doors", "garage"), "load2"),
     ("Glass", tuple(c for c in COMPONENTS if c.startswith("glass")), "load3"),
     ("Floor", ("floor",), "inner"),
@@ -172,7 +172,7 @@ class House(Station):
         ]
         total = sum(v for _, v, _ in parts)
         notes = (
-            f"{view.job.leakage.ach50:g} changes at 50 Pa",
+            f"{view.job.leakage.ach50:g} ACH50",
             f"{view.num('area', sum(w.net_area_m2 for w in view.r.geometry.walls if w.other != 'heated'), 0)} {view.unit('area')} of wall",
             f"{view.num('area', sum(f.area_m2 for f in view.r.geometry.openings if view.job.openings[f.index].kind == 'window'), 0)} {view.unit('area')}",
             f"{view.num('length', sum(view.r.geometry.edge_m), 0)} {view.unit('length')} edge",

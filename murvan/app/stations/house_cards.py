@@ -251,11 +251,11 @@ def wall_card(view: View, wall_id: str) -> Card:
             ),
             Field_(
                 f"{wall_id}.make",
-                "Make-up",
+                "Assembly",
                 "text",
                 main.construction or "",
                 lambda job, v: _override(with_construction(job, str(v)), room_id, wall, construction=str(v)),
-                "Change wall make-up",
+                "Change wall assembly",
                 kinds,
             ),
             Field_(
@@ -290,7 +290,7 @@ def wall_card(view: View, wall_id: str) -> Card:
     sections: list[Section] = [fields]
     if construction:
         sections.append(
-            Picture("Make-up", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, construction))
+            Picture("Assembly", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, construction))
         )
         difference = (
             c.heating_difference_k
@@ -524,7 +524,7 @@ def _side(view: View, outline: tuple[tuple[float, float], ...], wall: int) -> st
 
 
 def _override(job: Job, room: str, wall: int, **changes: Any) -> Job:
-    """Give one wall its own make-up or other side."""
+    """Give one wall its own assembly or other side."""
     rest = tuple(o for o in job.wall_overrides if (o.room, o.wall) != (room, wall))
     old = next(
         (o for o in job.wall_overrides if (o.room, o.wall) == (room, wall)), WallOverride(room=room, wall=wall)

@@ -1,4 +1,4 @@
-"""The cards of the shell: the whole house, a make-up, one of its layers."""
+"""The cards of the shell: the whole house, an assembly, one of its layers."""
 
 from __future__ import annotations
 
@@ -181,7 +181,7 @@ def _age(view: View) -> Fields:
 
 
 def _stand_on(job: Job, value: float | str) -> Job:
-    """By the assumed shell where there is one; a shell of the user's own keeps its make-ups."""
+    """By the assumed shell where there is one; a shell of the user's own keeps its assemblies."""
     if _era(job):
         return assume(job, _era(job), _look(job), str(value))
     return stand_on(job, str(value))
@@ -354,18 +354,18 @@ def _structure(storey: Storey, which: str) -> Fields:
     return Fields(title, tuple(fields))
 
 
-# ---- make-ups -------------------------------------------------------------------------------------------------
+# ---- assemblies -------------------------------------------------------------------------------------------------
 
 
 def construction_card(view: View, construction_id: str) -> Card:
-    """A make-up: its layers in section, U live, every layer a click away."""
+    """An assembly: its layers in section, U live, every layer a click away."""
     c = next((x for x in view.job.constructions if x.id == construction_id), None)
     if c is None:
         return house_card(view)
     a = assembly(c)
     fields = [
         Field_(
-            f"{c.id}.name", "Name", "text", c.name, set_in("constructions", c.id, "name"), "Rename make-up", width=2
+            f"{c.id}.name", "Name", "text", c.name, set_in("constructions", c.id, "name"), "Rename assembly", width=2
         ),
         Field_(
             f"{c.id}.framing",
@@ -405,7 +405,7 @@ def construction_card(view: View, construction_id: str) -> Card:
         )
     )
     return Card(
-        f"Make-up · {c.kind}",
+        f"Assembly · {c.kind}",
         c.name,
         "look" if c.assumed else "good",
         "assumed" if c.assumed else "looked at",
@@ -423,7 +423,7 @@ def construction_card(view: View, construction_id: str) -> Card:
 
 
 def _known(construction_id: str, field: str) -> Apply:
-    """Editing a make-up means that somebody has looked at it."""
+    """Editing an assembly means that somebody has looked at it."""
 
     def apply(job: Job, value: float | str) -> Job:
         return replace(job, "constructions", construction_id, **{field: value, "assumed": False})

@@ -145,7 +145,7 @@ def _house(view: View) -> tuple[Field_, ...]:
         ),
         Field_(
             "leakage.ach50",
-            "Leaks at 50 Pa",
+            "Leakage, ACH50",
             "per_hour",
             job.leakage.ach50,
             set_part("leakage", "ach50"),

@@ -1,4 +1,4 @@
-"""A make-up drawn in section."""
+"""An assembly drawn in section."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ LOOKS = {
 
 
 def draw_layers(p: QPainter, r: QRectF, view: View, c: Construction, chosen: int | None = None) -> None:
-    """The make-up in section, widths by thickness; the chosen layer stands on a yellow bar."""
+    """The assembly in section, widths by thickness; the chosen layer stands on a yellow bar."""
     t = view.theme
     thick = [max(x.thickness_m, 0.008) ** 0.62 for x in c.layers]
     left, width = r.left() + 34, r.width() - 68

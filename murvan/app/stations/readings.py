@@ -65,6 +65,11 @@ class ReadingsStation(Station):
         )
         return Headline(self.mark(view), str(v.read), f"of {v.count} read", second)
 
+    def steps(self, view: View) -> tuple[tuple[str, str], ...]:
+        storey = {r.id: r.storey for r in view.job.rooms}
+        found = sorted(view.v.registers.values(), key=lambda x: storey[x.room] != view.storey)
+        return tuple(("register", x.register) for x in found)
+
     def default_selection(self, view: View) -> tuple[str, str] | None:
         worst = view.v.worst
         if worst is not None:
@@ -221,13 +226,7 @@ class ReadingsStation(Station):
         sections.append(
             Buttons(
                 (
-                    Button(
-                        "simulate",
-                        "Simulate it",
-                        "S",
-                        lambda: view.act.command("readings.simulate"),
-                        x.measured is None,
-                    ),
+                    Button("simulate", "Simulate it", "S", lambda: view.act.command("readings.simulate")),
                     Button("forget", "Forget last", "", lambda: view.act.command("readings.forget")),
                 )
             )

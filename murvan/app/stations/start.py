@@ -133,7 +133,7 @@ def card(job: Job, prefs: Prefs, start: Callable[[], None], command: Callable[[s
                 "Leaks, at 50 Pa",
                 "per_hour",
                 job.leakage.ach50,
-                lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Air leakage", ach50=v)),
+                lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Leakage", ach50=v)),
             ),
             Field_(
                 "new.walls",

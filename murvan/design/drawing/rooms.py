@@ -22,14 +22,20 @@ NEAR_M = 0.25
 USE_WORDS: tuple[tuple[RoomUse, str], ...] = (
     ("powder", r"powder|half bath|cloak|wc|toilet"),
     ("bath", r"bath|shower|ensuite|wash ?room"),
-    ("bedroom", r"bed|nursery|guest|master|sleep"),
-    ("kitchen", r"kitchen|pantry|scullery"),
+    ("bedroom", r"bed|nursery|guest|master|sleep|bunk"),
+    ("kitchen", r"kitchen"),
     ("dining", r"dining|breakfast|nook"),
-    ("living", r"living|family|sitting|lounge|great|sun ?room|parlou?r|den\b|play|snug"),
+    (
+        "living",
+        r"living|family|sitting|lounge|great|sun ?room|parlou?r|den\b|play|snug|bonus|rec\b|recreation|garden room|media|game",
+    ),
     ("study", r"study|office|library|work ?room"),
     ("landing", r"landing|stair|loft"),
-    ("hall", r"hall|entry|foyer|corridor|passage|vestibule|porch"),
-    ("utility", r"utility|laundry|mud|mechanical|boiler|furnace|store|storage|closet|cupboard|work ?shop"),
+    ("hall", r"hall|entry|foyer|corridor|passage|vestibule|porch|gallery"),
+    (
+        "utility",
+        r"utility|laundry|mud|mechanical|boiler|furnace|store|storage|closet|cupboard|work ?shop|pantry|scullery|wardrobe|walk[- ]?in|dressing",
+    ),
 )
 """Words in a room's name that tell its use, looked for in this order."""
 
