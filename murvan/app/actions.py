@@ -66,7 +66,7 @@ class Actions:
         if not self.window.may_close():
             return
         job = self.window.draft
-        self.window.draft = start.draft_job()
+        self.window.draft = start.draft_job(self.window.prefs.company)
         self.window.station_number, self.window.storey = 1, ""
         self.window.document.open_job(job, None)
         self.window.plan.clear()

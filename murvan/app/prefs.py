@@ -30,7 +30,7 @@ class Prefs(QObject):
     def __init__(self) -> None:
         super().__init__()
         self._file = home() / "settings.json"
-        self._data: dict[str, Any] = {"units": "ip", "dark": False, "glove": False, "recent": []}
+        self._data: dict[str, Any] = {"units": "ip", "dark": False, "glove": False, "recent": [], "company": ""}
         try:
             raw = json.loads(self._file.read_text("utf-8"))
             if isinstance(raw, dict):
@@ -49,6 +49,11 @@ class Prefs(QObject):
     @property
     def glove(self) -> bool:
         return bool(self._data["glove"])
+
+    @property
+    def company(self) -> str:
+        """What stands on the sheets of new jobs."""
+        return str(self._data["company"])[:200]
 
     @property
     def recent(self) -> list[str]:

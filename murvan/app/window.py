@@ -93,7 +93,7 @@ class MainWindow(QMainWindow):
         self.station_number = 1
         self.storey = ""
         self.hour = 17
-        self.draft = start.draft_job()
+        self.draft = start.draft_job(self.prefs.company)
         self.lost: list[Recoverable] = []
         self.doing = Actions(self)
         self._live_rest = QTimer(self)
@@ -789,7 +789,10 @@ class MainWindow(QMainWindow):
                 return False
             QTimer.singleShot(0, self.refresh)
             return True
-        return self.edit(f.name or f"Change {f.label.lower()}", lambda job: apply(job, value))
+        done = self.edit(f.name or f"Change {f.label.lower()}", lambda job: apply(job, value))
+        if done and f.key == "sheet.company":
+            self.prefs.set(company=str(value))  # typed once, it stands in the next job too
+        return done
 
     def go_finding(self, f: Finding) -> None:
         """Go to where a finding is."""

@@ -557,7 +557,17 @@ def line_long(r: Results) -> Iterator[Hit]:
     x = r.equipment.chosen
     if x is None or x.unit.kind == "furnace_coil":
         return
-    if r.job.system.line_length_m > x.unit.line_max_m or r.job.system.line_lift_m > x.unit.line_max_lift_m:
+    if r.job.system.line_lift_m > x.unit.line_max_lift_m:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            "Line set",
+            "lifts {0}, the maker allows {1}",
+            (_q("length", r.job.system.line_lift_m), _q("length", x.unit.line_max_lift_m)),
+            _q("length", r.job.system.line_lift_m),
+            _q("length", x.unit.line_max_lift_m),
+        )
+    if r.job.system.line_length_m > x.unit.line_max_m:
         yield Hit(
             "unit",
             x.unit.id,

@@ -81,3 +81,10 @@ def paragraph(
         c.drawString(x, y, line)
         y -= size * 1.38
     return y
+
+
+def heading(c: Canvas, x: float, y: float, words: str, size: float = 12.5) -> None:
+    """A heading at a baseline."""
+    c.setFont("Inter-Bold", size)
+    c.setFillColor(INK)
+    c.drawString(x, y, words)

@@ -237,3 +237,18 @@ def _cell(c: Canvas, s: str, x: float, y: float, w: float, kind: str, font: str,
         c.drawString(x + 4, y, s)
     else:
         c.drawRightString(x + w - 4, y, s)
+
+
+def signature_lines(c: Canvas, x: float, y: float, wide: float, who: tuple[str, ...]) -> None:
+    """A line to sign and one for the date for each of them, side by side."""
+    column = wide / len(who)
+    for k, name in enumerate(who):
+        left = x + k * column
+        c.setStrokeColor(INK)
+        c.setLineWidth(0.8)
+        c.line(left, y, left + column * 0.6 - 8, y)
+        c.line(left + column * 0.6, y, left + column - 14, y)
+        c.setFont("Inter", 7.5)
+        c.setFillColor(INK2)
+        c.drawString(left, y - 9, name)
+        c.drawString(left + column * 0.6, y - 9, "Date")

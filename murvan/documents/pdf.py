@@ -12,10 +12,12 @@ from pathlib import Path
 
 from reportlab.pdfgen.canvas import Canvas
 
+from murvan.design.equipment import Candidate
 from murvan.design.makeups import assumptions
 from murvan.design.solve import Results
-from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, paragraph, width
-from murvan.documents.pages import Page, conditions, sheet_size, table_pages, write_pages
+from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
+from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width
+from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages
 from murvan.documents.plan_sheet import plan_drawer
 from murvan.documents.schedules import (
     balance_schedule,
@@ -26,7 +28,7 @@ from murvan.documents.schedules import (
     load_schedule,
     register_schedule,
 )
-from murvan.field.verdict import Verdict
+from murvan.field.verdict import TOLERANCE_M3_S, Verdict
 from murvan.units import Units, text
 
 CAUTIONS = (
@@ -53,6 +55,13 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         "Each room at its own highest hour by the heat balance, the house at its own; heating steady. Every figure's arithmetic is in the job.",
     )
     pages += table_pages(component_schedule(r), units, size, conditions(r, units))
+    if len(r.job.zones) > 1:
+        pages += table_pages(zone_schedule(r, units), units, size, "Each zone at its own highest hour.")
+    for s in r.job.storeys:
+        if any(x.storey == s.id for x in r.job.rooms):
+            pages.append(Page(f"Plan, {s.name.lower()}", house_drawer(r, s.id, units)))
+    if r.job.openings:
+        pages += table_pages(opening_schedule(r, units), units, size)
     if r.equipment.chosen is not None:
         pages.append(Page("Unit", lambda c, w, h: _unit(c, w, h, r, units)))
     if r.job.runs:
@@ -60,106 +69,149 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
             pages.append(Page(f"Duct plan, {s.name.lower()}", plan_drawer(r, s.id, units)))
         pages += table_pages(duct_schedule(r, units), units, size)
         pages += table_pages(register_schedule(r, units), units, size)
-        pages += table_pages(
-            balance_schedule(r, v), units, size, "Good within 10 % or 5 cfm of design, to look at within 20 %."
-        )
+        pages += table_pages(balance_schedule(r, v), units, size, _balance_note(v, units))
         pages += table_pages(buy_schedule(r, units), units, size)
     pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
 
 
+def _balance_note(v: Verdict, units: Units) -> str:
+    note = f"Good within 10 % or {text('flow', TOLERANCE_M3_S, units)} of design, to look at within 20 %."
+    return f"{note} Simulated readings come from a virtual house, not from instruments." if v.simulated else note
+
+
 def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) -> None:
-    y = h - MARGIN - 82
-    size = 30.0
+    """What the owner reads: the house, its figures, why this design, and where to sign."""
+    y = h - MARGIN - 74
+    size = 34.0
     while width(r.job.name, size, "Inter-Bold") > w - 2 * MARGIN and size > 12:
         size -= 1
     c.setFont("Inter-Bold", size)
     c.setFillColor(INK)
     c.drawString(MARGIN, y, r.job.name)
-    c.setFont("Inter", 13)
+    c.setFont("Inter", 14)
     c.setFillColor(INK2)
-    c.drawString(MARGIN, y - 20, ", ".join(x for x in (r.job.town, r.job.client) if x))
+    c.drawString(MARGIN, y - 22, ", ".join(x for x in (r.job.town, r.job.client and f"for {r.job.client}") if x))
+    _figures(c, w, y - 64, r, units)
+    half = (w - 2 * MARGIN) / 2 - 14
+    top = y - 108
+    heading(c, MARGIN, top, "Why this design")
+    yy = top - 19
+    for line in why(r, v, units):
+        yy = paragraph(c, MARGIN, yy, f"•  {line}", 11, half) - 4
+    cover_plans(c, r, (MARGIN + half + 28, 150.0, w - MARGIN, top + 12))
+    heading(c, MARGIN + half + 28, 136, "Cautions", 8.5)
+    yy = 125.0
+    for line in CAUTIONS:
+        yy = paragraph(c, MARGIN + half + 28, yy, f"•  {line}", 6.8, half) - 0.5
+    if v.simulated:
+        said = "Readings in this set are simulated: they come from a virtual house, not from instruments."
+        fit(c, MARGIN, 78, said, 9, "Inter-Semi", half, MARKS["fails"])
+    signature_lines(c, MARGIN, 58, half, ("Designed by", "Owner"))
+
+
+def _figures(c: Canvas, w: float, y: float, r: Results, units: Units) -> None:
+    """The house in four or five large figures."""
     x = r.equipment.chosen
+    climate = r.job.climate
     figures = [
         (text("area", r.geometry.total_area_m2, units, 0), "heated floor"),
         (
             text("kpower", r.loads.house_cooling_w, units),
-            f"cooling at {text('temperature', r.job.climate.summer_c, units)}",
+            f"cooling at {text('temperature', climate.summer_c, units)}",
         ),
         (
             text("kpower", r.loads.house_heating_w, units),
-            f"heating at {text('temperature', r.job.climate.winter_c, units)}",
+            f"heating at {text('temperature', climate.winter_c, units)}",
         ),
     ]
     if x is not None:
         figures.append((text("tons", x.unit.nominal_w, units), f"{x.unit.maker} {x.unit.name}"))
     if r.network is not None:
-        figures.append(
-            (
-                text("flow", float(r.network.blower_m3_s[0]), units),
-                f"at {text('pressure', float(r.network.external_static_pa[0]), units)}",
-            )
-        )
+        static = text("pressure", float(r.network.external_static_pa[0]), units)
+        figures.append((text("flow", float(r.network.blower_m3_s[0]), units), f"at {static}, predicted"))
     column = (w - 2 * MARGIN) / len(figures)
     for k, (value, note) in enumerate(figures):
         left = MARGIN + k * column
-        fit(c, left, y - 72, value, 19, "Inter-Bold", column - 10)
-        fit(c, left, y - 87, note, 9, "Inter", column - 10, INK2)
-    y -= 124
-    half = (w - 2 * MARGIN) / 2 - 14
-    c.setFont("Inter-Bold", 11)
-    c.setFillColor(INK)
-    c.drawString(MARGIN, y, "Why this design")
-    yy = y - 18
-    for line in _why(r, v, units):
-        yy = paragraph(c, MARGIN, yy, f"•  {line}", 9.5, half) - 3
-    c.setFont("Inter-Bold", 11)
-    c.setFillColor(INK)
-    c.drawString(MARGIN + half + 28, y, "Cautions")
-    yy = y - 18
-    for line in CAUTIONS:
-        yy = paragraph(c, MARGIN + half + 28, yy, f"•  {line}", 9, half) - 3
-    if any(q.simulated for q in r.job.readings):
-        fit(
-            c,
-            MARGIN,
-            44,
-            "Readings in this set are simulated: they come from a virtual house, not from instruments.",
-            9,
-            "Inter-Semi",
-            w - 2 * MARGIN,
-            MARKS["fails"],
-        )
+        fit(c, left, y, value, 21, "Inter-Bold", column - 10)
+        fit(c, left, y - 16, note, 10, "Inter", column - 10, INK2)
 
 
-def _why(r: Results, v: Verdict, units: Units) -> list[str]:
-    out = []
-    if r.job.existing_heat:
-        out.append(f"Today: {r.job.existing_heat}.")
-    x = r.equipment.chosen
+def why(r: Results, v: Verdict, units: Units) -> list[str]:
+    """Sentences that this job bears, and no other."""
+    job, x = r.job, r.equipment.chosen
+    out = [f"Today: {job.existing_heat}."] if job.existing_heat else []
     if x is not None:
-        out.append(
-            f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load and {x.heating_share * 100:.0f} % of the heating load at the design temperatures; electric backup of {r.job.system.heater_kw:g} kW carries the rest."
-        )
-        if x.balance_c is not None:
-            out.append(f"Down to {text('temperature', x.balance_c, units)} outdoors it heats the house alone.")
-    if r.job.zones:
-        out.append(f"{len(r.job.zones)} zones, each with its own damper and thermostat.")
-    fresh = r.job.ventilation
-    if fresh.kind != "none":
-        out.append(f"{text('flow', fresh.flow_m3_s, units)} of fresh air all year through an {fresh.kind.upper()}.")
+        out += _unit_words(r, x, units)
+    out += _zone_words(r)
+    fresh = job.ventilation
+    how = {
+        "erv": "through an ERV",
+        "hrv": "through an HRV",
+        "exhaust": "drawn in by an exhaust fan",
+        "supply": "blown in",
+    }
+    if fresh.kind != "none" and fresh.flow_m3_s > 0:
+        out.append(f"{text('flow', fresh.flow_m3_s, units)} of fresh air all year, {how[fresh.kind]}.")
     if v.read:
-        out.append(f"{v.read} of {v.count} registers read: {v.good} good, {v.look} to look at, {v.fails} fail.")
-    said = assumptions(r.job)
+        made = "simulated readings" if v.simulated else "read"
+        out.append(f"{v.read} of {v.count} registers, {made}: {v.good} good, {v.look} to look at, {v.fails} fail.")
+    said = assumptions(job)
     if said:
         out.append(f"Assumed, not looked at: {'; '.join(said)}.")
     fails = sum(f.severity == "fails" for f in r.findings)
+    n = len(r.findings)
     out.append(
-        f"{len(r.findings)} points on the punch list, {fails} of them fail."
-        if r.findings
-        else "Nothing is left on the punch list."
+        f"{n} to settle on the punch list, {fails} of them fail." if n else "Nothing is left on the punch list."
     )
     return out
+
+
+def _unit_words(r: Results, x: Candidate, units: Units) -> list[str]:
+    need, heater_w = r.loads.house_heating_w, r.job.system.heater_kw * 1000
+    first = f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load"
+    if need <= 0:
+        return [f"{first}."]
+    first += f" and {x.heating_share * 100:.0f} % of the heating load at the design temperatures"
+    if x.unit.kind != "heat_pump" or x.heating_w >= need:
+        return [f"{first}."]
+    if heater_w <= 0:
+        rest = f"nothing carries the {text('kpower', need - x.heating_w, units)} that are left"
+    elif x.heating_w + heater_w >= 0.999 * need:
+        rest = f"electric backup of {r.job.system.heater_kw:g} kW carries the rest"
+    else:
+        rest = f"with electric backup of {r.job.system.heater_kw:g} kW it is still short"
+    out = [f"{first}; {rest}."]
+    if x.balance_c is not None:
+        out.append(f"Down to {text('temperature', x.balance_c, units)} outdoors it heats the house alone.")
+    return out
+
+
+def _zone_words(r: Results) -> list[str]:
+    zones = [z for z in r.job.zones if any(x.zone == z.id for x in r.job.rooms)]
+    damped = [z for z in zones if any(run.zone_damper == z.id for run in r.job.runs)]
+    if len(zones) < 2:
+        return []
+    if len(damped) == len(zones):
+        return [f"{len(zones)} zones, each with its own damper and thermostat."]
+    return [f"{len(zones)} zones are planned; dampers are drawn for {len(damped)} of them."]
+
+
+def _heat_rows(r: Results, x: Candidate, units: Units) -> list[tuple[str, str, str, str, str]]:
+    need = text("power", r.loads.house_heating_w, units)
+    share = f"{x.heating_share * 100:.0f} %" if x.heating_share == x.heating_share else "–"
+    if x.unit.kind != "heat_pump":
+        return [("Heating", text("power", x.heating_w, units), need, share, "100 to 140 %")]
+    heater = r.job.system.heater_kw
+    fills = "with backup 100 %" if heater > 0 else "100 %, no backup is fitted"
+    rows = [("Heating, heat pump alone", text("power", x.heating_w, units), need, share, fills)]
+    if heater > 0 or x.backup_w > 0:
+        rows.append(("Backup heater", f"{heater:g} kW", f"{x.backup_w / 1000:.1f} kW short", "", ""))
+    if x.balance_c is not None:
+        rows.append(("Balance point", text("temperature", x.balance_c, units), "", "", ""))
+    if x.backup_hours == x.backup_hours:
+        rows.append(("Hours a year with backup", f"{x.backup_hours:.0f} h", f"{x.backup_kwh:.0f} kWh", "", ""))
+    return rows
 
 
 def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
@@ -198,22 +250,7 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
             f"{x.latent_share * 100:.0f} %",
             "100 % and more",
         ),
-        (
-            "Heating, heat pump alone",
-            text("power", x.heating_w, units),
-            text("power", r.loads.house_heating_w, units),
-            f"{x.heating_share * 100:.0f} %",
-            "backup fills the rest",
-        ),
-        ("Backup heater", f"{r.job.system.heater_kw:g} kW", f"{x.backup_w / 1000:.1f} kW short", "", ""),
-        ("Balance point", text("temperature", x.balance_c, units), "", "", ""),
-        (
-            "Hours a year with backup",
-            f"{x.backup_hours:.0f} h" if x.backup_hours == x.backup_hours else "–",
-            f"{x.backup_kwh:.0f} kWh" if x.backup_kwh == x.backup_kwh else "",
-            "",
-            "",
-        ),
+        *_heat_rows(r, x, units),
         (
             "Air, design",
             text("flow", r.airflow.total_m3_s, units),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import atan2, degrees, hypot
 
 from reportlab.lib.colors import Color, HexColor
@@ -28,17 +28,30 @@ CORNER = 74.0
 
 def plan_drawer(r: Results, storey: str, units: Units) -> Callable[[Canvas, float, float], None]:
     """A function that draws the sheet of one storey."""
-    return lambda c, w, h: _Plan(c, w, h, r, storey, units).draw()
+    return lambda c, w, h: StoreyPlan(c, w, h, r, storey, units).draw()
+
+
+def storey_drawer(c: Canvas, r: Results, storey: str, box: Box, bounds: Box) -> StoreyPlan:
+    """A storey's walls and openings to scale in a box of the page (left, bottom, right, top); `bounds` are of the plan, m."""
+    plan = StoreyPlan(c, 0.0, 0.0, r, storey, "ip")
+    x0, y0, x1, y1 = bounds
+    plan.own, plan.taken = [], []
+    plan.x0, plan.y0 = x0, y0
+    plan.k = min((box[2] - box[0]) / max(x1 - x0, 0.1), (box[3] - box[1]) / max(y1 - y0, 0.1))
+    plan.left = box[0] + (box[2] - box[0] - plan.k * (x1 - x0)) / 2
+    plan.top, plan.bottom, plan.w = box[3], box[3] - plan.k * (y1 - y0), box[2] + MARGIN
+    return plan
 
 
 @dataclass
-class _Plan:
+class StoreyPlan:
     c: Canvas
     w: float
     h: float
     r: Results
     storey: str
     units: Units
+    names: list[tuple[str, Point, float]] = field(default_factory=list)
 
     def draw(self) -> None:
         job = self.r.job
@@ -57,6 +70,36 @@ class _Plan:
         self._labels()
         self._corner()
         self._table()
+
+    def walls_and_openings(self) -> None:
+        """The house alone."""
+        self._spaces()
+        self._walls()
+        for o in self.r.job.openings:
+            if self.room(o.room).storey == self.storey:
+                self._opening(o)
+
+    def fill(self, outline: Sequence[Point], color: Color) -> None:
+        path = self.c.beginPath()
+        for k, p in enumerate(self.at(*q) for q in outline):
+            (path.moveTo if k == 0 else path.lineTo)(*p)
+        path.close()
+        self.c.setFillColor(color)
+        self.c.drawPath(path, fill=1, stroke=0)
+
+    def keep_label(self, name: str, at_m: Point, across_m: float) -> None:
+        """A name to be written by `labels`, over the walls, in a room that wide."""
+        self.names.append((name, at_m, across_m))
+
+    def labels(self) -> None:
+        for name, at_m, across_m in self.names:
+            x, y = self.at(*at_m)
+            size = 10.0
+            while width(name, size, "Inter-Semi") > across_m * self.k - 6 and size > 4.5:
+                size -= 0.5
+            self.c.setFillColor(INK)
+            self.c.setFont("Inter-Semi", size)
+            self.c.drawCentredString(x, y - 3, name)
 
     # ---- where things are ----
 
@@ -86,7 +129,7 @@ class _Plan:
             if s.storey != self.storey:
                 continue
             points = [self.at(*p) for p in s.outline_m]
-            _polyline(self.c, [*points, points[0]], INK2, 1)
+            polyline(self.c, [*points, points[0]], INK2, 1)
             cx, cy = (sum(p[k] for p in points) / len(points) for k in (0, 1))
             self.c.setFont("Inter", 9)
             self.c.setFillColor(INK2)
@@ -103,7 +146,7 @@ class _Plan:
             s, e = part.start_m, part.start_m + part.length_m
             outer = part.other != "heated"
             ends = [self.at(a[0] + ux * s, a[1] + uy * s), self.at(a[0] + ux * e, a[1] + uy * e)]
-            _polyline(self.c, ends, INK if outer else INK2, 4.0 if outer else 2.0)
+            polyline(self.c, ends, INK if outer else INK2, 4.0 if outer else 2.0)
 
     def _opening(self, o: Opening) -> None:
         if o.kind == "skylight":
@@ -113,15 +156,15 @@ class _Plan:
         length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
         ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
         p, q = (self.at(a[0] + ux * s, a[1] + uy * s) for s in (o.offset_m, o.offset_m + o.width_m))
-        _polyline(self.c, [p, q], WHITE, 2.6 if o.kind == "window" else 4.6, butt=True)
+        polyline(self.c, [p, q], WHITE, 2.6 if o.kind == "window" else 4.6, butt=True)
         if o.kind == "window":
-            _polyline(self.c, [p, q], INK, 0.6)
+            polyline(self.c, [p, q], INK, 0.6)
         elif o.kind == "door":
             turn = 1 if signed_area(outline) > 0 else -1
             leaf = o.width_m * self.k
             n = (-uy * turn, -ux * turn)  # into the room, page axes
             tip = (p[0] + n[0] * leaf, p[1] + n[1] * leaf)
-            _polyline(self.c, [p, tip], INK2, 0.8)
+            polyline(self.c, [p, tip], INK2, 0.8)
             start, end = degrees(atan2(tip[1] - p[1], tip[0] - p[0])), degrees(atan2(q[1] - p[1], q[0] - p[0]))
             sweep = (end - start + 180) % 360 - 180
             self.c.setLineWidth(0.6)
@@ -132,8 +175,8 @@ class _Plan:
     def _run(self, run: DuctRun) -> None:
         size = max(((run.diameter_m if run.shape == "round" else run.width_m) or 0.15) * self.k, 3)
         points = [self.at(*p) for p in run.path_m]
-        _polyline(self.c, points, INK, size + 1.4)
-        _polyline(self.c, points, COLORS[run.side], size)
+        polyline(self.c, points, INK, size + 1.4)
+        polyline(self.c, points, COLORS[run.side], size)
 
     def _unit(self) -> None:
         c, job = self.c, self.r.job
@@ -315,7 +358,8 @@ def _spots(x: float, y: float) -> list[Point]:
     return out
 
 
-def _polyline(c: Canvas, points: Sequence[Point], color: Color, line: float, butt: bool = False) -> None:
+def polyline(c: Canvas, points: Sequence[Point], color: Color, line: float, butt: bool = False) -> None:
+    """A line through points of the page."""
     c.setStrokeColor(color)
     c.setLineWidth(line)
     c.setLineCap(0 if butt else 1 if line > 2.6 and len(points) > 2 else 0)

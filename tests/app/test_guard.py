@@ -9,7 +9,6 @@ from unittest import mock
 from PyQt6.QtCore import QPoint, QTimer
 from PyQt6.QtTest import QTest
 
-from murvan.app.document import recoverable
 from murvan.app.guard import log_file
 from murvan.units import UnitError, parse
 from tests.app.base import WindowTest
@@ -37,7 +36,8 @@ class Told(WindowTest):
         self.window.grab()
         self.assertIn("a slot that breaks", sheet.line)
         self.assertIn("put aside", sheet.kept)
-        self.assertEqual([r.job.name for r in recoverable()], ["Kept house"])
+        (aside,) = (self.folder / "home" / "autosave").glob("*.json")
+        self.assertIn("Kept house", aside.read_text("utf-8"))
         self.assertIn("a slot that breaks", log_file().read_text("utf-8"))
         self.assertEqual(len(self.take_reports()), 1)
         self.click(sheet, sheet.button("on").center())

@@ -22,7 +22,7 @@ class TestPunchList(WindowTest):
         self.key("!")
         punch = self.window.punch
         self.assertTrue(punch.isVisible())
-        self.assertEqual(len(punch.findings), 4)
+        self.assertEqual(len(punch.findings), 5)
         self.app.processEvents()
         self.click(punch, punch.target("goto", 1).center() - QPoint(200, 0).toPointF())
         self.assertEqual(self.window.station_number, 5)
@@ -33,7 +33,7 @@ class TestPunchList(WindowTest):
         self.click(punch, punch.target("fix", 0).center())
         bath = next(r for r in self.job.rooms if r.id == "bath")
         self.assertAlmostEqual(bath.exhaust.flow_m3_s / CFM, 50)
-        self.assertEqual(len(punch.findings), 3)
+        self.assertEqual(len(punch.findings), 4)
         self.assertEqual(self.window.document.stack.undoText(), "Add a 50 cfm fan")
         self.key(Qt.Key.Key_Escape)
         self.assertFalse(punch.isVisible())
@@ -95,7 +95,36 @@ class TestReadings(WindowTest):
         self.assertEqual((last.place, last.instrument, last.simulated), ("A1", "typed", False))
         self.assertAlmostEqual(last.value / CFM, 57)
         self.assertEqual(self.headline(7).figure, "13")
+        self.assertNotEqual(self.window.document.selection.id, "A1")  # Enter steps on to the next
+        self.window.select("register", "A1")
+        self.settle()
         self.assertEqual(self.card.mark, "good")
+
+    def test_digits_start_a_reading_and_enter_steps_on(self):
+        self.station(7)
+        self.window.select("register", "A1")
+        self.settle()
+        for k, figure in enumerate(("61", "97")):
+            here = self.window.document.selection.id
+            for digit in figure:
+                self.key(digit)
+            self.assertEqual(self.window.station_number, 7)
+            self.key(Qt.Key.Key_Return)
+            last = self.job.readings[-1]
+            self.assertEqual((last.place, round(last.value / CFM)), (here, int(figure)), k)
+        self.key(Qt.Key.Key_Down)
+        self.key(Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual(self.window.station_number, 2)
+
+    def test_nothing_is_invented_before_it_was_asked(self):
+        self.window.document.open_job(changed(self.job, "", readings=()), None, "none read")
+        self.settle()
+        self.station(7)
+        self.key("s")
+        self.assertEqual(self.job.readings, ())
+        self.assertIn("virtual house", self.window.status.message)
+        self.key("s")
+        self.assertEqual([r.simulated for r in self.job.readings], [True])
 
     def test_space_simulates_the_next_register(self):
         self.station(7)

@@ -167,7 +167,7 @@ class DuctsStation(Station):
                 view.units,
             )
             same = all(r.run.diameter_m == x.run.diameter_m for r in runs)
-            size = f"{len(runs)} runs of {one}" if len(runs) > 1 and same else one if len(runs) == 1 else f"{one}, …"
+            size = f"{one} each" if len(runs) > 1 and same else one if len(runs) == 1 else f"{one}, …"
             damper = (
                 "–"
                 if x.run.damper is None

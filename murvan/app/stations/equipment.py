@@ -336,9 +336,9 @@ def reason(view: View, x: Candidate) -> str:
     if x.unit.kind == "wall":
         return "one room only"
     if x.verdict == "small":
-        return f"under {_pct(low)} of {'cooling' if x.total_share < low else 'sensible'}"
+        return f"under {_pct(low)}{'' if x.total_share < low else ' sensible'}"
     if x.verdict == "big":
-        return f"over {_pct(high)} of cooling"
+        return f"over {_pct(high)}"
     if x.verdict == "heat":
         short = view.r.loads.house_heating_w - x.heating_w
         kit = next((k for k in x.unit.heater_kw if k * 1000 >= short), None)

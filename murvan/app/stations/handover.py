@@ -15,6 +15,8 @@ from murvan.app.stations.base import (
     Card,
     Cell,
     Column,
+    Field_,
+    Fields,
     Headline,
     Ledger,
     Lens,
@@ -26,8 +28,9 @@ from murvan.app.stations.base import (
     View,
 )
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.model.edit import changed
 
-THUMB_W = 148.0
+THUMB_W, NAMES_W = 148.0, 188.0
 
 
 class HandoverStation(Station):
@@ -120,26 +123,25 @@ class HandoverStation(Station):
                 )
                 return
             page = self._page(view)
+            names = self._names(r)
             for k, box in self._thumbs(r):
                 on = k == page
+                ink = t("on_select") if on else t("ink")
+                name = f"{k + 1}  {self.preview.titles[k]}"
+                if names:
+                    if on:
+                        paint.rounded(p, box, t("select"), t("ink"), 4, 1.4)
+                    paint.text(p, box.left() + 7, box.center().y() + 4.5, name, 12, 600, ink, width=box.width() - 12)
+                    continue
                 if on:
                     paint.rounded(p, box.adjusted(-6, -5, 6, 20), t("select"), t("ink"), 6, 1.6)
-                picture = self.preview.picture(k, int(box.width()), paint.device_ratio(p))
-                p.drawImage(box, picture)
+                p.drawImage(box, self.preview.picture(k, int(box.width()), paint.device_ratio(p)))
                 p.setPen(QPen(t("outline"), 1))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRect(box)
-                paint.text(
-                    p,
-                    box.left(),
-                    box.bottom() + 14,
-                    f"{k + 1}  {self.preview.titles[k]}",
-                    11,
-                    600,
-                    t("on_select") if on else t("ink"),
-                    width=box.width(),
-                )
-            area = QRectF(r.left() + THUMB_W + 44, r.top() + 14, r.width() - THUMB_W - 60, r.height() - 28)
+                paint.text(p, box.left(), box.bottom() + 14, name, 12, 600, ink, width=box.width())
+            side = NAMES_W if names else THUMB_W
+            area = QRectF(r.left() + side + 44, r.top() + 14, r.width() - side - 60, r.height() - 46)
             ratio = self.preview.ratio(page)
             w = min(area.width(), area.height() * ratio)
             box = QRectF(area.center().x() - w / 2, area.top(), w, w / ratio)
@@ -148,28 +150,27 @@ class HandoverStation(Station):
             p.setPen(QPen(t("ink"), 1.2))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(box)
-            paint.text(p, area.center().x(), r.bottom() - 6, "It prints as shown", 12, 500, t("ink2"), "c")
+            paint.text(p, area.center().x(), r.bottom() - 10, "It prints as shown", 12, 500, t("ink2"), "c")
 
         def click(x: float, y: float, r: QRectF) -> None:
             for k, box in self._thumbs(r):
-                if box.adjusted(-6, -5, 6, 20).contains(x, y):
+                if (box if self._names(r) else box.adjusted(-6, -5, 6, 20)).contains(x, y):
                     view.act.select("sheet", str(k))
 
         return Canvas(draw, click)
 
+    def _names(self, r: QRectF) -> bool:
+        """Whether there are too many sheets for pictures: then their names stand in a list."""
+        n = len(self.preview.pages)
+        return n * (THUMB_W / 1.3 + 30) > r.height() - 20
+
     def _thumbs(self, r: QRectF) -> list[tuple[int, QRectF]]:
         n = len(self.preview.pages)
-        columns = 1 if n <= 4 else 2
-        w = THUMB_W if columns == 1 else (THUMB_W - 12) / 2 + 12
-        h = w / 1.3
-        rows = -(-n // columns)
-        step = min(h + 30, (r.height() - 20) / max(rows, 1))
-        h = min(h, step - 26)
-        w = h * 1.3
-        return [
-            (k, QRectF(r.left() + 16 + (k % columns) * (w + 14), r.top() + 14 + (k // columns) * step, w, h))
-            for k in range(n)
-        ]
+        if self._names(r):
+            step = min(25.0, (r.height() - 20) / max(n, 1))
+            return [(k, QRectF(r.left() + 12, r.top() + 10 + k * step, NAMES_W, step - 2)) for k in range(n)]
+        h = THUMB_W / 1.3
+        return [(k, QRectF(r.left() + 16, r.top() + 14 + k * (h + 30), THUMB_W, h)) for k in range(n)]
 
     def ledger(self, view: View) -> Ledger:
         v = view.v
@@ -276,6 +277,23 @@ class HandoverStation(Station):
                         ListRow("The job", "", ".murvan"),
                     ),
                 ),
+                Fields(
+                    "On the sheets",
+                    tuple(
+                        Field_(
+                            f"sheet.{key}",
+                            label,
+                            "text",
+                            getattr(view.job, key),
+                            lambda job, v, key=key: changed(job, job.name, **{key: str(v)}),  # type: ignore[misc]
+                            f"Change {label.lower()}",
+                            (),
+                            1,
+                            True,
+                        )
+                        for key, label in SHEET_FIELDS
+                    ),
+                ),
                 Arith(
                     Arithmetic(
                         "Proof",
@@ -291,6 +309,9 @@ class HandoverStation(Station):
                 ),
             ),
         )
+
+
+SHEET_FIELDS = (("company", "Company"), ("client", "Client"), ("number", "Job number"), ("town", "Town"))
 
 
 def _promise(what: str, promised: str, proven: str, share: float, mark: str, how: str) -> Row:

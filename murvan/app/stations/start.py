@@ -52,12 +52,13 @@ def headlines() -> list[Headline]:
     return [Headline("none", figure, "", second) for _, figure, second in PROMISES]
 
 
-def draft_job() -> Job:
-    """What a new job starts from."""
+def draft_job(company: str = "") -> Job:
+    """What a new job starts from; the company typed once stands in each."""
     constructions, glazings = assemblies()
     climate = next(iter(climates().values()))
     job = Job(
         name="New job",
+        company=company,
         climate=climate,
         site=Site(place=climate.name),
         leakage=Leakage(),
