@@ -93,8 +93,11 @@ def underlays(p: QPainter, v: PlanView) -> None:
 def spaces(p: QPainter, v: PlanView) -> None:
     """Garage on its storey; dashed roof on the storeys above."""
     t = v.theme
+    order = {x.id: k for k, x in enumerate(v.job.storeys)}
     for s in v.job.spaces:
         here = s.storey == v.storey
+        if order.get(s.storey, 0) > order.get(v.storey, 0):
+            continue  # nothing of it is to be seen from below
         pen = QPen(t("outline"), 3 if here else 1)
         if not here:
             pen.setStyle(Qt.PenStyle.DashLine)
@@ -103,6 +106,8 @@ def spaces(p: QPainter, v: PlanView) -> None:
         shape = polygon(v, s.outline_m)
         p.drawPolygon(shape)
         c = shape.boundingRect().center()
+        if not here and v.room_at(c) is not None:
+            continue  # a room stands over it
         first, second = (s.name, "not heated") if here else (f"{s.name} roof", "below")
         paint.text(p, c.x(), c.y(), first, 13 if here else 12, 600 if here else 500, t("ink3"), "c")
         paint.text(p, c.x(), c.y() + 16, second, 12, 500, t("ink3"), "c")

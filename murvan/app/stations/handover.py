@@ -179,6 +179,7 @@ class HandoverStation(Station):
         read = [x for x in v.registers.values() if x.measured is not None]
         measured_static, promised_static = v.external.measured, v.external.predicted
         limit = view.r.ducts.limit_pa
+        simulated = ", simulated" if v.simulated else ""
         rows = (
             _promise(
                 "Every room within 10 % of its air",
@@ -186,7 +187,7 @@ class HandoverStation(Station):
                 f"{len(proven)} rooms",
                 len(proven) / len(rooms) if rooms else 0,
                 "none" if not rooms else "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
-                f"flow hood, {len(rooms) - len(proven)} to go",
+                f"flow hood{simulated}, {len(rooms) - len(proven)} to go",
             ),
             _promise(
                 "Air through the registers",
@@ -196,7 +197,7 @@ class HandoverStation(Station):
                 view.text("flow", sum(x.measured or 0 for x in read)) if read else "–",
                 sum(x.measured or 0 for x in read) / max(sum(x.design for x in read), 1e-9) if read else 0,
                 "good" if v.read == v.count and v.count else "half" if read else "none",
-                f"{v.read} of {v.count} registers",
+                f"{v.read} of {v.count} registers{simulated}",
             ),
             _promise(
                 f"Static, under {view.text('pressure', limit)}",
@@ -204,7 +205,7 @@ class HandoverStation(Station):
                 view.text("pressure", measured_static),
                 (measured_static or 0) / limit if limit else 0,
                 "none" if measured_static is None else "good" if measured_static <= limit else "fails",
-                "manometer",
+                f"manometer{', simulated' if v.external.simulated else ''}",
             ),
             _promise(
                 "Pieces hung",

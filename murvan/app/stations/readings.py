@@ -6,11 +6,12 @@ from collections.abc import Callable
 from datetime import datetime
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, QSizeF
+from numpy.typing import NDArray
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.labels import around, everywhere
+from murvan.app.plan.labels import Array, around, everywhere
 from murvan.app.plan.view import PlanView
 from murvan.app.stations.base import (
     Arith,
@@ -374,9 +375,14 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
         c = v.to_px(*x.position_m)
         size = QSizeF(108, 46)
         # a place with room above for the predicted mark
-        r = v.labels.place(size, around(c, size, 12))
+        spots = around(c, size, 12)
+        within = _inside(v, x.room, spots, size)
+        r = v.labels.place(size, np.concatenate([spots[within], spots[~within]]))
         if r is None:
             continue
+        if not _inside(v, x.room, np.array([[r.center().x(), r.center().y()]]), size)[0]:
+            p.setPen(QPen(t("ink2"), 1.4))  # a card outside its room hangs on a leader
+            p.drawLine(c, QPointF(min(max(c.x(), r.left()), r.right()), min(max(c.y(), r.top()), r.bottom())))
         on = chosen is not None and chosen.register == x.id
         paint.rounded(p, r, t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1)
         paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
@@ -393,6 +399,18 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
             width=r.width() - 32 - w,
         )
         bullet(p, QRectF(r.left() + 8, r.top() + 31, r.width() - 16, 9), q, t)
+
+
+def _inside(v: PlanView, room_id: str, spots: Array, size: QSizeF) -> NDArray[np.bool_]:
+    """Which centres for a card keep it within its own room."""
+    room = QPolygonF([v.to_px(*q) for q in v.room(room_id).outline_m])
+    w, h = size.width() / 2 + 2, size.height() / 2 + 2
+
+    def holds(x: float, y: float) -> bool:
+        corners = ((-w, -h), (w, -h), (-w, h), (w, h))
+        return all(room.containsPoint(QPointF(x + a, y + b), Qt.FillRule.OddEvenFill) for a, b in corners)
+
+    return np.array([holds(float(x), float(y)) for x, y in spots[:, :2]], bool)
 
 
 def _statics(p: QPainter, v: PlanView, view: View) -> None:
@@ -453,12 +471,13 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
     paint.rounded(p, box3, t("select"), t("ink"), 6, 1.6)
     left = next_to_read(view)
     if left:
-        paint.text(p, box3.left() + 14, 38, f"Simulate {left[0].register}", 19, 700, t("on_select"), width=165)
-        paint.text(p, box3.left() + 14, 56, f"{left[0].tag}, next to read", 12, 500, t("on_select"), width=165)
+        paint.text(p, box3.left() + 14, 38, f"Next: {left[0].register}", 19, 700, t("on_select"), width=165)
+        paint.text(p, box3.left() + 14, 56, f"{left[0].tag}; type the figure", 12, 500, t("on_select"), width=165)
     else:
         paint.text(p, box3.left() + 14, 38, "All read", 19, 700, t("on_select"))
-        paint.text(p, box3.left() + 14, 56, "simulate the selected again", 12, 500, t("on_select"))
-    paint.key_cap(p, box3.left() + 14, 65, "Space", t)
+        paint.text(p, box3.left() + 14, 56, "type again to correct one", 12, 500, t("on_select"))
+    w = paint.key_cap(p, box3.left() + 14, 65, "Space", t)
+    paint.text(p, box3.left() + 22 + w, 78.5, "simulates it", 12, 500, t("on_select"))
     xx = box3.right() + 14
     if r.right() - xx > 60:
         paint.text(p, xx, 22, "Then" if len(left) > 1 else "Type or import", 12, 500, t("ink2"))
