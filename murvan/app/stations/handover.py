@@ -187,7 +187,7 @@ class HandoverStation(Station):
                 f"{len(proven)} rooms",
                 len(proven) / len(rooms) if rooms else 0,
                 "none" if not rooms else "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
-                f"flow hood{simulated}, {len(rooms) - len(proven)} to go",
+                f"hood{simulated}, {len(rooms) - len(proven)} to go",
             ),
             _promise(
                 "Air through the registers",
