@@ -746,14 +746,15 @@ class MainWindow(QMainWindow):
             drawn.append(stroke.edit(job))
             return drawn[-1].job
 
-        rooms = {r.id for r in self.document.job.rooms} if self.document.job else set()
+        was = self.document.job
+        made = {x.id for x in (*was.rooms, *was.spaces)} if was else set()
         if not self.edit(stroke.name, change) or not drawn:
             return False
         done = drawn[-1]
         self.document.select(done.kind, done.id)
         if done.say:
             QTimer.singleShot(0, lambda: self.status.say(done.say))
-        if naming and ((done.kind == "room" and done.id not in rooms) or stroke.name in NAMED):
+        if naming and ((done.kind in ("room", "space") and done.id not in made) or stroke.name in NAMED):
             self._focus_next = f"{done.id}.name"
         self.refresh()
         return True

@@ -249,6 +249,42 @@ class Strokes(DrawTest):
         self.stroke(2, 2, 16, 12)
         self.assertEqual(len(self.job.rooms), 1)
         self.assertIn("Kitchen is here already", self.window.status.message)
+        self.assertIsNotNone(self.window.plan.hand.gesture, "a refused stroke stays to be mended")
+        self.assertIn("Kitchen is here already", self.window.plan.hand.trouble)
+        self.move(26, 12)
+        self.press(26, 12)
+        self.release(26, 12)
+        self.assertEqual(len(self.job.rooms), 2)
+
+    def test_click_and_type_without_moving_makes_the_room_to_the_right_and_down(self):
+        self.press(15.8, 1.8)
+        self.release(15.8, 1.8)
+        self.type("12")
+        self.hit(Qt.Key.Key_Tab)
+        self.type("10")
+        self.hit(Qt.Key.Key_Return)
+        x0, y0, x1, y1 = polygon_ft(self.job.rooms[-1].outline_m).bounds
+        for is_, wanted in zip((x0, y0, x1, y1), (16, 2, 28, 12), strict=True):
+            self.assertAlmostEqual(is_, wanted, places=3)
+
+    def test_a_letter_takes_its_tool_and_one_within_a_length_is_named(self):
+        self.press(16, 2)
+        self.release(16, 2)
+        self.move(20, 5)
+        self.type("12w")
+        self.assertIn("'w'", self.window.status.message)
+        for _ in range(2):
+            self.hit(Qt.Key.Key_Backspace)
+        self.type("w")
+        self.settle()
+        self.assertEqual(self.window.plan.tool, "window")
+        self.assertIsNone(self.window.plan.hand.gesture)
+
+    def test_a_garage_asks_its_name(self):
+        self.tool("g")
+        self.stroke(16, 2, 36, 22)
+        self.name("Boat house")
+        self.assertEqual([s.name for s in self.job.spaces], ["Boat house"])
 
     def test_corner_by_corner(self):
         self.tool("p")

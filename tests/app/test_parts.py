@@ -1,7 +1,10 @@
 """Parts on their own: commands, theme, labels, solving in the background, larger and odder jobs."""
 
 import itertools
+import shlex
+import subprocess
 import time
+from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
@@ -70,8 +73,15 @@ class TestDesktop(WindowTest):
     open_demo = False
 
     def test_entry_icon_and_file_type(self):
-        from murvan.app.desktop import install
+        from murvan.app.desktop import command_of, install, quoted
 
+        self.assertEqual(quoted("/a b/100%/$x"), r'"/a b/100%%/\\$x"')
+        self.assertEqual(quoted('c"d\\e`'), r'"c\\"d\\\\e\\`"')
+        self.assertEqual(command_of(Path("/opt/my murvan/run")), '"/opt/my murvan/run" murvan')
+        started = subprocess.run(
+            [*shlex.split(command_of(None)), "--help"], capture_output=True, text=True, check=False
+        )
+        self.assertEqual((started.returncode, "open" in started.stdout), (0, True))
         paths = install('"/opt/my murvan/run" murvan', self.folder)
         self.assertTrue(all(p.is_file() for p in paths))
         entry = (self.folder / "applications" / "murvan.desktop").read_text()

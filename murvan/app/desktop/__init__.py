@@ -32,9 +32,27 @@ def install(command: str, data_home: Path | None = None) -> list[Path]:
     return list(files)
 
 
+def quoted(argument: str) -> str:
+    """One argument of an Exec line: in quotes, with all that means something there escaped, twice for backslashes.
+
+    Source: the Desktop Entry Specification 1.5, "The Exec key" (from memory).
+    """
+    inner = "".join(f"\\{c}" if c in '\\"`$' else c for c in argument)
+    return f'"{inner}"'.replace("\\", "\\\\").replace("%", "%%")
+
+
+def command_of(run: Path | None) -> str:
+    """What the entry starts: the `run` script of a checkout, or the installed command."""
+    if run is not None:
+        return f"{quoted(str(run))} murvan"
+    beside = Path(sys.executable).with_name("murvan")
+    if beside.is_file():
+        return quoted(str(beside))
+    return f"{quoted(sys.executable)} -m murvan"
+
+
 def main() -> int:
-    run = Path(sys.argv[1]) if len(sys.argv) > 1 else Path("murvan")
-    quoted = '"' + str(run).replace('"', '\\"') + '" murvan'
-    for path in install(quoted):
+    run = Path(sys.argv[1]) if len(sys.argv) > 1 else None
+    for path in install(command_of(run)):
         print(path)
     return 0

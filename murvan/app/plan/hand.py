@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPen
 
 from murvan.app.plan import layers, thing_layers
-from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark
+from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, pill
 from murvan.app.plan.gestures.openings import PlaceOpening, SlideOpening, ghost_opening
 from murvan.app.plan.gestures.rooms import (
     BumpOut,
@@ -241,7 +241,9 @@ class Hand(QObject):
             return False
         if self.tool in DRAWING and (e.key() == Qt.Key.Key_Escape or e.text().isdigit()):
             return True
-        return self.gesture is not None
+        if self.gesture is None:
+            return False
+        return not e.text().isalpha() or self.gesture.lengths.typed or self._down
 
     def key(self, e: QKeyEvent) -> bool:
         """A key; True when it was taken."""
@@ -267,6 +269,8 @@ class Hand(QObject):
         elif e.text() and g.lengths.type(e.text()):
             g.open = g.open or not self._down
             self._moved()
+        elif e.text().isprintable() and e.text().strip() and g.lengths.typed:
+            self.says.emit(f"'{e.text()}' is no part of a length")
         return True
 
     def _enter(self, g: Gesture) -> None:
@@ -309,7 +313,7 @@ class Hand(QObject):
         self.view.update()
 
     def finish(self) -> None:
-        """Keep the stroke as one step. A refused one stays open while lengths were typed, else it is dropped."""
+        """Keep the stroke as one step. A drawn one that is refused stays, to be mended; a dragged thing goes back."""
         g = self.gesture
         if g is None:
             return
@@ -320,19 +324,30 @@ class Hand(QObject):
         try:
             stroke = g.stroke()
         except JobError as exc:
-            self.drop()
-            self.says.emit(str(exc))
+            if not self.drawing:
+                self.drop()
+            self._refused(g, str(exc))
             return
         self._timer.stop()
         self.live.emit(None)
-        kept = stroke is not None and self.keep(stroke)
-        if kept or not g.lengths.typed:
+        if stroke is not None and self.keep(stroke):
             self.gesture, self.trouble = None, ""
-        else:
-            g.open = True
-        if kept:
             self.says.emit(TOOL_WORDS.get(self.tool, ""))
+        elif g.lengths.typed or (stroke is not None and self.drawing):
+            self._refused(g, self.trouble)
+        else:
+            self.gesture, self.trouble = None, ""
         self.view.update()
+
+    def _refused(self, g: Gesture, why: str) -> None:
+        """Leave the stroke where it is; the next press, a typed length or Esc goes on from there."""
+        if self.gesture is g:
+            g.open = True
+            self._timer.stop()
+            self._tell()
+            why = why or self.trouble
+        if why:
+            self.says.emit(f"{why.rstrip('.')}. Esc drops the stroke" if self.gesture is g else why)
 
     def drop(self) -> None:
         """Forget the stroke under way; nothing has changed."""
@@ -358,6 +373,8 @@ class Hand(QObject):
         """The stroke under way, or what a press would catch."""
         if self.gesture is not None and (self.gesture.moved or self.gesture.open):
             self.gesture.paint(p)
+            if self.trouble and self.gesture.open:
+                pill(p, self.view, self.gesture.at_px + QPointF(0, 30), self.trouble)
             return
         if self._at is None or self.gesture is not None:
             return

@@ -30,7 +30,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import set_part
 from murvan.catalog import climates
 from murvan.design.climate_year import FACES, month_means, month_sun
-from murvan.design.conditions import daily_range, hottest_month, month_maximum, sun_on
+from murvan.design.conditions import daily_range, hottest_month, month_maximum, sun_on, time_zone_h
 from murvan.design.explain_climate import explain_air
 from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.weather import MONTHS, MOVED, choose, chosen, with_summer, with_winter
@@ -151,6 +151,31 @@ def _place_fields(job: Job) -> tuple[Field_, ...]:
             "site.latitude", "Latitude", "angle", s.latitude_deg, set_part("site", "latitude_deg"), "Change latitude"
         ),
         Field_(
+            "site.longitude",
+            "Longitude, east",
+            "angle",
+            s.longitude_deg,
+            set_part("site", "longitude_deg"),
+            "Change longitude",
+        ),
+        Field_(
+            "site.zone",
+            "Clock, from Greenwich",
+            "hours",
+            time_zone_h(s),
+            set_part("site", "time_zone_h"),
+            "Change the time zone",
+        ),
+        Field_(
+            "site.summer_time",
+            "Clock in summer",
+            "text",
+            "ahead" if s.summer_time else "same",
+            _set_clock,
+            "Change the clock in summer",
+            (("ahead", "An hour ahead"), ("same", "Stays as it is")),
+        ),
+        Field_(
             "site.altitude", "Altitude", "length", s.altitude_m, set_part("site", "altitude_m"), "Change altitude"
         ),
         Field_(
@@ -170,6 +195,10 @@ def _place_fields(job: Job) -> tuple[Field_, ...]:
             "Change the ground's swing",
         ),
     )
+
+
+def _set_clock(job: Job, value: float | str) -> Job:
+    return replace_part(job, "site", summer_time=value == "ahead")
 
 
 def _share(job: Job, season: str, shares: tuple[str, ...], now: str) -> Field_:

@@ -168,6 +168,16 @@ def _house(view: View) -> tuple[Field_, ...]:
             "Change duct allowance",
         ),
         Field_(
+            "day.ground",
+            "Ground in summer",
+            "text",
+            "credit" if job.design_day.ground_credit else "none",
+            _set_ground,
+            "Change what the ground takes in summer",
+            (("none", "Stores the day's heat only"), ("credit", "Takes heat from floor and walls")),
+            2,
+        ),
+        Field_(
             "day.setback",
             "Night setback",
             "difference",
@@ -184,6 +194,10 @@ def _house(view: View) -> tuple[Field_, ...]:
             "Change recovery time",
         ),
     )
+
+
+def _set_ground(job: Job, value: float | str) -> Job:
+    return set_part("design_day", "ground_credit")(job, value == "credit")
 
 
 def set_hour_in(room: str, field: str) -> Callable[[Job, float | str], Job]:

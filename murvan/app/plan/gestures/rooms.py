@@ -42,14 +42,13 @@ class Rectangle(Gesture):
         self.snap = self.caught(self.field, self.at_px, self.first.at)
 
     def corner(self) -> Point:
-        """The far corner: typed lengths go the way the pointer points."""
+        """The far corner: typed lengths go the way the pointer went, right and down while it has not moved."""
         out = list(self.snap.at)
-        for k in (0, 1):
+        way = (self.at_px - self.pressed_px) if self.moved else QPointF()
+        for k, back in enumerate((way.x() < 0, way.y() < 0)):
             typed = self.lengths.value(k)
             if typed is not None:
-                x, y = self.view.to_m(self.at_px)
-                way = (x, y)[k] - self.first.at[k]
-                out[k] = self.first.at[k] + (typed if way >= -1e-9 else -typed)
+                out[k] = self.first.at[k] + (-typed if back else typed)
         return (round(out[0], 5), round(out[1], 5))
 
     def outline(self) -> Outline:
