@@ -19,6 +19,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from types import TracebackType
 
+from PyQt6 import sip
 from PyQt6.QtCore import QObject, QTimer, QtMsgType, pyqtSignal, qInstallMessageHandler, qVersion
 from PyQt6.QtGui import QPaintDevice, QPainter
 
@@ -84,7 +85,8 @@ class Guard(QObject):
             return
         self.reports.append(text)
         log().error("%s%s\n%s", line, f" ({where})" if where else "", text)
-        self._came.emit(line, text)
+        if not sip.isdeleted(self):  # a thread may end after the window's world did
+            self._came.emit(line, text)
 
     def _tell(self, line: str, text: str) -> None:
         self.told.emit(line, text)

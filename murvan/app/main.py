@@ -9,6 +9,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from murvan.app.guard import guard
+from murvan.app.screen_scale import follow_screen
 from murvan.app.theme import load_fonts
 from murvan.demo import BY_KEY
 
@@ -30,6 +31,7 @@ def application() -> QApplication:
 def run(job: str | None) -> int:
     """Open the window, with a job file, the word of a demo, or the start page; returns the exit status."""
     app = application()
+    follow_screen(app)
     # Python holds the interpreter in the solving thread; short turns keep the window fluid
     sys.setswitchinterval(0.001)
     from murvan.app.window import MainWindow

@@ -176,10 +176,11 @@ class Rail(QWidget):
     def _legend(self, p: QPainter, t: Theme, y: float) -> None:
         lens = self.lens
         assert lens is not None
-        if lens.legend_title:
+        floor = self.height() - 52
+        first = 34.0 if lens.legend and lens.legend[0].kind == "ramp" else 17.0
+        if lens.legend_title and y + 18 + first <= floor:
             paint.text(p, 9, y + 11, lens.legend_title, 12, 500, t("ink2"), width=RAIL_WIDTH - 14)
             y += 18
-        floor = self.height() - 52
         for item in lens.legend:
             if y + (34 if item.kind == "ramp" else 17) > floor:
                 break

@@ -286,7 +286,11 @@ class AirStation(Station):
                 job.ventilation.area_rate,
                 set_part("ventilation", "area_rate"),
                 "Change the rate of fresh air",
-                (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²")),
+                (
+                    (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²"))
+                    if view.units == "si"
+                    else (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²"))
+                ),
             ),
             Field_(
                 "vent.kind",

@@ -129,12 +129,12 @@ class DuctsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        d = view.r.ducts
+        d, n = view.r.ducts, view.r.network
+        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.r.airflow.total_m3_s)}"]
+        if n is not None:
+            lines.append(f"predicted {view.num('pressure', float(n.external_static_pa[0]))}")
         return Strip(
-            "Static, longest path",
-            view.num("pressure", d.total_pa),
-            (f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.r.airflow.total_m3_s)}"),
-            lambda p, r: _budget(p, r, view),
+            "Static, longest path", view.num("pressure", d.total_pa), tuple(lines), lambda p, r: _budget(p, r, view)
         )
 
     def ledger(self, view: View) -> Ledger:

@@ -284,9 +284,8 @@ class EquipmentStation(Station):
     def _checks(self, view: View, x: Candidate, picked: bool) -> tuple[ListRow, ...]:
         job, ld = view.job, view.r.loads
         low, high = x.limits
-        heat = (x.heating_w + (job.system.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0)) / max(
-            ld.house_heating_w, 1
-        )
+        backup = job.system.heater_kw if x.unit.kind == "heat_pump" else 0.0
+        heat = (x.heating_w + backup * 1000) / max(ld.house_heating_w, 1)
         rows = [
             ListRow(
                 "Cooling, total",
@@ -296,7 +295,9 @@ class EquipmentStation(Station):
             ),
             ListRow("Cooling, sensible", _pct(x.sensible_share), "over 90", _mark(x.sensible_share >= 0.9)),
             ListRow("Cooling, latent", _pct(x.latent_share), "over 100", _mark(x.latent_share >= 1, "look")),
-            ListRow(f"Heat with {job.system.heater_kw:g} kW backup", _pct(heat), "over 100", _mark(heat >= 0.999)),
+            ListRow(
+                f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(heat), "over 100", _mark(heat >= 0.999)
+            ),
         ]
         n = view.r.network
         if picked and n is not None:
@@ -320,13 +321,10 @@ class EquipmentStation(Station):
             )
         rows.append(
             ListRow(
-                "Backup, hours a year",
-                view.num("hours", x.backup_hours),
-                f"{view.num('number', x.backup_kwh)} kWh",
-                "good",
+                "Backup, hours a year", view.num("hours", x.backup_hours), f"{view.num('number', x.backup_kwh)} kWh"
             )
         )
-        rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year", "good"))
+        rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))
         return tuple(rows)
 
 
