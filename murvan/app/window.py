@@ -747,7 +747,7 @@ class MainWindow(QMainWindow):
             return drawn[-1].job
 
         was = self.document.job
-        made = {x.id for x in (*was.rooms, *was.spaces)} if was else set()
+        made = {r.id for r in was.rooms} | {s.id for s in was.spaces} if was else set()
         if not self.edit(stroke.name, change) or not drawn:
             return False
         done = drawn[-1]
