@@ -85,6 +85,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "density": (Form("lb/ft³", FOOT**3 / POUND, 4), Form("kg/m³", 1, 3)),
     "angle": (Form("°", 1, 1), Form("°", 1, 1)),
     "flow_m3": (Form("cfm", 1 / CFM), Form("m³/s", 1, 4)),
+    "rough": (Form("ft", 1 / FOOT, 4), Form("mm", 1000, 2)),
     "cross": (Form("ft²", 1 / FOOT**2, 3), Form("m²", 1, 4)),
     "side": (Form("in", 1 / INCH, 1), Form("cm", 100, 1)),
     "side2": (Form("in", 1 / INCH, 2), Form("cm", 100, 2)),

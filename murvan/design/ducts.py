@@ -541,7 +541,9 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
         "Pressure of this run",
         tuple(lines),
         (
-            f"Darcy-Weisbach with Colebrook, roughness {ductflow.ROUGHNESS_M[run.material] * 1000:g} mm{flex}",
+            Line(
+                "", f"Darcy-Weisbach with Colebrook, roughness {{0}}{flex}", (q("rough", ductflow.ROUGHNESS_M[run.material]),), None
+            ),
             "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",
         ),
     )

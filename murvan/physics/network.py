@@ -28,6 +28,8 @@ Index = NDArray[np.intp]
 
 DENSE_LIMIT = 160
 FEW = 6
+_LEAK_START_PA = 4.0
+"""A first guess of a leak is kept to what this drives through it."""
 _GOOD_PA = 1e-6
 _SLOPE_FLOOR = 1e-2
 
@@ -209,6 +211,11 @@ def solve(
     flow = (
         np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
     )
+    leaks = c.leaks
+    if len(leaks):
+        # from above, a leak's flow loses but two thirds a step
+        most = c.power_c[leaks] * _LEAK_START_PA**c.power_n
+        flow[..., leaks] = np.clip(flow[..., leaks], -most, most)
     incidence = c.incidence
     sparse = not isinstance(incidence, np.ndarray)
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
