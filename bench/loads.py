@@ -85,6 +85,7 @@ def bench_hour() -> None:
         app.processEvents()
     window.go(2)
     window.set_lens(window.station.lenses.index("Hour"))
+    time.sleep(1.5)  # what is got ready in the background after opening is done by then
     app.processEvents()
     times = []
     for k in range(96):

@@ -60,6 +60,7 @@ class Guard(QObject):
         )
         qInstallMessageHandler(self._from_qt)
         gc.disable()
+        gc.freeze()  # what the imports left stays for good; a full collection need not walk it each time
         self._timer = QTimer(self)
         self._timer.setInterval(COLLECT_MS)
         self._timer.timeout.connect(collect)

@@ -30,12 +30,12 @@ def application() -> QApplication:
 
 def run(job: str | None) -> int:
     """Open the window, with a job file, the word of a demo, or the start page; returns the exit status."""
+    from murvan.app.window import MainWindow
+
     app = application()
     follow_screen(app)
     # Python holds the interpreter in the solving thread; short turns keep the window fluid
     sys.setswitchinterval(0.001)
-    from murvan.app.window import MainWindow
-
     window = MainWindow()
     if job in BY_KEY:
         window.open_demo(job)

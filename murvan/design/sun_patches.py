@@ -65,7 +65,8 @@ def patches(job: Job, g: Geometry, day: Day, hour: int, storey: str) -> tuple[Pa
             else _upright(o, room, float(overhang_shade(day, o, f)[hour - 1]))
         )
         thrown = [(px - sx * z * reach, py - sy * z * reach) for px, py, z in corners]
-        lit = Polygon(thrown).buffer(0).intersection(Polygon(room.outline_m))
+        shape = Polygon(thrown)
+        lit = (shape if shape.is_valid else shape.buffer(0)).intersection(Polygon(room.outline_m))
         out += [
             Patch(o.id, room.id, tuple((float(a), float(b)) for a, b in p.exterior.coords[:-1]), beam)
             for p in polygons(lit)
