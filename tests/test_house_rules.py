@@ -44,10 +44,11 @@ class TestTree(unittest.TestCase):
             self.assertIn(f"docs/screenshots/{p.name}", readme)
 
     def test_lock_pins_every_requirement(self):
-        lines = [
-            x for x in (ROOT / "requirements.lock").read_text().splitlines() if x.strip() and not x.startswith("#")
-        ]
-        self.assertTrue(all(re.fullmatch(r"[A-Za-z0-9_.-]+==[A-Za-z0-9.+!]+", x) for x in lines))
+        text = (ROOT / "requirements.lock").read_text().replace("\\\n", " ")
+        lines = [x for x in text.splitlines() if x.strip() and not x.startswith("#")]
+        pin = r"[A-Za-z0-9_.-]+==[A-Za-z0-9.+!]+( +--hash=sha256:[0-9a-f]{64})+ *"
+        self.assertEqual([x for x in lines if not re.fullmatch(pin, x)], [])
+        self.assertIn("--require-hashes", (ROOT / "run").read_text())
         pinned = {x.split("==")[0].lower().replace("_", "-") for x in lines}
         wanted = re.findall(
             r'"([A-Za-z0-9-]+)(?:>=\d+)?"',

@@ -542,7 +542,10 @@ def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
         tuple(lines),
         (
             Line(
-                "", f"Darcy-Weisbach with Colebrook, roughness {{0}}{flex}", (q("rough", ductflow.ROUGHNESS_M[run.material]),), None
+                "",
+                f"Darcy-Weisbach with Colebrook, roughness {{0}}{flex}",
+                (q("rough", ductflow.ROUGHNESS_M[run.material]),),
+                None,
             ),
             "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",
         ),

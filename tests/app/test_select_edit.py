@@ -37,6 +37,23 @@ class TestSelect(WindowTest):
         self.assertEqual(self.window.document.selection, Selection("wall", "living/3"))
         self.assertEqual(self.card.title, "West wall")
 
+    def test_a_tag_selects_what_it_names(self):
+        for station, kind in ((1, "opening"), (5, "run"), (7, "register")):
+            self.station(station)
+            tags = [(r, i) for r, k, i in self.window.plan.tag_hits if k == kind]
+            self.assertGreater(len(tags), 3, kind)
+            for _, wanted in tags:
+                at = next(r for r, k, i in self.window.plan.tag_hits if (k, i) == (kind, wanted))
+                self.click(self.window.plan, at.center())
+                self.assertEqual(self.window.document.selection, Selection(kind, wanted))
+
+    def test_the_plan_tells_what_a_room_gets_once_it_differs(self):
+        self.station(5)
+        self.assertFalse([x for x in self.window.plan.lens.room_text["dining"] if x[0].startswith("gets")])
+        self.window.edit("Damper", lambda job: replace(job, "runs", "A4", damper=0.1))
+        self.settle()
+        self.assertTrue([x for x in self.window.plan.lens.room_text["dining"] if x[0].startswith("gets")])
+
     def test_run_and_register_on_the_plan(self):
         self.station(5)
         self.click(self.window.plan, self.at_m(13.3 * FT, 8.0 * FT))

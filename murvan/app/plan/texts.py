@@ -237,6 +237,7 @@ def tags(p: QPainter, v: PlanView) -> None:
         paint.rounded(p, r, t("paper"), t("cooling"), 3, 1.2)
         paint.text(p, c.x(), c.y() + 4, o.tag, 11.5, 600, t("cooling"), "c")
         v.labels.block(r)
+        v.tag_hits.append((r, "opening", o.id))
 
 
 def reserve_dimensions(v: PlanView) -> None:
@@ -318,6 +319,7 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
         r = v.labels.place(size, centres, extra=extra)
         if r is None:
             continue
+        v.tag_hits.append((r, "run", run.id))
         on = run.id == chosen
         paint.rounded(p, r, t("select") if on else t("paper"), t("ink") if on else t("outline"), 3)
         p.fillRect(

@@ -76,6 +76,8 @@ class PlanView(QWidget):
         """The job as edited so far; the one shown may wait for its figures."""
         self.hand = Hand(self)
         self.labels = Labels(QRectF())
+        self.tag_hits: list[tuple[QRectF, str, str]] = []
+        """What is written on the plan and selects what it names: where, kind, id."""
         self._picture: QPixmap | None = None
         self._picture_at = (QPointF(), 1.0)
         """Origin and scale the picture was drawn with; the view may have moved on."""
@@ -374,6 +376,7 @@ class PlanView(QWidget):
 
     def _draw(self, p: QPainter) -> None:
         """All layers of the plan."""
+        self.tag_hits = []
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), self.theme("paper"))
         if self.lens.dimensions:
@@ -541,7 +544,10 @@ class PlanView(QWidget):
     # ---- picking ----
 
     def hit(self, at: QPointF) -> tuple[str, str] | None:
-        """The topmost thing under a point: register, run, opening, wall, room."""
+        """The topmost thing under a point: tag, register, run, opening, wall, room."""
+        tagged = next(((kind, i) for r, kind, i in reversed(self.tag_hits) if r.contains(at)), None)
+        if tagged is not None and self._picture_at == (self.origin, self.scale):
+            return tagged
         for x in self.registers():
             c = self.to_px(*x.position_m)
             if abs(c.x() - at.x()) < 10 and abs(c.y() - at.y()) < 10:

@@ -52,6 +52,8 @@ SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
 
 
 SHUT = 0.02
+APART = 0.03
+"""Share of the design air from which on the plan tells what a room gets instead."""
 """A damper typed 0 % is shut; its blade still lets this share by."""
 
 
@@ -83,7 +85,7 @@ class DuctsStation(Station):
         return ("run", long[-1]) if long else super().default_selection(view)
 
     def lens(self, view: View) -> Lens:
-        a = view.r.airflow
+        a, network = view.r.airflow, view.r.network
         out = Lens(
             self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
         )
@@ -99,6 +101,9 @@ class DuctsStation(Station):
                 (r.name, "", 13, 600, "ink2"),
                 (view.num("flow", float(a.design_m3_s[i])), "", 20, 700, "ink"),
             ]
+            got = network.room_m3_s[r.id] if network is not None and network.room_m3_s[r.id] > 0 else None
+            if got is not None and abs(got - a.design_m3_s[i]) > APART * a.design_m3_s[i]:
+                out.room_text[r.id].append((f"gets {view.num('flow', got)}", "", 13, 600, "look"))
         storey = next((s for s in view.job.storeys if s.id == view.storey), None)
         if self.lens_index:
             for x in view.r.ducts.runs.values():

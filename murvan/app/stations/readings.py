@@ -383,6 +383,7 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
         if not _inside(v, x.room, np.array([[r.center().x(), r.center().y()]]), size)[0]:
             p.setPen(QPen(t("ink2"), 1.4))  # a card outside its room hangs on a leader
             p.drawLine(c, QPointF(min(max(c.x(), r.left()), r.right()), min(max(c.y(), r.top()), r.bottom())))
+        v.tag_hits.append((r, "register", x.id))
         on = chosen is not None and chosen.register == x.id
         paint.rounded(p, r, t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1)
         paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
