@@ -753,7 +753,7 @@ class MainWindow(QMainWindow):
         done = drawn[-1]
         self.document.select(done.kind, done.id)
         if done.say:
-            QTimer.singleShot(0, lambda: self.status.say(done.say))
+            QTimer.singleShot(0, lambda: self.status.tell(done.say))
         if naming and ((done.kind in ("room", "space") and done.id not in made) or stroke.name in NAMED):
             self._focus_next = f"{done.id}.name"
         self.refresh()

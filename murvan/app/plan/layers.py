@@ -55,6 +55,16 @@ def grid(p: QPainter, v: PlanView) -> None:
         paint.text(p, left + w + 8, base, what, 13, 500, t("ink2"))
 
 
+def empty_storey(p: QPainter, v: PlanView) -> None:
+    """What to do on a storey without rooms."""
+    name = next((s.name for s in v.job.storeys if s.id == v.storey), "This storey")
+    at = QPointF(v.width() / 2, v.height() / 2)
+    for k, (line, weight) in enumerate(
+        ((f"{name} has no rooms yet", 700), ("R draws one over the storey below, Ctrl+PgUp there copies it", 500))
+    ):
+        paint.text(p, at.x(), at.y() + 22 * k, line, 14, weight, v.theme("ink2"), "c", v.width() - 24)
+
+
 def storey_below(p: QPainter, v: PlanView) -> None:
     """The rooms of the storey below, thin, to draw on top of them."""
     ids = [s.id for s in v.job.storeys]

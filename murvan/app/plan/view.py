@@ -391,6 +391,8 @@ class PlanView(QWidget):
         if self.lens.dimensions:
             texts.reserve_dimensions(self)
         layers.spaces(p, self)
+        if self.editable and not self.rooms() and not self.hand.busy:
+            layers.empty_storey(p, self)
         if self.editable and self.hand.drawing:
             layers.storey_below(p, self)
         layers.rooms(p, self)

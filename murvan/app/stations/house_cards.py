@@ -151,9 +151,9 @@ def _storey_height(view: View, storey: str) -> float:
     return next(s.height_m for s in view.job.storeys if s.id == storey)
 
 
-OVER = (("auto", "As the plan shows"), ("attic", "Attic"), ("roof", "Roof itself"), ("heated", "Heated room"))
+OVER = (("auto", "By the plan"), ("attic", "Attic"), ("roof", "Roof itself"), ("heated", "Heated room"))
 UNDER = (
-    ("auto", "As the plan shows"),
+    ("auto", "By the plan"),
     ("slab", "Slab"),
     ("crawl", "Crawl space"),
     ("basement", "Unheated basement"),
