@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -14,6 +14,9 @@ from murvan.app.guard import painting
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Finding
 from murvan.units import Units
+
+
+SCROLLS = {Qt.Key.Key_Down: 60.0, Qt.Key.Key_Up: -60.0, Qt.Key.Key_PageDown: 300.0, Qt.Key.Key_PageUp: -300.0}
 
 
 class Sheet(QWidget):
@@ -53,6 +56,15 @@ class Sheet(QWidget):
     def scroll_by(self, by: float) -> None:
         self.offset = max(0.0, min(self.offset + by, self.content - self.height() + 20))
         self.update()
+
+    def thumb(self, p: QPainter) -> None:
+        """How far down the page is, where it does not fit."""
+        page = self.height() - 60.0
+        if self.content <= self.height():
+            return
+        whole = self.content - 40.0
+        r = QRectF(self.width() - 9, 50 + self.offset / whole * page, 5, page * page / whole)
+        paint.rounded(p, r, self.theme("outline"), self.theme("outline"), 2.5)
 
     def frame(self, p: QPainter, title: str, note: str) -> None:
         t = self.theme
@@ -155,6 +167,17 @@ class KeySheet(Sheet):
         super().__init__(parent)
         self.setAccessibleName("Keys")
 
+    def event(self, e: QEvent | None) -> bool:
+        """Up, Down and the page keys scroll what does not fit, before the window takes them."""
+        if isinstance(e, QKeyEvent) and e.key() in SCROLLS and self.content > self.height():
+            if e.type() == QEvent.Type.ShortcutOverride:
+                e.accept()
+                return True
+            if e.type() == QEvent.Type.KeyPress:
+                self.scroll_by(SCROLLS[Qt.Key(e.key())])
+                return True
+        return super().event(e)
+
     def paintEvent(self, _: QPaintEvent | None) -> None:
         with painting(self) as p:
             self._paint_all(p)
@@ -180,6 +203,7 @@ class KeySheet(Sheet):
                 paint.text(p, x, y, label, 12.5, 500, t("ink"), width=kx - x - 6)
             heights[k] = y + 14
         self.content = max(heights) + self.offset
+        self.thumb(p)
 
 
 class FindBox(QWidget):

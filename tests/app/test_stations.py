@@ -48,6 +48,22 @@ class TestPunchList(WindowTest):
         self.assertFalse(self.window.punch.isVisible())
         self.assertEqual(self.window.document.selection.id, "B4")
 
+    def test_the_key_sheet_scrolls_by_keys(self):
+        self.window.resize(1000, 600)
+        self.window.command("show.keys")
+        self.settle()
+        sheet = self.window.keys
+        self.assertGreater(sheet.content, sheet.height())
+        self.key(Qt.Key.Key_Down)
+        self.assertGreater(sheet.offset, 0)
+        for _ in range(20):
+            self.key(Qt.Key.Key_PageDown)
+        self.assertLess(sheet.offset, sheet.content)
+        for _ in range(20):
+            self.key(Qt.Key.Key_PageUp)
+        self.assertEqual(sheet.offset, 0)
+        self.assertEqual(self.window.station_number, 1)
+
     def test_station_shows_its_worst_mark(self):
         marks = {k: self.headline(k).mark for k in range(1, 9)}
         self.assertEqual(
