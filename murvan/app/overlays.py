@@ -15,7 +15,6 @@ from murvan.app.theme import LIGHT, Theme
 from murvan.design import Finding
 from murvan.units import Units
 
-
 SCROLLS = {Qt.Key.Key_Down: 60.0, Qt.Key.Key_Up: -60.0, Qt.Key.Key_PageDown: 300.0, Qt.Key.Key_PageUp: -300.0}
 
 
