@@ -105,12 +105,12 @@ LIVING = (("living",), ("dining", "kitchen", "study"), ())
 
 
 def _asleep(job: Job, area: Array) -> Array:
-    """Share of the people in each room at night: two in the largest bedroom, one in each other."""
+    """Share of the people in each room at night: two in the largest bedroom (bedrooms alike share that), one in each other."""
     bedroom = np.array([r.use == "bedroom" for r in job.rooms])
     if not bedroom.any():
         return np.asarray(area / area.sum())
-    beds = bedroom.astype(float)
-    beds[int(np.argmax(np.where(bedroom, area, -1.0)))] += 1
+    largest = bedroom & (area >= (1 - 1e-6) * area[bedroom].max())
+    beds = bedroom + largest / largest.sum()
     return np.asarray(beds / beds.sum())
 
 
