@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from murvan.design.gains import gains
-from murvan.design.geometry import measure
+from murvan.design.measure import measure
 from murvan.model.edit import changed
 from murvan.model.job import Room
 from tests.houses import box
