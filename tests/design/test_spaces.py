@@ -113,7 +113,8 @@ class People(unittest.TestCase):
         people, use = r.gains.people, np.array([x.use for x in r.job.rooms])
         self.assertAlmostEqual(float(people[use == "living", 15].sum()), r.job.bedrooms + 1)
         self.assertAlmostEqual(float(people[use == "bedroom", 2].sum()), r.job.bedrooms + 1)
-        self.assertAlmostEqual(float(people[use == "bedroom", 2].max()), 2.0)
+        # the two largest bedrooms of the sample house are of one size and share the second sleeper
+        np.testing.assert_allclose(sorted(people[use == "bedroom", 2]), [1, 1, 1.5, 1.5])
         np.testing.assert_allclose(people.sum(axis=0), r.job.bedrooms + 1)
         said = solve(replace(r.job, "rooms", r.job.rooms[0].id, people=3.0)).gains
         self.assertEqual((said.count, float(said.people[1:].max())), (3.0, 0.0))
