@@ -101,7 +101,7 @@ class DuctsStation(Station):
                 (r.name, "", 13, 600, "ink2"),
                 (view.num("flow", float(a.design_m3_s[i])), "", 20, 700, "ink"),
             ]
-            got = network.room_m3_s[r.id] if network is not None and network.room_m3_s[r.id] > 0 else None
+            got = network.room_m3_s[r.id] if network is not None else None
             if got is not None and abs(got - a.design_m3_s[i]) > APART * a.design_m3_s[i]:
                 out.room_text[r.id].append((f"gets {view.num('flow', got)}", "", 13, 600, "look"))
         storey = next((s for s in view.job.storeys if s.id == view.storey), None)
