@@ -267,7 +267,7 @@ def _two_numbers(clean: str, typed: str, kind: str, units: Units) -> float:
 
 def _bare_number(clean: str) -> float | None:
     plain = clean.replace("−", "-").replace(" ", "").replace(" ", "")
-    if not re.fullmatch(r"[-+]?(\d{1,3}(,\d{3})+|\d+)?(\.\d*)?([eE][-+]?\d+)?", plain) or not re.search(r"\d", plain):
+    if not re.fullmatch(r"[-+]?(?=\.?\d)(\d{1,3}(,\d{3})+|\d+)?(\.\d*)?([eE][-+]?\d+)?", plain):
         return None
     value = float(plain.replace(",", ""))
     return value if math.isfinite(value) else None

@@ -65,6 +65,8 @@ class TestTyping(unittest.TestCase):
             ("percent", "lots"),
             ("feet", "8 ft**9**9**9"),
             ("feet", "2 9999999 ft"),
+            ("feet", "e7"),
+            ("feet", ".e7"),
         ):
             with self.subTest(typed), self.assertRaises(UnitError):
                 parse(kind, typed, "ip")

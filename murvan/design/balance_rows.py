@@ -15,15 +15,7 @@ from murvan.design.components import COLUMN, COMPONENTS
 from murvan.design.conditions import Conditions, Day, ground_c, sun_on
 from murvan.design.geometry import Geometry, OpeningFace, RoofPart, WallPart, compass
 from murvan.design.load_factors import glass_column, shade_of
-from murvan.design.surfaces import (
-    SPACE_ROOF,
-    assembly,
-    assembly_films,
-    below_floor_u,
-    layer_r,
-    roof_absorptance,
-    space_body,
-)
+from murvan.design.surfaces import SPACE_ROOF, assembly, assembly_films, below_floor_u, roof_absorptance, space_body
 from murvan.model.job import Construction, Job, Layer, Room, Space
 from murvan.physics import heat, sun
 from murvan.physics.constants import CP_AIR_J_KGK
@@ -78,7 +70,7 @@ def slabs_of(c: Construction, stud: bool = False) -> tuple[Slab, ...]:
 def _slab(x: Layer, stud: bool) -> Slab:
     if stud and x.framing_r_m2k_w is not None:
         return Slab(x.framing_r_m2k_w, x.thickness_m * WOOD_DENSITY * WOOD_HEAT)
-    return Slab(layer_r(x), x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk)
+    return Slab(x.resistance_m2k_w, x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk)
 
 
 @lru_cache(maxsize=512)

@@ -227,7 +227,7 @@ def ducts(
     total = sum(b.pressure_pa for b in budget)
     available, limit = 0.0, 0.0
     if unit is not None:
-        available = float(fan_curve(unit, system.tap, density)(np.asarray(air.total_m3_s))[0])
+        available = fan_curve(unit, system.tap, density).single(air.total_m3_s)[0]
         limit = unit.blower.limit_pa
     fixed = sum(b.pressure_pa for b in budget if b.name not in DUCT_PARTS)
     effective = sum(results[i].length_m + results[i].equivalent_length_m for i in (*supply_chain, *return_chain))

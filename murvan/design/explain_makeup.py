@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.surfaces import assembly, layer_r
+from murvan.design.surfaces import assembly
 from murvan.model.job import Construction
 
 SOURCES = (
@@ -16,13 +16,11 @@ def explain_u(c: Construction, loss: tuple[float, float] | None = None) -> Arith
     """The arithmetic of an assembly's U-factor; `loss` (area m2, difference K) adds what a surface of it loses."""
     a, q = assembly(c), Quantity
     sum_ = " + ".join(f"{{{k}}}" for k in range(len(c.layers) + 1))
-    bay = (q("r_layer", a.films), *(q("r_layer", layer_r(x)) for x in c.layers))
+    bay = (q("r_layer", a.films), *(q("r_layer", x.resistance_m2k_w) for x in c.layers))
     label = "bay" if c.framing_fraction else ""
     lines = [Line(label, sum_, bay, q("r_layer", a.r_cavity))]
     if c.framing_fraction:
-        wood = tuple(
-            q("r_layer", x.framing_r_m2k_w if x.framing_r_m2k_w is not None else layer_r(x)) for x in c.layers
-        )
+        wood = tuple(q("r_layer", x.along_framing_m2k_w) for x in c.layers)
         lines.append(Line("wood", sum_, (bay[0], *wood), q("r_layer", a.r_framing)))
         shares = (
             q("decimal", 1 - c.framing_fraction),

@@ -34,10 +34,8 @@ class Assembly:
 def assembly(construction: Construction) -> Assembly:
     """U-factor with films by parallel paths."""
     films = sum(assembly_films(construction))
-    cavity = films + sum(layer_r(x) for x in construction.layers)
-    framing = films + sum(
-        x.framing_r_m2k_w if x.framing_r_m2k_w is not None else layer_r(x) for x in construction.layers
-    )
+    cavity = films + sum(x.resistance_m2k_w for x in construction.layers)
+    framing = films + sum(x.along_framing_m2k_w for x in construction.layers)
     return Assembly(heat.parallel_path_u(cavity, framing, construction.framing_fraction), cavity, framing, films)
 
 
@@ -60,14 +58,6 @@ def assembly_films(construction: Construction) -> tuple[float, float]:
     if construction.kind == "slab":
         outside = 0.0
     return outside, inside
-
-
-def layer_r(layer: object) -> float:
-    """Resistance of one layer, m2K/W."""
-    r = getattr(layer, "r_m2k_w", None)
-    if r is not None:
-        return float(r)
-    return float(layer.thickness_m / layer.conductivity_w_mk)  # type: ignore[attr-defined]
 
 
 @dataclass(frozen=True)
@@ -188,7 +178,7 @@ def roof_absorptance(job: Job) -> float:
 
 def slab_r(slab: Construction | None) -> float:
     """Inside film and layers of a slab, m2K/W."""
-    layers = sum(layer_r(x) for x in slab.layers) if slab is not None and slab.kind == "slab" else 0.1
+    layers = sum(x.resistance_m2k_w for x in slab.layers) if slab is not None and slab.kind == "slab" else 0.1
     return heat.R_INSIDE_FLOOR_DOWN + layers
 
 
@@ -339,7 +329,7 @@ class Shell:
 
 def slab_factor_w_m2(floor: Construction | None) -> float:
     """Cooling factor of a slab: .51 - 2.5/(R_cover + .68) Btu/h ft2; the same source, from memory."""
-    cover = sum(layer_r(x) for x in floor.layers if x.look != "concrete") if floor else 0.0
+    cover = sum(x.resistance_m2k_w for x in floor.layers if x.look != "concrete") if floor else 0.0
     return (0.51 - 2.5 / (cover / 0.1761101838 + 0.68)) * BTU_H / FT2
 
 

@@ -89,7 +89,7 @@ def _hours(lines: list[str], first: int, label: str) -> tuple[dict[str, Array], 
             months[k] = int(cells[1])
             for name, column in COLUMNS.items():
                 out[name][k] = float(cells[column])
-        except (IndexError, ValueError):
+        except (IndexError, ValueError, OverflowError):
             raise JobFileError(f"{label}, line {first + k}: {_wrong_in(cells)}.") from None
     for name, values in out.items():
         bad = np.isclose(values, MISSING[name]) | ~np.isfinite(values)

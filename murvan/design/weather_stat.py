@@ -6,6 +6,7 @@ common one of these reports, from memory.
 
 from __future__ import annotations
 
+import math
 import re
 
 from murvan.design.weather import Weather, check_place, checked
@@ -83,7 +84,10 @@ class _Values:
 
     def value(self, name: str) -> float:
         try:
-            return float(self.cells[name])
+            found = float(self.cells[name])
+            if not math.isfinite(found):
+                raise ValueError(name)
+            return found
         except KeyError:
             raise JobFileError(f"{self.label}, line {self.line}: the row {self.row} has no {name}.") from None
         except ValueError:

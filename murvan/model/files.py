@@ -70,7 +70,8 @@ def load_job(path: str | os.PathLike[str]) -> Job:
     try:
         raw = json.loads(text, parse_constant=_no_constant)
     except (ValueError, RecursionError) as exc:
-        raise JobFileError(f"{file.name} is not a Murvan job: its job.json is not JSON ({exc}).") from None
+        why = "a number of thousands of digits" if "int_max_str_digits" in str(exc) else exc
+        raise JobFileError(f"{file.name} is not a Murvan job: its job.json is not JSON ({why}).") from None
     return job_from_raw(raw, file.name)
 
 

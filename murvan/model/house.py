@@ -44,8 +44,10 @@ class Layer(Record):
             ("thickness", self.thickness_m, 1e-5, "m"),
             ("density", self.density_kg_m3, 0.5, "kg/m³"),
             ("specific heat", self.specific_heat_j_kgk, 50.0, "J/kgK"),
+            ("resistance", self.r_m2k_w, 1e-6, "m²K/W"),
+            ("framing resistance", self.framing_r_m2k_w, 1e-6, "m²K/W"),
         ):
-            if 0 < value < least:
+            if value is not None and 0 < value < least:
                 raise ValueError(f"a {name} of {value:g} {unit} is of no material; it is 0 or at least {least:g}")
         if self.conductivity_w_mk is not None and self.conductivity_w_mk < 0.002:
             raise ValueError(f"a conductivity of {self.conductivity_w_mk:g} W/mK is of no material; at least 0.002")
@@ -57,6 +59,11 @@ class Layer(Record):
         if self.r_m2k_w is not None:
             return self.r_m2k_w
         return self.thickness_m / (self.conductivity_w_mk or 1.0)
+
+    @property
+    def along_framing_m2k_w(self) -> float:
+        """Its resistance where the framing stands."""
+        return self.resistance_m2k_w if self.framing_r_m2k_w is None else self.framing_r_m2k_w
 
 
 class Construction(Record):
@@ -76,6 +83,8 @@ class Construction(Record):
     def _resists(self) -> Construction:
         if sum(x.resistance_m2k_w for x in self.layers) < LEAST_R_M2K_W:
             raise ValueError(f"its layers together need a resistance of at least {LEAST_R_M2K_W:g} m²K/W")
+        if self.framing_fraction and sum(x.along_framing_m2k_w for x in self.layers) < LEAST_R_M2K_W:
+            raise ValueError(f"along its framing a resistance of at least {LEAST_R_M2K_W:g} m²K/W is needed")
         return self
 
 

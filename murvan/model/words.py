@@ -105,5 +105,8 @@ def _what(error: Any) -> str:
 
 
 def _short(value: Any) -> str:
-    text = f"{value:g}" if isinstance(value, (int, float)) else repr(value)
+    try:
+        text = f"{value:g}" if isinstance(value, (int, float)) else repr(value)
+    except OverflowError:  # an integer of hundreds of digits
+        text = str(value)
     return text if len(text) <= 40 else text[:37] + "..."

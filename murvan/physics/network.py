@@ -30,6 +30,8 @@ DENSE_LIMIT = 160
 FEW = 6
 _LEAK_START_PA = 4.0
 """A first guess of a leak is kept to what this drives through it."""
+_LEAK_DIRECT_STEPS = (1, 2, 3)
+"""Steps that set leaks from the pressures found: small beside the ducts' flows, they are right sooner than by Newton."""
 _GOOD_PA = 1e-6
 _SLOPE_FLOOR = 1e-2
 
@@ -54,11 +56,8 @@ class FanCurve:
 
     def __call__(self, flow: Array) -> tuple[Array, Array]:
         """Rise and its derivative to flow, any shape."""
-        if np.ndim(flow) == 0:
-            one = self._single(float(flow))
-            return np.asarray(one[0]), np.asarray(one[1])
         if np.ndim(flow) == 1 and len(flow) <= FEW:
-            pairs = np.array([self._single(q) for q in flow.tolist()])
+            pairs = np.array([self.single(q) for q in flow.tolist()])
             return pairs[:, 0], pairs[:, 1]
         i = np.clip(np.searchsorted(self.flow, flow) - 1, 0, len(self.flow) - 2)
         q0, h = self.flow[i], self.flow[i + 1] - self.flow[i]
@@ -77,8 +76,8 @@ class FanCurve:
     def _points(self) -> tuple[list[float], list[float], list[float]]:
         return self.flow.tolist(), self.rise.tolist(), self.slope.tolist()
 
-    def _single(self, q: float) -> tuple[float, float]:
-        """The same for one flow, without the cost of arrays."""
+    def single(self, q: float) -> tuple[float, float]:
+        """Rise and its derivative for one flow, without the cost of arrays."""
         flow, rise, slope = self._points
         if q < flow[0]:
             return rise[0] + slope[0] * (q - flow[0]), slope[0]
@@ -118,20 +117,22 @@ class Circuit:
 
     @cached_property
     def ducts(self) -> DuctTerms:
-        """The branches with friction and what does not change from step to step."""
-        i = np.flatnonzero(self.length_m > 0)
-        hydraulic, area = self.hydraulic_m[i], self.area_m2[i]
+        """Friction's constants of every branch, nothing where there is no length: cheaper than picking some out."""
+        hydraulic, area = self.hydraulic_m, self.area_m2
         return DuctTerms(
-            index=i,
             re_per_q=self.density_kg_m3 * hydraulic / (VISCOSITY_PA_S * area),
-            relative_roughness=self.roughness_m[i] / hydraulic,
-            base=self.friction_scale[i] * self.length_m[i] / hydraulic * 0.5 * self.density_kg_m3 / area**2,
+            relative_roughness=self.roughness_m / hydraulic,
+            base=self.friction_scale * self.length_m / hydraulic * 0.5 * self.density_kg_m3 / area**2,
         )
 
     @cached_property
-    def leaks(self) -> Index:
-        """The branches that are leaks."""
-        return np.flatnonzero(self.power_c > 0)
+    def leaks(self) -> Index | slice | None:
+        """The branches that are leaks, as a slice where they stand together; None without any."""
+        found = np.flatnonzero(self.power_c > 0)
+        if not len(found):
+            return None
+        first, last = int(found[0]), int(found[-1])
+        return slice(first, last + 1) if last - first + 1 == len(found) else found
 
     @cached_property
     def incidence(self) -> Any:
@@ -141,9 +142,8 @@ class Circuit:
 
 @dataclass(frozen=True)
 class DuctTerms:
-    """Constants of the friction of each duct branch."""
+    """Constants of the friction of each branch, (m,)."""
 
-    index: Index
     re_per_q: Array
     relative_roughness: Array
     base: Array
@@ -164,24 +164,20 @@ def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array,
     """Pressure lost along each branch [Pa] and its derivative to flow; shape (..., m)."""
     size = np.abs(flow)
     kk = c.k if k is None else k
-    slope = kk * size
-    loss = slope * flow
-    slope = 2 * slope
     ducts = c.ducts
-    if len(ducts.index):
-        q = size[..., ducts.index]
-        f, df = friction_factor(q * ducts.re_per_q, ducts.relative_roughness)
-        fq = ducts.base * q
-        loss[..., ducts.index] += f * fq * flow[..., ducts.index]
-        slope[..., ducts.index] += fq * (2 * f + df * ducts.re_per_q * q)
+    re = size * ducts.re_per_q
+    f, df = friction_factor(re, ducts.relative_roughness)
+    whole = kk + f * ducts.base
+    loss = whole * size * flow
+    slope = size * (2 * whole + df * re * ducts.base)
     leaks = c.leaks
-    if len(leaks):
+    if leaks is not None:
         ratio = size[..., leaks] / c.power_c[leaks]
         steep = ratio ** (1 / c.power_n - 1)
         loss[..., leaks] += np.sign(flow[..., leaks]) * steep * ratio
         slope[..., leaks] += steep / (c.power_n * c.power_c[leaks])
     for index, curve in c.fans:
-        rise, drise = curve(flow[..., index])
+        rise, drise = curve.single(float(flow[index])) if flow.ndim == 1 else curve(flow[..., index])
         loss[..., index] -= rise
         slope[..., index] -= drise
     return loss, slope
@@ -212,7 +208,7 @@ def solve(
         np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
     )
     leaks = c.leaks
-    if len(leaks):
+    if leaks is not None:
         # from above, a leak's flow loses but two thirds a step
         most = c.power_c[leaks] * _LEAK_START_PA**c.power_n
         flow[..., leaks] = np.clip(flow[..., leaks], -most, most)
@@ -223,7 +219,7 @@ def solve(
     worst, worst_before = np.inf, np.inf
     for step in range(most_steps):
         loss, slope = branch_loss(c, flow, kk)
-        worst = float(np.max(np.abs(loss - drop)))
+        worst = float(np.abs(loss - drop).max())
         if worst < tolerance_pa or (worst < _GOOD_PA and worst > 0.5 * worst_before):
             return NetworkSolution(flow, pressure, step, worst, True)
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
@@ -232,10 +228,13 @@ def solve(
         if forced is not None:
             rhs = rhs - forced
         pressure = _solve_nodes(incidence, d, rhs, sparse)
-        drop = _drops(c, pressure)
+        drop = _drops(incidence, pressure)
         # a step that gained little is halved: two branches trading flow back and forth
         damping = 0.5 if step > 8 and worst > 0.5 * worst_before else 1.0
-        flow = flow + damping * d * (drop - loss)
+        flow += damping * d * (drop - loss)
+        if leaks is not None and step in _LEAK_DIRECT_STEPS:
+            p = drop[..., leaks]
+            flow[..., leaks] = c.power_c[leaks] * np.sign(p) * np.abs(p) ** c.power_n
         worst_before = worst
     return NetworkSolution(flow, pressure, most_steps, worst, False)
 
@@ -265,10 +264,9 @@ def _apply(incidence: Any, values: Array) -> Array:
     return np.asarray((incidence @ values.T).T) if values.ndim > 1 else np.asarray(incidence @ values)
 
 
-def _drops(c: Circuit, pressure: Array) -> Array:
+def _drops(incidence: Any, pressure: Array) -> Array:
     """Pressure at the start less at the end of each branch, shape (..., m)."""
-    padded = np.concatenate([pressure, np.zeros((*pressure.shape[:-1], 1))], axis=-1)
-    return np.asarray(padded[..., c.start] - padded[..., c.end])
+    return np.asarray(pressure @ incidence)
 
 
 def _solve_nodes(incidence: Any, d: Array, rhs: Array, sparse: bool) -> Array:

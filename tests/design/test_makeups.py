@@ -29,7 +29,7 @@ from murvan.design.makeups import (
     stud_of,
     with_construction,
 )
-from murvan.design.surfaces import assembly, layer_r
+from murvan.design.surfaces import assembly
 from murvan.model import Construction, JobValueError, Layer
 from murvan.model.edit import changed
 from tests.houses import box, demo
@@ -183,7 +183,7 @@ class Layers(unittest.TestCase):
     def test_thickness_counts_for_what_has_a_conductivity(self):
         job = add_layer(self.job, self.id, 0, "xps")
         thick = set_layer(job, self.id, 1, thickness_m=0.0508)
-        self.assertAlmostEqual(layer_r(self.wall(thick).layers[1]) / R, 10.0, places=2)
+        self.assertAlmostEqual(self.wall(thick).layers[1].resistance_m2k_w / R, 10.0, places=2)
 
     def test_studs(self):
         self.assertEqual(stud_of(self.wall(self.job).layers[2]), "2x4")
@@ -197,6 +197,12 @@ class Layers(unittest.TestCase):
             set_layer(self.job, self.id, 0, r_m2k_w=-1.0)
         with self.assertRaisesRegex(JobValueError, "resistance"):
             set_layer(self.job, self.id, 0, r_m2k_w=None, conductivity_w_mk=None)
+        for tiny in ("r_m2k_w", "framing_r_m2k_w"):
+            with self.assertRaisesRegex(JobValueError, "resistance of 4.94066e-324 m²K/W is of no material"):
+                set_layer(self.job, self.id, 0, **{tiny: 5e-324})
+        with self.assertRaisesRegex(JobValueError, "along its framing a resistance of at least 0.002"):
+            bare = next(c for c in self.job.constructions if c.id == self.id)
+            changed(bare, "own", layers=tuple(changed(x, x.name, framing_r_m2k_w=0.0) for x in bare.layers))
         job = self.job
         for _ in range(3):
             job = drop_layer(job, self.id, 0)

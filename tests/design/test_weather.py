@@ -117,6 +117,7 @@ class Wrong(unittest.TestCase):
         self.refused(
             epw(change=lambda rows: rows[10].__setitem__(6, "hot")), r"line 19: the dry bulb is no number \(hot\)"
         )
+        self.refused(epw(change=lambda rows: rows[10].__setitem__(1, "9" * 40)), "line 19: it can't be read")
         self.refused(
             epw(change=lambda rows: rows.__setitem__(99, rows[99][:7])), "line 108: it has 7 values and no dew"
         )

@@ -136,6 +136,12 @@ class TestFiles(unittest.TestCase):
         with self.assertRaisesRegex(JobValueError, r"Double, low-e, U-factor must be above 0, not -1"):
             job_from_raw(raw)
         raw = json.loads(job_text(demo()))
+        raw["openings"][0]["kind"] = int("1" * 400)
+        with self.assertRaisesRegex(JobValueError, r"must be one of .*1111\.\.\."):
+            job_from_raw(raw)
+        with self.assertRaisesRegex(JobFileError, "a number of thousands of digits"):
+            load_job(self.write("long.json", job_text(demo()).replace(": 0.0,", f": {'1' * 5000},", 1)))
+        raw = json.loads(job_text(demo()))
         raw["rooms"][0]["colour"] = "red"
         with self.assertRaisesRegex(JobValueError, "Living, colour is not a field Murvan knows"):
             job_from_raw(raw)

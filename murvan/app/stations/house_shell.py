@@ -46,7 +46,7 @@ from murvan.design.makeups import (
     stud_of,
     used_glazing,
 )
-from murvan.design.surfaces import assembly, layer_r
+from murvan.design.surfaces import assembly
 from murvan.model import Job, replace, replace_part
 from murvan.model.edit import changed
 from murvan.model.job import Construction, Storey, Structure
@@ -391,7 +391,7 @@ def construction_card(view: View, construction_id: str) -> Card:
     rows = tuple(
         ListRow(
             x.name,
-            view.num("r_value", layer_r(x)),
+            view.num("r_value", x.resistance_m2k_w),
             view.text("size1", x.thickness_m) if x.thickness_m else "",
             key=("layer", f"{c.id}/{k}"),
         )
@@ -518,7 +518,7 @@ def layer_card(view: View, layer_id: str) -> Card:
         x.name,
         "look" if c.assumed else "good",
         "assumed" if c.assumed else "",
-        ((view.num("r_value", layer_r(x)), "R", "ink"),),
+        ((view.num("r_value", x.resistance_m2k_w), "R", "ink"),),
         "outermost" if k == 0 else "innermost" if k == len(c.layers) - 1 else "between",
         ((view.num("u_factor", a.u_w_m2k), "U of all", "ink"),),
         (

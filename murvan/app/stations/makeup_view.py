@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from murvan.app import paint
 from murvan.app.paint import wrap
 from murvan.app.stations.base import View
-from murvan.design.surfaces import assembly_films, layer_r
+from murvan.design.surfaces import assembly_films
 from murvan.model import Construction
 
 LOOKS = {
@@ -53,7 +53,7 @@ def draw_layers(p: QPainter, r: QRectF, view: View, c: Construction, chosen: int
             p.setPen(QPen(t("ink"), 2.2))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(box)
-        label = view.num("r_value", layer_r(layer), 1 if len(c.layers) > 5 else None)
+        label = view.num("r_value", layer.resistance_m2k_w, 1 if len(c.layers) > 5 else None)
         paint.text(p, box.center().x(), r.top() + 62, label, 12, 600, t("ink"), "c")
         x += box.width()
     inside = assembly_films(c)
