@@ -10,9 +10,10 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QPushButton, Q
 
 from murvan.app import paint
 from murvan.app.guard import painting
+from murvan.app.repaint import Shown, repaint
 from murvan.app.stations.base import Arith, Bars, Button, Buttons, Card, Field_, Fields, List_, Picture, Section
 from murvan.app.theme import LIGHT, Theme, font
-from murvan.design.arithmetic import Arithmetic, Line
+from murvan.app.worked import Laid, lay
 from murvan.units import UnitError, Units, number, parse, unit
 
 WIDTH, PAD = 330, 17
@@ -182,6 +183,8 @@ class CardView(QScrollArea):
         self._combos: dict[str, QComboBox] = {}
         self._buttons: dict[str, QPushButton] = {}
         self._layout: list[tuple[float, float, Section]] = []
+        self._shown: Shown | None = None
+        self._arith: dict[tuple[int, Units], Laid] = {}
         self._hits_of: dict[int, list[tuple[QRectF, tuple[str, str]]]] = {}
         """Section to what can be picked in it, as it was painted."""
         self._hits: list[tuple[QRectF, tuple[str, str]]] = []
@@ -199,9 +202,24 @@ class CardView(QScrollArea):
             bar = self.verticalScrollBar()
             if bar is not None:
                 bar.setValue(0)
+        if spec is not self.spec:
+            self._arith = {}
         self.spec = spec
         self._place()
-        self.body.update()
+        now = self._now()
+        repaint(self.body, self._shown, now)
+        self._shown = now
+
+    def _now(self) -> Shown:
+        """Header and sections, and what all of them depend on."""
+        s = self.spec
+        kinds = tuple(type(x) for _, _, x in self._layout)
+        frame = (self.theme, self.units, self.glove, self.stale, self.body.size(), kinds, s is None)
+        if s is None:
+            return Shown(frame)
+        header = (s.kicker, s.title, s.mark, s.mark_text, s.hero, s.hero_note, s.side)
+        top = (QRectF(0, 0, WIDTH, self._header_height()), header)
+        return Shown(frame, [top, *((QRectF(0, y - 7, WIDTH, h + 14), _content(x)) for y, h, x in self._layout)])
 
     def first_field(self) -> QWidget | None:
         """The field that Enter goes to."""
@@ -225,7 +243,7 @@ class CardView(QScrollArea):
 
     def _place(self) -> None:
         wanted: set[str] = set()
-        self._layout, self._hits_of = [], {}
+        before, self._layout = [(y, h) for y, h, _ in self._layout], []
         y = self._header_height()
         spec = self.spec
         height = self.viewport_height()
@@ -240,6 +258,8 @@ class CardView(QScrollArea):
                 if isinstance(section, Buttons):
                     self._place_buttons(section.buttons, y + 6, wanted)
                 y += h + 8
+        if before != [(y, h) for y, h, _ in self._layout]:
+            self._hits_of = {}
         self.body.setFixedSize(WIDTH - (10 if y > height + 1 else 0), int(max(y, height)))
         for pool in (self._edits, self._combos, self._buttons):
             for key in [k for k in pool if k not in wanted]:
@@ -380,14 +400,16 @@ class CardView(QScrollArea):
         return self._field_height() + 20
 
     def _arith_box(self, s: Arith) -> float:
-        a = s.arithmetic
-        width = WIDTH - 2 * PAD - 28
-        lines = sum(
-            17 * len(_arith_rows(line.label, line.worked(self.units), _result(line, a, self.units), width))
-            for line in a.lines
-        )
-        sources = sum(len(paint.wrap(x, 11, width)) for x in a.source_texts(self.units))
-        return 14 + lines + (8 + 15 * sources if sources else 0)
+        laid = self._laid(s)
+        sources = len(laid.sources)
+        return 14 + sum(17 * len(rows) for _, _, rows in laid.lines) + (8 + 15 * sources if sources else 0)
+
+    def _laid(self, s: Arith) -> Laid:
+        """An arithmetic in rows and wrapped sources; kept while it is shown, as it is measured and painted."""
+        key = (id(s.arithmetic), self.units)
+        if key not in self._arith:
+            self._arith[key] = lay(s.arithmetic, self.units, WIDTH - 2 * PAD - 28)
+        return self._arith[key]
 
     # ---- painting ----
 
@@ -532,11 +554,9 @@ class CardView(QScrollArea):
         paint.rounded(p, box, t("paper"), t("outline"), 3)
         p.fillRect(QRectF(PAD, y + 1, 4, h - 2), t("select") if s.main else t("outline"))
         x, right = PAD + 14.0, WIDTH - PAD - 9.0
-        width = WIDTH - 2 * PAD - 28
         y += 6
-        for line in s.arithmetic.lines:
-            result = _result(line, s.arithmetic, self.units)
-            rows = _arith_rows(line.label, line.worked(self.units), result, width)
+        laid = self._laid(s)
+        for line, result, rows in laid.lines:
             weight = 700 if line.bold else 500
             figures = t("ink") if line.adds else t("ink3")
             for k, (label, body) in enumerate(rows):
@@ -555,10 +575,9 @@ class CardView(QScrollArea):
             p.setPen(QPen(t("rule"), 1))
             p.drawLine(QPointF(x, y + 5), QPointF(right, y + 5))
             y += 8
-            for source in s.arithmetic.source_texts(self.units):
-                for part in paint.wrap(source, 11, width):
-                    y += 15
-                    paint.text(p, x, y - 3, part, 11, 500, t("ink3"))
+            for part in laid.sources:
+                y += 15
+                paint.text(p, x, y - 3, part, 11, 500, t("ink3"))
 
     def _paint_list(self, p: QPainter, t: Theme, s: List_, y: float) -> None:
         right = WIDTH - PAD
@@ -615,23 +634,8 @@ class CardView(QScrollArea):
             bar.setValue(int(at) - 12)
 
 
-def _result(line: Line, whole: Arithmetic, units: Units) -> str:
-    """What a line gives, with its unit where that is not plain: in the last line, and where it is of another kind."""
-    q = line.result
-    if q is None:
-        return ""
-    last = whole.lines[-1]
-    plain = last.result is not None and q.kind == last.result.kind and not line.bold and line is not last
-    return q.number(units) if plain and q.kind != "percent" else q.text(units)
-
-
-def _arith_rows(label: str, body: str, result: str, width: float) -> list[tuple[str, str]]:
-    """Label and expression in one row where they fit beside the result, else the expression on rows below."""
-    room = width - paint.text_width(result, 12, 700) - 10
-    if not body:
-        lines = paint.wrap(label, 12, room)
-        return [(part, "") for part in lines] or [("", "")]
-    if paint.text_width(label, 12, 500) + 8 + paint.text_width(body, 12, 500) <= room:
-        return [(label, body)]
-    rows = [(part, "") for part in paint.wrap(label, 12, width)]
-    return [*rows, *(("", part) for part in paint.wrap(body, 12, room))]
+def _content(s: Section) -> object:
+    """What the painting of a section depends on; a picture's can't be told."""
+    if isinstance(s, Fields):
+        return (s.title, *((f.label, f.width) for f in s.fields))
+    return object() if isinstance(s, Picture) else () if isinstance(s, Buttons) else s

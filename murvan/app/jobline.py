@@ -13,6 +13,8 @@ from murvan.app.theme import LIGHT, Theme
 
 HEIGHT = 86
 PLENUM = 180.0
+BELOW = 35
+"""Below the trunk and its boots, where a cell's own figures stand."""
 
 
 class JobLine(QWidget):
@@ -50,7 +52,7 @@ class JobLine(QWidget):
         else:
             for i, (old, new) in enumerate(zip(self.headlines, headlines, strict=True), 1):
                 if old != new:
-                    self.update(self.cell_rect(i).toAlignedRect())
+                    self.update(self.cell_rect(i).adjusted(0, BELOW, 0, 0).toAlignedRect())
         self.title, self.subtitle, self.active, self.reached, self.stale = frame
         self.headlines = headlines
 
@@ -61,8 +63,9 @@ class JobLine(QWidget):
     def _paint_all(self, p: QPainter, e: QPaintEvent | None) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("chrome"))
-        self._trunk(p, t)
-        self._plenum(p)
+        if e is None or e.rect().top() < BELOW:
+            self._trunk(p, t)
+            self._plenum(p)
         for i, h in enumerate(self.headlines, 1):
             if e is None or self.cell_rect(i).intersects(QRectF(e.rect())):
                 self._cell(p, t, i, h)

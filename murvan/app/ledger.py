@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion, QWheelEvent
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
+from murvan.app.repaint import Shown, repaint
 from murvan.app.stations.base import Cell, Column, Ledger, Row
 from murvan.app.theme import LIGHT, Theme
 
@@ -31,6 +32,7 @@ class LedgerView(QWidget):
         self.stale = False
         self.setMouseTracking(True)
         self._hover: tuple[str, str] | None = None
+        self._shown: Shown | None = None
 
     def show_ledger(self, ledger: Ledger | None, selected: tuple[str, str] | None) -> None:
         self.ledger, moved = ledger, selected != self.selected
@@ -42,7 +44,25 @@ class LedgerView(QWidget):
                 if not self.first <= at < self.first + self._visible():
                     self.first = max(0, at - self._visible() + 1)
         self._clamp()
-        self.update()
+        now = self._now()
+        repaint(self, self._shown, now)
+        self._shown = now
+
+    def _now(self) -> Shown:
+        """Rows and total, and what all of them depend on."""
+        x = self.ledger
+        frame = (self.theme, self.stale, self.row_height, self.first, self.size(), self.selected, x is None)
+        if x is None:
+            return Shown(frame)
+        lines = [*self._lines(), *([(self.total_rect(), x.total)] if x.total is not None else [])]
+        columns = self._columns()
+        keys = tuple(row.key for _, row in lines)
+        parts = [
+            (_cell_rect(rect, left, width), _painted(cell))
+            for rect, row in lines
+            for (left, width, _), cell in zip(columns, row.cells, strict=False)
+        ]
+        return Shown((*frame, x.columns, len(x.rows), keys), parts)
 
     def _visible(self) -> int:
         tail = (len(self.ledger.other) if self.ledger else 0) * self.row_height
@@ -84,21 +104,23 @@ class LedgerView(QWidget):
             x += c.width * scale
         return out
 
-    def paintEvent(self, _: QPaintEvent | None) -> None:
+    def paintEvent(self, e: QPaintEvent | None) -> None:
         with painting(self, False) as p:
-            self._paint_all(p)
+            self._paint_all(p, e.region() if e is not None else QRegion(self.rect()))
 
-    def _paint_all(self, p: QPainter) -> None:
+    def _paint_all(self, p: QPainter, part: QRegion) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("paper"))
         p.fillRect(QRectF(0, 0, self.width(), HEADER), t("chrome"))
         if self.ledger is None:
             return
         columns = self._columns()
-        for x, w, c in columns:
+        for x, w, c in columns if part.intersects(QRect(0, 0, self.width(), HEADER)) else ():
             self._heading(p, t, x, w, c)
         shown = self.ledger.rows[self.first : self.first + self._visible()]
         for k, (rect, row) in enumerate(self._lines()):
+            if not part.intersects(rect.toAlignedRect()):
+                continue
             other = k >= len(shown)
             chosen = row.key is not None and row.key == self.selected
             if chosen:
@@ -110,14 +132,14 @@ class LedgerView(QWidget):
             if other and k == len(shown):
                 p.setPen(QPen(t("outline"), 1))
                 p.drawLine(rect.topLeft(), rect.topRight())
-            self._row(p, t, rect, row, columns, chosen, other)
-        if self.ledger.total is not None:
+            self._row(p, t, rect, row, columns, chosen, other, part=part)
+        if self.ledger.total is not None and part.intersects(self.total_rect().toAlignedRect()):
             rect = self.total_rect()
             chosen = self.ledger.total.key is not None and self.ledger.total.key == self.selected
             p.fillRect(rect, t("select" if chosen else "chrome"))
             p.setPen(QPen(t("ink"), 2))
             p.drawLine(rect.topLeft(), rect.topRight())
-            self._row(p, t, rect, self.ledger.total, columns, chosen, False, True)
+            self._row(p, t, rect, self.ledger.total, columns, chosen, False, True, part=part)
         if len(self.ledger.rows) > self._visible():
             self._scroll_hint(p, t)
 
@@ -167,10 +189,13 @@ class LedgerView(QWidget):
         chosen: bool,
         faint: bool,
         total: bool = False,
+        *,
+        part: QRegion,
     ) -> None:
         base = t("on_select") if chosen else t("ink3") if self.stale else t("ink2") if faint else t("ink")
         for (x, w, c), cell in zip(columns, row.cells, strict=False):
-            self._cell(p, t, QRectF(x, rect.top(), w, rect.height()), cell, c, base, chosen, total)
+            if part.intersects(_cell_rect(rect, x, w).toAlignedRect()):
+                self._cell(p, t, QRectF(x, rect.top(), w, rect.height()), cell, c, base, chosen, total)
 
     def _cell(
         self, p: QPainter, t: Theme, r: QRectF, cell: Cell, c: Column, base: QColor, chosen: bool, total: bool
@@ -269,3 +294,14 @@ class LedgerView(QWidget):
             self.first -= 1 if e.angleDelta().y() > 0 else -1
             self._clamp()
             self.update()
+
+
+def _cell_rect(row: QRectF, left: float, width: float) -> QRectF:
+    """All that the painting of a cell reaches."""
+    return QRectF(left - 6, row.top(), width + 12, row.height())
+
+
+def _painted(cell: Cell) -> object:
+    """A cell as it is painted: a bar that moves by less than a twentieth of a pixel is the same."""
+    bars = [None if x is None else round(x, 3) for x in (cell.bar, cell.tick, cell.centre_bar)]
+    return (cell.text, cell.bold, cell.color, cell.bar_color, cell.band, cell.mark, cell.chips, *bars)

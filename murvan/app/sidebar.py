@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from murvan.app import paint
 from murvan.app.commands import HELP
 from murvan.app.guard import painting
+from murvan.app.repaint import Shown, repaint
 from murvan.app.stations.base import Legend, Lens, Tool
 from murvan.app.theme import LIGHT, Theme
 from murvan.units import FOOT
@@ -29,12 +30,20 @@ class ToolColumn(QWidget):
         self.tools: tuple[Tool, ...] = ()
         self.active = "select"
         self.glove = False
+        self._shown: Shown | None = None
         self.setMouseTracking(True)
 
     def set_glove(self, on: bool) -> None:
         """Larger buttons."""
         self.glove = on
         self.setFixedWidth(TOOLS_WIDTH + (8 if on else 0))
+
+    def refresh(self) -> None:
+        """Paint again if anything shown has changed."""
+        tools = tuple((x.key, x.icon, x.letter) for x in self.tools)
+        now = Shown((self.theme, self.glove, self.active, tools))
+        repaint(self, self._shown, now)
+        self._shown = now
 
     def button_rect(self, index: int) -> QRectF:
         n = len(self.tools)
@@ -107,6 +116,16 @@ class Rail(QWidget):
         self.bare = False
         """Beside a page: storeys and lenses, no legend and no scale."""
         self._hits: list[tuple[QRectF, str, str]] = []
+        self._shown: Shown | None = None
+
+    def refresh(self) -> None:
+        """Paint again if anything shown has changed."""
+        lens = self.lens
+        legend = (lens.storey_unit, lens.legend_title, lens.legend) if lens is not None else ()
+        place = (self.north_deg, self.px_per_m, self.si, self.bare, self.storey, self.lens_index)
+        now = Shown((self.theme, self.size(), tuple(self.storeys), self.lenses, legend, place))
+        repaint(self, self._shown, now)
+        self._shown = now
 
     def target(self, kind: str, item: str) -> QRectF:
         """Where a storey ('storey', id) or a lens ('lens', index) is drawn."""

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
+from murvan.app.repaint import Shown, repaint
 from murvan.app.theme import LIGHT, Theme
 
 HEIGHT = 26
@@ -33,6 +34,7 @@ class StatusLine(QWidget):
         self.units = "ip"
         self.message = self.message_mark = ""
         self._hits: list[tuple[QRectF, str]] = []
+        self._shown: Shown | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._clear)
@@ -64,6 +66,13 @@ class StatusLine(QWidget):
         self.message = ""
         self.setToolTip("")
         self.update()
+
+    def refresh(self) -> None:
+        """Paint again if anything shown has changed."""
+        saved = (self.undo_text, self.saved_text, self.saved_ok, self.units)
+        now = Shown((self.theme, self.mark, self.count, self.worst, saved))
+        repaint(self, self._shown, now)
+        self._shown = now
 
     def target(self, name: str) -> QRectF:
         return next((r for r, n in self._hits if n == name), QRectF())

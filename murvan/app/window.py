@@ -391,7 +391,7 @@ class MainWindow(QMainWindow):
         self._view = view
         self.tools.tools = self._tools()
         self.tools.active = f"tool.{self.plan.tool}"
-        self.tools.update()
+        self.tools.refresh()
         if missing:
             self._show_missing(view, missing)
             return
@@ -451,7 +451,7 @@ class MainWindow(QMainWindow):
             self.station.lens_index,
         )
         rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.scale, view.units == "si"
-        rail.update()
+        rail.refresh()
 
     def _show_waiting(self) -> None:
         empty = [Headline("none", "–", "", "") for _ in self.stations]
@@ -461,7 +461,7 @@ class MainWindow(QMainWindow):
     def _show_start(self) -> None:
         self.jobline.show_line("No job open", "plan to measured verdict", start.headlines(), 0, 0, False)
         self.tools.tools = ()
-        self.tools.update()
+        self.tools.refresh()
         self._show_canvas(False)
         self.page.canvas = start.canvas(self.prefs.theme, self.prefs.units == "si", self.command)
         self.page.update()
@@ -500,7 +500,7 @@ class MainWindow(QMainWindow):
             else "Not saved yet"
         )
         s.units = self.prefs.units
-        s.update()
+        s.refresh()
         name = job.name if job else "no job"
         self.setWindowTitle(f"{name}{' *' if self.document.modified else ''} – Murvan")
         if self.punch.isVisible() and view is not None:

@@ -206,11 +206,12 @@ def ducts(
     unit: Unit | None,
     air: Airflow,
     density: float,
+    shapes: RunShapes,
 ) -> Ducts:
-    """Work out every run at its design flow."""
+    """Work out every run at its design flow; `shapes` are those of `runs`."""
     by_register = {x.id: x for x in registers}
     flows = design_flows(runs, air.register_m3_s, fresh_m3_s)
-    base = _losses(runs, flows, density)
+    base = _losses(runs, shapes, flows, density)
     path, ends = _paths(runs, base, by_register, air, density)
     longest = {
         side: max((v for k, v in path.items() if ends[k] and by_side(runs, k) == side), default=0.0)
@@ -244,24 +245,44 @@ def by_side(runs: tuple[DuctRun, ...], run_id: str) -> str:
     return next(r.side for r in runs if r.id == run_id)
 
 
-def _losses(runs: tuple[DuctRun, ...], flows: dict[str, float], density: float) -> dict[str, tuple[float, ...]]:
+@dataclass(frozen=True)
+class RunShapes:
+    """What the losses of runs need of them whatever flows; arrays (runs,)."""
+
+    length_m: Array
+    area_m2: Array
+    equivalent_m: Array
+    roughness_m: Array
+    friction_scale: Array
+    fitting_c: Array
+    damper_c: Array
+
+
+def run_shapes(runs: tuple[DuctRun, ...]) -> RunShapes:
+    """Lengths, sizes and coefficients of the runs, in their order."""
+    damper = [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
+    return RunShapes(
+        np.array([run_length_m(r) for r in runs]),
+        np.array([run_area_m2(r) for r in runs]),
+        np.array([run_equivalent_m(r) for r in runs]),
+        np.array([ductflow.ROUGHNESS_M[r.material] for r in runs]),
+        np.array([friction_scale(r) for r in runs]),
+        np.array([fitting_coefficient(r) for r in runs]),
+        np.array(damper),
+    )
+
+
+def _losses(
+    runs: tuple[DuctRun, ...], s: RunShapes, flows: dict[str, float], density: float
+) -> dict[str, tuple[float, ...]]:
     """Length, area, equivalent diameter, velocity, friction rate, fitting C, damper C by run, vectorised."""
     if not runs:
         return {}
-    length = np.array([run_length_m(r) for r in runs])
-    area = np.array([run_area_m2(r) for r in runs])
-    equivalent = np.array([run_equivalent_m(r) for r in runs])
-    rough = np.array([ductflow.ROUGHNESS_M[r.material] for r in runs])
-    scale = np.array([friction_scale(r) for r in runs])
-    flow = np.array([flows[r.id] for r in runs])
+    flow, d = np.array([flows[r.id] for r in runs]), s.equivalent_m
     # the equivalent diameter stands for friction: flow over its own circle
-    rate = scale * ductflow.friction_pa_per_m(flow, pi * equivalent**2 / 4, equivalent, rough, density)
-    c = np.array([fitting_coefficient(r) for r in runs])
-    damper = np.array(
-        [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
-    )
-    columns = (length, area, equivalent, flow / area, rate, c, damper)
-    return {r.id: tuple(float(x[i]) for x in columns) for i, r in enumerate(runs)}
+    rate = s.friction_scale * ductflow.friction_pa_per_m(flow, pi * d**2 / 4, d, s.roughness_m, density)
+    columns = (s.length_m, s.area_m2, d, flow / s.area_m2, rate, s.fitting_c, s.damper_c)
+    return {r.id: tuple(row) for r, row in zip(runs, np.column_stack(columns).tolist(), strict=True)}
 
 
 def _paths(

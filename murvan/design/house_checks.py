@@ -327,10 +327,15 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
 def register_outside(r: Results) -> Iterator[Hit]:
     """A register that its room's walls have left behind."""
     rooms = {x.id: x for x in r.job.rooms}
-    for x in r.job.registers:
-        room = rooms[x.room]
-        if polygon(room.outline_m).distance(At(*x.position_m)) > REGISTER_REACH_M:
-            yield Hit("register", x.id, x.tag, f"lies outside {room.name.replace('{', '{{').replace('}', '}}')}")
+    registers = r.job.registers
+    if not registers:
+        return
+    at = shapely.points([x.position_m for x in registers])
+    apart = shapely.distance([polygon(rooms[x.room].outline_m) for x in registers], at)
+    for x, distance in zip(registers, apart, strict=True):
+        if distance > REGISTER_REACH_M:
+            name = rooms[x.room].name.replace("{", "{{").replace("}", "}}")
+            yield Hit("register", x.id, x.tag, f"lies outside {name}")
 
 
 def unit_in_the_way(r: Results) -> Iterator[Hit]:

@@ -265,6 +265,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         unit,
         a,
         c.density_kg_m3,
+        memo("run shapes", ducts.run_shapes, job.runs),
     )
     before = previous.network if previous is not None else None
     # design flows and the last solution are only where it starts from

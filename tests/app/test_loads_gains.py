@@ -6,8 +6,8 @@ import unittest
 
 from PyQt6.QtCore import Qt
 
-from murvan.app.card import _result
 from murvan.app.stations.base import Arith, List_
+from murvan.app.worked import _result
 from murvan.catalog import appliances
 from murvan.design.components import COLUMN
 from murvan.model import replace_part

@@ -12,6 +12,7 @@ from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.layers import polygon, same
 from murvan.design.ducts import run_kind
+from murvan.design.terminals import Terminal
 from murvan.model.job import DuctRun
 
 if TYPE_CHECKING:
@@ -217,14 +218,12 @@ def _crossed(p: QPainter, r: QRectF, fill: QColor, edge: QColor) -> None:
 
 
 def registers(p: QPainter, v: PlanView) -> None:
-    """Supply: crossed square; return: barred box; throw arcs where the lens asks."""
+    """Supply: crossed square; return: barred box."""
     t = v.theme
     for x in v.registers():
         c = v.to_px(*x.position_m)
         on = v.selection is not None and v.selection.kind == "register" and v.selection.id == x.id
         if x.side == "supply":
-            if v.lens.throws:
-                _throw(p, v, x.id, c)
             half = max(min(x.width_m * v.scale / 2, 9.0), 6.5)
             r = QRectF(c.x() - half, c.y() - half, 2 * half, 2 * half)
             if on:
@@ -258,13 +257,19 @@ def registers(p: QPainter, v: PlanView) -> None:
         v.labels.block(r.adjusted(-2, -2, 2, 2))
 
 
-def _throw(p: QPainter, v: PlanView, register: str, c: QPointF) -> None:
+def throws(p: QPainter, v: PlanView) -> None:
+    """How far the air of each supply register reaches, where the lens asks."""
+    for x in v.registers() if v.lens.throws else ():
+        terminal = v.terminals.get(x.id)
+        if x.side == "supply" and terminal is not None and terminal.throw_m > 0:
+            _throw(p, v, terminal, v.to_px(*x.position_m))
+
+
+def _throw(p: QPainter, v: PlanView, terminal: Terminal, c: QPointF) -> None:
     """Two arcs in each direction at half and full throw, cut by the room's walls."""
-    terminal = v.terminals.get(register)
-    if terminal is None or terminal.throw_m <= 0:
-        return
     t = v.theme
-    reach = min(terminal.throw_m * v.scale, 90.0) * 0.72
+    far = min(terminal.throw_m * v.scale, 90.0)
+    reach = round(far * 0.09) * 8  # in steps: labels need not move with each foot of throw
     for a in (45, 135, 225, 315):
         v.labels.avoid(QRectF(c.x() + reach * cos(a * pi / 180) - 7, c.y() + reach * sin(a * pi / 180) - 7, 14, 14))
     p.save()
@@ -273,7 +278,7 @@ def _throw(p: QPainter, v: PlanView, register: str, c: QPointF) -> None:
     p.setClipPath(clip)
     p.setBrush(Qt.BrushStyle.NoBrush)
     for share, weight in ((0.6, 1.0), (1.0, 1.5)):
-        r = min(terminal.throw_m * share * v.scale, 90.0 * share)
+        r = far * share
         p.setPen(QPen(t("supply"), weight))
         for a in (45, 135, 225, 315):
             p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int((a - 24) * 16), 48 * 16)

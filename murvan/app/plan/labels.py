@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import ceil
+
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
@@ -10,7 +12,9 @@ GAP = 3.0
 RANK = 0.5
 """What each later candidate costs, in px² of covered line: near places win over slightly freer ones far off."""
 MOST_KNOWN = 400
+STEP = 4.0
 Array = NDArray[np.float64]
+Corners = tuple[tuple[float, float], ...]
 
 
 class _Blocks:
@@ -61,8 +65,16 @@ class Labels:
         self._soft.add(*_corners(rect))
 
     @property
+    def hard_count(self) -> int:
+        return len(self._hard.array)
+
+    @property
     def soft_count(self) -> int:
         return len(self._soft.array)
+
+    def hard_rows(self, first: int) -> Array:
+        """The places taken from the `first` on."""
+        return self._hard.array[first:].copy()
 
     def soft_rows(self, first: int) -> Array:
         """What was to be avoided from the `first` on, to be given again at the next drawing."""
@@ -70,6 +82,11 @@ class Labels:
 
     def avoid_rows(self, rows: Array) -> None:
         self._soft.extend(rows)
+
+    def extend(self, taken: Array, lines: Array) -> None:
+        """What an earlier drawing took and left lines at."""
+        self._hard.extend(taken)
+        self._soft.extend(lines)
 
     def avoid_line(self, points: list[QPointF], width: float) -> None:
         """A thick polyline: one rectangle a straight piece, a row of squares along a slanting one."""
@@ -95,8 +112,12 @@ class Labels:
         area = (rects[:, 2] - rects[:, 0]) * (rects[:, 3] - rects[:, 1])
         total = 100.0 * (area - inside)
         big = rects + np.array([-GAP, -GAP, GAP, GAP])
+        left, top = big[:, :2].min(axis=0)
+        right, bottom = big[:, 2:].max(axis=0)
         for blocks, weight in ((self._hard, 100.0), (self._soft, 1.0)):
-            total = total + weight * _overlaps(big, blocks.array).sum(axis=1)
+            x = blocks.array
+            near = x[(x[:, 0] < right) & (x[:, 2] > left) & (x[:, 1] < bottom) & (x[:, 3] > top)]
+            total = total + weight * _overlaps(big, near).sum(axis=1)
         return np.asarray(total)
 
     def best(self, size: QSizeF, centres: Array, extra: Array | float = 0.0) -> tuple[QRectF, float] | None:
@@ -151,6 +172,11 @@ DIRECTIONS = np.array([(1, 0), (-1, 0), (0, -1), (0, 1), (1, -0.8), (-1, -0.8), 
 RINGS = np.array([0.0, 10.0, 24.0, 44.0])
 
 
+def roomy(width: float, height: float) -> QSizeF:
+    """A text's size with its width rounded up: most figures then change without asking for another place."""
+    return QSizeF(ceil(width / STEP) * STEP, height)
+
+
 def around(at: QPointF, size: QSizeF, distance: float = 12.0, rings: int = 4) -> Array:
     """Candidate centres (k, 2) about a point: beside, above, below, and the corners, then farther out."""
     half = np.array([size.width() / 2, size.height() / 2])
@@ -166,3 +192,13 @@ def everywhere(bounds: QRectF, size: QSizeF, at: QPointF, step: float = 16.0) ->
     spots = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
     far = np.hypot(spots[:, 0] - at.x(), spots[:, 1] - at.y())
     return np.asarray(spots[np.argsort(far, kind="stable")])
+
+
+def within(points: Array, corners: Corners) -> NDArray[np.bool_]:
+    """Which points lie inside a polygon (even-odd)."""
+    x, y = points[:, 0], points[:, 1]
+    out = np.zeros(len(points), bool)
+    for (x0, y0), (x1, y1) in zip(corners, corners[1:] + corners[:1], strict=True):
+        if y0 != y1:
+            out ^= ((y0 > y) != (y1 > y)) & (x < (x1 - x0) * (y - y0) / (y1 - y0) + x0)
+    return out

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.plan.duct_layers import run_path, run_points, run_width_px
-from murvan.app.plan.labels import around
+from murvan.app.plan.labels import Corners, around, roomy, within
 from murvan.app.plan.layers import opening_ends, polygon
 from murvan.design.build import size_text
 from murvan.design.ducts import run_kind
@@ -48,9 +48,6 @@ STEPS = np.array(
 )
 
 
-Corners = tuple[tuple[float, float], ...]
-
-
 def _spots_inside(v: PlanView, room: str, shape: QPolygonF, box: QRectF, size: QSizeF) -> NDArray[np.float64]:
     """Centres at which a text of `size` lies wholly inside the room, the room's own centre first."""
     centre = v.room_centre(room)
@@ -66,18 +63,8 @@ def _inside(
     w, h = size[0] / 2 + 4, size[1] / 2
     inside = np.ones(len(centres), bool)
     for dx, dy in ((-w, -h), (w, -h), (-w, h), (w, h)):
-        inside &= _within(centres + np.array([dx, dy]), corners)
+        inside &= within(centres + np.array([dx, dy]), corners)
     return np.concatenate([np.array([at]), centres[inside]])
-
-
-def _within(points: NDArray[np.float64], corners: Corners) -> NDArray[np.bool_]:
-    """Which points lie inside a polygon (even-odd)."""
-    x, y = points[:, 0], points[:, 1]
-    out = np.zeros(len(points), bool)
-    for (x0, y0), (x1, y1) in zip(corners, corners[1:] + corners[:1], strict=True):
-        if y0 != y1:
-            out ^= ((y0 > y) != (y1 > y)) & (x < (x1 - x0) * (y - y0) / (y1 - y0) + x0)
-    return out
 
 
 def _block(
@@ -150,11 +137,15 @@ def _width(line: Line) -> float:
 
 
 def _row_size(lines: list[Line]) -> QSizeF:
-    return QSizeF(sum(map(_width, lines)) + 8 * (len(lines) - 1), max(x[2] for x in lines) * 1.28)
+    return roomy(_row_width(lines), max(x[2] for x in lines) * 1.28)
+
+
+def _row_width(lines: list[Line]) -> float:
+    return sum(map(_width, lines)) + 8 * (len(lines) - 1)
 
 
 def _stack_size(lines: list[Line]) -> QSizeF:
-    return QSizeF(max(map(_width, lines)), sum(x[2] * 1.28 for x in lines))
+    return roomy(max(map(_width, lines)), sum(x[2] * 1.28 for x in lines))
 
 
 SCALES = tuple(0.93**k for k in range(8))
@@ -186,7 +177,7 @@ def _cut(lines: list[Line], room: float) -> list[Line]:
 
 
 def _draw_row(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QColor) -> None:
-    x, base = r.left(), r.bottom() - r.height() * 0.24
+    x, base = r.center().x() - _row_width(lines) / 2, r.bottom() - r.height() * 0.24
     for line in lines:
         value, unit_, size, weight, role = line
         used = paint.text(p, x, base, value, size, weight, v.theme(role) if role else auto)
@@ -313,12 +304,14 @@ def duct_labels(p: QPainter, v: PlanView) -> None:
     for run, body, unit_ in beside:
         tag_w = paint.text_width(run.tag, 11.5, 700) + 12
         body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16
-        size = QSizeF(tag_w + body_w, 18)
+        size = roomy(tag_w + body_w, 18)
         beside_duct = run_width_px(v, run) / 2 - 2
         centres, extra = _beside(_xy(run_points(v, run)), (size.width(), size.height()), beside_duct, _served(v, run))
         r = v.labels.place(size, centres, extra=extra)
         if r is None:
             continue
+        spare = (size.width() - tag_w - body_w) / 2
+        r.adjust(spare, 0, -spare, 0)
         v.tag_hits.append((r, "run", run.id))
         on = run.id == chosen
         paint.rounded(p, r, t("select") if on else t("paper"), t("ink") if on else t("outline"), 3)
@@ -349,7 +342,7 @@ def _beside(
     path, box = run_path([QPointF(*xy) for xy in points], 0), QSizeF(*size)
     spots = [around(path.pointAtPercent(at), box, beside, 1) for at in (0.5, 0.65, 0.35, 0.8, 0.2)]
     centres = np.concatenate([*spots, around(path.pointAtPercent(1.0), box)])
-    outside = np.where(_within(centres, room), 0.0, OUTSIDE_COST) if room else np.zeros(len(centres))
+    outside = np.where(within(centres, room), 0.0, OUTSIDE_COST) if room else np.zeros(len(centres))
     return centres, outside
 
 
@@ -375,5 +368,6 @@ def _label_on_duct(p: QPainter, v: PlanView, run: DuctRun, label: str) -> bool:
     r = QRectF(c.x() - w / 2 - 4, c.y() - 8, w + 8, 16)
     p.fillRect(QRectF(r.left(), c.y() - width / 2 + 1, r.width(), width - 2), color)
     paint.text(p, c.x(), c.y() + 4.4, label, 12, 700, v.theme.on(color), "c")
-    v.labels.block(r)
+    wide = roomy(w + 8, 16)
+    v.labels.block(QRectF(c.x() - wide.width() / 2, c.y() - 8, wide.width(), 16))
     return True

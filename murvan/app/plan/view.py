@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from murvan.app import paint
 from murvan.app.document import Selection
 from murvan.app.guard import painting
-from murvan.app.plan import duct_layers, layers, texts, thing_layers
+from murvan.app.plan import duct_layers, ground, layers, texts, thing_layers
 from murvan.app.plan.hand import Hand
 from murvan.app.plan.labels import Labels
 from murvan.app.stations.base import Lens
@@ -88,6 +88,7 @@ class PlanView(QWidget):
         self.kept_walls: layers.Kept | None = None
         self.kept_windows: layers.Kept | None = None
         self.kept_ducts: tuple[tuple[object, ...], QPixmap] | None = None
+        self.kept_ground: ground.Ground | None = None
         self._places: dict[tuple[object, ...], tuple[int, float]] = {}
         self._fitted = True
         self._fit_next = True
@@ -95,7 +96,7 @@ class PlanView(QWidget):
         self._hover: tuple[str, str] | None = None
         self._tape: tuple[QPointF, QPointF] | None = None
         self._by_id: dict[str, Room] = {}
-        self._hanging: set[str] = set()
+        self.hanging: set[str] = set()
 
     # ---- the hand ----
 
@@ -154,7 +155,7 @@ class PlanView(QWidget):
         new_shape = job.rooms != self.job.rooms or job.spaces != self.job.spaces
         self.job, self.results, self.storey, self.lens = job, results, storey, lens
         self.selection, self.selected_room = selection, selected_room
-        self._hanging = {p.id for p in results.cuts.pieces if not p.hung} if results and lens.pieces else set()
+        self.hanging = {p.id for p in results.cuts.pieces if not p.hung} if results and lens.pieces else set()
         if self._fit_next and self.job_outlines():
             self.fit()
             self._fit_next = False
@@ -205,10 +206,10 @@ class PlanView(QWidget):
 
     def run_hanging(self, run: DuctRun) -> bool:
         """Whether any of the run's duct is still to hang."""
-        return any(h.rpartition("-")[0] == run.id for h in self._hanging)
+        return any(h.rpartition("-")[0] == run.id for h in self.hanging)
 
     def face_hanging(self, register: str) -> bool:
-        return f"face-{register}" in self._hanging
+        return f"face-{register}" in self.hanging
 
     def selected_path(self) -> set[str]:
         """The selected run and what feeds it; a selected register's or room's runs likewise."""
@@ -390,30 +391,12 @@ class PlanView(QWidget):
         texts.reserve_note(self)
         if self.lens.dimensions:
             texts.reserve_dimensions(self)
-        layers.spaces(p, self)
-        if self.editable and not self.rooms() and not self.hand.busy:
-            layers.empty_storey(p, self)
-        if self.editable and self.hand.drawing:
-            layers.storey_below(p, self)
-        layers.rooms(p, self)
-        layers.walls(p, self)
-        layers.openings(p, self)
-        if self.lens.dimensions:
-            thing_layers.furniture(p, self)
-            thing_layers.skylights(p, self)
-        if self.lens.survey:
-            thing_layers.areas(p, self)
-        layers.sun_bars(p, self)
-        layers.selection(p, self)
         lens = self.lens
-        if lens.ducts or lens.ducts_faint:
-            duct_layers.ducts(p, self)
-            duct_layers.unit(p, self)
-            for run in self.runs():
-                self.labels.avoid_line(duct_layers.run_points(self, run), duct_layers.run_width_px(self, run))
-        if lens.tags:
-            texts.tags(p, self)
-        duct_layers.registers(p, self)
+        if lens.dimensions or lens.survey:
+            self._draw_under(p)
+        else:
+            ground.draw(p, self, self._draw_under)
+        duct_layers.throws(p, self)
         for draw in lens.overlay:
             p.save()
             draw(p, self)
@@ -429,6 +412,33 @@ class PlanView(QWidget):
             texts.dimensions(p, self)
         texts.note(p, self)
         p.end()
+
+    def _draw_under(self, p: QPainter) -> None:
+        """What lies under the overlays and the texts."""
+        lens = self.lens
+        layers.spaces(p, self)
+        if self.editable and not self.rooms() and not self.hand.busy:
+            layers.empty_storey(p, self)
+        if self.editable and self.hand.drawing:
+            layers.storey_below(p, self)
+        layers.rooms(p, self)
+        layers.walls(p, self)
+        layers.openings(p, self)
+        if lens.dimensions:
+            thing_layers.furniture(p, self)
+            thing_layers.skylights(p, self)
+        if lens.survey:
+            thing_layers.areas(p, self)
+        layers.sun_bars(p, self)
+        layers.selection(p, self)
+        if lens.ducts or lens.ducts_faint:
+            duct_layers.ducts(p, self)
+            duct_layers.unit(p, self)
+            for run in self.runs():
+                self.labels.avoid_line(duct_layers.run_points(self, run), duct_layers.run_width_px(self, run))
+        if lens.tags:
+            texts.tags(p, self)
+        duct_layers.registers(p, self)
 
     def _draw_hover(self, p: QPainter) -> None:
         if self._hover is None or self._hover[0] != "room" or not self.has_room(self._hover[1]):

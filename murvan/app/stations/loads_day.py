@@ -171,20 +171,22 @@ def _day(p: QPainter, r: QRectF, view: View, room: int, month: int) -> None:
         p.drawLine(int(r.left()), int(y), int(r.right()), int(y))
         label = view.num("kpower", highest * share, 0 if view.units == "ip" else 1)
         paint.text(p, r.left() - 4, y + 4, label, 11, 500, t("ink3"), "r")
-    line = QPolygonF()
     whole = ld.house_by_hour_w[month]
     own = int(ld.peak_hour[room]) if int(ld.peak_month[room]) == ld.months[month] else 0
-    for h in range(24):
-        left, y = r.left() + h * step, bottom
-        for _, values, role in parts:
-            tall = (bottom - top) * max(float(values[h]), 0.0) / highest
-            p.fillRect(QRectF(left + 3, y - tall, step - 6, tall), t(role))
-            y -= tall
-        total = (bottom - top) * max(float(whole[h]), 0.0) / highest
-        line.append(QPointF(left + step / 2, bottom - total))
-        if h + 1 == own:
-            p.setPen(QPen(t("ink"), 2))
-            p.drawLine(QPointF(left + 2, bottom + 2), QPointF(left + step - 2, bottom + 2))
+    tall = (bottom - top) * np.maximum([values for _, values, _ in parts], 0.0) / highest
+    upper = bottom - np.cumsum(tall, axis=0)
+    lefts = r.left() + step * np.arange(24)
+    p.setPen(Qt.PenStyle.NoPen)
+    for (_, _, role), tops, heights in zip(parts, upper.tolist(), tall.tolist(), strict=True):
+        p.setBrush(t(role))
+        bars = zip(lefts.tolist(), tops, heights, strict=True)
+        p.drawRects(*(QRectF(x + 3, y, step - 6, h) for x, y, h in bars))
+    totals = (bottom - top) * np.maximum(whole, 0.0) / highest
+    line = QPolygonF([QPointF(x + step / 2, bottom - y) for x, y in zip(lefts, totals, strict=True)])
+    if own:
+        left = r.left() + (own - 1) * step
+        p.setPen(QPen(t("ink"), 2))
+        p.drawLine(QPointF(left + 2, bottom + 2), QPointF(left + step - 2, bottom + 2))
     p.setBrush(Qt.BrushStyle.NoBrush)
     for color, width in ((t("paper"), 4.5), (t("ink"), 2.2)):
         p.setPen(QPen(color, width))

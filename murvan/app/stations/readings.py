@@ -7,11 +7,11 @@ from datetime import datetime
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.labels import Array, around, everywhere
+from murvan.app.plan.labels import Array, around, everywhere, within
 from murvan.app.plan.view import PlanView
 from murvan.app.stations.base import (
     Arith,
@@ -404,14 +404,13 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
 
 def _inside(v: PlanView, room_id: str, spots: Array, size: QSizeF) -> NDArray[np.bool_]:
     """Which centres for a card keep it within its own room."""
-    room = QPolygonF([v.to_px(*q) for q in v.room(room_id).outline_m])
+    at = [v.to_px(*q) for q in v.room(room_id).outline_m]
+    corners = tuple((q.x(), q.y()) for q in at)
     w, h = size.width() / 2 + 2, size.height() / 2 + 2
-
-    def holds(x: float, y: float) -> bool:
-        corners = ((-w, -h), (w, -h), (-w, h), (w, h))
-        return all(room.containsPoint(QPointF(x + a, y + b), Qt.FillRule.OddEvenFill) for a, b in corners)
-
-    return np.array([holds(float(x), float(y)) for x, y in spots[:, :2]], bool)
+    inside = np.ones(len(spots), bool)
+    for corner in ((-w, -h), (w, -h), (-w, h), (w, h)):
+        inside &= within(spots[:, :2] + np.array(corner), corners)
+    return inside
 
 
 def _statics(p: QPainter, v: PlanView, view: View) -> None:
