@@ -68,7 +68,7 @@ def _zone(lines: list[str]) -> float | None:
 
 
 def _degrees(negative: bool, whole: str, minutes: str | None) -> float:
-    value = int(whole) + int(minutes or 0) / 60
+    value = float(whole) + float(minutes or 0) / 60
     return -value if negative else value
 
 
@@ -118,7 +118,7 @@ def _monthly(lines: list[str]) -> dict[str, tuple[float, ...]]:
             values = tuple(float(c) for c in cells[1:13])
         except ValueError:
             continue
-        if len(values) == 12:
+        if len(values) == 12 and all(map(math.isfinite, values)):
             out[name] = values
     return out
 

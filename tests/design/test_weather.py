@@ -284,6 +284,7 @@ class StatisticsReport(unittest.TestCase):
             ("", "no place"),
             (STAT.replace("Elevation", "High"), "no height"),
             (STAT.replace("{N 40", "{N 95"), "b.stat: a latitude of 95.5 can't be"),
+            (STAT.replace("{N 40", "{N " + "9" * 400), "b.stat: a latitude of inf can't be"),
             (STAT.replace("\tHeating", "\tWinter"), "no row of Heating"),
             (STAT.replace("DB010\tWB_DB010", "X\tY"), "line 11: the row Cooling has no DB010"),
             (STAT.replace("32.6", "warm"), r"line 11: DB010 is no number \(warm\)"),

@@ -60,9 +60,6 @@ def read_dxf(path: str | Path) -> Drawing:
     Raises:
         JobFileError: no such file, too large, not a DXF, or nothing is drawn in it.
     """
-    from ezdxf import recover
-    from ezdxf.lldxf.const import DXFError
-
     file = Path(path)
     try:
         size = file.stat().st_size
@@ -72,25 +69,34 @@ def read_dxf(path: str | Path) -> Drawing:
         raise JobFileError(
             f"{file.name} is {size / 1e6:.0f} MB; drawings up to {MAX_BYTES / 1e6:.0f} MB can be traced."
         )
-    try:
-        document, _ = recover.readfile(file)
-    except (OSError, DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError):
-        raise JobFileError(f"{file.name} is not a DXF drawing, or it is damaged.") from None
-    closed, lines, texts = _entities(document, file.name)
+    closed, lines, texts, code = _parsed(file)
     if not lines:
         raise JobFileError(f"{file.name}: nothing is drawn in it.")
-    code = int(document.header.get("$INSUNITS", 0) or 0)
     return _placed(closed, lines, texts, DXF_UNITS_M.get(code), file.name)
 
 
+def _parsed(file: Path) -> tuple[list[Raw], list[Raw], list[Text], int]:
+    """Closed shapes, all lines, texts, and the code of the drawing's unit."""
+    from ezdxf import recover
+
+    try:
+        document, _ = recover.readfile(file)
+        return (*_entities(document, file.name), int(document.header.get("$INSUNITS", 0) or 0))
+    except JobFileError:
+        raise
+    except Exception:  # a damaged file makes the library end in any of a dozen ways, failed assertions among them
+        raise JobFileError(f"{file.name} is not a DXF drawing, or it is damaged.") from None
+
+
 Raw = list[tuple[float, float]]
+Text = tuple[tuple[float, float], str]
 
 
-def _entities(document: Any, label: str) -> tuple[list[Raw], list[Raw], list[tuple[tuple[float, float], str]]]:
+def _entities(document: Any, label: str) -> tuple[list[Raw], list[Raw], list[Text]]:
     """Closed shapes, all lines and texts in drawing units, blocks taken apart."""
     closed: list[Raw] = []
     lines: list[Raw] = []
-    texts: list[tuple[tuple[float, float], str]] = []
+    texts: list[Text] = []
     for k, entity in enumerate(_flat(document.modelspace())):
         if k > MAX_ENTITIES:
             raise JobFileError(f"{label} has more than {MAX_ENTITIES:,} pieces with its blocks taken apart.")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 import ezdxf
 from shapely.geometry import Polygon
@@ -119,6 +120,15 @@ class Dxf(unittest.TestCase):
         self.path.unlink()
         with self.assertRaisesRegex(JobFileError, "Can't read plan.dxf"):
             read_dxf(self.path)
+
+    def test_whatever_the_library_ends_with_is_a_refusal_in_words(self):
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "plan.dxf"
+            ezdxf.new().saveas(file)
+            for trouble in (AssertionError(type), RecursionError(), EOFError()):
+                with mock.patch("ezdxf.recover.readfile", side_effect=trouble):
+                    with self.assertRaisesRegex(JobFileError, "plan.dxf is not a DXF drawing, or it is damaged"):
+                        read_dxf(file)
 
     def test_an_empty_drawing_is_said(self):
         with self.assertRaisesRegex(JobFileError, "nothing is drawn"):
