@@ -133,7 +133,7 @@ class LedgerView(QWidget):
                 p.setPen(QPen(t("outline"), 1))
                 p.drawLine(rect.topLeft(), rect.topRight())
             self._row(p, t, rect, row, columns, chosen, other, part=part)
-        if self.ledger.total is not None and part.intersects(self.total_rect().toAlignedRect()):
+        if self.ledger.total is not None:
             rect = self.total_rect()
             chosen = self.ledger.total.key is not None and self.ledger.total.key == self.selected
             p.fillRect(rect, t("select" if chosen else "chrome"))
