@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import (
     QBrush,
     QColor,
+    QFont,
     QFontMetricsF,
     QPainter,
     QPainterPath,
@@ -38,13 +39,13 @@ def text_width(text: str, size: float, weight: int = 500) -> float:
 
 
 @lru_cache(maxsize=8192)
-def _laid_out(text: str, size: float, weight: int) -> QStaticText:
-    """A text whose glyphs are placed once: the same figures are drawn at every repaint."""
+def _laid_out(text: str, size: float, weight: int) -> tuple[QStaticText, float, float, QFont]:
+    """A text whose glyphs are placed once, as the same figures are drawn at every repaint; width, ascent and font."""
     laid = QStaticText(text)
     laid.setTextFormat(Qt.TextFormat.PlainText)
     laid.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
     laid.prepare(QTransform(), font(size, weight))
-    return laid
+    return laid, text_width(text, size, weight), _metrics(size, weight).ascent(), font(size, weight)
 
 
 @lru_cache(maxsize=4096)
@@ -87,11 +88,11 @@ def text(
     """Draw at a baseline; `align` l, r or c about x; cut to `width`. Returns the drawn width."""
     if width is not None:
         s = elided(s, size, weight, width)
-    w = text_width(s, size, weight)
+    laid, w, ascent, face = _laid_out(s, size, weight)
     left = x - (w if align == "r" else w / 2 if align == "c" else 0)
-    p.setFont(font(size, weight))
+    p.setFont(face)
     p.setPen(color)
-    p.drawStaticText(QPointF(left, baseline - _metrics(size, weight).ascent()), _laid_out(s, size, weight))
+    p.drawStaticText(QPointF(left, baseline - ascent), laid)
     return w
 
 
