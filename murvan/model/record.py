@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic_core import PydanticCustomError
 
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9_.-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -12,6 +13,8 @@ Point = tuple[
     Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
     Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
 ]
+LEAST = 1e-12
+"""No figure of a house is smaller, but for 0."""
 Fraction = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 
@@ -19,6 +22,14 @@ class Record(BaseModel):
     """Base of all records: frozen, refuses unknown fields and not-a-number."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    @field_validator("*")
+    @classmethod
+    def _not_next_to_nothing(cls, value: Any) -> Any:
+        """A number so small that dividing by it leaves the range of floats was meant by nobody."""
+        if type(value) is float and 0 < abs(value) < LEAST:
+            raise PydanticCustomError("next_to_nothing", "too small")
+        return value
 
 
 def signed_area(outline: tuple[Point, ...]) -> float:

@@ -23,6 +23,7 @@ FIELD_WORDS = {
     "thickness_m": "thickness",
     "conductivity_w_mk": "conductivity",
     "r_m2k_w": "R-value",
+    "framing_r_m2k_w": "R-value of the framing",
     "latitude_deg": "latitude",
     "altitude_m": "altitude",
     "people": "people",
@@ -34,6 +35,7 @@ FIELD_WORDS = {
     "damper": "damper opening",
     "free_area": "free area",
 }
+UNIT_ENDS = frozenset("m m2 m3 s w c k pa kg j kgk m2k mk deg h".split())
 MESSAGE_WORDS = {
     "missing": "is missing",
     "extra_forbidden": "is not a field Murvan knows",
@@ -77,11 +79,19 @@ def _field(loc: tuple[Any, ...]) -> str:
     if not words:
         return ": "
     last = words[-1]
-    text = FIELD_WORDS.get(last, last.replace("_", " "))
+    text = FIELD_WORDS.get(last) or _without_unit(last)
     index = next((s for s in reversed(loc) if isinstance(s, int)), None)
     if index is not None and len(words) == 1:
         return f" {text} {index + 1}: "
     return f", {text} "
+
+
+def _without_unit(field: str) -> str:
+    """A field's name as words, its unit left away."""
+    words = field.split("_")
+    while len(words) > 1 and words[-1] in UNIT_ENDS:
+        words.pop()
+    return " ".join(words)
 
 
 def _what(error: Any) -> str:
@@ -97,6 +107,8 @@ def _what(error: Any) -> str:
     if kind in limits:
         word, key = limits[kind]
         return f"must be {word} {context[key]:g}, not {_short(given)}"
+    if kind == "next_to_nothing":
+        return f"of {given:g} is too small to be meant"
     if kind == "literal_error":
         return f"must be one of {context['expected']}, not {_short(given)}"
     if kind == "value_error":

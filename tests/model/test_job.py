@@ -4,7 +4,7 @@ import unittest
 
 from pydantic import ValidationError
 
-from murvan.model import Climate, DuctRun, Job, Layer, Opening, Room, Storey
+from murvan.model import Climate, DuctRun, Job, JobValueError, Layer, Opening, Room, Storey, replace_part
 from murvan.model.job import outline_crosses_itself, signed_area
 from tests.houses import box, demo
 
@@ -22,6 +22,15 @@ class TestRecords(unittest.TestCase):
         for value in (float("nan"), float("inf")):
             with self.assertRaises(ValidationError):
                 Storey(id="g", name="G", height_m=value)
+
+    def test_a_figure_next_to_nothing_is_refused_with_its_place(self):
+        for part, fields, words in (
+            ("system", {"filter_height_m": 5e-324}, "filter height of 4.94066e-324 is too small to be meant"),
+            ("leakage", {"ach50": 1e-300}, "air changes at 50 Pa of 1e-300 is too small"),
+        ):
+            with self.subTest(part), self.assertRaisesRegex(JobValueError, words):
+                replace_part(demo(), part, **fields)
+        self.assertEqual(replace_part(demo(), "ventilation", flow_m3_s=0.0).ventilation.flow_m3_s, 0.0)
 
     def test_wet_bulb_above_dry_bulb_is_refused(self):
         with self.assertRaisesRegex(ValidationError, "wet bulb"):
