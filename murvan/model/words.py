@@ -35,7 +35,7 @@ FIELD_WORDS = {
     "damper": "damper opening",
     "free_area": "free area",
 }
-UNIT_ENDS = frozenset("m m2 m3 s w c k pa kg j kgk m2k mk deg h".split())
+UNIT_ENDS = frozenset(["m", "m2", "m3", "s", "w", "c", "k", "pa", "kg", "j", "kgk", "m2k", "mk", "deg", "h"])
 MESSAGE_WORDS = {
     "missing": "is missing",
     "extra_forbidden": "is not a field Murvan knows",

@@ -26,7 +26,7 @@ class TestRecords(unittest.TestCase):
     def test_a_figure_next_to_nothing_is_refused_with_its_place(self):
         for part, fields, words in (
             ("system", {"filter_height_m": 5e-324}, "filter height of 4.94066e-324 is too small to be meant"),
-            ("leakage", {"ach50": 1e-300}, "air changes at 50 Pa of 1e-300 is too small"),
+            ("ventilation", {"flow_m3_s": 1e-300}, "air flow of 1e-300 is too small"),
         ):
             with self.subTest(part), self.assertRaisesRegex(JobValueError, words):
                 replace_part(demo(), part, **fields)
