@@ -13,8 +13,8 @@ Point = tuple[
     Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
     Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)],
 ]
-LEAST = 1e-12
-"""No figure of a house is smaller, but for 0."""
+LEAST = 1e-30
+"""No figure of a house is smaller but for 0, nor what rounding leaves of one."""
 Fraction = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 
 

@@ -52,7 +52,7 @@ def houses(draw):
         "Any",
         rooms=tuple(rooms),
         openings=tuple(openings),
-        site=Site(latitude_deg=draw(st.floats(-55, 60)), north_deg=draw(st.floats(0, 359))),
+        site=Site(latitude_deg=draw(st.integers(-550, 600)) / 10, north_deg=draw(st.integers(0, 3590)) / 10),
     )
     return job, float(xs[-1]), float(ys[-1])
 
