@@ -130,7 +130,7 @@ class ReadingsStation(Station):
                 if not read
                 else ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None)
                 if mark in ("look", "fails")
-                else f"within {max(abs((x.share or 1) - 1) for x in read) * 100:.0f} %"
+                else f"within {max(1.0, max(abs((x.share or 1) - 1) for x in read) * 100):.0f} %"
             )
             return [
                 Cell(job.rooms[i].name, True),
