@@ -66,4 +66,4 @@ def _lens_key(v: PlanView) -> tuple[object, ...]:
     fills = tuple((k, color.rgba()) for k, color in lens.fills.items())
     hanging = tuple(sorted(v.hanging))
     selection = (chosen.kind, chosen.id) if chosen is not None else ()
-    return (flags, fills, tuple(lens.sun.items()), hanging, selection, v.selected_room or "")
+    return (flags, fills, hanging, selection, v.selected_room or "")

@@ -396,6 +396,7 @@ class PlanView(QWidget):
             self._draw_under(p)
         else:
             ground.draw(p, self, self._draw_under)
+        layers.sun_bars(p, self)
         duct_layers.throws(p, self)
         for draw in lens.overlay:
             p.save()
@@ -429,7 +430,6 @@ class PlanView(QWidget):
             thing_layers.skylights(p, self)
         if lens.survey:
             thing_layers.areas(p, self)
-        layers.sun_bars(p, self)
         layers.selection(p, self)
         if lens.ducts or lens.ducts_faint:
             duct_layers.ducts(p, self)
