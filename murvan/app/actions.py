@@ -66,6 +66,8 @@ class Actions:
         if not self.window.may_close():
             return
         job = self.window.draft
+        if not job.company:  # typed on a sheet since the draft was begun
+            job = changed(job, job.name, company=self.window.prefs.company)
         self.window.draft = start.draft_job(self.window.prefs.company)
         self.window.station_number, self.window.storey = 1, ""
         self.window.document.open_job(job, None)

@@ -71,6 +71,13 @@ class TestPunchList(WindowTest):
         )
         self.assertTrue({r.station for r in RULES} <= set(range(1, 9)))
 
+    def test_one_count_of_open_points_everywhere(self):
+        n = len(self.view.r.findings)
+        self.assertEqual(self.window.status.count, f"{n} to settle")
+        self.assertEqual(self.headline(8).second, f"{n} to settle")
+        self.key("!")
+        self.assertEqual(len(self.window.punch.findings), n)
+
     def test_status_line_names_the_worst(self):
         self.assertIn("Bath has no exhaust fan", self.window.status.worst)
         self.click(self.window.status, self.window.status.target("worst").center())
@@ -222,6 +229,15 @@ class TestHandover(WindowTest):
         with mock.patch("murvan.app.actions.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")):
             self.window.command("file.csv")
         self.assertEqual(len(list((self.folder / "csv").iterdir())), 7)
+
+    def test_the_company_typed_once_stands_in_the_next_job(self):
+        self.station(8)
+        self.type_into("sheet.company", "Weir Lane Heating")
+        self.assertEqual(self.job.company, "Weir Lane Heating")
+        self.window.document.stack.setClean()
+        self.window.command("file.new")
+        self.settle()
+        self.assertEqual(self.job.company, "Weir Lane Heating")
 
     def test_what_holds_leads_there(self):
         self.station(8)

@@ -136,6 +136,26 @@ class TestPdf(unittest.TestCase):
         ):
             self.assertIn(words, whole)
 
+    def test_the_house_its_openings_and_its_zones_have_sheets(self):
+        for units in ("ip", "si"):
+            reader, _ = self.make(demo(), units)
+            pages = [p.extract_text() for p in reader.pages]
+            whole = "\n".join(pages)
+            zones = next(t for t in pages if "\nZones\n" in t)
+            for words in ("Ground\nLiving, Dining", "SA1", "Upper\nBedroom 1"):
+                self.assertIn(words, zones)
+            plan = next(t for t in pages if "\nPlan, ground\n" in t)
+            for words in (
+                "G1",
+                "Living",
+                "Kitchen",
+                "Dimensions from face to face",
+                "58′ 0″" if units == "ip" else "17.68",
+            ):
+                self.assertIn(words, plan)
+            self.assertNotIn("ft2·°F", whole)
+            self.assertNotIn("from memory", whole.lower())
+
     def test_units_as_chosen(self):
         ip, si = (self.make(demo(), u)[0] for u in ("ip", "si"))
         self.assertIn("cfm", ip.pages[1].extract_text())
