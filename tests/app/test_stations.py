@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPoint, Qt
 from murvan.app.document import recoverable
 from murvan.app.stations import start
 from murvan.design.rules import RULES
-from murvan.model import save_job
+from murvan.model import replace, save_job
 from murvan.model.edit import changed
 from tests.app.base import WindowTest
 from tests.houses import CFM, box, demo
@@ -106,6 +106,21 @@ class TestBuild(WindowTest):
         self.key("n")
         self.assertNotEqual(self.window.document.selection.id, first)
         self.assertEqual({first, self.window.document.selection.id}, {"face-A1", "face-P1"})
+
+
+class TestDucts(WindowTest):
+    def test_a_room_that_gets_less_than_its_design_air_says_so_on_the_plan(self):
+        self.station(5)
+
+        def said():
+            return [t for t, *_ in self.window.plan.lens.room_text["hall"] if t.startswith("gets")]
+
+        self.assertEqual(said(), [])
+        self.window.edit("Shut", lambda job: replace(job, "runs", "A1", damper=0.0))
+        self.settle()
+        got = self.view.r.network.room_m3_s["hall"]
+        self.assertEqual(said(), [f"gets {self.view.num('flow', got)}"])
+        self.assertLess(got, 0.2 * float(self.view.r.airflow.design_m3_s[3]))
 
 
 class TestReadings(WindowTest):
