@@ -116,7 +116,7 @@ class TestDucts(WindowTest):
             return [t for t, *_ in self.window.plan.lens.room_text["hall"] if t.startswith("gets")]
 
         self.assertEqual(said(), [])
-        self.window.edit("Shut", lambda job: replace(job, "runs", "A1", damper=0.0))
+        self.window.edit("Shut", lambda job: replace(job, "runs", "A1", damper=0.02))
         self.settle()
         got = self.view.r.network.room_m3_s["hall"]
         self.assertEqual(said(), [f"gets {self.view.num('flow', got)}"])
