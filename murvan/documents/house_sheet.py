@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from math import hypot
 
 from reportlab.lib.colors import HexColor
@@ -13,7 +12,7 @@ from murvan.design.explain_day import MONTH_WORDS
 from murvan.design.geometry import wall_points
 from murvan.design.solve import Results
 from murvan.documents.ink import CHROME, INK, INK2, MARGIN, RULE, fit, heading, width
-from murvan.documents.plan_sheet import TOP, Box, Point, polyline, storey_drawer
+from murvan.documents.plan_sheet import TOP, Box, Point, StoreySheet, polyline, storey_drawer
 from murvan.documents.schedules import Schedule
 from murvan.units import Units, number, text
 
@@ -27,15 +26,7 @@ def house_drawer(r: Results, storey: str, units: Units) -> Callable[[Canvas, flo
     return lambda c, w, h: _HouseSheet(c, w, h, r, storey, units).draw()
 
 
-@dataclass
-class _HouseSheet:
-    c: Canvas
-    w: float
-    h: float
-    r: Results
-    storey: str
-    units: Units
-
+class _HouseSheet(StoreySheet):
     def draw(self) -> None:
         job = self.r.job
         points = [p for q in job.rooms if q.storey == self.storey for p in q.outline_m]

@@ -44,13 +44,19 @@ def storey_drawer(c: Canvas, r: Results, storey: str, box: Box, bounds: Box) -> 
 
 
 @dataclass
-class StoreyPlan:
+class StoreySheet:
+    """A page of one storey: canvas, its size in points, and what is drawn."""
+
     c: Canvas
     w: float
     h: float
     r: Results
     storey: str
     units: Units
+
+
+@dataclass
+class StoreyPlan(StoreySheet):
     names: list[tuple[str, Point, float]] = field(default_factory=list)
 
     def draw(self) -> None:
