@@ -26,7 +26,7 @@ class TestTree(unittest.TestCase):
 
     def test_core_starts_light(self):
         """Heavy libraries are loaded where they are used, not at start."""
-        code = "import sys, murvan.cli, murvan.design, murvan.field; print([m for m in ('reportlab', 'openpyxl', 'pint', 'ezdxf', 'CoolProp', 'networkx', 'fluids', 'pandas') if m in sys.modules])"
+        code = "import sys, murvan.cli, murvan.design, murvan.field; print([m for m in ('reportlab', 'openpyxl', 'pint', 'ezdxf', 'CoolProp', 'fluids', 'pandas') if m in sys.modules])"
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
