@@ -2,39 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any, TypeVar, cast
+from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
 from murvan.model.errors import InUseError, JobValueError
 from murvan.model.job import Job
+from murvan.model.relations import Relation, key_of, name_of, users
 from murvan.model.words import first_problem
 
 M = TypeVar("M", bound=BaseModel)
-
-FOLLOWS = {
-    "rooms": (
-        ("openings", "room"),
-        ("registers", "room"),
-        ("wall_overrides", "room"),
-        ("furniture", "room"),
-        ("existing", "room"),
-        ("appliances", "room"),
-    ),
-    "registers": (("runs", "register_id"),),
-    "runs": (("runs", "parent"),),
-    "storeys": tuple(
-        (c, "storey") for c in ("rooms", "runs", "spaces", "patches", "places", "keep_clear", "underlays", "existing")
-    ),
-    "zones": (("rooms", "zone"), ("runs", "zone_damper")),
-    "constructions": (
-        ("openings", "construction"),
-        ("wall_overrides", "construction"),
-        ("rooms", "floor_construction"),
-        ("rooms", "ceiling_construction"),
-    ),
-    "glazings": (("openings", "glazing"),),
-}
 
 
 def changed(record: M, where: str = "", **changes: Any) -> M:
@@ -47,7 +24,7 @@ def changed(record: M, where: str = "", **changes: Any) -> M:
     try:
         return type(record).model_validate(raw)
     except ValidationError as exc:
-        raise JobValueError(first_problem(exc, raw, where or _name(record))) from None
+        raise JobValueError(first_problem(exc, raw, where or name_of(record))) from None
 
 
 def make(kind: type[M], where: str, /, **fields: Any) -> M:
@@ -82,50 +59,46 @@ def insert(job: Job, collection: str, *records: BaseModel) -> Job:
 def remove(job: Job, collection: str, item_id: str, *, with_dependents: bool = False) -> Job:
     """The job without one record; with `with_dependents`, also without what hangs on it.
 
+    What is taken along, and what only loses its reference, is said in `relations`.
+
     Raises:
-        InUseError: another record still refers to it and `with_dependents` is off.
+        InUseError: another record still refers to it and `with_dependents` is off, or that one can't do without.
     """
     record = next((i for i in getattr(job, collection) if i.id == item_id), None)
     if record is None:
         raise JobValueError(f"There is no '{item_id}' among the {collection}.")
-    gone = {(collection, item_id)}
-    if not with_dependents:
-        for other, key in FOLLOWS.get(collection, ()):
-            users = [i for i in getattr(job, other) if getattr(i, key) == item_id]
-            if users:
-                raise InUseError(f"{_name(record)} is still used by {_name(users[0])}.")
-    else:
-        _spread(job, gone)
-    changes: dict[str, Any] = {}
-    for name in {c for c, _ in gone}:
-        ids = {i for c, i in gone if c == name}
-        changes[name] = tuple(r for r in getattr(job, name) if _key(r) not in ids)
-    if with_dependents:
-        dead = {i for _, i in gone}
-        changes["readings"] = tuple(r for r in job.readings if r.place not in dead)
-    return changed(job, job.name, **changes)
-
-
-def _spread(job: Job, gone: set[tuple[str, str]]) -> None:
-    """Grow `gone` by everything that refers to it."""
-    todo = list(gone)
+    gone, todo = {(collection, item_id)}, [(collection, item_id)]
+    cleared: set[tuple[str, str | None, str]] = set()
     while todo:
-        collection, item_id = todo.pop()
-        for other, key in FOLLOWS.get(collection, ()):
-            for record in getattr(job, other):
-                pair = (other, _key(record))
-                if getattr(record, key) == item_id and pair not in gone:
-                    gone.add(pair)
-                    todo.append(pair)
+        at = todo.pop()
+        for relation, user in users(job, *at):
+            key = key_of(user)
+            if relation.on_delete == "refuse" or (not with_dependents and not relation.loose):
+                raise InUseError(f"{name_of(record)} is still used by {_user(relation, user)}.")
+            if relation.on_delete == "clear":
+                cleared.add((relation.owner, key, relation.field))
+            elif with_dependents and key is not None and (relation.owner, key) not in gone:
+                gone.add((relation.owner, key))
+                todo.append((relation.owner, key))
+    return changed(job, job.name, **_without(job, gone, cleared))
 
 
-def _key(record: Any) -> str:
-    return cast(str, getattr(record, "id", None) or f"{record.room}/{record.wall}")
+def _user(relation: Relation, user: Any) -> str:
+    return name_of(user) if relation.owner and key_of(user) is not None else relation.words
 
 
-def _name(record: Any) -> str:
-    for key in ("name", "tag", "id"):
-        value = getattr(record, key, None)
-        if value:
-            return str(value)
-    return type(record).__name__
+def _without(job: Job, gone: set[tuple[str, str]], cleared: set[tuple[str, str | None, str]]) -> dict[str, Any]:
+    """The fields of the job that change when records go and others lose a reference."""
+    changes: dict[str, Any] = {}
+    for name in {c for c, _ in gone} | {c for c, _, _ in cleared}:
+        before = getattr(job, name)
+        kept = before if isinstance(before, tuple) else (before,)
+        after = []
+        for record in kept:
+            key = key_of(record)
+            if key is not None and (name, key) in gone:
+                continue
+            fields = {f: None for c, k, f in cleared if (c, k) == (name, key)}
+            after.append(changed(record, name_of(record), **fields) if fields else record)
+        changes[name] = tuple(after) if isinstance(before, tuple) else after[0]
+    return changes

@@ -6,7 +6,6 @@ corner; the plan's own north is turned by `Site.north_deg`. Nothing derived is s
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
@@ -34,6 +33,7 @@ from murvan.model.house import (
     WallOverride,
 )
 from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
+from murvan.model.relations import broken
 
 FORMAT_VERSION = 2
 
@@ -447,9 +447,9 @@ class Job(Record):
                 if item.id in seen:
                     raise ValueError(f"{kind}: the id '{item.id}' stands twice")
                 seen.add(item.id)
-        for what, wanted, known in self._references():
-            if wanted is not None and wanted not in known:
-                raise ValueError(f"{what} refers to '{wanted}', which is not in the job")
+        for trouble in broken(self):
+            raise ValueError(trouble)
+        self._walls_are_there()
         self._runs_form_trees()
         return self
 
@@ -457,52 +457,11 @@ class Job(Record):
         """Every tuple of records that carry an id, by its field name."""
         return {k: getattr(self, k) for k in COLLECTIONS}
 
-    def _references(self) -> Iterable[tuple[str, str | None, set[str]]]:
+    def _walls_are_there(self) -> None:
         rooms = {r.id: r for r in self.rooms}
-        storeys = {s.id for s in self.storeys}
-        constructions = {c.id for c in self.constructions}
-        glazings = {g.id for g in self.glazings}
-        zones = {z.id for z in self.zones}
-        registers = {r.id for r in self.registers}
-        runs = {r.id for r in self.runs}
-        room_ids = set(rooms)
-        for role in ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee"):
-            yield f"the common {role}", getattr(self, f"{role}_construction"), constructions
-        for room in self.rooms:
-            yield f"{room.name}, storey", room.storey, storeys
-            yield f"{room.name}, zone", room.zone, zones
-            yield f"{room.name}, floor", room.floor_construction, constructions
-            yield f"{room.name}, ceiling", room.ceiling_construction, constructions
         for o in self.openings:
-            yield f"{o.tag}, room", o.room, room_ids
-            yield f"{o.tag}, glazing", o.glazing, glazings
-            yield f"{o.tag}, construction", o.construction, constructions
-            if o.room in rooms and o.wall >= len(rooms[o.room].outline_m):
+            if o.wall >= len(rooms[o.room].outline_m):
                 raise ValueError(f"{o.tag}: {rooms[o.room].name} has no wall {o.wall}")
-        for s in self.spaces:
-            yield f"{s.name}, storey", s.storey, storeys
-        things: tuple[Any, ...] = (*self.patches, *self.places, *self.keep_clear, *self.underlays)
-        for thing in things:
-            yield f"{thing.name}, storey", thing.storey, storeys
-        for seat in self.furniture:
-            yield f"{seat.kind} {seat.id}, room", seat.room, room_ids
-        for thing in self.appliances:
-            yield f"{thing.name}, room", thing.room, room_ids
-        for old in self.existing:
-            yield f"{old.name}, room", old.room, room_ids
-            yield f"{old.name}, storey", old.storey, storeys
-        for w in self.wall_overrides:
-            yield f"wall {w.wall}, room", w.room, room_ids
-            yield f"wall {w.wall} of {w.room}, construction", w.construction, constructions
-        for register in self.registers:
-            yield f"register {register.tag}, room", register.room, room_ids
-        for run in self.runs:
-            yield f"run {run.tag}, storey", run.storey, storeys
-            yield f"run {run.tag}, parent", run.parent, runs
-            yield f"run {run.tag}, register", run.register_id, registers
-            yield f"run {run.tag}, zone damper", run.zone_damper, zones
-        yield "the unit, storey", self.system.storey, storeys
-        yield "ventilation, storey", self.ventilation.storey, storeys
 
     def _runs_form_trees(self) -> None:
         """One side from the plenum to the register, every register on one run."""
