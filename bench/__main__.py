@@ -181,7 +181,7 @@ def bench_drawing() -> None:
     from murvan.app.main import application
     from murvan.app.window import MainWindow
     from murvan.design import solve
-    from murvan.design.drawing.walls import move_wall
+    from murvan.design.house.drawing.walls import move_wall
 
     job = many_rooms(10, 6)
     base = solve(job)

@@ -14,8 +14,8 @@ from bench.timing import line, timed
 def bench_balance() -> None:
     from murvan.demo import demo_job
     from murvan.design import solve
-    from murvan.design.balance import balance
-    from murvan.design.gains import gains
+    from murvan.design.loads.balance import balance
+    from murvan.design.loads.gains import gains
     from murvan.model import replace
     from tests.houses import many_rooms
     from tests.march import March, plain
@@ -53,7 +53,7 @@ def bench_balance() -> None:
 
 def bench_weather() -> None:
     from murvan import demo
-    from murvan.design.weather_files import read_weather
+    from murvan.design.weather.files import read_weather
 
     path = Path(demo.__file__).with_name("brindlewick.epw")
     ms = timed(lambda: read_weather(path), 10)

@@ -24,7 +24,7 @@ from murvan.units import Units, text
 
 if TYPE_CHECKING:
     from murvan.design import Results
-    from murvan.design.weather import Weather
+    from murvan.design.weather.place import Weather
 
 
 class InputError(Exception):
@@ -160,8 +160,8 @@ def _demo(args: argparse.Namespace) -> int:
 def _climate(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from murvan.design.weather import BIN_STEP_K
-    from murvan.design.weather_files import read_weather
+    from murvan.design.weather.files import read_weather
+    from murvan.design.weather.place import BIN_STEP_K
 
     w = read_weather(args.file)
     if args.json is not None:
@@ -177,7 +177,7 @@ def _climate(args: argparse.Namespace) -> int:
 
 
 def _climate_lines(w: Weather, units: Units) -> list[str]:
-    from murvan.design.weather import BIN_STEP_K
+    from murvan.design.weather.place import BIN_STEP_K
 
     def t(value: float) -> str:
         return text("temperature1", value, units)
@@ -198,7 +198,7 @@ def _climate_lines(w: Weather, units: Units) -> list[str]:
 
 def _month_lines(w: Weather, units: Units) -> list[str]:
     """Mean, daily range and hot days of each month, as far as the file has them."""
-    from murvan.design.weather import MONTHS
+    from murvan.design.weather.place import MONTHS
 
     columns = (
         ("mean", "temperature1", w.month_mean_c),

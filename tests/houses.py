@@ -7,8 +7,8 @@ from functools import lru_cache
 from murvan.catalog import assemblies, climates
 from murvan.demo import demo_job
 from murvan.design import Results, solve
-from murvan.design.drawing.openings import place_opening, spot_at
-from murvan.design.drawing.rooms import draw_room
+from murvan.design.house.drawing.openings import place_opening, spot_at
+from murvan.design.house.drawing.rooms import draw_room
 from murvan.model import Climate, Job, Opening, Room, Site, Storey
 
 CFM = 0.3048**3 / 60

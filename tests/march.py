@@ -13,8 +13,8 @@ import numpy as np
 from scipy.sparse import coo_matrix, diags
 from scipy.sparse.linalg import splu
 
-from murvan.design import balance_rows as b
-from murvan.design.gains import PEOPLE_RADIANT
+from murvan.design.loads import balance_rows as b
+from murvan.design.loads.gains import PEOPLE_RADIANT
 from murvan.model.edit import changed
 from murvan.physics.periodic import HARMONICS, HOURS, OMEGA, harmonics
 

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from murvan.cli import main
 from murvan.model import load_job, save_job
-from tests.design.test_weather import epw
+from tests.design.weather.test_weather import epw
 from tests.houses import demo
 
 

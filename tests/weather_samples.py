@@ -8,7 +8,7 @@ from importlib import resources
 
 @lru_cache(maxsize=3)
 def sample(suffix: str) -> bytes:
-    from tests.design.test_weather import ALL, STAT, ddy
+    from tests.design.weather.test_weather import ALL, STAT, ddy
 
     if suffix == ".epw":
         return resources.files("murvan.demo").joinpath("brindlewick.epw").read_bytes()

@@ -18,13 +18,13 @@ from murvan.app.stations.base import View, room_of
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation, pick_unit
 from murvan.app.stations.readings import chosen_register, next_to_read
-from murvan.design import Results, ducts, solve
-from murvan.design.drawing.openings import remove_opening
-from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
-from murvan.design.drawing.rooms import Drawn, remove_room
-from murvan.design.drawing.things import COLLECTION_OF
-from murvan.design.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
-from murvan.design.drawing.turning import (
+from murvan.design import Results, solve
+from murvan.design.house.drawing.openings import remove_opening
+from murvan.design.house.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
+from murvan.design.house.drawing.rooms import Drawn, remove_room
+from murvan.design.house.drawing.things import COLLECTION_OF
+from murvan.design.house.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
+from murvan.design.house.drawing.turning import (
     add_storey,
     copy_storey_up,
     mirror_house,
@@ -32,9 +32,10 @@ from murvan.design.drawing.turning import (
     rotate_house,
     rotate_rooms,
 )
-from murvan.design.sizing import size_and_balance
-from murvan.design.weather import take_weather
-from murvan.design.weather_files import PARSERS, read_weather
+from murvan.design.system import ducts
+from murvan.design.system.sizing import size_and_balance
+from murvan.design.weather.files import PARSERS, read_weather
+from murvan.design.weather.place import take_weather
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id

@@ -12,7 +12,7 @@ from PyQt6.QtPdf import QPdfDocument
 
 from murvan.app.painters import drawing
 from murvan.app.prefs import home
-from murvan.design.drawing.trace import Drawing
+from murvan.design.house.drawing.trace import Drawing
 from murvan.model import Job
 from murvan.model.atomic import write_atomic
 from murvan.model.edit import changed

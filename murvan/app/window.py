@@ -60,8 +60,8 @@ from murvan.app.theme import icon
 from murvan.app.trouble import TroubleSheet
 from murvan.demo import BY_KEY
 from murvan.design import Finding
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.weather_files import PARSERS
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.weather.files import PARSERS
 from murvan.model import Job, JobError
 from murvan.units import said
 

@@ -10,8 +10,8 @@ from typing import Any
 
 from murvan.catalog import climates
 from murvan.demo.hand import BTU_H, FT, INCH, Hand
-from murvan.design.geometry import wall_facing_deg, wall_points
-from murvan.design.makeups import assume, set_role, with_glazing
+from murvan.design.house.assemblies import assume, set_role, with_glazing
+from murvan.design.house.geometry import wall_facing_deg, wall_points
 from murvan.model import Exhaust, Job, Leakage, Site, Slope, Storey, Structure, WallOverride, Zone
 from murvan.model.edit import changed
 

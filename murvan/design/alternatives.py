@@ -13,10 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.catalog import Unit, units
-from murvan.design.equipment import Candidate, cooling_capacity, evaluate, heating_capacity, load_line
-from murvan.design.equipment import no_load_temperature as no_load
+from murvan.design.house.surfaces import assembly
 from murvan.design.solve import Demand, Results, demand
-from murvan.design.surfaces import assembly
+from murvan.design.system.equipment import Candidate, cooling_capacity, evaluate, heating_capacity, load_line
+from murvan.design.system.equipment import no_load_temperature as no_load
 from murvan.model.edit import changed
 from murvan.model.errors import JobValueError
 from murvan.model.job import Alternative, Construction, Glazing, Job, Layer

@@ -7,25 +7,14 @@ from dataclasses import dataclass, field, fields, replace
 from typing import Any, TypeVar, cast
 
 from murvan.catalog import Unit, units
-from murvan.design import (
-    airflow,
-    balance,
-    build,
-    conditions,
-    duct_heat,
-    ducts,
-    equipment,
-    gains,
-    geometry,
-    load_factors,
-    loads,
-    measure,
-    network,
-    plenums,
-    terminals,
-)
-from murvan.design.finding import Finding
-from murvan.design.rules import findings
+from murvan.design.house import geometry, measuring
+from murvan.design.loads import balance, gains
+from murvan.design.loads import factors as load_factors
+from murvan.design.loads import peaks as loads
+from murvan.design.punch.finding import Finding
+from murvan.design.punch.rules import findings
+from murvan.design.system import airflow, build, duct_heat, ducts, equipment, network, plenums, terminals
+from murvan.design.weather import conditions
 from murvan.model.job import Job
 from murvan.physics.constants import CFM_M3_S, TON_W
 
@@ -140,7 +129,7 @@ def demand(job: Job, previous: Results | None = None) -> Demand:
 def _demand(job: Job, memo: _Memo, previous: Results | None) -> Demand:
     g = memo(
         "geometry",
-        lambda *_: measure.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
+        lambda *_: measuring.measure(job.rooms, job.storeys, job.openings, job.spaces, job),
         Shapes.of(job),
         job.storeys,
         Shapes.openings(job),

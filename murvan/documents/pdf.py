@@ -12,9 +12,9 @@ from pathlib import Path
 
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.equipment import Candidate
-from murvan.design.makeups import assumptions
+from murvan.design.house.assemblies import assumptions
 from murvan.design.solve import Results
+from murvan.design.system.equipment import Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width
 from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages

@@ -9,10 +9,10 @@ from math import atan2, degrees, hypot
 from reportlab.lib.colors import Color, HexColor
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.build import size_text
-from murvan.design.ducts import run_kind
-from murvan.design.geometry import wall_points
+from murvan.design.house.geometry import wall_points
 from murvan.design.solve import Results
+from murvan.design.system.build import size_text
+from murvan.design.system.ducts import run_kind
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
 from murvan.model.job import DuctRun, Opening, Room, signed_area
 from murvan.units import FOOT, Units, number, text, unit

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 
 from murvan import __version__
-from murvan.design.components import COMPONENTS
-from murvan.design.ducts import RunResult
+from murvan.design.loads.components import COMPONENTS
 from murvan.design.solve import Results
+from murvan.design.system.ducts import RunResult
 from murvan.field.verdict import Verdict
 
 

@@ -9,11 +9,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from murvan.design.build import buy_list, size_text
-from murvan.design.components import COMPONENT_WORDS, COMPONENTS
-from murvan.design.ducts import RunResult
-from murvan.design.explain_day import MONTH_WORDS
+from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
+from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.solve import Results
+from murvan.design.system.build import buy_list, size_text
+from murvan.design.system.ducts import RunResult
 from murvan.field.verdict import Verdict
 from murvan.model.job import Reading
 from murvan.units import Units, form, number, shown, unit

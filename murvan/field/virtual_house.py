@@ -7,9 +7,9 @@ from typing import Literal
 
 import numpy as np
 
-from murvan.design.network import Network, build, read, scenario_k
 from murvan.design.solve import Results
-from murvan.design.unit_losses import fan_curve
+from murvan.design.system.network import Network, build, read, scenario_k
+from murvan.design.system.unit_losses import fan_curve
 from murvan.field.readings import HOLE_KEYS
 from murvan.model.job import Reading
 from murvan.physics.network import solve

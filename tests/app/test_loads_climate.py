@@ -12,7 +12,7 @@ from murvan.app.stations.base import Arith
 from murvan.app.stations.loads_climate import _boxes, _plot, set_hours, set_months
 from murvan.app.stations.start import draft_job
 from murvan.demo.weather import FILE
-from murvan.design.weather import chosen
+from murvan.design.weather.place import chosen
 from murvan.model import JobValueError
 from tests.app.base import WindowTest
 from tests.houses import demo

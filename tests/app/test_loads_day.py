@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app.stations.base import List_
 from tests.app.base import WindowTest
-from tests.design.test_weather import ALL, ddy, epw
+from tests.design.weather.test_weather import ALL, ddy, epw
 
 
 class Day(WindowTest):

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from murvan.app.stations.base import Arith, List_
 from murvan.app.worked import _result
 from murvan.catalog import appliances
-from murvan.design.components import COLUMN
+from murvan.design.loads.components import COLUMN
 from murvan.model import replace_part
 from tests.app.base import WindowTest
 from tests.houses import demo

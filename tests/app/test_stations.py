@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint, Qt
 
 from murvan.app.document import recoverable
 from murvan.app.stations import start
-from murvan.design.rules import RULES
+from murvan.design.punch.rules import RULES
 from murvan.model import replace, save_job
 from murvan.model.edit import changed
 from tests.app.base import WindowTest

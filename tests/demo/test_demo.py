@@ -9,7 +9,7 @@ from murvan.demo import SAMPLES, demo_job, demo_path
 from murvan.demo.make import MAKERS
 from murvan.demo.sorrel_lane_readings import FAULT, finished_job
 from murvan.design import solve
-from murvan.design.geometry import wall_points
+from murvan.design.house.geometry import wall_points
 from murvan.field import verdict
 from tests.houses import FT, demo, demo_results
 

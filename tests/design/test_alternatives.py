@@ -9,9 +9,9 @@ import numpy as np
 
 from murvan.design import demand, solve
 from murvan.design.alternatives import MEASURES, apply, measure, study, worth_trying
-from murvan.design.components import COLUMN
-from murvan.design.makeups import assume
-from murvan.design.surfaces import assembly
+from murvan.design.house.assemblies import assume
+from murvan.design.house.surfaces import assembly
+from murvan.design.loads.components import COLUMN
 from murvan.model import Alternative, JobValueError, insert, load_job, replace_part, save_job
 from murvan.model.edit import changed
 from tests import houses

@@ -7,16 +7,17 @@ from collections.abc import Iterator
 from functools import lru_cache
 
 from murvan.demo import demo_job
-from murvan.design import ducts, equipment, solve
-from murvan.design.airflow import explain_room
+from murvan.design import solve
 from murvan.design.arithmetic import Arithmetic
-from murvan.design.components import COLUMN, COMPONENTS
-from murvan.design.explain_climate import explain_air
-from murvan.design.explain_day import explain_at
-from murvan.design.explain_heat import explain_heating_part
-from murvan.design.explain_loads import explain_factors, explain_heating
-from murvan.design.explain_makeup import explain_u
-from murvan.design.plenums import explain_plenum
+from murvan.design.house.explain_assembly import explain_u
+from murvan.design.loads.components import COLUMN, COMPONENTS
+from murvan.design.loads.explain_day import explain_at
+from murvan.design.loads.explain_heat import explain_heating_part
+from murvan.design.loads.explain_loads import explain_factors, explain_heating
+from murvan.design.system import ducts, equipment
+from murvan.design.system.airflow import explain_room
+from murvan.design.system.plenums import explain_plenum
+from murvan.design.weather.explain_climate import explain_air
 from murvan.field import diagnosis
 from murvan.field import verdict as verdict_of
 from murvan.field.diagnosis import suspects

@@ -7,7 +7,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from murvan.design import solve
-from murvan.design.measure import measure
+from murvan.design.house.measuring import measure
 from murvan.model import DuctRun, Fitting, Job, Opening, Register, Room, Site, System, replace_part
 from murvan.model.edit import changed
 from tests.houses import INCH, box
@@ -113,7 +113,7 @@ class TestHouses(unittest.TestCase):
         one = solve(replace_part(job, "climate", winter_c=inside - 10)).loads.heating_parts
         many = solve(replace_part(job, "climate", winter_c=inside - 10 * factor)).loads.heating_parts
         for name in ("walls", "ceiling", "floor", "glass_N", "glass_S", "glass_E", "glass_W"):
-            from murvan.design.components import COLUMN
+            from murvan.design.loads.components import COLUMN
 
             np.testing.assert_allclose(many[:, COLUMN[name]], factor * one[:, COLUMN[name]], rtol=1e-9, atol=1e-9)
 

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
-from murvan.design.drawing.walls import set_wall_length
+from murvan.design.house.drawing.walls import set_wall_length
 from murvan.model import Build, Exhaust, replace, replace_part
 from murvan.model.edit import changed
 from tests.houses import INCH, box, demo, demo_results

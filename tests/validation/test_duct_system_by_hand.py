@@ -13,8 +13,8 @@ from scipy.optimize import brentq
 
 from murvan.catalog import unit
 from murvan.design import solve
-from murvan.design.network import opening_k
-from murvan.design.unit_losses import fan_curve
+from murvan.design.system.network import opening_k
+from murvan.design.system.unit_losses import fan_curve
 from murvan.model import Air, DuctRun, Fitting, Job, Leakage, Plenum, Register, Room, Storey, System
 from tests.houses import CFM, INCH, box
 

@@ -11,7 +11,7 @@ import unittest
 
 from murvan.catalog import assemblies
 from murvan.design import solve
-from murvan.design.components import COLUMN
+from murvan.design.loads.components import COLUMN
 from murvan.model import Climate, Indoor, Job, Leakage, Opening, Room, Site, Storey
 
 FT, BTU_H = 0.3048, 0.29307107017

@@ -11,8 +11,8 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPe
 from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.layers import polygon, same
-from murvan.design.ducts import run_kind
-from murvan.design.terminals import Terminal
+from murvan.design.system.ducts import run_kind
+from murvan.design.system.terminals import Terminal
 from murvan.model.job import DuctRun
 
 if TYPE_CHECKING:

@@ -32,8 +32,8 @@ from murvan.app.plan.gestures.things import (
     ThingDrag,
 )
 from murvan.app.plan.gestures.underlay import PushUnderlay, ScaleLine, shown_underlay
-from murvan.design.drawing.openings import spot_at
-from murvan.design.drawing.rooms import join_rooms
+from murvan.design.house.drawing.openings import spot_at
+from murvan.design.house.drawing.rooms import join_rooms
 from murvan.model.errors import JobError
 from murvan.model.job import Job
 

@@ -14,8 +14,8 @@ from murvan.app import paint
 from murvan.app.plan.duct_layers import run_path, run_points, run_width_px
 from murvan.app.plan.labels import Corners, around, roomy, within
 from murvan.app.plan.layers import opening_ends, polygon
-from murvan.design.build import size_text
-from murvan.design.ducts import run_kind
+from murvan.design.system.build import size_text
+from murvan.design.system.ducts import run_kind
 from murvan.model.job import DuctRun
 
 if TYPE_CHECKING:

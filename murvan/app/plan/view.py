@@ -28,8 +28,8 @@ from murvan.app.plan.labels import Labels
 from murvan.app.stations.base import Lens
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Results
-from murvan.design.geometry import Geometry, wall_points
-from murvan.design.terminals import Terminal
+from murvan.design.house.geometry import Geometry, wall_points
+from murvan.design.system.terminals import Terminal
 from murvan.model import Job
 from murvan.model.job import DuctRun, Opening, Register, Room, Underlay
 from murvan.units import Units, number, unit

@@ -31,10 +31,10 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part
-from murvan.design.airflow import explain_room, fresh_air_wanted
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.checks import DOOR_LIMIT_PA
-from murvan.design.network import doors_of, halls
+from murvan.design.punch.checks import DOOR_LIMIT_PA
+from murvan.design.system.airflow import explain_room, fresh_air_wanted
+from murvan.design.system.network import doors_of, halls
 from murvan.model import Exhaust, Job, Transfer, make, replace
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant

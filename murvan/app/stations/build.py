@@ -27,7 +27,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.build import Piece, buy_list, size_text
+from murvan.design.system.build import Piece, buy_list, size_text
 from murvan.model import Build, Job
 from murvan.model.edit import changed
 

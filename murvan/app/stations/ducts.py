@@ -39,10 +39,10 @@ from murvan.app.stations.common import (
     step_fill,
     unjudged,
 )
-from murvan.design import ducts
-from murvan.design.build import FITTING_WORDS, size_text
-from murvan.design.ducts import RunResult
-from murvan.design.plenums import PlenumDesign, explain_plenum, face_width_m
+from murvan.design.system import ducts
+from murvan.design.system.build import FITTING_WORDS, size_text
+from murvan.design.system.ducts import RunResult
+from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job, replace
 from murvan.physics.ductflow import loss_coefficient
 

@@ -30,8 +30,8 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import set_part
 from murvan.catalog import units as catalogue
-from murvan.design.equipment import SIZE_LIMITS, Candidate, explain_balance, explain_capacity
-from murvan.design.terminals import FACE_LIMIT, filter_velocity_m_s
+from murvan.design.system.equipment import SIZE_LIMITS, Candidate, explain_balance, explain_capacity
+from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
 from murvan.model import Job, replace_part
 
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import View
-from murvan.design.equipment import Candidate, cooling_capacity, heating_capacity, load_line
+from murvan.design.system.equipment import Candidate, cooling_capacity, heating_capacity, load_line
 
 
 def capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:

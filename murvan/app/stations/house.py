@@ -25,7 +25,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, per_kelvin, room_mark, room_rows, total_of
 from murvan.app.stations.house_cards import room_card
 from murvan.app.theme import Theme
-from murvan.design.components import COLUMN, COMPONENTS
+from murvan.design.loads.components import COLUMN, COMPONENTS
 
 SHELL = (
     ("Leakage", ("leakage",), "load1"),

@@ -25,15 +25,15 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import per_kelvin, room_mark, set_in
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
-from murvan.design.drawing.rooms import rename_room, set_use
-from murvan.design.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
-from murvan.design.drawing.walls import set_wall_length
-from murvan.design.explain_day import MONTH_WORDS
-from murvan.design.explain_makeup import explain_u
-from murvan.design.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
-from murvan.design.levels import sky_plane
-from murvan.design.makeups import choices_of, glazing_choices, with_construction, with_glazing
+from murvan.design.house.assemblies import choices_of, glazing_choices, with_construction, with_glazing
+from murvan.design.house.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
+from murvan.design.house.drawing.rooms import rename_room, set_use
+from murvan.design.house.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
+from murvan.design.house.drawing.walls import set_wall_length
+from murvan.design.house.explain_assembly import explain_u
+from murvan.design.house.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
+from murvan.design.house.levels import sky_plane
+from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.model import Job, Opening, Room, Underlay, WallOverride, replace
 from murvan.model.edit import changed
 from murvan.model.job import RoomUse, signed_area

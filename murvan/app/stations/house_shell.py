@@ -20,10 +20,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import set_in
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
-from murvan.design.explain_makeup import explain_u
-from murvan.design.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
-from murvan.design.levels import floor_heights
-from murvan.design.makeups import (
+from murvan.design.house.assemblies import (
     ERAS,
     LOOKS,
     ROLE_WORDS,
@@ -46,7 +43,10 @@ from murvan.design.makeups import (
     stud_of,
     used_glazing,
 )
-from murvan.design.surfaces import assembly
+from murvan.design.house.explain_assembly import explain_u
+from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
+from murvan.design.house.levels import floor_heights
+from murvan.design.house.surfaces import assembly
 from murvan.model import Job, replace, replace_part
 from murvan.model.edit import changed
 from murvan.model.job import Construction, Storey, Structure

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter
 from murvan.app import paint, pictures
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, Picture, View
 from murvan.app.stations.common import set_in
-from murvan.design.drawing.things import FURNITURE_M, standing_area_m2
+from murvan.design.house.drawing.things import FURNITURE_M, standing_area_m2
 from murvan.model import Job, replace
 from murvan.model.edit import changed
 from murvan.model.house import ExistingKind

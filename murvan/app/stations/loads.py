@@ -40,14 +40,14 @@ from murvan.app.stations.common import (
 )
 from murvan.app.stations.loads_day import day_strip, methods, peaks
 from murvan.app.stations.loads_winter import winter_strip
-from murvan.design.airflow import explain_room
-from murvan.design.components import COMPONENT_WORDS, COMPONENTS
-from murvan.design.explain_day import MONTH_WORDS, explain_at
-from murvan.design.explain_heat import explain_heating_part
-from murvan.design.explain_loads import explain_factors, explain_heating
-from murvan.design.load_factors import sun_on_openings
-from murvan.design.second_opinion import room_apart
-from murvan.design.sun_patches import patches
+from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
+from murvan.design.loads.explain_day import MONTH_WORDS, explain_at
+from murvan.design.loads.explain_heat import explain_heating_part
+from murvan.design.loads.explain_loads import explain_factors, explain_heating
+from murvan.design.loads.factors import sun_on_openings
+from murvan.design.loads.second_opinion import room_apart
+from murvan.design.loads.sun_patches import patches
+from murvan.design.system.airflow import explain_room
 
 DAY_LENS, CLIMATE_LENS, WHAT_IF_LENS = 2, 3, 4
 

@@ -29,11 +29,11 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import set_part
 from murvan.catalog import climates
-from murvan.design.climate_year import FACES, month_means, month_sun
-from murvan.design.conditions import daily_range, hottest_month, month_maximum, sun_on, time_zone_h
-from murvan.design.explain_climate import explain_air
-from murvan.design.explain_day import MONTH_WORDS
-from murvan.design.weather import MONTHS, MOVED, choose, chosen, with_summer, with_winter
+from murvan.design.loads.explain_day import MONTH_WORDS
+from murvan.design.weather.conditions import daily_range, hottest_month, month_maximum, sun_on, time_zone_h
+from murvan.design.weather.explain_climate import explain_air
+from murvan.design.weather.place import MONTHS, MOVED, choose, chosen, with_summer, with_winter
+from murvan.design.weather.year import FACES, month_means, month_sun
 from murvan.model import Climate, Job, JobValueError, replace_part
 from murvan.model.edit import changed
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3

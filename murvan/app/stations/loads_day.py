@@ -10,10 +10,10 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import List_, ListRow, Strip, View, room_index
-from murvan.design.components import COLUMN, COMPONENT_WORDS, COMPONENTS
-from murvan.design.explain_day import MONTH_WORDS
-from murvan.design.loads import Peak
-from murvan.design.second_opinion import ALIKE, Apart, room_apart, thumb_w
+from murvan.design.loads.components import COLUMN, COMPONENT_WORDS, COMPONENTS
+from murvan.design.loads.explain_day import MONTH_WORDS
+from murvan.design.loads.peaks import Peak
+from murvan.design.loads.second_opinion import ALIKE, Apart, room_apart, thumb_w
 
 
 def when(month: int, hour: int) -> str:

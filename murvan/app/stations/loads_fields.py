@@ -9,7 +9,7 @@ import numpy as np
 from murvan.app.stations import loads_climate, loads_gains
 from murvan.app.stations.base import Field_, Fields, View
 from murvan.app.stations.common import set_in, set_part
-from murvan.design.gains import people_said
+from murvan.design.loads.gains import people_said
 from murvan.model import Job, Room, replace
 from murvan.model.edit import changed
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension
-from murvan.design.drawing.openings import (
+from murvan.design.house.drawing.openings import (
     FIRST,
     INSIDE_DOOR,
     Kind,
@@ -23,9 +23,9 @@ from murvan.design.drawing.openings import (
     slide_opening,
     spot_at,
 )
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.snap import Snap
-from murvan.design.geometry import wall_length_m, wall_points
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.drawing.snap import Snap
+from murvan.design.house.geometry import wall_length_m, wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
 

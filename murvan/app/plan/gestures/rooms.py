@@ -10,13 +10,13 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, ghost, length_text, pill
-from murvan.design.drawing.outlines import Outline
-from murvan.design.drawing.pace import settle_overrides
-from murvan.design.drawing.rooms import Drawn, draw_room, draw_space, next_room, split_room
-from murvan.design.drawing.snap import Snap, SnapField
-from murvan.design.drawing.turning import move_rooms, shift
-from murvan.design.drawing.walls import bump_out, inward_sign, move_wall, moving_walls, reach_across, wall_line
-from murvan.design.geometry import wall_points
+from murvan.design.house.drawing.outlines import Outline
+from murvan.design.house.drawing.pace import settle_overrides
+from murvan.design.house.drawing.rooms import Drawn, draw_room, draw_space, next_room, split_room
+from murvan.design.house.drawing.snap import Snap, SnapField
+from murvan.design.house.drawing.turning import move_rooms, shift
+from murvan.design.house.drawing.walls import bump_out, inward_sign, move_wall, moving_walls, reach_across, wall_line
+from murvan.design.house.geometry import wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Point
 
@@ -516,7 +516,7 @@ class Hover:
         if self._key != (id(job.rooms), v.storey) or self._field is None:
             self._key, self._field = (id(job.rooms), v.storey), SnapField(job, v.storey)
         from murvan.app.plan.gestures.base import REACH_PX
-        from murvan.design.drawing.snap import grid_step_m
+        from murvan.design.house.drawing.snap import grid_step_m
 
         x, y = v.to_m(at)
         if free:

@@ -10,9 +10,9 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, ghost, pill
 from murvan.app.plan.gestures.rooms import Rectangle
-from murvan.design.drawing.outlines import Outline, boxed
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.things import (
+from murvan.design.house.drawing.outlines import Outline, boxed
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.drawing.things import (
     AREAS,
     FURNITURE_M,
     add_area,

@@ -9,8 +9,8 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.trace import rescale, shift_underlay
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.drawing.trace import rescale, shift_underlay
 from murvan.model.job import Point, Underlay
 
 if TYPE_CHECKING:

@@ -1,0 +1,5 @@
+"""The house as it stands: what the plan encloses and what it is made of.
+
+What the next stages call: `measuring.measure` makes the `geometry.Geometry`; `surfaces.assembly` a U-factor;
+`levels` heights and slopes; `underfloor` what lies below; `assemblies` and `drawing` edit the job.
+"""

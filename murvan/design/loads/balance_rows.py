@@ -1,0 +1,592 @@
+"""The surfaces of a job for the design-day heat balance: what each is made of, what lies beyond, what falls on it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.house import underfloor
+from murvan.design.house.geometry import Geometry, OpeningFace, RoofPart, WallPart, compass
+from murvan.design.house.surfaces import (
+    SPACE_ROOF,
+    assembly,
+    assembly_films,
+    below_floor_u,
+    roof_absorptance,
+    space_body,
+)
+from murvan.design.loads.components import COLUMN, COMPONENTS
+from murvan.design.loads.factors import glass_column, shade_of
+from murvan.design.weather.conditions import Conditions, Day, ground_c, sun_on
+from murvan.model.job import Construction, Job, Layer, Room, Space
+from murvan.physics import heat, sun
+from murvan.physics.constants import CP_AIR_J_KGK
+from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, sealed, side_by_side, through
+
+Array = NDArray[np.float64]
+Complex = NDArray[np.complex128]
+Index = NDArray[np.intp]
+
+HR = 5.1
+"""Radiant coefficient inside, W/m2K."""
+HC_WALL, HC_UP, HC_DOWN = 3.1, 4.0, 0.9
+"""Convective coefficients inside: walls, heat flowing up (floors), heat flowing down (ceilings); ASHRAE, from memory."""
+R_OUT_SUMMER = 0.25 * 0.1761101838
+"""Outside film at 7.5 mph, m2K/W; ASHRAE ch. 26, from memory."""
+SKY_K = 4.0
+"""Sol-air taken off a surface that sees the sky, horizontal, K; ASHRAE ch. 18."""
+SUN_ON_FLOOR = 0.7
+"""Share of the sun through glass that falls on the floor; the rest on the other faces by area. Common practice."""
+SHADE_TO_AIR = 0.6
+"""Of the sun that comes in past blinds this times what they keep off goes straight to the air; common practice."""
+WOOD_DENSITY, WOOD_HEAT = 500.0, 1630.0
+SOIL = Slab(0.5 / 1.4, 0.5 * 1900 * 1000)
+"""Half a metre of soil, which stores the day's heat. Nothing passes beyond it unless the job takes credit for the ground:
+then the rest of the resistance that the winter's loss has (slab edge, Latta-Boileau) lies between it and the ground of the
+month; the way of ISO 13370 for dynamic calculations, with the conductances of the heating load."""
+SPACE_EDGE_W_MK = 1.26
+"""Slab edge of garages and porches, bare; as for slabs without a value of their own."""
+DECK = (Slab(0.109, 0.0127 * 540 * 1210), Slab(0.0775, 0.0064 * 1100 * 1260))
+"""Roof over an attic: half an inch of deck, shingles."""
+FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.019 * 560 * 1300))
+"""Between two storeys: gypsum, joist space, subfloor."""
+CONCRETE = Slab(0.056, 0.1016 * 2300 * 900)
+"""Four inches of concrete."""
+ATTIC_CHANGES = 5.0
+"""Air changes an hour of a vented attic, 1 m high on the mean; common practice."""
+ATTIC_M, ROOF_OVER = 1.0, 1.12
+
+
+GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass"))
+"""Columns that let sun in; they come first."""
+
+
+# ---- walls of constructions ----
+
+
+def slabs_of(c: Construction, stud: bool = False) -> tuple[Slab, ...]:
+    """A construction's layers from inside to outside, at the bay or at the stud."""
+    return tuple(_slab(x, stud) for x in reversed(c.layers))
+
+
+def _slab(x: Layer, stud: bool) -> Slab:
+    if stud and x.framing_r_m2k_w is not None:
+        return Slab(x.framing_r_m2k_w, x.thickness_m * WOOD_DENSITY * WOOD_HEAT)
+    return Slab(x.resistance_m2k_w, x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk)
+
+
+@lru_cache(maxsize=512)
+def wall_of(c: Construction, film: float) -> Wall:
+    """The construction with the film beyond it; bay and stud side by side."""
+    beyond = (Slab(film),) if film > 0 else ()
+    bay = through((*slabs_of(c), *beyond))
+    if not c.framing_fraction:
+        return bay
+    stud = through((*slabs_of(c, True), *beyond))
+    return side_by_side((bay, stud), (1 - c.framing_fraction, c.framing_fraction))
+
+
+@lru_cache(maxsize=256)
+def partition_of(c: Construction) -> Wall:
+    """Half of a partition."""
+    bay = half_of(slabs_of(c))
+    if not c.framing_fraction:
+        return bay
+    return side_by_side((bay, half_of(slabs_of(c, True))), (1 - c.framing_fraction, c.framing_fraction))
+
+
+def to_weather(c: Construction) -> Wall:
+    """The construction with the outside film."""
+    return wall_of(c, R_OUT_SUMMER)
+
+
+def on_soil(c: Construction | None, otherwise: tuple[Slab, ...], ground_u_w_m2k: float | None) -> Wall:
+    """The construction with soil beyond it, and the ground where it counts.
+
+    Args:
+        otherwise: layers where no construction is chosen.
+        ground_u_w_m2k: from inside to the ground as in winter; None: nothing passes beyond the soil.
+    """
+    bay = otherwise if c is None else slabs_of(c)
+    if c is None or not c.framing_fraction:
+        return _to_ground(bay, ground_u_w_m2k)
+    shares = (1 - c.framing_fraction, c.framing_fraction)
+    return side_by_side((_to_ground(bay, ground_u_w_m2k), _to_ground(slabs_of(c, True), ground_u_w_m2k)), shares)
+
+
+def _to_ground(layers: tuple[Slab, ...], u_w_m2k: float | None) -> Wall:
+    if u_w_m2k is None:
+        return sealed((*layers, SOIL))
+    inside = 1 / (HC_WALL + HR) + sum(x.resistance_m2k_w for x in layers) + SOIL.resistance_m2k_w
+    return through((*layers, SOIL, Slab(max(1 / max(u_w_m2k, 1e-3) - inside, 0.01))))
+
+
+@lru_cache(maxsize=256)
+def _pane(u_w_m2k: float) -> Wall:
+    """Glass without the film inside."""
+    return massless(max(1 / u_w_m2k - 1 / (HC_WALL + HR), 0.01))
+
+
+@lru_cache(maxsize=8)
+def _between(kind: str) -> Wall:
+    return half_of(FLOOR_BETWEEN if kind == "floor" else tuple(reversed(FLOOR_BETWEEN)))
+
+
+# ---- rows ----
+
+
+class Face(NamedTuple):
+    """One side of a surface."""
+
+    zone: int
+    """-1 for the room, else the index of the space it faces."""
+    area: float
+    wall: Wall
+    hc: float
+    component: int
+    drive: int
+    other: int
+    """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
+    other_hc: float
+    floor: bool
+    label: str
+
+
+@dataclass(frozen=True, eq=False)
+class Rows:
+    """Surfaces of one room and their far sides."""
+
+    faces: tuple[Face, ...]
+    sun_in: Array
+    """Sun that falls on faces, W, (glass component, month, 24)."""
+    sun_to_air: Array
+    """Sun that goes straight to the air, W, (glass component, month, 24)."""
+
+
+class RowList:
+    """Rows as they come."""
+
+    def __init__(self, months: int) -> None:
+        self.rows: list[Face] = []
+        self.sun_in = np.zeros((len(GLASS), months, HOURS))
+        self.sun_to_air = np.zeros((len(GLASS), months, HOURS))
+
+    def add(
+        self,
+        area: float,
+        wall: Wall,
+        hc: float,
+        component: str,
+        drive: int,
+        *,
+        zone: int = -1,
+        floor: bool = False,
+        other: int = -1,
+        other_hc: float = 0.0,
+        label: str = "",
+    ) -> None:
+        if area > 1e-6:
+            self.rows.append(Face(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor, label))
+
+    def link(
+        self,
+        space: int,
+        area: float,
+        sides: tuple[Wall, Wall],
+        hc: float,
+        component: str,
+        floor: bool = False,
+        *,
+        label: str = "",
+    ) -> None:
+        """A surface between the room and an unheated space: one row on each side."""
+        wall, back = sides
+        self.add(area, wall, hc, component, NO_DRIVE, other=space, other_hc=HC_WALL, floor=floor, label=label)
+        self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
+
+    def rows_of(self) -> Rows:
+        return Rows(tuple(self.rows), self.sun_in, self.sun_to_air)
+
+
+@lru_cache(maxsize=256)
+def _both_sides(c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+    """A wall to an unheated space seen from the room, and seen from there."""
+    wall = wall_of(c, 1 / (HC_WALL + HR)) if c is not None else massless(2.0)
+    mirrored = wall_of(c, 0.0) if c is not None else massless(2.0 - 1 / (HC_WALL + HR))
+    return wall, seen_from_beyond(mirrored, hc)
+
+
+def seen_from_beyond(wall: Wall, hc: float) -> Wall:
+    """A wall without films, turned round, with the room's film on its far side."""
+    # [T q] inside = [A B; C D] beyond; X = D/B, Y = 1/B, X' = A/B. Add a film R on the room's side:
+    r = 1 / (hc + HR)
+    b = 1 / wall.across
+    a, d = wall.outer * b, wall.inner * b
+    c = (a * d - 1) / b
+    a2, b2, d2 = a + r * c, b + r * d, d
+    return Wall(a2 / b2, 1 / b2, d2 / b2)
+
+
+ROOF_DECK = through((*DECK, Slab(R_OUT_SUMMER)))
+UNKNOWN_WALL, UNKNOWN_DOOR, UNKNOWN_ROOF, UNKNOWN_FLOOR = massless(1.9), massless(0.4), massless(3.0), massless(2.0)
+"""Where a construction is not chosen: its resistance, m2K/W; common practice."""
+NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
+"""First temperatures that act on surfaces; sol-air ones follow as they are met."""
+
+
+SHELLS = {"attic": ("attic", "ceiling"), **{x.key: (x.name, "floor") for x in underfloor.KINDS}}
+"""Unheated spaces that follow from the house: their name, and the component they count to."""
+
+
+def _there(g: Geometry) -> tuple[str, ...]:
+    """Which of SHELLS a house has."""
+    attic = sum(g.ceilings_m2["attic"]) > 0 or any(w.other == "attic" for w in g.walls)
+    under = (x.key for x in underfloor.KINDS if sum(g.floors_m2[x.key]) > 0)
+    return (*(("attic",) if attic else ()), *under)
+
+
+def _plane(facing_deg: float, tilt_deg: float) -> tuple[float, float]:
+    return round(facing_deg, 4) % 360, round(tilt_deg, 3)
+
+
+class Place:
+    """What all rooms of a job share: days, sun on faces, temperatures beyond, constructions, unheated spaces."""
+
+    def __init__(self, job: Job, g: Geometry, c: Conditions) -> None:
+        self.job, self.c = job, c
+        self.inside = c.indoor_cooling.temperature_c
+        self.by_id = {x.id: x for x in job.constructions}
+        self.glazings = {x.id: x for x in job.glazings}
+        m = len(c.days)
+        self.months = m
+        outdoor_c, altitude, azimuth, beam, diffuse = (
+            np.concatenate([getattr(d, k) for d in c.days]) for k in DAY_ARRAYS
+        )
+        self.whole = Day(0, outdoor_c, altitude, azimuth, beam, diffuse)
+        """All days in a row."""
+        outdoor = self.whole.outdoor_c.reshape(m, HOURS) - self.inside
+        self.ground_c = np.array([ground_c(job.climate, d.month, c.days[0].month) for d in c.days])
+        """Of each month."""
+        self.drives = [np.zeros((m, HOURS)), outdoor, np.repeat(self.ground_c[:, None] - self.inside, HOURS, axis=1)]
+        self.outdoor = outdoor
+        self.k_air = c.density_kg_m3 * CP_AIR_J_KGK
+        self._drive_of: dict[tuple[float, float, float], int] = {}
+        self._faces: dict[tuple[float, float], tuple[Array, Array, Array]] = {}
+        self._glass: dict[tuple[float, float], tuple[Array, Array]] = {}
+        self._look(
+            {(180.0, 0.0)}
+            | {_plane(w.facing_deg, 90.0) for w in g.walls if w.other == "outdoors"}
+            | {_plane(f.facing_deg, f.tilt_deg) for f in g.openings}
+        )
+        self._walls: dict[tuple[Callable[[Construction], Wall], str], Wall] = {}
+        self._soils: dict[tuple[str, int, float | None], Wall] = {}
+        self._sides: dict[tuple[str, float], tuple[Wall, Wall]] = {}
+        there = _there(g)
+        self.shells = {key: k for k, key in enumerate(there)}
+        """Attic, crawl space and basement by their key, as far as there are any."""
+        self.garages = {s.id: len(there) + k for k, s in enumerate(job.spaces)}
+        self.keys = (*self.shells, *self.garages)
+        self.names = (*(SHELLS[key][0] for key in there), *(s.name for s in job.spaces))
+
+    def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
+        """Whether rows made here hold for another state of the job."""
+        a, b = self.job, job
+        fields = ("constructions", "glazings", "spaces", *(f"{k}_construction" for k in ROLES))
+        return (
+            c is self.c
+            and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
+            and a.climate.ground_c == b.climate.ground_c
+            and a.climate.ground_swing_k == b.climate.ground_swing_k
+            and a.design_day.ground_credit == b.design_day.ground_credit
+            and tuple(self.shells) == _there(g)
+        )
+
+    def garage(self, space: str | None) -> int:
+        """The garage or porch beyond a surface; the first where it is not known."""
+        return self.garages.get(space or "", next(iter(self.garages.values())))
+
+    def made(self, construction: str | None) -> Construction | None:
+        return self.by_id.get(construction or "")
+
+    def wall(self, make: Callable[[Construction], Wall], c: Construction | None, otherwise: Wall) -> Wall:
+        """`make` of a construction, kept by its id: a record is slow to hash."""
+        if c is None:
+            return otherwise
+        key = (make, c.id)
+        if key not in self._walls:
+            self._walls[key] = make(c)
+        return self._walls[key]
+
+    def soil(self, c: Construction | None, otherwise: tuple[Slab, ...], u_w_m2k: float) -> Wall:
+        """What stands against the ground; `u_w_m2k` is that of the heating load."""
+        key = (c.id if c is not None else "", len(otherwise), u_w_m2k if self.job.design_day.ground_credit else None)
+        if key not in self._soils:
+            self._soils[key] = on_soil(c, otherwise, key[2])
+        return self._soils[key]
+
+    def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+        key = ("" if c is None else c.id, hc)
+        if key not in self._sides:
+            self._sides[key] = _both_sides(c, hc)
+        return self._sides[key]
+
+    def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
+        """Sol-air temperature over the room's, K by hour: To + a E / ho - e dR / ho."""
+        key = (*_plane(facing, tilt), absorptance)
+        if key not in self._drive_of:
+            beam, diffuse, _ = self._face(key[:2])
+            sky = SKY_K * np.cos(np.deg2rad(tilt))
+            self._drive_of[key] = len(self.drives)
+            self.drives.append(self.outdoor + absorptance * (beam + diffuse) * R_OUT_SUMMER - sky)
+        return self._drive_of[key]
+
+    def _look(self, planes: set[tuple[float, float]]) -> None:
+        """Work out the sun on planes, all at once."""
+        new = sorted(planes - self._faces.keys())
+        if not new:
+            return
+        x = sun_on(self.whole, np.array([f for f, _ in new]), np.array([t for _, t in new]))
+        shape = (self.months, HOURS)
+        for k, plane in enumerate(new):
+            beam, diffuse, cos_i = (v[:, k].reshape(shape) for v in (x.beam, x.diffuse, x.cos_incidence))
+            self._faces[plane] = (beam, diffuse, cos_i)
+
+    def _face(self, plane: tuple[float, float]) -> tuple[Array, Array, Array]:
+        """Beam, diffuse, cos of incidence on a plane, (month, 24)."""
+        self._look({plane})
+        return self._faces[plane]
+
+    def through_glass(self, facing: float, tilt: float) -> tuple[Array, Array]:
+        """Beam and diffuse that a plane's glass lets in per unit of SHGC, W/m2, (month, 24)."""
+        key = _plane(facing, tilt)
+        if key not in self._glass:
+            beam, diffuse, cos_i = self._face(key)
+            none = np.zeros_like(beam)
+            self._glass[key] = (sun.glass_gain_factor(beam, none, cos_i), sun.glass_gain_factor(none, diffuse, cos_i))
+        return self._glass[key]
+
+
+ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
+DAY_ARRAYS = ("outdoor_c", "sun_altitude_deg", "sun_azimuth_deg", "beam_w_m2", "diffuse_w_m2")
+
+
+@dataclass(frozen=True)
+class RoomKey:
+    """All that a room's rows come from; equal keys make equal rows."""
+
+    room: Room
+    walls: tuple[WallPart, ...]
+    faces: tuple[OpeningFace, ...]
+    openings: tuple[object, ...]
+    areas: tuple[float, ...]
+    roofs: tuple[RoofPart, ...]
+
+
+class RoomRows:
+    """Fills the rows of one room."""
+
+    def __init__(self, place: Place, key: RoomKey, job: Job, g: Geometry, index: int) -> None:
+        self.p, self.key, self.job, self.g, self.i = place, key, job, g, index
+        self.t = RowList(place.months)
+
+    def rows(self) -> Rows:
+        for w in self.key.walls:
+            self._wall(w)
+        for f in self.key.faces:
+            self._opening(f)
+        self._over()
+        self._under()
+        return self.t.rows_of()
+
+    def _wall(self, w: WallPart) -> None:
+        p, t = self.p, self.t
+        made, side = p.made(w.construction), f"{w.compass} wall"
+        if w.other == "heated":
+            t.add(w.net_area_m2, p.wall(partition_of, made, _between("floor")), HC_WALL, "walls", NO_DRIVE)
+        elif w.other == "ground":
+            bare = 1 / heat.R_INSIDE_WALL if made is None else assembly(made).u_w_m2k
+            u = heat.below_grade_wall_u(*w.depth_m, max(1 / bare - (assembly_films(made)[0] if made else 0.0), 0.01))
+            t.add(w.net_area_m2, p.soil(made, (), u), HC_WALL, "walls", GROUND, label=f"{side}, below grade")
+        elif w.other == "attic":
+            sides = p.both_sides(made, HC_WALL)
+            t.link(p.shells["attic"], w.net_area_m2, sides, HC_WALL, "walls", label=f"{w.compass} knee wall")
+        elif w.other == "garage" and p.garages:
+            space = p.garage(w.neighbour)
+            t.link(space, w.net_area_m2, p.both_sides(made, HC_WALL), HC_WALL, "garage", label=side)
+        else:
+            wall = p.wall(to_weather, made, UNKNOWN_WALL)
+            if w.other == "garage":
+                t.add(w.net_area_m2, wall, HC_WALL, "garage", OUTDOORS, label=side)
+            else:
+                alpha = made.absorptance if made is not None else 0.6
+                drive = p.sol_air(w.facing_deg, 90.0, alpha)
+                t.add(w.net_area_m2, wall, HC_WALL, "walls", drive, label=side)
+
+    def _opening(self, f: OpeningFace) -> None:
+        p, t = self.p, self.t
+        o = self.job.openings[f.index]
+        if o.kind == "door":
+            made = p.made(o.construction or self.job.door_construction)
+            if f.other == "garage" and p.garages:
+                sides = p.both_sides(made, HC_WALL)
+                t.link(p.garage(f.neighbour), f.area_m2, sides, HC_WALL, "doors", label=o.tag)
+            else:
+                wall = p.wall(to_weather, made, UNKNOWN_DOOR)
+                drive = p.sol_air(f.facing_deg, 90.0, made.absorptance if made is not None else 0.6)
+                t.add(f.area_m2, wall, HC_WALL, "doors", drive, label=o.tag)
+            return
+        glazing = p.glazings.get(o.glazing or "")
+        if glazing is None:
+            return
+        column = glass_column(f)
+        hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
+        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS, label=f"{o.tag} pane")
+        beam, diffuse = p.through_glass(f.facing_deg, f.tilt_deg)
+        lit = 1 - shade_of(p.whole, o, f).reshape(p.months, HOURS)
+        iac = glazing.inside_shade * o.blinds
+        gain = f.area_m2 * glazing.shgc * iac * (beam * lit + diffuse)
+        straight = SHADE_TO_AIR * (1 - iac)
+        t.sun_in[COLUMN[column]] += gain * (1 - straight)
+        t.sun_to_air[COLUMN[column]] += gain * straight
+
+    def _over(self) -> None:
+        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
+        over = p.made(room.ceiling_construction or job.ceiling_construction)
+        roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
+        attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
+        if attic > 0:
+            sides = p.both_sides(over, HC_DOWN)
+            t.link(p.shells["attic"], attic, sides, HC_DOWN, "ceiling", label="ceiling under the attic")
+        if open_ > 0:
+            alpha = roof.absorptance if roof is not None else 0.85
+            wall = p.wall(to_weather, roof, UNKNOWN_ROOF)
+            for x in self.key.roofs:
+                drive = p.sol_air(x.facing_deg, x.tilt_deg, alpha)
+                label = "roof" if x.tilt_deg < 1 else f"{compass(x.facing_deg)} roof slope"
+                t.add(x.area_m2, wall, HC_DOWN, "ceiling", drive, label=label)
+        inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
+        t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
+
+    def _under(self) -> None:
+        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
+        ground = p.made(room.floor_construction or job.floor_construction)
+        raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
+        raised = raised if raised is not None and raised.kind == "floor" else None
+        f = {k: v[i] for k, v in g.floors_m2.items()}
+        slab = ground if ground is not None and ground.kind == "slab" else None
+        if f["slab"] > 0:
+            edge = slab.edge_f_w_mk if slab is not None and slab.edge_f_w_mk is not None else SPACE_EDGE_W_MK
+            made = p.soil(slab, (), edge * g.edge_m[i] / f["slab"])
+            t.add(f["slab"], made, HC_UP, "floor", GROUND, floor=True, label="slab")
+        if f["below"] > 0:
+            made = p.soil(slab, (), below_floor_u(g, i, slab))
+            t.add(f["below"], made, HC_UP, "floor", GROUND, floor=True, label="floor below grade")
+        for kind in underfloor.KINDS:
+            if f[kind.key] > 0:
+                label, sides = f"floor over {kind.name}", p.both_sides(raised, HC_UP)
+                t.link(p.shells[kind.key], f[kind.key], sides, HC_UP, "floor", True, label=label)
+        for space, areas in g.over_space_m2.items():
+            if areas[i] > 0:
+                label, sides = f"floor over {p.names[p.garages[space]]}", p.both_sides(raised, HC_UP)
+                t.link(p.garages[space], areas[i], sides, HC_UP, "garage", True, label=label)
+        if not p.garages:
+            t.add(
+                f["garage"],
+                p.wall(to_weather, raised, UNKNOWN_FLOOR),
+                HC_UP,
+                "garage",
+                OUTDOORS,
+                floor=True,
+                label="floor over garage",
+            )
+        open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
+        t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True, label="floor over outdoors")
+        inner = max(g.area_m2[i] - sum(f.values()), 0.0)
+        t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
+
+
+def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
+    """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
+    t = RowList(p.months)
+    air = np.zeros(len(p.names))
+    if "attic" in p.shells:
+        zone = p.shells["attic"]
+        up = max(sum(g.ceilings_m2["attic"]), 1.0)
+        air[zone] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
+        drive = p.sol_air(180.0, 0.0, roof_absorptance(job))
+        t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=zone)
+    for kind in underfloor.KINDS:
+        if kind.key in p.shells:
+            air[p.shells[kind.key]] = _under(t, p, job, g, kind, p.shells[kind.key])
+    for s in job.spaces:
+        air[p.garages[s.id]] = _garage(t, p, job, g, s)
+    return t.rows_of(), air
+
+
+def _under(t: RowList, p: Place, job: Job, g: Geometry, kind: underfloor.Kind, zone: int) -> float:
+    """Walls over and in the ground and the floor of what lies under the house; returns what its air changes carry."""
+    edge, wall = sum(g.under_edge_m[kind.key]), p.made(job.basement_construction)
+    bare, slab = massless(1 / underfloor.WALL_U), kind is underfloor.BASEMENT
+    t.add(edge * kind.above_m, p.wall(to_weather, wall, bare), HC_WALL, "floor", OUTDOORS, zone=zone)
+    u_wall, u_floor = underfloor.ground_u(job, g, kind)
+    layers = (CONCRETE,) if slab else ()
+    t.add(edge * kind.deep_m, p.soil(wall, (CONCRETE,), u_wall), HC_WALL, "floor", GROUND, zone=zone)
+    floor, hc = p.soil(None, layers, u_floor), HC_DOWN if slab else HC_WALL
+    t.add(sum(g.floors_m2[kind.key]), floor, hc, "floor", GROUND, zone=zone, floor=True)
+    return underfloor.air_w_k(g, kind, p.c.density_kg_m3)
+
+
+def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:
+    """A garage's walls, roof and floor; returns what its air change carries."""
+    zone = p.garages[s.id]
+    body = space_body(job, g, s)
+    shell = massless(max(1 / s.u_shell_w_m2k - 1 / (HC_WALL + HR), 0.02))
+    t.add(body.walls_m2, shell, HC_WALL, "garage", OUTDOORS, zone=zone)
+    t.add(body.roof_m2, shell, HC_WALL, "garage", p.sol_air(180.0, 0.0, SPACE_ROOF), zone=zone)
+    edge_u = SPACE_EDGE_W_MK * body.edge_m / body.floor_m2
+    t.add(body.floor_m2, p.soil(None, (CONCRETE,), edge_u), HC_WALL, "garage", GROUND, zone=zone, floor=True)
+    return s.air_changes_h * body.volume_m3 / 3600 * p.k_air
+
+
+def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
+    """Every room with what its rows come from."""
+    walls: list[list[WallPart]] = [[] for _ in job.rooms]
+    faces: list[list[OpeningFace]] = [[] for _ in job.rooms]
+    for w in g.walls:
+        walls[w.room].append(w)
+    for f in g.openings:
+        faces[f.room].append(f)
+    roofs: list[list[RoofPart]] = [[] for _ in job.rooms]
+    for x in g.roofs:
+        roofs[x.room].append(x)
+    return [
+        (
+            r,
+            RoomKey(
+                r,
+                tuple(walls[i]),
+                tuple(faces[i]),
+                tuple(job.openings[f.index] for f in faces[i]),
+                (
+                    *(g.area_m2[i], g.edge_m[i], g.below_m[i], g.below_width_m),
+                    *(v[i] for x in (g.ceilings_m2, g.floors_m2, g.over_space_m2) for v in x.values()),
+                ),
+                tuple(roofs[i]),
+            ),
+        )
+        for i, r in enumerate(job.rooms)
+    ]
+
+
+def kept_rows(
+    place: Place, job: Job, g: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
+) -> tuple[RoomKey, Rows]:
+    before = old.get(key.room.id)
+    if before is not None and before[0] == key:
+        return before
+    return key, RoomRows(place, key, job, g, i).rows()

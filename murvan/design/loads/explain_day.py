@@ -1,0 +1,360 @@
+"""The heat balance in figures: what each component gives a room at an hour, as the mean of the day, its wave and its lag.
+
+What acts on a surface repeats every day: its mean, a wave of 24 hours and shorter ones. Layers and the room's other faces let
+a share of each through, damped and late; those shares come from the surfaces (`response`), and the lines add up to the
+load of the balance.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.loads.balance_rows import SHADE_TO_AIR
+from murvan.design.loads.components import (
+    COLUMN,
+    COMPONENT_WORDS,
+    GAIN_AREA_W_M2,
+    GAIN_FIXED_W,
+    GAIN_PERSON_W,
+    LATENT_PERSON_W,
+)
+from murvan.design.loads.explain_leaks import leak_lines, leak_source
+from murvan.design.loads.factors import glass_column, shade_of
+from murvan.design.loads.gains import PEOPLE_RADIANT, on_hours
+from murvan.design.loads.response import Piece, Response, Wave, wave_of
+from murvan.design.system.duct_heat import COLD_C
+from murvan.design.weather.conditions import Day, clock_words, sun_on
+from murvan.physics import sun
+from murvan.physics.periodic import harmonics
+
+if TYPE_CHECKING:
+    from murvan.design.solve import Results
+
+MONTH_WORDS = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
+BALANCE = "Heat balance of the design day (harmonics of 24 hours, ISO 13786; ASHRAE Fundamentals ch. 18)"
+Q = Quantity
+
+
+def months_words(months: tuple[int, ...]) -> str:
+    """'July, August and October'."""
+    words = [MONTH_WORDS[m - 1] for m in sorted(months)]
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+def day_words(month: int, hour: int) -> str:
+    """'17:00 on 21 July'."""
+    return f"{hour}:00 on 21 {MONTH_WORDS[month - 1]}"
+
+
+def explain_at(r: Results, room: int, name: str, month: int, hour: int) -> Arithmetic:
+    """How one component of one room's sensible load at an hour came about; lines that `adds` sum up to it.
+
+    Args:
+        month: index into `Loads.months`; hour: 1..24.
+    """
+    total = float(r.loads.parts_by_hour_w[month, room, COLUMN[name], hour - 1])
+    day = r.conditions.days[month]
+    if name == "ducts":
+        return _ducts(r, room, total, month, hour)
+    lines = list(_lines(r, room, name, day, month, hour))
+    rest = total - sum(x.result.value for x in lines if x.adds and x.result is not None)
+    if abs(rest) > REST_W:
+        lines.append(Line("not accounted for", "", (), Q("power", rest)))
+    label = COMPONENT_WORDS[name]
+    lines.append(Line(label, "", (), Q("power", total), True))
+    wet = float(r.loads.latent_by_hour_w[room, COLUMN[name], hour - 1])
+    if wet > 0.5:
+        lines.extend(_latent(r, room, name, hour, wet))
+    return Arithmetic(f"{label}, {hour}:00", tuple(lines), tuple(_sources(r, name, day, hour)))
+
+
+REST_W = 1e-6
+"""Lines that miss their sum by more than rounding of the machine say so."""
+
+
+def _sources(r: Results, name: str, day: Day, hour: int) -> Iterator[str]:
+    clock = clock_words(r.job.site, day.month)
+    yield f"At {day_words(day.month, hour)}, clock time ({clock}); {_outside(r, day, hour)}"
+    if name.startswith("glass"):
+        yield (
+            "Sun: area × irradiance (beam by its angle, less shadow, + 0.87 of diffuse) × SHGC × shade; what of it reaches "
+            "the air, how damped and how late, by the room's own surfaces"
+        )
+    if name in ("floor", "walls"):
+        credit = r.job.design_day.ground_credit
+        yield (
+            "The ground takes heat as in winter, at its temperature of the month"
+            if credit
+            else "No credit for cool ground: it stores the day's heat and takes none away (Murvan default, editable)"
+        )
+    if name == "leakage":
+        yield leak_source(r)
+    if name in ("leakage", "fresh_air"):
+        yield AIR_TOGETHER
+    yield BALANCE
+
+
+AIR_TOGETHER = (
+    "Fans that only blow out or in change what leaks: together the larger of the fans' flow and leaks + half of it "
+    "(ASHRAE Fundamentals ch. 17); the fans' flow counts as fresh air, the rest as leakage"
+)
+
+
+def _outside(r: Results, day: Day, hour: int) -> str:
+    up = day.sun_altitude_deg[hour - 1]
+    sun_words = f"sun {up:.0f}° up in the {_compass(float(day.sun_azimuth_deg[hour - 1]))}" if up > 0 else "sun down"
+    return f"clear sky, latitude {latitude_words(r.conditions.latitude_deg)}, {sun_words}"
+
+
+def latitude_words(latitude_deg: float) -> str:
+    """'40° N'."""
+    return f"{abs(latitude_deg):.0f}° {'N' if latitude_deg >= 0 else 'S'}"
+
+
+def _compass(azimuth: float) -> str:
+    names = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
+    return names[int(azimuth / 45 + 0.5) % 8]
+
+
+def _lines(r: Results, room: int, name: str, day: Day, month: int, hour: int) -> Iterator[Line]:
+    if name == "leakage":
+        yield from leak_lines(r, room, False)
+        yield _carried(r, "leaks", r.factors.air.leaks_m3_s(r.factors.air.summer)[room], day, hour)
+        return
+    if name == "fresh_air":
+        yield from _fresh(r, room, day, hour)
+        return
+    answer = Response(r.balance, room)
+    shorter: list[tuple[float, float, float]] = []
+    if name.startswith("glass"):
+        yield from _sun_lines(r, room, name, day, month, hour, answer, shorter)
+    elif name == "people":
+        yield from _people(r, room, hour, answer, shorter)
+    elif name == "appliances":
+        yield from _things(r, room, hour, answer, shorter)
+    for piece in answer.pieces(month, hour):
+        if piece.component == COLUMN[name]:
+            yield from _piece(piece)
+            shorter.append(piece.wave.shorter)
+    yield from _shorter(shorter)
+
+
+def _piece(x: Piece) -> Iterator[Line]:
+    """Mean of the day through a surface, and its wave."""
+    area, u, w = Q("area", x.area_m2, 1), Q("u_factor", x.wave.steady / x.area_m2, 4), x.wave
+    yield Line(f"{x.label}, mean", "{0} × {1} × {2}", (area, u, Q("difference", w.mean)), Q("power", w.mean_w))
+    if w.swing > 1e-9:
+        operands = (area, u, Q("ratio3", w.damping), Q("difference", w.swing), *_clock(w))
+        yield Line(
+            f"{x.label}, swing",
+            f"{{0}} × {{1}} × {{2}} × {{3}} × {COS.format(4, 5, 6)}",
+            operands,
+            Q("power", w.swing_w),
+        )
+
+
+COS = "cos 15°({{{0}}} − {{{1}}} − {{{2}}})"
+"""Hour less the hour of the highest less the lag."""
+
+
+def _clock(w: Wave) -> tuple[Quantity, Quantity, Quantity]:
+    return Q("number", w.hour), Q("decimal", w.top), Q("decimal", w.lag)
+
+
+def _flow(label: str, w: Wave) -> Iterator[Line]:
+    """Mean and wave of a gain in W."""
+    share = Q("ratio3", w.steady)
+    yield Line(f"{label}, mean", "{0} × {1}", (Q("power", w.mean), share), Q("power", w.mean_w))
+    if w.swing > 1e-9:
+        operands = (Q("power", w.swing), share, Q("ratio3", w.damping), *_clock(w))
+        yield Line(
+            f"{label}, swing", f"{{0}} × {{1}} × {{2}} × {COS.format(3, 4, 5)}", operands, Q("power", w.swing_w)
+        )
+
+
+def _shorter(found: list[tuple[float, float, float]]) -> Iterator[Line]:
+    parts = [sum(x[k] for x in found) for k in range(3)]
+    if any(abs(x) > 1e-9 for x in parts):
+        operands = tuple(Q("power", x) for x in parts)
+        yield Line("waves of 12 h, 8 h, shorter", "{0} + {1} + {2}", operands, Q("power", sum(parts)))
+
+
+def _sun_lines(
+    r: Results,
+    room: int,
+    name: str,
+    day: Day,
+    month: int,
+    hour: int,
+    answer: Response,
+    shorter: list[tuple[float, float, float]],
+) -> Iterator[Line]:
+    """Sun through each pane at the hour, what goes straight to the air past blinds, and what the faces give."""
+    job = r.job
+    glazings = {x.id: x for x in job.glazings}
+    for f in r.geometry.openings:
+        o = job.openings[f.index]
+        glazing = glazings.get(o.glazing or "")
+        if f.room != room or glazing is None or o.kind not in ("window", "skylight") or glass_column(f) != name:
+            continue
+        x = sun_on(day, np.array([f.facing_deg]), np.array([f.tilt_deg]))
+        beam = x.beam[:, 0] * (1 - shade_of(day, o, f))
+        through = float(sun.glass_gain_factor(beam, x.diffuse[:, 0], x.cos_incidence[:, 0])[hour - 1])
+        iac = glazing.inside_shade * o.blinds
+        gain = f.area_m2 * through * glazing.shgc * iac
+        yield Line(
+            f"{o.tag} sun now",
+            "{0} × {1} × {2} × {3}",
+            (Q("area", f.area_m2, 1), Q("irradiance", through), Q("decimal", glazing.shgc), Q("decimal", iac)),
+            Q("power", gain),
+            adds=False,
+        )
+        if iac < 1:
+            straight = SHADE_TO_AIR * (1 - iac)
+            operands = (Q("power", gain), Q("ratio3", straight))
+            yield Line(f"{o.tag} by blinds to the air", "{0} × {1}", operands, Q("power", gain * straight))
+    w = wave_of(harmonics(answer.rows.sun_in[COLUMN[name], month]), answer.sun, hour)
+    shorter.append(w.shorter)
+    yield from _flow("sun on the faces", w)
+
+
+def _people(
+    r: Results, room: int, hour: int, answer: Response, shorter: list[tuple[float, float, float]]
+) -> Iterator[Line]:
+    there = float(r.gains.people[room, hour - 1])
+    people = Q("people", there, 2)
+    now = r.gains.people_w[room]
+    watts = Q("power", GAIN_PERSON_W)
+    yield Line("there now", "{0} × {1}", (people, watts), Q("power", float(now[hour - 1])), adds=False)
+    yield _straight(float(now[hour - 1]), 1 - PEOPLE_RADIANT)
+    w = wave_of(harmonics(PEOPLE_RADIANT * now), answer.radiant, hour)
+    shorter.append(w.shorter)
+    yield from _flow("radiation", w)
+
+
+def _straight(now_w: float, share: float) -> Line:
+    return Line(
+        "straight to the air", "{0} × {1}", (Q("power", now_w), Q("decimal", share)), Q("power", now_w * share)
+    )
+
+
+def _things(
+    r: Results, room: int, hour: int, answer: Response, shorter: list[tuple[float, float, float]]
+) -> Iterator[Line]:
+    job, area = r.job, r.geometry.area_m2[room]
+    operands = (Q("area", area, 1), Q("power_per_area", GAIN_AREA_W_M2))
+    yield Line("by floor", "{0} × {1}", operands, Q("power", GAIN_AREA_W_M2 * area), adds=False)
+    fixed = float(r.gains.kitchen_share[room])
+    if fixed > 0:
+        operands = (Q("power", GAIN_FIXED_W), Q("ratio3", fixed))
+        yield Line("kitchen, shared", "{0} × {1}", operands, Q("power", GAIN_FIXED_W * fixed), adds=False)
+    if job.rooms[room].appliances_w > 0:
+        yield Line("set by the room", "", (), Q("power", job.rooms[room].appliances_w), adds=False)
+    for x in job.appliances:
+        if x.room == job.rooms[room].id:
+            on = x.count * float(on_hours(x.from_hour, x.to_hour)[hour - 1])
+            operands = (Q("number", on), Q("power", x.sensible_w))
+            yield Line(x.name, "{0} × {1}", operands, Q("power", on * x.sensible_w), adds=False)
+    now, radiant = r.gains.things_w[room], r.gains.things_radiant_w[room]
+    operands = (Q("power", float(now[hour - 1])), Q("power", float(radiant[hour - 1])))
+    straight = float(now[hour - 1] - radiant[hour - 1])
+    yield Line("straight to the air", "{0} − {1} radiated", operands, Q("power", straight))
+    w = wave_of(harmonics(radiant), answer.radiant, hour)
+    shorter.append(w.shorter)
+    yield from _flow("radiation", w)
+
+
+def _carried(r: Results, label: str, flow_m3_s: float, day: Day, hour: int, left: float = 1.0) -> Line:
+    """Heat of outdoor air at the hour."""
+    k, over = r.conditions.sensible_factor, float(day.outdoor_c[hour - 1]) - r.conditions.indoor_cooling.temperature_c
+    operands = [Q("air_factor", k), Q("flow", float(flow_m3_s), 1), Q("difference", over)]
+    words = "{0} × {1} × {2}"
+    if left != 1:
+        operands.append(Q("decimal", left))
+        words += " × {3} not recovered"
+    return Line(label, words, tuple(operands), Q("power", k * float(flow_m3_s) * over * left))
+
+
+def _fresh(r: Results, room: int, day: Day, hour: int) -> Iterator[Line]:
+    air, left = r.factors.air, 1 - r.job.ventilation.sensible_recovery
+    if air.fans.recovered > 0:
+        yield _carried(r, r.job.ventilation.kind.upper(), air.recovered_m3_s[room], day, hour, left)
+    if air.fans.blown_in > 0:
+        yield _carried(r, "blown in", air.floor_share[room] * air.fans.blown_in, day, hour)
+    if air.fans.through_shell > 0:
+        yield _carried(r, "drawn in by exhaust", air.leak_share[room] * air.fans.through_shell, day, hour)
+
+
+def _latent(r: Results, room: int, name: str, hour: int, wet: float) -> Iterator[Line]:
+    """Moisture besides."""
+    c = r.conditions
+    if name == "people":
+        there = float(r.gains.people[room, hour - 1])
+        operands = (Q("people", there, 2), Q("power", LATENT_PERSON_W), Q("decimal", r.job.air.moisture_rate))
+        yield Line("latent besides", "{0} × {1} × {2} moisture rate", operands, Q("power", wet), adds=False)
+    elif name in ("leakage", "fresh_air"):
+        air = r.factors.air
+        flow = (
+            air.leaks_m3_s(air.summer)[room]
+            if name == "leakage"
+            else air.fresh_m3_s(r.job.ventilation.latent_recovery)[room]
+        )
+        operands = (
+            Q("latent_factor", c.latent_factor),
+            Q("flow", float(flow), 1),
+            Q("moisture", c.moisture_difference),
+        )
+        watts = c.latent_factor * float(flow) * c.moisture_difference
+        yield Line("latent besides", "{0} × {1} × {2}", operands, Q("power", watts), adds=False)
+    else:
+        yield Line("latent besides", "", (), Q("power", wet), adds=False)
+
+
+def _ducts(r: Results, room: int, total: float, month: int, hour: int) -> Arithmetic:
+    """By run: what is left of the unit's work at the register; without runs an allowance."""
+    before = float(np.delete(r.loads.parts_by_hour_w[month, room, :, hour - 1], COLUMN["ducts"]).sum())
+    share = float(r.duct_heat.cooling[month, room, hour - 1])
+    words = COMPONENT_WORDS["ducts"]
+    if not r.duct_heat.by_run[room]:
+        operands = (Q("power", before), Q("percent", share, 2))
+        line = Line(words, "{0} × {1}", operands, Q("power", total), True)
+        return Arithmetic(
+            words, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)
+        )
+    lines = []
+    for x in r.job.registers:
+        if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_cold_c:
+            arrives = Q("temperature", r.duct_heat.delivered_cold_c[x.id], 1)
+            leaves = (Q("temperature", COLD_C, 1),)
+            lines.append(Line(f"air at {x.tag}", "leaves the unit at {0}", leaves, arrives, adds=False))
+    reaches = Q("percent", 1 / (1 + share), 2)
+    lines.append(Line("reaches the room", "of what the unit gives its air", (), reaches, adds=False))
+    lines.append(Line(words, "{0} ÷ {1} − {0}", (Q("power", before), reaches), Q("power", total), True))
+    wet = float(r.loads.latent_by_hour_w[room, COLUMN["ducts"], hour - 1])
+    if wet > 0.5:
+        lines.append(Line("latent besides", "leaks of the return", (), Q("power", wet), adds=False))
+    return Arithmetic(
+        words,
+        tuple(lines),
+        (
+            "T2 = Ta + (T1 − Ta) exp(−UPL ÷ m cp) along every run; air at the house's peak hour",
+            "Delivery effectiveness after ASHRAE 152, leaks by surface, half of them on each side",
+        ),
+    )

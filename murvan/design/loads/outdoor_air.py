@@ -1,0 +1,129 @@
+"""Outdoor air that a house takes in: leaks, what fans draw through the shell, what comes in by a ventilator.
+
+Fans that only blow out, or only in, change the pressure that leaks see: together the air is
+max(Qu, Qi + Qu/2) with Qu the unbalanced flow and Qi what leaks without it (ASHRAE Fundamentals ch. 17). Ventilation keeps
+its whole flow here and the leaks what is left, so the same flow by any kind of fan counts alike but for that.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.house.geometry import Geometry
+from murvan.model.job import Job
+from murvan.physics import heat
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Fans:
+    """Whole-house ventilation as fans, m3/s."""
+
+    recovered: float
+    """In and out through an exchanger."""
+    blown_in: float
+    drawn_out: float
+    """By exhaust ventilation and the rooms' continuous fans."""
+
+    @property
+    def whole_house(self) -> float:
+        """What counts as whole-house ventilation: the larger of what comes in and what goes out by fans."""
+        return self.recovered + max(self.blown_in, self.drawn_out)
+
+    @property
+    def unbalanced(self) -> float:
+        return abs(self.drawn_out - self.blown_in)
+
+    @property
+    def through_shell(self) -> float:
+        """Air that comes in through the shell because fans draw it."""
+        return max(self.drawn_out - self.blown_in, 0.0)
+
+
+@dataclass(frozen=True)
+class Stream:
+    """Outdoor air of one season, m3/s."""
+
+    alone: float
+    """What would leak without fans."""
+    leaks: float
+    """What leaks besides the fans' air."""
+
+
+@dataclass(frozen=True, eq=False)
+class OutdoorAir:
+    """Outdoor air of the house and its rooms, m3/s; arrays are by room."""
+
+    leakage_area_cm2: float
+    fans: Fans
+    winter: Stream
+    summer: Stream
+    leak_share: Array
+    """Each room's part of what comes through the shell."""
+    floor_share: Array
+    """Each room's part of what a ventilator shares out."""
+
+    @property
+    def infiltration_winter_m3_s(self) -> float:
+        return self.winter.alone
+
+    @property
+    def infiltration_summer_m3_s(self) -> float:
+        return self.summer.alone
+
+    def leaks_m3_s(self, stream: Stream) -> Array:
+        return self.leak_share * stream.leaks
+
+    @property
+    def plain_m3_s(self) -> Array:
+        """Fresh air that comes as it is outdoors."""
+        return self.floor_share * self.fans.blown_in + self.leak_share * self.fans.through_shell
+
+    @property
+    def recovered_m3_s(self) -> Array:
+        """Fresh air through the exchanger, before recovery."""
+        return self.floor_share * self.fans.recovered
+
+    def fresh_m3_s(self, recovery: float) -> Array:
+        """Fresh air as outdoor air that carries the same heat (or moisture) after recovery."""
+        return self.plain_m3_s + (1 - recovery) * self.recovered_m3_s
+
+
+def continuous_exhaust_m3_s(job: Job) -> float:
+    """Fans of rooms that run all day."""
+    return sum(r.exhaust.flow_m3_s for r in job.rooms if r.exhaust is not None and r.exhaust.continuous)
+
+
+def fans_of(job: Job) -> Fans:
+    """What the job's fans move."""
+    v = job.ventilation
+    return Fans(
+        recovered=v.flow_m3_s if v.kind in ("erv", "hrv") else 0.0,
+        blown_in=v.flow_m3_s if v.kind == "supply" else 0.0,
+        drawn_out=(v.flow_m3_s if v.kind == "exhaust" else 0.0) + continuous_exhaust_m3_s(job),
+    )
+
+
+def outdoor_air(job: Job, g: Geometry, heating_difference_k: float, cooling_difference_k: float) -> OutdoorAir:
+    """Outdoor air of both seasons."""
+    area = heat.leakage_area_cm2(job.leakage.ach50 * g.total_volume_m3 / 3600)
+    fans, climate = fans_of(job), job.climate
+
+    def stream(difference_k: float, wind_m_s: float) -> Stream:
+        alone = heat.leakage_flow_m3_s(area, difference_k, wind_m_s, g.stack_storeys, job.site.shielding)
+        together = heat.combined_air_m3_s(alone, fans.unbalanced, 0.0)
+        return Stream(alone, max(together - fans.unbalanced, 0.0))
+
+    floor = np.array(g.area_m2, float)
+    return OutdoorAir(
+        area,
+        fans,
+        stream(heating_difference_k, climate.wind_winter_m_s),
+        stream(cooling_difference_k, climate.wind_summer_m_s),
+        np.array(g.leak_shares, float),
+        floor / floor.sum() if len(floor) else floor,
+    )

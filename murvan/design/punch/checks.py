@@ -1,0 +1,579 @@
+"""The checks behind the punch list: each looks at the results and yields what it finds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
+
+from murvan.design.arithmetic import Quantity
+from murvan.design.house.drawing.outlines import opening_line
+from murvan.design.house.geometry import wall_length_m
+from murvan.design.house.levels import roof_shape
+from murvan.design.punch.finding import Hit
+from murvan.design.system import ducts, plenums
+from murvan.design.system.airflow import fresh_air_wanted
+from murvan.design.system.network import SCENARIOS
+from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
+from murvan.model.edit import changed, replace, replace_part
+from murvan.model.job import Exhaust, Job, Opening, Room, Ventilation
+from murvan.physics import air, heat
+
+if TYPE_CHECKING:
+    from murvan.design.solve import Results
+
+CFM = 0.3048**3 / 60
+INCH = 0.0254
+DOOR_LIMIT_PA = 3.0
+SHORT_OF_AIR, TOO_MUCH_AIR = 0.90, 1.15
+R_SO_JACKET = {True: 1.35 * 0.1761, False: 0.68 * 0.1761}
+"""Outside film of a foil and of a plain jacket, m2K/W; ASHRAE, from memory."""
+ATTIC_SUMMER_RISE_K = 17.0
+"""Vented attic over outdoors on the design day until its heat balance is worked out; common practice."""
+
+
+def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
+    return Quantity(kind, value, decimals)
+
+
+def _setter(part: str, **changes: object) -> Callable[[Job], Job]:
+    """An edit of a part of the job."""
+    return lambda job: replace_part(job, part, **changes)
+
+
+def _changer(collection: str, item: str, **changes: object) -> Callable[[Job], Job]:
+    """An edit of one record."""
+    return lambda job: replace(job, collection, item, **changes)
+
+
+# ---- the checks -----------------------------------------------------------------------------------------------
+
+
+def _height_at(o: Opening, room: Room, flat_m: float) -> float:
+    """Ceiling height over an opening, the lower of both its ends under a slope."""
+    shape = roof_shape(room)
+    if shape is None:
+        return flat_m
+    return min(shape.height_at(p) for p in opening_line(o, room))
+
+
+def overlap(r: Results) -> Iterator[Hit]:
+    rooms = {x.id: (x, h) for x, h in zip(r.job.rooms, r.geometry.height_m, strict=True)}
+    for o in r.job.openings:
+        if o.kind == "skylight":
+            continue
+        room, flat = rooms[o.room]
+        length = wall_length_m(room.outline_m, o.wall)
+        if o.offset_m + o.width_m > length + 0.02:
+            yield Hit(
+                "opening",
+                o.id,
+                f"{room.name} {o.tag}",
+                "is {0} wide but only {1} of wall is left for it",
+                (_q("feet", o.width_m), _q("feet", length - o.offset_m)),
+                _q("feet", o.width_m),
+                _q("feet", length - o.offset_m),
+            )
+        height = _height_at(o, room, flat)
+        if o.sill_m + o.height_m > height + 0.02:
+            yield Hit(
+                "opening",
+                o.id,
+                f"{room.name} {o.tag}",
+                "reaches {0}, above the ceiling at {1}",
+                (_q("feet", o.sill_m + o.height_m), _q("feet", height)),
+                _q("feet", o.sill_m + o.height_m),
+                _q("feet", height),
+            )
+
+
+def unserved(r: Results) -> Iterator[Hit]:
+    if not r.job.registers:
+        return
+    for i, room in enumerate(r.job.rooms):
+        if not r.airflow.served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > 60:
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "needs {0} of heat and has no register",
+                (_q("power", float(r.loads.heating_w[i])),),
+                _q("power", float(r.loads.heating_w[i])),
+                _q("power", 0),
+            )
+
+
+def unit_size(r: Results) -> Iterator[Hit]:
+    x = r.equipment.chosen
+    if x is None or r.loads.house_cooling_w <= 0:
+        return
+    low, high = x.limits
+    if x.total_share < low:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "cools {0} of the load, at least {1}",
+            (_q("percent", x.total_share), _q("percent", low)),
+            _q("percent", x.total_share),
+            _q("percent", low),
+        )
+    if x.total_share > high:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "cools {0} of the load, at most {1}",
+            (_q("percent", x.total_share), _q("percent", high)),
+            _q("percent", x.total_share),
+            _q("percent", high),
+        )
+
+
+def sensible_short(r: Results) -> Iterator[Hit]:
+    x = r.equipment.chosen
+    if x and x.sensible_share < 0.9:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "carries {0} of the sensible load",
+            (_q("percent", x.sensible_share),),
+            _q("percent", x.sensible_share),
+            _q("percent", 0.9),
+        )
+
+
+def latent_short(r: Results) -> Iterator[Hit]:
+    x = r.equipment.chosen
+    if x and x.latent_share < 1.0:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "dries {0} of the latent load",
+            (_q("percent", x.latent_share),),
+            _q("percent", x.latent_share),
+            _q("percent", 1.0),
+        )
+
+
+def heat_short(r: Results) -> Iterator[Hit]:
+    x = r.equipment.chosen
+    if x is None:
+        return
+    have = x.heating_w + (r.job.system.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0)
+    need = r.loads.house_heating_w
+    if have < 0.999 * need:
+        sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
+        fix = _setter("system", heater_kw=float(sizes[0])) if sizes else None
+        yield Hit(
+            "unit",
+            x.unit.id,
+            x.unit.name,
+            "with its backup heats {0} of {1} at design",
+            (_q("kpower", have), _q("kpower", need)),
+            _q("kpower", have),
+            _q("kpower", need),
+            fix,
+            f"Fit a {sizes[0]:g} kW heater" if sizes else "",
+        )
+
+
+def network_open(r: Results) -> Iterator[Hit]:
+    if r.network_open:
+        yield Hit("unit", "network", "The air circuit", "has no answer; no flow or pressure of it is shown")
+
+
+def blower_static(r: Results) -> Iterator[Hit]:
+    x = r.equipment.chosen
+    if x is None or r.network is None:
+        return
+    for name, label in ((0, "clean"), (SCENARIOS.index("loaded_filter"), "loaded")):
+        static = float(r.network.external_static_pa[name])
+        if static > x.unit.blower.limit_pa * 1.001:
+            yield Hit(
+                "unit",
+                x.unit.id,
+                "Blower",
+                f"works against {{0}} with a {label} filter, limit {{1}}",
+                (_q("pressure", static), _q("pressure", x.unit.blower.limit_pa)),
+                _q("pressure", static),
+                _q("pressure", x.unit.blower.limit_pa),
+                severity="fails" if label == "clean" else "look",
+            )
+            return
+
+
+def blower_flow(r: Results) -> Iterator[Hit]:
+    if r.network is None:
+        return
+    flow, want = float(r.network.blower_m3_s[0]), r.airflow.total_m3_s
+    if abs(flow / want - 1) > 0.10:
+        yield Hit(
+            "unit",
+            "blower",
+            "Blower",
+            "moves {0} where {1} is wanted",
+            (_q("flow", flow), _q("flow", want)),
+            _q("flow", flow),
+            _q("flow", want),
+        )
+
+
+def filter_fast(r: Results) -> Iterator[Hit]:
+    speed = filter_velocity_m_s(r.job.system, r.airflow.total_m3_s)
+    limit = FACE_LIMIT["filter"]
+    if r.unit is not None and speed > limit * 1.005:
+        yield Hit(
+            "unit",
+            "filter",
+            "Filter",
+            "face runs at {0}, limit {1}",
+            (_q("velocity", speed), _q("velocity", limit)),
+            _q("velocity", speed),
+            _q("velocity", limit),
+        )
+
+
+def register_fast(r: Results) -> Iterator[Hit]:
+    for t in r.terminals.values():
+        if t.face_velocity_m_s > t.limit_m_s * 1.005:
+            yield Hit(
+                "register",
+                t.register.id,
+                f"{t.register.tag}",
+                "face runs at {0}, limit {1}",
+                (_q("velocity", t.face_velocity_m_s), _q("velocity", t.limit_m_s)),
+                _q("velocity", t.face_velocity_m_s),
+                _q("velocity", t.limit_m_s),
+            )
+
+
+def duct_fast(r: Results) -> Iterator[Hit]:
+    for x in r.ducts.runs.values():
+        if x.velocity_m_s > x.velocity_max_m_s * 1.005:
+
+            def fix(job: Job, x: ducts.RunResult = x) -> Job:
+                sized = ducts.size_for(x.run, x.flow_m3_s, 1.0, job.air.velocity_profile)
+                return replace(job, "runs", x.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
+
+            yield Hit(
+                "run",
+                x.run.id,
+                f"Run {x.run.tag}",
+                "runs at {0}, limit {1}",
+                (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_max_m_s)),
+                _q("velocity", x.velocity_m_s),
+                _q("velocity", x.velocity_max_m_s),
+                fix,
+                "Take the next size up",
+            )
+
+
+FRICTION_MOST_PA_M = 0.18 * 249.08891 / 30.48
+"""0.18 in wc/100 ft: beyond it a run eats the static of the others; common practice."""
+
+
+def duct_friction(r: Results) -> Iterator[Hit]:
+    for x in r.ducts.runs.values():
+        if x.run.side != "fresh" and x.friction_pa_m > FRICTION_MOST_PA_M * 1.005:
+            yield Hit(
+                "run",
+                x.run.id,
+                f"Run {x.run.tag}",
+                "loses {0}, workable is up to {1}",
+                (_q("friction", x.friction_pa_m), _q("friction", FRICTION_MOST_PA_M)),
+                _q("friction", x.friction_pa_m),
+                _q("friction", FRICTION_MOST_PA_M),
+                _changer("runs", x.run.id, **ducts.next_size(x.run)),
+                "Take the next size up",
+            )
+
+
+def room_air(r: Results) -> Iterator[Hit]:
+    if r.network is None:
+        return
+    for i, room in enumerate(r.job.rooms):
+        want = float(r.airflow.design_m3_s[i])
+        got = r.network.room_m3_s[room.id]
+        if want > 5 * CFM and got < SHORT_OF_AIR * want and want - got > 5 * CFM:
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "is predicted to get {0} of {1}",
+                (_q("flow", got), _q("flow", want)),
+                _q("flow", got),
+                _q("flow", want),
+                lambda job: ducts.balance_dampers(job, r.ducts),
+                "Set the dampers to balance",
+            )
+
+
+def bath_fan(r: Results) -> Iterator[Hit]:
+    for room in r.job.rooms:
+        if room.use == "bath":
+            want = BATH_ALL_DAY if room.exhaust and room.exhaust.continuous else BATH_ON_DEMAND
+            yield from _exhaust(room, want, "exhaust fan", "Add a {0} fan", BATH_ON_DEMAND)
+
+
+def toilet_air(r: Results) -> Iterator[Hit]:
+    """A room with a toilet but no tub or shower: a window that opens will do."""
+    lit = {o.room for o in r.job.openings if o.kind in ("window", "skylight") and not o.inside}
+    for room in r.job.rooms:
+        if room.use == "powder" and room.exhaust is None and room.id not in lit:
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "has neither a window nor a fan",
+                fix=_changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=BATH_ON_DEMAND)),
+                fix_label="Add a {0} fan",
+                fix_figures=(_q("flow", BATH_ON_DEMAND),),
+            )
+
+
+BATH_ON_DEMAND, BATH_ALL_DAY, HOOD = 50 * CFM, 20 * CFM, 100 * CFM
+KITCHEN_CHANGES_H = 5.0
+"""Air changes an hour of a kitchen fan that runs all day; ASHRAE 62.2, from memory."""
+
+
+def kitchen_hood(r: Results) -> Iterator[Hit]:
+    for i, room in enumerate(r.job.rooms):
+        if room.use == "kitchen":
+            all_day = room.exhaust is not None and room.exhaust.continuous
+            want = KITCHEN_CHANGES_H * r.geometry.volume_m3[i] / 3600 if all_day else HOOD
+            yield from _exhaust(room, want, "hood to the outside", "Add a {0} hood", HOOD)
+
+
+def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> Iterator[Hit]:
+    """A room that exhausts less than wanted; the remedy fits one of `fit`, m3/s."""
+    flow = room.exhaust.flow_m3_s if room.exhaust else 0.0
+    if flow >= 0.99 * want:
+        return
+    yield Hit(
+        "room",
+        room.id,
+        room.name,
+        f"has no {thing}; {{0}} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted",
+        (_q("flow", want), _q("flow", flow)),
+        _q("flow", flow),
+        _q("flow", want),
+        _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fit)),
+        remedy,
+        (_q("flow", fit),),
+    )
+
+
+def ventilation(r: Results) -> Iterator[Hit]:
+    if not r.job.rooms:
+        return
+    want = fresh_air_wanted(r.job, r.geometry.total_area_m2)
+    have = r.factors.air.fans.whole_house
+    if have < 0.99 * want:
+        text = "no fresh air is planned; {0} is wanted" if have == 0 else "brings {1} of fresh air, {0} is wanted"
+
+        def fix(job: Job) -> Job:
+            v = job.ventilation
+            new = (
+                changed(v, flow_m3_s=v.flow_m3_s + want - have)
+                if v.kind != "none"
+                else Ventilation(kind="erv", flow_m3_s=want - have, sensible_recovery=0.7, latent_recovery=0.5)
+            )
+            return changed(job, job.name, ventilation=new)
+
+        yield Hit(
+            "house",
+            "ventilation",
+            "House:" if have == 0 else "The house",
+            text,
+            (_q("flow", want), _q("flow", have)),
+            _q("flow", have),
+            _q("flow", want),
+            fix,
+            "Bring it up to the standard",
+            severity="fails" if have == 0 else "look",
+        )
+
+
+def takeoff_end(r: Results) -> Iterator[Hit]:
+    for p in r.plenums:
+        for t in p.take_offs:
+            if t.from_end_m is not None and t.from_end_m < plenums.CUSHION_M * 0.99:
+                yield Hit(
+                    "run",
+                    t.run.id,
+                    f"Take-off {t.run.tag}",
+                    "sits {0} from the plenum's end, at least {1}",
+                    (_q("size1", t.from_end_m), _q("size", plenums.CUSHION_M)),
+                    _q("size1", t.from_end_m),
+                    _q("size", plenums.CUSHION_M),
+                    _changer("runs", t.run.id, face_from_end_m=plenums.CUSHION_M),
+                    "Move it down",
+                )
+
+
+def flex_turn(r: Results) -> Iterator[Hit]:
+    for x in r.ducts.runs.values():
+        if any(f.kind == "boot_flex_turn" for f in x.run.fittings):
+            vp = 0.5 * r.conditions.density_kg_m3 * x.velocity_m_s**2
+            extra = (2.0 - 0.22 - 0.75) * vp
+
+            def fix(job: Job, i: str = x.run.id) -> Job:
+                run = next(y for y in job.runs if y.id == i)
+                pieces = []
+                for f in run.fittings:
+                    if f.kind == "boot_flex_turn":
+                        pieces += [changed(f, kind="elbow", ratio=1.0), changed(f, kind="boot", ratio=1.0)]
+                    else:
+                        pieces.append(f)
+                return replace(job, "runs", i, fittings=tuple(pieces))
+
+            yield Hit(
+                "run",
+                x.run.id,
+                f"Run {x.run.tag}",
+                "turns in flex at the boot; a hard elbow saves {0}",
+                (_q("pressure3", extra),),
+                _q("pressure3", extra),
+                _q("pressure3", 0),
+                fix,
+                "Fit a hard elbow",
+            )
+
+
+def door_pressure(r: Results) -> Iterator[Hit]:
+    if r.network is None:
+        return
+    for room in r.job.rooms:
+        p = r.network.room_pressure_pa[room.id]
+        if abs(p) > DOOR_LIMIT_PA * 1.005:
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "stands at {0} with the door shut, limit {1}",
+                (_q("pascal", p), _q("pascal", DOOR_LIMIT_PA, 0)),
+                _q("pascal", p),
+                _q("pascal", DOOR_LIMIT_PA),
+            )
+
+
+def too_deep(r: Results) -> Iterator[Hit]:
+    spaces = {s.id: s.ceiling_space_m for s in r.job.storeys}
+    for x in r.ducts.runs.values():
+        run = x.run
+        deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
+        wrap = ducts.jacket_m(run)
+        clear = spaces.get(run.storey, 0.0) if run.place == "inside" else 0.0
+        limit, what = clear, "space"
+        if run.under_roof_m is not None:
+            limit, what = run.under_roof_m, "clear height under the roof"
+        if limit > 0 and deep + wrap > limit and abs(run.rise_m) < 0.1:
+            yield Hit(
+                "run",
+                run.id,
+                f"Run {run.tag}",
+                f"needs {{0}} with its insulation where the {what} is {{1}}",
+                (_q("size1", deep + wrap), _q("size1", limit)),
+                _q("size1", deep + wrap),
+                _q("size1", limit),
+            )
+
+
+def sweats(r: Results) -> Iterator[Hit]:
+    for x in r.ducts.runs.values():
+        run = x.run
+        if run.side != "supply" or run.place == "inside":
+            continue
+        have = run.insulation_r_m2k_w
+        ambient, dew = _surroundings(r, run.place)
+        need = heat.sweat_resistance(12.8, ambient, dew, R_SO_JACKET[True])
+        if have < need:
+            yield Hit(
+                "run",
+                run.id,
+                f"Run {run.tag}",
+                "sweats: {0} where {1} keeps it dry",
+                (_q("r_value", have, 1), _q("r_value", need, 1)),
+                _q("r_value", have),
+                _q("r_value", need),
+                _changer("runs", run.id, insulation_r_m2k_w=8 * 0.1761),
+                "Wrap it to R-8",
+            )
+
+
+def _surroundings(r: Results, place: str) -> tuple[float, float]:
+    """Air temperature and dew point around a duct on a damp design day."""
+    c = r.conditions
+    if place == "attic":
+        return c.outdoor_summer.temperature_c + ATTIC_SUMMER_RISE_K, c.outdoor_summer.dew_point_c
+    if place in ("crawl", "basement"):
+        damp = air.from_relative_humidity(24.0, 0.8, c.pressure_pa)
+        return 24.0, damp.dew_point_c
+    return r.factors.spaces.summer(None), c.outdoor_summer.dew_point_c
+
+
+def attic_r(r: Results) -> Iterator[Hit]:
+    want = 8 * 0.1761
+    for x in r.ducts.runs.values():
+        run = x.run
+        if run.place == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
+            yield Hit(
+                "run",
+                run.id,
+                f"Run {run.tag}",
+                "is wrapped {0} in the attic, the energy code wants {1}",
+                (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
+                _q("r_value", run.insulation_r_m2k_w),
+                _q("r_value", want),
+                _changer("runs", run.id, insulation_r_m2k_w=8 * 0.1761),
+                "Wrap it to R-8",
+            )
+
+
+def plenum_small(r: Results) -> Iterator[Hit]:
+    for p in r.plenums:
+        if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
+            yield Hit(
+                "plenum",
+                p.plenum.side,
+                "Supply plenum",
+                "is {0} where {1} keeps it calm",
+                (_q("small_area", p.area_m2), _q("small_area", p.wanted_area_m2)),
+                _q("small_area", p.area_m2),
+                _q("small_area", p.wanted_area_m2),
+            )
+
+
+def return_missing(r: Results) -> Iterator[Hit]:
+    supply = any(x.side == "supply" and x.register_id for x in r.job.runs)
+    back = any(x.side == "return" and x.register_id for x in r.job.runs)
+    if supply and not back:
+        yield Hit("house", "return", "The house", "has supply runs and no return")
+
+
+def line_long(r: Results) -> Iterator[Hit]:
+    x = r.equipment.chosen
+    if x is None or x.unit.kind == "furnace_coil":
+        return
+    if r.job.system.line_lift_m > x.unit.line_max_lift_m:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            "Line set",
+            "lifts {0}, the maker allows {1}",
+            (_q("length", r.job.system.line_lift_m), _q("length", x.unit.line_max_lift_m)),
+            _q("length", r.job.system.line_lift_m),
+            _q("length", x.unit.line_max_lift_m),
+        )
+    if r.job.system.line_length_m > x.unit.line_max_m:
+        yield Hit(
+            "unit",
+            x.unit.id,
+            "Line set",
+            "is {0} long, the maker allows {1}",
+            (_q("length", r.job.system.line_length_m, 0), _q("length", x.unit.line_max_m, 0)),
+            _q("length", r.job.system.line_length_m),
+            _q("length", x.unit.line_max_m),
+        )

@@ -1,0 +1,348 @@
+"""Checks of the plan: mistakes of the tape and of the hand that would make every later figure wrong."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache, partial
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+import shapely
+from shapely import STRtree
+from shapely.geometry import Point as At
+from shapely.geometry import Polygon
+from shapely.ops import unary_union
+
+from murvan.design.arithmetic import Quantity
+from murvan.design.house.assemblies import ROLE_WORDS, assumptions
+from murvan.design.house.drawing.outlines import outline_of, polygons, with_rooms
+from murvan.design.house.drawing.pace import settle_overrides
+from murvan.design.house.geometry import TOUCH_M
+from murvan.design.house.walls import all_stretches
+from murvan.design.punch.finding import Hit
+from murvan.model.edit import changed
+from murvan.model.errors import JobError
+from murvan.model.job import Job, Opening, Point
+
+if TYPE_CHECKING:
+    from murvan.design.solve import Results
+
+Outline = tuple[Point, ...]
+OVERLAP_M2 = 0.05
+GAP_M2 = 0.15
+WIDEST_GAP_M = 0.7
+"""A slit between rooms up to so wide is a slip of the hand; wider ones are a chase or a court."""
+GLASS_SHARE = 0.45
+"""Glass of floor above which somebody should look again; common practice."""
+HOUSE_SHARE = (0.05, 0.35)
+AREA_SHARE = 0.03
+REGISTER_REACH_M = 0.3
+"""A register in a wall may lie so far outside the room's line."""
+
+
+def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
+    return Quantity(kind, value, decimals)
+
+
+# ---- rooms against each other ---------------------------------------------------------------------------------
+
+
+@lru_cache(maxsize=256)
+def overlaps(outlines: tuple[Outline, ...]) -> tuple[tuple[int, int, float], ...]:
+    """(first, second, shared m2) of outlines that lie over each other by more than a sliver."""
+    if len(outlines) < 2:
+        return ()
+    shapes = np.array([polygon(o) for o in outlines])
+    i, j = STRtree(shapes).query(shapes, predicate="intersects")
+    i, j = i[i < j], j[i < j]
+    shared = shapely.intersection(shapes[i], shapes[j])
+    area = shapely.area(shared)
+    big = [k for k in np.flatnonzero(area > OVERLAP_M2) if not shared[k].buffer(-0.02).is_empty]
+    return tuple(sorted((int(i[k]), int(j[k]), float(area[k])) for k in big))
+
+
+@lru_cache(maxsize=2048)
+def polygon(outline: Outline) -> Polygon:
+    return Polygon(outline)
+
+
+@lru_cache(maxsize=2048)
+def _grown(outline: Outline) -> Polygon:
+    """The outline with half a wall round it."""
+    return Polygon(outline).buffer(TOUCH_M / 2 + 0.01, join_style="mitre")
+
+
+def rooms_overlap(r: Results) -> Iterator[Hit]:
+    for storey in r.job.storeys:
+        owners = [x for x in r.job.rooms if x.storey == storey.id]
+        spaces = [x for x in r.job.spaces if x.storey == storey.id]
+        things: list[Any] = [*owners, *spaces]
+        for i, j, area in overlaps(tuple(x.outline_m for x in things)):
+            a, b = things[i], things[j]
+            fixable = j < len(owners)
+            yield Hit(
+                "room" if fixable else "space",
+                b.id,
+                f"{b.name} and {a.name}",
+                "lie over each other by {0}",
+                (_q("area", area, 1),),
+                _q("area", area, 1),
+                _q("area", 0),
+                partial(_cut_back, room_id=b.id, other_id=a.id) if fixable else None,
+                f"Cut {b.name} back",
+            )
+
+
+def _cut_back(job: Job, room_id: str, other_id: str) -> Job:
+    """The room without what another one covers. Raises JobError when nothing of it would be left."""
+    room = next(r for r in job.rooms if r.id == room_id)
+    other = next(r for r in job.rooms if r.id == other_id)
+    left = polygons(Polygon(room.outline_m).difference(Polygon(other.outline_m)))
+    if not left:
+        raise JobError(f"Nothing of {room.name} would be left; take it away instead.")
+    smaller = changed(room, outline_m=outline_of(left[0], room.name))
+    return with_rooms(job, tuple(smaller if r.id == room_id else r for r in job.rooms)).job
+
+
+@lru_cache(maxsize=256)
+def gaps(outlines: tuple[Outline, ...]) -> tuple[tuple[float, float, float], ...]:
+    """(area, x, y) of slits and holes between outlines: wider than what counts as one wall, no wider than a chase."""
+    if len(outlines) < 2:
+        return ()
+    whole = unary_union([_grown(o) for o in outlines])
+    half = WIDEST_GAP_M / 2
+    closed = whole.buffer(half, join_style="mitre").buffer(-half, join_style="mitre")
+    left = closed.difference(whole)
+    out = [
+        (float(p.area), float(p.representative_point().x), float(p.representative_point().y))
+        for p in (left.geoms if hasattr(left, "geoms") else [left])
+        if p.area > GAP_M2
+    ]
+    return tuple(sorted(out, reverse=True))
+
+
+def gaps_between(r: Results) -> Iterator[Hit]:
+    for storey in r.job.storeys:
+        rooms = [x for x in r.job.rooms if x.storey == storey.id]
+        spaces = [x for x in r.job.spaces if x.storey == storey.id]
+        things: list[Any] = [*rooms, *spaces]
+        for area, x, y in gaps(tuple(t.outline_m for t in things)):
+            near = min(rooms, key=lambda room: polygon(room.outline_m).distance(At(x, y)), default=None)
+            if near is None:
+                continue
+            yield Hit(
+                "room",
+                near.id,
+                near.name,
+                "has a gap of {0} beside it; drag the wall until it catches",
+                (_q("area", area, 1),),
+                _q("area", area, 1),
+                _q("area", 0),
+            )
+
+
+# ---- openings -------------------------------------------------------------------------------------------------
+
+
+def openings_collide(r: Results) -> Iterator[Hit]:
+    by_wall: dict[tuple[str, int], list[Opening]] = {}
+    for o in r.job.openings:
+        if o.kind != "skylight":
+            by_wall.setdefault((o.room, o.wall), []).append(o)
+    names = {x.id: x.name for x in r.job.rooms}
+    for (room, _), mine in by_wall.items():
+        mine = sorted(mine, key=lambda o: o.offset_m)
+        for a, b in zip(mine, mine[1:], strict=False):
+            shared = a.offset_m + a.width_m - b.offset_m
+            if shared > 0.02 and a.sill_m < b.sill_m + b.height_m and b.sill_m < a.sill_m + a.height_m:
+                yield Hit(
+                    "opening",
+                    b.id,
+                    f"{names[room]} {a.tag} and {b.tag}",
+                    "lie over each other by {0}",
+                    (_q("feet", shared),),
+                    _q("feet", shared),
+                    _q("feet", 0),
+                )
+
+
+def window_inside(r: Results) -> Iterator[Hit]:
+    for f in r.geometry.openings:
+        o = r.job.openings[f.index]
+        if f.other == "heated" and o.kind == "window":
+            yield Hit(
+                "opening",
+                o.id,
+                f"{r.job.rooms[f.room].name} {o.tag}",
+                "is a window with a heated room behind it; no sun reaches it",
+            )
+
+
+def glass_share(r: Results) -> Iterator[Hit]:
+    glass = [0.0] * len(r.job.rooms)
+    for f in r.geometry.openings:
+        if r.job.openings[f.index].kind in ("window", "skylight") and f.other != "heated":
+            glass[f.room] += f.area_m2
+    for room, area, floor in zip(r.job.rooms, glass, r.geometry.area_m2, strict=True):
+        if area > GLASS_SHARE * floor:
+            yield Hit(
+                "room",
+                room.id,
+                room.name,
+                "has glass of {0} of its floor",
+                (_q("percent", area / floor),),
+                _q("percent", area / floor),
+                _q("percent", GLASS_SHARE),
+            )
+        elif area == 0 and room.use == "bedroom":
+            yield Hit("room", room.id, room.name, "is a bedroom without a window")
+    whole, floor = sum(glass), r.geometry.total_area_m2
+    if len(r.job.rooms) > 3 and whole > 0 and not HOUSE_SHARE[0] <= whole / floor <= HOUSE_SHARE[1]:
+        yield Hit(
+            "house",
+            "house",
+            "The house",
+            "has glass of {0} of its floor; {1} to {2} is usual",
+            (_q("percent", whole / floor), _q("percent", HOUSE_SHARE[0]), _q("percent", HOUSE_SHARE[1])),
+            _q("percent", whole / floor),
+            _q("percent", HOUSE_SHARE[1]),
+        )
+
+
+# ---- the shell ------------------------------------------------------------------------------------------------
+
+
+def makeup_missing(r: Results) -> Iterator[Hit]:
+    """A surface that nothing is said of: the loads take a stand-in for it."""
+    g, job = r.geometry, r.job
+    ids = {c.id for c in job.constructions}
+    up = sum(g.ceilings_m2["attic"]) + sum(g.ceilings_m2["roof"])
+    needed = {
+        "wall": any(w.other in ("outdoors", "garage") and w.construction not in ids for w in g.walls),
+        "ceiling": up > 0 and job.ceiling_construction not in ids and job.roof_construction not in ids,
+        "floor": any(sum(v) > 0 for v in g.floors_m2.values()) and job.floor_construction not in ids,
+    }
+    for role, missing in needed.items():
+        if not missing:
+            continue
+        if role == "ceiling":
+            for i, room in enumerate(job.rooms):
+                own = room.ceiling_construction in ids
+                if g.ceilings_m2["attic"][i] + g.ceilings_m2["roof"][i] > 0 and not own:
+                    yield Hit("room", room.id, room.name, "has no ceiling assembly; the loads take R-17 for it")
+            continue
+        yield Hit("house", "house", ROLE_WORDS[role], "have no assembly; choose one in the house's card")
+    without = [o for o in job.openings if o.kind in ("window", "skylight") and o.glazing is None]
+    if without:
+        yield Hit(
+            "opening",
+            without[0].id,
+            without[0].tag,
+            "and others like it have no glazing" if without[1:] else "has no glazing",
+        )
+
+
+def north_unknown(r: Results) -> Iterator[Hit]:
+    if r.job.rooms and not r.job.site.north_known:
+        yield Hit(
+            "house",
+            "house",
+            "North",
+            "is not set; the plan's top is taken for it",
+            fix=lambda job: changed(job, job.name, site=changed(job.site, north_known=True)),
+            fix_label="The top is north",
+        )
+
+
+def area_differs(r: Results) -> Iterator[Hit]:
+    typed, plan = r.job.typed_area_m2, r.geometry.total_area_m2
+    if typed is None or not plan or abs(plan - typed) <= AREA_SHARE * typed:
+        return
+    yield Hit(
+        "house",
+        "house",
+        "The plan",
+        "has {0}, the papers say {1}",
+        (_q("area", plan), _q("area", typed)),
+        _q("area", plan),
+        _q("area", typed),
+    )
+
+
+def shell_assumed(r: Results) -> Iterator[Hit]:
+    said = [s for s in assumptions(r.job) if not s.startswith("air leakage")]
+    if r.job.rooms and said:
+        n = len(said)
+        yield Hit(
+            "house", "house", "The shell", f"is assumed by age in {n} part{'s' if n > 1 else ''}; loads rest on that"
+        )
+
+
+def said_otherwise(r: Results) -> Iterator[Hit]:
+    """Walls that were said to be outside while a room lies beyond, or inside with nothing there."""
+    said = {(w.room, w.wall): w for w in r.job.wall_overrides if w.other_side in ("outdoors", "heated")}
+    if not said:
+        return
+    job = r.job
+    for storey in job.storeys:
+        rooms = tuple(x for x in job.rooms if x.storey == storey.id)
+        mine = {x.id for x in rooms}
+        if not any(room in mine for room, _ in said):
+            continue
+        spaces = tuple(x for x in job.spaces if x.storey == storey.id)
+        shown = all_stretches(rooms, (storey.height_m,) * len(rooms), spaces, (storey,))
+        for (i, wall), parts in shown.items():
+            w = said.get((rooms[i].id, wall))
+            if w is None or not parts or any(p.other == w.other_side for p in parts):
+                continue
+            names = {x.id: x.name for x in rooms}
+            beyond = next((names[p.neighbour] for p in parts if p.neighbour in names), "")
+            text = (
+                "is said to be an outside wall, but a room lies beyond" if beyond else "is said to have a room beyond"
+            )
+            if not beyond and len(rooms) < 2:
+                continue
+            room_id = rooms[i].id
+            yield Hit(
+                "room",
+                room_id,
+                f"{rooms[i].name}, wall {wall + 1}{' to ' + beyond if beyond else ''}",
+                text if beyond else f"{text}, but none is drawn there",
+                fix=partial(_as_drawn, room=room_id, wall=wall),
+                fix_label="Take it as drawn",
+            )
+
+
+def _as_drawn(job: Job, room: str, wall: int) -> Job:
+    kept = []
+    for w in job.wall_overrides:
+        if (w.room, w.wall) == (room, wall):
+            if w.construction is None and w.grade_m is None:
+                continue
+            w = changed(w, other_side="auto")
+        kept.append(w)
+    return settle_overrides(changed(job, job.name, wall_overrides=tuple(kept)), {room})
+
+
+def register_outside(r: Results) -> Iterator[Hit]:
+    """A register that its room's walls have left behind."""
+    rooms = {x.id: x for x in r.job.rooms}
+    registers = r.job.registers
+    if not registers:
+        return
+    at = shapely.points([x.position_m for x in registers])
+    apart = shapely.distance([polygon(rooms[x.room].outline_m) for x in registers], at)
+    for x, distance in zip(registers, apart, strict=True):
+        if distance > REGISTER_REACH_M:
+            name = rooms[x.room].name.replace("{", "{{").replace("}", "}}")
+            yield Hit("register", x.id, x.tag, f"lies outside {name}")
+
+
+def unit_in_the_way(r: Results) -> Iterator[Hit]:
+    """The unit on floor that must stay free."""
+    system = r.job.system
+    if r.unit is None or system.storey is None:
+        return
+    for k in r.job.keep_clear:
+        if k.storey == system.storey and Polygon(k.outline_m).contains(At(*system.position_m)):
+            yield Hit("keep", k.id, k.name, "must stay free, but the unit stands there")

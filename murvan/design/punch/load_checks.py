@@ -1,0 +1,58 @@
+"""Judgements on the loads: methods that disagree, rooms that one thermostat can't follow, moisture out of range."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from murvan.design.arithmetic import Quantity
+from murvan.design.loads.components import COMPONENT_WORDS
+from murvan.design.loads.explain_day import day_words
+from murvan.design.loads.second_opinion import ALIKE, house_apart
+from murvan.design.punch.finding import Hit
+
+if TYPE_CHECKING:
+    from murvan.design.solve import Results
+
+SWING = 0.7
+"""A room that needs less than this share of its own peak when its zone peaks is hard to hold; common practice."""
+WORTH_W = 290.0
+"""Loads below 1,000 Btu/h are left out; common practice."""
+
+
+def methods_apart(r: Results) -> Iterator[Hit]:
+    """The house's two methods differ by more than 15 %."""
+    found = house_apart(r)
+    if found is None or abs(found.share) <= ALIKE:
+        return
+    yield Hit(
+        "house",
+        "loads",
+        "The house:",
+        f"load factors lie {{0}} {found.side} the heat balance, {{1}} of it by {COMPONENT_WORDS[found.component].lower()}",
+        (Quantity("percent", abs(found.share)), Quantity("power", abs(found.difference_w))),
+        Quantity("percent", abs(found.share)),
+        Quantity("percent", ALIKE),
+        why=found.why,
+    )
+
+
+def rooms_swing(r: Results) -> Iterator[Hit]:
+    """Rooms whose sun comes at another time than their zone's peak."""
+    ld = r.loads
+    zones = {z.id: p for z, p in zip(r.job.zones, ld.zones, strict=True)}
+    for i, room in enumerate(r.job.rooms):
+        own, peak = float(ld.sensible_w[i]), zones.get(room.zone or "", ld.house)
+        then = max(float(ld.rooms_by_hour_w[ld.at(peak.month), i, peak.hour - 1]), 0.0)
+        if own < WORTH_W or then >= SWING * own:
+            continue
+        when = day_words(int(ld.peak_month[i]), int(ld.peak_hour[i]))
+        yield Hit(
+            "room",
+            room.id,
+            room.name,
+            f"needs {{0}} at {when}, but {{1}} when {'its zone' if room.zone else 'the house'} peaks at {peak.hour}:00",
+            (Quantity("power", own), Quantity("power", then)),
+            Quantity("percent", then / own),
+            Quantity("percent", SWING),
+        )

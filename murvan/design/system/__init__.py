@@ -1,0 +1,5 @@
+"""What serves the rooms: the unit, its air, registers, ducts, plenums, the air circuit, and what has to be built.
+
+What the next stages call: `equipment.equipment`, `airflow.airflow`, `terminals.terminals`, `ducts.ducts`,
+`duct_heat.duct_heat`, `network.network`, `plenums.plenums`, `build.cut_list`; `sizing.size_and_balance` edits the job.
+"""

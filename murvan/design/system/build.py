@@ -1,0 +1,274 @@
+"""The cut and buy list, derived from the design."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil, pi
+
+from murvan.catalog import Unit
+from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
+from murvan.model.job import DuctRun, Fitting, Job
+from murvan.units import Units, number
+
+JOINT_M = 1.524
+"""Sheet metal comes in 5 ft lengths; common practice."""
+HANGER_M = {"flex": 1.22, "metal": 2.44}
+"""Support spacing: flex every 4 ft, metal every 8 ft; common practice."""
+STEEL_KG_M2 = {26: 4.42, 24: 5.64}
+"""Galvanised sheet, 26 and 24 gauge; handbook sheet weights, from memory."""
+
+FITTING_WORDS = {
+    "takeoff": "Take-off, straight",
+    "takeoff45": "Take-off, 45°",
+    "elbow": "Elbow, smooth",
+    "elbow_gored": "Elbow, 4-piece",
+    "elbow_square": "Elbow, square",
+    "elbow_vanes": "Elbow with vanes",
+    "bend45": "Bend, 45°",
+    "reducer": "Transition",
+    "boot": "Boot",
+    "boot_flex_turn": "Boot, flex bent into it",
+    "wye": "Wye",
+    "plenum_exit": "Plenum collar",
+    "plenum_entry": "Return collar",
+    "end_cap": "End cap",
+    "riser": "Riser boot",
+}
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One line to cut or buy. `id` is stable as long as the run and its fittings stay."""
+
+    id: str
+    number: int
+    what: str
+    size: tuple[float, ...]
+    """One diameter or width and height, m."""
+    section: str
+    """'Sheet metal', 'Flex', 'Fittings', 'Registers', 'Equipment', 'Sundries'."""
+    length_m: float
+    quantity: float
+    where: str
+    storey: str
+    run: str | None
+    gauge: int | None
+    weight_kg: float
+    hung: bool
+
+
+@dataclass(frozen=True)
+class CutList:
+    """All pieces and the shopping list by section."""
+
+    pieces: tuple[Piece, ...]
+    done: int
+
+    @property
+    def to_hang(self) -> tuple[Piece, ...]:
+        return tuple(p for p in self.pieces if p.section != "Sundries")
+
+
+def size_text(size: tuple[float, ...], units: Units) -> str:
+    """'7', '14 × 8' or '–'."""
+    return " × ".join(number("size", s, units) for s in size) if size else "–"
+
+
+def gauge_for(largest_m: float) -> int:
+    """Sheet gauge for low-pressure house ducts: 26 up to 14 in, 24 beyond; from memory, the local code wins."""
+    return 26 if largest_m <= 0.356 else 24
+
+
+def cut_list(job: Job, unit: Unit | None) -> CutList:
+    """Pieces of the whole design, the unit's end first."""
+    rows: list[Piece] = []
+    done = job.build.done
+
+    def add(
+        key: str,
+        what: str,
+        size: tuple[float, ...],
+        section: str,
+        where: str,
+        storey: str,
+        *,
+        length: float = 0.0,
+        quantity: float = 1,
+        run: str | None = None,
+        gauge: int | None = None,
+        weight: float = 0.0,
+    ) -> None:
+        rows.append(
+            Piece(
+                key,
+                len(rows) + 1,
+                what,
+                size,
+                section,
+                length,
+                quantity,
+                where,
+                storey,
+                run,
+                gauge,
+                weight,
+                key in done,
+            )
+        )
+
+    storey = job.system.storey or (job.storeys[0].id if job.storeys else "")
+    if unit is not None:
+        add(
+            "unit",
+            f"{unit.maker} {unit.name}",
+            (unit.width_m, unit.depth_m),
+            "Equipment",
+            "air handler",
+            storey,
+            weight=unit.weight_kg,
+        )
+        add(
+            "filter",
+            "Filter",
+            (job.system.filter_width_m, job.system.filter_height_m),
+            "Equipment",
+            "return drop",
+            storey,
+        )
+    for box in job.plenums:
+        sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
+        thick = gauge_for(max(box.width_m, box.depth_m))
+        add(
+            f"plenum-{box.side}",
+            f"{box.side.capitalize()} plenum",
+            (box.width_m, box.depth_m),
+            "Sheet metal",
+            "on the air handler",
+            storey,
+            length=box.height_m,
+            gauge=thick,
+            weight=sheet * STEEL_KG_M2[thick],
+        )
+    names = {s.id: s.name for s in job.storeys}
+    places = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
+    registers = {x.id: x for x in job.registers}
+    rooms = {r.id: r.name for r in job.rooms}
+    for run in order(job.runs):
+        where = places[run.place] or f"{names.get(run.storey, '')} ceiling"
+        for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(run)):
+            add(
+                f"{run.id}-{k}",
+                what,
+                size,
+                section,
+                f"{run.tag} · {where}",
+                run.storey,
+                length=length,
+                run=run.id,
+                gauge=gauge,
+                weight=weight,
+            )
+        if run.register_id:
+            face = registers[run.register_id]
+            what = {"supply": "Register", "return": "Grille"}[face.side]
+            add(
+                f"face-{face.id}",
+                f"{what}, {face.kind.replace('_', ' ')}",
+                (face.width_m, face.height_m),
+                "Registers",
+                f"{face.tag} · {rooms[face.room]}",
+                run.storey,
+                run=run.id,
+            )
+    for key, what, where, quantity in _sundries(job.runs):
+        add(key, what, (), "Sundries", where, "", quantity=quantity)
+    return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
+
+
+def _run_pieces(run: DuctRun) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
+    length = run_length_m(run)
+    size = (run.diameter_m,) if run.diameter_m and run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0)
+    gauge = gauge_for(max(size))
+    kg_m = run_perimeter_m(run) * STEEL_KG_M2[gauge]
+    out: list[tuple[str, tuple[float, ...], str, float, int | None, float]] = []
+    for f in run.fittings:
+        if f.kind != "end_cap" and f.kind in (
+            "takeoff",
+            "takeoff45",
+            "plenum_exit",
+            "plenum_entry",
+            "reducer",
+            "riser",
+            "wye",
+        ):
+            out += _fitting(f, size, gauge, kg_m)
+    if run_kind(run) == "flex":
+        out.append(
+            (
+                "Flex" + (f" R-{run.insulation_r_m2k_w * 5.678:.0f}" if run.insulation_r_m2k_w else ""),
+                size,
+                "Flex",
+                length,
+                None,
+                0.0,
+            )
+        )
+    else:
+        count = max(1, ceil(length / JOINT_M - 0.05))
+        for _ in range(count):
+            out.append(("Duct", size, "Sheet metal", length / count, gauge, kg_m * length / count))
+    if run.damper is not None:
+        out.append(("Hand damper", size, "Fittings", 0.0, None, 0.0))
+    if run.zone_damper:
+        out.append((f"Zone damper {run.zone_damper}", size, "Fittings", 0.0, None, 0.0))
+    for f in run.fittings:
+        if f.kind.startswith(("elbow", "bend", "boot", "end")):
+            out += _fitting(f, size, gauge, kg_m)
+    return out
+
+
+def _fitting(
+    f: Fitting, size: tuple[float, ...], gauge: int, kg_m: float
+) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
+    metres = max(size) * f.ratio * pi / 2 if f.kind.startswith("elbow") else 0.3
+    return [(FITTING_WORDS[f.kind], size, "Fittings", 0.0, gauge, kg_m * metres)] * f.count
+
+
+def _sundries(runs: tuple[DuctRun, ...]) -> list[tuple[str, str, str, int]]:
+    joints = sum(len(_run_pieces(x)) + 1 for x in runs)
+    hangers = sum(ceil(run_length_m(x) / HANGER_M["flex" if run_kind(x) == "flex" else "metal"]) for x in runs)
+    if not joints:
+        return []
+    rows = [
+        ("sundry-hanger", "Hangers and straps", "4 ft flex, 8 ft metal", ceil(hangers * 1.1)),
+        ("sundry-mastic", "Mastic, gallons", "all joints", max(1, ceil(joints / 40))),
+        ("sundry-screws", "Screws, three a side", "metal joints", ceil(joints * 6 / 100) * 100),
+    ]
+    wrap = sum(run_length_m(x) * run_perimeter_m(x) for x in runs if x.insulation_r_m2k_w and run_kind(x) != "flex")
+    if wrap:
+        rows.append(("sundry-wrap", "Duct wrap, square feet", "metal outside the shell", ceil(wrap * 1.1 / 0.0929)))
+    return rows
+
+
+@dataclass(frozen=True)
+class BuyRow:
+    """Like pieces summed."""
+
+    section: str
+    what: str
+    size: tuple[float, ...]
+    gauge: int | None
+    count: float
+    length_m: float
+
+
+def buy_list(cuts: CutList) -> list[BuyRow]:
+    """What to buy, by section of the supply house."""
+    sums: dict[tuple[str, str, tuple[float, ...], int | None], list[float]] = {}
+    for p in cuts.pieces:
+        row = sums.setdefault((p.section, p.what, p.size, p.gauge), [0.0, 0.0])
+        row[0] += p.quantity
+        row[1] += p.length_m
+    sections = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers", "Sundries")
+    rows = [BuyRow(section, what, size, gauge, n, m) for (section, what, size, gauge), (n, m) in sums.items()]
+    return sorted(rows, key=lambda r: (sections.index(r.section), r.what, r.size))

@@ -1,0 +1,266 @@
+"""What ducts outside the shell take: heat through every run by length, size, insulation and surroundings, and leaks.
+
+Along a run the air goes from T1 to T2 = Ta + (T1 - Ta) exp(-U P L / (m cp)). A room's delivery effectiveness is what
+reaches it over what the unit gives its air, leaks of both sides counted (ASHRAE 152); the room's load is divided by it.
+Until there are runs, an allowance stands in.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.loads.balance import Balance
+from murvan.design.loads.factors import Factors
+from murvan.design.loads.peaks import DuctShares
+from murvan.design.system.airflow import Airflow
+from murvan.design.system.ducts import order, run_length_m, run_perimeter_m
+from murvan.design.weather.conditions import Conditions
+from murvan.model.job import DuctRun, Job
+from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
+
+Array = NDArray[np.float64]
+
+R_FILMS = 0.12
+"""Air films inside and outside a duct, m2K/W (0.68 ft2 F h/Btu); ASHRAE, from memory."""
+COLD_C = 12.8
+"""Air leaving the coil on the design day, 55 F; common practice."""
+WARM_C = {"furnace_coil": 54.0}
+WARM_ELSE_C = 39.0
+"""Air leaving a furnace (130 F) or a heat pump (102 F) on the design night; common practice."""
+LEAST = 0.3
+"""No duct is taken to deliver less than this; below it something is wrong with the drawing."""
+
+
+@dataclass(frozen=True)
+class RunHeat:
+    """One run at its design flow, at the hour of the house's peak and on the design night."""
+
+    place: str
+    ua_w_k: float
+    kept: float
+    """exp(-U P L / (m cp)): share of the temperature difference to the surroundings that is left at its end."""
+    cooling_w: float
+    """Heat into the cold air of the run."""
+    heating_w: float
+    """Heat out of its warm air."""
+    summer_c: float
+    winter_c: float
+
+
+@dataclass(frozen=True, eq=False)
+class DuctHeat(DuctShares):
+    """Loads that ducts add; shares are of the room's own load."""
+
+    by_run: NDArray[np.bool_]
+    """Rooms whose ducts are worked out, (room,); the others have the allowance."""
+    runs: dict[str, RunHeat] = field(default_factory=dict)
+    delivered_cold_c: dict[str, float] = field(default_factory=dict)
+    """Air at each register at the house's peak."""
+    delivered_warm_c: dict[str, float] = field(default_factory=dict)
+    return_rise_k: float = 0.0
+    """What the return gains before the unit at the house's peak."""
+
+
+USUAL_M, USUAL_DIAMETER_M, USUAL_FLOW_M3_S = 6.1, 0.1524, 75 * CFM_M3_S
+"""A usual run where none is drawn: 20 ft of 6 in with 75 cfm; common practice."""
+USUAL_R = {"attic": 8 * 0.1761101838}
+USUAL_ELSE_R = 6 * 0.1761101838
+"""Its insulation: R-8 in an attic, R-6 in other places."""
+
+
+def allowance(job: Job, c: Conditions, day: Balance, f: Factors, kind: str) -> DuctHeat:
+    """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run."""
+    n, months = len(job.rooms), len(day.months)
+    around = surroundings(job, c, day, f)
+    usual = {place: usual_share(job, c, place, t, kind) for place, t in around.items()}
+    place_of = {st.id: st.duct_place for st in job.storeys}
+    said = job.air.duct_allowance
+    rows = [usual[place_of[r.storey]] for r in job.rooms]
+    share = np.array(rows).reshape(n, months * 24 + 1)
+    if said is not None:
+        share = np.where(share != 0, said, 0.0)
+    cooling = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
+    return DuctHeat(share[:, -1], cooling, np.zeros(n), np.zeros(n, bool))
+
+
+def usual_share(job: Job, c: Conditions, place: str, around: Array, kind: str) -> Array:
+    """What a usual run in a place and its share of the leaks add, as a share of the load, in the order of `around`."""
+    if place == "inside":
+        return np.zeros(len(around))
+    inside = np.full(len(around), c.indoor_cooling.temperature_c)
+    inside[-1] = c.indoor_heating.temperature_c
+    supply = np.full(len(around), COLD_C)
+    supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
+    ua = np.pi * USUAL_DIAMETER_M * USUAL_M / (USUAL_R.get(place, USUAL_ELSE_R) + R_FILMS)
+    kept = np.exp(-ua / (USUAL_FLOW_M3_S * c.density_kg_m3 * CP_AIR_J_KGK))
+    leak = job.air.duct_leakage / 2
+    end = around + (supply - around) * kept
+    given = inside + leak * (around - inside) - supply
+    return np.asarray(1 / np.clip((1 - leak) * (inside - end) / given, LEAST, 1.0) - 1)
+
+
+def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str, Array]:
+    """Air temperature round ducts by place: all hours of all months, then the winter design night, (months * 24 + 1,)."""
+    hours = len(day.months) * 24
+    out = np.concatenate([d.outdoor_c for d in c.days])
+    inside, winter_in = c.indoor_cooling.temperature_c, c.indoor_heating.temperature_c
+    winter = c.outdoor_winter.temperature_c
+
+    def buffer(key: str, fallback: Array) -> Array:
+        found = day.buffer_c(key)
+        return fallback if found is None else np.asarray(found.reshape(hours))
+
+    garage = job.spaces[0].id if job.spaces else ""
+    rows = {
+        "inside": (np.full(hours, inside), winter_in),
+        "basement": (buffer("basement", np.full(hours, inside)), f.spaces.under_winter_c["basement"]),
+        "attic": (buffer("attic", out + 10.0), winter),
+        "crawl": (buffer("crawl", (out + inside) / 2), f.spaces.under_winter_c["crawl"]),
+        "garage": (buffer(garage, out), f.spaces.winter(garage)),
+    }
+    return {place: np.append(summer, night) for place, (summer, night) in rows.items()}
+
+
+def duct_heat(
+    job: Job,
+    flows: dict[str, float],
+    air: Airflow,
+    c: Conditions,
+    day: Balance,
+    f: Factors,
+    peak: tuple[int, int],
+    kind: str,
+) -> DuctHeat:
+    """Shares by the runs of the job.
+
+    Args:
+        flows: design flow of every run, m3/s.
+        peak: index of month and hour 1..24 of the house's peak, for the figures shown.
+        kind: of the unit, for the temperature of its warm air.
+    """
+    base = allowance(job, c, day, f, kind)
+    if not job.runs or not job.rooms or air.total_m3_s <= 0:
+        return base
+    return _System(
+        job, flows, air, c, surroundings(job, c, day, f), peak, kind, "basement" in day.buffer_keys
+    ).solved(base)
+
+
+class _System:
+    """Temperatures along the runs at every hour and on the design night."""
+
+    def __init__(
+        self,
+        job: Job,
+        flows: dict[str, float],
+        air: Airflow,
+        c: Conditions,
+        around: dict[str, Array],
+        peak: tuple[int, int],
+        kind: str,
+        cellar: bool,
+    ) -> None:
+        self.job, self.flows, self.air, self.c, self.around = job, flows, air, c, around
+        self.at = peak[0] * 24 + peak[1] - 1
+        """Column of the house's peak; the last one is winter."""
+        width = len(around["attic"])
+        self.inside = np.full(width, c.indoor_cooling.temperature_c)
+        self.inside[-1] = c.indoor_heating.temperature_c
+        self.supply = np.full(width, COLD_C)
+        self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
+        self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
+        self.surface = {r.id: run_perimeter_m(r) * run_length_m(r) for r in job.runs}
+        self.side = dict.fromkeys((r.side for r in job.runs), 0.0)
+        for r in job.runs:
+            self.side[r.side] += self.surface[r.id]
+        self.within = ("inside",) if cellar else ("inside", "basement")
+        """Places inside the shell, where nothing is lost; a basement that is drawn is heated."""
+
+    def kept(self, r: DuctRun) -> tuple[float, float]:
+        """(UA, share of the difference left) of a run."""
+        ua = self.surface[r.id] / (r.insulation_r_m2k_w + R_FILMS) if r.place not in self.within else 0.0
+        flow = self.flows.get(r.id, 0.0)
+        return ua, float(np.exp(-ua / (flow * self.heat_per_flow))) if flow > 1e-9 else 0.0
+
+    def lost(self, r: DuctRun) -> float:
+        """Leak to the outside of a run as a share of its own flow: leaks go by surface, half of them on each side."""
+        side = self.side[r.side]
+        flow = self.flows.get(r.id, 0.0)
+        if r.place in self.within or side <= 0 or flow <= 1e-9:
+            return 0.0
+        return min(self.job.air.duct_leakage / 2 * self.air.total_m3_s * self.surface[r.id] / side / flow, 0.9)
+
+    def solved(self, base: DuctHeat) -> DuctHeat:
+        rise, wet = self._return()
+        ends, kept_flow, runs = self._supply()
+        given = self.inside + rise - self.supply
+        """What the unit changes the air by; negative in winter."""
+        n, months = len(self.job.rooms), base.cooling.shape[0]
+        share, by_run = np.zeros((n, len(self.inside))), np.zeros(n, bool)
+        cold, warm = {}, {}
+        index = {r.id: i for i, r in enumerate(self.job.rooms)}
+        flow_of = np.zeros(n)
+        delivered = np.zeros((n, len(self.inside)))
+        for r in self.job.runs:
+            room = next((x.room for x in self.job.registers if x.id == r.register_id and x.side == "supply"), None)
+            if r.side != "supply" or room is None:
+                continue
+            i, flow = index[room], self.flows.get(r.id, 0.0)
+            by_run[i] = True
+            flow_of[i] += flow
+            delivered[i] += flow * kept_flow[r.id] * (self.inside - ends[r.id])
+            cold[r.register_id or ""], warm[r.register_id or ""] = float(ends[r.id][self.at]), float(ends[r.id][-1])
+        on = by_run & (flow_of > 1e-9)
+        reach = np.clip(delivered[on] / (flow_of[on, None] * given), LEAST, 1.0)
+        share[on] = 1 / reach - 1
+        summer = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
+        cooling = np.where(on[None, :, None], summer, base.cooling)
+        heating = np.where(on, share[:, -1], base.heating)
+        latent = wet * flow_of / max(float(flow_of.sum()), 1e-9)
+        return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]))
+
+    def _return(self) -> tuple[Array, float]:
+        """Temperature the return gains by conduction and leaks, K, and the moisture load of its leaks, W."""
+        total = self.air.total_m3_s
+        rise, wet = np.zeros(len(self.inside)), 0.0
+        for r in self.job.runs:
+            if r.side != "return":
+                continue
+            _, kept = self.kept(r)
+            leak = self.lost(r)
+            part = self.flows.get(r.id, 0.0) / total
+            over = self.around[r.place] - self.inside
+            rise += part * ((1 - kept) + kept * leak) * over
+            wet += leak * self.flows.get(r.id, 0.0) * self.c.latent_factor * self.c.moisture_difference
+        return rise, wet
+
+    def _supply(self) -> tuple[dict[str, Array], dict[str, float], dict[str, RunHeat]]:
+        """Air at the end of every supply run, the share of its air that is left, and the heat of each run."""
+        ends: dict[str, Array] = {}
+        left: dict[str, float] = {}
+        runs: dict[str, RunHeat] = {}
+        for r in order(self.job.runs):
+            ua, kept = self.kept(r)
+            around = self.around[r.place]
+            if r.side == "supply":
+                start = ends.get(r.parent or "", self.supply)
+                ends[r.id] = around + (start - around) * kept
+                left[r.id] = left.get(r.parent or "", 1.0) * (1 - self.lost(r))
+            elif r.side == "return":
+                start = self.inside
+            else:
+                continue
+            change = (around - start) * (1 - kept) * self.flows.get(r.id, 0.0) * self.heat_per_flow
+            runs[r.id] = RunHeat(
+                r.place,
+                ua,
+                kept,
+                float(change[self.at]),
+                float(-change[-1]),
+                float(around[self.at]),
+                float(around[-1]),
+            )
+        return ends, left, runs

@@ -1,0 +1,573 @@
+"""Runs at their design flow: size, speed, friction, pressure by path, damper, static budget, sizes one can buy."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot, pi
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.catalog import Unit
+from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.system.airflow import Airflow
+from murvan.design.system.unit_losses import fan_curve, unit_losses
+from murvan.model.edit import changed
+from murvan.model.job import DuctRun, Job, Register, System
+from murvan.physics import ductflow
+
+Array = NDArray[np.float64]
+
+INCH = 0.0254
+ROUND_SIZES_IN = (4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20)
+RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
+FPM = 0.3048 / 60
+VELOCITY_LIMIT = {
+    ("supply", "trunk"): (700 * FPM, 900 * FPM),
+    ("supply", "branch"): (600 * FPM, 900 * FPM),
+    ("supply", "flex"): (600 * FPM, 700 * FPM),
+    ("return", "trunk"): (600 * FPM, 700 * FPM),
+    ("return", "branch"): (400 * FPM, 700 * FPM),
+    ("return", "flex"): (400 * FPM, 700 * FPM),
+    ("fresh", "branch"): (700 * FPM, 900 * FPM),
+    ("fresh", "flex"): (600 * FPM, 700 * FPM),
+    ("fresh", "trunk"): (700 * FPM, 900 * FPM),
+}
+"""Recommended and highest velocity, m/s; from memory."""
+PROFILE_FACTOR = {"quiet": 0.8, "balanced": 1.0, "compact": 1.15}
+REGISTER_LOSS, GRILLE_LOSS = 1.0, 0.9
+"""Loss coefficients on the velocity in the free area, from memory."""
+ZONE_DAMPER_LOSS = 0.2
+
+
+@dataclass(frozen=True)
+class RunResult:
+    """One run at design flow, SI."""
+
+    run: DuctRun
+    flow_m3_s: float
+    length_m: float
+    area_m2: float
+    equivalent_m: float
+    """Round diameter of the same friction."""
+    velocity_m_s: float
+    velocity_limit_m_s: float
+    velocity_max_m_s: float
+    friction_pa_m: float
+    velocity_pa: float
+    """Its speed pressure, what coefficients count on."""
+    fitting_c: float
+    damper_c: float
+    fitting_pa: float
+    friction_pa: float
+    damper_pa: float
+    equivalent_length_m: float
+    """Fittings as metres of this duct: C D / f."""
+    path_pa: float
+    """All losses from the plenum to the room (or back), this run's branch included, dampers open."""
+    excess_pa: float
+    """What the damper has to take to match the longest path; 0 on the longest."""
+    balanced_damper: float | None
+    ends_in: str | None
+
+    @property
+    def pressure_drop_pa(self) -> float:
+        return self.friction_pa + self.fitting_pa + self.damper_pa
+
+    @property
+    def kind(self) -> str:
+        return run_kind(self.run)
+
+
+@dataclass(frozen=True)
+class BudgetPart:
+    """One piece of the static bar."""
+
+    group: str
+    """'return', 'unit' or 'supply'."""
+    name: str
+    pressure_pa: float
+
+
+@dataclass(frozen=True)
+class Ducts:
+    """All runs at design flow and the static budget of the longest path."""
+
+    runs: dict[str, RunResult]
+    longest_supply: tuple[str, ...]
+    longest_return: tuple[str, ...]
+    budget: tuple[BudgetPart, ...]
+    total_pa: float
+    available_pa: float
+    """What the blower makes at design flow on its set tap."""
+    limit_pa: float
+    friction_rate_pa_m: float
+    """Available pressure over the longest effective length: the rate to size by."""
+
+
+def run_kind(run: DuctRun) -> str:
+    if run.material == "flex":
+        return "flex"
+    return "branch" if run.register_id else "trunk"
+
+
+def run_length_m(run: DuctRun) -> float:
+    """Length along the path, with its rise."""
+    flat = sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(run.path_m, run.path_m[1:], strict=False))
+    return flat + abs(run.rise_m)
+
+
+def run_area_m2(run: DuctRun) -> float:
+    """True inside area."""
+    if run.shape == "round":
+        return pi * (run.diameter_m or 0) ** 2 / 4
+    w, h = run.width_m or 0, run.height_m or 0
+    if run.shape == "rectangular":
+        return w * h
+    small, large = min(w, h), max(w, h)
+    return pi * small**2 / 4 + small * (large - small)
+
+
+def run_equivalent_m(run: DuctRun) -> float:
+    """Round diameter with the same friction at the same flow; for friction only."""
+    if run.shape == "round":
+        return run.diameter_m or 0.0
+    w, h = run.width_m or 0, run.height_m or 0
+    if run.shape == "rectangular":
+        return float(ductflow.rectangular_equivalent_m(np.asarray(w), np.asarray(h)))
+    return float(ductflow.oval_equivalent_m(np.asarray(max(w, h)), np.asarray(min(w, h))))
+
+
+def run_perimeter_m(run: DuctRun) -> float:
+    if run.shape == "round":
+        return pi * (run.diameter_m or 0)
+    w, h = run.width_m or 0, run.height_m or 0
+    if run.shape == "rectangular":
+        return 2 * (w + h)
+    return pi * min(w, h) + 2 * abs(w - h)
+
+
+def friction_scale(run: DuctRun) -> float:
+    """Friction against the plain duct: flex that is not fully stretched."""
+    if run.material != "flex":
+        return 1.0
+    return float(ductflow.flex_multiplier(np.asarray(run_equivalent_m(run)), np.asarray(run.stretched)))
+
+
+def fitting_coefficient(run: DuctRun) -> float:
+    """Sum of loss coefficients on the run's own velocity pressure, balancing damper excluded."""
+    total = sum(f.count * ductflow.loss_coefficient(f.kind, f.ratio) for f in run.fittings)
+    return total + (ZONE_DAMPER_LOSS if run.zone_damper else 0.0)
+
+
+def register_k(register: Register, density: float) -> float:
+    """Pa per (m3/s)2 of a register or grille."""
+    area = register.width_m * register.height_m * register.free_area
+    c = REGISTER_LOSS if register.side == "supply" else GRILLE_LOSS
+    return c * 0.5 * density / area**2
+
+
+def order(runs: tuple[DuctRun, ...]) -> list[DuctRun]:
+    """Parents before children."""
+    by_id = {r.id: r for r in runs}
+    done: dict[str, DuctRun] = {}
+
+    def visit(r: DuctRun) -> None:
+        if r.id in done:
+            return
+        if r.parent is not None:
+            visit(by_id[r.parent])
+        done[r.id] = r
+
+    for r in runs:
+        visit(r)
+    return list(done.values())
+
+
+def design_flows(runs: tuple[DuctRun, ...], registers: dict[str, float], fresh_m3_s: float) -> dict[str, float]:
+    """Flow of each run from the registers it ends in, m3/s."""
+    flows = {r.id: 0.0 for r in runs}
+    for r in reversed(order(runs)):
+        if r.register_id:
+            flows[r.id] += registers.get(r.register_id, 0.0)
+        elif r.side == "fresh":
+            flows[r.id] = fresh_m3_s
+        if r.parent is not None:
+            flows[r.parent] += flows[r.id]
+    return flows
+
+
+def ducts(
+    runs: tuple[DuctRun, ...],
+    registers: tuple[Register, ...],
+    system: System,
+    profile: str,
+    fresh_m3_s: float,
+    unit: Unit | None,
+    air: Airflow,
+    density: float,
+    shapes: RunShapes,
+) -> Ducts:
+    """Work out every run at its design flow; `shapes` are those of `runs`."""
+    by_register = {x.id: x for x in registers}
+    flows = design_flows(runs, air.register_m3_s, fresh_m3_s)
+    base = _losses(runs, shapes, flows, density)
+    path, ends = _paths(runs, base, by_register, air, density)
+    longest = {
+        side: max((v for k, v in path.items() if ends[k] and by_side(runs, k) == side), default=0.0)
+        for side in ("supply", "return")
+    }
+    results = {}
+    for r in order(runs):
+        results[r.id] = _result(
+            r, flows[r.id], base[r.id], path[r.id], longest.get(r.side, 0.0), ends[r.id], profile, density
+        )
+    supply_chain = _chain(runs, path, ends, "supply")
+    return_chain = _chain(runs, path, ends, "return")
+    budget = _budget(results, by_register, supply_chain, return_chain, system, unit, air, density)
+    total = sum(b.pressure_pa for b in budget)
+    available, limit = 0.0, 0.0
+    if unit is not None:
+        available = fan_curve(unit, system.tap, density).single(air.total_m3_s)[0]
+        limit = unit.blower.limit_pa
+    fixed = sum(b.pressure_pa for b in budget if b.name not in DUCT_PARTS)
+    effective = sum(results[i].length_m + results[i].equivalent_length_m for i in (*supply_chain, *return_chain))
+    # sized to what the blower makes within its limit, less 10 % for what the drawing does not show
+    usable = max(min(available, limit) * 0.9 - fixed, 0.0)
+    rate = usable / effective if effective > 0 else 0.0
+    return Ducts(results, supply_chain, return_chain, budget, total, available, limit, rate)
+
+
+DUCT_PARTS = ("return duct", "riser", "trunk", "run", "fresh duct")
+
+
+def by_side(runs: tuple[DuctRun, ...], run_id: str) -> str:
+    return next(r.side for r in runs if r.id == run_id)
+
+
+@dataclass(frozen=True)
+class RunShapes:
+    """What the losses of runs need of them whatever flows; arrays (runs,)."""
+
+    length_m: Array
+    area_m2: Array
+    equivalent_m: Array
+    roughness_m: Array
+    friction_scale: Array
+    fitting_c: Array
+    damper_c: Array
+
+
+def run_shapes(runs: tuple[DuctRun, ...]) -> RunShapes:
+    """Lengths, sizes and coefficients of the runs, in their order."""
+    damper = [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
+    return RunShapes(
+        np.array([run_length_m(r) for r in runs]),
+        np.array([run_area_m2(r) for r in runs]),
+        np.array([run_equivalent_m(r) for r in runs]),
+        np.array([ductflow.ROUGHNESS_M[r.material] for r in runs]),
+        np.array([friction_scale(r) for r in runs]),
+        np.array([fitting_coefficient(r) for r in runs]),
+        np.array(damper),
+    )
+
+
+def _losses(
+    runs: tuple[DuctRun, ...], s: RunShapes, flows: dict[str, float], density: float
+) -> dict[str, tuple[float, ...]]:
+    """Length, area, equivalent diameter, velocity, friction rate, fitting C, damper C by run, vectorised."""
+    if not runs:
+        return {}
+    flow, d = np.array([flows[r.id] for r in runs]), s.equivalent_m
+    # the equivalent diameter stands for friction: flow over its own circle
+    rate = s.friction_scale * ductflow.friction_pa_per_m(flow, pi * d**2 / 4, d, s.roughness_m, density)
+    columns = (s.length_m, s.area_m2, d, flow / s.area_m2, rate, s.fitting_c, s.damper_c)
+    return {r.id: tuple(row) for r, row in zip(runs, np.column_stack(columns).tolist(), strict=True)}
+
+
+def _paths(
+    runs: tuple[DuctRun, ...],
+    base: dict[str, tuple[float, ...]],
+    registers: dict[str, Register],
+    air: Airflow,
+    density: float,
+) -> tuple[dict[str, float], dict[str, str | None]]:
+    """Loss from plenum to the end of each run with dampers open, and the register it ends in."""
+    path: dict[str, float] = {}
+    ends: dict[str, str | None] = {}
+    for r in order(runs):
+        length, _, _, velocity, rate, c, damper = base[r.id]
+        own = rate * length + (c + _open_damper(damper)) * 0.5 * density * velocity**2
+        total = own + (path[r.parent] if r.parent else 0.0)
+        if r.register_id:
+            total += register_k(registers[r.register_id], density) * air.register_m3_s.get(r.register_id, 0.0) ** 2
+        path[r.id] = total
+        ends[r.id] = r.register_id
+    return path, ends
+
+
+def _open_damper(coefficient: float) -> float:
+    return min(coefficient, float(ductflow.DAMPER_C[0]))
+
+
+def _result(
+    r: DuctRun,
+    flow: float,
+    base: tuple[float, ...],
+    path: float,
+    longest: float,
+    ends: str | None,
+    profile: str,
+    density: float,
+) -> RunResult:
+    length, area, equivalent, velocity, rate, c, damper = base
+    vp = 0.5 * density * velocity**2
+    factor = PROFILE_FACTOR[profile]
+    recommended, highest = VELOCITY_LIMIT[(r.side, run_kind(r))]
+    excess = max(longest - path, 0.0) if ends else 0.0
+    balanced = None
+    if r.damper is not None and ends:
+        balanced = (
+            1.0 if excess < 0.5 or vp <= 0 else ductflow.damper_opening(float(ductflow.DAMPER_C[0]) + excess / vp)
+        )
+    return RunResult(
+        run=r,
+        flow_m3_s=flow,
+        length_m=length,
+        area_m2=area,
+        equivalent_m=equivalent,
+        velocity_m_s=velocity,
+        velocity_limit_m_s=recommended * factor,
+        velocity_max_m_s=highest * factor,
+        friction_pa_m=rate,
+        velocity_pa=vp,
+        fitting_c=c,
+        damper_c=damper,
+        fitting_pa=c * vp,
+        friction_pa=rate * length,
+        damper_pa=damper * vp,
+        equivalent_length_m=c * vp / rate if rate > 0 else 0.0,
+        path_pa=path,
+        excess_pa=excess,
+        balanced_damper=balanced,
+        ends_in=ends,
+    )
+
+
+def _chain(
+    runs: tuple[DuctRun, ...], path: dict[str, float], ends: dict[str, str | None], side: str
+) -> tuple[str, ...]:
+    """Runs of the path with the greatest loss, from the plenum out."""
+    leaves = [r for r in runs if r.side == side and ends.get(r.id)]
+    if not leaves:
+        return ()
+    at: DuctRun | None = max(leaves, key=lambda r: path[r.id])
+    by_id = {r.id: r for r in runs}
+    out: list[str] = []
+    while at is not None:
+        out.insert(0, at.id)
+        at = by_id[at.parent] if at.parent else None
+    return tuple(out)
+
+
+def _budget(
+    results: dict[str, RunResult],
+    registers: dict[str, Register],
+    supply: tuple[str, ...],
+    back: tuple[str, ...],
+    system: System,
+    unit: Unit | None,
+    air: Airflow,
+    density: float,
+) -> tuple[BudgetPart, ...]:
+    parts: list[BudgetPart] = []
+
+    def face(chain: tuple[str, ...]) -> float:
+        end = results[chain[-1]].ends_in if chain else None
+        return register_k(registers[end], density) * air.register_m3_s.get(end, 0.0) ** 2 if end else 0.0
+
+    def loss(i: str) -> float:
+        r = results[i]
+        return (
+            r.friction_pa
+            + r.fitting_pa
+            + (_open_damper(1.0) * 0.5 * density * r.velocity_m_s**2 if r.run.damper is not None else 0.0)
+        )
+
+    if back:
+        parts.append(BudgetPart("return", "grille", face(back)))
+        parts.append(BudgetPart("return", "return duct", sum(loss(i) for i in back)))
+    losses, flow2 = unit_losses(unit, system, density), air.total_m3_s**2
+    parts.append(BudgetPart("unit", "filter", losses.filter_k * flow2))
+    parts.append(BudgetPart("unit", "heater", losses.heater_k * flow2))
+    parts.append(BudgetPart("unit", "coil", losses.coil_k * flow2))
+    if supply:
+        zone = sum(
+            ZONE_DAMPER_LOSS * 0.5 * density * results[i].velocity_m_s ** 2
+            for i in supply
+            if results[i].run.zone_damper
+        )
+        if zone:
+            parts.append(BudgetPart("supply", "zone", zone))
+        parts.append(BudgetPart("supply", "trunk", sum(loss(i) for i in supply[:-1]) - zone))
+        parts.append(BudgetPart("supply", "run", loss(supply[-1])))
+        parts.append(BudgetPart("supply", "outlet", face(supply)))
+    return tuple(p for p in parts if p.pressure_pa > 0.01)
+
+
+# ---- sizing ---------------------------------------------------------------------------------------------------
+
+
+def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, depth_m: float = 0.0) -> DuctRun:
+    """The run with the smallest size one can buy that keeps the friction rate and the recommended velocity.
+
+    Args:
+        run: The run; its shape, material and, for rectangles, its height are kept where they fit.
+        flow_m3_s: Design flow.
+        rate_pa_m: Friction rate to keep.
+        profile: 'quiet', 'balanced' or 'compact'.
+        depth_m: Clear depth of its space; 0 when unknown.
+    """
+    limit = VELOCITY_LIMIT[(run.side, run_kind(run))][0] * PROFILE_FACTOR[profile]
+    rough = ductflow.ROUGHNESS_M[run.material]
+
+    def fits(candidate: DuctRun) -> bool:
+        d = run_equivalent_m(candidate)
+        rate = friction_scale(candidate) * float(
+            ductflow.friction_pa_per_m(
+                np.asarray(flow_m3_s), np.asarray(pi * d**2 / 4), np.asarray(d), np.asarray(rough)
+            )
+        )
+        return rate <= rate_pa_m and flow_m3_s / run_area_m2(candidate) <= limit
+
+    if run.shape == "round":
+        for size in ROUND_SIZES_IN:
+            candidate = changed(run, diameter_m=size * INCH)
+            if fits(candidate):
+                return candidate
+        return changed(run, diameter_m=ROUND_SIZES_IN[-1] * INCH)
+    height = run.height_m or 8 * INCH
+    if depth_m:
+        allowed = [s * INCH for s in RECT_SIZES_IN if s * INCH <= depth_m - 2 * INCH]
+        height = min(height, allowed[-1] if allowed else 6 * INCH)
+    for size in RECT_SIZES_IN:
+        candidate = changed(run, width_m=size * INCH, height_m=height)
+        if size * INCH >= height * 0.99 and fits(candidate):
+            return candidate
+    return changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
+
+
+def next_size(run: DuctRun) -> dict[str, float]:
+    """The next size one can buy, as changes of the run; none when it is the largest."""
+    if run.shape == "round":
+        larger = [s * INCH for s in ROUND_SIZES_IN if s * INCH > (run.diameter_m or 0) * 1.001]
+        return {"diameter_m": larger[0]} if larger else {}
+    larger = [s * INCH for s in RECT_SIZES_IN if s * INCH > (run.width_m or 0) * 1.001]
+    return {"width_m": larger[0]} if larger else {}
+
+
+FLEX_JACKET_M = ((1.3, 4.5 * INCH), (0.9, 3.0 * INCH))
+"""What insulated flex is wider than its core, from this resistance up: about 4 to 5 in at R-8, 3 in at R-6."""
+WRAP_M = 2 * INCH
+"""What wrap adds to a rigid duct."""
+
+
+def jacket_m(run: DuctRun) -> float:
+    """What the insulation of a run adds to its outside."""
+    if run.insulation_r_m2k_w <= 0:
+        return 0.0
+    if run.material != "flex":
+        return WRAP_M
+    return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
+
+
+def size_all(job: Job, d: Ducts, rate_pa_m: float | None = None) -> Job:
+    """The job with every run sized for its design flow at the friction rate (the job's own when not given)."""
+    rate = rate_pa_m or job.air.friction_rate_pa_m or d.friction_rate_pa_m
+    storeys = {s.id: s.ceiling_space_m for s in job.storeys}
+    runs = tuple(
+        size_for(r, d.runs[r.id].flow_m3_s, rate, job.air.velocity_profile, storeys.get(r.storey, 0.0))
+        for r in job.runs
+    )
+    return changed(job, job.name, runs=runs)
+
+
+def balance_dampers(job: Job, d: Ducts) -> Job:
+    """The job with every balancing damper at its computed setting."""
+    runs = tuple(
+        changed(r, damper=round(max(b, 0.02), 2)) if (b := d.runs[r.id].balanced_damper) is not None else r
+        for r in job.runs
+    )
+    return changed(job, job.name, runs=runs)
+
+
+def explain_rate(d: Ducts) -> Arithmetic:
+    """The friction rate to size by: what is left for ducts over the longest effective length."""
+    q = Quantity
+    fixed = sum(b.pressure_pa for b in d.budget if b.name not in DUCT_PARTS)
+    chain = [d.runs[i] for i in (*d.longest_supply, *d.longest_return)]
+    length, fittings = sum(x.length_m for x in chain), sum(x.equivalent_length_m for x in chain)
+    have = min(d.available_pa, d.limit_pa)
+    lines = [
+        Line("blower gives", "at the design air, within its limit", (), q("pressure3", have)),
+        Line(
+            "for ducts",
+            "0.9 × {0} − {1}",
+            (q("pressure3", have), q("pressure3", fixed)),
+            q("pressure3", max(0.9 * have - fixed, 0.0)),
+        ),
+        Line(
+            "longest way",
+            "{0} + {1} of fittings",
+            (q("length", length, 0), q("length", fittings, 0)),
+            q("length", length + fittings, 0),
+        ),
+        Line("Friction rate to size by", "", (), q("friction", d.friction_rate_pa_m), True),
+    ]
+    return Arithmetic(
+        "Friction rate",
+        tuple(lines),
+        ("Less filter, heater, grille, outlet and zone damper; 10 % kept for what is not drawn",),
+    )
+
+
+def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
+    """One run's pressure."""
+    q = Quantity
+    run = x.run
+    speed = q("pressure4", x.velocity_pa)
+    lines = [
+        Line("speed", "{0} ÷ {1}", (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)), q("velocity", x.velocity_m_s)),
+        Line(
+            "friction",
+            "{0} × {1} ÷ {2}",
+            (q("friction", x.friction_pa_m), q("length", x.length_m), q("per_100", 1.0)),
+            q("pressure3", x.friction_pa),
+        ),
+        Line(
+            "fittings", "{0} × {1} speed pressure", (q("decimal", x.fitting_c), speed), q("pressure3", x.fitting_pa)
+        ),
+    ]
+    if run.damper is not None:
+        c = q("decimal", x.damper_c)
+        label = f"damper, {round(run.damper * 100)} % open"
+        lines.append(Line(label, "{0} × {1} speed pressure", (c, speed), q("pressure3", x.damper_pa)))
+    lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", x.pressure_drop_pa), True))
+    if x.ends_in:
+        lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", x.path_pa)))
+    flex = (
+        f"; flex {run.stretched * 100:.0f} % stretched × {friction_scale(run):.2f}" if run.material == "flex" else ""
+    )
+    return Arithmetic(
+        "Pressure of this run",
+        tuple(lines),
+        (
+            Line(
+                "",
+                f"Darcy-Weisbach with Colebrook, roughness {{0}}{flex}",
+                (q("rough", ductflow.ROUGHNESS_M[run.material]),),
+                None,
+            ),
+            "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",
+        ),
+    )

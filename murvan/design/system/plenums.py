@@ -1,0 +1,131 @@
+"""Plenum size from flow, face velocity, clear height and wheel diameter, and how its take-offs sit on its faces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from murvan.catalog import Unit
+from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.system.ducts import Ducts
+from murvan.model.job import DuctRun, Plenum
+
+FPM = 0.3048 / 60
+INCH = 0.0254
+FACE_VELOCITY = {"central": 800 * FPM, "fan_coil": 500 * FPM}
+"""Two schools, common practice: 800 fpm at a central air handler, 500 fpm (quieter) at a fan coil."""
+CUSHION_M = 6 * INCH
+"""Blank plenum past the last take-off, 6 to 12 in; common practice."""
+DEPTH_WHEELS = (2.5, 3.0)
+FACES = ("west", "north", "east", "south", "top")
+
+
+@dataclass(frozen=True)
+class TakeOff:
+    """One opening on a face; along and up from the face's lower left corner, m."""
+
+    run: DuctRun
+    face: str
+    along_m: float
+    up_m: float
+    width_m: float
+    height_m: float
+    flow_m3_s: float
+    from_end_m: float | None
+
+
+@dataclass(frozen=True)
+class PlenumDesign:
+    """A plenum as drawn against what the flow asks for."""
+
+    plenum: Plenum
+    flow_m3_s: float
+    velocity_m_s: float
+    wanted_area_m2: float
+    wanted_depth_m: tuple[float, float]
+    outlet_area_m2: float
+    take_offs: tuple[TakeOff, ...]
+
+    @property
+    def area_m2(self) -> float:
+        return self.plenum.width_m * self.plenum.depth_m
+
+
+def face_width_m(p: Plenum, face: str) -> float:
+    """Width of a face: west and east show the depth, north, south and top the width."""
+    return p.depth_m if face in ("west", "east") else p.width_m
+
+
+def plenums(
+    boxes: tuple[Plenum, ...], runs: tuple[DuctRun, ...], d: Ducts, total_m3_s: float, unit: Unit | None
+) -> tuple[PlenumDesign, ...]:
+    """Each plenum with its take-offs."""
+    out = []
+    for box in boxes:
+        velocity = FACE_VELOCITY[box.school]
+        wheel = unit.wheel_diameter_m if unit else 0.25
+        own = [r for r in runs if r.side == box.side and r.parent is None and r.face]
+        out.append(
+            PlenumDesign(
+                plenum=box,
+                flow_m3_s=total_m3_s,
+                velocity_m_s=total_m3_s / (box.width_m * box.depth_m),
+                wanted_area_m2=total_m3_s / velocity,
+                wanted_depth_m=(DEPTH_WHEELS[0] * wheel, DEPTH_WHEELS[1] * wheel),
+                outlet_area_m2=unit.outlet_width_m * unit.outlet_depth_m if unit else 0.0,
+                take_offs=tuple(_place(box, own, d)),
+            )
+        )
+    return tuple(out)
+
+
+def _place(box: Plenum, runs: list[DuctRun], d: Ducts) -> list[TakeOff]:
+    out = []
+    for face in FACES:
+        here = [r for r in runs if r.face == face]
+        for k, r in enumerate(here):
+            w = r.diameter_m or r.width_m or 0.1
+            h = r.diameter_m or r.height_m or 0.1
+            along = face_width_m(box, face) * (k + 1) / (len(here) + 1)
+            tall = box.depth_m if face == "top" else box.height_m
+            up = tall / 2
+            if r.face_from_end_m is not None and face != "top":
+                up = box.height_m - r.face_from_end_m - h / 2
+            out.append(TakeOff(r, face, along, up, w, h, d.runs[r.id].flow_m3_s, r.face_from_end_m))
+    return out
+
+
+def explain_plenum(x: PlenumDesign) -> Arithmetic:
+    """Plenum area and depth."""
+    q = Quantity
+    velocity = FACE_VELOCITY[x.plenum.school]
+    return Arithmetic(
+        "Plenum",
+        (
+            Line(
+                "area wanted",
+                "{0} ÷ {1}",
+                (q("flow_m3", x.flow_m3_s), q("velocity", velocity)),
+                q("cross", x.wanted_area_m2),
+            ),
+            Line(
+                "as drawn",
+                "{0} × {1}",
+                (q("side", x.plenum.width_m), q("side", x.plenum.depth_m)),
+                q("small_area", x.area_m2),
+            ),
+            Line(
+                "speed in it",
+                "{0} ÷ {1}",
+                (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)),
+                q("velocity", x.velocity_m_s),
+                True,
+            ),
+            Line(
+                "length wanted",
+                "2.5 × {0} of blower wheel",
+                (q("size1", x.wanted_depth_m[0] / 2.5),),
+                q("size", x.wanted_depth_m[0]),
+            ),
+        ),
+        ("Area = air ÷ face speed; length from the blower wheel: common practice",),
+    )

@@ -1,0 +1,64 @@
+"""Sizes every run of a job, sets its dampers, and proves it with the air circuit."""
+
+from __future__ import annotations
+
+from murvan.design.punch.checks import SHORT_OF_AIR
+from murvan.design.solve import Results, solve
+from murvan.design.system import ducts
+from murvan.model.edit import replace
+from murvan.model.errors import JobValueError
+from murvan.model.job import Job
+
+TRIES = 8
+"""Rounds of taking short rooms' runs up a size; each round is a whole solve."""
+
+
+def size_and_balance(r: Results) -> Job:
+    """The job with every run sized at its friction rate and its dampers set; rooms that then come out short get their
+    run a size up.
+
+    Raises:
+        JobValueError: the blower has no pressure left for ducts, so there is no rate to size by.
+    """
+    if r.job.air.friction_rate_pa_m is None and r.ducts.friction_rate_pa_m <= 0:
+        raise JobValueError(
+            "The blower has no pressure left for ducts: filter, heater and grilles take all of it. Choose a larger filter, "
+            "another tap or another unit, or type a friction rate; nothing was changed."
+        )
+    job = ducts.size_all(r.job, r.ducts)
+    for _ in range(TRIES):
+        found = solve(job, r)
+        job = ducts.balance_dampers(job, found.ducts)
+        found = solve(job, found)
+        short = _short(found)
+        if not short:
+            return job
+        larger = _up(job, short)
+        if larger == job:
+            return job
+        job = larger
+    return job
+
+
+def _short(r: Results) -> set[str]:
+    """Rooms that get less than they should."""
+    if r.network is None:
+        return set()
+    flows = zip(r.job.rooms, r.airflow.design_m3_s, strict=True)
+    return {room.id for room, want in flows if r.network.room_m3_s[room.id] < SHORT_OF_AIR * float(want)}
+
+
+def _up(job: Job, rooms: set[str]) -> Job:
+    """Every supply run to these rooms, and what feeds it, one size up."""
+    faces = {x.id for x in job.registers if x.room in rooms and x.side == "supply"}
+    by_id = {r.id: r for r in job.runs}
+    wanted: set[str] = set()
+    for r in job.runs:
+        at = r if r.register_id in faces else None
+        while at is not None:
+            wanted.add(at.id)
+            at = by_id.get(at.parent or "")
+    out = job
+    for i in sorted(wanted):
+        out = replace(out, "runs", i, **ducts.next_size(by_id[i]))
+    return out

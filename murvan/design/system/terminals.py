@@ -1,0 +1,70 @@
+"""Registers and grilles: face speed, pressure, throw against the distance to the wall."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from murvan.design.system.ducts import register_k
+from murvan.model.job import Register, Room, System
+from murvan.physics.ductflow import throw_m
+
+FPM = 0.3048 / 60
+FACE_LIMIT = {"supply": 700 * FPM, "return": 500 * FPM, "filter": 300 * FPM}
+"""Register face, return grille, filter grille; from memory."""
+
+
+@dataclass(frozen=True)
+class Terminal:
+    """One register at its design flow."""
+
+    register: Register
+    flow_m3_s: float
+    face_velocity_m_s: float
+    limit_m_s: float
+    pressure_pa: float
+    throw_m: float
+    wall_m: float
+    """Distance to the nearest wall it blows at (mean of the four directions for a ceiling register)."""
+
+
+def terminals(
+    registers: tuple[Register, ...], rooms: tuple[Room, ...], flows: dict[str, float], density: float
+) -> dict[str, Terminal]:
+    """Every register at its design flow."""
+    by_id = {r.id: r.outline_m for r in rooms}
+    out = {}
+    for x in registers:
+        flow = flows.get(x.id, 0.0)
+        area = x.width_m * x.height_m * x.free_area
+        limit = FACE_LIMIT["filter" if x.kind == "filter_grille" else x.side]
+        throw = throw_m(flow, area, x.kind) if x.side == "supply" else 0.0
+        out[x.id] = Terminal(
+            x,
+            flow,
+            flow / (x.width_m * x.height_m),
+            limit,
+            register_k(x, density) * flow**2,
+            throw,
+            _wall_distance(by_id[x.room], x.position_m) if x.side == "supply" else 0.0,
+        )
+    return out
+
+
+def _wall_distance(outline: tuple[tuple[float, float], ...], at: tuple[float, float]) -> float:
+    """Mean distance to the walls in the four directions of the plan."""
+    x, y = at
+    best = [float("inf")] * 4
+    for (x0, y0), (x1, y1) in zip(outline, outline[1:] + outline[:1], strict=True):
+        if (y0 > y) != (y1 > y):
+            d = x0 + (y - y0) * (x1 - x0) / (y1 - y0) - x
+            best[d < 0] = min(best[d < 0], abs(d))
+        if (x0 > x) != (x1 > x):
+            d = y0 + (x - x0) * (y1 - y0) / (x1 - x0) - y
+            best[2 + (d < 0)] = min(best[2 + (d < 0)], abs(d))
+    found = [b for b in best if b < float("inf")]
+    return sum(found) / len(found) if found else 0.0
+
+
+def filter_velocity_m_s(system: System, flow_m3_s: float) -> float:
+    """Air speed over the filter's face."""
+    return flow_m3_s / (system.filter_width_m * system.filter_height_m)

@@ -1,0 +1,81 @@
+"""Sizing every run: dampers set with it, nobody comes out short, and nothing without pressure."""
+
+import unittest
+
+from murvan.design import solve
+from murvan.design.system.ducts import jacket_m
+from murvan.design.system.sizing import size_and_balance
+from murvan.model import JobValueError
+from murvan.model.edit import changed, replace, replace_part
+from tests.houses import demo, demo_results
+
+INCH = 0.0254
+
+
+class SizeAll(unittest.TestCase):
+    def test_the_untouched_demo_stays_as_good_as_it_was(self):
+        r = solve(size_and_balance(demo_results()))
+        for rule in ("room-air", "duct-fast", "blower-static"):
+            self.assertEqual([f for f in r.findings if f.rule.id == rule], [], rule)
+        self.assertLessEqual(len(r.findings), len(demo_results().findings))
+
+    def test_without_pressure_left_it_says_so_and_changes_nothing(self):
+        starved = solve(replace_part(demo(), "system", filter_width_m=0.1, filter_height_m=0.1))
+        self.assertEqual(starved.ducts.friction_rate_pa_m, 0.0)
+        with self.assertRaisesRegex(JobValueError, "no pressure left for ducts"):
+            size_and_balance(starved)
+
+    def test_a_typed_rate_is_kept_to(self):
+        starved = replace_part(demo(), "system", filter_width_m=0.1, filter_height_m=0.1)
+        self.assertNotEqual(size_and_balance(solve(replace_part(starved, "air", friction_rate_pa_m=0.6))), starved)
+
+
+class Friction(unittest.TestCase):
+    def test_a_tight_run_is_found_and_goes_a_size_up(self):
+        """5 in with 110 cfm loses .25 in wc/100 ft; duct chart, from memory."""
+        run = next(r for r in demo().runs if r.material == "galvanised" and r.shape == "round" or r.tag == "A4")
+        tight = replace(demo(), "runs", run.id, diameter_m=4 * INCH)
+        hits = [f for f in solve(tight).findings if f.rule.id == "duct-friction"]
+        (hit,) = (f for f in hits if f.hit.id == run.id)
+        self.assertGreater(next(r for r in hit.hit.fix(tight).runs if r.id == run.id).diameter_m, 4 * INCH)
+
+
+class Jacket(unittest.TestCase):
+    def test_insulated_flex_is_wider_than_its_core(self):
+        """4 to 5 in at R-8, 3 in at R-6; from memory."""
+        flex = next(r for r in demo().runs if r.material == "flex")
+        for r_value, low, high in ((8, 4, 5), (6, 3, 3), (0, 0, 0)):
+            got = jacket_m(changed(flex, insulation_r_m2k_w=r_value * 0.1761)) / INCH
+            self.assertTrue(low - 1e-9 <= got <= high + 1e-9, (r_value, got))
+
+
+class Toilets(unittest.TestCase):
+    def found(self, job, rule):
+        return [f for f in solve(job).findings if f.rule.id == rule]
+
+    def test_a_toilet_room_accepts_a_window(self):
+        bath = next(r for r in demo().rooms if r.use == "bath")
+        job = replace(demo(), "rooms", bath.id, use="powder")
+        self.assertEqual(self.found(job, "bath-exhaust"), [])
+        has = any(o.room == bath.id and o.kind == "window" for o in job.openings)
+        self.assertEqual(bool(self.found(job, "toilet-air")), not has)
+        blind = changed(job, "", openings=tuple(o for o in job.openings if o.room != bath.id))
+        (hit,) = self.found(blind, "toilet-air")
+        self.assertIn("24 L/s", hit.fix_text("si"))
+        self.assertIn("50 cfm", hit.fix_text("ip"))
+        self.assertEqual(self.found(hit.hit.fix(blind), "toilet-air"), [])
+
+    def test_a_kitchen_fan_that_runs_all_day_moves_five_changes(self):
+        from murvan.model import Exhaust
+
+        kitchen = next(r for r in demo().rooms if r.use == "kitchen")
+        volume = demo_results().geometry.volume_m3[demo().rooms.index(kitchen)]
+        for share, bad in ((0.9, True), (1.0, False)):
+            fan = Exhaust(flow_m3_s=share * 5 * volume / 3600, continuous=True)
+            self.assertEqual(
+                bool(self.found(replace(demo(), "rooms", kitchen.id, exhaust=fan), "kitchen-exhaust")), bad
+            )
+
+
+if __name__ == "__main__":
+    unittest.main()
