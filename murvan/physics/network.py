@@ -33,6 +33,8 @@ _LEAK_START_PA = 4.0
 _LEAK_DIRECT_STEPS = (1, 2, 3)
 """Steps that set leaks from the pressures found: small beside the ducts' flows, they are right sooner than by Newton."""
 _GOOD_PA = 1e-6
+_SETTLED_M3_S = 1e-9
+"""What no flow may still move by in another step."""
 _SLOPE_FLOOR = 1e-2
 
 
@@ -199,7 +201,8 @@ def solve(
         k: Quadratic coefficients by scenario, shape (s, m); one scenario when left out.
         first_flow: A guess (m,) or (s, m), m3/s.
         injection: Forced air into the nodes, (n,) or (s, n), m3/s; the circuit's own when left out.
-        tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer.
+        tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. Flows are
+            then within 1e-9 m3/s of where another step would bring them.
         most_steps: Give up after so many steps; `converged` is then False.
     """
     forced = c.injection_m3_s if injection is None else injection
@@ -219,10 +222,13 @@ def solve(
     worst, worst_before = np.inf, np.inf
     for step in range(most_steps):
         loss, slope = branch_loss(c, flow, kk)
-        worst = float(np.abs(loss - drop).max())
-        if worst < tolerance_pa or (worst < _GOOD_PA and worst > 0.5 * worst_before):
-            return NetworkSolution(flow, pressure, step, worst, True)
+        mismatch = np.abs(loss - drop)
+        worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
+        # an open door hardly resists: a small mismatch there can still be some flow
+        closed = worst < tolerance_pa and float((d * mismatch).max()) < _SETTLED_M3_S
+        if closed or (worst < _GOOD_PA and worst > 0.5 * worst_before):
+            return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
         rhs = _apply(incidence, flow - d * loss)
         if forced is not None:

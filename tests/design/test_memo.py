@@ -1,0 +1,84 @@
+"""A change of any field of any record gives the figures of a fresh solve: no stage keeps what it should not."""
+
+import os
+import random
+import unittest
+from collections.abc import Iterator
+
+from murvan.demo import demo_job
+from murvan.design import solve
+from murvan.model import JobError
+from murvan.model.edit import changed
+from murvan.model.record import Record
+from tests.design.test_solve import STAGES, same
+
+SHARE = float(os.environ.get("MURVAN_EVERY_FIELD", "0.06"))
+"""Share of all changes tried in one run; 1 tries all of them."""
+
+
+def other(value: object) -> Iterator[object]:
+    """A few values near a value that a field may take instead."""
+    if isinstance(value, bool):
+        yield not value
+    elif isinstance(value, (int, float)):
+        yield from (value * 1.07 + 0.01, value * 0.9, value + 1)
+    elif value is None:
+        yield from (0.5, "2")
+    elif isinstance(value, str):
+        yield f"{value}x"
+
+
+def changes(job: object) -> Iterator[tuple[str, object]]:
+    """(what, the job with one field of one record changed), for every field of every record."""
+    for name in type(job).model_fields:
+        value = getattr(job, name)
+        if isinstance(value, tuple):
+            for k, record in enumerate(value):
+                if isinstance(record, Record):
+                    for field, one in of_record(record):
+                        yield f"{name}[{k}].{field}", lambda one=one, k=k, name=name, v=value: changed(
+                            job, "", **{name: (*v[:k], one(), *v[k + 1 :])}
+                        )
+        elif isinstance(value, Record):
+            for field, one in of_record(value):
+                yield f"{name}.{field}", lambda one=one, name=name: changed(job, "", **{name: one()})
+        else:
+            for v in other(value):
+                yield name, lambda name=name, v=v: changed(job, "", **{name: v})
+
+
+def of_record(record: Record) -> Iterator[tuple[str, object]]:
+    for field in type(record).model_fields:
+        value = getattr(record, field)
+        if field == "id":
+            continue
+        for v in other(value):
+            yield field, lambda field=field, v=v: changed(record, "", **{field: v})
+        if field == "outline_m":
+            yield field, lambda v=value: changed(record, "", outline_m=tuple((x * 1.01, y) for x, y in v))
+
+
+class EveryField(unittest.TestCase):
+    def test_a_kept_solve_is_a_fresh_one(self):
+        chance, tried = random.Random(7), 0
+        for name in ("demo", "bungalow", "narrow"):
+            job = demo_job(name)
+            base = solve(job)
+            for what, make in changes(job):
+                if chance.random() > SHARE:
+                    continue
+                try:
+                    after = make()
+                except JobError:
+                    continue
+                tried += 1
+                with self.subTest(f"{name}: {what}"):
+                    kept, fresh = solve(after, base), solve(after)
+                    for stage in STAGES:
+                        self.assertTrue(same(getattr(fresh, stage), getattr(kept, stage)), stage)
+                    self.assertEqual([f.text("si") for f in fresh.findings], [f.text("si") for f in kept.findings])
+        self.assertGreater(tried, 2500 * SHARE)
+
+
+if __name__ == "__main__":
+    unittest.main()
