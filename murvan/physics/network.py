@@ -33,7 +33,7 @@ _LEAK_START_PA = 4.0
 _LEAK_DIRECT_STEPS = (1, 2, 3)
 """Steps that set leaks from the pressures found: small beside the ducts' flows, they are right sooner than by Newton."""
 _GOOD_PA = 1e-6
-_SETTLED_M3_S = 1e-9
+_SETTLED_M3_S = 1e-8
 """What no flow may still move by in another step."""
 _SLOPE_FLOOR = 1e-2
 
@@ -202,7 +202,7 @@ def solve(
         first_flow: A guess (m,) or (s, m), m3/s.
         injection: Forced air into the nodes, (n,) or (s, n), m3/s; the circuit's own when left out.
         tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. Flows are
-            then within 1e-9 m3/s of where another step would bring them.
+            then within 1e-8 m3/s of where another step would bring them.
         most_steps: Give up after so many steps; `converged` is then False.
     """
     forced = c.injection_m3_s if injection is None else injection
