@@ -7,7 +7,8 @@ from collections.abc import Iterator
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.model import JobError
+from murvan.design.memo import Memo, Reads
+from murvan.model import JobError, replace
 from murvan.model.edit import changed
 from murvan.model.record import Record
 from tests.design.test_solve import STAGES, same
@@ -36,8 +37,11 @@ def changes(job: object) -> Iterator[tuple[str, object]]:
             for k, record in enumerate(value):
                 if isinstance(record, Record):
                     for field, one in of_record(record):
-                        yield f"{name}[{k}].{field}", lambda one=one, k=k, name=name, v=value: changed(
-                            job, "", **{name: (*v[:k], one(), *v[k + 1 :])}
+                        yield (
+                            f"{name}[{k}].{field}",
+                            lambda one=one, k=k, name=name, v=value: changed(
+                                job, "", **{name: (*v[:k], one(), *v[k + 1 :])}
+                            ),
                         )
         elif isinstance(value, Record):
             for field, one in of_record(value):
@@ -56,6 +60,30 @@ def of_record(record: Record) -> Iterator[tuple[str, object]]:
             yield field, lambda field=field, v=v: changed(record, "", **{field: v})
         if field == "outline_m":
             yield field, lambda v=value: changed(record, "", outline_m=tuple((x * 1.01, y) for x, y in v))
+
+
+class Reading(unittest.TestCase):
+    def test_a_stage_gets_at_nothing_but_what_it_says(self):
+        reads = Reads("trial", "storeys", rooms=("id", "height_m"), site=("north_deg",))
+        part = reads.part(demo_job())
+        self.assertEqual([r.id for r in part.rooms], [r.id for r in demo_job().rooms])
+        self.assertEqual(part.site.north_deg, demo_job().site.north_deg)
+        for reach in (lambda: part.openings, lambda: part.rooms[0].outline_m, lambda: part.site.latitude_deg):
+            with self.assertRaisesRegex(AttributeError, "the stage trial does not say that it reads"):
+                reach()
+
+    def test_it_runs_again_only_for_what_it_reads(self):
+        reads, ran = Reads("trial", "storeys", rooms=("id", "height_m")), []
+        job, memo = demo_job(), Memo({})
+        memo(reads, job, lambda part: ran.append("first"))
+        for name, change, runs in (
+            ("another name", {"name": "Parlour"}, 0),
+            ("another height", {"height_m": 2.61}, 1),
+        ):
+            with self.subTest(name):
+                before = len(ran)
+                Memo(memo.new)(reads, replace(job, "rooms", "living", **change), lambda part: ran.append(1))
+                self.assertEqual(len(ran) - before, runs)
 
 
 class EveryField(unittest.TestCase):

@@ -66,7 +66,7 @@ class TestHouses(unittest.TestCase):
     @given(houses())
     def test_areas_and_walls_close(self, made):
         job, w, d = made
-        g = measure(job.rooms, job.storeys, job.openings, job.spaces, job)
+        g = measure(job)
         self.assertAlmostEqual(g.total_area_m2, w * d, places=6)
         outside = sum(p.length_m for p in g.walls if p.other == "outdoors")
         self.assertAlmostEqual(outside, 2 * (w + d), delta=0.03 * len(job.rooms))

@@ -9,17 +9,12 @@ from shapely.geometry import Polygon
 
 from murvan.design.house import levels, walls
 from murvan.design.house.geometry import Geometry, room_height_m
-from murvan.model.job import Job, Opening, Room, Space, Storey, signed_area
+from murvan.model.job import Job, Room, signed_area
 
 
-def measure(
-    rooms: tuple[Room, ...],
-    storeys: tuple[Storey, ...],
-    openings: tuple[Opening, ...],
-    spaces: tuple[Space, ...],
-    job: Job,
-) -> Geometry:
-    """Measure the house. `job` is read only for common constructions, overrides, patches and north."""
+def measure(job: Job) -> Geometry:
+    """Measure the house as it is drawn."""
+    rooms, storeys, openings, spaces = job.rooms, job.storeys, job.openings, job.spaces
     by_id = {s.id: s for s in storeys}
     shapes = [levels.roof_shape(r) for r in rooms]
     areas = tuple(abs(signed_area(r.outline_m)) for r in rooms)

@@ -12,7 +12,7 @@ from tests.houses import FT, box, demo, demo_results, two_rooms
 
 
 def measured(job):
-    return measure(job.rooms, job.storeys, job.openings, job.spaces, job)
+    return measure(job)
 
 
 class TestDemoHouse(unittest.TestCase):

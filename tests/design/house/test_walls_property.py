@@ -19,7 +19,7 @@ from tests.houses import box, demo, two_rooms
 
 
 def measured(job):
-    return measure(job.rooms, job.storeys, job.openings, job.spaces, job)
+    return measure(job)
 
 
 def cut_up(width, depth, cuts):

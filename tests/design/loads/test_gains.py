@@ -22,7 +22,7 @@ def house(*rooms, bedrooms=2):
 
 
 def people(job):
-    return gains(job, measure(job.rooms, job.storeys, job.openings, job.spaces, job)).people
+    return gains(job, measure(job)).people
 
 
 class People(unittest.TestCase):
