@@ -71,9 +71,6 @@ class Prefs(QObject):
         full = str(Path(path).resolve())
         self.set(recent=[full, *(r for r in self.recent if r != full)][:MOST_RECENT])
 
-    def forget_recent(self, path: str) -> None:
-        self.set(recent=[r for r in self.recent if r != path])
-
     def _save(self) -> None:
         try:
             self._file.parent.mkdir(parents=True, exist_ok=True)

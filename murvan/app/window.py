@@ -13,7 +13,6 @@ from PyQt6.QtGui import (
     QIcon,
     QKeyEvent,
     QKeySequence,
-    QPixmap,
     QResizeEvent,
     QShortcut,
 )
@@ -1006,6 +1005,3 @@ class MainWindow(QMainWindow):
         self.document._drop_autosave()
         self.document.shut_down()
         e.accept()
-
-    def grab_picture(self) -> QPixmap:
-        return self.grab()

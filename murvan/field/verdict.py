@@ -205,8 +205,3 @@ def explain(v: RegisterVerdict) -> Arithmetic:
     return Arithmetic(
         "Verdict", tuple(lines), ("Good within 10 % or 5 cfm of design, to look at within 20 %: common practice",)
     )
-
-
-def sensible_delivered(flow_m3_s: float, difference_k: float, factor: float) -> float:
-    """Heat carried by measured air, W: q = 1.08 Q dT with the site's factor. `factor` in W per m3/s and K."""
-    return factor * flow_m3_s * difference_k

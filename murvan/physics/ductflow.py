@@ -80,30 +80,6 @@ def oval_equivalent_m(major_m: Array, minor_m: Array) -> Array:
     return 1.55 * area**0.625 / perimeter**0.25
 
 
-def velocity_pressure_pa(velocity_m_s: Array, density_kg_m3: float = STANDARD_DENSITY_KG_M3) -> Array:
-    """Half rho v squared."""
-    return 0.5 * density_kg_m3 * velocity_m_s**2
-
-
-def solve_diameter_m(flow_m3_s: float, friction: float, roughness_m: float, multiplier: float = 1.0) -> float:
-    """Round diameter that loses `friction` Pa/m at `flow_m3_s`; bisection on a monotone function."""
-    low, high = 0.03, 3.0
-    for _ in range(60):
-        mid = 0.5 * (low + high)
-        area = np.pi * mid**2 / 4
-        if (
-            multiplier
-            * float(
-                friction_pa_per_m(np.asarray(flow_m3_s), np.asarray(area), np.asarray(mid), np.asarray(roughness_m))
-            )
-            > friction
-        ):
-            low = mid
-        else:
-            high = mid
-    return high
-
-
 ELBOW_RD = np.array([0.75, 1.0, 1.5, 2.0])
 ELBOW_SMOOTH = np.array([0.33, 0.22, 0.15, 0.13])
 ELBOW_GORED = np.array([0.50, 0.37, 0.27, 0.24])
@@ -150,11 +126,6 @@ def damper_opening(coefficient: float) -> float:
     """The opening that gives a loss coefficient; inverse of `damper_coefficient`, clipped to its table."""
     angle = float(np.interp(np.log(max(coefficient, DAMPER_C[0])), np.log(DAMPER_C), DAMPER_DEG))
     return 1 - angle / 90.0
-
-
-def orifice_flow_m3_s(area_m2: float, difference_pa: float) -> float:
-    """Air through a grille, gap or undercut: Q[cfm] = 1.07 A[in2] sqrt(dP[Pa]); common practice."""
-    return orifice_constant(area_m2) * float(np.sqrt(difference_pa))
 
 
 def orifice_constant(area_m2: float) -> float:

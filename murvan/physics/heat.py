@@ -97,10 +97,9 @@ def sweat_resistance(air_c: float, ambient_c: float, dew_point_c: float, r_outsi
     return r_outside * (dew_point_c - air_c) / (ambient_c - dew_point_c)
 
 
-def duct_end_temperature(
-    start_c: Array, ambient_c: Array, u_w_m2k: Array, perimeter_m: Array, length_m: Array, capacity_w_k: Array
-) -> Array:
-    """Air temperature at the end of a duct: T2 = Ta + (T1 - Ta) exp(-U P L / C); ASHRAE 152. Broadcasts."""
-    return ambient_c + (start_c - ambient_c) * np.exp(
-        -u_w_m2k * perimeter_m * length_m / np.maximum(capacity_w_k, 1e-9)
-    )
+def temperature_kept(ua_w_k: Array | float, capacity_w_k: Array | float) -> Array:
+    """Share of the difference to its surroundings that air still has at the end of a duct: exp(-UA / C); ASHRAE 152.
+
+    `ua_w_k` is U times perimeter times length, `capacity_w_k` the flow's heat per kelvin, above 0. Broadcasts.
+    """
+    return np.asarray(np.exp(-np.asarray(ua_w_k) / capacity_w_k))

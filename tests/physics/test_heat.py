@@ -3,8 +3,6 @@
 import math
 import unittest
 
-import numpy as np
-
 from murvan.physics import heat
 
 R = 0.1761101838
@@ -58,9 +56,9 @@ class TestHeat(unittest.TestCase):
         self.assertEqual(heat.sweat_resistance(20, 30, 15, 0.12), 0.0)
         self.assertEqual(heat.sweat_resistance(12, 20, 21, 0.12), math.inf)
 
-    def test_duct_end_temperature(self):
-        one = np.asarray
-        same = heat.duct_end_temperature(one(50.0), one(50.0), one(1.0), one(0.5), one(10.0), one(100.0))
-        self.assertEqual(float(same), 50.0)
-        end = heat.duct_end_temperature(one(50.0), one(-10.0), one(0.7), one(0.56), one(10.0), one(120.0))
-        self.assertAlmostEqual(float(end), -10 + 60 * math.exp(-0.7 * 0.56 * 10 / 120))
+    def test_temperature_kept_along_a_duct(self):
+        """A duct cut in pieces keeps the product; none of UA keeps all."""
+        self.assertEqual(float(heat.temperature_kept(0.0, 100.0)), 1.0)
+        whole = heat.temperature_kept(0.7 * 0.56 * 10, 120.0)
+        self.assertAlmostEqual(float(whole), math.exp(-0.7 * 0.56 * 10 / 120))
+        self.assertAlmostEqual(float(heat.temperature_kept(0.7 * 0.56 * 5, 120.0)) ** 2, float(whole))

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from murvan.catalog import library, materials, studs
 from murvan.model.edit import changed, replace
 from murvan.model.errors import JobValueError
-from murvan.model.job import Construction, Glazing, Job, Layer, Leakage
+from murvan.model.job import Glazing, Job, Layer, Leakage
 
 ROLES = ("wall", "partition", "ceiling", "roof", "floor", "raised", "basement", "knee", "door")
 ROLE_WORDS = {
@@ -380,11 +380,6 @@ def stud_of(layer: Layer) -> str:
     if layer.framing_r_m2k_w is None:
         return ""
     return next((k for k, r in studs().items() if abs(r - layer.framing_r_m2k_w) < 1e-3), "own")
-
-
-def described(construction: Construction) -> str:
-    """The layers in words, outside to inside."""
-    return ", ".join(x.name for x in construction.layers)
 
 
 def used_glazing(job: Job) -> Glazing | None:

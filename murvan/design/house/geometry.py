@@ -99,26 +99,6 @@ class Geometry:
     """Storeys with rooms that stand more over the ground than in it: the height of the stack."""
 
     @property
-    def ceiling_attic_m2(self) -> tuple[float, ...]:
-        return self.ceilings_m2["attic"]
-
-    @property
-    def ceiling_roof_m2(self) -> tuple[float, ...]:
-        return self.ceilings_m2["roof"]
-
-    @property
-    def floor_slab_m2(self) -> tuple[float, ...]:
-        return self.floors_m2["slab"]
-
-    @property
-    def floor_crawl_m2(self) -> tuple[float, ...]:
-        return self.floors_m2["crawl"]
-
-    @property
-    def floor_outdoors_m2(self) -> tuple[float, ...]:
-        return self.floors_m2["outdoors"]
-
-    @property
     def total_area_m2(self) -> float:
         return sum(self.area_m2)
 

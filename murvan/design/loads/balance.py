@@ -11,7 +11,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, fields
-from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -71,11 +70,6 @@ class Balance:
     def buffer_c(self, key: str) -> Array | None:
         """Air temperature of one unheated space, (month, 24); None where the house has none such."""
         return self.buffers_c[:, self.buffer_keys.index(key)] if key in self.buffer_keys else None
-
-    @cached_property
-    def rooms_w(self) -> Array:
-        """(month, room, 24)."""
-        return np.asarray(self.parts_w.sum(axis=2))
 
 
 @dataclass(frozen=True)

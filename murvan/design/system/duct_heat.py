@@ -20,6 +20,7 @@ from murvan.design.system.ducts import order, run_length_m, run_perimeter_m
 from murvan.design.weather.conditions import Conditions
 from murvan.model.job import DuctRun, Job
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
+from murvan.physics.heat import temperature_kept
 
 Array = NDArray[np.float64]
 
@@ -95,7 +96,7 @@ def usual_share(job: Job, c: Conditions, place: str, around: Array, kind: str) -
     supply = np.full(len(around), COLD_C)
     supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
     ua = np.pi * USUAL_DIAMETER_M * USUAL_M / (USUAL_R.get(place, USUAL_ELSE_R) + R_FILMS)
-    kept = np.exp(-ua / (USUAL_FLOW_M3_S * c.density_kg_m3 * CP_AIR_J_KGK))
+    kept = temperature_kept(ua, USUAL_FLOW_M3_S * c.density_kg_m3 * CP_AIR_J_KGK)
     leak = job.air.duct_leakage / 2
     end = around + (supply - around) * kept
     given = inside + leak * (around - inside) - supply
@@ -183,7 +184,7 @@ class _System:
         """(UA, share of the difference left) of a run."""
         ua = self.surface[r.id] / (r.insulation_r_m2k_w + R_FILMS) if r.place not in self.within else 0.0
         flow = self.flows.get(r.id, 0.0)
-        return ua, float(np.exp(-ua / (flow * self.heat_per_flow))) if flow > 1e-9 else 0.0
+        return ua, float(temperature_kept(ua, flow * self.heat_per_flow)) if flow > 1e-9 else 0.0
 
     def lost(self, r: DuctRun) -> float:
         """Leak to the outside of a run as a share of its own flow: leaks go by surface, half of them on each side."""

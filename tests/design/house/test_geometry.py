@@ -48,9 +48,9 @@ class TestDemoHouse(unittest.TestCase):
     def test_ceilings_and_floors(self):
         for i, r in enumerate(demo().rooms):
             ground = r.storey == "ground"
-            self.assertEqual(self.g.ceiling_attic_m2[i] == 0, ground, r.name)
-            self.assertEqual(self.g.floor_slab_m2[i] > 0, ground, r.name)
-            self.assertEqual(self.g.floor_outdoors_m2[i], 0)
+            self.assertEqual(self.g.ceilings_m2["attic"][i] == 0, ground, r.name)
+            self.assertEqual(self.g.floors_m2["slab"][i] > 0, ground, r.name)
+            self.assertEqual(self.g.floors_m2["outdoors"][i], 0)
 
     def test_net_wall_is_gross_less_openings(self):
         west = next(w for w in self.g.walls if w.room == 0 and w.compass == "W")
@@ -101,9 +101,9 @@ class TestOddHouses(unittest.TestCase):
             job, "Box", storeys=(*job.storeys, Storey(id="u", name="U", height_m=2.4)), rooms=(*job.rooms, upper)
         )
         g = measured(job)
-        self.assertAlmostEqual(g.floor_outdoors_m2[1], 8.0)
-        self.assertAlmostEqual(g.ceiling_attic_m2[1], 32.0)
-        self.assertEqual(g.ceiling_attic_m2[0], 0.0)
+        self.assertAlmostEqual(g.floors_m2["outdoors"][1], 8.0)
+        self.assertAlmostEqual(g.ceilings_m2["attic"][1], 32.0)
+        self.assertEqual(g.ceilings_m2["attic"][0], 0.0)
 
     def test_override_of_the_other_side(self):
         from murvan.model import WallOverride

@@ -41,7 +41,7 @@ class First:
 
     def __init__(self, found):
         self.all, self.buffers = found, found.buffers
-        self.sensible_w, self.room_w = found.parts_w[0], found.rooms_w[0]
+        self.sensible_w, self.room_w = found.parts_w[0], found.parts_w[0].sum(axis=1)
         self.buffer_c, self.radiant_c = found.buffers_c[0], found.radiant_c[0]
         self.house_w = self.room_w.sum(axis=0)
         self.room_peak_hour = self.room_w.argmax(axis=1) + 1
@@ -220,7 +220,7 @@ class WholeHouse(unittest.TestCase):
         marched, air = March(job, r.geometry, r.conditions, who, cells=9).run(20, 40, 1e-6)
         ours = balance(job, r.geometry, r.conditions, who)
         self.assertEqual(len(ours.buffers), 2)
-        off = np.abs(ours.rooms_w[0] - marched).max(axis=1) / np.abs(marched).max(axis=1)
+        off = np.abs(ours.parts_w[0].sum(axis=1) - marched).max(axis=1) / np.abs(marched).max(axis=1)
         self.assertLess(off.max(), 1e-3)
         self.assertLess(np.abs(ours.buffers_c[0] - air).max(), 0.02)
 
@@ -228,7 +228,7 @@ class WholeHouse(unittest.TestCase):
         job = plain(demo_job())
         r = solve(job)
         who = gains(job, r.geometry)
-        ours = balance(job, r.geometry, r.conditions, who).rooms_w[0].sum(axis=0)
+        ours = balance(job, r.geometry, r.conditions, who).parts_w[0].sum(axis=1).sum(axis=0)
         coarse, fine = (
             np.abs(March(job, r.geometry, r.conditions, who, cells=n).run(10)[0].sum(axis=0) - ours).max()
             for n in (2, 6)

@@ -261,8 +261,8 @@ class Storeys(unittest.TestCase):
         self.assertEqual(sorted(o.kind for o in copy.openings if o.room in {r.id for r in up}), ["door", "window"])
         self.assertEqual(len({o.tag for o in copy.openings}), len(copy.openings))
         g = solve(copy).geometry
-        self.assertAlmostEqual(sum(g.ceiling_attic_m2[:2]), 0.0)
-        self.assertAlmostEqual(sum(g.ceiling_attic_m2[2:]), 36.0)
+        self.assertAlmostEqual(sum(g.ceilings_m2["attic"][:2]), 0.0)
+        self.assertAlmostEqual(sum(g.ceilings_m2["attic"][2:]), 36.0)
 
     def test_an_empty_storey_above_and_a_basement_below(self):
         job, top = add_storey(two_rooms())
