@@ -33,6 +33,8 @@ _LEAK_START_PA = 4.0
 _LEAK_DIRECT_STEPS = (1, 2, 3)
 """Steps that set leaks from the pressures found: small beside the ducts' flows, they are right sooner than by Newton."""
 _GOOD_PA = 1e-6
+_STALLS = 3
+"""Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
 _SETTLED_M3_S = 1e-8
 """What no flow may still move by in another step."""
 _SLOPE_FLOOR = 1e-2
@@ -219,7 +221,7 @@ def solve(
     sparse = not isinstance(incidence, np.ndarray)
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)
-    worst, worst_before = np.inf, np.inf
+    worst, worst_before, stalls = np.inf, np.inf, 0
     for step in range(most_steps):
         loss, slope = branch_loss(c, flow, kk)
         mismatch = np.abs(loss - drop)
@@ -227,7 +229,8 @@ def solve(
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
         # an open door hardly resists: a small mismatch there can still be some flow
         closed = worst < tolerance_pa and float((d * mismatch).max()) < _SETTLED_M3_S
-        if closed or (worst < _GOOD_PA and worst > 0.5 * worst_before):
+        stalls += worst > 0.5 * worst_before
+        if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
         rhs = _apply(incidence, flow - d * loss)
