@@ -6,9 +6,10 @@ document        the open job: undo, save, autosave, solving in the background
 prefs           units, theme, recent jobs
 jobline         the trunk of eight stations on top
 sidebar         tools and the rail (storeys, lens, legend)
-plan/           the house plan: view, layers, labels
+plan/           the house plan: view, what lies under its texts, layers, labels, strokes
 strip, ledger   the station's chart and table
-card            the station's card with fields and arithmetic
+card, worked    the station's card with fields, and its arithmetic laid out
+repaint         paints again only what differs
 statusline      punch list, units, saved mark
 stations/       one file a station: headline, lens, strip, ledger, card
 theme/          colours, fonts, icons, style sheet
