@@ -16,13 +16,15 @@ from murvan.design.loads.explain_heat import explain_heating_part
 from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.system import ducts, equipment
 from murvan.design.system.airflow import explain_room
+from murvan.design.system.explain_door import explain_door
+from murvan.design.system.network import doors_of
 from murvan.design.system.plenums import explain_plenum
 from murvan.design.weather.explain_climate import explain_air
 from murvan.field import diagnosis
 from murvan.field import verdict as verdict_of
 from murvan.field.diagnosis import suspects
 from murvan.field.verdict import explain as explain_verdict
-from murvan.model import Exhaust, Ventilation
+from murvan.model import Exhaust, Transfer, Ventilation
 from murvan.model.edit import changed, replace, replace_part
 from tests.arith import misses
 
@@ -70,6 +72,9 @@ def rest_of(r) -> Iterator[Arithmetic]:
             yield ducts.explain_run(x, r.ducts)
     for p in r.plenums:
         yield explain_plenum(p)
+    for room_id, door in doors_of(r.job).items() if r.network else ():
+        room = next(x for x in r.job.rooms if x.id == room_id)
+        yield explain_door(r.network, room_id, room.transfer or Transfer(), door.width_m)
     x = r.equipment.chosen
     if x is not None:
         yield equipment.explain_capacity(x, r.conditions, r.loads)

@@ -31,13 +31,12 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part
-from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.punch.checks import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
+from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import doors_of, halls
 from murvan.model import Exhaust, Job, Transfer, make, replace
 from murvan.model.edit import changed
-from murvan.physics.ductflow import orifice_constant
 
 CFM = 0.3048**3 / 60
 
@@ -310,7 +309,7 @@ class AirStation(Station):
         ]
         sections: list[Section] = [Fields("Change it", tuple(fields))]
         if n is not None and door is not None:
-            sections.append(Arith(explain_door(view, r.id, t, door.width_m)))
+            sections.append(Arith(explain_door(n, r.id, t, door.width_m)))
         sections.append(Arith(explain_room(job, a, view.r.loads, i), n is None or door is None))
         rows = []
         for x in job.registers:
@@ -390,35 +389,6 @@ def way_back(view: View, room_id: str) -> str:
     if t is None or t.kind == "undercut":
         return "undercut"
     return f"{view.num('small_area', t.area_m2)} {view.unit('small_area')} {'jump duct' if t.kind == 'jump' else 'grille'}"
-
-
-def explain_door(view: View, room_id: str, t: Transfer, width: float) -> Arithmetic:
-    """Pressure of a shut door's room."""
-    q = Quantity
-    n = view.r.network
-    assert n is not None
-    under = t.undercut_m * width
-    extra = t.area_m2 if t.kind != "undercut" else 0.0
-    area = under + extra + 2e-4
-    flow = float(abs(n.solution.flow_m3_s[1, n.layout.door_branch[room_id]]))
-    lines = [Line("undercut", "{0} × {1}", (q("side", width), q("side2", t.undercut_m)), q("small_area", under, 1))]
-    if extra:
-        lines.append(Line("jump duct" if t.kind == "jump" else "grille", "", (), q("small_area", extra)))
-    lines.append(Line("back through them", "", (), q("flow", flow, 1)))
-    lines.append(
-        Line(
-            "Shut",
-            "({0} ÷ {1} at 1 Pa)²",
-            (q("flow", flow, 1), q("flow", orifice_constant(area), 1)),
-            q("pascal", (flow / orifice_constant(area)) ** 2),
-            True,
-        )
-    )
-    return Arithmetic(
-        "Door shut",
-        tuple(lines),
-        ("Q = 1.07 A √dP, cfm, in², Pa: common practice; limit 3 Pa; flow by the network solve",),
-    )
 
 
 def _fan_table(p: QPainter, r: QRectF, view: View) -> None:

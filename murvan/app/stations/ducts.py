@@ -44,7 +44,6 @@ from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job, replace
-from murvan.physics.ductflow import loss_coefficient
 
 INCH = 0.0254
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
@@ -376,13 +375,7 @@ class DuctsStation(Station):
         rows = [
             ListRow(
                 f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""),
-                view.num(
-                    "length",
-                    x.equivalent_length_m * f.count * loss_coefficient(f.kind, f.ratio) / x.fitting_c
-                    if x.fitting_c
-                    else 0.0,
-                    0,
-                ),
+                view.num("length", x.acts_like_m(f), 0),
             )
             for f in run.fittings
         ]

@@ -36,7 +36,6 @@ from murvan.design.weather.place import MONTHS, MOVED, choose, chosen, with_summ
 from murvan.design.weather.year import FACES, month_means, month_sun
 from murvan.model import Climate, Job, JobValueError, replace_part
 from murvan.model.edit import changed
-from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from murvan.units import parse
 
 Array = NDArray[np.float64]
@@ -375,7 +374,7 @@ def page(view: View, shown: int, take_month: Callable[[View, int], None]) -> Can
             width=r.width() - 32,
         )
         where = f"{abs(view.job.site.latitude_deg):.1f}° {'north' if view.job.site.latitude_deg >= 0 else 'south'}"
-        air_ = f"{view.text('length', view.job.site.altitude_m, 0)} up, air at {view.r.conditions.density_kg_m3 / STANDARD_DENSITY_KG_M3:.0%} of standard density".replace(
+        air_ = f"{view.text('length', view.job.site.altitude_m, 0)} up, air at {view.r.conditions.density_share:.0%} of standard density".replace(
             "%", " %"
         )
         paint.text(p, r.left() + 16, r.top() + 45, f"{where}, {air_}", 12, 500, t("ink2"), width=r.width() - 32)

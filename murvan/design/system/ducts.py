@@ -13,7 +13,7 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.airflow import Airflow
 from murvan.design.system.unit_losses import fan_curve, unit_losses
 from murvan.model.edit import changed
-from murvan.model.job import DuctRun, Job, Register, System
+from murvan.model.job import DuctRun, Fitting, Job, Register, System
 from murvan.physics import ductflow
 
 Array = NDArray[np.float64]
@@ -77,6 +77,11 @@ class RunResult:
     @property
     def kind(self) -> str:
         return run_kind(self.run)
+
+    def acts_like_m(self, f: Fitting) -> float:
+        """Length of straight duct that loses what all fittings of one kind do."""
+        mine = f.count * ductflow.loss_coefficient(f.kind, f.ratio)
+        return self.equivalent_length_m * mine / self.fitting_c if self.fitting_c else 0.0
 
 
 @dataclass(frozen=True)

@@ -125,6 +125,11 @@ class Conditions:
     days: tuple[Day, ...]
     """The months looked at for the highest cooling load, the design month first."""
 
+    @property
+    def density_share(self) -> float:
+        """Density of the air here over that of standard air."""
+        return self.density_kg_m3 / STANDARD_DENSITY_KG_M3
+
 
 def ground_c(climate: Climate, month: int, hottest: int) -> float:
     """Ground outside in a month, deg C: its mean and swing, highest in the hottest month."""
