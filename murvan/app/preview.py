@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import queue
 import threading
 from io import BytesIO
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QSize, pyqtSignal
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QSize, QTimer, pyqtSignal
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 
@@ -13,12 +14,27 @@ from murvan.app.document import Figures
 from murvan.app.painters import drawing
 from murvan.units import Units
 
+LOOK_MS = 30
+
+
+def _make(figures: Figures, units: Units, made: queue.SimpleQueue[tuple[tuple[Figures, Units], object]]) -> None:
+    """Make the sheets, in a thread of their own."""
+    from murvan.documents.pages import sheet_size
+    from murvan.documents.pdf import plan_pages, write_pdf
+
+    try:
+        out = BytesIO()
+        write_pdf(figures.results, figures.verdict, out, units)
+        titles = [p.title for p in plan_pages(figures.results, figures.verdict, units, sheet_size(units))]
+        made.put(((figures, units), (out.getvalue(), titles)))
+    except Exception as exc:  # shown in the preview's place
+        made.put(((figures, units), exc))
+
 
 class Preview(QObject):
     """Pages of the set for the figures last wanted."""
 
     ready = pyqtSignal()
-    _made = pyqtSignal(object, object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -30,7 +46,11 @@ class Preview(QObject):
         self._document = QPdfDocument(self)
         self._buffer: QBuffer | None = None
         self._pictures: dict[tuple[int, int], QImage] = {}
-        self._made.connect(self._take)
+        # the thread may outlive the window: it never touches a Qt object, the window looks for what it has made
+        self._made: queue.SimpleQueue[tuple[tuple[Figures, Units], object]] = queue.SimpleQueue()
+        self._look = QTimer(self)
+        self._look.setInterval(LOOK_MS)
+        self._look.timeout.connect(self._collect)
 
     def want(self, figures: Figures, units: Units) -> None:
         """Ask for the pages of these figures; `ready` tells when they are there."""
@@ -51,19 +71,16 @@ class Preview(QObject):
         assert self._wanted is not None
         self._busy = True
         figures, units = self._wanted
-        threading.Thread(target=self._make, args=(figures, units), name="murvan-preview", daemon=True).start()
+        threading.Thread(target=_make, args=(figures, units, self._made), name="murvan-preview", daemon=True).start()
+        self._look.start()
 
-    def _make(self, figures: Figures, units: Units) -> None:
-        from murvan.documents.pages import sheet_size
-        from murvan.documents.pdf import plan_pages, write_pdf
-
+    def _collect(self) -> None:
         try:
-            out = BytesIO()
-            write_pdf(figures.results, figures.verdict, out, units)
-            titles = [p.title for p in plan_pages(figures.results, figures.verdict, units, sheet_size(units))]
-            self._made.emit((figures, units), (out.getvalue(), titles))
-        except Exception as exc:  # shown in the preview's place
-            self._made.emit((figures, units), exc)
+            key, outcome = self._made.get_nowait()
+        except queue.Empty:
+            return
+        self._look.stop()
+        self._take(key, outcome)
 
     def _take(self, key: tuple[Figures, Units], outcome: object) -> None:
         self._busy = False

@@ -1,13 +1,16 @@
 """Stations doing their work: punch list, build ticks, readings, handover, start page, files."""
 
+import gc
 import threading
+import weakref
 from pathlib import Path
 from unittest import mock
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 
 from murvan.app.document import recoverable
 from murvan.app.stations import start
+from murvan.app.window import MainWindow
 from murvan.design.punch.rules import RULES
 from murvan.model import replace, save_job
 from murvan.model.edit import changed
@@ -262,6 +265,36 @@ class TestHandover(WindowTest):
         self.click(self.window.card.body, rect.center())
         self.assertEqual(self.window.station_number, 7)
         self.assertEqual(self.card.title, "B4 Bedroom 2 north")
+
+    def test_a_window_closed_while_its_sheets_are_made_is_no_trouble(self):
+        going, gone = threading.Event(), threading.Event()
+
+        def slow(*_):
+            going.set()
+            gone.wait(10)
+            return 0
+
+        with mock.patch("murvan.documents.pdf.write_pdf", slow):
+            other = MainWindow()
+            other.open_demo()
+            other.show()
+            other.go(8)
+            while not going.is_set():
+                self.app.processEvents()
+            thread = next(t for t in threading.enumerate() if t.name == "murvan-preview")
+            preview = weakref.ref(other.stations[7].preview)
+            other.document.stack.setClean()
+            other.close()
+            other.deleteLater()
+            other = None
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+            self.settle()
+            gc.collect()
+            self.assertIsNone(preview(), "the thread must not be the last to hold an object of Qt's")
+            gone.set()
+            thread.join(10)
+            self.settle()
+        self.assertEqual(self.troubles, [])
 
     def test_preview_thread_ends(self):
         self.station(8)
