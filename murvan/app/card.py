@@ -28,12 +28,17 @@ class FieldEdit(QLineEdit):
         self.spec: Field_ | None = None
         self.units: Units = "ip"
         self.apply: Apply | None = None
+        self._looks: tuple[object, ...] = ()
         self._label = QLabel(self)
         self._label.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.returnPressed.connect(self.commit)
 
     def show_spec(self, spec: Field_, units: Units, theme: Theme) -> None:
         self.spec, self.units = spec, units
+        looks = (spec.key, spec.label, spec.kind, spec.value, spec.apply is None, units, theme)
+        if looks == self._looks and not self.isModified() and not self.property("bad"):
+            return
+        self._looks = looks
         self.setObjectName(f"field.{spec.key}")
         self.setAccessibleName(spec.label)
         self.setReadOnly(spec.apply is None)

@@ -15,8 +15,23 @@ T = TypeVar("T")
 Cache = dict[str, tuple[tuple[Any, ...], Any]]
 
 
-class Values(tuple[Any, ...]):
-    """A key compared by value, not by the identity of its records: a new name moves no wall."""
+class Values:
+    """Some fields of records, compared by value: a new name moves no wall. The same records need no comparing."""
+
+    __slots__ = ("records", "names")
+
+    def __init__(self, value: Any, names: tuple[str, ...]) -> None:
+        self.records = value if isinstance(value, tuple) else (value,)
+        self.names = names
+
+    def same_as(self, other: Values) -> bool:
+        a, b = self.records, other.records
+        return len(a) == len(b) and all(
+            x is y or self._picked(x) == self._picked(y) for x, y in zip(a, b, strict=True)
+        )
+
+    def _picked(self, record: Any) -> tuple[Any, ...]:
+        return tuple(getattr(record, n) for n in self.names)
 
 
 class Part:
@@ -42,7 +57,7 @@ class Reads:
     def key(self, job: Job) -> tuple[Any, ...]:
         """What decides whether the stage has to run again."""
         whole = [getattr(job, f) for f in self.whole]
-        return (*whole, *(Values(_picked(getattr(job, f), names)) for f, names in self.some.items()))
+        return (*whole, *(Values(getattr(job, f), names) for f, names in self.some.items()))
 
     def part(self, job: Job) -> Job:
         """The job as the stage sees it."""
@@ -53,11 +68,6 @@ class Reads:
             parts = tuple(Part(self.stage, {n: getattr(x, n) for n in names}) for x in records)
             values[f] = parts if isinstance(value, tuple) else parts[0]
         return cast(Job, Part(self.stage, values))
-
-
-def _picked(value: Any, names: tuple[str, ...]) -> tuple[Any, ...]:
-    records = value if isinstance(value, tuple) else (value,)
-    return tuple(tuple(getattr(x, n) for n in names) for x in records)
 
 
 class Memo:
@@ -85,7 +95,7 @@ def _same(a: Any, b: Any) -> bool:
     if a is b:
         return True
     if isinstance(a, Values) and isinstance(b, Values):
-        return tuple.__eq__(a, b)
+        return a.same_as(b)
     if isinstance(a, tuple) and isinstance(b, tuple):  # validation makes new tuples of the same records
         return len(a) == len(b) and all(x is y for x, y in zip(a, b, strict=True))
     return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b
