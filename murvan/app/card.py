@@ -313,10 +313,12 @@ class CardView(QScrollArea):
             combo.installEventFilter(self)
             combo.activated.connect(lambda _i, c=combo: self._chosen(c))
             self._combos[f.key] = combo
-        combo.setAccessibleName(f.label)
+        before = combo.property("spec")
         combo.setProperty("spec", f)
-        items = [(combo.itemData(k), combo.itemText(k)) for k in range(combo.count())]
-        if items != list(f.options):
+        if isinstance(before, Field_) and _looks(before) == _looks(f) and combo.currentData() == f.value:
+            return combo
+        combo.setAccessibleName(f.label)
+        if not isinstance(before, Field_) or f.options != before.options:
             combo.blockSignals(True)
             combo.clear()
             for value, shown in f.options:
@@ -637,6 +639,10 @@ class CardView(QScrollArea):
         at = next((y for y, _, s in self._layout if isinstance(s, Arith)), None)
         if bar is not None and at is not None:
             bar.setValue(int(at) - 12)
+
+
+def _looks(f: Field_) -> tuple[object, ...]:
+    return (f.label, f.value, f.options, f.apply is None)
 
 
 def _content(s: Section) -> object:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
@@ -117,13 +117,16 @@ class Rail(QWidget):
         """Beside a page: storeys and lenses, no legend and no scale."""
         self._hits: list[tuple[QRectF, str, str]] = []
         self._shown: Shown | None = None
+        self._storeys_end = 0.0
+        """How far down the storeys reach, as they were painted."""
 
     def refresh(self) -> None:
         """Paint again if anything shown has changed."""
         lens = self.lens
         legend = (lens.storey_unit, lens.legend_title, lens.legend) if lens is not None else ()
         place = (self.north_deg, self.px_per_m, self.si, self.bare, self.storey, self.lens_index)
-        now = Shown((self.theme, self.size(), tuple(self.storeys), self.lenses, legend, place))
+        frame = (self.theme, self.size(), len(self.storeys), self.lenses, legend, place)
+        now = Shown(frame, [(QRectF(0, 0, RAIL_WIDTH, self._storeys_end), tuple(self.storeys))])
         repaint(self, self._shown, now)
         self._shown = now
 
@@ -131,15 +134,19 @@ class Rail(QWidget):
         """Where a storey ('storey', id) or a lens ('lens', index) is drawn."""
         return next((r for r, k, i in self._hits if (k, i) == (kind, item)), QRectF())
 
-    def paintEvent(self, _: QPaintEvent | None) -> None:
+    def paintEvent(self, e: QPaintEvent | None) -> None:
         with painting(self) as p:
-            self._paint_all(p)
+            self._paint_all(p, e.rect() if e is not None else self.rect())
 
-    def _paint_all(self, p: QPainter) -> None:
+    def _paint_all(self, p: QPainter, part: QRect) -> None:
         t = self.theme
         p.fillRect(self.rect(), t("panel"))
-        self._hits = []
-        y = self._storeys(p, t) + 8
+        self._hits = [x for x in self._hits if x[1] != "storey"]
+        self._storeys_end = self._storeys(p, t)
+        if part.bottom() < self._storeys_end:
+            return
+        self._hits = [x for x in self._hits if x[1] == "storey"]
+        y = self._storeys_end + 8
         y = self._lens(p, t, y)
         if self.bare:
             return
