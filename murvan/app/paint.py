@@ -5,18 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import (
-    QBrush,
-    QColor,
-    QFont,
-    QFontMetricsF,
-    QPainter,
-    QPainterPath,
-    QPen,
-    QPolygonF,
-    QStaticText,
-    QTransform,
-)
+from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
 
 from murvan.app.theme import Theme, font, icon
 
@@ -246,7 +235,5 @@ def rounded(
     p.setPen(QPen(edge, width) if edge is not None else Qt.PenStyle.NoPen)
     p.setBrush(QBrush(fill) if fill is not None else Qt.BrushStyle.NoBrush)
     half = width / 2
-    path = QPainterPath()
-    path.addRoundedRect(rect.adjusted(half, half, -half, -half), radius, radius)
-    p.drawPath(path)
+    p.drawRoundedRect(rect.adjusted(half, half, -half, -half), radius, radius)
     p.restore()

@@ -273,9 +273,15 @@ def _throw(p: QPainter, v: PlanView, terminal: Terminal, c: QPointF) -> None:
     for a in (45, 135, 225, 315):
         v.labels.avoid(QRectF(c.x() + reach * cos(a * pi / 180) - 7, c.y() + reach * sin(a * pi / 180) - 7, 14, 14))
     p.save()
-    clip = QPainterPath()
-    clip.addPolygon(polygon(v, v.room(terminal.register.room).outline_m))
-    p.setClipPath(clip)
+    room = polygon(v, v.room(terminal.register.room).outline_m)
+    corners = [room.at(k) for k in range(room.count())]
+    if len(corners) == 4 and len({q.x() for q in corners}) == len({q.y() for q in corners}) == 2:
+        # a rectangle is cut faster than a path
+        p.setClipRect(room.boundingRect())
+    else:
+        clip = QPainterPath()
+        clip.addPolygon(room)
+        p.setClipPath(clip)
     p.setBrush(Qt.BrushStyle.NoBrush)
     for share, weight in ((0.6, 1.0), (1.0, 1.5)):
         r = far * share
