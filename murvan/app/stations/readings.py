@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import datetime
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.labels import Array, around, everywhere, within
+from murvan.app.plan.labels import Array, Corners, around, everywhere, within
 from murvan.app.plan.view import PlanView
 from murvan.app.stations.base import (
     Arith,
@@ -364,6 +365,9 @@ def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
         )
 
 
+BULLET = (108.0, 46.0)
+
+
 def _bullets(p: QPainter, v: PlanView, view: View) -> None:
     """A small card at every register."""
     t = view.theme
@@ -373,14 +377,12 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
         if q is None:
             continue
         c = v.to_px(*x.position_m)
-        size = QSizeF(108, 46)
-        # a place with room above for the predicted mark
-        spots = around(c, size, 12)
-        within = _inside(v, x.room, spots, size)
-        r = v.labels.place(size, np.concatenate([spots[within], spots[~within]]))
+        at = [v.to_px(*q) for q in v.room(x.room).outline_m]
+        corners = tuple((q.x(), q.y()) for q in at)
+        r = v.labels.place(QSizeF(*BULLET), _spots(corners, (c.x(), c.y()), BULLET))
         if r is None:
             continue
-        if not _inside(v, x.room, np.array([[r.center().x(), r.center().y()]]), size)[0]:
+        if not _inside(corners, ((r.center().x(), r.center().y()),), BULLET)[0]:
             p.setPen(QPen(t("ink2"), 1.4))  # a card outside its room hangs on a leader
             p.drawLine(c, QPointF(min(max(c.x(), r.left()), r.right()), min(max(c.y(), r.top()), r.bottom())))
         v.tag_hits.append((r, "register", x.id))
@@ -402,15 +404,23 @@ def _bullets(p: QPainter, v: PlanView, view: View) -> None:
         bullet(p, QRectF(r.left() + 8, r.top() + 31, r.width() - 16, 9), q, t)
 
 
-def _inside(v: PlanView, room_id: str, spots: Array, size: QSizeF) -> NDArray[np.bool_]:
+@lru_cache(maxsize=256)
+def _inside(corners: Corners, spots: Corners, size: tuple[float, float]) -> NDArray[np.bool_]:
     """Which centres for a card keep it within its own room."""
-    at = [v.to_px(*q) for q in v.room(room_id).outline_m]
-    corners = tuple((q.x(), q.y()) for q in at)
-    w, h = size.width() / 2 + 2, size.height() / 2 + 2
+    w, h = size[0] / 2 + 2, size[1] / 2 + 2
+    centres = np.array(spots)
     inside = np.ones(len(spots), bool)
     for corner in ((-w, -h), (w, -h), (-w, h), (w, h)):
-        inside &= within(spots[:, :2] + np.array(corner), corners)
+        inside &= within(centres + np.array(corner), corners)
     return inside
+
+
+@lru_cache(maxsize=256)
+def _spots(corners: Corners, at: tuple[float, float], size: tuple[float, float]) -> Array:
+    """Centres for a card about a register, those first that keep it in the room, with space above for its mark."""
+    spots = around(QPointF(*at), QSizeF(*size), 12)
+    inside = _inside(corners, tuple(map(tuple, spots.tolist())), size)
+    return np.concatenate([spots[inside], spots[~inside]])
 
 
 def _statics(p: QPainter, v: PlanView, view: View) -> None:
