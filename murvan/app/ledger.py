@@ -154,6 +154,9 @@ class LedgerView(QWidget):
         """The whole text of the cell at a place, '' when it is all to be seen."""
         if self.ledger is None:
             return ""
+        for x, w, c in self._columns() if at.y() < HEADER else ():
+            if x <= at.x() <= x + w and paint.text_width(c.title, 12, 600) > w + 8:
+                return c.title
         lines = [*self._lines(), *([(self.total_rect(), self.ledger.total)] if self.ledger.total else [])]
         for rect, row in lines:
             if not rect.contains(at):

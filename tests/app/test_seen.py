@@ -34,10 +34,21 @@ class TestNothingCut(WindowTest):
                     for k in range(max(len(self.window.station.lenses), 1)):
                         self.window.set_lens(k)
                         self.settle(0.3 if number == 8 else 0)
+                        self.study()
                         self.window.plan.redraw()
                         self.window.grab()
                     self.window.set_lens(0)
         return cut
+
+    def study(self):
+        """Where alternatives are shown, wait for them."""
+        document = self.window.document
+        for _ in range(400):
+            known = document.figures.study
+            if not self.window.station.wants_study or (known is not None and known.job is self.job):
+                return
+            self.settle(0.02)
+        self.fail("the study does not land")
 
     def test_ip_at_1280_by_800(self):
         cut = self.texts_cut("ip")
@@ -47,6 +58,19 @@ class TestNothingCut(WindowTest):
     def test_si_at_1280_by_800(self):
         cut = self.texts_cut("si", dark=True)
         self.assertEqual({c for c in cut if not (c[0] == "Handover" and c[1][:1].isdigit())}, set())
+
+
+class TestCutTexts(WindowTest):
+    def test_a_cut_cell_and_a_cut_heading_can_be_read_by_pointing(self):
+        long = "Seal, insulate, new windows and shade the west side for good"
+        self.window.edit("Name", lambda job: replace(job, "alternatives", "seal", name=long))
+        self.window.go(2)
+        self.window.set_lens(self.window.station.lenses.index("What if"))
+        self.settle(1.0)
+        ledger = self.window.ledger
+        x, w, _ = next(c for c in ledger._columns() if c[2].title == long)
+        self.assertEqual(ledger.cut_text(QPointF(x + w / 2, 10)), long)
+        self.assertEqual(ledger.cut_text(QPointF(20, 10)), "")
 
 
 class TestColours(WindowTest):

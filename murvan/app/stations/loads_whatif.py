@@ -321,9 +321,9 @@ def ledger(view: View) -> Ledger:
         return out
 
     columns = [Column("Room", "", 112, "l"), Column("Cooling", view.unit("power"), 104), Column("Heating", "", 70)]
+    wide = min(max(664 / max(len(shown), 1) - 62, 92.0), 150.0)
     for x in shown:
-        name = x.alternative.name if x.alternative else ""
-        columns += [Column(paint.elided(name, 12, 600, 84), "", 92), Column("heat", "", 62)]
+        columns += [Column(x.alternative.name if x.alternative else "", "", wide), Column("heat", "", 62)]
     rows = room_rows(view, lambda i, r: cells([i], Cell(r.name, True)))
     total = [Cell("House"), Cell(view.num("power", ld.house_cooling_w)), Cell(view.num("power", ld.house_heating_w))]
     for x in shown:
