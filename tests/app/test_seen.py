@@ -59,14 +59,13 @@ class TestNothingCut(WindowTest):
         cut = self.texts_cut("si", dark=True)
         self.assertEqual({c for c in cut if not (c[0] == "Handover" and c[1][:1].isdigit())}, set())
 
-
-class TestCutTexts(WindowTest):
     def test_a_cut_cell_and_a_cut_heading_can_be_read_by_pointing(self):
         long = "Seal, insulate, new windows and shade the west side for good"
         self.window.edit("Name", lambda job: replace(job, "alternatives", "seal", name=long))
         self.window.go(2)
         self.window.set_lens(self.window.station.lenses.index("What if"))
-        self.settle(1.0)
+        self.study()
+        self.settle()
         ledger = self.window.ledger
         x, w, _ = next(c for c in ledger._columns() if c[2].title == long)
         self.assertEqual(ledger.cut_text(QPointF(x + w / 2, 10)), long)
