@@ -343,6 +343,11 @@ def example(kind: str, units: Units) -> str:
     return f"12 {f.unit}".strip()
 
 
+def get_ready() -> None:
+    """Load what reading a typed unit needs: it takes a second, and the first `96 in` must not wait for it."""
+    _registry()
+
+
 @lru_cache(maxsize=1)
 def _registry() -> Any:
     import pint
