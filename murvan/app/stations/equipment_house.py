@@ -15,7 +15,7 @@ from murvan.model.job import Storey
 HEADING, FOOT, GAP = 34.0, 70.0, 16.0
 NARROW = 210.0
 """Width from which a storey's heading goes on one line."""
-LEAST_NAME = 0.6
+LEAST_NAME = 0.85
 """A name of which less than this would be left is not written."""
 
 
