@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
 
 from murvan.app.theme import Theme, font, icon
 
@@ -27,14 +27,30 @@ def text_width(text: str, size: float, weight: int = 500) -> float:
     return _metrics(size, weight).horizontalAdvance(text)
 
 
-@lru_cache(maxsize=8192)
-def _laid_out(text: str, size: float, weight: int) -> tuple[QStaticText, float, float, QFont]:
-    """A text whose glyphs are placed once, as the same figures are drawn at every repaint; width, ascent and font."""
+_known: dict[tuple[str, float, int], QStaticText | None] = {}
+MOST_KNOWN = 8192
+
+
+def _laid_out(text: str, size: float, weight: int) -> QStaticText | None:
+    """A text whose glyphs are placed once; None the first time, as most new figures are drawn but once."""
+    key = (text, size, weight)
+    if key not in _known:
+        if len(_known) > MOST_KNOWN:
+            _known.clear()
+        _known[key] = None
+        return None
+    laid = _known[key]
+    if laid is None:
+        laid = _known[key] = _lay_out(text, size, weight)
+    return laid
+
+
+def _lay_out(text: str, size: float, weight: int) -> QStaticText:
     laid = QStaticText(text)
     laid.setTextFormat(Qt.TextFormat.PlainText)
     laid.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
     laid.prepare(QTransform(), font(size, weight))
-    return laid, text_width(text, size, weight), _metrics(size, weight).ascent(), font(size, weight)
+    return laid
 
 
 @lru_cache(maxsize=4096)
@@ -77,11 +93,15 @@ def text(
     """Draw at a baseline; `align` l, r or c about x; cut to `width`. Returns the drawn width."""
     if width is not None:
         s = elided(s, size, weight, width)
-    laid, w, ascent, face = _laid_out(s, size, weight)
+    w = text_width(s, size, weight)
     left = x - (w if align == "r" else w / 2 if align == "c" else 0)
-    p.setFont(face)
+    p.setFont(font(size, weight))
     p.setPen(color)
-    p.drawStaticText(QPointF(left, baseline - ascent), laid)
+    laid = _laid_out(s, size, weight)
+    if laid is None:
+        p.drawText(QPointF(left, baseline), s)
+    else:
+        p.drawStaticText(QPointF(left, baseline - _metrics(size, weight).ascent()), laid)
     return w
 
 
