@@ -60,13 +60,14 @@ def bench_network() -> None:
 
     from murvan.demo import demo_job
     from murvan.design import solve as solve_job
+    from murvan.design.system.network import TOLERANCE_PA
     from murvan.physics.network import solve
 
     n = solve_job(demo_job()).network
     assert n is not None
     c, forced = n.circuit, n.layout.scenario_injection[0]
     first = np.full(len(c.start), 0.02)
-    ours = timed(lambda: solve(c, first_flow=first, injection=forced), 100)
+    ours = timed(lambda: solve(c, first_flow=first, injection=forced, tolerance_pa=TOLERANCE_PA), 100)
     line(f"network solve, demo ({len(c.start)} branches), cold", f"{ours:.2f} ms", "under 2 ms", ours < 2)
     warm = timed(lambda: solve(c, first_flow=n.solution.flow_m3_s[0] * 1.02, injection=forced), 100)
     line("network solve, demo, from a near guess", f"{warm:.2f} ms", "under 2 ms", warm < 2)

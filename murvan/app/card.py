@@ -211,9 +211,7 @@ class CardView(QScrollArea):
             self._arith = {}
         self.spec = spec
         self._place()
-        now = self._now()
-        repaint(self.body, self._shown, now)
-        self._shown = now
+        self._shown = repaint(self.body, self._shown, self._now())
 
     def _now(self) -> Shown:
         """Header and sections, and what all of them depend on."""

@@ -44,9 +44,7 @@ class LedgerView(QWidget):
                 if not self.first <= at < self.first + self._visible():
                     self.first = max(0, at - self._visible() + 1)
         self._clamp()
-        now = self._now()
-        repaint(self, self._shown, now)
-        self._shown = now
+        self._shown = repaint(self, self._shown, self._now())
 
     def _now(self) -> Shown:
         """Rows and total, and what all of them depend on."""

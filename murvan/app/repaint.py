@@ -17,11 +17,12 @@ class Shown:
     parts: Sequence[tuple[QRectF, object]] = ()
 
 
-def repaint(widget: QWidget, before: Shown | None, now: Shown) -> None:
-    """Ask for a paint of the parts that differ, of the whole when the frame or the places do."""
+def repaint(widget: QWidget, before: Shown | None, now: Shown) -> Shown:
+    """Ask for a paint of the parts that differ, of the whole when the frame or the places do; returns what is shown now."""
     if before is None or before.frame != now.frame or [r for r, _ in before.parts] != [r for r, _ in now.parts]:
         widget.update()
-        return
+        return now
     for (rect, new), (_, old) in zip(now.parts, before.parts, strict=True):
         if new != old:
             widget.update(rect.toAlignedRect())
+    return now

@@ -42,8 +42,7 @@ class ToolColumn(QWidget):
         """Paint again if anything shown has changed."""
         tools = tuple((x.key, x.icon, x.letter) for x in self.tools)
         now = Shown((self.theme, self.glove, self.active, tools))
-        repaint(self, self._shown, now)
-        self._shown = now
+        self._shown = repaint(self, self._shown, now)
 
     def button_rect(self, index: int) -> QRectF:
         n = len(self.tools)
@@ -127,8 +126,7 @@ class Rail(QWidget):
         place = (self.north_deg, self.px_per_m, self.si, self.bare, self.storey, self.lens_index)
         frame = (self.theme, self.size(), len(self.storeys), self.lenses, legend, place)
         now = Shown(frame, [(QRectF(0, 0, RAIL_WIDTH, self._storeys_end), tuple(self.storeys))])
-        repaint(self, self._shown, now)
-        self._shown = now
+        self._shown = repaint(self, self._shown, now)
 
     def target(self, kind: str, item: str) -> QRectF:
         """Where a storey ('storey', id) or a lens ('lens', index) is drawn."""

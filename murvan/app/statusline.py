@@ -71,8 +71,7 @@ class StatusLine(QWidget):
         """Paint again if anything shown has changed."""
         saved = (self.undo_text, self.saved_text, self.saved_ok, self.units)
         now = Shown((self.theme, self.mark, self.count, self.worst, saved))
-        repaint(self, self._shown, now)
-        self._shown = now
+        self._shown = repaint(self, self._shown, now)
 
     def target(self, name: str) -> QRectF:
         return next((r for r, n in self._hits if n == name), QRectF())

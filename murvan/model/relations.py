@@ -32,9 +32,9 @@ class Relation:
 
     def said(self, record: Any) -> str:
         """A reference in the user's words, such as 'G1, glazing'."""
-        if not self.owner:
+        if not self.owner or key_of(record) is None:
             return self.words
-        return f"{name_of(record) if isinstance(key_of(record), str) else self.owner}, {self.words or self.field}"
+        return f"{name_of(record)}, {self.words or self.field}"
 
 
 ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")

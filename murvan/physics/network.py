@@ -35,8 +35,6 @@ _LEAK_DIRECT_STEPS = (1, 2, 3)
 _GOOD_PA = 1e-6
 _STALLS = 3
 """Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
-_SETTLED_M3_S = 1e-8
-"""What no flow may still move by in another step."""
 _SLOPE_FLOOR = 1e-2
 
 
@@ -203,8 +201,8 @@ def solve(
         k: Quadratic coefficients by scenario, shape (s, m); one scenario when left out.
         first_flow: A guess (m,) or (s, m), m3/s.
         injection: Forced air into the nodes, (n,) or (s, n), m3/s; the circuit's own when left out.
-        tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. Flows are
-            then within 1e-8 m3/s of where another step would bring them.
+        tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. The same
+            number in m3/s is the most that another step may move a flow.
         most_steps: Give up after so many steps; `converged` is then False.
     """
     forced = c.injection_m3_s if injection is None else injection
@@ -228,7 +226,7 @@ def solve(
         worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
         # an open door hardly resists: a small mismatch there can still be some flow
-        closed = worst < tolerance_pa and float((d * mismatch).max()) < _SETTLED_M3_S
+        closed = worst < tolerance_pa and float((d * mismatch).max()) < tolerance_pa
         stalls += worst > 0.5 * worst_before
         if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)

@@ -28,8 +28,7 @@ STAGES = (
 def same(a, b):
     """Deep equality of results with arrays in them."""
     if isinstance(a, np.ndarray):
-        # the network closes to 1e-8 Pa along every branch; leaks near 0 Pa make a few 1e-8 Pa of it
-        return np.allclose(a, b, rtol=1e-7, atol=1e-7, equal_nan=True)
+        return np.allclose(a, b, rtol=1e-7, atol=1e-9, equal_nan=True)
     if dataclasses.is_dataclass(a) and not isinstance(a, type):
         return all(same(getattr(a, f.name), getattr(b, f.name)) for f in dataclasses.fields(a) if f.compare)
     if isinstance(a, dict):

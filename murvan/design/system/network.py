@@ -131,6 +131,8 @@ def opening_k(area_m2: float, density: float) -> float:
     return 0.5 * density / (OPENING_C * area_m2) ** 2
 
 
+TOLERANCE_PA = 1e-10
+"""So near that the house's pressures agree to 1e-9 Pa from wherever the search starts."""
 DOOR_CRACKS_M2 = 2e-4
 """What a shut door leaks about its edges; common practice."""
 
@@ -346,7 +348,13 @@ def network(
         return None
     circuit, layout = build(job, g, unit, density)
     first = _first_flow(circuit, layout, flows, registers, total_m3_s, before)
-    solution = solve(circuit, k=scenario_k(circuit, layout), first_flow=first, injection=layout.scenario_injection)
+    solution = solve(
+        circuit,
+        k=scenario_k(circuit, layout),
+        first_flow=first,
+        injection=layout.scenario_injection,
+        tolerance_pa=TOLERANCE_PA,
+    )
     return read(job, unit, circuit, layout, solution)
 
 
