@@ -14,6 +14,7 @@ from bench.timing import line, timed
 def bench_balance() -> None:
     from murvan.demo import demo_job
     from murvan.design import solve
+    from murvan.design.loads.answers import answers
     from murvan.design.loads.balance import balance
     from murvan.design.loads.gains import gains
     from murvan.model import replace
@@ -23,24 +24,25 @@ def bench_balance() -> None:
     job = demo_job()
     r = solve(job)
     who = gains(job, r.geometry)
-    whole = timed(lambda: balance(job, r.geometry, r.conditions, who), 60)
+    surfaces = (r.geometry, r.conditions)
+    whole = timed(lambda: balance(answers(job, *surfaces), who), 60)
     line("heat balance, demo, 4 design days", f"{whole:.1f} ms", "under 10 ms", whole < 10)
-    kept = balance(job, r.geometry, r.conditions, who)
+    kept = answers(job, *surfaces)
     warmer = replace(job, "openings", job.openings[0].id, blinds=0.5)
-    one = timed(lambda: balance(warmer, r.geometry, r.conditions, who, previous=kept), 60)
+    one = timed(lambda: balance(answers(warmer, *surfaces, kept), who), 60)
     line("  after an edit of one window", f"{one:.1f} ms, {whole / one:.1f}x", "less than the whole", one < whole)
     big = plain(many_rooms(20, 10))
     r = solve(big)
     who = gains(big, r.geometry)
-    before = timed(lambda: balance(big, r.geometry, r.conditions, who), 15)
+    before = timed(lambda: balance(answers(big, r.geometry, r.conditions), who), 15)
     start = time.perf_counter()
     march = March(big, r.geometry, r.conditions, who, cells=12)
     loads, _ = march.run(24, 6)
     marched = (time.perf_counter() - start) * 1000
     # before and after its rival: the machine changes its pace
-    ours = (before + timed(lambda: balance(big, r.geometry, r.conditions, who), 15)) / 2
+    ours = (before + timed(lambda: balance(answers(big, r.geometry, r.conditions), who), 15)) / 2
     line("heat balance, 200 rooms, 4 design days", f"{ours:.0f} ms", "under 100 ms", ours < 100)
-    found = balance(big, r.geometry, r.conditions, who).rooms_w[0]
+    found = balance(answers(big, r.geometry, r.conditions), who).parts_w[0].sum(axis=1)
     off = float((np.abs(found - loads).max(axis=1) / np.abs(loads).max(axis=1)).max())
     line(
         f"  against a sparse march of one of the four ({len(march.capacity)} cells)",

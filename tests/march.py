@@ -80,8 +80,7 @@ class March:
         with Layers() as layers, mock.patch.object(b.RowList, "rows_of", lambda t: t):
             place = b.Place(job, geometry, conditions)
             lists = [
-                b.RoomRows(place, key, job, geometry, i).rows()
-                for i, (_, key) in enumerate(b.room_keys(job, geometry))
+                b.RoomRows(place, key, job, geometry, i).rows() for i, key in enumerate(b.room_keys(job, geometry))
             ]
             shells, air = b.shells_of(place, job, geometry)
             self.build(place, lists, shells, air, gains, layers.of)

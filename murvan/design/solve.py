@@ -6,9 +6,10 @@ from dataclasses import dataclass, field, fields, replace
 
 from murvan.catalog import Unit, units
 from murvan.design.house import geometry, measuring
-from murvan.design.loads import balance, gains
+from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
 from murvan.design.loads import peaks as loads
+from murvan.design.loads.outdoor_air import OutdoorAir
 from murvan.design.memo import Cache, Memo, Reads
 from murvan.design.punch.finding import Finding
 from murvan.design.punch.rules import findings
@@ -31,6 +32,8 @@ class Demand:
     gains: gains.Gains
     factors: load_factors.Factors
     """Heating, and cooling by load factors: the second opinion."""
+    answers: answers.Answers
+    """What surfaces do with what acts on them."""
     balance: balance.Balance
     duct_heat: duct_heat.DuctHeat
     loads: loads.Loads
@@ -91,11 +94,13 @@ SHELL = Reads(
     site=("shielding",),
 )
 FACTORS = Reads("factors")
-BALANCE = Reads(
-    "balance",
-    *(*ASSEMBLIES, *MORE_ASSEMBLIES, "partition_construction", "knee_construction", "ventilation", "rooms"),
+ANSWERS = Reads(
+    "answers",
+    *(*ASSEMBLIES, *MORE_ASSEMBLIES, "partition_construction", "knee_construction"),
     *("openings", "spaces", "storeys", "climate", "design_day"),
+    rooms=("id", "ceiling_construction", "floor_construction", "slope"),
 )
+BALANCE = Reads("balance", ventilation=("sensible_recovery",))
 DUCT_HEAT = Reads(
     "duct heat",
     *("rooms", "storeys", "spaces", "zones", "design_day"),
@@ -109,6 +114,7 @@ LOADS = Reads("loads", "rooms", "zones", "design_day")
 EQUIPMENT = Reads("equipment", "system", "ventilation", "climate")
 AIRFLOW = Reads("airflow", "rooms", "registers")
 TERMINALS = Reads("terminals", "registers", "rooms")
+RUN_TREE = Reads("run tree", runs=RUN_HEAT + RUN_SIZE)
 RUN_SHAPES = Reads("run shapes", "runs")
 DUCTS = Reads("ducts", "runs", "registers", "system", air=("velocity_profile",))
 NETWORK = Reads(
@@ -123,36 +129,30 @@ BUILD = Reads("build", *("runs", "build", "plenums", "registers", "storeys", "sy
 
 def demand(job: Job, previous: Results | None = None) -> Demand:
     """Only the loads of a job; `previous` makes it faster, never different."""
-    return _demand(job, Memo(previous.cache if previous else {}), previous)
+    memo = Memo(previous.cache if previous else {})
+    return _demand(job, memo, previous, _tree(job, memo))
 
 
-def _demand(job: Job, memo: Memo, previous: Results | None) -> Demand:
+def _demand(job: Job, memo: Memo, previous: Results | None, tree: ducts.RunTree) -> Demand:
     unit, fresh = units().get(job.system.unit or ""), _fresh(job)
     g = memo(GEOMETRY, job, measuring.measure)
     c = memo(CONDITIONS, job, _conditions)
     who = memo(GAINS, job, gains.gains, g)
     shell = memo(SHELL, job, load_factors.factors, g, c)
     bare = memo(FACTORS, job, lambda _, shell, who: shell.with_gains(who), shell, who)
-    day = memo(
-        BALANCE,
-        job,
-        balance.balance,
-        g,
-        c,
-        who,
-        bare.air,
-        extra=(previous.balance if previous is not None else None,),
-    )
-    dh = memo(DUCT_HEAT, job, _duct_heat, c, who, bare, day, unit, fresh)
+    surfaces = memo(ANSWERS, job, answers.answers, g, c, extra=(previous.answers if previous is not None else None,))
+    day = memo(BALANCE, job, _balance, surfaces, who, bare.air)
+    dh = memo(DUCT_HEAT, job, _duct_heat, tree, c, who, bare, day, unit, fresh)
     opinion = memo(FACTORS_DUCTS, job, _with_ducts, bare, dh)
     r = memo(LOADS, job, loads.loads, who, bare, day, dh)
-    return Demand(job, g, c, who, opinion, day, dh, r)
+    return Demand(job, g, c, who, opinion, surfaces, day, dh, r)
 
 
 def solve(job: Job, previous: Results | None = None) -> Results:
     """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
     memo = Memo(previous.cache if previous else {})
-    need = _demand(job, memo, previous)
+    tree = _tree(job, memo)
+    need = _demand(job, memo, previous, tree)
     g, c, r = need.geometry, need.conditions, need.loads
     unit, fresh = units().get(job.system.unit or ""), _fresh(job)
     density = c.density_kg_m3
@@ -161,7 +161,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     a = memo(AIRFLOW, job, _airflow, r, total, fresh)
     t = memo(TERMINALS, job, _terminals, a.register_m3_s, density)
     shapes = memo(RUN_SHAPES, job, lambda part: ducts.run_shapes(part.runs))
-    d = memo(DUCTS, job, _ducts, fresh, unit, a, density, shapes)
+    d = memo(DUCTS, job, _ducts, fresh, unit, a, density, tree, shapes)
     # design flows and the last solution are only where the search starts from
     before = previous.network if previous is not None else None
     n = memo(NETWORK, job, _network, g, unit, density, extra=(d, a, before))
@@ -188,8 +188,16 @@ def solve(job: Job, previous: Results | None = None) -> Results:
 # ---- stages whose functions take records, not the job ----
 
 
+def _tree(job: Job, memo: Memo) -> ducts.RunTree:
+    return memo(RUN_TREE, job, lambda part: ducts.run_tree(part.runs))
+
+
 def _conditions(job: Job) -> conditions.Conditions:
     return conditions.conditions(job.site, job.climate, job.indoor, job.design_day.months)
+
+
+def _balance(job: Job, surfaces: answers.Answers, who: gains.Gains, air: OutdoorAir) -> balance.Balance:
+    return balance.balance(surfaces, who, air, job.ventilation.sensible_recovery)
 
 
 def _with_ducts(_: Job, f: load_factors.Factors, dh: duct_heat.DuctHeat) -> load_factors.Factors:
@@ -209,10 +217,16 @@ def _terminals(job: Job, flows: dict[str, float], density: float) -> dict[str, t
 
 
 def _ducts(
-    job: Job, fresh: float, unit: Unit | None, a: airflow.Airflow, density: float, shapes: ducts.RunShapes
+    job: Job,
+    fresh: float,
+    unit: Unit | None,
+    a: airflow.Airflow,
+    density: float,
+    tree: ducts.RunTree,
+    shapes: ducts.RunShapes,
 ) -> ducts.Ducts:
     profile = job.air.velocity_profile
-    return ducts.ducts(job.runs, job.registers, job.system, profile, fresh, unit, a, density, shapes)
+    return ducts.ducts(job.runs, job.registers, job.system, profile, fresh, unit, a, density, tree, shapes)
 
 
 def _plenums(job: Job, d: ducts.Ducts, total_m3_s: float, unit: Unit | None) -> tuple[plenums.PlenumDesign, ...]:
@@ -226,6 +240,7 @@ def _fresh(job: Job) -> float:
 
 def _duct_heat(
     job: Job,
+    tree: ducts.RunTree,
     c: conditions.Conditions,
     who: gains.Gains,
     f: load_factors.Factors,
@@ -236,12 +251,12 @@ def _duct_heat(
     """What ducts take at the air the rooms would get without their losses."""
     kind = unit.kind if unit else ""
     if not job.runs:
-        return duct_heat.allowance(job, c, day, f, kind)
+        return duct_heat.allowance(job, c, duct_heat.surroundings(job, c, day, f), kind)
     r = loads.loads(job, who, f, day)
     a = airflow.airflow(job.rooms, job.registers, r, _total_flow(job, unit, r), fresh)
-    flows = ducts.design_flows(job.runs, a.register_m3_s, fresh)
+    flows = ducts.design_flows(job.runs, tree, a.register_m3_s, fresh)
     peak = (r.at(r.house.month), r.house.hour)
-    return duct_heat.duct_heat(job, flows, a, c, day, f, peak, kind)
+    return duct_heat.duct_heat(job, tree, flows, a, c, day, f, peak, kind)
 
 
 def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:

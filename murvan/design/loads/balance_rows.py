@@ -23,7 +23,7 @@ from murvan.design.house.surfaces import (
 from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.loads.factors import glass_column, shade_of
 from murvan.design.weather.conditions import Conditions, Day, ground_c, sun_on
-from murvan.model.job import Construction, Job, Layer, Room, Space
+from murvan.model.job import Construction, Job, Layer, Space
 from murvan.physics import heat, sun
 from murvan.physics.constants import CP_AIR_J_KGK
 from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, sealed, side_by_side, through
@@ -379,7 +379,12 @@ DAY_ARRAYS = ("outdoor_c", "sun_altitude_deg", "sun_azimuth_deg", "beam_w_m2", "
 class RoomKey:
     """All that a room's rows come from; equal keys make equal rows."""
 
-    room: Room
+    room: str
+    over: str | None
+    """Its own ceiling assembly, if any."""
+    under: str | None
+    """Its own floor assembly."""
+    sloped: bool
     walls: tuple[WallPart, ...]
     faces: tuple[OpeningFace, ...]
     openings: tuple[object, ...]
@@ -455,9 +460,9 @@ class RoomRows:
         t.sun_to_air[COLUMN[column]] += gain * straight
 
     def _over(self) -> None:
-        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
-        over = p.made(room.ceiling_construction or job.ceiling_construction)
-        roof = p.made(room.ceiling_construction or job.roof_construction or job.ceiling_construction)
+        job, g, p, t, i = self.job, self.g, self.p, self.t, self.i
+        over = p.made(self.key.over or job.ceiling_construction)
+        roof = p.made(self.key.over or job.roof_construction or job.ceiling_construction)
         attic, open_ = g.ceilings_m2["attic"][i], g.ceilings_m2["roof"][i]
         if attic > 0:
             sides = p.both_sides(over, HC_DOWN)
@@ -469,13 +474,13 @@ class RoomRows:
                 drive = p.sol_air(x.facing_deg, x.tilt_deg, alpha)
                 label = "roof" if x.tilt_deg < 1 else f"{compass(x.facing_deg)} roof slope"
                 t.add(x.area_m2, wall, HC_DOWN, "ceiling", drive, label=label)
-        inner = max(g.area_m2[i] - attic - open_, 0.0) if room.slope is None else 0.0
+        inner = max(g.area_m2[i] - attic - open_, 0.0) if not self.key.sloped else 0.0
         t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
 
     def _under(self) -> None:
-        job, g, p, t, i, room = self.job, self.g, self.p, self.t, self.i, self.key.room
-        ground = p.made(room.floor_construction or job.floor_construction)
-        raised = p.made(room.floor_construction or job.raised_construction or job.floor_construction)
+        job, g, p, t, i = self.job, self.g, self.p, self.t, self.i
+        ground = p.made(self.key.under or job.floor_construction)
+        raised = p.made(self.key.under or job.raised_construction or job.floor_construction)
         raised = raised if raised is not None and raised.kind == "floor" else None
         f = {k: v[i] for k, v in g.floors_m2.items()}
         slab = ground if ground is not None and ground.kind == "slab" else None
@@ -553,8 +558,8 @@ def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:
     return s.air_changes_h * body.volume_m3 / 3600 * p.k_air
 
 
-def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
-    """Every room with what its rows come from."""
+def room_keys(job: Job, g: Geometry) -> list[RoomKey]:
+    """What the rows of every room come from."""
     walls: list[list[WallPart]] = [[] for _ in job.rooms]
     faces: list[list[OpeningFace]] = [[] for _ in job.rooms]
     for w in g.walls:
@@ -565,19 +570,19 @@ def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
     for x in g.roofs:
         roofs[x.room].append(x)
     return [
-        (
-            r,
-            RoomKey(
-                r,
-                tuple(walls[i]),
-                tuple(faces[i]),
-                tuple(job.openings[f.index] for f in faces[i]),
-                (
-                    *(g.area_m2[i], g.edge_m[i], g.below_m[i], g.below_width_m),
-                    *(v[i] for x in (g.ceilings_m2, g.floors_m2, g.over_space_m2) for v in x.values()),
-                ),
-                tuple(roofs[i]),
+        RoomKey(
+            r.id,
+            r.ceiling_construction,
+            r.floor_construction,
+            r.slope is not None,
+            tuple(walls[i]),
+            tuple(faces[i]),
+            tuple(job.openings[f.index] for f in faces[i]),
+            (
+                *(g.area_m2[i], g.edge_m[i], g.below_m[i], g.below_width_m),
+                *(v[i] for x in (g.ceilings_m2, g.floors_m2, g.over_space_m2) for v in x.values()),
             ),
+            tuple(roofs[i]),
         )
         for i, r in enumerate(job.rooms)
     ]
@@ -586,7 +591,7 @@ def room_keys(job: Job, g: Geometry) -> list[tuple[Room, RoomKey]]:
 def kept_rows(
     place: Place, job: Job, g: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
 ) -> tuple[RoomKey, Rows]:
-    before = old.get(key.room.id)
+    before = old.get(key.room)
     if before is not None and before[0] == key:
         return before
     return key, RoomRows(place, key, job, g, i).rows()

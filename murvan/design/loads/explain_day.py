@@ -141,7 +141,7 @@ def _lines(r: Results, room: int, name: str, day: Day, month: int, hour: int) ->
     if name == "fresh_air":
         yield from _fresh(r, room, day, hour)
         return
-    answer = Response(r.balance, room)
+    answer = Response(r.answers, room)
     shorter: list[tuple[float, float, float]] = []
     if name.startswith("glass"):
         yield from _sun_lines(r, room, name, day, month, hour, answer, shorter)
@@ -149,7 +149,7 @@ def _lines(r: Results, room: int, name: str, day: Day, month: int, hour: int) ->
         yield from _people(r, room, hour, answer, shorter)
     elif name == "appliances":
         yield from _things(r, room, hour, answer, shorter)
-    for piece in answer.pieces(month, hour):
+    for piece in answer.pieces(r.balance, month, hour):
         if piece.component == COLUMN[name]:
             yield from _piece(piece)
             shorter.append(piece.wave.shorter)

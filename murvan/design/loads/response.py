@@ -10,7 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from murvan.design.loads.balance import Balance, Faces, Groups, sun_shares
+from murvan.design.loads.answers import Answers, Faces, Groups, sun_shares
+from murvan.design.loads.balance import Balance
 from murvan.design.loads.balance_rows import HR, Array, Complex, Index
 from murvan.physics.periodic import HARMONICS, harmonics, hourly
 
@@ -97,11 +98,9 @@ def _lag(first: complex, steady: float) -> float:
 class Response:
     """One room's answers."""
 
-    def __init__(self, day: Balance, room: int) -> None:
-        kept = day.kept
-        assert kept is not None
-        self.day, self.place = day, kept.place
-        self.rows = list(kept.rows.values())[room][1]
+    def __init__(self, a: Answers, room: int) -> None:
+        self.place = a.place
+        self.rows = list(a.rows.values())[room][1]
         self.f = f = Faces([self.rows])
         self.front: Index = np.flatnonzero(f.zone < 0)
         one = Groups(np.zeros(len(self.front), np.intp), 1)
@@ -115,7 +114,7 @@ class Response:
         self.sun: Complex = (share * (f.hc[self.front, None] + through * HR)).sum(axis=0)
         """Of sun on the faces, W/W, (harmonic,)."""
 
-    def beyond_k(self, month: int) -> Complex:
+    def beyond_k(self, day: Balance, month: int) -> Complex:
         """Temperature beyond each face over the room's, K, (face, harmonic)."""
         f, p = self.f, self.place
         out = np.zeros((len(self.front), HARMONICS), complex)
@@ -123,15 +122,15 @@ class Response:
             space = int(f.other[k])
             if space >= 0:
                 hc = float(f.other_hc[k])
-                radiant, air = self.day.spaces_k[:, month, space]
+                radiant, air = day.spaces_k[:, month, space]
                 out[n] = (hc * air + HR * radiant) / (hc + HR)
             else:
                 out[n] = harmonics(p.drives[f.drive[k]][month])
         return out
 
-    def pieces(self, month: int, hour: int) -> list[Piece]:
+    def pieces(self, day: Balance, month: int, hour: int) -> list[Piece]:
         """Every surface through which something comes."""
-        beyond = self.beyond_k(month)
+        beyond = self.beyond_k(day, month)
         labels = [x.label for x in self.rows.faces if x.zone < 0]
         return [
             Piece(labels[n], int(self.f.component[k]), float(self.f.area[k]), wave_of(beyond[n], self.faces[n], hour))

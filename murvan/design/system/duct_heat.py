@@ -16,9 +16,9 @@ from murvan.design.loads.balance import Balance
 from murvan.design.loads.factors import Factors
 from murvan.design.loads.peaks import DuctShares
 from murvan.design.system.airflow import Airflow
-from murvan.design.system.ducts import order, run_length_m, run_perimeter_m
+from murvan.design.system.ducts import RunTree
 from murvan.design.weather.conditions import Conditions
-from murvan.model.job import DuctRun, Job
+from murvan.model.job import Job
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 from murvan.physics.heat import temperature_kept
 
@@ -72,10 +72,12 @@ USUAL_ELSE_R = 6 * 0.1761101838
 """Its insulation: R-8 in an attic, R-6 in other places."""
 
 
-def allowance(job: Job, c: Conditions, day: Balance, f: Factors, kind: str) -> DuctHeat:
-    """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run."""
-    n, months = len(job.rooms), len(day.months)
-    around = surroundings(job, c, day, f)
+def allowance(job: Job, c: Conditions, around: dict[str, Array], kind: str) -> DuctHeat:
+    """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run.
+
+    `around` is that of `surroundings`.
+    """
+    n, months = len(job.rooms), len(c.days)
     usual = {place: usual_share(job, c, place, t, kind) for place, t in around.items()}
     place_of = {st.id: st.duct_place for st in job.storeys}
     said = job.air.duct_allowance
@@ -127,6 +129,7 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
 
 def duct_heat(
     job: Job,
+    tree: RunTree,
     flows: dict[str, float],
     air: Airflow,
     c: Conditions,
@@ -138,24 +141,25 @@ def duct_heat(
     """Shares by the runs of the job.
 
     Args:
+        tree: how the job's runs hang together.
         flows: design flow of every run, m3/s.
         peak: index of month and hour 1..24 of the house's peak, for the figures shown.
         kind: of the unit, for the temperature of its warm air.
     """
-    base = allowance(job, c, day, f, kind)
+    around = surroundings(job, c, day, f)
+    base = allowance(job, c, around, kind)
     if not job.runs or not job.rooms or air.total_m3_s <= 0:
         return base
-    return _System(
-        job, flows, air, c, surroundings(job, c, day, f), peak, kind, "basement" in day.buffer_keys
-    ).solved(base)
+    return _System(job, tree, flows, air, c, around, peak, kind, "basement" in day.buffer_keys).solved(base)
 
 
 class _System:
-    """Temperatures along the runs at every hour and on the design night."""
+    """Temperatures along the runs at every hour and on the design night; arrays by run."""
 
     def __init__(
         self,
         job: Job,
+        tree: RunTree,
         flows: dict[str, float],
         air: Airflow,
         c: Conditions,
@@ -164,7 +168,7 @@ class _System:
         kind: str,
         cellar: bool,
     ) -> None:
-        self.job, self.flows, self.air, self.c, self.around = job, flows, air, c, around
+        self.job, self.tree, self.air, self.c = job, tree, air, c
         self.at = peak[0] * 24 + peak[1] - 1
         """Column of the house's peak; the last one is winter."""
         width = len(around["attic"])
@@ -172,48 +176,37 @@ class _System:
         self.inside[-1] = c.indoor_heating.temperature_c
         self.supply = np.full(width, COLD_C)
         self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
+        self.around = np.array([around[r.place] for r in job.runs])
+        self.flow = np.array([flows.get(r.id, 0.0) for r in job.runs])
         self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
-        self.surface = {r.id: run_perimeter_m(r) * run_length_m(r) for r in job.runs}
-        self.side = dict.fromkeys((r.side for r in job.runs), 0.0)
-        for r in job.runs:
-            self.side[r.side] += self.surface[r.id]
-        self.within = ("inside",) if cellar else ("inside", "basement")
-        """Places inside the shell, where nothing is lost; a basement that is drawn is heated."""
-
-    def kept(self, r: DuctRun) -> tuple[float, float]:
-        """(UA, share of the difference left) of a run."""
-        ua = self.surface[r.id] / (r.insulation_r_m2k_w + R_FILMS) if r.place not in self.within else 0.0
-        flow = self.flows.get(r.id, 0.0)
-        return ua, float(temperature_kept(ua, flow * self.heat_per_flow)) if flow > 1e-9 else 0.0
-
-    def lost(self, r: DuctRun) -> float:
-        """Leak to the outside of a run as a share of its own flow: leaks go by surface, half of them on each side."""
-        side = self.side[r.side]
-        flow = self.flows.get(r.id, 0.0)
-        if r.place in self.within or side <= 0 or flow <= 1e-9:
-            return 0.0
-        return min(self.job.air.duct_leakage / 2 * self.air.total_m3_s * self.surface[r.id] / side / flow, 0.9)
+        within = ("inside",) if cellar else ("inside", "basement")  # a basement that is drawn is heated
+        outside = np.array([r.place not in within for r in job.runs])
+        insulation = np.array([r.insulation_r_m2k_w for r in job.runs])
+        self.ua = outside * tree.surface_m2 / (insulation + R_FILMS)
+        moving = self.flow > 1e-9
+        still = np.where(moving, self.flow, 1.0)
+        self.kept = moving * temperature_kept(self.ua, still * self.heat_per_flow)
+        """Share of the difference to the surroundings that is left at the end of a run."""
+        of_side = tree.surface_m2 / np.maximum(tree.side_m2, 1e-12)
+        leak = job.air.duct_leakage / 2 * air.total_m3_s * of_side / still
+        self.lost = np.where(outside & moving, np.minimum(leak, 0.9), 0.0)
+        """Leak to the outside as a share of a run's own flow: leaks go by surface, half of them on each side."""
 
     def solved(self, base: DuctHeat) -> DuctHeat:
         rise, wet = self._return()
-        ends, kept_flow, runs = self._supply()
+        ends, left, runs = self._along()
         given = self.inside + rise - self.supply
         """What the unit changes the air by; negative in winter."""
         n, months = len(self.job.rooms), base.cooling.shape[0]
-        share, by_run = np.zeros((n, len(self.inside))), np.zeros(n, bool)
-        cold, warm = {}, {}
         index = {r.id: i for i, r in enumerate(self.job.rooms)}
-        flow_of = np.zeros(n)
-        delivered = np.zeros((n, len(self.inside)))
-        for r in self.job.runs:
-            room = next((x.room for x in self.job.registers if x.id == r.register_id and x.side == "supply"), None)
-            if r.side != "supply" or room is None:
-                continue
-            i, flow = index[room], self.flows.get(r.id, 0.0)
-            by_run[i] = True
-            flow_of[i] += flow
-            delivered[i] += flow * kept_flow[r.id] * (self.inside - ends[r.id])
-            cold[r.register_id or ""], warm[r.register_id or ""] = float(ends[r.id][self.at]), float(ends[r.id][-1])
+        room_of = {x.id: index[x.room] for x in self.job.registers if x.side == "supply"}
+        at = [k for k, r in enumerate(self.job.runs) if r.side == "supply" and r.register_id in room_of]
+        rooms = np.array([room_of[self.job.runs[k].register_id or ""] for k in at], np.intp)
+        share, by_run = np.zeros((n, len(self.inside))), np.zeros(n, bool)
+        flow_of, delivered = np.zeros(n), np.zeros((n, len(self.inside)))
+        by_run[rooms] = True
+        np.add.at(flow_of, rooms, self.flow[at])
+        np.add.at(delivered, rooms, (self.flow * left)[at, None] * (self.inside - ends[at]))
         on = by_run & (flow_of > 1e-9)
         reach = np.clip(delivered[on] / (flow_of[on, None] * given), LEAST, 1.0)
         share[on] = 1 / reach - 1
@@ -221,47 +214,34 @@ class _System:
         cooling = np.where(on[None, :, None], summer, base.cooling)
         heating = np.where(on, share[:, -1], base.heating)
         latent = wet * flow_of / max(float(flow_of.sum()), 1e-9)
+        names = [self.job.runs[k].register_id or "" for k in at]
+        cold, warm = (dict(zip(names, ends[at, hour].tolist(), strict=True)) for hour in (self.at, -1))
         return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]))
 
     def _return(self) -> tuple[Array, float]:
         """Temperature the return gains by conduction and leaks, K, and the moisture load of its leaks, W."""
-        total = self.air.total_m3_s
-        rise, wet = np.zeros(len(self.inside)), 0.0
-        for r in self.job.runs:
-            if r.side != "return":
-                continue
-            _, kept = self.kept(r)
-            leak = self.lost(r)
-            part = self.flows.get(r.id, 0.0) / total
-            over = self.around[r.place] - self.inside
-            rise += part * ((1 - kept) + kept * leak) * over
-            wet += leak * self.flows.get(r.id, 0.0) * self.c.latent_factor * self.c.moisture_difference
-        return rise, wet
+        back = np.array([r.side == "return" for r in self.job.runs])
+        part = back * self.flow / self.air.total_m3_s
+        rise = (part * ((1 - self.kept) + self.kept * self.lost)) @ (self.around - self.inside)
+        leaks = float((back * self.lost * self.flow).sum())
+        return rise, leaks * self.c.latent_factor * self.c.moisture_difference
 
-    def _supply(self) -> tuple[dict[str, Array], dict[str, float], dict[str, RunHeat]]:
-        """Air at the end of every supply run, the share of its air that is left, and the heat of each run."""
-        ends: dict[str, Array] = {}
-        left: dict[str, float] = {}
-        runs: dict[str, RunHeat] = {}
-        for r in order(self.job.runs):
-            ua, kept = self.kept(r)
-            around = self.around[r.place]
-            if r.side == "supply":
-                start = ends.get(r.parent or "", self.supply)
-                ends[r.id] = around + (start - around) * kept
-                left[r.id] = left.get(r.parent or "", 1.0) * (1 - self.lost(r))
-            elif r.side == "return":
-                start = self.inside
-            else:
-                continue
-            change = (around - start) * (1 - kept) * self.flows.get(r.id, 0.0) * self.heat_per_flow
-            runs[r.id] = RunHeat(
-                r.place,
-                ua,
-                kept,
-                float(change[self.at]),
-                float(-change[-1]),
-                float(around[self.at]),
-                float(around[-1]),
-            )
+    def _along(self) -> tuple[Array, Array, dict[str, RunHeat]]:
+        """Air at the end of every run, (run, hour), the share of its air that is left, and the heat of each run."""
+        job, around, kept = self.job, self.around, self.kept
+        start = np.array([self.supply if r.side == "supply" else self.inside for r in job.runs])
+        ends, left = np.empty_like(start), 1 - self.lost
+        for k in self.tree.order:
+            parent = self.tree.parent[k]
+            if parent >= 0 and job.runs[k].side == "supply":
+                start[k] = ends[parent]
+                left[k] *= left[parent]
+            ends[k] = around[k] + (start[k] - around[k]) * kept[k]
+        hours = [self.at, -1]
+        change = (around - start)[:, hours] * ((1 - kept) * self.flow * self.heat_per_flow)[:, None] * (1.0, -1.0)
+        figures = np.column_stack((self.ua, kept, change, around[:, hours])).tolist()
+        runs = {r.id: RunHeat(r.place, *x) for r, x in zip(job.runs, figures, strict=True) if r.side in SIDES}
         return ends, left, runs
+
+
+SIDES = ("supply", "return")

@@ -189,17 +189,43 @@ def order(runs: tuple[DuctRun, ...]) -> list[DuctRun]:
     return list(done.values())
 
 
-def design_flows(runs: tuple[DuctRun, ...], registers: dict[str, float], fresh_m3_s: float) -> dict[str, float]:
+@dataclass(frozen=True, eq=False)
+class RunTree:
+    """How runs hang together and what of them faces their surroundings, whatever flows."""
+
+    order: tuple[int, ...]
+    """Places of the runs, parents before children."""
+    parent: tuple[int, ...]
+    """Place of each run's parent; -1 at a plenum."""
+    surface_m2: Array
+    """Inside surface of each run."""
+    side_m2: Array
+    """Surface of all runs of its side."""
+
+
+def run_tree(runs: tuple[DuctRun, ...]) -> RunTree:
+    """The tree of runs, in their order."""
+    place = {r.id: k for k, r in enumerate(runs)}
+    surface = np.array([run_perimeter_m(r) * run_length_m(r) for r in runs])
+    side = np.array([sum(s for s, x in zip(surface, runs, strict=True) if x.side == r.side) for r in runs])
+    parent = tuple(place[r.parent] if r.parent is not None else -1 for r in runs)
+    return RunTree(tuple(place[r.id] for r in order(runs)), parent, surface, side)
+
+
+def design_flows(
+    runs: tuple[DuctRun, ...], tree: RunTree, registers: dict[str, float], fresh_m3_s: float
+) -> dict[str, float]:
     """Flow of each run from the registers it ends in, m3/s."""
-    flows = {r.id: 0.0 for r in runs}
-    for r in reversed(order(runs)):
+    flows = [0.0] * len(runs)
+    for k in reversed(tree.order):
+        r, parent = runs[k], tree.parent[k]
         if r.register_id:
-            flows[r.id] += registers.get(r.register_id, 0.0)
+            flows[k] += registers.get(r.register_id, 0.0)
         elif r.side == "fresh":
-            flows[r.id] = fresh_m3_s
-        if r.parent is not None:
-            flows[r.parent] += flows[r.id]
-    return flows
+            flows[k] = fresh_m3_s
+        if parent >= 0:
+            flows[parent] += flows[k]
+    return dict(zip((r.id for r in runs), flows, strict=True))
 
 
 def ducts(
@@ -211,19 +237,22 @@ def ducts(
     unit: Unit | None,
     air: Airflow,
     density: float,
+    tree: RunTree,
     shapes: RunShapes,
 ) -> Ducts:
-    """Work out every run at its design flow; `shapes` are those of `runs`."""
+    """Work out every run at its design flow; `tree` and `shapes` are those of `runs`."""
     by_register = {x.id: x for x in registers}
-    flows = design_flows(runs, air.register_m3_s, fresh_m3_s)
+    flows = design_flows(runs, tree, air.register_m3_s, fresh_m3_s)
     base = _losses(runs, shapes, flows, density)
-    path, ends = _paths(runs, base, by_register, air, density)
+    ordered = [runs[k] for k in tree.order]
+    path, ends = _paths(ordered, base, by_register, air, density)
+    side_of = {r.id: r.side for r in runs}
     longest = {
-        side: max((v for k, v in path.items() if ends[k] and by_side(runs, k) == side), default=0.0)
+        side: max((v for k, v in path.items() if ends[k] and side_of[k] == side), default=0.0)
         for side in ("supply", "return")
     }
     results = {}
-    for r in order(runs):
+    for r in ordered:
         results[r.id] = _result(
             r, flows[r.id], base[r.id], path[r.id], longest.get(r.side, 0.0), ends[r.id], profile, density
         )
@@ -244,10 +273,6 @@ def ducts(
 
 
 DUCT_PARTS = ("return duct", "riser", "trunk", "run", "fresh duct")
-
-
-def by_side(runs: tuple[DuctRun, ...], run_id: str) -> str:
-    return next(r.side for r in runs if r.id == run_id)
 
 
 @dataclass(frozen=True)
@@ -291,7 +316,7 @@ def _losses(
 
 
 def _paths(
-    runs: tuple[DuctRun, ...],
+    ordered: list[DuctRun],
     base: dict[str, tuple[float, ...]],
     registers: dict[str, Register],
     air: Airflow,
@@ -300,7 +325,7 @@ def _paths(
     """Loss from plenum to the end of each run with dampers open, and the register it ends in."""
     path: dict[str, float] = {}
     ends: dict[str, str | None] = {}
-    for r in order(runs):
+    for r in ordered:
         length, _, _, velocity, rate, c, damper = base[r.id]
         own = rate * length + (c + _open_damper(damper)) * 0.5 * density * velocity**2
         total = own + (path[r.parent] if r.parent else 0.0)

@@ -97,7 +97,7 @@ class DesignDay(unittest.TestCase):
         job = plain(over())
         r = solve(job)
         marched, air = March(job, r.geometry, r.conditions, r.gains, cells=12).run(24, 60, 1e-7)
-        ours = balance(job, r.geometry, r.conditions, r.gains)
+        ours = balance(r.answers, r.gains)
         self.assertLess(np.abs(ours.parts_w[0].sum(axis=1) - marched).max(), 3e-4 * np.abs(marched).max())
         self.assertLess(np.abs(ours.buffers_c[0] - air).max(), 0.002)
 

@@ -39,13 +39,13 @@ class Credit(unittest.TestCase):
         job = replace_part(box(6, 4), "design_day", ground_credit=True)
         r = solve(job)
         slab = next(s for s in r.factors.surfaces if s.kind == "slab edge")
-        answer = Response(r.balance, 0)
+        answer = Response(r.answers, 0)
         labels = [f.label for f in answer.rows.faces if f.zone < 0]
         found = float(answer.faces[labels.index("slab"), 0].real)
         self.assertAlmostEqual(found, slab.area_m2 * slab.u_w_m2k, delta=0.12 * found)
 
     def test_it_follows_the_month(self):
-        place = solve(replace_part(box(6, 4), "design_day", ground_credit=True)).balance.kept.place
+        place = solve(replace_part(box(6, 4), "design_day", ground_credit=True)).answers.place
         july, october = place.ground_c[0], place.ground_c[3]
         climate = box().climate
         self.assertAlmostEqual(july, climate.ground_c + climate.ground_swing_k)
