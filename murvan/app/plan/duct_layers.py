@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import cos, hypot, pi, sin
 from typing import TYPE_CHECKING
 
@@ -283,9 +284,18 @@ def _throw(p: QPainter, v: PlanView, terminal: Terminal, c: QPointF) -> None:
         clip.addPolygon(room)
         p.setClipPath(clip)
     p.setBrush(Qt.BrushStyle.NoBrush)
+    p.translate(c)
     for share, weight in ((0.6, 1.0), (1.0, 1.5)):
-        r = far * share
         p.setPen(QPen(t("supply"), weight))
-        for a in (45, 135, 225, 315):
-            p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int((a - 24) * 16), 48 * 16)
+        p.drawPath(_arcs(round(far * share, 1)))
     p.restore()
+
+
+@lru_cache(maxsize=256)
+def _arcs(radius: float) -> QPainterPath:
+    """Four arcs around the origin."""
+    path, box = QPainterPath(), QRectF(-radius, -radius, 2 * radius, 2 * radius)
+    for a in (45, 135, 225, 315):
+        path.arcMoveTo(box, a - 24)
+        path.arcTo(box, a - 24, 48)
+    return path

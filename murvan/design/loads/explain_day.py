@@ -25,7 +25,7 @@ from murvan.design.loads.components import (
 from murvan.design.loads.explain_leaks import leak_lines, leak_source
 from murvan.design.loads.factors import glass_column, shade_of
 from murvan.design.loads.gains import PEOPLE_RADIANT, on_hours
-from murvan.design.loads.response import Piece, Response, Wave, wave_of
+from murvan.design.loads.response import Piece, Response, Wave, response, wave_of
 from murvan.design.system.duct_heat import COLD_C
 from murvan.design.weather.conditions import Day, clock_words, sun_on
 from murvan.physics import sun
@@ -141,7 +141,7 @@ def _lines(r: Results, room: int, name: str, day: Day, month: int, hour: int) ->
     if name == "fresh_air":
         yield from _fresh(r, room, day, hour)
         return
-    answer = Response(r.answers, room)
+    answer = response(r.answers, room)
     shorter: list[tuple[float, float, float]] = []
     if name.startswith("glass"):
         yield from _sun_lines(r, room, name, day, month, hour, answer, shorter)
@@ -149,10 +149,9 @@ def _lines(r: Results, room: int, name: str, day: Day, month: int, hour: int) ->
         yield from _people(r, room, hour, answer, shorter)
     elif name == "appliances":
         yield from _things(r, room, hour, answer, shorter)
-    for piece in answer.pieces(r.balance, month, hour):
-        if piece.component == COLUMN[name]:
-            yield from _piece(piece)
-            shorter.append(piece.wave.shorter)
+    for piece in answer.pieces(r.balance, COLUMN[name], month, hour):
+        yield from _piece(piece)
+        shorter.append(piece.wave.shorter)
     yield from _shorter(shorter)
 
 

@@ -7,6 +7,7 @@ these figures are the load again.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -57,7 +58,6 @@ class Piece:
     """One surface of the room and what it gives at an hour."""
 
     label: str
-    component: int
     area_m2: float
     wave: Wave
 
@@ -95,6 +95,12 @@ def _lag(first: complex, steady: float) -> float:
     return float((late + 12) % 24 - 12)
 
 
+@lru_cache(maxsize=8)
+def response(a: Answers, room: int) -> Response:
+    """Answers of a room, kept while its surfaces stay."""
+    return Response(a, room)
+
+
 class Response:
     """One room's answers."""
 
@@ -128,12 +134,12 @@ class Response:
                 out[n] = harmonics(p.drives[f.drive[k]][month])
         return out
 
-    def pieces(self, day: Balance, month: int, hour: int) -> list[Piece]:
-        """Every surface through which something comes."""
+    def pieces(self, day: Balance, component: int, month: int, hour: int) -> list[Piece]:
+        """Every surface of a component through which something comes."""
         beyond = self.beyond_k(day, month)
         labels = [x.label for x in self.rows.faces if x.zone < 0]
         return [
-            Piece(labels[n], int(self.f.component[k]), float(self.f.area[k]), wave_of(beyond[n], self.faces[n], hour))
+            Piece(labels[n], float(self.f.area[k]), wave_of(beyond[n], self.faces[n], hour))
             for n, k in enumerate(self.front)
-            if self.faces[n].any()
+            if self.f.component[k] == component and self.faces[n].any()
         ]
