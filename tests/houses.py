@@ -9,7 +9,9 @@ from murvan.demo import demo_job
 from murvan.design import Results, solve
 from murvan.design.house.drawing.openings import place_opening, spot_at
 from murvan.design.house.drawing.rooms import draw_room
-from murvan.model import Climate, Job, Opening, Room, Site, Storey
+from murvan.model import Climate, Job, Opening, Room, Site, Storey, Ventilator, make, replace, with_design
+from murvan.model.design_edit import with_line
+from murvan.model.edit import changed
 
 CFM = 0.3048**3 / 60
 FT, INCH, BTU_H = 0.3048, 0.0254, 0.29307107017
@@ -80,3 +82,26 @@ def demo() -> Job:
 @lru_cache(maxsize=1)
 def demo_results() -> Results:
     return solve(demo())
+
+
+FILTER = {"filter_width_m": "width_m", "filter_height_m": "height_m", "filter_pa": "clean_pa", "filter_load": "load"}
+
+
+def set_unit(job, **fields):
+    """The job with fields of its first indoor unit, its filter, its system's candidates or its line changed."""
+    indoor = job.design.indoor_units[0]
+    if "candidates" in fields:
+        job = replace(job, "systems", indoor.system, candidates=fields.pop("candidates"))
+    line = {k[5:]: fields.pop(k) for k in ("line_length_m", "line_lift_m") if k in fields}
+    if line:
+        job = with_line(job, indoor.id, **line)
+    sieve = {FILTER[k]: fields.pop(k) for k in tuple(fields) if k in FILTER}
+    if sieve:
+        fields["filter"] = changed(indoor.filter, "Filter", **sieve)
+    return replace(job, "indoor_units", indoor.id, **fields) if fields else job
+
+
+def fan(job, **fields):
+    """The job with one ventilator of these fields, or without any."""
+    made = (make(Ventilator, "Ventilator", id="ventilator1", **fields),) if fields else ()
+    return with_design(job, ventilators=made)

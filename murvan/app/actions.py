@@ -520,8 +520,9 @@ class Actions:
     def equipment_pick(self) -> None:
         view, station = self.view, self.window.station
         shown = station.shown_unit(view) if view is not None and isinstance(station, EquipmentStation) else None
-        if shown is not None:
-            self.window.edit(f"Pick the {shown.unit.name}", lambda job: pick_unit(job, shown.unit.id))
+        if view is not None and shown is not None:
+            own = view.indoor.id
+            self.window.edit(f"Pick the {shown.unit.name}", lambda job: pick_unit(job, own, shown.unit.id))
 
     def ducts_size_all(self) -> None:
         view = self.view
@@ -531,7 +532,7 @@ class Actions:
     def ducts_balance(self) -> None:
         view = self.view
         if view is not None:
-            self.window.edit("Balance the dampers", lambda job: ducts.balance_dampers(job, view.r.ducts))
+            self.window.edit("Balance the dampers", lambda job: ducts.balance_dampers(job, view.r.runs))
 
     def build_hang(self) -> None:
         view, station = self.view, self.window.station
@@ -635,5 +636,5 @@ def virtual_house(view: View) -> VirtualHouse:
 
 def _fault_place(r: Results) -> str:
     """The flex run that is hardest to lay: tightest under the roof, then the longest; '' without flex."""
-    flex = [x for x in r.ducts.runs.values() if x.run.material == "flex" and x.ends_in and x.run.side == "supply"]
+    flex = [x for x in r.runs.values() if x.run.material == "flex" and x.ends_in and x.run.side == "supply"]
     return min(flex, key=lambda x: (x.run.under_roof_m or 9.0, -x.length_m)).run.id if flex else ""

@@ -512,9 +512,9 @@ class MainWindow(QMainWindow):
         steps = (
             bool(view.job.rooms),
             bool(view.job.rooms),
-            view.r.unit is not None,
-            bool(view.job.registers),
-            bool(view.job.runs),
+            view.s.unit is not None,
+            bool(view.job.design.registers),
+            bool(view.job.design.runs),
             view.r.cuts.done > 0,
             view.v.read > 0,
             False,
@@ -690,7 +690,7 @@ class MainWindow(QMainWindow):
             return
         storey = None
         if s.kind == "run":
-            storey = next((r.storey for r in job.runs if r.id == s.id), None)
+            storey = next((r.storey for r in job.design.runs if r.id == s.id), None)
         elif s.kind == "piece" and self._view is not None:
             storey = next((p.storey for p in self._view.r.cuts.pieces if p.id == s.id), None)
         else:
@@ -800,8 +800,8 @@ class MainWindow(QMainWindow):
         if f.hit.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
             self.document.select(f.hit.kind, f.hit.id)
             self._follow_storey()
-        elif f.hit.kind == "unit" and self.document.job and self.document.job.system.unit:
-            self.document.select("unit", self.document.job.system.unit)
+        elif f.hit.kind == "unit" and self._view is not None and self._view.indoor.unit:
+            self.document.select("unit", self._view.indoor.unit)
         self.go(f.rule.station)
 
     def fix_finding(self, f: Finding) -> None:
@@ -824,8 +824,10 @@ class MainWindow(QMainWindow):
         if job is None:
             return [(c.name, "command", c.id) for c in COMMANDS if c.when == "always"]
         out = [(r.name, "room", r.id) for r in job.rooms]
-        out += [(f"{x.tag}, register" if x.side == "supply" else x.tag, "register", x.id) for x in job.registers]
-        out += [(f"Run {x.tag}", "run", x.id) for x in job.runs]
+        out += [
+            (f"{x.tag}, register" if x.side == "supply" else x.tag, "register", x.id) for x in job.design.registers
+        ]
+        out += [(f"Run {x.tag}", "run", x.id) for x in job.design.runs]
         names = {r.id: r.name for r in job.rooms}
         out += [
             (f"{o.kind.capitalize()} {o.tag}, {names.get(o.room, '')}", "opening", o.id)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from murvan.catalog import climates
 from murvan.demo.hand import BTU_H, FT, INCH, Hand
 from murvan.design.house.assemblies import assume, set_role, with_glazing
-from murvan.model import Exhaust, Job, Leakage, Site, Slope, Storey, Structure, Ventilation, Zone
+from murvan.model import Design, Exhaust, Job, Leakage, Site, Slope, Storey, Structure, Zone
 
 
 def bungalow() -> Job:
@@ -49,8 +49,7 @@ def _site() -> Job:
         bedrooms=3,
         typed_area_m2=1240 * FT * FT,
         existing_heat="gas furnace in the utility room, ducts in the crawl space",
-        ventilation=Ventilation(),
-        zones=(Zone(id="1", name="House"),),
+        design=Design(zones=(Zone(id="1", name="House"),)),
         storeys=(
             Storey(
                 id="ground",

@@ -9,6 +9,7 @@ from murvan.design.house.drawing.rooms import draw_room, rename_room
 from murvan.design.house.drawing.things import add_area, add_existing, add_furniture, add_skylight
 from murvan.design.house.drawing.walls import bump_out
 from murvan.model import Job
+from murvan.model.design_edit import put_in_zone
 from murvan.model.edit import changed, replace
 from murvan.model.job import Point
 
@@ -39,6 +40,8 @@ class Hand:
         drawn = draw_room(self.job, self.storey, tuple(at(*c) for c in corners), name)
         self.ids[name] = drawn.id
         self.job = rename_room(drawn.job, drawn.id, name)
+        if "zone" in fields:
+            self.job = put_in_zone(self.job, (drawn.id,), fields.pop("zone"))
         if fields:
             self.job = replace(self.job, "rooms", drawn.id, **fields)
 

@@ -16,13 +16,18 @@ from murvan.design.system.ducts import balance_dampers
 from murvan.model import (
     Air,
     Alternative,
+    Design,
     DuctRun,
     Exhaust,
+    Filter,
     Fitting,
     Glazing,
+    IndoorUnit,
     Job,
     Leakage,
+    Line,
     Opening,
+    OutdoorUnit,
     Plenum,
     Register,
     Room,
@@ -31,12 +36,13 @@ from murvan.model import (
     Storey,
     System,
     Transfer,
-    Ventilation,
+    Ventilator,
     Zone,
 )
 
 FT, INCH, CFM = 0.3048, 0.0254, 0.3048**3 / 60
 R_IP = 0.1761101838
+UNIT = "unit1"
 USES = {
     "living": "living",
     "dining": "dining",
@@ -121,7 +127,6 @@ def _house(raw: dict[str, Any]) -> dict[str, Any]:
             storey=r["storey"],
             use=USES[r["id"]],
             outline_m=tuple(_pt(*p) for p in r["polygon_ft"]),
-            zone="1" if r["storey"] == "ground" else "2",
             people=PEOPLE.get(r["id"], 0.0),
             transfer=TRANSFERS.get(r["id"]),
             exhaust=HOOD if USES[r["id"]] == "kitchen" else None,
@@ -242,6 +247,7 @@ def _run(
     return DuctRun(
         id=tag,
         tag=tag,
+        indoor=UNIT,
         side=side,
         parent=parent,
         storey=storey,
@@ -419,7 +425,9 @@ NAMES = {
 
 def _registers() -> tuple[Register, ...]:
     supply = [
-        Register(id=i, tag=NAMES[i], room=room, position_m=_pt(x, y), width_m=w * INCH, height_m=h * INCH)
+        Register(
+            id=i, tag=NAMES[i], room=room, indoor=UNIT, position_m=_pt(x, y), width_m=w * INCH, height_m=h * INCH
+        )
         for i, (room, x, y, w, h) in FACES.items()
     ]
     back = [
@@ -427,6 +435,7 @@ def _registers() -> tuple[Register, ...]:
             id="R1",
             tag="R1 Hall return",
             room="hall",
+            indoor=UNIT,
             side="return",
             kind="grille",
             position_m=_pt(23.6, 14.1),
@@ -438,6 +447,7 @@ def _registers() -> tuple[Register, ...]:
             id="R2",
             tag="R2 Landing return",
             room="landing",
+            indoor=UNIT,
             side="return",
             kind="grille",
             position_m=_pt(26.3, 14.4),
@@ -447,6 +457,69 @@ def _registers() -> tuple[Register, ...]:
         ),
     ]
     return tuple(supply + back)
+
+
+def _design(raw: dict[str, Any]) -> Design:
+    """One heat pump with ducts to every room, two zones, an ERV."""
+    rooms = {s: tuple(r["id"] for r in raw["rooms"] if r["storey"] == s) for s in ("ground", "upper")}
+    return Design(
+        air=Air(duct_allowance=0.08, duct_leakage=0.03),
+        systems=(
+            System(
+                id="system1",
+                name="System",
+                candidates=(
+                    *("orvane-vh-30", "torrow-cx-36", "quellin-c3", "orvane-vh-36", "haddle-35-t"),
+                    "torrow-cx-42",
+                ),
+                lockout_c=-3.9,
+            ),
+        ),
+        outdoor_units=(OutdoorUnit(id="outdoor1", system="system1", position_m=_pt(41.0, 27.4)),),
+        indoor_units=(
+            IndoorUnit(
+                id=UNIT,
+                tag="Unit",
+                system="system1",
+                unit="orvane-vh-30",
+                outdoor="outdoor1",
+                flow_m3_s=round(1035 * CFM, 5),
+                heater_kw=8.0,
+                tap=4,
+                storey="ground",
+                position_m=_pt(35.3, 17.4),
+                filter=Filter(width_m=25 * INCH, height_m=20 * INCH, clean_pa=22.0),
+            ),
+        ),
+        lines=(Line(id="line1", indoor=UNIT, length_m=round(26 * FT, 3), lift_m=round(3 * FT, 3)),),
+        zones=(Zone(id="1", name="Ground", rooms=rooms["ground"]), Zone(id="2", name="Upper", rooms=rooms["upper"])),
+        ventilators=(
+            Ventilator(
+                id="ventilator1",
+                indoor=UNIT,
+                kind="erv",
+                flow_m3_s=round(110 * CFM, 5),
+                sensible_recovery=0.72,
+                latent_recovery=0.5,
+                position_m=_pt(31.3, 23.3),
+                storey="ground",
+            ),
+        ),
+        plenums=tuple(
+            Plenum(
+                id=f"plenum-{side}",
+                indoor=UNIT,
+                side=side,
+                width_m=21 * INCH,
+                depth_m=24 * INCH,
+                height_m=high * INCH,
+                position_m=_pt(x, 17.4),
+            )
+            for side, high, x in (("supply", 30, 36.1), ("return", 24, 34.3))
+        ),
+        runs=_duct_runs(),
+        registers=_registers(),
+    )
 
 
 def design_job() -> Job:
@@ -480,48 +553,13 @@ def design_job() -> Job:
             ),
             Storey(id="upper", name="Upper", height_m=round(8 * FT, 4), ceiling_space_m=0.9, duct_place="attic"),
         ),
-        zones=(Zone(id="1", name="Ground"), Zone(id="2", name="Upper")),
-        ventilation=Ventilation(
-            kind="erv",
-            flow_m3_s=round(110 * CFM, 5),
-            sensible_recovery=0.72,
-            latent_recovery=0.5,
-            position_m=_pt(31.3, 23.3),
-            storey="ground",
-        ),
-        system=System(
-            unit="orvane-vh-30",
-            candidates=("orvane-vh-30", "torrow-cx-36", "quellin-c3", "orvane-vh-36", "haddle-35-t", "torrow-cx-42"),
-            flow_m3_s=round(1035 * CFM, 5),
-            heater_kw=8.0,
-            lockout_c=-3.9,
-            tap=4,
-            storey="ground",
-            position_m=_pt(35.3, 17.4),
-            outdoor_position_m=_pt(41.0, 27.4),
-            line_length_m=round(26 * FT, 3),
-            line_lift_m=round(3 * FT, 3),
-            filter_width_m=25 * INCH,
-            filter_height_m=20 * INCH,
-            filter_pa=22.0,
-        ),
-        air=Air(duct_allowance=0.08, duct_leakage=0.03),
         alternatives=(
             Alternative(id="seal", name="Seal and insulate", ach50=3.0, attic_r_m2k_w=49 * R_IP),
             Alternative(id="glass", name="New windows", glass_u_w_m2k=1.42, glass_shgc=0.25),
         ),
-        plenums=(
-            Plenum(
-                side="supply", width_m=21 * INCH, depth_m=24 * INCH, height_m=30 * INCH, position_m=_pt(36.1, 17.4)
-            ),
-            Plenum(
-                side="return", width_m=21 * INCH, depth_m=24 * INCH, height_m=24 * INCH, position_m=_pt(34.3, 17.4)
-            ),
-        ),
-        runs=_duct_runs(),
-        registers=_registers(),
+        design=_design(raw),
         **_house(raw),
     )
     for _ in range(2):
-        job = balance_dampers(job, solve(job).ducts)
+        job = balance_dampers(job, solve(job).runs)
     return job

@@ -5,8 +5,8 @@ from __future__ import annotations
 from murvan.demo.sorrel_lane import design_job
 from murvan.design import solve
 from murvan.field.virtual_house import Fault, VirtualHouse
-from murvan.model.edit import changed
-from murvan.model.job import Build, Job
+from murvan.model.edit import changed, replace_part
+from murvan.model.job import Job
 
 SEED = 42
 FAULT = Fault("kinked_flex", "B4", 3.0)
@@ -25,7 +25,7 @@ def finished_job() -> Job:
     job = design_job()
     pieces = solve(job).cuts.to_hang
     done = {p.id: "Tue" if p.section == "Sheet metal" else "Thu" for p in pieces if p.id not in STILL_TO_HANG}
-    job = changed(job, job.name, build=Build(done=done))
+    job = replace_part(job, "build", done=done)
     house = virtual_house(job)
     readings = [
         house.take(place, f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")

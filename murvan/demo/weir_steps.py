@@ -12,7 +12,7 @@ from murvan.catalog import climates
 from murvan.demo.hand import BTU_H, FT, INCH, Hand
 from murvan.design.house.assemblies import assume, set_role, with_glazing
 from murvan.design.house.geometry import wall_facing_deg, wall_points
-from murvan.model import Exhaust, Job, Leakage, Site, Slope, Storey, Structure, WallOverride, Zone
+from murvan.model import Design, Exhaust, Job, Leakage, Site, Slope, Storey, Structure, WallOverride, Zone
 from murvan.model.edit import changed
 
 WIDE, DEEP = 18.0, 40.0
@@ -54,7 +54,7 @@ def _site() -> Job:
         climate=climate,
         bedrooms=2,
         existing_heat="gas boiler in the basement, radiators",
-        zones=(Zone(id="1", name="Below"), Zone(id="2", name="Under the roof")),
+        design=Design(zones=(Zone(id="1", name="Below"), Zone(id="2", name="Under the roof"))),
         storeys=(
             Storey(
                 id="basement",

@@ -12,6 +12,7 @@ Beside them: `arithmetic`, in which every figure explains itself, and `alternati
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.punch.finding import Finding, Rule
 from murvan.design.punch.rules import RULES
-from murvan.design.solve import Demand, Results, demand, solve
+from murvan.design.results import Results, SystemResults
+from murvan.design.solve import solve
 
-__all__ = ["RULES", "Arithmetic", "Demand", "Finding", "Line", "Quantity", "Results", "Rule", "demand", "solve"]
+__all__ = ["RULES", "Arithmetic", "Finding", "Line", "Quantity", "Results", "Rule", "SystemResults", "solve"]

@@ -14,10 +14,12 @@ from numpy.typing import NDArray
 
 from murvan.catalog import Unit, units
 from murvan.design.house.surfaces import assembly
-from murvan.design.solve import Demand, Results, demand
+from murvan.design.results import Need, Results
+from murvan.design.solve import need
 from murvan.design.system.equipment import Candidate, cooling_capacity, evaluate, heating_capacity, load_line
 from murvan.design.system.equipment import no_load_temperature as no_load
-from murvan.model.edit import changed
+from murvan.design.system.unit_design import UnitDesign, unit_designs
+from murvan.model.edit import changed, replace_part, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Alternative, Construction, Glazing, Job, Layer
 
@@ -38,7 +40,8 @@ def apply(job: Job, a: Alternative) -> Job:
     if a.ach50 is not None:
         changes["leakage"] = changed(after.leakage, "Leakage", ach50=a.ach50, measured=False)
     if a.recovery is not None:
-        changes["ventilation"] = changed(after.ventilation, "Ventilation", sensible_recovery=a.recovery)
+        found = tuple(changed(v, "Ventilation", sensible_recovery=a.recovery) for v in after.design.ventilators)
+        after = with_design(after, ventilators=found)
     wanted = {k: getattr(a, k) for k in ("cooling_c", "heating_c") if getattr(a, k) is not None}
     if wanted:
         changes["indoor"] = changed(after.indoor, "Indoor", **wanted)
@@ -120,11 +123,11 @@ def _ducts(job: Job, a: Alternative) -> Job:
             changed(r, f"Run {r.tag}", insulation_r_m2k_w=a.duct_r_m2k_w)
             if r.place != "inside" and r.insulation_r_m2k_w < a.duct_r_m2k_w
             else r
-            for r in job.runs
+            for r in job.design.runs
         )
-        after = changed(after, after.name, runs=runs)
+        after = with_design(after, runs=runs)
     if a.duct_leakage is not None:
-        after = changed(after, after.name, air=changed(after.air, "Air", duct_leakage=a.duct_leakage))
+        after = replace_part(after, "air", duct_leakage=a.duct_leakage)
     return after
 
 
@@ -177,39 +180,37 @@ class Study:
     ranking: tuple[Effect, ...]
 
 
-def outcome(need: Demand, alternative: Alternative | None = None) -> Outcome:
-    """Loads, the unit that fits and its hours."""
-    job = need.job
-    x, c = need.loads, need.conditions
+def outcome(found: Need, alternative: Alternative | None = None) -> Outcome:
+    """Loads, the unit that fits and its hours; the first unit of the design stands for the house."""
+    u = unit_designs(found.job)[0]
+    x, c = found.loads, found.conditions
     catalogue = units()
-    own = catalogue.get(job.system.unit or "")
+    own = catalogue.get(u.indoor.unit or "")
     kinds = {own.kind} if own is not None else {"heat_pump"}
-    chosen = evaluate(own, job.system, job.ventilation, job.climate, c, x) if own is not None else None
-    unit = _smallest(need, [u for u in catalogue.values() if u.kind in kinds])
-    runs = _run_hours(need, own or unit)
+    chosen = evaluate(own, u, c, x) if own is not None else None
+    unit = _smallest(found, u, [k for k in catalogue.values() if k.kind in kinds])
+    runs = _run_hours(found, own or unit)
     return Outcome(alternative, x.house_heating_w, x.house_cooling_w, x.cooling_w, x.heating_w, unit, chosen, runs)
 
 
-def _smallest(need: Demand, offered: list[Unit]) -> Unit | None:
+def _smallest(found: Need, u: UnitDesign, offered: list[Unit]) -> Unit | None:
     """The smallest unit whose cooling fits; backup heat can be added to any."""
-    job = need.job
-    load = need.loads.house_cooling_w
-    likely = [u for u in offered if 0.75 * load < u.nominal_w < 1.7 * load]
-    for u in sorted(likely, key=lambda u: u.nominal_w):
-        verdict = evaluate(u, job.system, job.ventilation, job.climate, need.conditions, need.loads).verdict
-        if verdict in ("fits", "heat"):
-            return u
+    load = found.loads.house_cooling_w
+    likely = [x for x in offered if 0.75 * load < x.nominal_w < 1.7 * load]
+    for x in sorted(likely, key=lambda x: x.nominal_w):
+        if evaluate(x, u, found.conditions, found.loads).verdict in ("fits", "heat"):
+            return x
     return None
 
 
-def _run_hours(need: Demand, unit: Unit | None) -> float:
-    job = need.job
+def _run_hours(found: Need, unit: Unit | None) -> float:
+    job = found.job
     hours = np.asarray(job.climate.bin_hours, float)
     if unit is None or not len(hours):
         return float("nan")
-    climate, c = job.climate, need.conditions
+    climate, c = job.climate, found.conditions
     t: Array = np.asarray(climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5), float)
-    heat, cool = load_line(c, need.loads, no_load(c, need.loads), t)
+    heat, cool = load_line(c, found.loads, no_load(c, found.loads), t)
     can_heat = heating_capacity(unit, t, c.density_kg_m3, c.burner_share)[0]
     rows = [
         cooling_capacity(unit, x, c.indoor_cooling, unit.rated_flow_m3_s, c.density_kg_m3)[0]
@@ -276,9 +277,9 @@ def worth_trying(job: Job, key: str) -> bool:
     if key == "blinds":
         return any(o.kind == "window" and o.blinds > 0.5 for o in job.openings)
     if key == "duct-wrap":
-        return any(r.place != "inside" and r.insulation_r_m2k_w < 11.5 * R_IP for r in job.runs)
+        return any(r.place != "inside" and r.insulation_r_m2k_w < 11.5 * R_IP for r in job.design.runs)
     if key == "duct-seal":
-        return bool(job.runs) and job.air.duct_leakage > 0.02
+        return bool(job.design.runs) and job.design.air.duct_leakage > 0.02
     return True
 
 
@@ -308,7 +309,7 @@ def study(results: Results, cancelled: Callable[[], bool] = lambda: False) -> St
 
 def _tried(results: Results, a: Alternative) -> Outcome:
     try:
-        return outcome(demand(apply(results.job, a), results), a)
+        return outcome(need(apply(results.job, a), results), a)
     except JobValueError as exc:
         none = np.zeros(len(results.job.rooms))
         return Outcome(a, 0.0, 0.0, none, none, None, None, float("nan"), str(exc))

@@ -9,8 +9,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
-from murvan.model.job import Job
-
 T = TypeVar("T")
 Cache = dict[str, tuple[tuple[Any, ...], Any]]
 
@@ -46,7 +44,7 @@ class Part:
 
 
 class Reads:
-    """What a stage reads of a job: fields as a whole, and of others only some fields of their records.
+    """What a stage reads of a job or of one unit's design: fields as a whole, and of others only some fields of their records.
 
     `Reads("geometry", "storeys", rooms=("id", "outline_m"))` reads all storeys, and of the rooms two fields.
     """
@@ -54,12 +52,12 @@ class Reads:
     def __init__(self, stage: str, *whole: str, **some: tuple[str, ...]) -> None:
         self.stage, self.whole, self.some = stage, whole, some
 
-    def key(self, job: Job) -> tuple[Any, ...]:
+    def key(self, job: Any) -> tuple[Any, ...]:
         """What decides whether the stage has to run again."""
         whole = [getattr(job, f) for f in self.whole]
         return (*whole, *(Values(getattr(job, f), names) for f, names in self.some.items()))
 
-    def part(self, job: Job) -> Job:
+    def part(self, job: Any) -> Any:
         """The job as the stage sees it."""
         values = {f: getattr(job, f) for f in self.whole}
         for f, names in self.some.items():
@@ -67,7 +65,7 @@ class Reads:
             records = value if isinstance(value, tuple) else (value,)
             parts = tuple(Part(self.stage, {n: getattr(x, n) for n in names}) for x in records)
             values[f] = parts if isinstance(value, tuple) else parts[0]
-        return cast(Job, Part(self.stage, values))
+        return Part(self.stage, values)
 
 
 class Memo:
@@ -78,16 +76,26 @@ class Memo:
         self.new: Cache = {}
 
     def __call__(
-        self, reads: Reads, job: Job, function: Callable[..., T], *inputs: Any, extra: tuple[Any, ...] = ()
+        self,
+        reads: Reads,
+        source: Any,
+        function: Callable[..., T],
+        *inputs: Any,
+        extra: tuple[Any, ...] = (),
+        also: tuple[tuple[Reads, Any], ...] | None = None,
+        of: object = "",
     ) -> T:
-        """`function` gets the part of the job, `inputs`, and `extra`, which does not decide."""
-        key = (*reads.key(job), *inputs)
-        before = self.old.get(reads.stage)
-        if before is not None and all(_same(a, b) for a, b in zip(before[0], key, strict=True)):
-            self.new[reads.stage] = (key, before[1])
+        """`function` gets the part of `source` (a job, or one unit's design), with `also` a tuple of further parts,
+        `inputs`, and `extra`, which does not decide. `of` tells results of one stage for several sources apart."""
+        name = f"{reads.stage} {of}"
+        key = (*reads.key(source), *(x for r, s in also or () for x in r.key(s)), *inputs)
+        before = self.old.get(name)
+        if before is not None and len(before[0]) == len(key) and all(map(_same, before[0], key)):
+            self.new[name] = (key, before[1])
             return cast(T, before[1])
-        result = function(reads.part(job), *inputs, *extra)
-        self.new[reads.stage] = (key, result)
+        more = (tuple(r.part(s) for r, s in also),) if also is not None else ()
+        result = function(reads.part(source), *more, *inputs, *extra)
+        self.new[name] = (key, result)
         return result
 
 
@@ -97,5 +105,9 @@ def _same(a: Any, b: Any) -> bool:
     if isinstance(a, Values) and isinstance(b, Values):
         return a.same_as(b)
     if isinstance(a, tuple) and isinstance(b, tuple):  # validation makes new tuples of the same records
-        return len(a) == len(b) and all(x is y for x, y in zip(a, b, strict=True))
+        return len(a) == len(b) and all(x is y or _equal(x, y) for x, y in zip(a, b, strict=True))
+    return _equal(a, b)
+
+
+def _equal(a: Any, b: Any) -> bool:
     return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b

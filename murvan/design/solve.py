@@ -2,60 +2,28 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, fields
+from typing import Any
+
+import numpy as np
 
 from murvan.catalog import Unit, units
-from murvan.design.house import geometry, measuring
+from murvan.design.house import measuring
+from murvan.design.house.geometry import Geometry
 from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
 from murvan.design.loads import peaks as loads
-from murvan.design.loads.outdoor_air import OutdoorAir
-from murvan.design.memo import Cache, Memo, Reads
-from murvan.design.punch.finding import Finding
+from murvan.design.memo import Memo, Reads
 from murvan.design.punch.rules import findings
+from murvan.design.results import Demand, Need, Results, SystemResults
 from murvan.design.system import airflow, build, duct_heat, ducts, equipment, network, plenums, terminals
+from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
 from murvan.model.job import Job
 from murvan.physics.constants import CFM_M3_S, TON_W
 
 FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
 """Until a unit is chosen: 400 cfm a ton of cooling load, common practice."""
-
-
-@dataclass(frozen=True)
-class Demand:
-    """What a house needs: the stages up to its loads, in order."""
-
-    job: Job
-    geometry: geometry.Geometry
-    conditions: conditions.Conditions
-    gains: gains.Gains
-    factors: load_factors.Factors
-    """Heating, and cooling by load factors: the second opinion."""
-    answers: answers.Answers
-    """What surfaces do with what acts on them."""
-    balance: balance.Balance
-    duct_heat: duct_heat.DuctHeat
-    loads: loads.Loads
-
-
-@dataclass(frozen=True)
-class Results(Demand):
-    """Everything Murvan computes of a job, one attribute a stage."""
-
-    equipment: equipment.Equipment
-    unit: Unit | None
-    airflow: airflow.Airflow
-    terminals: dict[str, terminals.Terminal]
-    ducts: ducts.Ducts
-    network: network.Network | None
-    """None without a unit, supply and return, and where it could not be solved."""
-    network_open: bool
-    """The air circuit was solved as far as it goes and does not close: no figure of it may be shown."""
-    plenums: tuple[plenums.PlenumDesign, ...]
-    cuts: build.CutList
-    findings: tuple[Finding, ...]
-    cache: Cache = field(repr=False, compare=False, default_factory=dict)
 
 
 # ---- what each stage reads ----
@@ -76,22 +44,13 @@ GEOMETRY = Reads(
     site=("north_deg",),
 )
 CONDITIONS = Reads("conditions", "site", "climate", "indoor", design_day=("months",))
-GAINS = Reads("gains", "rooms", "appliances", "bedrooms", air=("moisture_rate",))
+GAINS = Reads("gains", "rooms", "appliances", "bedrooms", indoor=("moisture_rate",))
 SHELL = Reads(
     "shell",
-    *(
-        *ASSEMBLIES,
-        *MORE_ASSEMBLIES,
-        "leakage",
-        "ventilation",
-        "openings",
-        "climate",
-        "design_day",
-        "spaces",
-        "storeys",
-    ),
+    *(*ASSEMBLIES, *MORE_ASSEMBLIES, "leakage", "openings", "climate", "design_day", "spaces", "storeys"),
     rooms=("id", "storey", "floor_construction", "ceiling_construction", "exhaust"),
     site=("shielding",),
+    design=("ventilators",),
 )
 FACTORS = Reads("factors")
 ANSWERS = Reads(
@@ -100,183 +59,240 @@ ANSWERS = Reads(
     *("openings", "spaces", "storeys", "climate", "design_day"),
     rooms=("id", "ceiling_construction", "floor_construction", "slope"),
 )
-BALANCE = Reads("balance", ventilation=("sensible_recovery",))
+BALANCE = Reads("balance")
+FACTORS_DUCTS = Reads("factors with ducts")
+BARE_LOADS = Reads("loads at the rooms", "rooms", "design_day", design=("zones",))
+LOADS = Reads("loads", "rooms", "design_day", design=("zones",))
+
+# of one unit
+
+SHARE = Reads("share of the rooms")
+RUN_TREE = Reads("run tree", runs=RUN_HEAT + RUN_SIZE)
+RUN_SHAPES = Reads("run shapes", "runs")
+UNIT_LOADS = Reads("loads of a unit")
+FIRST_AIR = Reads("air before ducts", "rooms", "registers", "fresh_m3_s", indoor=("flow_m3_s",))
 DUCT_HEAT = Reads(
     "duct heat",
-    *("rooms", "storeys", "spaces", "zones", "design_day"),
+    *("rooms", "storeys", "spaces", "fresh_m3_s"),
     runs=RUN_HEAT + RUN_SIZE,
     registers=("id", "room", "side", "share"),
     air=("duct_allowance", "duct_leakage"),
-    system=("flow_m3_s",),
+    indoor=("kind",),
 )
-FACTORS_DUCTS = Reads("factors with ducts")
-LOADS = Reads("loads", "rooms", "zones", "design_day")
-EQUIPMENT = Reads("equipment", "system", "ventilation", "climate")
-AIRFLOW = Reads("airflow", "rooms", "registers")
+DUCTS_TOGETHER = Reads("ducts together")
+EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate")
+AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
-RUN_TREE = Reads("run tree", runs=RUN_HEAT + RUN_SIZE)
-RUN_SHAPES = Reads("run shapes", "runs")
-DUCTS = Reads("ducts", "runs", "registers", "system", air=("velocity_profile",))
+DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
+PLENUMS = Reads("plenums", "plenums", "runs")
+BUILD = Reads("build", *("runs", "build", "plenums", "registers", "storeys", "indoor", "id"), rooms=("id", "name"))
+
+# of the house with all its units
+
 NETWORK = Reads(
     "network",
-    *("storeys", "system", "runs", "registers", "plenums", "leakage", "ventilation"),
+    *("storeys", "leakage"),
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
     openings=("kind", "inside", "room", "wall", "offset_m", "width_m"),
 )
-PLENUMS = Reads("plenums", "plenums", "runs")
-BUILD = Reads("build", *("runs", "build", "plenums", "registers", "storeys", "system"), rooms=("id", "name"))
+CIRCUIT = Reads(
+    "circuit of a unit",
+    *("id", "runs", "registers", "ventilators", "fresh_m3_s"),
+    plenums=("side", "width_m", "depth_m"),
+    indoor=("tap", "filter", "heater_kw"),
+)
+
+
+@dataclass(frozen=True)
+class _Unit:
+    """One unit on its way through the stages."""
+
+    design: UnitDesign
+    unit: Unit | None
+    share: tuple[float, ...]
+    """Of each room's load."""
+    tree: ducts.RunTree
+    first: airflow.Airflow
+    duct_heat: duct_heat.DuctHeat
+
+    @property
+    def id(self) -> str:
+        return self.design.id
 
 
 def demand(job: Job, previous: Results | None = None) -> Demand:
-    """Only the loads of a job; `previous` makes it faster, never different."""
+    """What a job's house asks for at its rooms; `previous` makes it faster, never different."""
+    return _demand(job, Memo(previous.cache if previous else {}), previous)
+
+
+def need(job: Job, previous: Results | None = None) -> Need:
+    """The demand and what the ducts of its units add."""
     memo = Memo(previous.cache if previous else {})
-    return _demand(job, memo, previous, _tree(job, memo))
+    return _need(memo, _demand(job, memo, previous))[0]
 
 
-def _demand(job: Job, memo: Memo, previous: Results | None, tree: ducts.RunTree) -> Demand:
-    unit, fresh = units().get(job.system.unit or ""), _fresh(job)
+def _demand(job: Job, memo: Memo, previous: Results | None) -> Demand:
     g = memo(GEOMETRY, job, measuring.measure)
     c = memo(CONDITIONS, job, _conditions)
     who = memo(GAINS, job, gains.gains, g)
     shell = memo(SHELL, job, load_factors.factors, g, c)
     bare = memo(FACTORS, job, lambda _, shell, who: shell.with_gains(who), shell, who)
-    surfaces = memo(ANSWERS, job, answers.answers, g, c, extra=(previous.answers if previous is not None else None,))
-    day = memo(BALANCE, job, _balance, surfaces, who, bare.air)
-    dh = memo(DUCT_HEAT, job, _duct_heat, tree, c, who, bare, day, unit, fresh)
-    opinion = memo(FACTORS_DUCTS, job, _with_ducts, bare, dh)
-    r = memo(LOADS, job, loads.loads, who, bare, day, dh)
-    return Demand(job, g, c, who, opinion, surfaces, day, dh, r)
+    before = previous.answers if previous is not None else None
+    surfaces = memo(ANSWERS, job, answers.answers, g, c, extra=(before,))
+    day = memo(BALANCE, job, lambda _, *x: balance.balance(*x), surfaces, who, bare.air)
+    return Demand(job, g, c, who, bare, surfaces, day)
+
+
+def _need(memo: Memo, x: Demand) -> tuple[Need, tuple[_Unit, ...]]:
+    """What the units have to give, and the units so far."""
+    job = x.job
+    r = memo(BARE_LOADS, job, loads.loads, x.gains, x.bare, x.balance)
+    designs = unit_designs(job)
+    many = [sum(room.id in u.serves for u in designs) for room in job.rooms]
+    parts = tuple(_ducted(memo, u, x, r, many) for u in designs)
+    taken = memo(DUCTS_TOGETHER, job, _together, *((p.duct_heat, p.first) for p in parts), of=len(parts))
+    opinion = memo(FACTORS_DUCTS, job, _with_ducts, x.bare, taken)
+    full = memo(LOADS, job, loads.loads, x.gains, x.bare, x.balance, taken)
+    return Need(**_fields(x), factors=opinion, duct_heat=taken, loads=full), parts
+
+
+def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int]) -> _Unit:
+    """A unit up to what its ducts take, at the air the rooms would get without their losses."""
+    unit = units().get(u.indoor.unit or "")
+    share = tuple(1 / k if room.id in u.serves else 0.0 for room, k in zip(u.rooms, many, strict=True))
+    own = memo(UNIT_LOADS, u, _of_rooms, r, share, of=f"{u.id} bare")
+    tree = memo(RUN_TREE, u, lambda part: ducts.run_tree(part.runs), of=u.id)
+    first = memo(FIRST_AIR, u, _airflow, r, share, _total_flow(u, unit, own), of=u.id)
+    kind = unit.kind if unit else ""
+    heat = memo(DUCT_HEAT, u, _duct_heat, tree, first, x.conditions, x.bare, x.balance, r, kind, of=u.id)
+    return _Unit(u, unit, share, tree, first, heat)
 
 
 def solve(job: Job, previous: Results | None = None) -> Results:
     """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
     memo = Memo(previous.cache if previous else {})
-    tree = _tree(job, memo)
-    need = _demand(job, memo, previous, tree)
-    g, c, r = need.geometry, need.conditions, need.loads
-    unit, fresh = units().get(job.system.unit or ""), _fresh(job)
-    density = c.density_kg_m3
-    e = memo(EQUIPMENT, job, _equipment, units(), c, r)
-    total = _total_flow(job, unit, r)
-    a = memo(AIRFLOW, job, _airflow, r, total, fresh)
-    t = memo(TERMINALS, job, _terminals, a.register_m3_s, density)
-    shapes = memo(RUN_SHAPES, job, lambda part: ducts.run_shapes(part.runs))
-    d = memo(DUCTS, job, _ducts, fresh, unit, a, density, tree, shapes)
+    x, parts = _need(memo, _demand(job, memo, previous))
+    density = x.conditions.density_kg_m3
+    systems = {p.id: _system(memo, p, x) for p in parts}
+    blown = [s for s in systems.values() if s.unit is not None and s.design.runs]
     # design flows and the last solution are only where the search starts from
     before = previous.network if previous is not None else None
-    n = memo(NETWORK, job, _network, g, unit, density, extra=(d, a, before))
-    p = memo(PLENUMS, job, _plenums, d, total, unit)
-    cuts = memo(BUILD, job, build.cut_list, unit)
-    stages = {x.name: getattr(need, x.name) for x in fields(need)}
+    n = memo(
+        NETWORK,
+        job,
+        _network,
+        x.geometry,
+        density,
+        *(s.unit for s in blown),
+        also=tuple((CIRCUIT, s.design) for s in blown),
+        extra=(blown, before),
+    )
+    good = n if n is None or n.converged else None
+    if good is not None:
+        systems = {i: _blown(s, good) for i, s in systems.items()}
     found = Results(
-        **stages,
-        equipment=e,
-        unit=unit,
-        airflow=a,
-        terminals=t,
-        ducts=d,
-        network=n if n is None or n.converged else None,
+        **_fields(x),
+        systems=systems,
+        network=good,
         network_open=n is not None and not n.converged,
-        plenums=p,
-        cuts=cuts,
         findings=(),
         cache=memo.new,
     )
-    return replace(found, findings=findings(found))
+    return _with_findings(found)
+
+
+def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
+    """One unit's stages at the loads with ducts."""
+    u, unit, density = p.design, p.unit, x.conditions.density_kg_m3
+    own = memo(UNIT_LOADS, u, _of_rooms, x.loads, p.share, of=u.id)
+    e = memo(EQUIPMENT, u, equipment.equipment, units(), x.conditions, own, of=u.id)
+    total = _total_flow(u, unit, own)
+    a = memo(AIRFLOW, u, _airflow, x.loads, p.share, total, of=u.id)
+    t = memo(TERMINALS, u, _terminals, a.register_m3_s, density, of=u.id)
+    shapes = memo(RUN_SHAPES, u, lambda part: ducts.run_shapes(part.runs), of=u.id)
+    d = memo(DUCTS, u, ducts.ducts, unit, a, density, p.tree, shapes, of=u.id)
+    box = memo(PLENUMS, u, plenums.plenums, d, total, unit, of=u.id)
+    cuts = memo(BUILD, u, build.cut_list, unit, of=u.id)
+    return SystemResults(u, unit, own, p.duct_heat, e, a, t, d, box, cuts, None)
+
+
+def _blown(s: SystemResults, n: network.Network) -> SystemResults:
+    return SystemResults(**{**_fields(s), "blower": n.blowers.get(s.design.id)})
+
+
+def _with_findings(r: Results) -> Results:
+    return Results(**{**_fields(r), "findings": findings(r)})
+
+
+def _fields(x: Any) -> dict[str, Any]:
+    return {f.name: getattr(x, f.name) for f in fields(x)}
 
 
 # ---- stages whose functions take records, not the job ----
-
-
-def _tree(job: Job, memo: Memo) -> ducts.RunTree:
-    return memo(RUN_TREE, job, lambda part: ducts.run_tree(part.runs))
 
 
 def _conditions(job: Job) -> conditions.Conditions:
     return conditions.conditions(job.site, job.climate, job.indoor, job.design_day.months)
 
 
-def _balance(job: Job, surfaces: answers.Answers, who: gains.Gains, air: OutdoorAir) -> balance.Balance:
-    return balance.balance(surfaces, who, air, job.ventilation.sensible_recovery)
-
-
 def _with_ducts(_: Job, f: load_factors.Factors, dh: duct_heat.DuctHeat) -> load_factors.Factors:
     return f.with_ducts(dh.heating, dh.cooling[0].max(axis=1, initial=0.0), dh.latent_w)
 
 
-def _equipment(job: Job, catalogue: dict[str, Unit], c: conditions.Conditions, r: loads.Loads) -> equipment.Equipment:
-    return equipment.equipment(job.system, job.ventilation, job.climate, catalogue, c, r)
+def _of_rooms(_: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:
+    return r.of_rooms(np.array(share))
 
 
-def _airflow(job: Job, r: loads.Loads, total_m3_s: float, fresh_m3_s: float) -> airflow.Airflow:
-    return airflow.airflow(job.rooms, job.registers, r, total_m3_s, fresh_m3_s)
+def _airflow(u: UnitDesign, r: loads.Loads, share: tuple[float, ...], total_m3_s: float) -> airflow.Airflow:
+    return airflow.airflow(u.rooms, u.registers, r, np.array(share), total_m3_s, u.fresh_m3_s)
 
 
-def _terminals(job: Job, flows: dict[str, float], density: float) -> dict[str, terminals.Terminal]:
-    return terminals.terminals(job.registers, job.rooms, flows, density)
-
-
-def _ducts(
-    job: Job,
-    fresh: float,
-    unit: Unit | None,
-    a: airflow.Airflow,
-    density: float,
-    tree: ducts.RunTree,
-    shapes: ducts.RunShapes,
-) -> ducts.Ducts:
-    profile = job.air.velocity_profile
-    return ducts.ducts(job.runs, job.registers, job.system, profile, fresh, unit, a, density, tree, shapes)
-
-
-def _plenums(job: Job, d: ducts.Ducts, total_m3_s: float, unit: Unit | None) -> tuple[plenums.PlenumDesign, ...]:
-    return plenums.plenums(job.plenums, job.runs, d, total_m3_s, unit)
-
-
-def _fresh(job: Job) -> float:
-    """Outdoor air that enters at the unit, m3/s."""
-    return job.ventilation.flow_m3_s if job.ventilation.kind in ("erv", "hrv", "supply") else 0.0
+def _terminals(u: UnitDesign, flows: dict[str, float], density: float) -> dict[str, terminals.Terminal]:
+    return terminals.terminals(u.registers, u.rooms, flows, density)
 
 
 def _duct_heat(
-    job: Job,
+    u: UnitDesign,
     tree: ducts.RunTree,
+    first: airflow.Airflow,
     c: conditions.Conditions,
-    who: gains.Gains,
     f: load_factors.Factors,
     day: balance.Balance,
-    unit: Unit | None,
-    fresh: float,
+    r: loads.Loads,
+    kind: str,
 ) -> duct_heat.DuctHeat:
-    """What ducts take at the air the rooms would get without their losses."""
-    kind = unit.kind if unit else ""
-    if not job.runs:
-        return duct_heat.allowance(job, c, duct_heat.surroundings(job, c, day, f), kind)
-    r = loads.loads(job, who, f, day)
-    a = airflow.airflow(job.rooms, job.registers, r, _total_flow(job, unit, r), fresh)
-    flows = ducts.design_flows(job.runs, tree, a.register_m3_s, fresh)
-    peak = (r.at(r.house.month), r.house.hour)
-    return duct_heat.duct_heat(job, tree, flows, a, c, day, f, peak, kind)
+    if u.indoor.kind != "ducted":
+        return duct_heat.without_ducts(u, c)
+    if not u.runs:
+        return duct_heat.allowance(u, c, duct_heat.surroundings(u, c, day, f), kind)
+    flows = ducts.design_flows(u.runs, tree, first.register_m3_s, u.fresh_m3_s)
+    return duct_heat.duct_heat(u, tree, flows, first, c, day, f, (r.at(r.house.month), r.house.hour), kind)
 
 
-def _total_flow(job: Job, unit: Unit | None, r: loads.Loads) -> float:
-    if job.system.flow_m3_s is not None:
-        return job.system.flow_m3_s
+def _together(_: Job, *parts: tuple[duct_heat.DuctHeat, airflow.Airflow]) -> duct_heat.DuctHeat:
+    """Each room's ducts by the air that the units bring it."""
+    air = np.array([a.design_m3_s for _, a in parts])
+    whole = air.sum(axis=0)
+    return duct_heat.together([x for x, _ in parts], np.divide(air, whole, out=np.zeros_like(air), where=whole > 0))
+
+
+def _total_flow(u: UnitDesign, unit: Unit | None, r: loads.Loads) -> float:
+    if u.indoor.flow_m3_s is not None:
+        return u.indoor.flow_m3_s
     if unit is not None:
         return unit.rated_flow_m3_s
     return r.house_cooling_w * FALLBACK_FLOW_PER_W
 
 
 def _network(
-    job: Job,
-    g: geometry.Geometry,
-    unit: Unit | None,
-    density: float,
-    d: ducts.Ducts,
-    a: airflow.Airflow,
-    before: network.Network | None,
+    job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
 ) -> network.Network | None:
-    if unit is None or not job.runs:
-        return None
-    flows = {i: x.flow_m3_s for i, x in d.runs.items()}
-    return network.network(job, g, unit, density, flows, a.register_m3_s, a.total_m3_s, before)
+    """The units of the catalogue in their order, then where the search starts."""
+    *chosen, blown, before = rest
+    parts = [
+        network.Part(
+            u, unit, {i: x.flow_m3_s for i, x in s.ducts.runs.items()}, s.airflow.register_m3_s, s.airflow.total_m3_s
+        )
+        for u, unit, s in zip(designs, chosen, blown, strict=True)
+    ]
+    return network.network(job, g, parts, density, before)

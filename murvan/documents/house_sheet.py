@@ -10,7 +10,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.house.geometry import wall_points
 from murvan.design.loads.explain_day import MONTH_WORDS
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.documents.ink import CHROME, INK, INK2, MARGIN, RULE, fit, heading, width
 from murvan.documents.plan_sheet import TOP, Box, Point, StoreySheet, polyline, storey_drawer
 from murvan.documents.schedules import Schedule
@@ -191,9 +191,9 @@ def zone_schedule(r: Results, units: Units) -> Schedule:
     """Rooms on one thermostat: their peak together, heat and air, and the damper that shuts them."""
     job, ld = r.job, r.loads
     rows = []
-    for z, peak in zip(job.zones, ld.zones, strict=True):
-        mine = [i for i, x in enumerate(job.rooms) if x.zone == z.id]
-        dampers = [run.tag for run in job.runs if run.zone_damper == z.id]
+    for z, peak in zip(job.design.zones, ld.zones, strict=True):
+        mine = [i for i, x in enumerate(job.rooms) if x.id in z.rooms]
+        dampers = [run.tag for run in job.design.runs if run.zone_damper == z.id]
         rows.append(
             (
                 z.name,
@@ -203,7 +203,7 @@ def zone_schedule(r: Results, units: Units) -> Schedule:
                 peak.latent_w,
                 f"{peak.hour}:00 {MONTH_WORDS[peak.month - 1][:3]}" if mine else "",
                 float(ld.heating_w[mine].sum()),
-                float(r.airflow.design_m3_s[mine].sum()),
+                float(r.room_m3_s[mine].sum()),
                 ", ".join(dampers) or "none drawn",
             )
         )

@@ -12,7 +12,7 @@ from murvan.design.loads.components import COLUMN, COMPONENT_WORDS
 from murvan.design.loads.explain_day import day_words, explain_at
 from murvan.design.loads.explain_heat import explain_heating_part
 from murvan.design.loads.second_opinion import house_apart
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.documents.pages import Page, conditions, sheet_size, table_pages, write_pages
 from murvan.documents.schedules import Cell, Schedule, component_schedule, load_schedule
 from murvan.units import Units, text

@@ -12,7 +12,7 @@ from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.loads.explain_day import months_words
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.design.weather.place import MOVED
 from murvan.documents.ink import (
     CHROME,

@@ -13,7 +13,7 @@ from pathlib import Path
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.house.assemblies import assumptions
-from murvan.design.solve import Results
+from murvan.design.results import Results, SystemResults
 from murvan.design.system.equipment import Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width
@@ -55,16 +55,15 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         "Each room at its own highest hour by the heat balance, the house at its own; heating steady. Every figure's arithmetic is in the job.",
     )
     pages += table_pages(component_schedule(r), units, size, conditions(r, units))
-    if len(r.job.zones) > 1:
+    if len(r.job.design.zones) > 1:
         pages += table_pages(zone_schedule(r, units), units, size, "Each zone at its own highest hour.")
     for s in r.job.storeys:
         if any(x.storey == s.id for x in r.job.rooms):
             pages.append(Page(f"Plan, {s.name.lower()}", house_drawer(r, s.id, units)))
     if r.job.openings:
         pages += table_pages(opening_schedule(r, units), units, size)
-    if r.equipment.chosen is not None:
-        pages.append(Page("Unit", lambda c, w, h: _unit(c, w, h, r, units)))
-    if r.job.runs:
+    pages += [_unit_page(r, x, units) for x in _sized(r)]
+    if r.job.design.runs:
         for s in r.job.storeys:
             pages.append(Page(f"Duct plan, {s.name.lower()}", plan_drawer(r, s.id, units)))
         pages += table_pages(duct_schedule(r, units), units, size)
@@ -112,8 +111,7 @@ def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) 
 
 def _figures(c: Canvas, w: float, y: float, r: Results, units: Units) -> None:
     """The house in four or five large figures."""
-    x = r.equipment.chosen
-    climate = r.job.climate
+    sized, climate = _sized(r), r.job.climate
     figures = [
         (text("area", r.geometry.total_area_m2, units, 0), "heated floor"),
         (
@@ -125,11 +123,13 @@ def _figures(c: Canvas, w: float, y: float, r: Results, units: Units) -> None:
             f"heating at {text('temperature', climate.winter_c, units)}",
         ),
     ]
-    if x is not None:
-        figures.append((text("tons", x.unit.nominal_w, units), f"{x.unit.maker} {x.unit.name}"))
-    if r.network is not None:
-        static = text("pressure", float(r.network.external_static_pa[0]), units)
-        figures.append((text("flow", float(r.network.blower_m3_s[0]), units), f"at {static}, predicted"))
+    for s in sized[:1]:
+        x, b = s.equipment.chosen, s.blower
+        if x is not None:
+            figures.append((text("tons", x.unit.nominal_w, units), f"{x.unit.maker} {x.unit.name}"))
+        if b is not None:
+            static = text("pressure", float(b.external_static_pa[0]), units)
+            figures.append((text("flow", float(b.flow_m3_s[0]), units), f"at {static}, predicted"))
     column = (w - 2 * MARGIN) / len(figures)
     for k, (value, note) in enumerate(figures):
         left = MARGIN + k * column
@@ -137,21 +137,30 @@ def _figures(c: Canvas, w: float, y: float, r: Results, units: Units) -> None:
         fit(c, left, y - 16, note, 10, "Inter", column - 10, INK2)
 
 
+def _unit_page(r: Results, s: SystemResults, units: Units) -> Page:
+    title = "Unit" if len(r.systems) == 1 else f"Unit {s.design.indoor.tag}"
+    return Page(title, lambda c, w, h: _unit(c, w, h, s, units))
+
+
+def _sized(r: Results) -> list[SystemResults]:
+    """The units that have been chosen."""
+    return [s for s in r.systems.values() if s.equipment.chosen is not None]
+
+
 def why(r: Results, v: Verdict, units: Units) -> list[str]:
     """Sentences that this job bears, and no other."""
-    job, x = r.job, r.equipment.chosen
+    job = r.job
     out = [f"Today: {job.existing_heat}."] if job.existing_heat else []
-    if x is not None:
-        out += _unit_words(r, x, units)
+    for s in _sized(r):
+        out += _unit_words(s, units, "" if len(r.systems) == 1 else " of its rooms")
     out += _zone_words(r)
-    fresh = job.ventilation
     how = {
         "erv": "through an ERV",
         "hrv": "through an HRV",
         "exhaust": "drawn in by an exhaust fan",
         "supply": "blown in",
     }
-    if fresh.kind != "none" and fresh.flow_m3_s > 0:
+    for fresh in (x for x in job.design.ventilators if x.kind != "none" and x.flow_m3_s > 0):
         out.append(f"{text('flow', fresh.flow_m3_s, units)} of fresh air all year, {how[fresh.kind]}.")
     if v.read:
         made = "simulated readings" if v.simulated else "read"
@@ -167,9 +176,12 @@ def why(r: Results, v: Verdict, units: Units) -> list[str]:
     return out
 
 
-def _unit_words(r: Results, x: Candidate, units: Units) -> list[str]:
-    need, heater_w = r.loads.house_heating_w, r.job.system.heater_kw * 1000
-    first = f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load"
+def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
+    x = s.equipment.chosen
+    assert x is not None
+    need, heater_kw = s.loads.house_heating_w, s.design.indoor.heater_kw
+    heater_w = heater_kw * 1000
+    first = f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load{whose}"
     if need <= 0:
         return [f"{first}."]
     first += f" and {x.heating_share * 100:.0f} % of the heating load at the design temperatures"
@@ -178,9 +190,9 @@ def _unit_words(r: Results, x: Candidate, units: Units) -> list[str]:
     if heater_w <= 0:
         rest = f"nothing carries the {text('kpower', need - x.heating_w, units)} that are left"
     elif x.heating_w + heater_w >= 0.999 * need:
-        rest = f"electric backup of {r.job.system.heater_kw:g} kW carries the rest"
+        rest = f"electric backup of {heater_kw:g} kW carries the rest"
     else:
-        rest = f"with electric backup of {r.job.system.heater_kw:g} kW it is still short"
+        rest = f"with electric backup of {heater_kw:g} kW it is still short"
     out = [f"{first}; {rest}."]
     if x.balance_c is not None:
         out.append(f"Down to {text('temperature', x.balance_c, units)} outdoors it heats the house alone.")
@@ -188,8 +200,8 @@ def _unit_words(r: Results, x: Candidate, units: Units) -> list[str]:
 
 
 def _zone_words(r: Results) -> list[str]:
-    zones = [z for z in r.job.zones if any(x.zone == z.id for x in r.job.rooms)]
-    damped = [z for z in zones if any(run.zone_damper == z.id for run in r.job.runs)]
+    zones = [z for z in r.job.design.zones if z.rooms]
+    damped = [z for z in zones if any(run.zone_damper == z.id for run in r.job.design.runs)]
     if len(zones) < 2:
         return []
     if len(damped) == len(zones):
@@ -197,12 +209,12 @@ def _zone_words(r: Results) -> list[str]:
     return [f"{len(zones)} zones are planned; dampers are drawn for {len(damped)} of them."]
 
 
-def _heat_rows(r: Results, x: Candidate, units: Units) -> list[tuple[str, str, str, str, str]]:
-    need = text("power", r.loads.house_heating_w, units)
+def _heat_rows(s: SystemResults, x: Candidate, units: Units) -> list[tuple[str, str, str, str, str]]:
+    need = text("power", s.loads.house_heating_w, units)
     share = f"{x.heating_share * 100:.0f} %" if x.heating_share == x.heating_share else "–"
     if x.unit.kind != "heat_pump":
         return [("Heating", text("power", x.heating_w, units), need, share, "100 to 140 %")]
-    heater = r.job.system.heater_kw
+    heater = s.design.indoor.heater_kw
     fills = "with backup 100 %" if heater > 0 else "100 %, no backup is fitted"
     rows = [("Heating, heat pump alone", text("power", x.heating_w, units), need, share, fills)]
     if heater > 0 or x.backup_w > 0:
@@ -214,8 +226,8 @@ def _heat_rows(r: Results, x: Candidate, units: Units) -> list[tuple[str, str, s
     return rows
 
 
-def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
-    x = r.equipment.chosen
+def _unit(c: Canvas, w: float, h: float, s: SystemResults, units: Units) -> None:
+    x = s.equipment.chosen
     assert x is not None
     u = x.unit
     y = h - MARGIN - 60
@@ -232,35 +244,35 @@ def _unit(c: Canvas, w: float, h: float, r: Results, units: Units) -> None:
         (
             "Cooling, total",
             text("power", x.total_w, units),
-            text("power", r.loads.house_cooling_w, units),
+            text("power", s.loads.house_cooling_w, units),
             f"{x.total_share * 100:.0f} %",
             f"{x.limits[0] * 100:.0f} to {x.limits[1] * 100:.0f} %",
         ),
         (
             "Cooling, sensible",
             text("power", x.sensible_w, units),
-            text("power", r.loads.house_sensible_w, units),
+            text("power", s.loads.house_sensible_w, units),
             f"{x.sensible_share * 100:.0f} %",
             "90 % and more",
         ),
         (
             "Cooling, latent",
             text("power", x.latent_w, units),
-            text("power", r.loads.house_latent_w, units),
+            text("power", s.loads.house_latent_w, units),
             f"{x.latent_share * 100:.0f} %",
             "100 % and more",
         ),
-        *_heat_rows(r, x, units),
+        *_heat_rows(s, x, units),
         (
             "Air, design",
-            text("flow", r.airflow.total_m3_s, units),
+            text("flow", s.airflow.total_m3_s, units),
             f"static limit {text('pressure', u.blower.limit_pa, units)}",
             "",
             "",
         ),
         (
             "Line set",
-            text("length", r.job.system.line_length_m, units),
+            text("length", s.design.line.length_m, units),
             f"maker allows {text('length', u.line_max_m, units)}",
             "",
             "",

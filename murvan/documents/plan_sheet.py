@@ -10,7 +10,7 @@ from reportlab.lib.colors import Color, HexColor
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.house.geometry import wall_points
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.design.system.build import size_text
 from murvan.design.system.ducts import run_kind
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
@@ -61,7 +61,7 @@ class StoreyPlan(StoreySheet):
 
     def draw(self) -> None:
         job = self.r.job
-        self.own = [run for run in job.runs if run.storey == self.storey]
+        self.own = [run for run in job.design.runs if run.storey == self.storey]
         self.taken: list[Box] = []
         self._place()
         self._spaces()
@@ -185,9 +185,11 @@ class StoreyPlan(StoreySheet):
         polyline(self.c, points, COLORS[run.side], size)
 
     def _unit(self) -> None:
-        c, job = self.c, self.r.job
-        if job.system.storey == self.storey and job.system.unit:
-            for box in job.plenums:
+        c, design = self.c, self.r.job.design
+        for indoor in design.indoor_units:
+            if indoor.storey != self.storey or not indoor.unit:
+                continue
+            for box in (b for b in design.plenums if b.indoor == indoor.id):
                 x, y = self.at(*box.position_m)
                 w, h = box.width_m * self.k, box.depth_m * self.k
                 c.setFillColor(SUPPLY if box.side == "supply" else HexColor("#EBD3EA"))
@@ -195,9 +197,11 @@ class StoreyPlan(StoreySheet):
                 c.setLineWidth(1.2)
                 c.rect(x - w / 2, y - h / 2, w, h, fill=1)
                 self.taken.append((x - w / 2, y - h / 2, x + w / 2, y + h / 2))
-            self._label("Air handler", 7.5, "Inter-Semi", *self.at(*job.system.position_m), RULE)
-        v = job.ventilation
-        if v.position_m and v.storey == self.storey and v.kind != "none":
+            name = "Air handler" if indoor.kind == "ducted" else indoor.tag
+            self._label(name, 7.5, "Inter-Semi", *self.at(*indoor.position_m), RULE)
+        for v in design.ventilators:
+            if not v.position_m or v.storey != self.storey or v.kind == "none":
+                continue
             x, y = self.at(*v.position_m)
             c.setFillColor(WHITE)
             c.setStrokeColor(INK)
@@ -209,7 +213,7 @@ class StoreyPlan(StoreySheet):
 
     def _registers(self) -> None:
         c = self.c
-        for x in self.r.job.registers:
+        for x in self.r.job.design.registers:
             if self.room(x.room).storey != self.storey:
                 continue
             cx, cy = self.at(*x.position_m)
@@ -228,7 +232,7 @@ class StoreyPlan(StoreySheet):
     def _labels(self) -> None:
         for i, room in enumerate(self.r.job.rooms):
             if room.storey == self.storey:
-                name = f"{room.name}  {text('flow', float(self.r.airflow.design_m3_s[i]), self.units)}"
+                name = f"{room.name}  {text('flow', float(self.r.room_m3_s[i]), self.units)}"
                 self._label(name, 9.5, "Inter-Bold", *self.at(*self.r.geometry.centre_m[i]), None)
         for run in self.own:
             if run.side == "fresh" or (not run.register_id and self._length(run) < 60):
@@ -331,7 +335,7 @@ class StoreyPlan(StoreySheet):
                 self._table_row(run, xs, y)
 
     def _table_row(self, run: DuctRun, xs: Sequence[float], y: float) -> None:
-        x = self.r.ducts.runs[run.id]
+        x = self.r.runs[run.id]
         damper = "–" if run.damper is None else "open" if run.damper >= 0.995 else f"{run.damper * 100:.0f} %"
         cells = (
             run.tag,

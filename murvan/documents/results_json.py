@@ -8,8 +8,9 @@ import numpy as np
 
 from murvan import __version__
 from murvan.design.loads.components import COMPONENTS
-from murvan.design.solve import Results
+from murvan.design.results import Results, SystemResults
 from murvan.design.system.ducts import RunResult
+from murvan.design.system.network import LOADED
 from murvan.field.verdict import Verdict
 
 
@@ -17,14 +18,13 @@ def results_data(r: Results, v: Verdict) -> dict[str, Any]:
     """Everything `murvan solve --json` writes. Numbers are SI; None stands for what is not known yet."""
     return {
         "murvan": __version__,
-        "format": 1,
+        "format": 2,
         "job": {"name": r.job.name, "town": r.job.town, "number": r.job.number},
         "house": _house(r),
         "rooms": _rooms(r),
-        "equipment": _equipment(r),
-        "blower": _blower(r),
+        "systems": [_system(r, s) for s in r.systems.values()],
         "registers": _registers(r, v),
-        "duct_runs": [_run(r, x) for x in r.ducts.runs.values()],
+        "duct_runs": [_run(r, x) for x in r.runs.values()],
         "findings": _findings(r),
     }
 
@@ -60,7 +60,7 @@ def _rooms(r: Results) -> list[dict[str, Any]]:
             "cooling_sensible_w": float(r.loads.sensible_w[i]),
             "cooling_latent_w": float(r.loads.latent_w[i]),
             **_hours(r, i),
-            "design_flow_m3_s": float(r.airflow.design_m3_s[i]),
+            "design_flow_m3_s": float(r.room_m3_s[i]),
             "predicted_flow_m3_s": r.network.room_m3_s[x.id] if r.network else None,
             "door_shut_pa": r.network.room_pressure_pa[x.id] if r.network else None,
         }
@@ -99,8 +99,23 @@ def _finite(value: float) -> float | None:
     return value if value == value and abs(value) != float("inf") else None
 
 
-def _equipment(r: Results) -> dict[str, Any] | None:
-    x = r.equipment.chosen
+def _system(r: Results, s: SystemResults) -> dict[str, Any]:
+    u = s.design
+    return {
+        "id": u.id,
+        "tag": u.indoor.tag,
+        "kind": u.indoor.kind,
+        "rooms": list(u.serves),
+        "heating_w": s.loads.house_heating_w,
+        "cooling_sensible_w": s.loads.house_sensible_w,
+        "cooling_latent_w": s.loads.house_latent_w,
+        "equipment": _equipment(s),
+        "blower": _blower(r, s),
+    }
+
+
+def _equipment(s: SystemResults) -> dict[str, Any] | None:
+    x = s.equipment.chosen
     if x is None:
         return None
     return {
@@ -123,20 +138,21 @@ def _equipment(r: Results) -> dict[str, Any] | None:
     }
 
 
-def _blower(r: Results) -> dict[str, Any] | None:
-    n = r.network
-    if n is None or r.unit is None:
+def _blower(r: Results, s: SystemResults) -> dict[str, Any] | None:
+    b = s.blower
+    if b is None or s.unit is None or r.network is None:
         return None
+    loaded = r.network.layout.at(LOADED)
     return {
-        "flow_m3_s": float(n.blower_m3_s[0]),
-        "external_static_pa": float(n.external_static_pa[0]),
-        "limit_pa": r.unit.blower.limit_pa,
-        "power_w": n.blower_power_w,
-        "tap": r.job.system.tap,
-        "design_flow_m3_s": r.airflow.total_m3_s,
-        "loaded_filter_flow_m3_s": float(n.blower_m3_s[2]),
-        "loaded_filter_static_pa": float(n.external_static_pa[2]),
-        "statics_pa": dict(n.statics_pa),
+        "flow_m3_s": float(b.flow_m3_s[0]),
+        "external_static_pa": float(b.external_static_pa[0]),
+        "limit_pa": s.unit.blower.limit_pa,
+        "power_w": b.power_w,
+        "tap": s.design.indoor.tap,
+        "design_flow_m3_s": s.airflow.total_m3_s,
+        "loaded_filter_flow_m3_s": float(b.flow_m3_s[loaded]),
+        "loaded_filter_static_pa": float(b.external_static_pa[loaded]),
+        "statics_pa": dict(b.statics_pa),
     }
 
 

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
 from murvan.design.loads.explain_day import MONTH_WORDS
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.design.system.build import buy_list, size_text
 from murvan.design.system.ducts import RunResult
 from murvan.field.verdict import Verdict
@@ -72,7 +72,7 @@ def load_schedule(r: Results) -> Schedule:
             float(x.sensible_w[i] + x.latent_w[i]),
             _when(int(x.peak_month[i]), int(x.peak_hour[i])),
             float(x.heating_w[i]),
-            float(r.airflow.design_m3_s[i]),
+            float(r.room_m3_s[i]),
         )
         for i, room in enumerate(r.job.rooms)
     )
@@ -85,7 +85,7 @@ def load_schedule(r: Results) -> Schedule:
         x.house_cooling_w,
         _when(x.house.month, x.house.hour),
         x.house_heating_w,
-        float(r.airflow.design_m3_s.sum()),
+        float(r.room_m3_s.sum()),
     )
     return Schedule(
         "loads",
@@ -140,7 +140,7 @@ def duct_schedule(r: Results, units: Units) -> Schedule:
             x.pressure_drop_pa,
             x.run.damper,
         )
-        for x in r.ducts.runs.values()
+        for x in r.runs.values()
     )
     return Schedule(
         "ducts",

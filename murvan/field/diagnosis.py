@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.design.system.network import Layout
 from murvan.design.system.unit_losses import fan_curve
 from murvan.field.verdict import Verdict
@@ -56,8 +56,8 @@ def suspects(
 ) -> tuple[Suspect, ...]:
     """Ranked explanations of the register readings; empty with fewer than three readings, or when cancelled."""
     rows = [x for x in v.registers.values() if x.measured is not None]
-    n = r.network
-    if n is None or r.unit is None or len(rows) < 3:
+    n, s = r.network, r.main
+    if n is None or s.unit is None or s.blower is None or len(rows) < 3:
         return ()
     branches = np.array(
         [n.layout.register_branch[x.register] for x in rows if x.register in n.layout.register_branch]
@@ -74,7 +74,7 @@ def suspects(
     found: list[tuple[str, str, str, float, float, float]] = [
         ("none", "", "As designed", float(before), float(chi_before), 1.0)
     ]
-    run_of = {x.register_id: x for x in job.runs if x.register_id}
+    run_of = {x.register_id: x for x in job.design.runs if x.register_id}
     low = sorted(rows, key=lambda x: (x.measured or 0.0) / max(x.design, 1e-9))[:3]
     for row in low:
         run = run_of.get(row.register)
@@ -92,20 +92,15 @@ def suspects(
             found.append(
                 (kind, run.id, title, *_best(n.circuit, plain, n.layout.run_branch[run.id], misfit, n.layout))
             )
+    place, indoor = n.layout.units[s.design.id], s.design.indoor
     found.append(
-        (
-            "loaded_filter",
-            "filter",
-            "Loaded filter",
-            *_best(n.circuit, plain, n.layout.filter_branch, misfit, n.layout),
-        )
+        ("loaded_filter", "filter", "Loaded filter", *_best(n.circuit, plain, place.filter_branch, misfit, n.layout))
     )
-    if job.system.tap > 1:
-        slow = replace(
-            n.circuit,
-            fans=((n.layout.blower_branch, fan_curve(r.unit, job.system.tap - 1, r.conditions.density_kg_m3)),),
-        )
-        flows = solve(slow, first_flow=plain, injection=n.layout.scenario_injection[0]).flow_m3_s
+    if indoor.tap > 1:
+        low_tap = fan_curve(s.unit, indoor.tap - 1, r.conditions.density_kg_m3)
+        fans = tuple((b, low_tap if b == place.blower_branch else c) for b, c in n.circuit.fans)
+        slow = replace(n.circuit, fans=fans)
+        flows = solve(slow, first_flow=plain, injection=n.layout.injection[0]).flow_m3_s
         rms, chi = misfit(flows)
         found.append(("low_tap", "blower", "Blower one tap low", float(rms), float(chi), 1.0))
     return _rank(found, float(before), most)
@@ -118,7 +113,7 @@ def _best(c: Circuit, first: Array, branch: int, misfit: Misfit, layout: Layout)
     q = max(abs(float(first[branch])), 1e-3)
     own = abs(float(branch_loss(c, first.copy())[0][branch])) / q**2
     k[:, branch] += (LADDER - 1) * own
-    flows = solve(c, k=k, first_flow=first, injection=layout.scenario_injection[0]).flow_m3_s
+    flows = solve(c, k=k, first_flow=first, injection=layout.injection[0]).flow_m3_s
     rms, chi = misfit(flows)
     i = int(np.argmin(chi))
     return float(rms[i]), float(chi[i]), float(LADDER[i])

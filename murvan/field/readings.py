@@ -27,7 +27,7 @@ MAX_ROWS = 20000
 
 def places(job: Job) -> dict[str, str]:
     """Every place a reading can belong to: registers and test holes, id to name."""
-    return {**{r.id: r.tag for r in job.registers}, **HOLES}
+    return {**{r.id: r.tag for r in job.design.registers}, **HOLES}
 
 
 def default_quantity(place: str) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.solve import Results
+from murvan.design.results import Results
 from murvan.field.readings import HOLE_KEYS, HOLES, default_quantity
 from murvan.model.job import Job, Reading
 
@@ -116,12 +116,12 @@ def verdict(job: Job, r: Results) -> Verdict:
     """Judge the latest readings after installation."""
     last, first = latest(job), latest(job, "before")
     rows = {}
-    for x in job.registers:
+    for x in job.design.registers:
         if x.side != "supply":
             continue
         reading = last.get((x.id, "flow"))
         measured = reading.value if reading else None
-        design = r.airflow.register_m3_s.get(x.id, 0.0)
+        design = r.register_m3_s.get(x.id, 0.0)
         predicted = r.network.register_m3_s.get(x.id) if r.network else None
         rows[x.id] = RegisterVerdict(
             x.id,
@@ -149,10 +149,10 @@ def verdict(job: Job, r: Results) -> Verdict:
 
 
 def _external(r: Results, holes: dict[str, HoleVerdict]) -> External:
-    n = r.network
-    predicted = float(n.external_static_pa[0]) if n is not None else None
+    b = r.main.blower
+    predicted = float(b.external_static_pa[0]) if b is not None else None
     between = (
-        predicted - (n.statics_pa["supply"] - n.statics_pa["after_filter"]) if n and predicted is not None else 0.0
+        predicted - (b.statics_pa["supply"] - b.statics_pa["after_filter"]) if b and predicted is not None else 0.0
     )
     over, under = holes["static-supply"], holes["static-after-filter"]
     read = over.measured is not None and under.measured is not None
@@ -167,8 +167,8 @@ def _holes(r: Results, last: Latest, first: Latest) -> tuple[HoleVerdict, ...]:
     out = []
     for place, name in HOLES.items():
         predicted = None
-        if r.network and place in HOLE_KEYS:
-            predicted = r.network.statics_pa[HOLE_KEYS[place]]
+        if r.main.blower and place in HOLE_KEYS:
+            predicted = r.main.blower.statics_pa[HOLE_KEYS[place]]
         key = (place, default_quantity(place))
         reading, before = last.get(key), first.get(key)
         kind = "temperature1" if place.startswith("temp") else "pressure3"

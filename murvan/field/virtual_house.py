@@ -7,8 +7,8 @@ from typing import Literal
 
 import numpy as np
 
-from murvan.design.solve import Results
-from murvan.design.system.network import Network, build, read, scenario_k
+from murvan.design.results import Results
+from murvan.design.system.network import Network, Part, build, read, situation_k
 from murvan.design.system.unit_losses import fan_curve
 from murvan.field.readings import HOLE_KEYS
 from murvan.model.job import Reading
@@ -32,7 +32,8 @@ class VirtualHouse:
     """The house as built. Seeded: the same seed gives the same readings."""
 
     def __init__(self, results: Results, faults: tuple[Fault, ...] = (), seed: int = 1) -> None:
-        if results.unit is None or results.network is None:
+        self.unit = results.main
+        if self.unit.unit is None or self.unit.blower is None:
             raise ValueError("a virtual house needs a unit, a supply and a return")
         self.results = results
         self.faults = faults
@@ -41,18 +42,23 @@ class VirtualHouse:
 
     def _solve(self) -> Network:
         r = self.results
-        job, unit = r.job, r.unit
-        assert unit is not None
-        circuit, layout = build(job, r.geometry, unit, r.conditions.density_kg_m3)
+        density = r.conditions.density_kg_m3
+        parts = [
+            Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s)
+            for s in r.systems.values()
+            if s.unit is not None and s.blower is not None
+        ]
+        circuit, layout = build(r.job, r.geometry, parts, density)
+        own, place = self.unit.design, layout.units[self.unit.design.id]
         k, scale = circuit.k.copy(), circuit.friction_scale.copy()
         fans = circuit.fans
         for f in self.faults:
             if f.kind == "loaded_filter":
-                k[layout.filter_branch] *= f.factor
+                k[place.filter_branch] *= f.factor
             elif f.kind == "low_tap":
-                fans = (
-                    (layout.blower_branch, fan_curve(unit, max(job.system.tap - 1, 1), r.conditions.density_kg_m3)),
-                )
+                assert self.unit.unit is not None
+                slow = fan_curve(self.unit.unit, max(own.indoor.tap - 1, 1), density)
+                fans = tuple((b, slow if b == place.blower_branch else c) for b, c in fans)
             else:
                 branch = layout.run_branch[f.place]
                 k[branch] *= f.factor
@@ -61,19 +67,19 @@ class VirtualHouse:
         # no two houses leak and drag alike: a few per cent on every run
         wobble = 1 + 0.04 * self._random.standard_normal(len(k))
         built = replace(circuit, k=k * wobble, friction_scale=scale, fans=fans)
-        solution = solve(built, k=scenario_k(built, layout), injection=layout.scenario_injection)
-        return read(job, unit, built, layout, solution)
+        solution = solve(built, k=situation_k(built, layout), injection=layout.injection)
+        return read(r.job, parts, built, layout, solution)
 
     def true_value(self, place: str) -> float:
         """What a perfect instrument would show there, SI. Raises KeyError for an unknown place."""
         if place in HOLE_KEYS:
-            return self.truth.statics_pa[HOLE_KEYS[place]]
+            return self.truth.blowers[self.unit.design.id].statics_pa[HOLE_KEYS[place]]
         if place == "temp-return":
             return self.results.job.indoor.heating_c
         if place == "temp-supply":
-            unit = self.results.equipment.chosen
+            unit = self.unit.equipment.chosen
             gain = unit.heating_w if unit else 0.0
-            flow = float(self.truth.blower_m3_s[0])
+            flow = float(self.truth.blowers[self.unit.design.id].flow_m3_s[0])
             return self.results.job.indoor.heating_c + gain / (self.results.conditions.sensible_factor * flow)
         return self.truth.register_m3_s[place]
 

@@ -1,6 +1,6 @@
 """The job as data: frozen, validated, versioned. It opens and saves itself and computes nothing."""
 
-from murvan.model.edit import insert, make, remove, replace, replace_part
+from murvan.model.edit import insert, make, remove, replace, replace_part, with_design
 from murvan.model.errors import InUseError, JobError, JobFileError, JobValueError
 from murvan.model.files import load_job, save_job
 from murvan.model.job import (
@@ -10,21 +10,26 @@ from murvan.model.job import (
     Build,
     Climate,
     Construction,
+    Design,
     DesignDay,
     DesignPoint,
     DuctRun,
     Exhaust,
     Existing,
+    Filter,
     Fitting,
     Furniture,
     Glazing,
     Indoor,
+    IndoorUnit,
     Job,
     KeepClear,
     Layer,
     Leakage,
+    Line,
     MechanicalPlace,
     Opening,
+    OutdoorUnit,
     Patch,
     Plenum,
     Reading,
@@ -38,12 +43,18 @@ from murvan.model.job import (
     System,
     Transfer,
     Underlay,
-    Ventilation,
+    Ventilator,
     WallOverride,
     Zone,
 )
 
 __all__ = [
+    "Design",
+    "Filter",
+    "IndoorUnit",
+    "Line",
+    "OutdoorUnit",
+    "with_design",
     "Air",
     "Alternative",
     "Appliance",
@@ -82,7 +93,7 @@ __all__ = [
     "Storey",
     "System",
     "Transfer",
-    "Ventilation",
+    "Ventilator",
     "WallOverride",
     "Zone",
     "insert",

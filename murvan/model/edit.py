@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
+from murvan.model.design import Design
 from murvan.model.errors import InUseError, JobValueError
 from murvan.model.job import Job
-from murvan.model.relations import Relation, key_of, name_of, users
+from murvan.model.relations import HOUSE, WORKED_ON, Relation, key_of, name_of, part_of, parts, users
 from murvan.model.words import first_problem
 
 M = TypeVar("M", bound=BaseModel)
@@ -35,70 +37,99 @@ def make(kind: type[M], where: str, /, **fields: Any) -> M:
         raise JobValueError(first_problem(exc, fields, where)) from None
 
 
+def with_design(job: Job, **changes: Any) -> Job:
+    """The job with fields of the design that is worked on changed. Raises JobValueError."""
+    return changed(job, job.name, design=changed(job.design, job.design.name, **changes))
+
+
+def in_designs(job: Job, edit: Callable[[Design], Design]) -> dict[str, Any]:
+    """The fields of a job when every design, also those set aside, is edited: for `changed`."""
+    return {"design": edit(job.design), "options": tuple(edit(x) for x in job.options)}
+
+
+def _with(job: Job, name: str, value: Any) -> Job:
+    return with_design(job, **{name: value}) if part_of(job, name) else changed(job, job.name, **{name: value})
+
+
+def _field(job: Job, name: str) -> Any:
+    return getattr(parts(job)[part_of(job, name)], name)
+
+
 def replace(job: Job, collection: str, item_id: str, **changes: Any) -> Job:
-    """The job with one record of `collection` changed. Raises JobValueError."""
-    items = getattr(job, collection)
+    """The job with one record of `collection` changed, of the house or the design worked on. Raises JobValueError."""
+    items = _field(job, collection)
     if all(i.id != item_id for i in items):
-        raise JobValueError(f"There is no '{item_id}' among the {collection}.")
-    new = tuple(changed(i, **changes) if i.id == item_id else i for i in items)
-    return changed(job, job.name, **{collection: new})
+        raise JobValueError(f"There is no '{item_id}' among the {collection.replace('_', ' ')}.")
+    return _with(job, collection, tuple(changed(i, **changes) if i.id == item_id else i for i in items))
 
 
 def replace_part(job: Job, part: str, **changes: Any) -> Job:
-    """The job with a single part (`climate`, `indoor`, `system`, ...) changed. Raises JobValueError."""
-    return changed(
-        job, job.name, **{part: changed(getattr(job, part), part.replace("_", " ").capitalize(), **changes)}
-    )
+    """The job with a single part (`climate`, `indoor`, `air`, ...) changed. Raises JobValueError."""
+    return _with(job, part, changed(_field(job, part), part.replace("_", " ").capitalize(), **changes))
 
 
 def insert(job: Job, collection: str, *records: BaseModel) -> Job:
     """The job with records added at the end of `collection`. Raises JobValueError."""
-    return changed(job, job.name, **{collection: getattr(job, collection) + records})
+    return _with(job, collection, _field(job, collection) + records)
 
 
 def remove(job: Job, collection: str, item_id: str, *, with_dependents: bool = False) -> Job:
     """The job without one record; with `with_dependents`, also without what hangs on it.
 
-    What is taken along, and what only loses its reference, is said in `relations`.
+    What is taken along, and what only loses its reference, is said in `relations`. What is of the house goes from every
+    design, also from those set aside.
 
     Raises:
         InUseError: another record still refers to it and `with_dependents` is off, or that one can't do without.
     """
-    record = next((i for i in getattr(job, collection) if i.id == item_id), None)
+    record = next((i for i in _field(job, collection) if i.id == item_id), None)
     if record is None:
-        raise JobValueError(f"There is no '{item_id}' among the {collection}.")
-    gone, todo = {(collection, item_id)}, [(collection, item_id)]
-    cleared: set[tuple[str, str | None, str]] = set()
+        raise JobValueError(f"There is no '{item_id}' among the {collection.replace('_', ' ')}.")
+    first = (part_of(job, collection), collection, item_id)
+    gone, todo = {first}, [first]
+    cleared: dict[tuple[int, str, str | None], dict[Relation, set[str]]] = {}
     while todo:
-        at = todo.pop()
-        for relation, user in users(job, *at):
+        part, name, item = todo.pop()
+        for relation, at, user in users(job, name, item, part):
             key = key_of(user)
             if relation.on_delete == "refuse" or (not with_dependents and not relation.loose):
-                raise InUseError(f"{name_of(record)} is still used by {_user(relation, user)}.")
+                raise InUseError(f"{name_of(record)} is still used by {_user(job, relation, at, user)}.")
             if relation.on_delete == "clear":
-                cleared.add((relation.owner, key, relation.field))
-            elif with_dependents and key is not None and (relation.owner, key) not in gone:
-                gone.add((relation.owner, key))
-                todo.append((relation.owner, key))
-    return changed(job, job.name, **_without(job, gone, cleared))
+                cleared.setdefault((at, relation.owner, key), {}).setdefault(relation, set()).add(item)
+            elif with_dependents and key is not None and (at, relation.owner, key) not in gone:
+                gone.add((at, relation.owner, key))
+                todo.append((at, relation.owner, key))
+    return _without(job, gone, cleared)
 
 
-def _user(relation: Relation, user: Any) -> str:
-    return name_of(user) if relation.owner and key_of(user) is not None else relation.words
+def _user(job: Job, relation: Relation, part: int, user: Any) -> str:
+    if not relation.owner or key_of(user) is None:
+        return relation.words
+    aside = f" in {parts(job)[part].name}, set aside" if part > WORKED_ON else ""
+    return f"{name_of(user)}{aside}"
 
 
-def _without(job: Job, gone: set[tuple[str, str]], cleared: set[tuple[str, str | None, str]]) -> dict[str, Any]:
-    """The fields of the job that change when records go and others lose a reference."""
-    changes: dict[str, Any] = {}
-    for name in {c for c, _ in gone} | {c for c, _, _ in cleared}:
-        before = getattr(job, name)
-        kept = before if isinstance(before, tuple) else (before,)
-        after = []
-        for record in kept:
-            key = key_of(record)
-            if key is not None and (name, key) in gone:
-                continue
-            fields = {f: None for c, k, f in cleared if (c, k) == (name, key)}
-            after.append(changed(record, name_of(record), **fields) if fields else record)
-        changes[name] = tuple(after) if isinstance(before, tuple) else after[0]
-    return changes
+def _without(
+    job: Job, gone: set[tuple[int, str, str]], cleared: dict[tuple[int, str, str | None], dict[Relation, set[str]]]
+) -> Job:
+    """The job once records have gone and others have lost a reference."""
+    every = list(parts(job))
+    for k, part in enumerate(every):
+        names = {c for at, c, _ in gone if at == k} | {c for at, c, _ in cleared if at == k}
+        changes = {}
+        for name in names:
+            before = getattr(part, name)
+            after = []
+            for record in before if isinstance(before, tuple) else (before,):
+                key = key_of(record)
+                if key is not None and (k, name, key) in gone:
+                    continue
+                lost = cleared.get((k, name, key), {})
+                fields = {r.field: r.without(record, ids) for r, ids in lost.items()}
+                after.append(changed(record, name_of(record), **fields) if fields else record)
+            changes[name] = tuple(after) if isinstance(before, tuple) else after[0]
+        if k == HOUSE:
+            house = changes
+        elif changes:
+            every[k] = changed(part, part.name, **changes)
+    return changed(job, job.name, **house, design=every[WORKED_ON], options=tuple(every[WORKED_ON + 1 :]))

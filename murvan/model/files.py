@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import os
 import zipfile
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -18,6 +18,7 @@ from pydantic import ValidationError
 from murvan.model.atomic import keep_copy, write_atomic
 from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import FORMAT_VERSION, Job
+from murvan.model.migrations import MIGRATIONS, renamed
 from murvan.model.words import first_problem
 
 MAX_JSON_BYTES = 64 * 1024 * 1024
@@ -27,35 +28,6 @@ MAX_MEMBERS = 5000
 PICTURE_FOLDERS = ("plans/", "photos/")
 MAX_RATIO = 400
 """A JSON job packs about tenfold; far beyond that the member is not a job."""
-
-
-def _to_2(raw: dict[str, Any]) -> dict[str, Any]:
-    """Format 2 knows whether north was set; a job that turned it had."""
-    site = raw.get("site")
-    if isinstance(site, dict) and "north_known" not in site:
-        raw = {**raw, "site": {**site, "north_known": bool(site.get("north_deg"))}}
-    return {**raw, "format_version": 2}
-
-
-RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18": "tavvin-d18"}
-"""Units of the shipped catalogue that have another id now."""
-
-
-def _renamed(raw: dict[str, Any]) -> dict[str, Any]:
-    """A raw job with units by their present ids."""
-    system = raw.get("system")
-    if not isinstance(system, dict):
-        return raw
-    new = dict(system)
-    if isinstance(new.get("unit"), str):
-        new["unit"] = RENAMED.get(new["unit"], new["unit"])
-    if isinstance(new.get("candidates"), list):
-        new["candidates"] = [RENAMED.get(x, x) if isinstance(x, str) else x for x in new["candidates"]]
-    return {**raw, "system": new} if new != system else raw
-
-
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _to_2}
-"""Format version to the step that lifts a raw job to the next one."""
 
 
 def load_job(path: str | os.PathLike[str]) -> Job:
@@ -89,7 +61,7 @@ def job_from_raw(raw: Any, label: str = "The file") -> Job:
     for old in range(version, FORMAT_VERSION):
         raw = MIGRATIONS[old](raw)
     try:
-        return Job.model_validate(_renamed(raw))
+        return Job.model_validate(renamed(raw))
     except ValidationError as exc:
         raise JobValueError(first_problem(exc, raw, label)) from None
     except OverflowError:

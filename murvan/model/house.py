@@ -16,7 +16,7 @@ def _drawable(outline: tuple[Point, ...]) -> tuple[Point, ...]:
     if abs(signed_area(outline)) < 0.05:
         raise ValueError("the outline encloses no area")
     if outline_crosses_itself(outline):
-        raise ValueError("the outline crosses itself")
+        raise ValueError("the outline crosses or touches itself")
     return outline
 
 
@@ -165,7 +165,6 @@ class Room(Record):
     storey: Id
     outline_m: Outline
     use: RoomUse = "other"
-    zone: Id | None = None
     height_m: float | None = Field(None, gt=1.0, le=12)
     ceiling: Literal["auto", "attic", "roof", "heated"] = "auto"
     floor: Literal["auto", "slab", "crawl", "basement", "outdoors", "garage", "heated"] = "auto"

@@ -6,10 +6,27 @@ corner; the plan's own north is turned by `Site.north_deg`. Nothing derived is s
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from murvan.model.design import (
+    Air,
+    Build,
+    Design,
+    DuctRun,
+    Filter,
+    Fitting,
+    IndoorUnit,
+    Line,
+    OutdoorUnit,
+    Plenum,
+    Register,
+    System,
+    Ventilator,
+    Zone,
+    no_twice,
+)
 from murvan.model.house import (
     Appliance,
     Construction,
@@ -35,9 +52,23 @@ from murvan.model.house import (
 from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
 from murvan.model.relations import broken
 
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 __all__ = [
+    "Air",
+    "Build",
+    "Design",
+    "DuctRun",
+    "Filter",
+    "Fitting",
+    "IndoorUnit",
+    "Line",
+    "OutdoorUnit",
+    "Plenum",
+    "Register",
+    "System",
+    "Ventilator",
+    "Zone",
     "Appliance",
     "Construction",
     "Exhaust",
@@ -153,6 +184,10 @@ class Indoor(Record):
     heating_c: float = Field(21.1111111, ge=5, le=32)
     cooling_c: float = Field(23.8888889, ge=10, le=35)
     cooling_rh: float = Field(0.5, ge=0.05, le=0.95)
+    fresh_air: Literal["standard", "reduced"] = "standard"
+    """Fresh air wanted by floor: .03 cfm/ft2 as ASHRAE 62.2 has it, or .01 as some codes do."""
+    moisture_rate: float = Field(1.0, ge=0, le=5)
+    """Moisture that people and their doings give off, against the usual."""
 
 
 class Leakage(Record):
@@ -160,19 +195,6 @@ class Leakage(Record):
 
     ach50: float = Field(7.0, ge=0.1, le=60)
     measured: bool = False
-
-
-class Ventilation(Record):
-    """Whole-house ventilation."""
-
-    kind: Literal["none", "erv", "hrv", "exhaust", "supply"] = "none"
-    flow_m3_s: float = Field(0.0, ge=0, le=2)
-    sensible_recovery: Fraction = 0.0
-    latent_recovery: Fraction = 0.0
-    position_m: Point | None = None
-    storey: Id | None = None
-    area_rate: Literal["standard", "reduced"] = "standard"
-    """Fresh air wanted by floor: .03 cfm/ft2 as ASHRAE 62.2 has it, or .01 as some codes do."""
 
 
 class DesignDay(Record):
@@ -213,146 +235,6 @@ class Alternative(Record):
     """Sensible recovery of the ventilation."""
     cooling_c: float | None = Field(None, ge=10, le=35)
     heating_c: float | None = Field(None, ge=5, le=32)
-
-
-class Zone(Record):
-    """Rooms that one thermostat serves."""
-
-    id: Id
-    name: Name
-
-
-class System(Record):
-    """The chosen unit and how it is set."""
-
-    unit: Id | None = None
-    candidates: tuple[Id, ...] = ()
-    heater_kw: float = Field(0.0, ge=0, le=60)
-    lockout_c: float | None = Field(None, ge=-50, le=30)
-    flow_m3_s: float | None = Field(None, gt=0, le=5)
-    tap: int = Field(3, ge=1, le=9)
-    storey: Id | None = None
-    position_m: Point = (0.0, 0.0)
-    outdoor_position_m: Point | None = None
-    line_length_m: float = Field(8.0, ge=0, le=200)
-    line_lift_m: float = Field(1.0, ge=0, le=100)
-    filter_width_m: float = Field(0.508, gt=0, le=3)
-    filter_height_m: float = Field(0.635, gt=0, le=3)
-    filter_pa: float = Field(25.0, ge=0, le=400)
-    """Pressure lost in the clean filter at its rated face velocity of 1.5 m/s (about 300 fpm)."""
-    filter_load: float = Field(1.0, ge=1, le=10)
-    """Pressure of the filter when it is due to be changed, against the clean one; below 2 it counts as 2."""
-
-
-class Air(Record):
-    """How the air is shared out."""
-
-    duct_allowance: float | None = Field(None, ge=0, le=1)
-    """Share of a room's load added for ducts outside the heated shell, until they are worked out by run. None: by the
-    place they lie in, its temperature, and a usual run."""
-    duct_leakage: Fraction = 0.05
-    """Share of the blower's air that leaks through ducts, both sides together; only what lies outside is lost."""
-    friction_rate_pa_m: float | None = Field(None, gt=0, le=10)
-    velocity_profile: Literal["quiet", "balanced", "compact"] = "balanced"
-    moisture_rate: float = Field(1.0, ge=0, le=5)
-
-
-class Fitting(Record):
-    """A piece that turns or changes the air in a run."""
-
-    kind: Literal[
-        "takeoff",
-        "takeoff45",
-        "elbow",
-        "elbow_gored",
-        "elbow_square",
-        "elbow_vanes",
-        "bend45",
-        "reducer",
-        "boot",
-        "boot_flex_turn",
-        "wye",
-        "plenum_exit",
-        "plenum_entry",
-        "end_cap",
-        "riser",
-    ]
-    ratio: float = Field(1.0, gt=0, le=5)
-    """Centre-line radius over diameter of an elbow."""
-    count: int = Field(1, ge=1, le=20)
-
-
-class DuctRun(Record):
-    """A length of duct without branches. A trunk is a chain of runs."""
-
-    id: Id
-    tag: Name
-    side: Literal["supply", "return", "fresh"]
-    parent: Id | None = None
-    """The run it leaves (supply) or feeds (return); none: the unit's plenum."""
-    storey: Id
-    path_m: tuple[Point, ...] = Field(min_length=2, max_length=100)
-    rise_m: float = Field(0.0, ge=-30, le=30)
-    place: Literal["inside", "attic", "crawl", "basement", "garage"] = "inside"
-    shape: Literal["round", "rectangular", "oval"] = "round"
-    diameter_m: float | None = Field(None, gt=0.02, le=2)
-    width_m: float | None = Field(None, gt=0.02, le=3)
-    height_m: float | None = Field(None, gt=0.02, le=3)
-    material: Literal["galvanised", "flex", "lined", "plastic"] = "galvanised"
-    stretched: float = Field(0.96, ge=0.5, le=1)
-    insulation_r_m2k_w: float = Field(0.0, ge=0, le=10)
-    fittings: tuple[Fitting, ...] = ()
-    damper: float | None = Field(None, ge=0.02, le=1)
-    """Opening of the balancing damper, 1 open; none: no damper is fitted."""
-    zone_damper: Id | None = None
-    register_id: Id | None = None
-    under_roof_m: float | None = Field(None, gt=0, le=10)
-    """Clear height under the roof slope where the run is tightest."""
-    face: Literal["north", "east", "south", "west", "top"] | None = None
-    """Plenum face it leaves, for runs without a parent."""
-    face_from_end_m: float | None = Field(None, ge=0, le=5)
-    """Distance from the plenum's far end to the edge of the take-off."""
-
-    @model_validator(mode="after")
-    def _sized(self) -> DuctRun:
-        if self.shape == "round" and self.diameter_m is None:
-            raise ValueError("a round run needs a diameter")
-        if self.shape != "round" and (self.width_m is None or self.height_m is None):
-            raise ValueError("a rectangular or oval run needs a width and a height")
-        return self
-
-
-class Register(Record):
-    """A supply register or a return grille."""
-
-    id: Id
-    tag: Name
-    room: Id
-    side: Literal["supply", "return"] = "supply"
-    kind: Literal["ceiling", "sidewall", "floor", "filter_grille", "grille"] = "ceiling"
-    position_m: Point
-    width_m: float = Field(gt=0.02, le=3)
-    height_m: float = Field(gt=0.02, le=3)
-    free_area: float = Field(0.7, gt=0.05, le=1)
-    share: float = Field(1.0, gt=0, le=100)
-    """Its part of the room's air, against the room's other registers."""
-
-
-class Plenum(Record):
-    """The box on the unit that the runs leave or enter."""
-
-    side: Literal["supply", "return"]
-    width_m: float = Field(gt=0.05, le=4)
-    depth_m: float = Field(gt=0.05, le=4)
-    height_m: float = Field(gt=0.05, le=4)
-    position_m: Point
-    school: Literal["central", "fan_coil"] = "central"
-
-
-class Build(Record):
-    """What has been hung so far: piece id to the day it went up."""
-
-    done: dict[str, str] = Field(default_factory=dict)
 
 
 class Reading(Record):
@@ -421,14 +303,6 @@ class Job(Record):
     openings: tuple[Opening, ...] = ()
     spaces: tuple[Space, ...] = ()
     wall_overrides: tuple[WallOverride, ...] = ()
-    zones: tuple[Zone, ...] = ()
-    ventilation: Ventilation = Ventilation()
-    system: System = System()
-    air: Air = Air()
-    plenums: tuple[Plenum, ...] = ()
-    runs: tuple[DuctRun, ...] = ()
-    registers: tuple[Register, ...] = ()
-    build: Build = Build()
     readings: tuple[Reading, ...] = ()
     patches: tuple[Patch, ...] = ()
     places: tuple[MechanicalPlace, ...] = ()
@@ -438,57 +312,26 @@ class Job(Record):
     underlays: tuple[Underlay, ...] = ()
     appliances: tuple[Appliance, ...] = ()
     alternatives: tuple[Alternative, ...] = Field((), max_length=12)
+    design: Design = Design()
+    """What is worked on."""
+    options: tuple[Design, ...] = Field((), max_length=40)
+    """Complete designs set aside."""
 
     @model_validator(mode="after")
     def _hangs_together(self) -> Job:
-        for kind, items in self.collections().items():
-            seen: set[str] = set()
-            for item in items:
-                if item.id in seen:
-                    raise ValueError(f"{kind}: the id '{item.id}' stands twice")
-                seen.add(item.id)
+        for kind in COLLECTIONS:
+            no_twice(kind, getattr(self, kind))
+        no_twice("options", (self.design, *self.options))
         for trouble in broken(self):
             raise ValueError(trouble)
         self._walls_are_there()
-        self._runs_form_trees()
         return self
-
-    def collections(self) -> dict[str, tuple[Any, ...]]:
-        """Every tuple of records that carry an id, by its field name."""
-        return {k: getattr(self, k) for k in COLLECTIONS}
 
     def _walls_are_there(self) -> None:
         rooms = {r.id: r for r in self.rooms}
         for o in self.openings:
             if o.wall >= len(rooms[o.room].outline_m):
                 raise ValueError(f"{o.tag}: {rooms[o.room].name} has no wall {o.wall}")
-
-    def _runs_form_trees(self) -> None:
-        """One side from the plenum to the register, every register on one run."""
-        by_id = {r.id: r for r in self.runs}
-        registers = {r.id: r for r in self.registers}
-        hangs: dict[str, str] = {}
-        for run in self.runs:
-            over = by_id.get(run.parent or "")
-            if over is not None and over.side != run.side:
-                raise ValueError(f"run {run.tag} is a {run.side} run and can't join {over.tag}, which is {over.side}")
-            face = registers.get(run.register_id or "")
-            if face is not None and face.side != run.side:
-                raise ValueError(
-                    f"run {run.tag} is a {run.side} run and can't end in {face.tag}, which is {face.side}"
-                )
-            if face is not None and face.id in hangs:
-                raise ValueError(f"{face.tag} can't hang on two runs, {hangs[face.id]} and {run.tag}")
-            if face is not None:
-                hangs[face.id] = run.tag
-        parent = {r.id: r.parent for r in self.runs}
-        for run in self.runs:
-            steps, at = 0, run.parent
-            while at is not None:
-                steps += 1
-                if steps > len(parent):
-                    raise ValueError(f"run {run.tag} leads back to itself")
-                at = parent.get(at)
 
 
 COLLECTIONS = (
@@ -498,9 +341,6 @@ COLLECTIONS = (
     "rooms",
     "openings",
     "spaces",
-    "zones",
-    "runs",
-    "registers",
     "readings",
     "patches",
     "places",

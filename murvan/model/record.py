@@ -41,20 +41,31 @@ def signed_area(outline: tuple[Point, ...]) -> float:
 
 
 def outline_crosses_itself(outline: tuple[Point, ...]) -> bool:
-    """Whether two walls that are not neighbours cut each other."""
+    """Whether two walls that are not neighbours cut or touch each other, or one runs back over its neighbour."""
+    outline = tuple(p for k, p in enumerate(outline) if p != outline[k - 1])
     n = len(outline)
     walls = [(outline[i], outline[(i + 1) % n]) for i in range(n)]
-    for i in range(n):
-        for j in range(i + 2, n):
-            if i == 0 and j == n - 1:
-                continue
-            if _cut(*walls[i], *walls[j]):
-                return True
+    for i, wall in enumerate(walls):
+        if any(_cut(*wall, *walls[j]) for j in range(i + 2, n) if (i, j) != (0, n - 1)):
+            return True
+        if any(_on(outline[k], *wall) for k in range(n) if k not in (i, (i + 1) % n)):
+            return True
     return False
 
 
-def _cut(a: Point, b: Point, c: Point, d: Point) -> bool:
-    def side(p: Point, q: Point, r: Point) -> float:
-        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
+def _side(p: Point, q: Point, r: Point) -> float:
+    return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
 
-    return side(a, b, c) * side(a, b, d) < -1e-12 and side(c, d, a) * side(c, d, b) < -1e-12
+
+def _cut(a: Point, b: Point, c: Point, d: Point) -> bool:
+    return _side(a, b, c) * _side(a, b, d) < -1e-12 and _side(c, d, a) * _side(c, d, b) < -1e-12
+
+
+def _on(p: Point, a: Point, b: Point) -> bool:
+    """Whether a corner lies on a wall, its ends included, to a tenth of a micrometre."""
+    x, y = b[0] - a[0], b[1] - a[1]
+    length2 = x * x + y * y
+    if length2 <= 0:
+        return p == a
+    along = ((p[0] - a[0]) * x + (p[1] - a[1]) * y) / length2
+    return 0 <= along <= 1 and abs(_side(a, b, p)) <= 1e-7 * length2**0.5

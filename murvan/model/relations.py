@@ -11,11 +11,11 @@ OnDelete = Literal["take", "clear", "refuse"]
 
 @dataclass(frozen=True)
 class Relation:
-    """A field that holds the id of a record of the collection `target`.
+    """A field that holds the id of a record of the collection `target`, or with `many` a tuple of them.
 
-    `owner` is the collection of the records with the field, the name of a single part of the job, or '' for the job
-    itself. `on_delete` is what becomes of the referring record: taken along, its field cleared, or the deletion refused.
-    A `loose` one may point to something else too and is not checked.
+    `owner` is the collection of the records with the field, the name of a single part, or '' for the job itself.
+    `on_delete` is what becomes of the referring record: taken along, its field cleared, or the deletion refused. A `loose`
+    one may point to something else too and is not checked.
     """
 
     owner: str
@@ -24,11 +24,23 @@ class Relation:
     on_delete: OnDelete
     words: str = ""
     loose: bool = False
+    many: bool = False
 
-    def records(self, job: Any) -> tuple[Any, ...]:
-        """The records that have the field."""
-        found = getattr(job, self.owner) if self.owner else job
+    def records(self, part: Any) -> tuple[Any, ...]:
+        """The records of the house or of a design that have the field."""
+        found = getattr(part, self.owner) if self.owner else part
         return found if isinstance(found, tuple) else (found,)
+
+    def ids(self, record: Any) -> tuple[str, ...]:
+        """What a record refers to by this field."""
+        found = getattr(record, self.field)
+        if self.many:
+            return tuple(found)
+        return () if found is None else (found,)
+
+    def without(self, record: Any, ids: set[str]) -> Any:
+        """The field of a record once what it refers to has gone."""
+        return tuple(x for x in getattr(record, self.field) if x not in ids) if self.many else None
 
     def said(self, record: Any) -> str:
         """A reference in the user's words, such as 'G1, glazing'."""
@@ -38,48 +50,92 @@ class Relation:
 
 
 ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
-OF_A_STOREY = ("rooms", "runs", "spaces", "patches", "places", "keep_clear", "underlays", "existing")
-OF_A_ROOM = ("openings", "registers", "wall_overrides", "furniture", "existing", "appliances")
+OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "underlays", "existing", "runs")
+OF_A_ROOM = ("openings", "wall_overrides", "furniture", "existing", "appliances", "registers")
+OF_A_UNIT = ("lines", "plenums", "runs", "registers")
 
 RELATIONS: tuple[Relation, ...] = (
     *(Relation("", f"{x}_construction", "constructions", "refuse", f"the common {x}") for x in ROLES),
     *(Relation(x, "storey", "storeys", "take") for x in OF_A_STOREY),
-    Relation("system", "storey", "storeys", "clear", "the unit's storey"),
-    Relation("ventilation", "storey", "storeys", "clear", "the ventilator's storey"),
     *(Relation(x, "room", "rooms", "take") for x in OF_A_ROOM),
-    Relation("rooms", "zone", "zones", "clear"),
-    Relation("runs", "zone_damper", "zones", "clear", "zone damper"),
     Relation("rooms", "floor_construction", "constructions", "clear", "floor"),
     Relation("rooms", "ceiling_construction", "constructions", "clear", "ceiling"),
     Relation("openings", "construction", "constructions", "clear"),
     Relation("wall_overrides", "construction", "constructions", "clear"),
     Relation("openings", "glazing", "glazings", "refuse"),
+    Relation("readings", "place", "registers", "take", loose=True),
+    Relation("outdoor_units", "system", "systems", "take"),
+    Relation("indoor_units", "system", "systems", "take"),
+    Relation("indoor_units", "outdoor", "outdoor_units", "clear", "outdoor unit"),
+    Relation("indoor_units", "storey", "storeys", "clear"),
+    Relation("indoor_units", "rooms", "rooms", "clear", many=True),
+    *(Relation(x, "indoor", "indoor_units", "take", "unit") for x in OF_A_UNIT),
+    Relation("ventilators", "indoor", "indoor_units", "clear", "unit"),
+    Relation("ventilators", "storey", "storeys", "clear"),
+    Relation("zones", "rooms", "rooms", "clear", many=True),
+    Relation("runs", "zone_damper", "zones", "clear", "zone damper"),
     Relation("runs", "parent", "runs", "take"),
     Relation("runs", "register_id", "registers", "take", "register"),
-    Relation("readings", "place", "registers", "take", loose=True),
 )
+
+
+HOUSE, WORKED_ON = 0, 1
+"""Places in `parts` of the house and of the design that is worked on."""
+
+
+def parts(job: Any) -> tuple[Any, ...]:
+    """The house, the design that is worked on, and those set aside."""
+    return (job, job.design, *job.options)
+
+
+def part_of(job: Any, collection: str) -> int:
+    """Where edits of a collection go: the house, or the design that is worked on."""
+    return WORKED_ON if hasattr(job.design, collection) else HOUSE
 
 
 def broken(job: Any) -> Iterator[str]:
     """Every reference to something that is not in the job, in words."""
-    known = {c: {x.id for x in getattr(job, c)} for c in {r.target for r in RELATIONS}}
+    house, *designs = parts(job)
+    targets = {r.target for r in RELATIONS}
+    known = _ids(house, targets)
+    yield from _broken(house, known, "")
+    for k, design in enumerate(designs):
+        yield from _broken(design, known | _ids(design, targets), f" of {design.name}" if k else "")
+
+
+def _ids(part: Any, collections: set[str]) -> dict[str, set[str]]:
+    return {c: {x.id for x in getattr(part, c)} for c in collections if hasattr(part, c)}
+
+
+def _broken(part: Any, known: dict[str, set[str]], where: str) -> Iterator[str]:
     for relation in RELATIONS:
-        if relation.loose:
+        if relation.loose or not (hasattr(part, relation.owner) if relation.owner else hasattr(part, "design")):
             continue
-        field, ids = relation.field, known[relation.target]
-        for record in relation.records(job):
-            wanted = getattr(record, field)
-            if wanted is not None and wanted not in ids:
-                yield f"{relation.said(record)} refers to '{wanted}', which is not in the job"
+        ids = known[relation.target]
+        for record in relation.records(part):
+            for wanted in relation.ids(record):
+                if wanted not in ids:
+                    yield f"{relation.said(record)}{where} refers to '{wanted}', which is not in the job"
 
 
-def users(job: Any, collection: str, item_id: str) -> Iterator[tuple[Relation, Any]]:
-    """What refers to a record, with the relation by which it does."""
-    for relation in RELATIONS:
-        if relation.target == collection:
-            for record in relation.records(job):
-                if getattr(record, relation.field) == item_id:
-                    yield relation, record
+def users(job: Any, collection: str, item_id: str, part: int | None = None) -> Iterator[tuple[Relation, int, Any]]:
+    """What refers to a record, with the relation by which it does and the place in `parts` where it stands.
+
+    A record of the house may be referred to from every design, one of a design from that design alone, and from the
+    readings when it is the one worked on. `part` is where the record stands.
+    """
+    at = part_of(job, collection) if part is None else part
+    for k, owner in enumerate(parts(job)):
+        if at not in (HOUSE, k) and not (at == WORKED_ON and k == HOUSE):
+            continue
+        for relation in RELATIONS:
+            if relation.target != collection or not (
+                hasattr(owner, relation.owner) if relation.owner else k == HOUSE
+            ):
+                continue
+            for record in relation.records(owner):
+                if item_id in relation.ids(record):
+                    yield relation, k, record
 
 
 def key_of(record: Any) -> str | None:

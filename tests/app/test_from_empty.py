@@ -55,7 +55,7 @@ class Walk(WindowTest):
         self.row(*second.key)
         self.assertNotEqual(self.card.title, title)
         self.button("pick")
-        self.assertEqual(self.view.r.unit.id, second.key[1])
+        self.assertEqual(self.view.r.main.unit.id, second.key[1])
         self.assertIn(self.headline(3).mark, ("good", "look", "fails"))
         self.bears(3)
         for number in (4, 5, 6, 7, 8, 1):
@@ -111,11 +111,11 @@ class FromEmpty(DrawTest, Walk):
         for key in ("2", "3"):
             self.key(key)
             self.assertEqual(self.window.station_number, int(key))
-        self.assertIsNone(self.job.system.unit)
+        self.assertIsNone(self.job.design.indoor_units[0].unit)
         wanted = self.window.ledger.ledger.rows[1].key[1]
         self.key(Qt.Key.Key_Down)
         self.key("k")
-        self.assertEqual(self.view.r.unit.id, wanted)
+        self.assertEqual(self.view.r.main.unit.id, wanted)
         for key in ("4", "5", "6"):
             self.key(key)
             self.bears(int(key))

@@ -4,38 +4,38 @@ import unittest
 
 from murvan.catalog import units
 from murvan.demo import demo_job
-from murvan.model import Opening, Register, Room, System, Ventilation
+from murvan.model import Opening, Register, Room, with_design
 from murvan.model.edit import changed, replace, replace_part
 from tests.app.base import WindowTest
-from tests.houses import box, two_rooms
+from tests.houses import box, fan, set_unit, two_rooms
 
 
 def huge():
     job = box(300, 300)
-    return changed(job, "", system=System(unit="orvane-vh-30"), leakage=changed(job.leakage, "", ach50=60.0))
+    return changed(set_unit(job, unit="orvane-vh-30"), "", leakage=changed(job.leakage, "", ach50=60.0))
 
 
 def odd():
     demo = demo_job()
     yield "huge", huge()
-    yield "no runs", changed(demo, "", runs=(), registers=(), readings=(), plenums=())
+    yield "no runs", with_design(changed(demo, "", readings=()), runs=(), registers=(), plenums=())
     yield "no rooms", changed(box(), "", rooms=(), openings=())
     yield "winter warmer than the room", replace_part(demo, "climate", winter_c=28.0)
     yield "as warm as inside", replace_part(demo, "climate", winter_c=demo.indoor.heating_c)
-    yield "no load", changed(box(6, 4, openings=()), "", bedrooms=0, system=System(unit="orvane-vh-30"))
+    yield "no load", changed(set_unit(box(6, 4, openings=()), unit="orvane-vh-30"), "", bedrooms=0)
     for kind in dict.fromkeys(u.kind for u in units().values()):
         unit = next(u.id for u in units().values() if u.kind == kind)
-        yield f"{kind}", replace_part(demo, "system", unit=unit, candidates=tuple(units()))
-    yield "an unknown unit", replace_part(demo, "system", unit="never-made")
+        yield f"{kind}", set_unit(demo, unit=unit, candidates=tuple(units()))
+    yield "an unknown unit", set_unit(demo, unit="never-made")
     yield "no hours", replace_part(demo, "climate", bin_hours=())
-    register = Register(id="x", tag="X", room="a", position_m=(1, 1), width_m=0.3, height_m=0.3)
-    yield "register without a run", changed(box(), "", registers=(register,), system=System(unit="orvane-vh-30"))
-    yield "fans", changed(demo, "", ventilation=Ventilation(kind="exhaust", flow_m3_s=1.9))
+    register = Register(indoor="unit1", id="x", tag="X", room="a", position_m=(1, 1), width_m=0.3, height_m=0.3)
+    yield "register without a run", with_design(set_unit(box(), unit="orvane-vh-30"), registers=(register,))
+    yield "fans", fan(demo, kind="exhaust", flow_m3_s=1.9)
     yield "high", replace_part(demo, "site", altitude_m=4500.0, latitude_deg=-72.0)
-    yield "shut", changed(demo, "", runs=tuple(changed(r, "", damper=0.02) for r in demo.runs))
+    yield "shut", with_design(demo, runs=tuple(changed(r, "", damper=0.02) for r in demo.design.runs))
     yield (
         "tiny ducts",
-        changed(demo, "", runs=tuple(changed(r, "", shape="round", diameter_m=0.021) for r in demo.runs)),
+        with_design(demo, runs=tuple(changed(r, "", shape="round", diameter_m=0.021) for r in demo.design.runs)),
     )
     yield (
         "long names",

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication
 
 from murvan.model import replace, replace_part
 from tests.app.base import WindowTest
+from tests.houses import set_unit
 
 EDGES = 12
 """Points that may differ: the edge of a hatch falls otherwise where a paint is clipped; a digit is more than that."""
@@ -20,7 +21,7 @@ EDITS = {
     "a register": lambda j: replace(j, "registers", "A3", width_m=0.15),
     "leakage": lambda j: replace_part(j, "leakage", ach50=9.0),
     "a tick": lambda j: replace_part(j, "build", hung=()),
-    "no unit": lambda j: replace_part(j, "system", unit=None),
+    "no unit": lambda j: set_unit(j, unit=None),
 }
 
 

@@ -94,27 +94,27 @@ class TestDemo(unittest.TestCase):
 
     def test_it_is_a_whole_design(self):
         job, r = demo(), demo_results()
-        served = {x.room for x in job.registers if x.side == "supply"}
+        served = {x.room for x in job.design.registers if x.side == "supply"}
         self.assertEqual(served, {x.id for x in job.rooms})
         for storey in ("ground", "upper"):
             rooms = {x.id for x in job.rooms if x.storey == storey}
-            self.assertTrue(any(x.room in rooms and x.side == "return" for x in job.registers))
-        self.assertEqual({z.id for z in job.zones}, {"1", "2"})
-        self.assertTrue(any(x.side == "fresh" for x in job.runs))
-        self.assertEqual(r.equipment.chosen.verdict, "fits")
+            self.assertTrue(any(x.room in rooms and x.side == "return" for x in job.design.registers))
+        self.assertEqual({z.id for z in job.design.zones}, {"1", "2"})
+        self.assertTrue(any(x.side == "fresh" for x in job.design.runs))
+        self.assertEqual(r.main.equipment.chosen.verdict, "fits")
         self.assertIn("baseboard", job.existing_heat)
 
     def test_registers_hang_in_their_rooms(self):
         from shapely.geometry import Point, Polygon
 
         rooms = {x.id: Polygon(x.outline_m) for x in demo().rooms}
-        for x in demo().registers:
+        for x in demo().design.registers:
             self.assertTrue(rooms[x.room].contains(Point(x.position_m)), x.tag)
 
     def test_runs_start_where_their_parent_ends_and_end_at_their_register(self):
-        runs = {x.id: x for x in demo().runs}
-        faces = {x.id: x.position_m for x in demo().registers}
-        for x in demo().runs:
+        runs = {x.id: x for x in demo().design.runs}
+        faces = {x.id: x.position_m for x in demo().design.registers}
+        for x in demo().design.runs:
             if x.parent:
                 self.assertEqual(x.path_m[0], runs[x.parent].path_m[-1], x.tag)
             if x.register_id and x.side == "supply":
@@ -123,12 +123,12 @@ class TestDemo(unittest.TestCase):
     def test_stations_agree(self):
         r = demo_results()
         v = verdict(demo(), r)
-        self.assertAlmostEqual(sum(x.design for x in v.registers.values()), r.airflow.total_m3_s)
+        self.assertAlmostEqual(sum(x.design for x in v.registers.values()), r.main.airflow.total_m3_s)
         self.assertAlmostEqual(
-            sum(x.predicted for x in v.registers.values()), float(r.network.blower_m3_s[0]), places=9
+            sum(x.predicted for x in v.registers.values()), float(r.main.blower.flow_m3_s[0]), places=9
         )
         self.assertAlmostEqual(
-            r.equipment.chosen.total_share * r.loads.house_cooling_w, r.equipment.chosen.total_w, places=6
+            r.main.equipment.chosen.total_share * r.loads.house_cooling_w, r.main.equipment.chosen.total_w, places=6
         )
 
     def test_one_seeded_fault(self):

@@ -7,11 +7,12 @@ from functools import cache
 
 import numpy as np
 
-from murvan.design import demand, solve
+from murvan.design import solve
 from murvan.design.alternatives import MEASURES, apply, measure, study, worth_trying
 from murvan.design.house.assemblies import assume
 from murvan.design.house.surfaces import assembly
 from murvan.design.loads.components import COLUMN
+from murvan.design.solve import need
 from murvan.model import Alternative, JobValueError, insert, load_job, replace_part, save_job
 from murvan.model.edit import changed
 from tests import houses
@@ -35,15 +36,15 @@ class Apply(unittest.TestCase):
         base = changed(assume(box(6, 4), "1970s", "frame", "basement"), "", raised_construction=None)
         base = changed(base, "", floor_construction=assume(box(6, 4), "1970s", "frame", "crawl").raised_construction)
         k = COLUMN["floor"]
-        before = demand(base).loads.heating_parts[0, k]
-        after = demand(apply(base, alternative(floor_add_r_m2k_w=19 * R_IP))).loads.heating_parts[0, k]
+        before = need(base).loads.heating_parts[0, k]
+        after = need(apply(base, alternative(floor_add_r_m2k_w=19 * R_IP))).loads.heating_parts[0, k]
         self.assertGreater(before, 50)
         self.assertLess(after, 0.7 * before)
 
     def test_ducts_with_more_insulation_keep_it(self):
-        thick = max(r.insulation_r_m2k_w for r in demo().runs if r.place != "inside")
+        thick = max(r.insulation_r_m2k_w for r in demo().design.runs if r.place != "inside")
         after = apply(demo(), alternative(duct_r_m2k_w=thick - 0.5))
-        for a, b in zip(after.runs, demo().runs, strict=True):
+        for a, b in zip(after.design.runs, demo().design.runs, strict=True):
             self.assertGreaterEqual(a.insulation_r_m2k_w, b.insulation_r_m2k_w)
 
     def made(self, job, role):
@@ -75,8 +76,8 @@ class Apply(unittest.TestCase):
         a = alternative(ach50=2.0, duct_r_m2k_w=2.0, duct_leakage=0.01, recovery=0.8, cooling_c=25.0, heating_c=20.0)
         after = apply(demo(), a)
         self.assertEqual((after.leakage.ach50, after.leakage.measured), (2.0, False))
-        self.assertEqual({r.insulation_r_m2k_w for r in after.runs if r.place != "inside"}, {2.0, 2.1133})
-        self.assertEqual((after.air.duct_leakage, after.ventilation.sensible_recovery), (0.01, 0.8))
+        self.assertEqual({r.insulation_r_m2k_w for r in after.design.runs if r.place != "inside"}, {2.0, 2.1133})
+        self.assertEqual((after.design.air.duct_leakage, after.design.ventilators[0].sensible_recovery), (0.01, 0.8))
         self.assertEqual((after.indoor.cooling_c, after.indoor.heating_c), (25.0, 20.0))
 
     def test_nothing_set_changes_nothing(self):
@@ -113,10 +114,10 @@ class Whole(unittest.TestCase):
         self.assertAlmostEqual(same.run_hours, self.study.now.run_hours, places=6)
 
     def test_demand_is_the_loads_of_a_whole_solve(self):
-        np.testing.assert_allclose(demand(demo()).loads.sensible_w, demo_results().loads.sensible_w)
+        np.testing.assert_allclose(need(demo()).loads.sensible_w, demo_results().loads.sensible_w)
 
     def test_the_chosen_unit_is_the_jobs_own(self):
-        now, chosen = self.study.now, self.r.equipment.chosen
+        now, chosen = self.study.now, self.r.main.equipment.chosen
         self.assertAlmostEqual(now.chosen.heating_kwh, chosen.heating_kwh)
         self.assertAlmostEqual(now.kwh, chosen.heating_kwh + chosen.backup_kwh + chosen.cooling_kwh)
         self.assertEqual(now.unit.id, chosen.unit.id)

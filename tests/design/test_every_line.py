@@ -24,9 +24,10 @@ from murvan.field import diagnosis
 from murvan.field import verdict as verdict_of
 from murvan.field.diagnosis import suspects
 from murvan.field.verdict import explain as explain_verdict
-from murvan.model import Exhaust, Transfer, Ventilation
-from murvan.model.edit import changed, replace, replace_part
+from murvan.model import Exhaust, Transfer
+from murvan.model.edit import replace, replace_part
 from tests.arith import misses
+from tests.houses import fan
 
 CFM = 0.3048**3 / 60
 
@@ -36,8 +37,8 @@ def jobs():
     demo = demo_job()
     for key in ("demo", "bungalow", "narrow"):
         yield key, demo_job(key)
-    yield "exhaust", changed(demo, "", ventilation=Ventilation(kind="exhaust", flow_m3_s=60 * CFM))
-    supply = changed(demo, "", ventilation=Ventilation(kind="supply", flow_m3_s=60 * CFM))
+    yield "exhaust", fan(demo, kind="exhaust", flow_m3_s=60 * CFM)
+    supply = fan(demo, kind="supply", flow_m3_s=60 * CFM)
     bath = next(r.id for r in demo.rooms if r.use == "bath")
     yield "supply", replace(supply, "rooms", bath, exhaust=Exhaust(flow_m3_s=20 * CFM, continuous=True))
     yield "night", replace_part(demo, "design_day", setback_k=3.0, ground_credit=True)
@@ -59,26 +60,26 @@ def loads_of(r) -> Iterator[Arithmetic]:
             yield explain_heating_part(r, i, name)
             yield explain_factors(r, i, name)
         yield explain_heating(r.job, ld, i)
-        yield explain_room(r.job, r.airflow, ld, i)
+        yield explain_room(r.job, r.main.airflow, ld, i)
 
 
 def rest_of(r) -> Iterator[Arithmetic]:
     yield explain_air(r.job, r.conditions)
     for c in r.job.constructions:
         yield explain_u(c, (12.3, 30.1))
-    if r.job.runs:
-        yield ducts.explain_rate(r.ducts)
-        for x in r.ducts.runs.values():
-            yield ducts.explain_run(x, r.ducts)
-    for p in r.plenums:
+    if r.job.design.runs:
+        yield ducts.explain_rate(r.main.ducts)
+        for x in r.runs.values():
+            yield ducts.explain_run(x, r.main.ducts)
+    for p in r.main.plenums:
         yield explain_plenum(p)
     for room_id, door in doors_of(r.job).items() if r.network else ():
         room = next(x for x in r.job.rooms if x.id == room_id)
         yield explain_door(r.network, room_id, room.transfer or Transfer(), door.width_m)
-    x = r.equipment.chosen
+    x = r.main.equipment.chosen
     if x is not None:
         yield equipment.explain_capacity(x, r.conditions, r.loads)
-        yield equipment.explain_balance(x, r.equipment, r.conditions, r.loads)
+        yield equipment.explain_balance(x, r.main.equipment, r.conditions, r.loads)
     if r.job.readings:
         v = verdict_of(r.job, r)
         for v_ in v.registers.values():

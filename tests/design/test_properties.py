@@ -8,7 +8,19 @@ from hypothesis import strategies as st
 
 from murvan.design import solve
 from murvan.design.house.measuring import measure
-from murvan.model import DuctRun, Fitting, Job, Opening, Register, Room, Site, System, replace_part
+from murvan.model import (
+    Design,
+    DuctRun,
+    Fitting,
+    IndoorUnit,
+    Job,
+    Opening,
+    Register,
+    Room,
+    Site,
+    replace_part,
+    with_design,
+)
 from murvan.model.edit import changed
 from tests.houses import INCH, box
 
@@ -85,7 +97,7 @@ class TestHouses(unittest.TestCase):
         for m in (r.loads.heating_parts, r.loads.sensible_parts, r.loads.latent_parts):
             self.assertTrue(np.isfinite(m).all())
         self.assertTrue((r.loads.heating_w >= 0).all() and (r.loads.latent_w >= 0).all())
-        self.assertAlmostEqual(float(r.airflow.design_m3_s.sum()), r.airflow.total_m3_s, places=9)
+        self.assertAlmostEqual(float(r.room_m3_s.sum()), r.main.airflow.total_m3_s, places=9)
 
     @SLOW
     @given(houses())
@@ -146,6 +158,7 @@ def trees(draw):
     parent = None
     for k in range(n):
         trunk = DuctRun(
+            indoor="unit1",
             id=f"t{k}",
             tag=f"T{k}",
             side="supply",
@@ -158,6 +171,7 @@ def trees(draw):
             fittings=(Fitting(kind="reducer"),),
         )
         branch = DuctRun(
+            indoor="unit1",
             id=f"b{k}",
             tag=f"B{k}",
             side="supply",
@@ -172,11 +186,20 @@ def trees(draw):
         )
         runs += [trunk, branch]
         registers.append(
-            Register(id=f"s{k}", tag=f"S{k}", room=f"r{k}", position_m=(4 * k + 3, 3), width_m=0.25, height_m=0.25)
+            Register(
+                indoor="unit1",
+                id=f"s{k}",
+                tag=f"S{k}",
+                room=f"r{k}",
+                position_m=(4 * k + 3, 3),
+                width_m=0.25,
+                height_m=0.25,
+            )
         )
         parent = trunk.id
     runs.append(
         DuctRun(
+            indoor="unit1",
             id="ret",
             tag="R",
             side="return",
@@ -190,16 +213,30 @@ def trees(draw):
     )
     registers.append(
         Register(
-            id="g", tag="G", room="r0", side="return", kind="grille", position_m=(0.5, 3), width_m=0.5, height_m=0.5
+            indoor="unit1",
+            id="g",
+            tag="G",
+            room="r0",
+            side="return",
+            kind="grille",
+            position_m=(0.5, 3),
+            width_m=0.5,
+            height_m=0.5,
         )
     )
     unit = draw(st.sampled_from(["quellin-c1", "orvane-vh-30", "quellin-c5", "tavvin-d12", "brundel-f60-3"]))
     raw = {k: getattr(box(), k) for k in Job.model_fields} | {
         "rooms": rooms,
         "openings": (),
-        "runs": tuple(runs),
-        "registers": tuple(registers),
-        "system": System(unit=unit, tap=draw(st.integers(1, 5)), storey="g"),
+        "design": Design(
+            runs=tuple(runs),
+            registers=tuple(registers),
+            indoor_units=(
+                IndoorUnit(
+                    id="unit1", tag="Unit", system="system1", unit=unit, tap=draw(st.integers(1, 5)), storey="g"
+                ),
+            ),
+        ),
     }
     return Job.model_validate(raw)
 
@@ -210,25 +247,27 @@ class TestTrees(unittest.TestCase):
     def test_any_tree_closes_and_keeps_its_air(self, job):
         n = solve(job).network
         self.assertTrue(n.converged)
-        supply = sum(n.register_m3_s[x.id] for x in job.registers if x.side == "supply")
-        self.assertAlmostEqual(supply, float(n.blower_m3_s[0]), places=6)
-        self.assertAlmostEqual(n.register_m3_s["g"], float(n.blower_m3_s[0]), places=6)
+        supply = sum(n.register_m3_s[x.id] for x in job.design.registers if x.side == "supply")
+        self.assertAlmostEqual(supply, float(n.blowers["unit1"].flow_m3_s[0]), places=6)
+        self.assertAlmostEqual(n.register_m3_s["g"], float(n.blowers["unit1"].flow_m3_s[0]), places=6)
         self.assertTrue(all(v > -1e-6 for v in n.register_m3_s.values()))
 
     @SLOW
     @given(trees(), st.data())
     def test_closing_one_damper_never_gives_that_register_more(self, job, data):
-        k = data.draw(st.integers(0, sum(x.side == "supply" for x in job.registers) - 1))
+        k = data.draw(st.integers(0, sum(x.side == "supply" for x in job.design.registers) - 1))
         before = solve(job).network
-        runs = tuple(changed(x, damper=max(x.damper * 0.5, 0.05)) if x.id == f"b{k}" else x for x in job.runs)
-        after = solve(job_with(job, runs=runs)).network
+        runs = tuple(changed(x, damper=max(x.damper * 0.5, 0.05)) if x.id == f"b{k}" else x for x in job.design.runs)
+        after = solve(with_design(job, runs=runs)).network
         self.assertLessEqual(after.register_m3_s[f"s{k}"], before.register_m3_s[f"s{k}"] + 1e-6)
-        self.assertLessEqual(float(after.blower_m3_s[0]), float(before.blower_m3_s[0]) + 1e-6)
+        self.assertLessEqual(
+            float(after.blowers["unit1"].flow_m3_s[0]), float(before.blowers["unit1"].flow_m3_s[0]) + 1e-6
+        )
 
     @SLOW
     @given(trees())
     def test_paths_never_shrink_away_from_the_plenum(self, job):
-        d = solve(job).ducts
+        d = solve(job).main.ducts
         for x in d.runs.values():
             if x.run.parent:
                 self.assertGreaterEqual(x.path_pa, d.runs[x.run.parent].path_pa - 1e-9)

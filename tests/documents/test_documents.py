@@ -13,10 +13,10 @@ from murvan.documents.pdf import plan_pages, sheet_size, write_pdf
 from murvan.documents.results_json import results_data
 from murvan.documents.schedules import Schedule, all_schedules, csv_text, load_schedule, write_csv, write_xlsx
 from murvan.field import verdict
-from murvan.model import replace, replace_part
+from murvan.model import replace
 from murvan.model.edit import changed
 from murvan.units import BTU_H
-from tests.houses import box, demo, demo_results
+from tests.houses import box, demo, demo_results, set_unit
 
 LONG = (
     "The house of the very long name at the far end of the very long lane beyond the old mill and the second bridge"
@@ -35,7 +35,7 @@ class TestResultsJson(unittest.TestCase):
         import jsonschema
 
         schema = json.loads((Path(__file__).parents[2] / "docs" / "results.schema.json").read_text("utf-8"))
-        for job in (demo(), box(), replace_part(demo(), "system", unit=None)):
+        for job in (demo(), box(), set_unit(demo(), unit=None)):
             r = solve(job)
             data = json.loads(json.dumps(results_data(r, verdict(job, r)), allow_nan=False))
             jsonschema.validate(data, schema)
@@ -47,10 +47,10 @@ class TestResultsJson(unittest.TestCase):
         self.assertEqual(len(data["rooms"]), 12)
         self.assertAlmostEqual(sum(x["heating_w"] for x in data["rooms"]), data["house"]["heating_w"])
         self.assertAlmostEqual(
-            data["blower"]["flow_m3_s"],
+            data["systems"][0]["blower"]["flow_m3_s"],
             sum(x["predicted_flow_m3_s"] for x in data["registers"] if x["side"] == "supply"),
         )
-        self.assertEqual(len(data["duct_runs"]), len(demo().runs))
+        self.assertEqual(len(data["duct_runs"]), len(demo().design.runs))
         self.assertEqual(len(data["findings"]), len(r.findings))
 
 

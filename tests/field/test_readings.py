@@ -86,7 +86,7 @@ class TestVerdict(unittest.TestCase):
         job = insert(
             demo(),
             "readings",
-            Reading(id="late", place="B4", quantity="flow", value=demo_results().airflow.register_m3_s["B4"]),
+            Reading(id="late", place="B4", quantity="flow", value=demo_results().main.airflow.register_m3_s["B4"]),
         )
         self.assertEqual(verdict(job, demo_results()).registers["B4"].mark, "good")
 
@@ -152,7 +152,7 @@ class TestSuspects(unittest.TestCase):
     def test_a_low_tap_is_not_taken_for_a_kink(self):
         job = bare()
         house = VirtualHouse(demo_results(), (Fault("low_tap"),), 11)
-        places = [r.id for r in job.registers if r.side == "supply"]
+        places = [r.id for r in job.design.registers if r.side == "supply"]
         job = insert(job, "readings", *(house.take(p, f"m{k}") for k, p in enumerate(places)))
         found = suspects(job, demo_results(), verdict(job, demo_results()))
         self.assertIn(found[0].kind, ("low_tap", "loaded_filter"))

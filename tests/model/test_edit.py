@@ -45,13 +45,13 @@ class TestEdits(unittest.TestCase):
         job = remove(demo(), "rooms", "bed2", with_dependents=True)
         self.assertNotIn("bed2", {r.id for r in job.rooms})
         self.assertFalse({o.room for o in job.openings} & {"bed2"})
-        self.assertFalse({"B3", "B4"} & {r.id for r in job.registers})
-        self.assertFalse({"B3", "B4"} & {r.id for r in job.runs})
+        self.assertFalse({"B3", "B4"} & {r.id for r in job.design.registers})
+        self.assertFalse({"B3", "B4"} & {r.id for r in job.design.runs})
         self.assertFalse({"B3", "B4"} & {r.place for r in job.readings})
 
     def test_remove_a_trunk_takes_its_branches(self):
         job = remove(demo(), "runs", "SB4", with_dependents=True)
-        left = {r.id for r in job.runs}
+        left = {r.id for r in job.design.runs}
         self.assertFalse({"SB4", "SB5", "SB6", "B1", "B2", "B3", "B4"} & left)
         self.assertIn("B5", left)
 

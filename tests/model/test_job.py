@@ -4,9 +4,10 @@ import unittest
 
 from pydantic import ValidationError
 
-from murvan.model import Climate, DuctRun, Job, JobValueError, Layer, Opening, Room, Storey, replace_part
+from murvan.model import Climate, Design, DuctRun, Job, JobValueError, Layer, Opening, Room, Storey
+from murvan.model.design_edit import with_ventilator
 from murvan.model.job import outline_crosses_itself, signed_area
-from tests.houses import box, demo
+from tests.houses import box, demo, set_unit
 
 
 class TestRecords(unittest.TestCase):
@@ -24,13 +25,16 @@ class TestRecords(unittest.TestCase):
                 Storey(id="g", name="G", height_m=value)
 
     def test_a_figure_next_to_nothing_is_refused_with_its_place(self):
-        for part, fields, words in (
-            ("system", {"filter_height_m": 5e-324}, "filter height of 4.94066e-324 is too small to be meant"),
-            ("ventilation", {"flow_m3_s": 1e-300}, "air flow of 1e-300 is too small"),
+        for edit, words in (
+            (
+                lambda: set_unit(demo(), filter_height_m=5e-324),
+                "Filter, height of 4.94066e-324 is too small to be meant",
+            ),
+            (lambda: with_ventilator(demo(), flow_m3_s=1e-300), "air flow of 1e-300 is too small"),
         ):
-            with self.subTest(part), self.assertRaisesRegex(JobValueError, words):
-                replace_part(demo(), part, **fields)
-        self.assertEqual(replace_part(demo(), "ventilation", flow_m3_s=0.0).ventilation.flow_m3_s, 0.0)
+            with self.subTest(words), self.assertRaisesRegex(JobValueError, words):
+                edit()
+        self.assertEqual(with_ventilator(demo(), flow_m3_s=0.0).design.ventilators[0].flow_m3_s, 0.0)
 
     def test_wet_bulb_above_dry_bulb_is_refused(self):
         with self.assertRaisesRegex(ValidationError, "wet bulb"):
@@ -43,11 +47,21 @@ class TestRecords(unittest.TestCase):
 
     def test_round_run_needs_a_diameter(self):
         with self.assertRaisesRegex(ValidationError, "diameter"):
-            DuctRun(id="x", tag="X", side="supply", storey="g", path_m=((0, 0), (1, 0)))
+            DuctRun(indoor="unit1", id="x", tag="X", side="supply", storey="g", path_m=((0, 0), (1, 0)))
 
     def test_outline_that_crosses_itself_is_refused(self):
-        with self.assertRaisesRegex(ValidationError, "crosses itself|no area"):
+        with self.assertRaisesRegex(ValidationError, "crosses or touches itself|no area"):
             Room(id="a", name="A", storey="g", outline_m=((0, 0), (4, 4), (4, 0), (0, 3)))
+
+    def test_outline_that_touches_itself_is_refused(self):
+        """A corner on another wall, or a wall that runs back over its neighbour, makes two rooms of one."""
+        pinch = ((0, 0), (4, 0), (4, 4), (2, 0), (0, 4))
+        back = ((0, 0), (4, 0), (4, 4), (4, 2), (0, 2))
+        for outline in (pinch, back):
+            with self.subTest(outline), self.assertRaisesRegex(ValidationError, "crosses or touches itself"):
+                Room(id="a", name="A", storey="g", outline_m=outline)
+        doubled = ((0, 0), (4, 0), (4, 0), (4, 3), (0, 3))
+        self.assertEqual(len(Room(id="a", name="A", storey="g", outline_m=doubled).outline_m), 5)
 
     def test_area_is_positive_clockwise_on_screen(self):
         self.assertEqual(signed_area(((0, 0), (2, 0), (2, 3), (0, 3))), 6)
@@ -81,10 +95,18 @@ class TestJobHangsTogether(unittest.TestCase):
     def test_runs_in_a_ring(self):
         def run(i, parent):
             return DuctRun(
-                id=i, tag=i, side="supply", storey="g", parent=parent, path_m=((0, 0), (1, 0)), diameter_m=0.1
+                indoor="unit1",
+                id=i,
+                tag=i,
+                side="supply",
+                storey="g",
+                parent=parent,
+                path_m=((0, 0), (1, 0)),
+                diameter_m=0.1,
             )
 
-        self.refuse("leads back to itself", runs=(run("p", "q"), run("q", "p")))
+        with self.assertRaisesRegex(ValidationError, "leads back to itself"):
+            Design(runs=(run("p", "q"), run("q", "p")))
 
     def test_opening_width_must_be_above_zero(self):
         with self.assertRaises(ValidationError):

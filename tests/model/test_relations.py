@@ -4,26 +4,44 @@ import unittest
 from typing import get_args
 
 from murvan.demo import demo_job
-from murvan.model import InUseError, Job, Zone, insert, remove, replace
+from murvan.model import Design, InUseError, Job, JobValueError, Zone, insert, remove
+from murvan.model.design import COLLECTIONS as DESIGN_COLLECTIONS
+from murvan.model.design_edit import put_in_zone, set_aside, zone_of
 from murvan.model.edit import changed
-from murvan.model.job import COLLECTIONS, Reading
-from murvan.model.relations import RELATIONS, key_of, users
+from murvan.model.job import COLLECTIONS as HOUSE_COLLECTIONS
+from murvan.model.job import Reading
+from murvan.model.relations import RELATIONS, key_of, part_of, parts, users
 from tests.houses import demo
 
 ID_PATTERN = Zone.model_json_schema()["properties"]["id"]["pattern"]
 SAMPLES = ("demo", "bungalow", "narrow")
+EVERY = (*HOUSE_COLLECTIONS, *DESIGN_COLLECTIONS)
 
 
 def state(job):
-    """(collection, key) to record, single parts under their own name."""
+    """(part, collection, key) to record, single parts under their own name."""
     out = {}
-    for name in Job.model_fields:
-        value = getattr(job, name)
-        if isinstance(value, tuple) and all(key_of(x) is not None for x in value):
-            out |= {(name, key_of(x)): x for x in value}
-        else:
-            out[name, None] = value
+    for k, part in enumerate(parts(job)):
+        for name in type(part).model_fields:
+            value = getattr(part, name)
+            if name in ("design", "options"):
+                continue
+            if isinstance(value, tuple) and all(key_of(x) is not None for x in value):
+                out |= {(k, name, key_of(x)): x for x in value}
+            else:
+                out[k, name, None] = value
     return out
+
+
+def records(job, collection):
+    return getattr(parts(job)[part_of(job, collection)], collection)
+
+
+def samples():
+    """Every sample, and the demo with the same design set aside."""
+    for name in SAMPLES:
+        yield name, demo_job(name)
+    yield "with an option", set_aside(demo(), "As it was")
 
 
 class EveryRecord(unittest.TestCase):
@@ -32,69 +50,99 @@ class EveryRecord(unittest.TestCase):
         try:
             after = remove(job, collection, item, with_dependents=True)
         except InUseError:
-            self.assertIn("refuse", {r.on_delete for r in RELATIONS}, item)
+            self.assertIn("refuse", {r.on_delete for r in RELATIONS if r.target == collection}, item)
+            return
+        except JobValueError as exc:  # a design keeps a unit
+            self.assertIn(collection, ("systems", "indoor_units"))
+            self.assertIn("at least one indoor unit", str(exc))
             return
         before, now = state(job), state(after)
         gone = before.keys() - now.keys()
+        lost = {(c, k) for _, c, k in gone}
+        first = (part_of(job, collection), collection, item)
         self.assertEqual(now.keys() - before.keys(), set())
-        self.assertIn((collection, item), gone)
-        for owner, key in gone - {(collection, item)}:
+        self.assertIn(first, gone)
+        for at, owner, key in gone - {first}:
+            record = before[at, owner, key]
             hangs = [
                 r
                 for r in RELATIONS
-                if r.owner == owner
-                and r.on_delete == "take"
-                and (r.target, getattr(before[owner, key], r.field)) in gone
+                if r.owner == owner and r.on_delete == "take" and any((r.target, x) in lost for x in r.ids(record))
             ]
             self.assertTrue(hangs, f"{owner} {key} went with {collection} {item}")
         for at, record in now.items():
             if record == before[at]:
                 continue
-            fields = [f for f in type(record).model_fields if getattr(record, f) != getattr(before[at], f)]
-            for f in fields:
-                relation = next(r for r in RELATIONS if (r.owner, r.field) == (at[0], f))
+            for f in (f for f in type(record).model_fields if getattr(record, f) != getattr(before[at], f)):
+                relation = next(r for r in RELATIONS if (r.owner, r.field) == (at[1], f))
                 self.assertEqual(relation.on_delete, "clear")
-                self.assertIsNone(getattr(record, f))
-                self.assertIn((relation.target, getattr(before[at], f)), gone)
+                missing = set(relation.ids(before[at])) - set(relation.ids(record))
+                self.assertTrue(missing and all((relation.target, x) in lost for x in missing))
 
     def test_with_what_hangs_on_it(self):
-        for name in SAMPLES:
-            job = demo_job(name)
-            for collection in COLLECTIONS:
-                for x in getattr(job, collection):
+        for name, job in samples():
+            for collection in EVERY:
+                for x in records(job, collection):
                     with self.subTest(f"{name}: {collection} {x.id}"):
                         self.check(job, collection, x.id)
 
     def test_alone(self):
-        for name in SAMPLES:
-            job = demo_job(name)
-            for collection in COLLECTIONS:
-                for x in getattr(job, collection):
+        for name, job in samples():
+            for collection in EVERY:
+                for x in records(job, collection):
                     with self.subTest(f"{name}: {collection} {x.id}"):
-                        used = [r for r, _ in users(job, collection, x.id) if not r.loose]
+                        used = [r for r, _, _ in users(job, collection, x.id) if not r.loose]
                         if used:
                             with self.assertRaises(InUseError):
                                 remove(job, collection, x.id)
                             continue
+                        if collection == "indoor_units":
+                            with self.assertRaisesRegex(JobValueError, "at least one indoor unit"):
+                                remove(job, collection, x.id)
+                            continue
                         before, after = state(job), state(remove(job, collection, x.id))
-                        self.assertEqual(before.keys() - after.keys(), {(collection, x.id)})
+                        self.assertEqual(before.keys() - after.keys(), {(part_of(job, collection), collection, x.id)})
                         self.assertTrue(all(after[k] is before[k] or after[k] == before[k] for k in after))
 
 
 class ByName(unittest.TestCase):
     def test_a_zone_goes_and_its_rooms_stay(self):
         job = insert(demo(), "zones", Zone(id="attic", name="Attic"))
-        job = replace(job, "rooms", "bed2", zone="attic")
+        job = put_in_zone(job, ("bed2",), "attic")
         after = remove(job, "zones", "attic", with_dependents=True)
         self.assertEqual(len(after.rooms), len(job.rooms))
-        self.assertIsNone(next(r for r in after.rooms if r.id == "bed2").zone)
+        self.assertIsNone(zone_of(after.design, "bed2"))
+
+    def test_a_room_goes_from_every_design(self):
+        job = remove(set_aside(demo(), "As it was"), "rooms", "bed2", with_dependents=True)
+        for design in (job.design, *job.options):
+            self.assertNotIn("bed2", {x.room for x in design.registers})
+            self.assertNotIn("B3", {x.id for x in design.runs})
+            self.assertIsNone(zone_of(design, "bed2"))
+
+    def test_what_is_of_a_design_stays_in_the_others(self):
+        job = remove(set_aside(demo(), "As it was"), "runs", "SA1", with_dependents=True)
+        self.assertLess(len(job.design.runs), len(job.options[0].runs))
+        self.assertEqual(job.options[0].runs, demo().design.runs)
+
+    def test_an_option_that_uses_a_record_is_named(self):
+        job = set_aside(demo(), "As it was")
+        for collection in ("registers", "zones", "runs"):
+            for x in getattr(job.design, collection):
+                job = (
+                    remove(job, collection, x.id, with_dependents=True)
+                    if x in getattr(job.design, collection)
+                    else job
+                )
+        with self.assertRaisesRegex(InUseError, "still used by .* in As it was, set aside"):
+            remove(changed(job, "", openings=(), furniture=(), existing=(), appliances=()), "rooms", "bed2")
 
     def test_a_run_goes_and_the_register_of_its_id_and_its_readings_stay(self):
         job = demo()
-        self.assertIn("B4", {r.id for r in job.registers} & {r.id for r in job.runs})
+        self.assertIn("B4", {r.id for r in job.design.registers} & {r.id for r in job.design.runs})
         job = changed(job, "Demo", readings=(Reading(id="x", place="B4", quantity="flow", value=0.03),))
         after = remove(job, "runs", "B4", with_dependents=True)
-        self.assertIn("B4", {r.id for r in after.registers})
+        self.assertIn("B4", {r.id for r in after.design.registers})
         self.assertEqual(after.readings, job.readings)
         self.assertEqual(remove(job, "registers", "B4", with_dependents=True).readings, ())
 
@@ -104,18 +152,19 @@ class ByName(unittest.TestCase):
             remove(job, "constructions", job.wall_construction, with_dependents=True)
 
     def test_the_table_knows_every_reference_of_the_records(self):
-        """A field of the kind Id is the record's own, or stands in the table."""
+        """A field of the kind Id, or a tuple of them, is the record's own, names the catalogue, or stands in the table."""
         known = {(r.owner, r.field) for r in RELATIONS}
-        owners = {"": Job} | {
-            c: get_args(Job.model_fields[c].annotation)[0] for c in (*COLLECTIONS, "wall_overrides", "plenums")
-        }
-        for name, field in Job.model_fields.items():
-            if hasattr(field.annotation, "model_fields"):
-                owners[name] = field.annotation
+        owners = {"": Job}
+        for whole in (Job, Design):
+            for name, field in whole.model_fields.items():
+                kinds = (*get_args(field.annotation), field.annotation)
+                found = next((k for k in kinds if hasattr(k, "model_fields")), None)
+                if found is not None and found is not Design:
+                    owners[name] = found
         for owner, kind in owners.items():
             for name, field in kind.model_json_schema()["properties"].items():
-                patterns = {x.get("pattern") for x in (field, *field.get("anyOf", ()))}
-                if ID_PATTERN in patterns and name not in ("id", "unit"):
+                each = (field, *field.get("anyOf", ()), field.get("items", {}))
+                if ID_PATTERN in {x.get("pattern") for x in each} and name not in ("id", "unit", "candidates"):
                     self.assertIn((owner, name), known)
 
 

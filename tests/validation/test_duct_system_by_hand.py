@@ -15,7 +15,20 @@ from murvan.catalog import unit
 from murvan.design import solve
 from murvan.design.system.network import opening_k
 from murvan.design.system.unit_losses import fan_curve
-from murvan.model import Air, DuctRun, Fitting, Job, Leakage, Plenum, Register, Room, Storey, System
+from murvan.model import (
+    Air,
+    Design,
+    DuctRun,
+    Filter,
+    Fitting,
+    IndoorUnit,
+    Job,
+    Leakage,
+    Plenum,
+    Register,
+    Room,
+    Storey,
+)
 from tests.houses import CFM, INCH, box
 
 UNIT = "quellin-c1"
@@ -30,6 +43,7 @@ def system() -> Job:
     a = Room(id="a", name="A", storey="g", outline_m=((0, 0), (8, 0), (8, 5), (0, 5)), use="hall", people=1)
     b = Room(id="b", name="B", storey="g", outline_m=((8, 0), (16, 0), (16, 5), (8, 5)), people=1)
     trunk = DuctRun(
+        indoor="unit1",
         id="T",
         tag="T",
         side="supply",
@@ -41,6 +55,7 @@ def system() -> Job:
         fittings=(fitting("plenum_exit"), fitting("elbow_square")),
     )
     one = DuctRun(
+        indoor="unit1",
         id="R1",
         tag="R1",
         side="supply",
@@ -52,6 +67,7 @@ def system() -> Job:
         register_id="r1",
     )
     two = DuctRun(
+        indoor="unit1",
         id="R2",
         tag="R2",
         side="supply",
@@ -66,6 +82,7 @@ def system() -> Job:
         register_id="r2",
     )
     back = DuctRun(
+        indoor="unit1",
         id="B",
         tag="B",
         side="return",
@@ -78,9 +95,14 @@ def system() -> Job:
         register_id="g1",
     )
     registers = (
-        Register(id="r1", tag="r1", room="a", position_m=(1, 2), width_m=10 * INCH, height_m=10 * INCH),
-        Register(id="r2", tag="r2", room="b", position_m=(12, 4), width_m=10 * INCH, height_m=10 * INCH),
         Register(
+            indoor="unit1", id="r1", tag="r1", room="a", position_m=(1, 2), width_m=10 * INCH, height_m=10 * INCH
+        ),
+        Register(
+            indoor="unit1", id="r2", tag="r2", room="b", position_m=(12, 4), width_m=10 * INCH, height_m=10 * INCH
+        ),
+        Register(
+            indoor="unit1",
             id="g1",
             tag="g1",
             room="a",
@@ -93,8 +115,24 @@ def system() -> Job:
         ),
     )
     plenums = (
-        Plenum(side="supply", width_m=0.5, depth_m=0.5, height_m=0.6, position_m=(7.2, 2)),
-        Plenum(side="return", width_m=0.5, depth_m=0.5, height_m=0.6, position_m=(7.8, 2)),
+        Plenum(
+            id="plenum-supply",
+            indoor="unit1",
+            side="supply",
+            width_m=0.5,
+            depth_m=0.5,
+            height_m=0.6,
+            position_m=(7.2, 2),
+        ),
+        Plenum(
+            id="plenum-return",
+            indoor="unit1",
+            side="return",
+            width_m=0.5,
+            depth_m=0.5,
+            height_m=0.6,
+            position_m=(7.8, 2),
+        ),
     )
     raw = {k: getattr(base, k) for k in Job.model_fields}
     raw.update(
@@ -102,12 +140,24 @@ def system() -> Job:
         storeys=(Storey(id="g", name="G", height_m=2.5),),
         rooms=(a, b),
         openings=(),
-        runs=(trunk, one, two, back),
-        registers=registers,
-        plenums=plenums,
         leakage=Leakage(ach50=4.0),
-        air=Air(duct_allowance=0.0),
-        system=System(unit=UNIT, tap=2, filter_width_m=0.5, filter_height_m=0.4, filter_pa=25.0, storey="g"),
+        design=Design(
+            runs=(trunk, one, two, back),
+            registers=registers,
+            plenums=plenums,
+            air=Air(duct_allowance=0.0),
+            indoor_units=(
+                IndoorUnit(
+                    id="unit1",
+                    tag="Unit",
+                    system="system1",
+                    unit=UNIT,
+                    tap=2,
+                    filter=Filter(width_m=0.5, height_m=0.4, clean_pa=25.0),
+                    storey="g",
+                ),
+            ),
+        ),
     )
     return Job.model_validate(raw)
 
@@ -149,23 +199,23 @@ class TestByHand(unittest.TestCase):
 
     def test_runs_at_design_flow(self):
         for i in ("T", "R1", "R2", "B"):
-            x = self.r.ducts.runs[i]
+            x = self.r.runs[i]
             self.assertAlmostEqual(
                 x.pressure_drop_pa, self.loss(i, x.flow_m3_s), delta=0.01 * x.pressure_drop_pa, msg=i
             )
 
     def test_path_to_the_far_register(self):
-        flows = {i: x.flow_m3_s for i, x in self.r.ducts.runs.items()}
+        flows = {i: x.flow_m3_s for i, x in self.r.runs.items()}
         expected = (
             self.loss("T", flows["T"])
             + self.loss("R2", flows["R2"], damper=False)
             + self.face(flows["R2"], 10, 10, 0.7, 1.0)
         )
-        self.assertAlmostEqual(self.r.ducts.runs["R2"].path_pa, expected, delta=0.01 * expected)
+        self.assertAlmostEqual(self.r.runs["R2"].path_pa, expected, delta=0.01 * expected)
 
     def test_budget(self):
-        q = self.r.airflow.total_m3_s
-        parts = {b.name: b.pressure_pa for b in self.r.ducts.budget}
+        q = self.r.main.airflow.total_m3_s
+        parts = {b.name: b.pressure_pa for b in self.r.main.ducts.budget}
         self.assertAlmostEqual(parts["filter"], 25.0 * (q / (0.5 * 0.4 * 1.5)) ** 2, places=6)
         self.assertAlmostEqual(parts["return duct"], self.loss("B", q), delta=0.01 * parts["return duct"])
         self.assertAlmostEqual(parts["grille"], self.face(q, 20, 14, 0.75, 0.9), places=6)
@@ -208,7 +258,7 @@ class TestByHand(unittest.TestCase):
         self.assertTrue(n.converged)
         self.assertAlmostEqual(n.register_m3_s["r1"] / q1, 1, delta=0.005)
         self.assertAlmostEqual(n.register_m3_s["r2"] / q2, 1, delta=0.005)
-        self.assertAlmostEqual(float(n.blower_m3_s[0]) / (q1 + q2), 1, delta=0.005)
+        self.assertAlmostEqual(float(self.r.main.blower.flow_m3_s[0]) / (q1 + q2), 1, delta=0.005)
 
     def test_it_is_a_plausible_system(self):
-        self.assertTrue(300 < float(self.r.network.blower_m3_s[0]) / CFM < 900)
+        self.assertTrue(300 < float(self.r.main.blower.flow_m3_s[0]) / CFM < 900)

@@ -50,16 +50,14 @@ class TestNetwork(unittest.TestCase):
     def test_our_answer_closes_the_other_residual(self):
         n = self.network
         x = np.concatenate([n.solution.flow_m3_s[0], n.solution.pressure_pa[0]])
-        worst = np.abs(self.residual(x, n.layout.scenario_injection[0])).max()
+        worst = np.abs(self.residual(x, n.layout.injection[0])).max()
         # the two differ in the blower's curve between its points: within 1 Pa
         self.assertLess(worst, 1.0)
 
     def test_root_finds_the_same_flows(self):
         n = self.network
         start = np.concatenate([n.solution.flow_m3_s[0] * 1.03 + 0.001, n.solution.pressure_pa[0] * 0.97])
-        found = root(
-            self.residual, start, args=(n.layout.scenario_injection[0],), method="hybr", options={"maxfev": 40000}
-        )
+        found = root(self.residual, start, args=(n.layout.injection[0],), method="hybr", options={"maxfev": 40000})
         self.assertTrue(found.success, found.message)
         runs = list(n.layout.run_branch.values())
         np.testing.assert_allclose(found.x[runs], n.solution.flow_m3_s[0][runs], rtol=0.005, atol=1e-4)

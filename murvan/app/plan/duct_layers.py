@@ -60,7 +60,7 @@ def ducts(p: QPainter, v: PlanView) -> None:
     looks = tuple((r.id in chosen, v.run_hanging(r), 0 if faint else v.run_color(r).rgba()) for r in drawn)
     ratio = paint.device_ratio(p)
     where = (v.storey, v.scale, v.origin.x(), v.origin.y(), v.width(), v.height(), ratio)
-    key = (v.job.runs, v.theme, faint, looks, where)
+    key = (v.job.design.runs, v.theme, faint, looks, where)
     if v.kept_ducts is None or not same(v.kept_ducts[0], key):
         picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
         picture.setDevicePixelRatio(ratio)
@@ -165,11 +165,13 @@ def _zone_damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
     paint.text(p, c.x(), c.y() + 4.5, run.zone_damper or "", 12, 700, t("on_ink"), "c")
 
 
-def unit(p: QPainter, v: PlanView) -> None:
-    """Air handler with its plenums, riser and ventilator."""
-    t, job = v.theme, v.job
-    if job.system.storey == v.storey and job.system.unit:
-        for box in job.plenums:
+def units(p: QPainter, v: PlanView) -> None:
+    """Air handlers with their plenums, risers and ventilators."""
+    t, design = v.theme, v.job.design
+    for unit in design.indoor_units:
+        if unit.storey != v.storey or not unit.unit:
+            continue
+        for box in (x for x in design.plenums if x.indoor == unit.id):
             c = v.to_px(*box.position_m)
             w, h = box.width_m * v.scale, box.depth_m * v.scale
             supply = box.side == "supply"
@@ -192,14 +194,16 @@ def unit(p: QPainter, v: PlanView) -> None:
                         )
                     )
             v.labels.avoid(r)
-    for run in job.runs:
-        if abs(run.rise_m) > 2.0 and v.storey != job.system.storey and run.storey == v.storey:
+    storey_of = {x.id: x.storey for x in design.indoor_units}
+    for run in design.runs:
+        if abs(run.rise_m) > 2.0 and v.storey != storey_of[run.indoor] and run.storey == v.storey:
             c = v.to_px(*run.path_m[0])
             r = QRectF(c.x() - 10, c.y() - 7, 20, 14)
             _crossed(p, r, t("paper"), t("ink"))
             v.labels.block(r.adjusted(-2, -2, 2, 2))
-    vent = job.ventilation
-    if vent.position_m and vent.storey == v.storey and vent.kind != "none":
+    for vent in design.ventilators:
+        if not vent.position_m or vent.storey != v.storey or vent.kind == "none":
+            continue
         c = v.to_px(*vent.position_m)
         r = QRectF(c.x() - 19, c.y() - 14, 38, 30)
         p.setPen(QPen(t("ink"), 1.4))

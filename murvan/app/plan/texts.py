@@ -330,7 +330,7 @@ def _xy(points: list[QPointF]) -> Corners:
 
 def _served(v: PlanView, run: DuctRun) -> Corners:
     """Corners of the room that a run serves, none for a trunk."""
-    register = next((x for x in v.job.registers if x.id == run.register_id), None)
+    register = next((x for x in v.job.design.registers if x.id == run.register_id), None)
     return _xy([v.to_px(*pt) for pt in v.room(register.room).outline_m]) if register is not None else ()
 
 

@@ -189,16 +189,20 @@ class PlanView(QWidget):
 
     def registers(self) -> list[Register]:
         return (
-            [x for x in self.job.registers if self.has_room(x.room) and self.room(x.room).storey == self.storey]
+            [
+                x
+                for x in self.job.design.registers
+                if self.has_room(x.room) and self.room(x.room).storey == self.storey
+            ]
             if self.lens.registers
             else []
         )
 
     def runs(self) -> list[DuctRun]:
-        return [r for r in self.job.runs if r.storey == self.storey]
+        return [r for r in self.job.design.runs if r.storey == self.storey]
 
     def run_flow(self, run: DuctRun) -> float:
-        x = self.results.ducts.runs.get(run.id) if self.results else None
+        x = self.results.runs.get(run.id) if self.results else None
         return x.flow_m3_s if x else 0.0
 
     def run_color(self, run: DuctRun) -> QColor:
@@ -220,11 +224,11 @@ class PlanView(QWidget):
         if s.kind == "run":
             wanted = {s.id}
         elif s.kind == "register":
-            wanted = {r.id for r in self.job.runs if r.register_id == s.id}
+            wanted = {r.id for r in self.job.design.runs if r.register_id == s.id}
         elif s.kind == "room" and self.lens.ducts:
-            mine = {x.id for x in self.job.registers if x.room == s.id and x.side == "supply"}
-            wanted = {r.id for r in self.job.runs if r.register_id in mine}
-        parent = {r.id: r.parent for r in self.job.runs}
+            mine = {x.id for x in self.job.design.registers if x.room == s.id and x.side == "supply"}
+            wanted = {r.id for r in self.job.design.runs if r.register_id in mine}
+        parent = {r.id: r.parent for r in self.job.design.runs}
         out = set()
         for i in wanted:
             at: str | None = i
@@ -433,7 +437,7 @@ class PlanView(QWidget):
         layers.selection(p, self)
         if lens.ducts or lens.ducts_faint:
             duct_layers.ducts(p, self)
-            duct_layers.unit(p, self)
+            duct_layers.units(p, self)
             for run in self.runs():
                 self.labels.avoid_line(duct_layers.run_points(self, run), duct_layers.run_width_px(self, run))
         if lens.tags:

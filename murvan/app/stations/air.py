@@ -30,12 +30,13 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part
+from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part, zone_words
 from murvan.design.punch.checks import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.network import doors_of, halls
+from murvan.design.system.network import DOORS_SHUT, doors_of, halls
 from murvan.model import Exhaust, Job, Transfer, make, replace
+from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
 
 CFM = 0.3048**3 / 60
@@ -46,14 +47,14 @@ class AirStation(Station):
     lenses = ("Room air", "Return path", "Fresh air")
 
     def missing(self, view: View) -> str:
-        return super().missing(view) or ("" if view.r.unit else "Air needs a unit: press 3 and pick one")
+        return super().missing(view) or ("" if view.s.unit else "Air needs a unit: press 3 and pick one")
 
     def headline(self, view: View) -> Headline:
-        total = view.r.airflow.total_m3_s
-        unit = view.r.unit
+        total = view.s.airflow.total_m3_s
+        unit = view.s.unit
         size = (unit.nominal_w / (3516.85 if view.units == "ip" else 1000)) if unit else None
         per = total / size if size else None
-        zones = len({r.zone for r in view.job.rooms if r.zone})
+        zones = sum(bool(z.rooms) for z in view.job.design.zones)
         second = f"{view.num('flow', per)}/{'ton' if view.units == 'ip' else 'kW'}" if per else "no unit yet"
         return Headline(
             self.mark(view),
@@ -63,7 +64,7 @@ class AirStation(Station):
         )
 
     def lens(self, view: View) -> Lens:
-        a, n = view.r.airflow, view.r.network
+        a, n = view.s.airflow, view.r.network
         out = Lens(self.lenses[self.lens_index], registers=True, throws=self.lens_index == 0, ducts_faint=False)
         out.storey_figures = {
             s.id: view.num(
@@ -73,7 +74,7 @@ class AirStation(Station):
         }
         out.storey_unit = f"{view.unit('flow')}, design"
         out.legend_title = f"{view.storey_name()}, doors shut" if self.lens_index == 1 else "Air"
-        fresh = view.job.ventilation.flow_m3_s
+        fresh = view.fresh_m3_s
         for i, r in on_storey(view):
             if self.lens_index == 0:
                 out.room_text[r.id] = [
@@ -120,30 +121,34 @@ class AirStation(Station):
             out.overlay = (lambda p, v: _way_back(p, v, view),)
         else:
             out.legend = (Legend("line", "fresh", "fresh air"), Legend("line", "ink", "exhaust"))
-            out.note = ("Fresh air", f"{view.text('flow', fresh)} in all", view.job.ventilation.kind.upper())
+            out.note = (
+                "Fresh air",
+                f"{view.text('flow', fresh)} in all",
+                " and ".join(dict.fromkeys(x.kind.upper() for x in view.job.design.ventilators)) or "NONE",
+            )
             out.overlay = (lambda p, v: _exhausts(p, v, view),)
         return out
 
     def strip(self, view: View) -> Strip:
-        n, unit = view.r.network, view.r.unit
+        b, unit = view.s.blower, view.s.unit
         if unit is None:
             return Strip("Works here", "–", ("no unit yet",), lambda p, r: None)
-        flow = float(n.blower_m3_s[0]) if n else view.r.airflow.total_m3_s
-        static = float(n.external_static_pa[0]) if n else None
+        flow = float(b.flow_m3_s[0]) if b else view.s.airflow.total_m3_s
+        static = float(b.external_static_pa[0]) if b else None
         return Strip(
-            f"Works here, tap {view.job.system.tap}",
+            f"Works here, tap {view.indoor.tap}",
             view.num("flow", flow),
             (
                 f"at {view.text('pressure', static)}, clean" if static is not None else "no ducts yet",
-                f"{n.blower_power_w:.0f} W" if n else "",
+                f"{b.power_w:.0f} W" if b else "",
             ),
             lambda p, r: _fan_table(p, r, view),
             hero_unit=view.unit("flow"),
         )
 
     def ledger(self, view: View) -> Ledger:
-        a, n, job = view.r.airflow, view.r.network, view.job
-        fresh = job.ventilation.flow_m3_s
+        a, n, job = view.s.airflow, view.r.network, view.job
+        fresh = view.fresh_m3_s
 
         def cells(i: int, _: object) -> list[Cell]:
             r = job.rooms[i]
@@ -220,7 +225,7 @@ class AirStation(Station):
         if not view.job.rooms:
             return Card("Air", "No rooms yet")
         i = room_index(view)
-        job, a, n = view.job, view.r.airflow, view.r.network
+        job, a, n = view.job, view.s.airflow, view.r.network
         r = job.rooms[i]
         t = r.transfer or Transfer()
         door = doors_of(job).get(r.id)
@@ -274,16 +279,16 @@ class AirStation(Station):
                 "vent.flow",
                 "Fresh air, house",
                 "flow",
-                job.ventilation.flow_m3_s,
-                set_part("ventilation", "flow_m3_s"),
+                view.fresh_m3_s,
+                lambda job, v: with_ventilator(job, flow_m3_s=v),
                 "Change fresh air",
             ),
             Field_(
                 "vent.rate",
                 "Fresh air by floor",
                 "text",
-                job.ventilation.area_rate,
-                set_part("ventilation", "area_rate"),
+                job.indoor.fresh_air,
+                set_part("indoor", "fresh_air"),
                 "Change the rate of fresh air",
                 (
                     (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²"))
@@ -295,8 +300,8 @@ class AirStation(Station):
                 "vent.kind",
                 "Ventilator",
                 "text",
-                job.ventilation.kind,
-                set_part("ventilation", "kind"),
+                job.design.ventilators[0].kind if job.design.ventilators else "none",
+                lambda job, v: with_ventilator(job, kind=v),
                 "Change ventilator",
                 (
                     ("none", "None"),
@@ -312,7 +317,7 @@ class AirStation(Station):
             sections.append(Arith(explain_door(n, r.id, t, door.width_m)))
         sections.append(Arith(explain_room(job, a, view.r.loads, i), n is None or door is None))
         rows = []
-        for x in job.registers:
+        for x in job.design.registers:
             terminal = view.r.terminals.get(x.id)
             if x.room == r.id and terminal is not None and x.side == "supply":
                 rows.append(
@@ -332,17 +337,13 @@ class AirStation(Station):
                 )
         want = fresh_air_wanted(job, view.r.geometry.total_area_m2)
         rows.append(
-            ListRow(
-                "Fresh air wanted, house",
-                view.num("flow", want),
-                f"has {view.text('flow', job.ventilation.flow_m3_s)}",
-            )
+            ListRow("Fresh air wanted, house", view.num("flow", want), f"has {view.text('flow', view.fresh_m3_s)}")
         )
         sections.append(List_("Reach and fresh air", "", tuple(rows)))
         got = n.room_m3_s[r.id] if n else None
         mark = room_mark(view, r.id, 4)
         return Card(
-            f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}",
+            f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
             r.name,
             mark,
             {"good": "In balance", "look": "Look", "fails": "Fails"}[mark],
@@ -355,9 +356,7 @@ class AirStation(Station):
                 (view.num("pascal", p), "Pa shut", "ink"),
                 (
                     view.num(
-                        "flow",
-                        job.ventilation.flow_m3_s * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0,
-                        1,
+                        "flow", view.fresh_m3_s * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0, 1
                     ),
                     "fresh",
                     "fresh",
@@ -375,10 +374,10 @@ def _exhaust(job: Job, room: str, flow: float) -> Job:
 def way_back(view: View, room_id: str) -> str:
     """How a room's air gets back, in words."""
     job = view.job
-    if any(x.room == room_id and x.side == "return" for x in job.registers):
+    if any(x.room == room_id and x.side == "return" for x in job.design.registers):
         flow = sum(
-            view.r.airflow.register_m3_s.get(x.id, 0)
-            for x in job.registers
+            view.s.airflow.register_m3_s.get(x.id, 0)
+            for x in job.design.registers
             if x.room == room_id and x.side == "return"
         )
         return f"return, {view.num('flow', flow)}"
@@ -393,12 +392,12 @@ def way_back(view: View, room_id: str) -> str:
 
 def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
     """Blower flow by tap under a static scale, with where it works."""
-    t, unit, n, job = view.theme, view.r.unit, view.r.network, view.job
+    t, unit, b = view.theme, view.s.unit, view.s.blower
     assert unit is not None
     taps = unit.blower.taps_m3_s
     statics = unit.blower.static_pa
     rows = sorted(
-        {max(1, min(k, len(taps))) for k in (job.system.tap + 1, job.system.tap, job.system.tap - 1)}, reverse=True
+        {max(1, min(k, len(taps))) for k in (view.indoor.tap + 1, view.indoor.tap, view.indoor.tap - 1)}, reverse=True
     )
     left, right = r.left() + 52, r.right() - 150
     paint.text(p, r.left(), 38, "Tap", 12, 500, t("ink2"))
@@ -416,17 +415,17 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
     xl = x_of(unit.blower.limit_pa)
     p.fillRect(QRectF(xl - 1, 12, 3, 20), t("ink"))
     paint.text(p, xl + 8, 17, f"limit {view.num('pressure', unit.blower.limit_pa)}", 12, 600, t("ink"))
-    if n is not None:
+    if b is not None:
         for k, fill in ((0, t("select")), (2, t("paper"))):
-            x = x_of(float(n.external_static_pa[k]))
+            x = x_of(float(b.external_static_pa[k]))
             p.setPen(QPen(t("ink"), 1.4))
             p.setBrush(fill)
             p.drawPolygon(QPolygonF([QPointF(x - 6, 10), QPointF(x + 6, 10), QPointF(x, 22)]))
         paint.text(
             p,
-            x_of(float(n.external_static_pa[0])) - 10,
+            x_of(float(b.external_static_pa[0])) - 10,
             17,
-            f"clean {view.num('pressure', float(n.external_static_pa[0]))}",
+            f"clean {view.num('pressure', float(b.external_static_pa[0]))}",
             12,
             700,
             t("ink"),
@@ -434,9 +433,9 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
         )
         paint.text(
             p,
-            x_of(float(n.external_static_pa[2])) + 10,
+            x_of(float(b.external_static_pa[2])) + 10,
             17,
-            f"loaded {view.num('pressure', float(n.external_static_pa[2]))}",
+            f"loaded {view.num('pressure', float(b.external_static_pa[2]))}",
             12,
             600,
             t("ink"),
@@ -444,7 +443,7 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
     paint.text(p, r.right(), 38, f"here, {view.unit('flow')}", 12, 500, t("ink2"), "r")
     for k, tap in enumerate(rows):
         y = 58 + 17 * k
-        on = tap == job.system.tap
+        on = tap == view.indoor.tap
         if on:
             p.fillRect(QRectF(r.left() - 6, y - 13, r.width() + 10, 17), t("select"))
         ink = t("on_select") if on else t("ink")
@@ -452,12 +451,12 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
         for s, q in zip(statics, taps[tap - 1], strict=True):
             beyond = s > unit.blower.limit_pa * 1.001
             paint.text(p, x_of(s), y, view.num("flow", q), 12, 500, ink if on or not beyond else t("ink3"), "c")
-        if on and n is not None:
+        if on and b is not None:
             paint.text(
                 p,
                 r.right(),
                 y,
-                f"{view.num('flow', float(n.blower_m3_s[0]))} at {view.num('pressure', float(n.external_static_pa[0]))}",
+                f"{view.num('flow', float(b.flow_m3_s[0]))} at {view.num('pressure', float(b.external_static_pa[0]))}",
                 12.5,
                 700,
                 ink,
@@ -474,7 +473,7 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
     grille = next(
         (
             x
-            for x in view.job.registers
+            for x in view.job.design.registers
             if x.side == "return" and v.has_room(x.room) and v.room(x.room).storey == v.storey
         ),
         None,
@@ -486,7 +485,7 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
     for room_id, o in doors_of(view.job).items():
         if o.id not in here or room_id not in n.layout.door_branch:
             continue
-        flow = float(n.solution.flow_m3_s[1, n.layout.door_branch[room_id]])
+        flow = float(n.solution.flow_m3_s[n.layout.at(DOORS_SHUT), n.layout.door_branch[room_id]])
         a, b, inward = opening_ends(v, o)
         door, inward = (a + b) / 2, inward if o.room == room_id else -inward
         start, inside = door + inward * 26, door - inward * 12

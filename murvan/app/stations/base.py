@@ -15,9 +15,10 @@ from PyQt6.QtGui import QColor, QPainter
 
 from murvan.app.document import Figures, Selection
 from murvan.app.theme import Theme
-from murvan.design import Arithmetic, Results
+from murvan.design import Arithmetic, Results, SystemResults
 from murvan.field import Verdict
 from murvan.model import Job
+from murvan.model.design import IndoorUnit, Line
 from murvan.units import Units, number, text, unit
 
 if TYPE_CHECKING:
@@ -49,10 +50,34 @@ class View:
     theme: Theme
     act: Actions
     stale: bool = False
+    system: str = ""
+    """The indoor unit in hand."""
 
     @property
     def r(self) -> Results:
         return self.figures.results
+
+    @property
+    def indoor(self) -> IndoorUnit:
+        """The unit in hand as the job has it, the first one where it has gone."""
+        units = self.job.design.indoor_units
+        return next((x for x in units if x.id == self.system), units[0])
+
+    @property
+    def line(self) -> Line:
+        """Its refrigerant line."""
+        own = self.indoor.id
+        return next((x for x in self.job.design.lines if x.indoor == own), None) or self.s.design.line
+
+    @property
+    def fresh_m3_s(self) -> float:
+        """What the ventilators of the house are set to."""
+        return sum(x.flow_m3_s for x in self.job.design.ventilators)
+
+    @property
+    def s(self) -> SystemResults:
+        """The figures of the unit in hand."""
+        return self.r.systems.get(self.indoor.id, self.r.main)
 
     @property
     def v(self) -> Verdict:
@@ -399,10 +424,10 @@ def room_of(view: View) -> str | None:
     if s.kind == "appliance":
         return next((x.room for x in job.appliances if x.id == s.id), None)
     if s.kind == "register":
-        return next((x.room for x in job.registers if x.id == s.id), None)
+        return next((x.room for x in job.design.registers if x.id == s.id), None)
     if s.kind == "run":
-        register = next((x.register_id for x in job.runs if x.id == s.id), None)
-        return next((x.room for x in job.registers if x.id == register), None)
+        register = next((x.register_id for x in job.design.runs if x.id == s.id), None)
+        return next((x.room for x in job.design.registers if x.id == register), None)
     return None
 
 

@@ -28,8 +28,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.build import Piece, buy_list, size_text
-from murvan.model import Build, Job
-from murvan.model.edit import changed
+from murvan.model import Job, replace_part
 
 SECTIONS = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers")
 
@@ -103,8 +102,8 @@ class BuildStation(Station):
         if s and s.kind == "register":
             return next((p for p in pieces if p.id == f"face-{s.id}"), None)
         room = room_of(view)
-        ids = {x.id for x in view.job.registers if x.room == room}
-        runs = {x.id for x in view.job.runs if x.register_id in ids}
+        ids = {x.id for x in view.job.design.registers if x.room == room}
+        runs = {x.id for x in view.job.design.runs if x.register_id in ids}
         return next((p for p in pieces if p.run in runs), pieces[0] if pieces else None)
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
@@ -126,7 +125,7 @@ class BuildStation(Station):
                     Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
                     Cell(f"{p.where}"),
                     Cell(p.section),
-                    Cell(view.job.build.done.get(p.id, "to hang")),
+                    Cell(view.job.design.build.done.get(p.id, "to hang")),
                     Cell(mark="good" if p.hung else "none"),
                 ),
             )
@@ -225,7 +224,7 @@ class BuildStation(Station):
             f"Piece {p.number} · {p.section}",
             p.what,
             "good" if p.hung else "none",
-            f"Up, {view.job.build.done[p.id]}" if p.hung else "To hang",
+            f"Up, {view.job.design.build.done[p.id]}" if p.hung else "To hang",
             ((size_text(p.size, view.units), view.unit("size") if p.size else "", "ink"),),
             p.where,
             (
@@ -247,9 +246,9 @@ class BuildStation(Station):
 
 def toggle(job: Job, piece_id: str, day: str) -> Job:
     """Hang a piece, or take the tick back."""
-    done = dict(job.build.done)
+    done = dict(job.design.build.done)
     if piece_id in done:
         del done[piece_id]
     else:
         done[piece_id] = day
-    return changed(job, job.name, build=Build(done=done))
+    return replace_part(job, "build", done=done)

@@ -11,6 +11,8 @@ from PyQt6.QtGui import QColor
 from murvan.app.stations.base import Cell, Legend, Row, View
 from murvan.app.theme import Theme
 from murvan.model import Job, replace, replace_part
+from murvan.model.design_edit import zone_of
+from murvan.model.edit import changed
 from murvan.units import number
 
 FT2_W = 3.154590745
@@ -73,14 +75,35 @@ def set_part(part: str, field: str) -> Callable[[Job, float | str], Job]:
     return lambda job, value: replace_part(job, part, **{field: value})
 
 
+def set_indoor(view: View, field: str) -> Callable[[Job, float | str], Job]:
+    """An edit that sets one field of the unit in hand."""
+    return set_in("indoor_units", view.indoor.id, field)
+
+
+def set_filter(view: View, field: str) -> Callable[[Job, float | str], Job]:
+    """An edit that sets one field of its filter."""
+    unit = view.indoor.id
+
+    def edit(job: Job, value: float | str) -> Job:
+        own = next(x for x in job.design.indoor_units if x.id == unit)
+        return replace(job, "indoor_units", unit, filter=changed(own.filter, "Filter", **{field: value}))
+
+    return edit
+
+
+def zone_words(view: View, room_id: str) -> str:
+    """'zone 1', or 'zone –'."""
+    return f"zone {zone_of(view.job.design, room_id) or '–'}"
+
+
 def room_mark(view: View, room_id: str, station: int) -> str:
     """The worst finding of a room at a station."""
     mine = (
-        {x.id for x in view.job.registers if x.room == room_id}
+        {x.id for x in view.job.design.registers if x.room == room_id}
         | {room_id}
         | {o.id for o in view.job.openings if o.room == room_id}
     )
-    mine |= {r.id for r in view.job.runs if r.register_id in mine}
+    mine |= {r.id for r in view.job.design.runs if r.register_id in mine}
     severities = {f.severity for f in view.r.findings if f.rule.station == station and f.hit.id in mine}
     return "fails" if "fails" in severities else "look" if "look" in severities else "good"
 

@@ -63,15 +63,15 @@ class DuctsStation(Station):
     def missing(self, view: View) -> str:
         if super().missing(view):
             return super().missing(view)
-        return "" if view.r.unit else "Ducts needs a unit: press 3 and pick one"
+        return "" if view.s.unit else "Ducts needs a unit: press 3 and pick one"
 
     def headline(self, view: View) -> Headline:
-        n, d = view.r.network, view.r.ducts
+        b, d = view.s.blower, view.s.ducts
         leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
         if not leaves:
             return Headline("none", "no runs", "", "lay out the tree")
         over = sum(x.velocity_m_s > x.velocity_max_m_s * 1.005 for x in d.runs.values())
-        static = float(n.external_static_pa[0]) if n else d.total_pa
+        static = float(b.external_static_pa[0]) if b else d.total_pa
         return Headline(
             self.mark(view),
             view.num("pressure", static),
@@ -80,11 +80,11 @@ class DuctsStation(Station):
         )
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
-        long = view.r.ducts.longest_supply
+        long = view.s.ducts.longest_supply
         return ("run", long[-1]) if long else super().default_selection(view)
 
     def lens(self, view: View) -> Lens:
-        a, network = view.r.airflow, view.r.network
+        a, network = view.s.airflow, view.r.network
         out = Lens(
             self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
         )
@@ -105,7 +105,7 @@ class DuctsStation(Station):
                 out.room_text[r.id].append((f"gets {view.num('flow', got)}", "", 13, 600, "look"))
         storey = next((s for s in view.job.storeys if s.id == view.storey), None)
         if self.lens_index:
-            for x in view.r.ducts.runs.values():
+            for x in view.r.runs.values():
                 value = x.friction_pa_m if self.lens_index == 1 else x.velocity_m_s
                 out.fills[f"run:{x.run.id}"] = step_fill(
                     view.theme, value, FRICTION_STEPS if self.lens_index == 1 else SPEED_STEPS, "load"
@@ -133,20 +133,20 @@ class DuctsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        d, n = view.r.ducts, view.r.network
-        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.r.airflow.total_m3_s)}"]
-        if n is not None:
-            lines.append(f"predicted {view.num('pressure', float(n.external_static_pa[0]))}")
+        d, b = view.s.ducts, view.s.blower
+        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.s.airflow.total_m3_s)}"]
+        if b is not None:
+            lines.append(f"predicted {view.num('pressure', float(b.external_static_pa[0]))}")
         return Strip(
             "Static, longest path", view.num("pressure", d.total_pa), tuple(lines), lambda p, r: _budget(p, r, view)
         )
 
     def ledger(self, view: View) -> Ledger:
-        d, a, job = view.r.ducts, view.r.airflow, view.job
+        d, a, job = view.s.ducts, view.s.airflow, view.job
         rate = d.friction_rate_pa_m or 1.0
 
         def mine(i: int) -> list[RunResult]:
-            ids = {x.id for x in job.registers if x.room == job.rooms[i].id and x.side == "supply"}
+            ids = {x.id for x in job.design.registers if x.room == job.rooms[i].id and x.side == "supply"}
             return sorted((x for x in d.runs.values() if x.ends_in in ids), key=lambda x: -x.path_pa)
 
         def cells(i: int, _: object) -> list[Cell]:
@@ -255,23 +255,23 @@ class DuctsStation(Station):
         return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
-        s, d = view.selection, view.r.ducts
+        s, d = view.selection, view.s.ducts
         if not d.runs:
             return Card("Ducts", "No ducts yet", "none", hero_note="This job has no supply and return tree")
         run_id = None
         if s and s.kind == "run":
             run_id = s.id
         elif s and s.kind == "register":
-            run_id = next((x.id for x in view.job.runs if x.register_id == s.id), None)
+            run_id = next((x.id for x in view.job.design.runs if x.register_id == s.id), None)
         elif s and s.kind == "plenum":
-            p = next((x for x in view.r.plenums if x.plenum.side == s.id), None)
+            p = next((x for x in view.s.plenums if x.plenum.side == s.id), None)
             if p is not None:
                 return self._plenum(view, p)
         if run_id is None:
             room = room_of(view)
-            ids = {x.id for x in view.job.registers if x.room == room}
+            ids = {x.id for x in view.job.design.registers if x.room == room}
             run_id = next(
-                (x.id for x in view.job.runs if x.register_id in ids),
+                (x.id for x in view.job.design.runs if x.register_id in ids),
                 d.longest_supply[-1] if d.longest_supply else next(iter(d.runs)),
             )
         if run_id not in d.runs:
@@ -279,8 +279,8 @@ class DuctsStation(Station):
         return self._run(view, d.runs[run_id])
 
     def _run(self, view: View, x: RunResult) -> Card:
-        run, d, n = x.run, view.r.ducts, view.r.network
-        register = next((r for r in view.job.registers if r.id == x.ends_in), None)
+        run, d, n = x.run, view.s.ducts, view.r.network
+        register = next((r for r in view.job.design.registers if r.id == x.ends_in), None)
         title = register.tag if register else f"{run.tag} {'trunk' if run.side == 'supply' else run.side}"
         longest = run.id in (d.longest_supply[-1:] + d.longest_return[-1:])
         fields: list[Field_] = []
@@ -366,7 +366,7 @@ class DuctsStation(Station):
                 "air.profile",
                 "Practice",
                 "text",
-                view.job.air.velocity_profile,
+                view.job.design.air.velocity_profile,
                 set_part("air", "velocity_profile"),
                 "Change practice",
                 (("quiet", "Quiet first"), ("balanced", "Balanced"), ("compact", "Compact")),
@@ -387,7 +387,7 @@ class DuctsStation(Station):
             ),
         )
         sections: list[Section] = [Fields("Change it", tuple(fields))]
-        plenum = next((p for p in view.r.plenums if p.plenum.side == run.side), None)
+        plenum = next((p for p in view.s.plenums if p.plenum.side == run.side), None)
         if plenum is not None:
             sections.append(
                 Picture(
@@ -428,7 +428,7 @@ class DuctsStation(Station):
 
     def _plenum(self, view: View, x: PlenumDesign) -> Card:
         return Card(
-            f"Plenum · {view.storey_name(view.job.system.storey)}",
+            f"Plenum · {view.storey_name(view.indoor.storey)}",
             f"{x.plenum.side.capitalize()} plenum",
             "good" if x.area_m2 >= 0.95 * x.wanted_area_m2 else "look",
             "",
@@ -453,7 +453,7 @@ def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
 
 def _root(job: Job, run_id: str) -> str:
     """The run at the plenum that feeds this one."""
-    parent = {r.id: r.parent for r in job.runs}
+    parent = {r.id: r.parent for r in job.design.runs}
     at = run_id
     while parent.get(at):
         at = str(parent[at])
@@ -462,7 +462,7 @@ def _root(job: Job, run_id: str) -> str:
 
 def _budget(p: QPainter, r: QRectF, view: View) -> None:
     """The static bar: return, unit, supply, what is left, and the limit as a post."""
-    t, d = view.theme, view.r.ducts
+    t, d = view.theme, view.s.ducts
     if not d.budget or d.limit_pa <= 0:
         paint.text(p, r.left(), 40, "no supply and return yet", 13, 500, t("ink2"))
         return
@@ -526,7 +526,7 @@ def _budget(p: QPainter, r: QRectF, view: View) -> None:
 
 def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> None:
     """Where each run's path ends on the bar."""
-    t, d = view.theme, view.r.ducts
+    t, d = view.theme, view.s.ducts
     fixed = sum(b.pressure_pa for b in d.budget if b.group != "supply")
     leaves = sorted((x for x in d.runs.values() if x.ends_in and x.run.side == "supply"), key=lambda x: x.path_pa)
     last = r.left() + 170

@@ -28,11 +28,12 @@ from murvan.app.stations.base import (
     Strip,
     View,
 )
-from murvan.app.stations.common import set_part
+from murvan.app.stations.common import set_filter, set_indoor
 from murvan.catalog import units as catalogue
 from murvan.design.system.equipment import SIZE_LIMITS, Candidate, explain_balance, explain_capacity
 from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
-from murvan.model import Job, replace_part
+from murvan.model import Job, replace
+from murvan.model.design_edit import with_line
 
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}
 MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "heat": "look"}
@@ -44,7 +45,7 @@ class EquipmentStation(Station):
     lenses = ("Room share",)
 
     def headline(self, view: View) -> Headline:
-        x = view.r.equipment.chosen
+        x = view.s.equipment.chosen
         if x is None:
             return Headline("none", "no unit", "", "pick a candidate")
         second = f"balance {view.text('temperature', x.balance_c, 0)}" if x.balance_c is not None else x.unit.name
@@ -66,9 +67,9 @@ class EquipmentStation(Station):
         return Lens("Room share", storey_figures=sums, storey_unit=view.unit("kpower"))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
-        if view.job.system.unit:
-            return ("unit", view.job.system.unit)
-        best = view.r.equipment.candidates if view.job.rooms else ()
+        if view.indoor.unit:
+            return ("unit", view.indoor.unit)
+        best = view.s.equipment.candidates if view.job.rooms else ()
         return ("unit", best[0].unit.id) if best else None
 
     def strip(self, view: View) -> Strip:
@@ -77,7 +78,7 @@ class EquipmentStation(Station):
     def shown_unit(self, view: View) -> Candidate | None:
         """The unit that card and chart are of."""
         wanted = view.selected("unit")
-        e = view.r.equipment
+        e = view.s.equipment
         return next((x for x in e.candidates if x.unit.id == wanted), None) or e.chosen
 
     def canvas(self, view: View) -> Canvas:
@@ -95,8 +96,8 @@ class EquipmentStation(Station):
 
     def ledger(self, view: View) -> Ledger:
         rows = []
-        for k, x in enumerate(view.r.equipment.candidates, 1):
-            picked = x.unit.id == view.job.system.unit
+        for k, x in enumerate(view.s.equipment.candidates, 1):
+            picked = x.unit.id == view.indoor.unit
             low, high = x.limits
             says = "picked" if picked and x.verdict == "fits" else reason(view, x)
             rows.append(
@@ -181,8 +182,8 @@ class EquipmentStation(Station):
         x = self.shown_unit(view)
         if x is None:
             return Card("Equipment", "No unit to weigh", "none", hero_note="Draw the rooms first: press 1")
-        job, c, ld, e = view.job, view.r.conditions, view.r.loads, view.r.equipment
-        picked = x.unit.id == job.system.unit
+        job, c, ld, e = view.job, view.r.conditions, view.s.loads, view.s.equipment
+        picked = x.unit.id == view.indoor.unit
         place = [k.unit.id for k in e.candidates].index(x.unit.id) + 1
         kicker = f"Candidate {place} of {len(e.candidates)} · {KIND[x.unit.kind]}, {x.unit.stages} speed"
         checks = self._checks(view, x, picked)
@@ -193,7 +194,7 @@ class EquipmentStation(Station):
                 "Unit",
                 "text",
                 x.unit.id,
-                lambda j, v: pick_unit(j, str(v)),
+                lambda j, v: pick_unit(j, view.indoor.id, str(v)),
                 "Pick unit",
                 tuple((k.unit.id, f"{k.unit.maker} {k.unit.name}, {reason(view, k)}") for k in e.candidates),
                 2,
@@ -202,8 +203,8 @@ class EquipmentStation(Station):
                 "system.heater",
                 "Backup heater",
                 "text",
-                str(float(job.system.heater_kw)),
-                lambda j, v: set_part("system", "heater_kw")(j, float(v)),
+                str(float(view.indoor.heater_kw)),
+                lambda j, v: set_indoor(view, "heater_kw")(j, float(v)),
                 "Change backup heater",
                 heaters,
             ),
@@ -211,16 +212,16 @@ class EquipmentStation(Station):
                 "system.flow",
                 "Air, design",
                 "flow",
-                view.r.airflow.total_m3_s,
-                set_part("system", "flow_m3_s"),
+                view.s.airflow.total_m3_s,
+                set_indoor(view, "flow_m3_s"),
                 "Change design air",
             ),
             Field_(
                 "system.tap",
                 "Blower tap",
                 "text",
-                str(job.system.tap),
-                lambda j, v: set_part("system", "tap")(j, int(v)),
+                str(view.indoor.tap),
+                lambda j, v: set_indoor(view, "tap")(j, int(v)),
                 "Change blower tap",
                 tuple((str(k + 1), f"tap {k + 1}") for k in range(len(x.unit.blower.taps_m3_s))),
             ),
@@ -228,24 +229,24 @@ class EquipmentStation(Station):
                 "system.line",
                 "Line set",
                 "length",
-                job.system.line_length_m,
-                set_part("system", "line_length_m"),
+                view.line.length_m,
+                lambda j, v: with_line(j, view.indoor.id, length_m=v),
                 "Change line set length",
             ),
             Field_(
                 "filter.width",
                 "Filter width",
                 "size",
-                job.system.filter_width_m,
-                set_part("system", "filter_width_m"),
+                view.indoor.filter.width_m,
+                set_filter(view, "width_m"),
                 "Change filter width",
             ),
             Field_(
                 "filter.height",
                 "Filter height",
                 "size",
-                job.system.filter_height_m,
-                set_part("system", "filter_height_m"),
+                view.indoor.filter.height_m,
+                set_filter(view, "height_m"),
                 "Change filter height",
             ),
         ]
@@ -272,9 +273,9 @@ class EquipmentStation(Station):
         )
 
     def _checks(self, view: View, x: Candidate, picked: bool) -> tuple[ListRow, ...]:
-        job, ld = view.job, view.r.loads
+        ld = view.s.loads
         low, high = x.limits
-        backup = job.system.heater_kw if x.unit.kind == "heat_pump" else 0.0
+        backup = view.indoor.heater_kw if x.unit.kind == "heat_pump" else 0.0
         heat = (x.heating_w + backup * 1000) / max(ld.house_heating_w, 1)
         rows = [
             ListRow(
@@ -289,18 +290,18 @@ class EquipmentStation(Station):
                 f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(heat), "over 100", _mark(heat >= 0.999)
             ),
         ]
-        n = view.r.network
-        if picked and n is not None:
-            static = float(n.external_static_pa[0])
+        b = view.s.blower
+        if picked and b is not None:
+            static = float(b.external_static_pa[0])
             rows.append(
                 ListRow(
-                    f"Blower, {view.text('flow', float(n.blower_m3_s[0]))} at",
+                    f"Blower, {view.text('flow', float(b.flow_m3_s[0]))} at",
                     view.num("pressure", static),
                     f"{view.text('pressure', x.unit.blower.limit_pa)}",
                     _mark(static <= x.unit.blower.limit_pa),
                 )
             )
-            speed = filter_velocity_m_s(job.system, view.r.airflow.total_m3_s)
+            speed = filter_velocity_m_s(view.indoor.filter, view.s.airflow.total_m3_s)
             rows.append(
                 ListRow(
                     "Filter face",
@@ -328,7 +329,7 @@ def reason(view: View, x: Candidate) -> str:
     if x.verdict == "big":
         return f"over {_pct(high)}"
     if x.verdict == "heat":
-        short = view.r.loads.house_heating_w - x.heating_w
+        short = view.s.loads.house_heating_w - x.heating_w
         kit = next((k for k in x.unit.heater_kw if k * 1000 >= short), None)
         if x.unit.kind == "furnace_coil":
             return f"heat {_pct(x.heating_share)}"
@@ -338,7 +339,7 @@ def reason(view: View, x: Candidate) -> str:
 
 def none_fits(view: View) -> tuple[str, ...]:
     """What a unit of this house would have to do, where none that is known does; empty when one fits."""
-    e, ld = view.r.equipment, view.r.loads
+    e, ld = view.s.equipment, view.s.loads
     if e.fitting or not view.job.rooms or ld.house_cooling_w <= 0:
         return ()
     low, high = SIZE_LIMITS["variable"]
@@ -352,21 +353,14 @@ def none_fits(view: View) -> tuple[str, ...]:
     )
 
 
-def pick_unit(job: Job, unit: str) -> Job:
-    """Choose a unit; air and tap go back to what it is rated for."""
-    known = (
-        job.system.candidates
-        if unit in job.system.candidates or not job.system.candidates
-        else (*job.system.candidates, unit)
-    )
-    return replace_part(
-        job,
-        "system",
-        unit=unit,
-        candidates=known,
-        flow_m3_s=None,
-        tap=min(job.system.tap, len(catalogue()[unit].blower.taps_m3_s)),
-    )
+def pick_unit(job: Job, indoor_id: str, unit: str) -> Job:
+    """Choose a unit of the catalogue; air and tap go back to what it is rated for."""
+    own = next(x for x in job.design.indoor_units if x.id == indoor_id)
+    weighed = next(x for x in job.design.systems if x.id == own.system).candidates
+    if weighed and unit not in weighed:
+        job = replace(job, "systems", own.system, candidates=(*weighed, unit))
+    tap = min(own.tap, len(catalogue()[unit].blower.taps_m3_s))
+    return replace(job, "indoor_units", indoor_id, unit=unit, flow_m3_s=None, tap=tap)
 
 
 def _pct(v: float) -> str:

@@ -15,7 +15,7 @@ from murvan.design.system.equipment import Candidate, cooling_capacity, heating_
 
 def capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     """Capacity and load over outdoor temperature, balance point, and the hours of the year."""
-    t, c, ld, e, job = view.theme, view.r.conditions, view.r.loads, view.r.equipment, view.job
+    t, c, ld, e, job = view.theme, view.r.conditions, view.r.loads, view.s.equipment, view.job
     paint.text(
         p,
         r.left(),
@@ -235,7 +235,7 @@ def _words(
     a = at(cool_t[14], cool[14])
     paint.text(p, min(a.x(), plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
     winter, summer = view.job.climate.winter_c, view.job.climate.summer_c
-    off = view.r.equipment.no_load_c
+    off = view.s.equipment.no_load_c
     a = at(winter + 0.42 * (off - winter), 0.58 * view.r.loads.house_heating_w)
     paint.text(p, a.x() - 10, a.y() + 12, "house", 12.5, 600, t("ink"), "r")
     a = at(off + 0.6 * (summer - off), 0.6 * view.r.loads.house_cooling_w)
@@ -254,7 +254,7 @@ def _bins(p: QPainter, r: QRectF, view: View, x: Candidate, low_c: float, high_c
         paint.text(p, r.left(), r.bottom(), "no hours by temperature in this climate", 12, 500, t("ink2"))
         return
     top = float(hours.max())
-    off = view.r.equipment.no_load_c
+    off = view.s.equipment.no_load_c
     for k, h in enumerate(hours):
         a = cl.bin_start_c + k * cl.bin_step_k
         mid = a + cl.bin_step_k / 2
@@ -285,7 +285,7 @@ def _axis(p: QPainter, plot: QRectF, view: View, low_c: float, high_c: float, r:
                 p, plot.left() + (c - low_c) / (high_c - low_c) * plot.width(), y, str(v), 12, 500, t("ink2"), "c"
             )
         v += step
-    x = view.r.equipment
+    x = view.s.equipment
     shown = next((k for k in x.candidates if k.unit.id == view.selected("unit")), x.chosen)
     yy = plot.bottom() + 92
     xx = r.left()

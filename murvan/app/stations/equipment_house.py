@@ -111,12 +111,13 @@ def _share(p: QPainter, c: QPointF, box: QRectF, name: str, share: str, color: Q
 
 def _unit(p: QPainter, view: View, s: Storey, px: Callable[[float, float], QPointF]) -> None:
     """The indoor unit and the line to the outdoor one."""
-    t, system = view.theme, view.job.system
-    if system.storey != s.id:
+    t, indoor = view.theme, view.indoor
+    if indoor.storey != s.id:
         return
-    a = px(*system.position_m)
-    if system.outdoor_position_m:
-        b = px(*system.outdoor_position_m)
+    a = px(*indoor.position_m)
+    outdoor = next((x for x in view.job.design.outdoor_units if x.id == indoor.outdoor), None)
+    if outdoor is not None and outdoor.position_m:
+        b = px(*outdoor.position_m)
         p.setPen(QPen(t("on_select"), 5))
         p.drawLine(a, b)
         p.setPen(QPen(t("select"), 3))
@@ -134,12 +135,12 @@ def _badge(p: QPainter, view: View, c: QPointF, letter: str) -> None:
 
 def _line(p: QPainter, r: QRectF, view: View) -> None:
     """Whether the line set is within what the unit allows, and what the figures in the rooms are."""
-    t, system, chosen = view.theme, view.job.system, view.r.equipment.chosen
+    t, line, chosen = view.theme, view.line, view.s.equipment.chosen
     x, y = r.left() + 14, r.bottom() - 34
     if chosen is not None:
         unit = chosen.unit
-        ok = system.line_length_m <= unit.line_max_m and system.line_lift_m <= unit.line_max_lift_m
-        length, lift = view.num("length", system.line_length_m, 0), view.text("length", system.line_lift_m, 0)
+        ok = line.length_m <= unit.line_max_m and line.lift_m <= unit.line_max_lift_m
+        length, lift = view.num("length", line.length_m, 0), view.text("length", line.lift_m, 0)
         words = f"Line set {length} of {view.text('length', unit.line_max_m, 0)}, rises {lift}"
         paint.mark(p, "good" if ok else "fails", x + 8, y - 4, t, 6.5)
         paint.text(p, x + 22, y, words, 12.5, 500, t("ink"), width=r.width() - 40)

@@ -178,7 +178,7 @@ class HandoverStation(Station):
         proven = [q for q in rooms if all(x.mark == "good" for x in v.registers.values() if x.room == q)]
         read = [x for x in v.registers.values() if x.measured is not None]
         measured_static, promised_static = v.external.measured, v.external.predicted
-        limit = view.r.ducts.limit_pa
+        limit = view.s.ducts.limit_pa
         simulated = ", simulated" if v.simulated else ""
         rows = (
             _promise(
@@ -193,7 +193,7 @@ class HandoverStation(Station):
                 "Air through the registers",
                 view.text("flow", sum(x.design for x in read))
                 if read
-                else view.text("flow", view.r.airflow.total_m3_s),
+                else view.text("flow", view.s.airflow.total_m3_s),
                 view.text("flow", sum(x.measured or 0 for x in read)) if read else "–",
                 sum(x.measured or 0 for x in read) / max(sum(x.design for x in read), 1e-9) if read else 0,
                 "good" if v.read == v.count and v.count else "half" if read else "none",

@@ -22,7 +22,7 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import per_kelvin, room_mark, set_in
+from murvan.app.stations.common import per_kelvin, room_mark, set_in, zone_words
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.house.assemblies import choices_of, glazing_choices, with_construction, with_glazing
@@ -35,6 +35,7 @@ from murvan.design.house.geometry import WallPart, compass, wall_facing_deg, wal
 from murvan.design.house.levels import sky_plane
 from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.model import Job, Opening, Room, Underlay, WallOverride, replace
+from murvan.model.design_edit import put_in_zone, zone_of
 from murvan.model.edit import changed
 from murvan.model.job import RoomUse, signed_area
 
@@ -75,7 +76,7 @@ def room_card(view: View, i: int) -> Card:
                     key=("opening", o.id),
                 )
             )
-    zones = (("", "none"), *((z.id, f"{z.id} {z.name}") for z in job.zones))
+    zones = (("", "none"), *((z.id, f"{z.id} {z.name}") for z in job.design.zones))
     fields = Fields(
         "Change it",
         (
@@ -103,8 +104,8 @@ def room_card(view: View, i: int) -> Card:
                 f"{r.id}.zone",
                 "Zone",
                 "text",
-                r.zone or "",
-                lambda job, v: replace(job, "rooms", r.id, zone=v or None),
+                zone_of(job.design, r.id) or "",
+                lambda job, v: put_in_zone(job, (r.id,), str(v) or None),
                 "Change zone",
                 zones,
             ),
@@ -133,7 +134,7 @@ def room_card(view: View, i: int) -> Card:
         ("Area from the plan's corners; loss from Loads, design difference",),
     )
     return Card(
-        f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}",
+        f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
         r.name,
         room_mark(view, r.id, 1),
         "",

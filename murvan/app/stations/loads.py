@@ -37,6 +37,7 @@ from murvan.app.stations.common import (
     room_rows,
     step_fill,
     step_legend,
+    zone_words,
 )
 from murvan.app.stations.loads_day import day_strip, methods, peaks
 from murvan.app.stations.loads_winter import winter_strip
@@ -190,7 +191,7 @@ class LoadsStation(Station):
             return loads_climate.ledger(view)
         if self.lens_index == WHAT_IF_LENS:
             return loads_whatif.ledger(view)
-        ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
+        ld, g, a = view.r.loads, view.r.geometry, view.s.airflow
         cool, top_c, top_h = ld.cooling_w, float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
 
         def cells(i: int, _: object) -> list[Cell]:
@@ -320,10 +321,10 @@ class LoadsStation(Station):
                 "cool" if heat else "heat",
                 "cooling" if heat else "heating",
             ),
-            (view.num("flow", float(view.r.airflow.design_m3_s[i])), view.unit("flow"), "ink"),
+            (view.num("flow", float(view.r.room_m3_s[i])), view.unit("flow"), "ink"),
         )
         return Card(
-            f"Room · {view.storey_name(r.storey)} · zone {r.zone or '–'}",
+            f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
             r.name,
             room_mark(view, r.id, 2),
             "",
@@ -346,7 +347,7 @@ class LoadsStation(Station):
                         Arith(explain_factors(view.r, i, wanted, room_apart(view.r, i)), False),
                     )
                 ),
-                Arith(explain_room(job, view.r.airflow, ld, i), False),
+                Arith(explain_room(job, view.s.airflow, ld, i), False),
             ),
         )
 

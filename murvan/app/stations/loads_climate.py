@@ -333,7 +333,7 @@ def _bins_list(view: View) -> List_:
     centres = c.bin_start_c + c.bin_step_k * (np.arange(len(c.bin_hours)) + 0.5)
     hours = np.array(c.bin_hours)
     mean = float((centres * hours).sum() / hours.sum()) if hours.sum() else 0.0
-    off = view.r.equipment.no_load_c
+    off = view.s.equipment.no_load_c
 
     def below(limit: float) -> str:
         return f"{float(hours[centres < limit].sum()):,.0f}"
@@ -458,7 +458,7 @@ def _year(p: QPainter, box: QRectF, view: View, shown: int) -> None:
             p.fillRect(QRectF(left + 2, plot.top() - 6, step - 4, plot.height() + 26), t("select"))
         a, b = float(means[m - 1] + ranges[m - 1] / 2), float(means[m - 1] - ranges[m - 1] / 2)
         span = QRectF(left + step * 0.28, y(a), step * 0.44, max(y(b) - y(a), 2))
-        warm = float(means[m - 1]) > view.r.equipment.no_load_c
+        warm = float(means[m - 1]) > view.s.equipment.no_load_c
         p.fillRect(span, t("load2" if warm else "heat2"))
         if not known:
             paint.hatch(p, span, t("paper"))
@@ -507,7 +507,7 @@ def _bins(p: QPainter, box: QRectF, view: View) -> None:
 
     for k in used:
         tall = plot.height() * c.bin_hours[k] / most
-        warm = edges[k] + c.bin_step_k / 2 > view.r.equipment.no_load_c
+        warm = edges[k] + c.bin_step_k / 2 > view.s.equipment.no_load_c
         p.fillRect(
             QRectF(x(edges[k]) + 0.8, plot.bottom() - tall, x(edges[k + 1]) - x(edges[k]) - 1.6, tall),
             t("load2" if warm else "heat2"),

@@ -36,7 +36,7 @@ def peaks(view: View, i: int) -> List_:
         return view.num("power", max(float(ld.rooms_by_hour_w[ld.at(peak.month), i, peak.hour - 1]), 0.0))
 
     unit = view.unit("power")
-    zone = next((p for z, p in zip(view.job.zones, ld.zones, strict=True) if z.id == room.zone), None)
+    zone = next((p for z, p in zip(view.job.design.zones, ld.zones, strict=True) if room.id in z.rooms), None)
     label = f"Own, {when(int(ld.peak_month[i]), int(ld.peak_hour[i]))}"
     rows = [ListRow(label, view.num("power", own), unit, second=f"most of it {driver}", bold=True)]
     if zone is not None:

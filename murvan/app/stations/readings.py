@@ -326,7 +326,7 @@ def chosen_register(view: View) -> RegisterVerdict | None:
         return view.v.registers[wanted]
     s = view.selection
     if s and s.kind == "run":
-        register = next((x.register_id for x in view.job.runs if x.id == s.id), None)
+        register = next((x.register_id for x in view.job.design.runs if x.id == s.id), None)
         if register in view.v.registers:
             return view.v.registers[register]
     room = room_of(view)
@@ -426,9 +426,9 @@ def _spots(corners: Corners, at: tuple[float, float], size: tuple[float, float])
 def _statics(p: QPainter, v: PlanView, view: View) -> None:
     """Test holes at the unit: one small table where the plan leaves room, measured and predicted."""
     t = view.theme
-    if view.job.system.storey != v.storey:
+    if view.indoor.storey != v.storey:
         return
-    c = v.to_px(*view.job.system.position_m)
+    c = v.to_px(*view.indoor.position_m)
     holes = view.v.holes[:3]
     size = QSizeF(178.0, 26.0 + 37 * len(holes))
     anywhere = everywhere(v.labels.bounds, size, c)
@@ -475,7 +475,7 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
         "simulated" if view.v.external.simulated else "typed" if total is not None else "no reading",
         view.num("pressure", total),
         view.unit("pressure"),
-        f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.r.ducts.limit_pa)}",
+        f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.s.ducts.limit_pa)}",
     )
     box3 = QRectF(box2.right() + 8, 8, 190, 82)
     paint.rounded(p, box3, t("select"), t("ink"), 6, 1.6)

@@ -46,12 +46,11 @@ class Balance:
         return self.buffers_c[:, self.buffer_keys.index(key)] if key in self.buffer_keys else None
 
 
-def balance(a: Answers, gains: Gains, air: OutdoorAir | None = None, recovery: float = 0.0) -> Balance:
+def balance(a: Answers, gains: Gains, air: OutdoorAir | None = None) -> Balance:
     """Solve the design days: what surfaces, people and appliances give, rooms and unheated spaces together.
 
     Args:
         air: outdoor air through leaks and by fans; None: the rooms are tight.
-        recovery: sensible effectiveness of the ventilator, 0..1.
     """
     own, p, b = a.own, a.place, a.between
     parts, radiant = own.load_w.copy(), own.radiant.copy()
@@ -65,7 +64,7 @@ def balance(a: Answers, gains: Gains, air: OutdoorAir | None = None, recovery: f
         radiant[b.linked] += (b.to_radiant @ u).transpose(1, 2, 0)
         spaces_k = u.reshape(HARMONICS, 2, spaces, months).transpose(1, 3, 2, 0)
     if air is not None:
-        leaks, fresh = _outdoor_air(p, air, recovery)
+        leaks, fresh = _outdoor_air(p, air)
         parts[:, COLUMN["leakage"]] += leaks
         parts[:, COLUMN["fresh_air"]] += fresh
     return Balance(
@@ -91,7 +90,7 @@ def _add_gains(parts: Array, radiant: Complex, a: Answers, gains: Gains) -> None
         parts[:, COLUMN[component]] += load[k][:, None]
 
 
-def _outdoor_air(p: Place, air: OutdoorAir, recovery: float) -> Array:
+def _outdoor_air(p: Place, air: OutdoorAir) -> Array:
     """Heat of the outdoor air by room, W, (2, room, month, 24): leaks, fresh air."""
-    flows = np.array([air.leaks_m3_s(air.summer), air.fresh_m3_s(recovery)])
+    flows = np.array([air.leaks_m3_s(air.summer), air.fresh_m3_s])
     return np.asarray(flows[:, :, None, None] * p.c.sensible_factor * p.outdoor)

@@ -32,7 +32,7 @@ from murvan.physics import sun
 from murvan.physics.periodic import harmonics
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 MONTH_WORDS = (
     "January",
@@ -292,9 +292,9 @@ def _carried(r: Results, label: str, flow_m3_s: float, day: Day, hour: int, left
 
 
 def _fresh(r: Results, room: int, day: Day, hour: int) -> Iterator[Line]:
-    air, left = r.factors.air, 1 - r.job.ventilation.sensible_recovery
+    air, left = r.factors.air, 1 - r.factors.air.exchanger.sensible
     if air.fans.recovered > 0:
-        yield _carried(r, r.job.ventilation.kind.upper(), air.recovered_m3_s[room], day, hour, left)
+        yield _carried(r, air.exchanger.word, air.recovered_m3_s[room], day, hour, left)
     if air.fans.blown_in > 0:
         yield _carried(r, "blown in", air.floor_share[room] * air.fans.blown_in, day, hour)
     if air.fans.through_shell > 0:
@@ -306,15 +306,11 @@ def _latent(r: Results, room: int, name: str, hour: int, wet: float) -> Iterator
     c = r.conditions
     if name == "people":
         there = float(r.gains.people[room, hour - 1])
-        operands = (Q("people", there, 2), Q("power", LATENT_PERSON_W), Q("decimal", r.job.air.moisture_rate))
+        operands = (Q("people", there, 2), Q("power", LATENT_PERSON_W), Q("decimal", r.job.indoor.moisture_rate))
         yield Line("latent besides", "{0} × {1} × {2} moisture rate", operands, Q("power", wet), adds=False)
     elif name in ("leakage", "fresh_air"):
         air = r.factors.air
-        flow = (
-            air.leaks_m3_s(air.summer)[room]
-            if name == "leakage"
-            else air.fresh_m3_s(r.job.ventilation.latent_recovery)[room]
-        )
+        flow = air.leaks_m3_s(air.summer)[room] if name == "leakage" else air.fresh_moist_m3_s[room]
         operands = (
             Q("latent_factor", c.latent_factor),
             Q("flow", float(flow), 1),
@@ -338,7 +334,7 @@ def _ducts(r: Results, room: int, total: float, month: int, hour: int) -> Arithm
             words, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)
         )
     lines = []
-    for x in r.job.registers:
+    for x in r.job.design.registers:
         if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_cold_c:
             arrives = Q("temperature", r.duct_heat.delivered_cold_c[x.id], 1)
             leaves = (Q("temperature", COLD_C, 1),)

@@ -16,7 +16,7 @@ from murvan.design.loads.factors import glass_column
 from murvan.design.loads.setback import UP
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 Q = Quantity
 
@@ -96,8 +96,8 @@ def _carried(r: Results, label: str, flow_m3_s: float, left: float = 1.0) -> Lin
 def _fresh(r: Results, room: int) -> Iterator[Line]:
     air = r.factors.air
     if air.fans.recovered > 0:
-        left = 1 - r.job.ventilation.sensible_recovery
-        yield _carried(r, r.job.ventilation.kind.upper(), float(air.recovered_m3_s[room]), left)
+        left = 1 - air.exchanger.sensible
+        yield _carried(r, air.exchanger.word, float(air.recovered_m3_s[room]), left)
     if air.fans.blown_in > 0:
         yield _carried(r, "blown in", float(air.floor_share[room] * air.fans.blown_in))
     if air.fans.through_shell > 0:
@@ -111,7 +111,7 @@ def _ducts(r: Results, room: int) -> Iterator[Line]:
     if not r.duct_heat.by_run[room]:
         yield Line("allowance", "{0} × {1}", (Q("power", before), Q("percent", share, 2)), Q("power", total))
         return
-    for x in r.job.registers:
+    for x in r.job.design.registers:
         if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_warm_c:
             yield Line(f"air at {x.tag}", "", (), Q("temperature", r.duct_heat.delivered_warm_c[x.id], 1), adds=False)
     reaches = Q("percent", 1 / (1 + share), 2)
@@ -123,8 +123,8 @@ def _sources(r: Results, name: str) -> tuple[str, ...]:
     if name == "leakage":
         return (leak_source(r), AIR_TOGETHER)
     if name == "fresh_air":
-        kind = r.job.ventilation.kind.upper()
-        recovers = f"{kind} recovers {r.job.ventilation.sensible_recovery * 100:.0f} %; shared by floor area"
+        back = r.factors.air.exchanger
+        recovers = f"{back.word} recovers {back.sensible * 100:.0f} %; shared by floor area"
         return (*((recovers,) if r.factors.air.fans.recovered > 0 else ()), AIR_TOGETHER)
     if name == "recovery":
         return (

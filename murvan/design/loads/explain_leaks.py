@@ -9,7 +9,7 @@ from murvan.design.arithmetic import Line, Quantity
 from murvan.physics import heat
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 Q = Quantity
 LEAK_SOURCE = "Q = A √(Cs ΔT + Cw V²), ASHRAE Fundamentals ch. 16"

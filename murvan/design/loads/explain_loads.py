@@ -31,7 +31,7 @@ from murvan.design.weather.conditions import Conditions
 from murvan.model.job import Job
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 
 def explain_factors(r: Results, room: int, name: str, apart: Apart | None = None) -> Arithmetic:
@@ -94,9 +94,9 @@ def _doors(r: Results, room: int) -> Iterator[Line]:
 def _people(r: Results, room: int) -> Iterator[Line]:
     q, n = Quantity, float(by_day(r.gains.people)[room])
     people = q("people", n, 2)
-    operands = (people, q("power", LATENT_PERSON_W), q("decimal", r.job.air.moisture_rate))
+    operands = (people, q("power", LATENT_PERSON_W), q("decimal", r.job.indoor.moisture_rate))
     yield Line("sensible", "{0} × {1}", (people, q("power", GAIN_PERSON_W)), q("power", n * GAIN_PERSON_W))
-    wet = n * LATENT_PERSON_W * r.job.air.moisture_rate
+    wet = n * LATENT_PERSON_W * r.job.indoor.moisture_rate
     yield Line("latent besides", "{0} × {1} × {2} moisture rate", operands, q("power", wet), adds=False)
 
 
@@ -121,13 +121,14 @@ def _things(r: Results, room: int) -> Iterator[Line]:
 
 
 def _air(r: Results, room: int, name: str) -> Iterator[Line]:
-    q, c, air, v = Quantity, r.conditions, r.factors.air, r.job.ventilation
+    q, c, air = Quantity, r.conditions, r.factors.air
+    back = air.exchanger
     if name == "leakage":
         yield from leak_lines(r, room, False)
         flows = [("sensible", float(air.leaks_m3_s(air.summer)[room]), 1.0)]
     else:
         flows = [
-            (v.kind.upper(), float(air.recovered_m3_s[room]), 1 - v.sensible_recovery),
+            (back.word, float(air.recovered_m3_s[room]), 1 - back.sensible),
             ("as it is outdoors", float(air.plain_m3_s[room]), 1.0),
         ]
     k, dt = q("air_factor", c.sensible_factor), c.cooling_difference_k
@@ -136,7 +137,7 @@ def _air(r: Results, room: int, name: str) -> Iterator[Line]:
             operands = (k, q("flow", flow, 2), q("difference", dt), q("decimal", left))
             words = "{0} × {1} × {2}" + (" × {3} not recovered" if left != 1 else "")
             yield Line(label, words, operands, q("power", c.sensible_factor * flow * dt * left))
-    wet = flows[0][1] if name == "leakage" else float(air.fresh_m3_s(v.latent_recovery)[room])
+    wet = flows[0][1] if name == "leakage" else float(air.fresh_moist_m3_s[room])
     operands3 = (q("latent_factor", c.latent_factor), q("flow", wet, 2), q("moisture", c.moisture_difference))
     watts = q("power", c.latent_factor * wet * c.moisture_difference)
     yield Line("latent besides", "{0} × {1} × {2}", operands3, watts, adds=False)

@@ -119,7 +119,7 @@ def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
     h, s = conduction(shell, COLUMN, n)
     glass = _glass(job, g, c, table, h, s, spaces)
     air = outdoor_air(job, g, c.heating_difference_k, c.cooling_difference_k)
-    _air(air, job, c, h, s, lat)
+    _air(air, c, h, s, lat)
     return Factors(
         heating_parts=h,
         sensible_parts=s,
@@ -261,14 +261,14 @@ def _overhang_shade(
     return np.where(front > 1e-6, np.clip(depth / height_m, 0, 1), 0.0)
 
 
-def _air(air: OutdoorAir, job: Job, c: Conditions, h: Array, s: Array, lat: Array) -> None:
+def _air(air: OutdoorAir, c: Conditions, h: Array, s: Array, lat: Array) -> None:
     """Heat and moisture of the outdoor air by room."""
-    k, v = c.sensible_factor, job.ventilation
+    k = c.sensible_factor
     summer = air.leaks_m3_s(air.summer)
     h[:, COLUMN["leakage"]] = k * air.leaks_m3_s(air.winter) * c.heating_difference_k
     s[:, COLUMN["leakage"]] = k * summer * c.cooling_difference_k
     lat[:, COLUMN["leakage"]] = c.latent_factor * summer * c.moisture_difference
-    fresh = air.fresh_m3_s(v.sensible_recovery)
+    fresh = air.fresh_m3_s
     h[:, COLUMN["fresh_air"]] = k * fresh * c.heating_difference_k
     s[:, COLUMN["fresh_air"]] = k * fresh * c.cooling_difference_k
-    lat[:, COLUMN["fresh_air"]] = c.latent_factor * air.fresh_m3_s(v.latent_recovery) * c.moisture_difference
+    lat[:, COLUMN["fresh_air"]] = c.latent_factor * air.fresh_moist_m3_s * c.moisture_difference

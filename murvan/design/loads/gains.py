@@ -75,7 +75,7 @@ def gains(job: Job, g: Geometry) -> Gains:
         things[i] += x.sensible_w * on
         radiant[i] += x.radiant * x.sensible_w * on
         wet[i] += x.latent_w * on
-    rate = job.air.moisture_rate
+    rate = job.indoor.moisture_rate
     return Gains(
         count, people, GAIN_PERSON_W * people, LATENT_PERSON_W * people * rate, things, radiant, wet * rate, fixed
     )

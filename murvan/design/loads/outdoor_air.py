@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.house.geometry import Geometry
-from murvan.model.job import Job
+from murvan.model.job import Job, Ventilator
 from murvan.physics import heat
 
 Array = NDArray[np.float64]
@@ -45,6 +45,16 @@ class Fans:
 
 
 @dataclass(frozen=True)
+class Exchanger:
+    """What recovers heat and moisture from the air that leaves; effectiveness 0..1."""
+
+    word: str
+    """'ERV', 'HRV', or both."""
+    sensible: float = 0.0
+    latent: float = 0.0
+
+
+@dataclass(frozen=True)
 class Stream:
     """Outdoor air of one season, m3/s."""
 
@@ -60,6 +70,7 @@ class OutdoorAir:
 
     leakage_area_cm2: float
     fans: Fans
+    exchanger: Exchanger
     winter: Stream
     summer: Stream
     leak_share: Array
@@ -88,9 +99,15 @@ class OutdoorAir:
         """Fresh air through the exchanger, before recovery."""
         return self.floor_share * self.fans.recovered
 
-    def fresh_m3_s(self, recovery: float) -> Array:
-        """Fresh air as outdoor air that carries the same heat (or moisture) after recovery."""
-        return self.plain_m3_s + (1 - recovery) * self.recovered_m3_s
+    @property
+    def fresh_m3_s(self) -> Array:
+        """Fresh air as outdoor air that carries the same heat after recovery."""
+        return self.plain_m3_s + (1 - self.exchanger.sensible) * self.recovered_m3_s
+
+    @property
+    def fresh_moist_m3_s(self) -> Array:
+        """Fresh air as outdoor air that carries the same moisture."""
+        return self.plain_m3_s + (1 - self.exchanger.latent) * self.recovered_m3_s
 
 
 def continuous_exhaust_m3_s(job: Job) -> float:
@@ -100,12 +117,28 @@ def continuous_exhaust_m3_s(job: Job) -> float:
 
 def fans_of(job: Job) -> Fans:
     """What the job's fans move."""
-    v = job.ventilation
+    found = job.design.ventilators
     return Fans(
-        recovered=v.flow_m3_s if v.kind in ("erv", "hrv") else 0.0,
-        blown_in=v.flow_m3_s if v.kind == "supply" else 0.0,
-        drawn_out=(v.flow_m3_s if v.kind == "exhaust" else 0.0) + continuous_exhaust_m3_s(job),
+        recovered=sum(v.flow_m3_s for v in found if v.kind in RECOVERING),
+        blown_in=sum(v.flow_m3_s for v in found if v.kind == "supply"),
+        drawn_out=sum(v.flow_m3_s for v in found if v.kind == "exhaust") + continuous_exhaust_m3_s(job),
     )
+
+
+RECOVERING = ("erv", "hrv")
+
+
+def exchanger_of(ventilators: tuple[Ventilator, ...]) -> Exchanger:
+    """All that recover, by their flows."""
+    found = [v for v in ventilators if v.kind in RECOVERING]
+    flow = sum(v.flow_m3_s for v in found)
+    word = " and ".join(dict.fromkeys(v.kind.upper() for v in found))
+    if len(found) == 1 or flow <= 0:
+        return Exchanger(word, found[0].sensible_recovery, found[0].latent_recovery) if found else Exchanger(word)
+    sensible, latent = (
+        sum(v.flow_m3_s * getattr(v, k) for v in found) / flow for k in ("sensible_recovery", "latent_recovery")
+    )
+    return Exchanger(word, sensible, latent)
 
 
 def outdoor_air(job: Job, g: Geometry, heating_difference_k: float, cooling_difference_k: float) -> OutdoorAir:
@@ -122,6 +155,7 @@ def outdoor_air(job: Job, g: Geometry, heating_difference_k: float, cooling_diff
     return OutdoorAir(
         area,
         fans,
+        exchanger_of(job.design.ventilators),
         stream(heating_difference_k, climate.wind_winter_m_s),
         stream(cooling_difference_k, climate.wind_summer_m_s),
         np.array(g.leak_shares, float),

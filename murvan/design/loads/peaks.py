@@ -97,6 +97,27 @@ class Loads:
         """Sensible, (month, 24)."""
         return np.asarray(self.rooms_by_hour_w.sum(axis=1))
 
+    def of_rooms(self, share: Array) -> Loads:
+        """The loads of some rooms together, each taken by its share 0..1, (room,); their own peak stands as `house`."""
+        if bool((share == 1.0).all()):
+            return self
+        rooms = list(np.flatnonzero(share > 0))
+        part = share[rooms]
+        hours = self.parts_by_hour_w[:, rooms] * part[None, :, None, None]
+        wet = self.latent_by_hour_w[rooms] * part[:, None, None]
+        by_room = ("heating_parts", "heating_w", "sensible_parts", "latent_parts", "sensible_w", "latent_w")
+        scaled = {k: (getattr(self, k)[rooms].T * part).T for k in by_room}
+        return Loads(
+            months=self.months,
+            parts_by_hour_w=hours,
+            latent_by_hour_w=wet,
+            peak_month=self.peak_month[rooms],
+            peak_hour=self.peak_hour[rooms],
+            house=_peak("Together", list(range(len(rooms))), self.months, hours, wet),
+            zones=(),
+            **scaled,
+        )
+
     def at(self, month: int) -> int:
         """Index of a month that was looked at; the design month otherwise."""
         return self.months.index(month) if month in self.months else 0
@@ -131,8 +152,8 @@ def loads(job: Job, gains: Gains, f: Factors, day: Balance, ducts: DuctShares | 
     own = parts[month, room, :, hour]
     wet = latent[room, :, hour]
     zones = tuple(
-        _peak(f"Zone {z.name}", [i for i, r in enumerate(job.rooms) if r.zone == z.id], day.months, parts, latent)
-        for z in job.zones
+        _peak(f"Zone {z.name}", [i for i, r in enumerate(job.rooms) if r.id in z.rooms], day.months, parts, latent)
+        for z in job.design.zones
     )
     return Loads(
         months=day.months,

@@ -11,7 +11,7 @@ from murvan.design.loads.components import COMPONENTS
 
 if TYPE_CHECKING:
     from murvan.design.loads.balance_rows import Array
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 ALIKE = 0.15
 """Differences within this need no explaining."""

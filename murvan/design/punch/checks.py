@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from murvan.design.arithmetic import Quantity
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.geometry import wall_length_m
@@ -12,14 +14,16 @@ from murvan.design.house.levels import roof_shape
 from murvan.design.punch.finding import Hit
 from murvan.design.system import ducts, plenums
 from murvan.design.system.airflow import fresh_air_wanted
-from murvan.design.system.network import SCENARIOS
+from murvan.design.system.equipment import Candidate
+from murvan.design.system.network import LOADED
 from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
+from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace, replace_part
-from murvan.model.job import Exhaust, Job, Opening, Room, Ventilation
+from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.physics import air, heat
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results, SystemResults
 
 CFM = 0.3048**3 / 60
 INCH = 0.0254
@@ -87,10 +91,11 @@ def overlap(r: Results) -> Iterator[Hit]:
 
 
 def unserved(r: Results) -> Iterator[Hit]:
-    if not r.job.registers:
+    if not r.job.design.registers:
         return
+    served = np.any([s.airflow.served for s in r.systems.values()], axis=0)
     for i, room in enumerate(r.job.rooms):
-        if not r.airflow.served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > 60:
+        if not served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > 60:
             yield Hit(
                 "room",
                 room.id,
@@ -102,74 +107,58 @@ def unserved(r: Results) -> Iterator[Hit]:
             )
 
 
+def _named(r: Results, s: SystemResults, words: str) -> str:
+    """What is said of a unit, with its tag where there are several."""
+    return words if len(r.systems) == 1 else f"{s.design.indoor.tag}: {words}"
+
+
+def _chosen(r: Results) -> Iterator[tuple[SystemResults, Candidate]]:
+    """Every unit that has been chosen, at its loads."""
+    for s in r.systems.values():
+        if s.equipment.chosen is not None:
+            yield s, s.equipment.chosen
+
+
+def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, limit: float) -> Hit:
+    have, least = _q("percent", share), _q("percent", limit)
+    return Hit("unit", x.unit.id, _named(r, s, x.unit.name), text, (have, least), have, least)
+
+
 def unit_size(r: Results) -> Iterator[Hit]:
-    x = r.equipment.chosen
-    if x is None or r.loads.house_cooling_w <= 0:
-        return
-    low, high = x.limits
-    if x.total_share < low:
-        yield Hit(
-            "unit",
-            x.unit.id,
-            x.unit.name,
-            "cools {0} of the load, at least {1}",
-            (_q("percent", x.total_share), _q("percent", low)),
-            _q("percent", x.total_share),
-            _q("percent", low),
-        )
-    if x.total_share > high:
-        yield Hit(
-            "unit",
-            x.unit.id,
-            x.unit.name,
-            "cools {0} of the load, at most {1}",
-            (_q("percent", x.total_share), _q("percent", high)),
-            _q("percent", x.total_share),
-            _q("percent", high),
-        )
+    for s, x in _chosen(r):
+        if s.loads.house_cooling_w <= 0:
+            continue
+        low, high = x.limits
+        if x.total_share < low:
+            yield _share(r, s, x, "cools {0} of the load, at least {1}", x.total_share, low)
+        if x.total_share > high:
+            yield _share(r, s, x, "cools {0} of the load, at most {1}", x.total_share, high)
 
 
 def sensible_short(r: Results) -> Iterator[Hit]:
-    x = r.equipment.chosen
-    if x and x.sensible_share < 0.9:
-        yield Hit(
-            "unit",
-            x.unit.id,
-            x.unit.name,
-            "carries {0} of the sensible load",
-            (_q("percent", x.sensible_share),),
-            _q("percent", x.sensible_share),
-            _q("percent", 0.9),
-        )
+    for s, x in _chosen(r):
+        if x.sensible_share < 0.9:
+            yield _share(r, s, x, "carries {0} of the sensible load", x.sensible_share, 0.9)
 
 
 def latent_short(r: Results) -> Iterator[Hit]:
-    x = r.equipment.chosen
-    if x and x.latent_share < 1.0:
-        yield Hit(
-            "unit",
-            x.unit.id,
-            x.unit.name,
-            "dries {0} of the latent load",
-            (_q("percent", x.latent_share),),
-            _q("percent", x.latent_share),
-            _q("percent", 1.0),
-        )
+    for s, x in _chosen(r):
+        if x.latent_share < 1.0:
+            yield _share(r, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
 
 
 def heat_short(r: Results) -> Iterator[Hit]:
-    x = r.equipment.chosen
-    if x is None:
-        return
-    have = x.heating_w + (r.job.system.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0)
-    need = r.loads.house_heating_w
-    if have < 0.999 * need:
+    for s, x in _chosen(r):
+        backup_w = s.design.indoor.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0.0
+        have, need = x.heating_w + backup_w, s.loads.house_heating_w
+        if have >= 0.999 * need:
+            continue
         sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
-        fix = _setter("system", heater_kw=float(sizes[0])) if sizes else None
+        fix = _changer("indoor_units", s.design.id, heater_kw=float(sizes[0])) if sizes else None
         yield Hit(
             "unit",
             x.unit.id,
-            x.unit.name,
+            _named(r, s, x.unit.name),
             "with its backup heats {0} of {1} at design",
             (_q("kpower", have), _q("kpower", need)),
             _q("kpower", have),
@@ -185,54 +174,57 @@ def network_open(r: Results) -> Iterator[Hit]:
 
 
 def blower_static(r: Results) -> Iterator[Hit]:
-    x = r.equipment.chosen
-    if x is None or r.network is None:
-        return
-    for name, label in ((0, "clean"), (SCENARIOS.index("loaded_filter"), "loaded")):
-        static = float(r.network.external_static_pa[name])
-        if static > x.unit.blower.limit_pa * 1.001:
-            yield Hit(
-                "unit",
-                x.unit.id,
-                "Blower",
-                f"works against {{0}} with a {label} filter, limit {{1}}",
-                (_q("pressure", static), _q("pressure", x.unit.blower.limit_pa)),
-                _q("pressure", static),
-                _q("pressure", x.unit.blower.limit_pa),
-                severity="fails" if label == "clean" else "look",
-            )
-            return
+    for s, x in _chosen(r):
+        if s.blower is None or r.network is None:
+            continue
+        limit = x.unit.blower.limit_pa
+        for name, label in ((0, "clean"), (r.network.layout.at(LOADED), "loaded")):
+            static = float(s.blower.external_static_pa[name])
+            if static > limit * 1.001:
+                yield Hit(
+                    "unit",
+                    x.unit.id,
+                    _named(r, s, "Blower"),
+                    f"works against {{0}} with a {label} filter, limit {{1}}",
+                    (_q("pressure", static), _q("pressure", limit)),
+                    _q("pressure", static),
+                    _q("pressure", limit),
+                    severity="fails" if label == "clean" else "look",
+                )
+                break
 
 
 def blower_flow(r: Results) -> Iterator[Hit]:
-    if r.network is None:
-        return
-    flow, want = float(r.network.blower_m3_s[0]), r.airflow.total_m3_s
-    if abs(flow / want - 1) > 0.10:
-        yield Hit(
-            "unit",
-            "blower",
-            "Blower",
-            "moves {0} where {1} is wanted",
-            (_q("flow", flow), _q("flow", want)),
-            _q("flow", flow),
-            _q("flow", want),
-        )
+    for s in r.systems.values():
+        if s.blower is None:
+            continue
+        flow, want = float(s.blower.flow_m3_s[0]), s.airflow.total_m3_s
+        if abs(flow / want - 1) > 0.10:
+            yield Hit(
+                "unit",
+                "blower",
+                _named(r, s, "Blower"),
+                "moves {0} where {1} is wanted",
+                (_q("flow", flow), _q("flow", want)),
+                _q("flow", flow),
+                _q("flow", want),
+            )
 
 
 def filter_fast(r: Results) -> Iterator[Hit]:
-    speed = filter_velocity_m_s(r.job.system, r.airflow.total_m3_s)
-    limit = FACE_LIMIT["filter"]
-    if r.unit is not None and speed > limit * 1.005:
-        yield Hit(
-            "unit",
-            "filter",
-            "Filter",
-            "face runs at {0}, limit {1}",
-            (_q("velocity", speed), _q("velocity", limit)),
-            _q("velocity", speed),
-            _q("velocity", limit),
-        )
+    for s in r.systems.values():
+        speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
+        limit = FACE_LIMIT["filter"]
+        if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
+            yield Hit(
+                "unit",
+                "filter",
+                _named(r, s, "Filter"),
+                "face runs at {0}, limit {1}",
+                (_q("velocity", speed), _q("velocity", limit)),
+                _q("velocity", speed),
+                _q("velocity", limit),
+            )
 
 
 def register_fast(r: Results) -> Iterator[Hit]:
@@ -250,11 +242,11 @@ def register_fast(r: Results) -> Iterator[Hit]:
 
 
 def duct_fast(r: Results) -> Iterator[Hit]:
-    for x in r.ducts.runs.values():
+    for x in r.runs.values():
         if x.velocity_m_s > x.velocity_max_m_s * 1.005:
 
             def fix(job: Job, x: ducts.RunResult = x) -> Job:
-                sized = ducts.size_for(x.run, x.flow_m3_s, 1.0, job.air.velocity_profile)
+                sized = ducts.size_for(x.run, x.flow_m3_s, 1.0, job.design.air.velocity_profile)
                 return replace(job, "runs", x.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
 
             yield Hit(
@@ -275,7 +267,7 @@ FRICTION_MOST_PA_M = 0.18 * 249.08891 / 30.48
 
 
 def duct_friction(r: Results) -> Iterator[Hit]:
-    for x in r.ducts.runs.values():
+    for x in r.runs.values():
         if x.run.side != "fresh" and x.friction_pa_m > FRICTION_MOST_PA_M * 1.005:
             yield Hit(
                 "run",
@@ -294,7 +286,7 @@ def room_air(r: Results) -> Iterator[Hit]:
     if r.network is None:
         return
     for i, room in enumerate(r.job.rooms):
-        want = float(r.airflow.design_m3_s[i])
+        want = float(r.room_m3_s[i])
         got = r.network.room_m3_s[room.id]
         if want > 5 * CFM and got < SHORT_OF_AIR * want and want - got > 5 * CFM:
             yield Hit(
@@ -305,7 +297,7 @@ def room_air(r: Results) -> Iterator[Hit]:
                 (_q("flow", got), _q("flow", want)),
                 _q("flow", got),
                 _q("flow", want),
-                lambda job: ducts.balance_dampers(job, r.ducts),
+                lambda job: ducts.balance_dampers(job, r.runs),
                 "Set the dampers to balance",
             )
 
@@ -374,13 +366,11 @@ def ventilation(r: Results) -> Iterator[Hit]:
         text = "no fresh air is planned; {0} is wanted" if have == 0 else "brings {1} of fresh air, {0} is wanted"
 
         def fix(job: Job) -> Job:
-            v = job.ventilation
-            new = (
-                changed(v, flow_m3_s=v.flow_m3_s + want - have)
-                if v.kind != "none"
-                else Ventilation(kind="erv", flow_m3_s=want - have, sensible_recovery=0.7, latent_recovery=0.5)
-            )
-            return changed(job, job.name, ventilation=new)
+            running = next((v for v in job.design.ventilators if v.kind != "none"), None)
+            if running is not None:
+                return replace(job, "ventilators", running.id, flow_m3_s=running.flow_m3_s + want - have)
+            new = {"kind": "erv", "flow_m3_s": want - have, "sensible_recovery": 0.7, "latent_recovery": 0.5}
+            return with_ventilator(job, **new)
 
         yield Hit(
             "house",
@@ -397,7 +387,7 @@ def ventilation(r: Results) -> Iterator[Hit]:
 
 
 def takeoff_end(r: Results) -> Iterator[Hit]:
-    for p in r.plenums:
+    for p in (x for s in r.systems.values() for x in s.plenums):
         for t in p.take_offs:
             if t.from_end_m is not None and t.from_end_m < plenums.CUSHION_M * 0.99:
                 yield Hit(
@@ -414,13 +404,13 @@ def takeoff_end(r: Results) -> Iterator[Hit]:
 
 
 def flex_turn(r: Results) -> Iterator[Hit]:
-    for x in r.ducts.runs.values():
+    for x in r.runs.values():
         if any(f.kind == "boot_flex_turn" for f in x.run.fittings):
             vp = 0.5 * r.conditions.density_kg_m3 * x.velocity_m_s**2
             extra = (2.0 - 0.22 - 0.75) * vp
 
             def fix(job: Job, i: str = x.run.id) -> Job:
-                run = next(y for y in job.runs if y.id == i)
+                run = next(y for y in job.design.runs if y.id == i)
                 pieces = []
                 for f in run.fittings:
                     if f.kind == "boot_flex_turn":
@@ -461,7 +451,7 @@ def door_pressure(r: Results) -> Iterator[Hit]:
 
 def too_deep(r: Results) -> Iterator[Hit]:
     spaces = {s.id: s.ceiling_space_m for s in r.job.storeys}
-    for x in r.ducts.runs.values():
+    for x in r.runs.values():
         run = x.run
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
         wrap = ducts.jacket_m(run)
@@ -482,7 +472,7 @@ def too_deep(r: Results) -> Iterator[Hit]:
 
 
 def sweats(r: Results) -> Iterator[Hit]:
-    for x in r.ducts.runs.values():
+    for x in r.runs.values():
         run = x.run
         if run.side != "supply" or run.place == "inside":
             continue
@@ -516,7 +506,7 @@ def _surroundings(r: Results, place: str) -> tuple[float, float]:
 
 def attic_r(r: Results) -> Iterator[Hit]:
     want = 8 * 0.1761
-    for x in r.ducts.runs.values():
+    for x in r.runs.values():
         run = x.run
         if run.place == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
             yield Hit(
@@ -533,7 +523,7 @@ def attic_r(r: Results) -> Iterator[Hit]:
 
 
 def plenum_small(r: Results) -> Iterator[Hit]:
-    for p in r.plenums:
+    for p in (x for s in r.systems.values() for x in s.plenums):
         if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
             yield Hit(
                 "plenum",
@@ -547,33 +537,29 @@ def plenum_small(r: Results) -> Iterator[Hit]:
 
 
 def return_missing(r: Results) -> Iterator[Hit]:
-    supply = any(x.side == "supply" and x.register_id for x in r.job.runs)
-    back = any(x.side == "return" and x.register_id for x in r.job.runs)
-    if supply and not back:
-        yield Hit("house", "return", "The house", "has supply runs and no return")
+    for s in r.systems.values():
+        sides = {x.side for x in s.design.runs if x.register_id}
+        if "supply" in sides and "return" not in sides:
+            yield Hit("house", "return", _named(r, s, "The house"), "has supply runs and no return")
 
 
 def line_long(r: Results) -> Iterator[Hit]:
-    x = r.equipment.chosen
-    if x is None or x.unit.kind == "furnace_coil":
-        return
-    if r.job.system.line_lift_m > x.unit.line_max_lift_m:
-        yield Hit(
-            "unit",
-            x.unit.id,
-            "Line set",
-            "lifts {0}, the maker allows {1}",
-            (_q("length", r.job.system.line_lift_m), _q("length", x.unit.line_max_lift_m)),
-            _q("length", r.job.system.line_lift_m),
-            _q("length", x.unit.line_max_lift_m),
-        )
-    if r.job.system.line_length_m > x.unit.line_max_m:
-        yield Hit(
-            "unit",
-            x.unit.id,
-            "Line set",
-            "is {0} long, the maker allows {1}",
-            (_q("length", r.job.system.line_length_m, 0), _q("length", x.unit.line_max_m, 0)),
-            _q("length", r.job.system.line_length_m),
-            _q("length", x.unit.line_max_m),
-        )
+    for s, x in _chosen(r):
+        line = s.design.line
+        if x.unit.kind == "furnace_coil":
+            continue
+        for text, have, most, places in (
+            ("lifts {0}, the maker allows {1}", line.lift_m, x.unit.line_max_lift_m, None),
+            ("is {0} long, the maker allows {1}", line.length_m, x.unit.line_max_m, 0),
+        ):
+            if have > most:
+                operands = (_q("length", have, places), _q("length", most, places))
+                yield Hit(
+                    "unit",
+                    x.unit.id,
+                    _named(r, s, "Line set"),
+                    text,
+                    operands,
+                    _q("length", have),
+                    _q("length", most),
+                )

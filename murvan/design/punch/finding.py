@@ -11,7 +11,7 @@ from murvan.model.job import Job
 from murvan.units import Units
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 Severity = Literal["fails", "look"]
 

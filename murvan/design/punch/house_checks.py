@@ -25,7 +25,7 @@ from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 Outline = tuple[Point, ...]
 OVERLAP_M2 = 0.05
@@ -327,7 +327,7 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
 def register_outside(r: Results) -> Iterator[Hit]:
     """A register that its room's walls have left behind."""
     rooms = {x.id: x for x in r.job.rooms}
-    registers = r.job.registers
+    registers = r.job.design.registers
     if not registers:
         return
     at = shapely.points([x.position_m for x in registers])
@@ -340,9 +340,10 @@ def register_outside(r: Results) -> Iterator[Hit]:
 
 def unit_in_the_way(r: Results) -> Iterator[Hit]:
     """The unit on floor that must stay free."""
-    system = r.job.system
-    if r.unit is None or system.storey is None:
-        return
+    standing = [
+        s.design.indoor for s in r.systems.values() if s.unit is not None and s.design.indoor.storey is not None
+    ]
     for k in r.job.keep_clear:
-        if k.storey == system.storey and Polygon(k.outline_m).contains(At(*system.position_m)):
-            yield Hit("keep", k.id, k.name, "must stay free, but the unit stands there")
+        for x in standing:
+            if k.storey == x.storey and Polygon(k.outline_m).contains(At(*x.position_m)):
+                yield Hit("keep", k.id, k.name, "must stay free, but the unit stands there")

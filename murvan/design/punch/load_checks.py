@@ -12,7 +12,7 @@ from murvan.design.loads.second_opinion import ALIKE, house_apart
 from murvan.design.punch.finding import Hit
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 SWING = 0.7
 """A room that needs less than this share of its own peak when its zone peaks is hard to hold; common practice."""
@@ -40,9 +40,9 @@ def methods_apart(r: Results) -> Iterator[Hit]:
 def rooms_swing(r: Results) -> Iterator[Hit]:
     """Rooms whose sun comes at another time than their zone's peak."""
     ld = r.loads
-    zones = {z.id: p for z, p in zip(r.job.zones, ld.zones, strict=True)}
+    zones = {i: p for z, p in zip(r.job.design.zones, ld.zones, strict=True) for i in z.rooms}
     for i, room in enumerate(r.job.rooms):
-        own, peak = float(ld.sensible_w[i]), zones.get(room.zone or "", ld.house)
+        own, peak = float(ld.sensible_w[i]), zones.get(room.id, ld.house)
         then = max(float(ld.rooms_by_hour_w[ld.at(peak.month), i, peak.hour - 1]), 0.0)
         if own < WORTH_W or then >= SWING * own:
             continue
@@ -51,7 +51,7 @@ def rooms_swing(r: Results) -> Iterator[Hit]:
             "room",
             room.id,
             room.name,
-            f"needs {{0}} at {when}, but {{1}} when {'its zone' if room.zone else 'the house'} peaks at {peak.hour}:00",
+            f"needs {{0}} at {when}, but {{1}} when {'its zone' if room.id in zones else 'the house'} peaks at {peak.hour}:00",
             (Quantity("power", own), Quantity("power", then)),
             Quantity("percent", then / own),
             Quantity("percent", SWING),

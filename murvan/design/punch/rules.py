@@ -9,7 +9,7 @@ from murvan.design.punch import checks, house_checks, load_checks
 from murvan.design.punch.finding import Finding, Rule
 
 if TYPE_CHECKING:
-    from murvan.design.solve import Results
+    from murvan.design.results import Results
 
 
 RULES: tuple[Rule, ...] = (

@@ -29,17 +29,25 @@ class Airflow:
 
 
 def airflow(
-    rooms: tuple[Room, ...], registers: tuple[Register, ...], loads: Loads, total_m3_s: float, fresh_m3_s: float = 0.0
+    rooms: tuple[Room, ...],
+    registers: tuple[Register, ...],
+    loads: Loads,
+    share: Array,
+    total_m3_s: float,
+    fresh_m3_s: float = 0.0,
 ) -> Airflow:
-    """Share the blower's air by each season's need, then take the larger of the two, scaled to the blower.
+    """Share a unit's air by each season's need, then take the larger of the two, scaled to its blower.
 
-    `fresh_m3_s` enters at the return plenum and does not come back through the grilles.
+    Args:
+        share: of each room's load that the unit carries, (room,).
+        fresh_m3_s: outdoor air that enters at the return plenum and does not come back through the grilles.
     """
-    served = np.array([any(x.room == r.id and x.side == "supply" for x in registers) for r in rooms], bool)
-    if not registers:
-        served = np.ones(len(rooms), bool)
-    cooling = _share(loads.sensible_w * served, total_m3_s)
-    heating = _share(loads.heating_w * served, total_m3_s)
+    if registers:
+        served = np.array([any(x.room == r.id and x.side == "supply" for x in registers) for r in rooms], bool)
+    else:
+        served = np.asarray(share > 0)
+    cooling = _share(loads.sensible_w * share * served, total_m3_s)
+    heating = _share(loads.heating_w * share * served, total_m3_s)
     larger = np.maximum(cooling, heating)
     design = _share(larger, total_m3_s)
     by_register: dict[str, float] = {}
@@ -81,7 +89,7 @@ def _returns(
 
 def fresh_air_wanted(job: Job, floor_area_m2: float) -> float:
     """Whole-house ventilation by ASHRAE 62.2, or with the floor rate of codes that ask for a third of it, m3/s."""
-    rate = 0.01 if job.ventilation.area_rate == "reduced" else 0.03
+    rate = 0.01 if job.indoor.fresh_air == "reduced" else 0.03
     return whole_house_ventilation_m3_s(floor_area_m2, job.bedrooms, rate)
 
 

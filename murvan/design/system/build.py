@@ -7,7 +7,8 @@ from math import ceil, pi
 
 from murvan.catalog import Unit
 from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
-from murvan.model.job import DuctRun, Fitting, Job
+from murvan.design.system.unit_design import UnitDesign
+from murvan.model.job import DuctRun, Fitting
 from murvan.units import Units, number
 
 JOINT_M = 1.524
@@ -79,10 +80,10 @@ def gauge_for(largest_m: float) -> int:
     return 26 if largest_m <= 0.356 else 24
 
 
-def cut_list(job: Job, unit: Unit | None) -> CutList:
-    """Pieces of the whole design, the unit's end first."""
+def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
+    """Pieces of one unit, its own end first."""
     rows: list[Piece] = []
-    done = job.build.done
+    done = u.build.done
 
     def add(
         key: str,
@@ -116,10 +117,10 @@ def cut_list(job: Job, unit: Unit | None) -> CutList:
             )
         )
 
-    storey = job.system.storey or (job.storeys[0].id if job.storeys else "")
+    storey = u.indoor.storey or (u.storeys[0].id if u.storeys else "")
     if unit is not None:
         add(
-            "unit",
+            f"unit-{u.id}",
             f"{unit.maker} {unit.name}",
             (unit.width_m, unit.depth_m),
             "Equipment",
@@ -128,18 +129,18 @@ def cut_list(job: Job, unit: Unit | None) -> CutList:
             weight=unit.weight_kg,
         )
         add(
-            "filter",
+            f"filter-{u.id}",
             "Filter",
-            (job.system.filter_width_m, job.system.filter_height_m),
+            (u.indoor.filter.width_m, u.indoor.filter.height_m),
             "Equipment",
             "return drop",
             storey,
         )
-    for box in job.plenums:
+    for box in u.plenums:
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
         thick = gauge_for(max(box.width_m, box.depth_m))
         add(
-            f"plenum-{box.side}",
+            box.id,
             f"{box.side.capitalize()} plenum",
             (box.width_m, box.depth_m),
             "Sheet metal",
@@ -149,11 +150,11 @@ def cut_list(job: Job, unit: Unit | None) -> CutList:
             gauge=thick,
             weight=sheet * STEEL_KG_M2[thick],
         )
-    names = {s.id: s.name for s in job.storeys}
+    names = {s.id: s.name for s in u.storeys}
     places = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
-    registers = {x.id: x for x in job.registers}
-    rooms = {r.id: r.name for r in job.rooms}
-    for run in order(job.runs):
+    registers = {x.id: x for x in u.registers}
+    rooms = {r.id: r.name for r in u.rooms}
+    for run in order(u.runs):
         where = places[run.place] or f"{names.get(run.storey, '')} ceiling"
         for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(run)):
             add(
@@ -180,7 +181,7 @@ def cut_list(job: Job, unit: Unit | None) -> CutList:
                 run.storey,
                 run=run.id,
             )
-    for key, what, where, quantity in _sundries(job.runs):
+    for key, what, where, quantity in _sundries(u.runs):
         add(key, what, (), "Sundries", where, "", quantity=quantity)
     return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
 

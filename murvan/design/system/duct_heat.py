@@ -7,6 +7,7 @@ Until there are runs, an allowance stands in.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -17,8 +18,9 @@ from murvan.design.loads.factors import Factors
 from murvan.design.loads.peaks import DuctShares
 from murvan.design.system.airflow import Airflow
 from murvan.design.system.ducts import RunTree
+from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
-from murvan.model.job import Job
+from murvan.model.design import Air
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 from murvan.physics.heat import temperature_kept
 
@@ -72,16 +74,16 @@ USUAL_ELSE_R = 6 * 0.1761101838
 """Its insulation: R-8 in an attic, R-6 in other places."""
 
 
-def allowance(job: Job, c: Conditions, around: dict[str, Array], kind: str) -> DuctHeat:
+def allowance(u: UnitDesign, c: Conditions, around: dict[str, Array], kind: str) -> DuctHeat:
     """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run.
 
     `around` is that of `surroundings`.
     """
-    n, months = len(job.rooms), len(c.days)
-    usual = {place: usual_share(job, c, place, t, kind) for place, t in around.items()}
-    place_of = {st.id: st.duct_place for st in job.storeys}
-    said = job.air.duct_allowance
-    rows = [usual[place_of[r.storey]] for r in job.rooms]
+    n, months = len(u.rooms), len(c.days)
+    usual = {place: usual_share(u.air, c, place, t, kind) for place, t in around.items()}
+    place_of = {st.id: st.duct_place for st in u.storeys}
+    said = u.air.duct_allowance
+    rows = [usual[place_of[r.storey]] for r in u.rooms]
     share = np.array(rows).reshape(n, months * 24 + 1)
     if said is not None:
         share = np.where(share != 0, said, 0.0)
@@ -89,7 +91,7 @@ def allowance(job: Job, c: Conditions, around: dict[str, Array], kind: str) -> D
     return DuctHeat(share[:, -1], cooling, np.zeros(n), np.zeros(n, bool))
 
 
-def usual_share(job: Job, c: Conditions, place: str, around: Array, kind: str) -> Array:
+def usual_share(air: Air, c: Conditions, place: str, around: Array, kind: str) -> Array:
     """What a usual run in a place and its share of the leaks add, as a share of the load, in the order of `around`."""
     if place == "inside":
         return np.zeros(len(around))
@@ -99,13 +101,13 @@ def usual_share(job: Job, c: Conditions, place: str, around: Array, kind: str) -
     supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
     ua = np.pi * USUAL_DIAMETER_M * USUAL_M / (USUAL_R.get(place, USUAL_ELSE_R) + R_FILMS)
     kept = temperature_kept(ua, USUAL_FLOW_M3_S * c.density_kg_m3 * CP_AIR_J_KGK)
-    leak = job.air.duct_leakage / 2
+    leak = air.duct_leakage / 2
     end = around + (supply - around) * kept
     given = inside + leak * (around - inside) - supply
     return np.asarray(1 / np.clip((1 - leak) * (inside - end) / given, LEAST, 1.0) - 1)
 
 
-def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str, Array]:
+def surroundings(u: UnitDesign, c: Conditions, day: Balance, f: Factors) -> dict[str, Array]:
     """Air temperature round ducts by place: all hours of all months, then the winter design night, (months * 24 + 1,)."""
     hours = len(day.months) * 24
     out = np.concatenate([d.outdoor_c for d in c.days])
@@ -116,7 +118,7 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
         found = day.buffer_c(key)
         return fallback if found is None else np.asarray(found.reshape(hours))
 
-    garage = job.spaces[0].id if job.spaces else ""
+    garage = u.spaces[0].id if u.spaces else ""
     rows = {
         "inside": (np.full(hours, inside), winter_in),
         "basement": (buffer("basement", np.full(hours, inside)), f.spaces.under_winter_c["basement"]),
@@ -128,7 +130,7 @@ def surroundings(job: Job, c: Conditions, day: Balance, f: Factors) -> dict[str,
 
 
 def duct_heat(
-    job: Job,
+    u: UnitDesign,
     tree: RunTree,
     flows: dict[str, float],
     air: Airflow,
@@ -138,27 +140,50 @@ def duct_heat(
     peak: tuple[int, int],
     kind: str,
 ) -> DuctHeat:
-    """Shares by the runs of the job.
+    """Shares by the runs of a unit.
 
     Args:
-        tree: how the job's runs hang together.
+        tree: how its runs hang together.
         flows: design flow of every run, m3/s.
         peak: index of month and hour 1..24 of the house's peak, for the figures shown.
         kind: of the unit, for the temperature of its warm air.
     """
-    around = surroundings(job, c, day, f)
-    base = allowance(job, c, around, kind)
-    if not job.runs or not job.rooms or air.total_m3_s <= 0:
+    around = surroundings(u, c, day, f)
+    base = allowance(u, c, around, kind)
+    if not u.runs or not u.rooms or air.total_m3_s <= 0:
         return base
-    return _System(job, tree, flows, air, c, around, peak, kind, "basement" in day.buffer_keys).solved(base)
+    return _Along(u, tree, flows, air, c, around, peak, kind, "basement" in day.buffer_keys).solved(base)
 
 
-class _System:
+def without_ducts(u: UnitDesign, c: Conditions) -> DuctHeat:
+    """Of a unit that stands in the room it serves."""
+    n = len(u.rooms)
+    return DuctHeat(np.zeros(n), np.zeros((len(c.days), n, 24)), np.zeros(n), np.zeros(n, bool))
+
+
+def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:
+    """All units' ducts as shares of the rooms' loads; `weights` is each unit's part of a room, (unit, room)."""
+    if len(parts) == 1:
+        return parts[0]
+    rooms = [(x, w) for x, w in zip(parts, weights, strict=True)]
+    return DuctHeat(
+        np.asarray(sum(w * x.heating for x, w in rooms)),
+        np.asarray(sum(w[None, :, None] * x.cooling for x, w in rooms)),
+        np.asarray(sum(x.latent_w for x in parts)),
+        np.asarray(np.any([x.by_run & (w > 0) for x, w in rooms], axis=0)),
+        {k: v for x in parts for k, v in x.runs.items()},
+        {k: v for x in parts for k, v in x.delivered_cold_c.items()},
+        {k: v for x in parts for k, v in x.delivered_warm_c.items()},
+        max(x.return_rise_k for x in parts),
+    )
+
+
+class _Along:
     """Temperatures along the runs at every hour and on the design night; arrays by run."""
 
     def __init__(
         self,
-        job: Job,
+        u: UnitDesign,
         tree: RunTree,
         flows: dict[str, float],
         air: Airflow,
@@ -168,7 +193,7 @@ class _System:
         kind: str,
         cellar: bool,
     ) -> None:
-        self.job, self.tree, self.air, self.c = job, tree, air, c
+        self.u, self.tree, self.air, self.c = u, tree, air, c
         self.at = peak[0] * 24 + peak[1] - 1
         """Column of the house's peak; the last one is winter."""
         width = len(around["attic"])
@@ -176,19 +201,19 @@ class _System:
         self.inside[-1] = c.indoor_heating.temperature_c
         self.supply = np.full(width, COLD_C)
         self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
-        self.around = np.array([around[r.place] for r in job.runs])
-        self.flow = np.array([flows.get(r.id, 0.0) for r in job.runs])
+        self.around = np.array([around[r.place] for r in u.runs])
+        self.flow = np.array([flows.get(r.id, 0.0) for r in u.runs])
         self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
         within = ("inside",) if cellar else ("inside", "basement")  # a basement that is drawn is heated
-        outside = np.array([r.place not in within for r in job.runs])
-        insulation = np.array([r.insulation_r_m2k_w for r in job.runs])
+        outside = np.array([r.place not in within for r in u.runs])
+        insulation = np.array([r.insulation_r_m2k_w for r in u.runs])
         self.ua = outside * tree.surface_m2 / (insulation + R_FILMS)
         moving = self.flow > 1e-9
         still = np.where(moving, self.flow, 1.0)
         self.kept = moving * temperature_kept(self.ua, still * self.heat_per_flow)
         """Share of the difference to the surroundings that is left at the end of a run."""
         of_side = tree.surface_m2 / np.maximum(tree.side_m2, 1e-12)
-        leak = job.air.duct_leakage / 2 * air.total_m3_s * of_side / still
+        leak = u.air.duct_leakage / 2 * air.total_m3_s * of_side / still
         self.lost = np.where(outside & moving, np.minimum(leak, 0.9), 0.0)
         """Leak to the outside as a share of a run's own flow: leaks go by surface, half of them on each side."""
 
@@ -197,11 +222,11 @@ class _System:
         ends, left, runs = self._along()
         given = self.inside + rise - self.supply
         """What the unit changes the air by; negative in winter."""
-        n, months = len(self.job.rooms), base.cooling.shape[0]
-        index = {r.id: i for i, r in enumerate(self.job.rooms)}
-        room_of = {x.id: index[x.room] for x in self.job.registers if x.side == "supply"}
-        at = [k for k, r in enumerate(self.job.runs) if r.side == "supply" and r.register_id in room_of]
-        rooms = np.array([room_of[self.job.runs[k].register_id or ""] for k in at], np.intp)
+        n, months = len(self.u.rooms), base.cooling.shape[0]
+        index = {r.id: i for i, r in enumerate(self.u.rooms)}
+        room_of = {x.id: index[x.room] for x in self.u.registers if x.side == "supply"}
+        at = [k for k, r in enumerate(self.u.runs) if r.side == "supply" and r.register_id in room_of]
+        rooms = np.array([room_of[self.u.runs[k].register_id or ""] for k in at], np.intp)
         share, by_run = np.zeros((n, len(self.inside))), np.zeros(n, bool)
         flow_of, delivered = np.zeros(n), np.zeros((n, len(self.inside)))
         by_run[rooms] = True
@@ -214,13 +239,13 @@ class _System:
         cooling = np.where(on[None, :, None], summer, base.cooling)
         heating = np.where(on, share[:, -1], base.heating)
         latent = wet * flow_of / max(float(flow_of.sum()), 1e-9)
-        names = [self.job.runs[k].register_id or "" for k in at]
+        names = [self.u.runs[k].register_id or "" for k in at]
         cold, warm = (dict(zip(names, ends[at, hour].tolist(), strict=True)) for hour in (self.at, -1))
         return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]))
 
     def _return(self) -> tuple[Array, float]:
         """Temperature the return gains by conduction and leaks, K, and the moisture load of its leaks, W."""
-        back = np.array([r.side == "return" for r in self.job.runs])
+        back = np.array([r.side == "return" for r in self.u.runs])
         part = back * self.flow / self.air.total_m3_s
         rise = (part * ((1 - self.kept) + self.kept * self.lost)) @ (self.around - self.inside)
         leaks = float((back * self.lost * self.flow).sum())
@@ -228,19 +253,19 @@ class _System:
 
     def _along(self) -> tuple[Array, Array, dict[str, RunHeat]]:
         """Air at the end of every run, (run, hour), the share of its air that is left, and the heat of each run."""
-        job, around, kept = self.job, self.around, self.kept
-        start = np.array([self.supply if r.side == "supply" else self.inside for r in job.runs])
+        u, around, kept = self.u, self.around, self.kept
+        start = np.array([self.supply if r.side == "supply" else self.inside for r in u.runs])
         ends, left = np.empty_like(start), 1 - self.lost
         for k in self.tree.order:
             parent = self.tree.parent[k]
-            if parent >= 0 and job.runs[k].side == "supply":
+            if parent >= 0 and u.runs[k].side == "supply":
                 start[k] = ends[parent]
                 left[k] *= left[parent]
             ends[k] = around[k] + (start[k] - around[k]) * kept[k]
         hours = [self.at, -1]
         change = (around - start)[:, hours] * ((1 - kept) * self.flow * self.heat_per_flow)[:, None] * (1.0, -1.0)
         figures = np.column_stack((self.ua, kept, change, around[:, hours])).tolist()
-        runs = {r.id: RunHeat(r.place, *x) for r, x in zip(job.runs, figures, strict=True) if r.side in SIDES}
+        runs = {r.id: RunHeat(r.place, *x) for r, x in zip(u.runs, figures, strict=True) if r.side in SIDES}
         return ends, left, runs
 
 

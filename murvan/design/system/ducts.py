@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from math import hypot, pi
 
@@ -11,9 +12,11 @@ from numpy.typing import NDArray
 from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.airflow import Airflow
+from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import fan_curve, unit_losses
-from murvan.model.edit import changed
-from murvan.model.job import DuctRun, Fitting, Job, Register, System
+from murvan.model.design import IndoorUnit
+from murvan.model.edit import changed, with_design
+from murvan.model.job import DuctRun, Fitting, Job, Register
 from murvan.physics import ductflow
 
 Array = NDArray[np.float64]
@@ -228,21 +231,11 @@ def design_flows(
     return dict(zip((r.id for r in runs), flows, strict=True))
 
 
-def ducts(
-    runs: tuple[DuctRun, ...],
-    registers: tuple[Register, ...],
-    system: System,
-    profile: str,
-    fresh_m3_s: float,
-    unit: Unit | None,
-    air: Airflow,
-    density: float,
-    tree: RunTree,
-    shapes: RunShapes,
-) -> Ducts:
-    """Work out every run at its design flow; `tree` and `shapes` are those of `runs`."""
-    by_register = {x.id: x for x in registers}
-    flows = design_flows(runs, tree, air.register_m3_s, fresh_m3_s)
+def ducts(u: UnitDesign, unit: Unit | None, air: Airflow, density: float, tree: RunTree, shapes: RunShapes) -> Ducts:
+    """Work out every run of a unit at its design flow; `tree` and `shapes` are those of its runs."""
+    runs, indoor, profile = u.runs, u.indoor, u.air.velocity_profile
+    by_register = {x.id: x for x in u.registers}
+    flows = design_flows(runs, tree, air.register_m3_s, u.fresh_m3_s)
     base = _losses(runs, shapes, flows, density)
     ordered = [runs[k] for k in tree.order]
     path, ends = _paths(ordered, base, by_register, air, density)
@@ -258,11 +251,11 @@ def ducts(
         )
     supply_chain = _chain(runs, path, ends, "supply")
     return_chain = _chain(runs, path, ends, "return")
-    budget = _budget(results, by_register, supply_chain, return_chain, system, unit, air, density)
+    budget = _budget(results, by_register, supply_chain, return_chain, indoor, unit, air, density)
     total = sum(b.pressure_pa for b in budget)
     available, limit = 0.0, 0.0
     if unit is not None:
-        available = fan_curve(unit, system.tap, density).single(air.total_m3_s)[0]
+        available = fan_curve(unit, indoor.tap, density).single(air.total_m3_s)[0]
         limit = unit.blower.limit_pa
     fixed = sum(b.pressure_pa for b in budget if b.name not in DUCT_PARTS)
     effective = sum(results[i].length_m + results[i].equivalent_length_m for i in (*supply_chain, *return_chain))
@@ -405,7 +398,7 @@ def _budget(
     registers: dict[str, Register],
     supply: tuple[str, ...],
     back: tuple[str, ...],
-    system: System,
+    indoor: IndoorUnit,
     unit: Unit | None,
     air: Airflow,
     density: float,
@@ -427,7 +420,7 @@ def _budget(
     if back:
         parts.append(BudgetPart("return", "grille", face(back)))
         parts.append(BudgetPart("return", "return duct", sum(loss(i) for i in back)))
-    losses, flow2 = unit_losses(unit, system, density), air.total_m3_s**2
+    losses, flow2 = unit_losses(unit, indoor, density), air.total_m3_s**2
     parts.append(BudgetPart("unit", "filter", losses.filter_k * flow2))
     parts.append(BudgetPart("unit", "heater", losses.heater_k * flow2))
     parts.append(BudgetPart("unit", "coil", losses.coil_k * flow2))
@@ -511,24 +504,32 @@ def jacket_m(run: DuctRun) -> float:
     return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
 
 
-def size_all(job: Job, d: Ducts, rate_pa_m: float | None = None) -> Job:
-    """The job with every run sized for its design flow at the friction rate (the job's own when not given)."""
-    rate = rate_pa_m or job.air.friction_rate_pa_m or d.friction_rate_pa_m
+def size_all(job: Job, systems: Mapping[str, Ducts], rate_pa_m: float | None = None) -> Job:
+    """The job with every run sized for its design flow at the friction rate of its unit (the job's own where it has one).
+
+    Args:
+        systems: ducts by indoor unit; runs of others stay.
+    """
+    air = job.design.air
     storeys = {s.id: s.ceiling_space_m for s in job.storeys}
-    runs = tuple(
-        size_for(r, d.runs[r.id].flow_m3_s, rate, job.air.velocity_profile, storeys.get(r.storey, 0.0))
-        for r in job.runs
-    )
-    return changed(job, job.name, runs=runs)
+
+    def sized(r: DuctRun) -> DuctRun:
+        d = systems.get(r.indoor)
+        if d is None:
+            return r
+        rate = rate_pa_m or air.friction_rate_pa_m or d.friction_rate_pa_m
+        return size_for(r, d.runs[r.id].flow_m3_s, rate, air.velocity_profile, storeys.get(r.storey, 0.0))
+
+    return with_design(job, runs=tuple(sized(r) for r in job.design.runs))
 
 
-def balance_dampers(job: Job, d: Ducts) -> Job:
-    """The job with every balancing damper at its computed setting."""
+def balance_dampers(job: Job, results: Mapping[str, RunResult]) -> Job:
+    """The job with every balancing damper at its computed setting; `results` by run."""
     runs = tuple(
-        changed(r, damper=round(max(b, 0.02), 2)) if (b := d.runs[r.id].balanced_damper) is not None else r
-        for r in job.runs
+        changed(r, damper=round(max(b, 0.02), 2)) if (b := results[r.id].balanced_damper) is not None else r
+        for r in job.design.runs
     )
-    return changed(job, job.name, runs=runs)
+    return with_design(job, runs=runs)
 
 
 def explain_rate(d: Ducts) -> Arithmetic:

@@ -14,8 +14,10 @@ from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.peaks import Loads
+from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
-from murvan.model.job import Climate, System, Ventilation
+from murvan.model.design import Ventilator
+from murvan.model.job import Climate
 from murvan.physics import air
 from murvan.physics.air import Air
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
@@ -141,16 +143,21 @@ def _bilinear(table: tuple[tuple[float, ...], ...], row: tuple[int, float], colu
     return low + u * (high - low)
 
 
-def entering_air(c: Conditions, ventilation: Ventilation, flow_m3_s: float) -> Air:
+def entering_air(c: Conditions, ventilators: tuple[Ventilator, ...], flow_m3_s: float) -> Air:
     """Return air mixed with the fresh air that comes in before the coil, in cooling."""
     inside, outside = c.indoor_cooling, c.outdoor_summer
-    if ventilation.kind not in ("erv", "hrv", "supply") or ventilation.flow_m3_s <= 0:
+    coming = [v for v in ventilators if v.kind in ("erv", "hrv", "supply") and v.flow_m3_s > 0]
+    fresh_m3_s = sum(v.flow_m3_s for v in coming)
+    if fresh_m3_s <= 0:
         return inside
-    share = min(ventilation.flow_m3_s / flow_m3_s, 1.0)
-    t = outside.temperature_c + ventilation.sensible_recovery * (inside.temperature_c - outside.temperature_c)
-    w = outside.humidity_ratio + ventilation.latent_recovery * (inside.humidity_ratio - outside.humidity_ratio)
+    sensible, latent = (
+        sum(v.flow_m3_s * getattr(v, k) for v in coming) / fresh_m3_s
+        for k in ("sensible_recovery", "latent_recovery")
+    )
+    t = outside.temperature_c + sensible * (inside.temperature_c - outside.temperature_c)
+    w = outside.humidity_ratio + latent * (inside.humidity_ratio - outside.humidity_ratio)
     fresh = air.from_humidity_ratio(t, w, c.pressure_pa)
-    return air.mix(inside, fresh, share)
+    return air.mix(inside, fresh, min(fresh_m3_s / flow_m3_s, 1.0))
 
 
 def no_load_temperature(c: Conditions, loads: Loads) -> float:
@@ -161,12 +168,11 @@ def no_load_temperature(c: Conditions, loads: Loads) -> float:
     return c.indoor_heating.temperature_c - gains / max(ua, 1.0)
 
 
-def evaluate(
-    unit: Unit, system: System, ventilation: Ventilation, climate: Climate, c: Conditions, loads: Loads
-) -> Candidate:
-    """One unit against the loads of the house."""
-    flow = system.flow_m3_s if system.flow_m3_s and unit.id == system.unit else unit.rated_flow_m3_s
-    entering = entering_air(c, ventilation, flow)
+def evaluate(unit: Unit, u: UnitDesign, c: Conditions, loads: Loads) -> Candidate:
+    """One unit of the catalogue in the place of `u` against the loads of the rooms served."""
+    climate, indoor = u.climate, u.indoor
+    flow = indoor.flow_m3_s if indoor.flow_m3_s and unit.id == indoor.unit else unit.rated_flow_m3_s
+    entering = entering_air(c, u.ventilators, flow)
     total, sensible, _ = cooling_capacity(unit, climate.summer_c, entering, flow, c.density_kg_m3)
     heating = float(heating_capacity(unit, climate.winter_c, c.density_kg_m3, c.burner_share)[0][0])
     heat_load = loads.house_heating_w
@@ -180,7 +186,7 @@ def evaluate(
         _share(heating, heat_load),
     )
     limits = SIZE_LIMITS[unit.stages]
-    heater = system.heater_kw * 1000 if unit.kind == "heat_pump" else 0.0
+    heater = indoor.heater_kw * 1000 if unit.kind == "heat_pump" else 0.0
     verdict = _verdict(unit, shares, limits, heating + heater, heat_load)
     return Candidate(
         unit,
@@ -292,22 +298,16 @@ def _cooling_over(unit: Unit, t: Array, c: Conditions) -> Array:
     return np.stack([np.interp(t, unit.cooling.outdoor_c, rows[:, k]) for k in range(3)], axis=1)
 
 
-def equipment(
-    system: System,
-    ventilation: Ventilation,
-    climate: Climate,
-    catalogue: dict[str, Unit],
-    c: Conditions,
-    loads: Loads,
-) -> Equipment:
-    """The chosen unit, and the units to weigh it against: those the job names, or the whole catalogue."""
-    named = [*system.candidates, *(i for i in (system.unit,) if i)]
-    ids = dict.fromkeys(i for i in named if i in catalogue) if len(system.candidates) > 1 else catalogue
+def equipment(u: UnitDesign, catalogue: dict[str, Unit], c: Conditions, loads: Loads) -> Equipment:
+    """The chosen unit, and the units to weigh it against: those the system names, or the whole catalogue."""
+    candidates, own = u.system.candidates, u.indoor.unit
+    named = [*candidates, *(i for i in (own,) if i)]
+    ids = dict.fromkeys(i for i in named if i in catalogue) if len(candidates) > 1 else catalogue
 
     def weigh(unit: Unit) -> Candidate:
-        return evaluate(unit, system, ventilation, climate, c, loads)
+        return evaluate(unit, u, c, loads)
 
-    chosen = catalogue.get(system.unit or "")
+    chosen = catalogue.get(own or "")
     return Equipment(
         weigh(chosen) if chosen else None, no_load_temperature(c, loads), tuple(catalogue[i] for i in ids), weigh
     )

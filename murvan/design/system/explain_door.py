@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.system.network import DOOR_CRACKS_M2, SCENARIOS, Network
+from murvan.design.system.network import DOOR_CRACKS_M2, DOORS_SHUT, Network
 from murvan.model.job import Transfer
 from murvan.physics.ductflow import orifice_constant
 
@@ -14,7 +14,7 @@ def explain_door(n: Network, room_id: str, t: Transfer, width_m: float) -> Arith
     under = t.undercut_m * width_m
     extra = t.area_m2 if t.kind != "undercut" else 0.0
     at_1_pa = orifice_constant(under + extra + DOOR_CRACKS_M2)
-    flow = float(abs(n.solution.flow_m3_s[SCENARIOS.index("doors_shut"), n.layout.door_branch[room_id]]))
+    flow = float(abs(n.solution.flow_m3_s[n.layout.at(DOORS_SHUT), n.layout.door_branch[room_id]]))
     lines = [Line("undercut", "{0} × {1}", (q("side", width_m), q("side2", t.undercut_m)), q("small_area", under, 1))]
     if extra:
         lines.append(Line("jump duct" if t.kind == "jump" else "grille", "", (), q("small_area", extra)))

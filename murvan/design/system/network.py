@@ -1,11 +1,12 @@
-"""The whole air circuit of a job, solved: every register, test hole and room, doors open and shut.
+"""The air circuit of a house with all its blowers, solved: every register, test hole and room, doors open and shut.
 
-Nodes: the rooms, the return plenum, after the filter, the blower's outlet, the supply plenum, and the end of
-every run. Rooms leak to the outdoors and open into their storey's hall through doors; halls join by the stairs.
+Nodes: the rooms; of every unit the return plenum, after the filter, the blower's outlet, the supply plenum, and the end
+of every run. Rooms leak to the outdoors and open into their storey's hall through doors; halls join by the stairs.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import hypot
 
@@ -15,7 +16,9 @@ from numpy.typing import NDArray
 from murvan.catalog import Unit
 from murvan.design.house.geometry import TOUCH_M, Geometry, wall_length_m, wall_points
 from murvan.design.system import ducts as duct
+from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, fan_curve, unit_losses
+from murvan.model.design import Ventilator
 from murvan.model.job import Job, Opening, Point, Room
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
@@ -26,20 +29,48 @@ Array = NDArray[np.float64]
 
 OPEN_DOOR_M2, ARCHWAY_M2, STAIRS_M2 = 1.6, 2.5, 2.0
 OPENING_C = 0.6
-SCENARIOS = ("clean", "doors_shut", "loaded_filter")
 HALL_USES = ("hall", "landing")
 
 
 @dataclass(frozen=True)
-class Layout:
-    """Where the job's things sit in the circuit."""
+class Situation:
+    """A state of the house that is solved for."""
 
-    room: dict[str, int]
-    run_branch: dict[str, int]
-    run_node: dict[str, int]
-    register_branch: dict[str, int]
-    door_branch: dict[str, int]
-    shut_k: dict[int, float]
+    key: str
+    doors_shut: bool = False
+    loaded: bool = False
+    """Every filter is due to be changed."""
+
+
+CLEAN = Situation("clean")
+DOORS_SHUT, LOADED = "doors_shut", "loaded_filter"
+
+
+def situations(job: Job) -> tuple[Situation, ...]:
+    """Those in which a job is solved, doors open and filters clean first."""
+    return (CLEAN, Situation(DOORS_SHUT, doors_shut=True), Situation(LOADED, loaded=True))
+
+
+@dataclass(frozen=True)
+class Part:
+    """One unit in the circuit: what it is, and where the search starts."""
+
+    design: UnitDesign
+    unit: Unit
+    runs_m3_s: dict[str, float]
+    registers_m3_s: dict[str, float]
+    total_m3_s: float
+
+    @property
+    def complete(self) -> bool:
+        """It has supply and return, each to a register."""
+        return {"supply", "return"} <= {r.side for r in self.design.runs if r.register_id}
+
+
+@dataclass(frozen=True)
+class UnitLayout:
+    """Where a unit sits in the circuit."""
+
     filter_branch: int
     blower_branch: int
     heater_branch: int
@@ -48,27 +79,55 @@ class Layout:
     outlet_node: int
     supply_node: int
     losses: UnitLosses
-    scenario_injection: Array
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Where the job's things sit in the circuit."""
+
+    situations: tuple[Situation, ...]
+    room: dict[str, int]
+    units: dict[str, UnitLayout]
+    run_branch: dict[str, int]
+    run_node: dict[str, int]
+    register_branch: dict[str, int]
+    door_branch: dict[str, int]
+    shut_k: dict[int, float]
+    injection: Array
+    """What fans bring in at each node, (situation, node)."""
+
+    def at(self, key: str) -> int:
+        """Index of a situation."""
+        return next(k for k, x in enumerate(self.situations) if x.key == key)
+
+
+@dataclass(frozen=True)
+class Blower:
+    """One unit in the solved circuit; arrays by situation."""
+
+    flow_m3_s: Array
+    external_static_pa: Array
+    statics_pa: dict[str, float]
+    """Static pressure at the test holes, clean filter, doors open."""
+    power_w: float
+    losses: UnitLosses
 
 
 @dataclass(frozen=True)
 class Network:
-    """The answer. Arrays are (scenario, ...), scenarios as in SCENARIOS."""
+    """The answer. Arrays are (situation, ...), in the order of the layout's."""
 
     layout: Layout
     circuit: Circuit
     solution: NetworkSolution
+    blowers: dict[str, Blower]
+    """By indoor unit."""
     register_m3_s: dict[str, float]
     run_m3_s: dict[str, float]
     room_m3_s: dict[str, float]
-    blower_m3_s: Array
-    external_static_pa: Array
-    statics_pa: dict[str, float]
-    """Static pressure at the test holes, clean filter, doors open."""
     room_pressure_pa: dict[str, float]
     """Room over its hall, doors shut."""
     house_pressure_pa: float
-    blower_power_w: float
 
     @property
     def converged(self) -> bool:
@@ -106,7 +165,7 @@ class _Builder:
         self.rows.append((length, area, hydraulic, rough, scale, k, leak))
         return len(self.start) - 1
 
-    def circuit(self, fan: tuple[int, FanCurve], density: float) -> Circuit:
+    def circuit(self, fans: tuple[tuple[int, FanCurve], ...], density: float) -> Circuit:
         columns = np.array(self.rows).T
         length, area, hydraulic, rough, scale, k, leak = columns
         return Circuit(
@@ -121,7 +180,7 @@ class _Builder:
             k=k,
             power_c=leak,
             power_n=LEAK_EXPONENT,
-            fans=(fan,),
+            fans=fans,
             density_kg_m3=density,
         )
 
@@ -154,73 +213,65 @@ def halls(job: Job) -> dict[str, str]:
     return out
 
 
-def build(job: Job, g: Geometry, unit: Unit, density: float) -> tuple[Circuit, Layout]:
-    """The circuit of a job and where things are in it."""
+def build(job: Job, g: Geometry, parts: Sequence[Part], density: float) -> tuple[Circuit, Layout]:
+    """The circuit of a house with all its blowers, and where things are in it."""
     b = _Builder()
+    states = situations(job)
     room = {r.id: b.node() for r in job.rooms}
-    rp, af, bo, sp = (b.node() for _ in range(4))
-    losses = unit_losses(unit, job.system, density)
-    filter_branch = b.branch(rp, af, k=losses.filter_k + FLOAT_TINY)
-    blower = b.branch(af, bo)
-    heater = b.branch(bo, sp, k=losses.heater_k + losses.coil_k + FLOAT_TINY)
-    run_branch, run_node, register_branch = _add_runs(b, job, room, rp, sp, density)
-    door_branch, shut = _add_doors(b, job, room, density)
-    _add_leaks(b, job, g, room)
-    injection = np.zeros((len(SCENARIOS), b.nodes))
-    v = job.ventilation
-    if v.flow_m3_s > 0 and v.kind in ("erv", "hrv"):
-        _inject_ventilator(injection, job, room, rp, v.flow_m3_s)
-    elif v.flow_m3_s > 0 and v.kind == "supply":
-        injection[:, rp] += v.flow_m3_s
-    elif v.flow_m3_s > 0 and v.kind == "exhaust":
-        _draw_out(injection, job, room, v.flow_m3_s)
-    for r in job.rooms:
-        if r.exhaust and r.exhaust.continuous:
-            injection[:, room[r.id]] -= r.exhaust.flow_m3_s
-    layout = Layout(
-        room,
-        run_branch,
-        run_node,
-        register_branch,
-        door_branch,
-        shut,
-        filter_branch,
-        blower,
-        heater,
-        rp,
-        af,
-        bo,
-        sp,
-        losses,
-        injection,
-    )
-    return b.circuit((blower, fan_curve(unit, job.system.tap, density)), density), layout
-
-
-def _inject_ventilator(injection: Array, job: Job, room: dict[str, int], rp: int, flow: float) -> None:
-    """Balanced: in at the return plenum, out of the baths, or the halls without one."""
-    injection[:, rp] += flow
-    _draw_out(injection, job, room, flow)
-
-
-def _draw_out(injection: Array, job: Job, room: dict[str, int], flow: float) -> None:
-    """Out of the baths, or of all rooms in a house without one."""
-    stale = [r.id for r in job.rooms if r.use in ("bath", "powder", "utility")] or [r.id for r in job.rooms]
-    for i in stale:
-        injection[:, room[i]] -= flow / len(stale)
-
-
-def _add_runs(
-    b: _Builder, job: Job, room: dict[str, int], rp: int, sp: int, density: float
-) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
-    registers = {r.id: r for r in job.registers}
+    units, fans = {}, []
     branch: dict[str, int] = {}
     node: dict[str, int] = {}
     face: dict[str, int] = {}
-    for run in duct.order(job.runs):
+    for part in parts:
+        found = units[part.design.id] = _add_unit(b, part, density)
+        fans.append((found.blower_branch, fan_curve(part.unit, part.design.indoor.tap, density)))
+        for into, new in zip((branch, node, face), _add_runs(b, part.design, room, found, density), strict=True):
+            into.update(new)
+    door_branch, shut = _add_doors(b, job, room, density)
+    _add_leaks(b, job, g, room)
+    injection = np.zeros((len(states), b.nodes))
+    for part in parts:
+        _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
+    for r in job.rooms:
+        if r.exhaust and r.exhaust.continuous:
+            injection[:, room[r.id]] -= r.exhaust.flow_m3_s
+    layout = Layout(states, room, units, branch, node, face, door_branch, shut, injection)
+    return b.circuit(tuple(fans), density), layout
+
+
+def _add_unit(b: _Builder, part: Part, density: float) -> UnitLayout:
+    """Filter, blower, and heater with coil, from the return plenum to the supply plenum."""
+    losses = unit_losses(part.unit, part.design.indoor, density)
+    back, after, outlet, supply = (b.node() for _ in range(4))
+    filter_branch = b.branch(back, after, k=losses.filter_k + FLOAT_TINY)
+    blower = b.branch(after, outlet)
+    heater = b.branch(outlet, supply, k=losses.heater_k + losses.coil_k + FLOAT_TINY)
+    return UnitLayout(filter_branch, blower, heater, back, after, outlet, supply, losses)
+
+
+def _inject(injection: Array, job: Job, room: dict[str, int], ventilators: tuple[Ventilator, ...], back: int) -> None:
+    """Fresh air in at the unit's return; stale air out of the baths, or of all rooms in a house without one."""
+    for v in ventilators:
+        if v.kind in ("erv", "hrv", "supply"):
+            injection[:, back] += v.flow_m3_s
+        if v.kind in ("erv", "hrv", "exhaust"):
+            stale = [r.id for r in job.rooms if r.use in ("bath", "powder", "utility")] or [r.id for r in job.rooms]
+            for i in stale:
+                injection[:, room[i]] -= v.flow_m3_s / len(stale)
+
+
+def _add_runs(
+    b: _Builder, u: UnitDesign, room: dict[str, int], at: UnitLayout, density: float
+) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
+    """Branch and outer node of each run, and branch of each register."""
+    registers = {r.id: r for r in u.registers}
+    branch: dict[str, int] = {}
+    node: dict[str, int] = {}
+    face: dict[str, int] = {}
+    for run in duct.order(u.runs):
         if run.side == "fresh":
             continue
-        plenum = sp if run.side == "supply" else rp
+        plenum = at.supply_node if run.side == "supply" else at.return_node
         inner = node[run.parent] if run.parent else plenum
         outer = node[run.id] = b.node()
         area, equivalent = duct.run_area_m2(run), duct.run_equivalent_m(run)
@@ -239,8 +290,8 @@ def _add_runs(
         )
         if run.register_id:
             register = registers[run.register_id]
-            at = room[register.room]
-            ends = (outer, at) if run.side == "supply" else (at, outer)
+            here = room[register.room]
+            ends = (outer, here) if run.side == "supply" else (here, outer)
             face[register.id] = b.branch(*ends, k=duct.register_k(register, density))
     return branch, node, face
 
@@ -317,104 +368,98 @@ def _add_leaks(b: _Builder, job: Job, g: Geometry, room: dict[str, int]) -> None
         b.branch(room[r.id], -1, leak=float(part) * flow50 / 50**LEAK_EXPONENT)
 
 
-def scenario_k(circuit: Circuit, layout: Layout) -> Array:
-    """Quadratic coefficients by scenario (s, m)."""
-    k = np.repeat(circuit.k[None, :], len(SCENARIOS), axis=0)
-    for branch, value in layout.shut_k.items():
-        k[SCENARIOS.index("doors_shut"), branch] = value
-    loaded, filter_ = SCENARIOS.index("loaded_filter"), layout.filter_branch
-    k[loaded, filter_] += layout.losses.loaded_k - layout.losses.filter_k
+def situation_k(circuit: Circuit, layout: Layout) -> Array:
+    """Quadratic coefficients by situation, (situation, branch)."""
+    k = np.repeat(circuit.k[None, :], len(layout.situations), axis=0)
+    for row, state in zip(k, layout.situations, strict=True):
+        if state.doors_shut:
+            for branch, value in layout.shut_k.items():
+                row[branch] = value
+        if state.loaded:
+            for unit in layout.units.values():
+                row[unit.filter_branch] += unit.losses.loaded_k - unit.losses.filter_k
     return k
 
 
 def network(
-    job: Job,
-    g: Geometry,
-    unit: Unit,
-    density: float,
-    flows: dict[str, float],
-    registers: dict[str, float],
-    total_m3_s: float,
-    before: Network | None = None,
+    job: Job, g: Geometry, parts: Sequence[Part], density: float, before: Network | None = None
 ) -> Network | None:
-    """Solve all scenarios of a job in one batch; None when there is no complete supply and return yet.
+    """Solve all situations of a house in one batch; None while no unit has supply and return.
 
     Args:
-        flows, registers: design flows of runs and registers, where the search starts.
-        before: an earlier solution; it starts there when the ducts join as they did.
+        parts: the units with a blower; one without supply and return is left out.
+        before: an earlier solution; the search starts there when the ducts join as they did.
     """
-    sides = {r.side for r in job.runs if r.register_id}
-    if not {"supply", "return"} <= sides:
+    whole = [x for x in parts if x.complete]
+    if not whole:
         return None
-    circuit, layout = build(job, g, unit, density)
-    first = _first_flow(circuit, layout, flows, registers, total_m3_s, before)
+    circuit, layout = build(job, g, whole, density)
     solution = solve(
         circuit,
-        k=scenario_k(circuit, layout),
-        first_flow=first,
-        injection=layout.scenario_injection,
+        k=situation_k(circuit, layout),
+        first_flow=_first_flow(circuit, layout, whole, before),
+        injection=layout.injection,
         tolerance_pa=TOLERANCE_PA,
     )
-    return read(job, unit, circuit, layout, solution)
+    return read(job, whole, circuit, layout, solution)
 
 
-def _first_flow(
-    circuit: Circuit,
-    layout: Layout,
-    flows: dict[str, float],
-    registers: dict[str, float],
-    total_m3_s: float,
-    before: Network | None,
-) -> Array:
+def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:
     if before is not None and before.solution.converged:
         old = before.circuit
         if np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end):
             return before.solution.flow_m3_s
     first = np.full(len(circuit.start), 0.01)
-    for run_id, branch in layout.run_branch.items():
-        first[branch] = max(flows.get(run_id, 0.0), 0.002)
-    for register_id, branch in layout.register_branch.items():
-        first[branch] = max(registers.get(register_id, 0.0), 0.002)
-    for i in (layout.filter_branch, layout.blower_branch, layout.heater_branch):
-        first[i] = total_m3_s
+    for part in parts:
+        for x, branches in ((part.runs_m3_s, layout.run_branch), (part.registers_m3_s, layout.register_branch)):
+            for i, flow in x.items():
+                if i in branches:
+                    first[branches[i]] = max(flow, 0.002)
+        at = layout.units[part.design.id]
+        first[[at.filter_branch, at.blower_branch, at.heater_branch]] = part.total_m3_s
     return first
 
 
-def read(job: Job, unit: Unit, circuit: Circuit, layout: Layout, solution: NetworkSolution) -> Network:
+def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solution: NetworkSolution) -> Network:
     """Name the figures of a solved circuit; a fresh-air run carries what the ventilator is set to."""
     q, p = solution.flow_m3_s, solution.pressure_pa
     registers = {i: float(q[0, branch]) for i, branch in layout.register_branch.items()}
     rooms: dict[str, float] = {r.id: 0.0 for r in job.rooms}
-    for x in job.registers:
-        if x.side == "supply" and x.id in registers:
-            rooms[x.room] += registers[x.id]
     runs = {i: float(q[0, x]) for i, x in layout.run_branch.items()}
-    runs |= {r.id: job.ventilation.flow_m3_s for r in job.runs if r.side == "fresh"}
+    for part in parts:
+        for x in part.design.registers:
+            if x.side == "supply" and x.id in registers:
+                rooms[x.room] += registers[x.id]
+        runs |= {r.id: part.design.fresh_m3_s for r in part.design.runs if r.side == "fresh"}
     hubs = halls(job)
-    shut = SCENARIOS.index("doors_shut")
-    pressure = {r.id: float(p[shut, layout.room[r.id]] - p[shut, layout.room[hubs[r.storey]]]) for r in job.rooms}
-    blower = q[:, layout.blower_branch]
-    rise = p[:, layout.outlet_node] - p[:, layout.after_filter]
-    speed = {x.side: 0.5 * circuit.density_kg_m3 * (blower[0] / (x.width_m * x.depth_m)) ** 2 for x in job.plenums}
-    supply_vp, return_vp = float(speed.get("supply", 0.0)), float(speed.get("return", 0.0))
-    statics = {
-        "return": float(p[0, layout.return_node]) - return_vp,
-        "after_filter": float(p[0, layout.after_filter]) - return_vp,
-        "before_heater": float(p[0, layout.outlet_node]) - supply_vp,
-        "supply": float(p[0, layout.supply_node]) - supply_vp,
-    }
-    power = float(blower[0] * (rise[0] + layout.losses.inside_k * blower[0] ** 2) / unit.blower.efficiency)
+    shut = layout.at(DOORS_SHUT)
     return Network(
         layout,
         circuit,
         solution,
+        {part.design.id: _blower(part, layout.units[part.design.id], circuit, solution) for part in parts},
         registers,
         runs,
         rooms,
-        blower,
-        rise,
-        statics,
-        pressure,
+        {r.id: float(p[shut, layout.room[r.id]] - p[shut, layout.room[hubs[r.storey]]]) for r in job.rooms},
         float(p[0, layout.room[next(iter(hubs.values()))]]),
-        power,
     )
+
+
+def _blower(part: Part, at: UnitLayout, circuit: Circuit, solution: NetworkSolution) -> Blower:
+    p, flow = solution.pressure_pa, solution.flow_m3_s[:, at.blower_branch]
+    rise = p[:, at.outlet_node] - p[:, at.after_filter]
+
+    def speed_pa(side: str) -> float:
+        box = next((x for x in part.design.plenums if x.side == side), None)
+        return 0.5 * circuit.density_kg_m3 * float(flow[0] / (box.width_m * box.depth_m)) ** 2 if box else 0.0
+
+    over, under = speed_pa("supply"), speed_pa("return")
+    statics = {
+        "return": float(p[0, at.return_node]) - under,
+        "after_filter": float(p[0, at.after_filter]) - under,
+        "before_heater": float(p[0, at.outlet_node]) - over,
+        "supply": float(p[0, at.supply_node]) - over,
+    }
+    power = float(flow[0] * (rise[0] + at.losses.inside_k * flow[0] ** 2) / part.unit.blower.efficiency)
+    return Blower(flow, rise, statics, power, at.losses)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.ducts import Ducts
+from murvan.design.system.unit_design import UnitDesign
 from murvan.model.job import DuctRun, Plenum
 
 FPM = 0.3048 / 60
@@ -55,15 +56,13 @@ def face_width_m(p: Plenum, face: str) -> float:
     return p.depth_m if face in ("west", "east") else p.width_m
 
 
-def plenums(
-    boxes: tuple[Plenum, ...], runs: tuple[DuctRun, ...], d: Ducts, total_m3_s: float, unit: Unit | None
-) -> tuple[PlenumDesign, ...]:
-    """Each plenum with its take-offs."""
+def plenums(u: UnitDesign, d: Ducts, total_m3_s: float, unit: Unit | None) -> tuple[PlenumDesign, ...]:
+    """Each plenum of a unit with its take-offs."""
     out = []
-    for box in boxes:
+    for box in u.plenums:
         velocity = FACE_VELOCITY[box.school]
         wheel = unit.wheel_diameter_m if unit else 0.25
-        own = [r for r in runs if r.side == box.side and r.parent is None and r.face]
+        own = [r for r in u.runs if r.side == box.side and r.parent is None and r.face]
         out.append(
             PlenumDesign(
                 plenum=box,

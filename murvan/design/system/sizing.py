@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from murvan.design.punch.checks import SHORT_OF_AIR
-from murvan.design.solve import Results, solve
+from murvan.design.results import Results
+from murvan.design.solve import solve
 from murvan.design.system import ducts
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
@@ -20,15 +21,16 @@ def size_and_balance(r: Results) -> Job:
     Raises:
         JobValueError: the blower has no pressure left for ducts, so there is no rate to size by.
     """
-    if r.job.air.friction_rate_pa_m is None and r.ducts.friction_rate_pa_m <= 0:
+    sized = {i: s.ducts for i, s in r.systems.items() if s.design.runs}
+    if r.job.design.air.friction_rate_pa_m is None and any(d.friction_rate_pa_m <= 0 for d in sized.values()):
         raise JobValueError(
             "The blower has no pressure left for ducts: filter, heater and grilles take all of it. Choose a larger filter, "
             "another tap or another unit, or type a friction rate; nothing was changed."
         )
-    job = ducts.size_all(r.job, r.ducts)
+    job = ducts.size_all(r.job, sized)
     for _ in range(TRIES):
         found = solve(job, r)
-        job = ducts.balance_dampers(job, found.ducts)
+        job = ducts.balance_dampers(job, found.runs)
         found = solve(job, found)
         short = _short(found)
         if not short:
@@ -44,16 +46,16 @@ def _short(r: Results) -> set[str]:
     """Rooms that get less than they should."""
     if r.network is None:
         return set()
-    flows = zip(r.job.rooms, r.airflow.design_m3_s, strict=True)
+    flows = zip(r.job.rooms, r.room_m3_s, strict=True)
     return {room.id for room, want in flows if r.network.room_m3_s[room.id] < SHORT_OF_AIR * float(want)}
 
 
 def _up(job: Job, rooms: set[str]) -> Job:
     """Every supply run to these rooms, and what feeds it, one size up."""
-    faces = {x.id for x in job.registers if x.room in rooms and x.side == "supply"}
-    by_id = {r.id: r for r in job.runs}
+    faces = {x.id for x in job.design.registers if x.room in rooms and x.side == "supply"}
+    by_id = {r.id: r for r in job.design.runs}
     wanted: set[str] = set()
-    for r in job.runs:
+    for r in job.design.runs:
         at = r if r.register_id in faces else None
         while at is not None:
             wanted.add(at.id)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.system.ducts import register_k
-from murvan.model.job import Register, Room, System
+from murvan.model.design import Filter
+from murvan.model.job import Register, Room
 from murvan.physics.ductflow import throw_m
 
 FPM = 0.3048 / 60
@@ -65,6 +66,6 @@ def _wall_distance(outline: tuple[tuple[float, float], ...], at: tuple[float, fl
     return sum(found) / len(found) if found else 0.0
 
 
-def filter_velocity_m_s(system: System, flow_m3_s: float) -> float:
+def filter_velocity_m_s(filter: Filter, flow_m3_s: float) -> float:
     """Air speed over the filter's face."""
-    return flow_m3_s / (system.filter_width_m * system.filter_height_m)
+    return flow_m3_s / (filter.width_m * filter.height_m)

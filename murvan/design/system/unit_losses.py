@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from murvan.catalog import Unit
-from murvan.model.job import System
+from murvan.model.design import IndoorUnit
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from murvan.physics.network import FanCurve
 
@@ -36,18 +36,18 @@ class UnitLosses:
     """What is in the table: the blower works against it, the ducts do not see it."""
 
 
-def unit_losses(unit: Unit | None, system: System, density_kg_m3: float) -> UnitLosses:
-    """Losses of a unit with the filter and heater of the job, wet coil; without a unit only the filter."""
+def unit_losses(unit: Unit | None, indoor: IndoorUnit, density_kg_m3: float) -> UnitLosses:
+    """Losses of a unit with the filter and heater that are set, wet coil; without a unit only the filter."""
     air = density_kg_m3 / STANDARD_DENSITY_KG_M3
-    face = system.filter_width_m * system.filter_height_m
-    clean = air * system.filter_pa / (FILTER_RATED_M_S * face) ** 2
-    loading = (max(system.filter_load, LOADED_FACTOR) - 1) * clean
+    face = indoor.filter.width_m * indoor.filter.height_m
+    clean = air * indoor.filter.clean_pa / (FILTER_RATED_M_S * face) ** 2
+    loading = (max(indoor.filter.load, LOADED_FACTOR) - 1) * clean
     if unit is None:
         return UnitLosses(clean, clean + loading, 0.0, 0.0, 0.0)
     tested = set(unit.blower.tested_with)
     rated = unit.rated_flow_m3_s**2
     wet = air * unit.coil_pa / rated
-    heater = air * unit.heater_pa / rated if system.heater_kw > 0 else 0.0
+    heater = air * unit.heater_pa / rated if indoor.heater_kw > 0 else 0.0
     coil_in = wet if "wet_coil" in tested else DRY_COIL * wet if "dry_coil" in tested else 0.0
     filter_in = clean if "filter" in tested else 0.0
     heater_in = heater if "heater" in tested else 0.0

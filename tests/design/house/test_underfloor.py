@@ -15,7 +15,7 @@ from murvan.design.house.assemblies import assume, stand_on
 from murvan.design.house.underfloor import BASEMENT, CRAWL, WALL_R, WALL_U
 from murvan.design.loads.balance import balance
 from murvan.design.loads.components import COLUMN
-from murvan.model import JobError, load_job, save_job
+from murvan.model import JobError, load_job, replace_part, save_job, with_design
 from murvan.model.edit import changed, replace
 from tests.houses import box
 from tests.march import March, plain
@@ -105,16 +105,16 @@ class DesignDay(unittest.TestCase):
         found = {}
         for place in ("inside", "basement", "attic"):
             base = changed(demo_job(), "", foundation="basement")
-            job = changed(base, "", runs=tuple(changed(x, "", place=place) for x in base.runs))
+            job = with_design(base, runs=tuple(changed(x, "", place=place) for x in base.design.runs))
             found[place] = solve(job).loads.heating_parts[:, COLUMN["ducts"]].sum()
         self.assertAlmostEqual(found["inside"], 0.0, delta=1.0)
         self.assertGreater(found["basement"], 50)
         self.assertLess(found["basement"], found["attic"])
 
     def test_what_leaks_there_is_lost_as_in_no_heated_basement(self):
-        base = changed(demo_job(), "", foundation="basement", air=changed(demo_job().air, "", duct_leakage=0.2))
-        job = changed(base, "", runs=tuple(changed(x, "", place="basement") for x in base.runs))
-        tight = changed(job, "", air=changed(job.air, "", duct_leakage=0.0))
+        base = replace_part(changed(demo_job(), "", foundation="basement"), "air", duct_leakage=0.2)
+        job = with_design(base, runs=tuple(changed(x, "", place="basement") for x in base.design.runs))
+        tight = replace_part(job, "air", duct_leakage=0.0)
         slab = changed(job, "", foundation="slab")
         k = COLUMN["ducts"]
         leaky, sealed = (solve(x).loads.heating_parts[:, k].sum() for x in (job, tight))

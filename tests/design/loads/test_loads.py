@@ -10,9 +10,10 @@ from murvan.design.house.surfaces import assembly
 from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.loads.factors import ffs
-from murvan.model import Climate, Indoor, Leakage, Opening, Site, Ventilation, replace, replace_part
+from murvan.model import Climate, Indoor, Leakage, Opening, Site, replace, replace_part
+from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
-from tests.houses import BTU_H, CFM, FT, box, demo, demo_results
+from tests.houses import BTU_H, CFM, FT, box, demo, demo_results, fan
 
 R = 0.1761101838
 
@@ -146,17 +147,16 @@ class TestWholeHouse(unittest.TestCase):
             self.assertTrue(np.isfinite(a).all())
 
     def test_recovery_takes_its_share_off(self):
-        full = solve(replace_part(demo(), "ventilation", sensible_recovery=0.0)).loads
+        full = solve(with_ventilator(demo(), sensible_recovery=0.0)).loads
         kept = demo_results().loads
         col = COLUMN["fresh_air"]
         self.assertAlmostEqual(
             float(kept.heating_parts[:, col].sum() / full.heating_parts[:, col].sum()),
-            1 - demo().ventilation.sensible_recovery,
+            1 - demo().design.ventilators[0].sensible_recovery,
         )
 
     def test_exhaust_only_ventilation_adds_half_to_the_leaks(self):
-        v = Ventilation(kind="exhaust", flow_m3_s=50 * CFM)
-        r = solve(changed(demo(), "Demo", ventilation=v))
+        r = solve(fan(demo(), kind="exhaust", flow_m3_s=50 * CFM))
         ld = r.loads
         k = demo_results().conditions.sensible_factor * demo_results().conditions.heating_difference_k
         flow = float(ld.heating_parts[:, [COLUMN["leakage"], COLUMN["fresh_air"]]].sum()) / k

@@ -7,16 +7,16 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.outdoor_air import fans_of
-from murvan.model import Exhaust, Ventilation
+from murvan.model import Exhaust
 from murvan.model.edit import changed, replace
-from tests.houses import box, demo, demo_results
+from tests.houses import box, demo, demo_results, fan
 
 CFM = 0.3048**3 / 60
 AIR = [COLUMN["leakage"], COLUMN["fresh_air"]]
 
 
 def aired(kind, cfm=100.0, **more):
-    return solve(changed(demo(), "", ventilation=Ventilation(kind=kind, flow_m3_s=cfm * CFM, **more)))
+    return solve(fan(demo(), kind=kind, flow_m3_s=cfm * CFM, **more))
 
 
 class SameFlow(unittest.TestCase):
@@ -60,7 +60,7 @@ class RoomFans(unittest.TestCase):
         self.assertEqual(solve(now_and_then).loads.house_heating_w, demo_results().loads.house_heating_w)
 
     def test_supply_and_exhaust_of_one_flow_are_balanced(self):
-        job = changed(demo(), "", ventilation=Ventilation(kind="supply", flow_m3_s=100 * CFM))
+        job = fan(demo(), kind="supply", flow_m3_s=100 * CFM)
         bath = next(r.id for r in job.rooms if r.use == "bath")
         job = replace(job, "rooms", bath, exhaust=Exhaust(flow_m3_s=100 * CFM, continuous=True))
         r = solve(job)

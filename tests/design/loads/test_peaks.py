@@ -33,8 +33,8 @@ class Peaks(unittest.TestCase):
         self.assertLess(zones, rooms)
 
     def test_a_zone_is_its_rooms_together(self):
-        for zone, peak in zip(demo().zones, self.ld.zones, strict=True):
-            mine = [i for i, r in enumerate(demo().rooms) if r.zone == zone.id]
+        for zone, peak in zip(demo().design.zones, self.ld.zones, strict=True):
+            mine = [i for i, r in enumerate(demo().rooms) if r.id in zone.rooms]
             together = self.ld.rooms_by_hour_w[:, mine].sum(axis=1)
             self.assertAlmostEqual(peak.sensible_w, together.max(), places=6)
 

@@ -11,7 +11,7 @@ from murvan.design.system import equipment
 from murvan.model import Opening, Room, Site, Slope, Space, Storey
 from murvan.model.edit import changed, replace, replace_part
 from murvan.physics.heat import burner_share
-from tests.houses import box
+from tests.houses import box, set_unit
 
 
 def rect(x, y, w, d):
@@ -99,9 +99,9 @@ class Altitude(unittest.TestCase):
         from murvan.catalog import units
 
         furnace = next(u for u in units().values() if u.kind == "furnace_coil")
-        job = replace_part(box(6, 4), "system", unit=furnace.id)
-        low = solve(job).equipment.chosen.heating_w
-        high = solve(changed(job, "", site=changed(Site(), altitude_m=1524.0))).equipment.chosen.heating_w
+        job = set_unit(box(6, 4), unit=furnace.id)
+        low = solve(job).main.equipment.chosen.heating_w
+        high = solve(changed(job, "", site=changed(Site(), altitude_m=1524.0))).main.equipment.chosen.heating_w
         self.assertAlmostEqual(high / low, 0.80)
         self.assertEqual(float(equipment.heating_capacity(furnace, -5.0)[0][0]), low)
 

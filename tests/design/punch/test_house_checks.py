@@ -12,7 +12,7 @@ from murvan.design.house.drawing.pace import PaceRow, add_row
 from murvan.design.house.drawing.turning import move_rooms, shift
 from murvan.design.house.drawing.walls import move_wall
 from murvan.design.punch.house_checks import gaps, overlaps
-from murvan.model import KeepClear, Opening, Room, WallOverride
+from murvan.model import KeepClear, Opening, Room, WallOverride, with_design
 from murvan.model.edit import changed, replace, replace_part
 from tests.houses import FT, box, demo, two_rooms
 
@@ -131,8 +131,10 @@ class Shell(unittest.TestCase):
         self.assertIn("assumed by age in", found(assume(box(), "1970s", "frame"), "shell-assumed")[0].text("ip"))
 
     def test_the_unit_on_floor_to_keep_clear(self):
-        x, y = demo().system.position_m
-        keep = KeepClear(id="k", name="Panel", storey=demo().system.storey, outline_m=rect(x - 0.5, y - 0.5, 1, 1))
+        x, y = demo().design.indoor_units[0].position_m
+        keep = KeepClear(
+            id="k", name="Panel", storey=demo().design.indoor_units[0].storey, outline_m=rect(x - 0.5, y - 0.5, 1, 1)
+        )
         self.assertEqual(len(found(changed(demo(), "", keep_clear=(keep,)), "unit-in-the-way")), 1)
         aside = changed(keep, outline_m=rect(x + 3, y, 1, 1))
         self.assertEqual(found(changed(demo(), "", keep_clear=(aside,)), "unit-in-the-way"), [])
@@ -140,11 +142,10 @@ class Shell(unittest.TestCase):
     def test_a_register_that_a_wall_has_moved_past(self):
         job = move_wall(demo(), "study", 1, 1.2)
         self.assertEqual(found(demo(), "register-outside"), [])
-        away = changed(
+        away = with_design(
             demo(),
-            "",
             registers=tuple(
-                changed(x, position_m=(40.0, 40.0)) if x.room == "study" else x for x in demo().registers
+                changed(x, position_m=(40.0, 40.0)) if x.room == "study" else x for x in demo().design.registers
             ),
         )
         self.assertIn("outside Study", found(away, "register-outside")[0].text("ip"))

@@ -5,9 +5,10 @@ from pathlib import Path
 
 from murvan.demo import demo_job
 from murvan.design import RULES, solve
-from murvan.model import DuctRun, Exhaust, Fitting, Plenum, Transfer, Ventilation, replace, replace_part
+from murvan.model import DuctRun, Exhaust, Fitting, Plenum, Transfer, replace, replace_part, with_design
+from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
-from tests.houses import CFM, INCH, box, demo, demo_results
+from tests.houses import CFM, INCH, box, demo, demo_results, fan, set_unit
 
 R = 0.1761101838
 
@@ -18,10 +19,11 @@ def found(job, rule):
 
 def runs(job, **changes):
     """Every run changed alike where it has the field filled."""
-    return changed(
+    return with_design(
         job,
-        "Demo",
-        runs=tuple(changed(x, **{k: v for k, v in changes.items() if getattr(x, k) is not None}) for x in job.runs),
+        runs=tuple(
+            changed(x, **{k: v for k, v in changes.items() if getattr(x, k) is not None}) for x in job.design.runs
+        ),
     )
 
 
@@ -81,49 +83,40 @@ class TestEachRule(unittest.TestCase):
         self.fires(replace(demo(), "openings", "G1", height_m=3.0), "opening-fits")
 
     def test_room_without_register(self):
-        job = changed(
+        job = with_design(
             demo(),
-            "Demo",
-            registers=tuple(x for x in demo().registers if x.id != "P1"),
-            runs=tuple(x for x in demo().runs if x.id != "P1"),
+            registers=tuple(x for x in demo().design.registers if x.id != "P1"),
+            runs=tuple(x for x in demo().design.runs if x.id != "P1"),
         )
         self.assertIn("Study", self.fires(job, "room-unserved", 1).text("ip"))
 
     def test_unit_too_big_and_too_small(self):
-        self.assertIn(
-            "at most", self.fires(replace_part(demo(), "system", unit="orvane-vh-48"), "unit-size").text("ip")
-        )
-        self.assertIn(
-            "at least", self.fires(replace_part(demo(), "system", unit="quellin-c1"), "unit-size").text("ip")
-        )
+        self.assertIn("at most", self.fires(set_unit(demo(), unit="orvane-vh-48"), "unit-size").text("ip"))
+        self.assertIn("at least", self.fires(set_unit(demo(), unit="quellin-c1"), "unit-size").text("ip"))
 
     def test_sensible_short(self):
-        self.fires(replace_part(demo(), "system", unit="quellin-c1"), "sensible-short")
+        self.fires(set_unit(demo(), unit="quellin-c1"), "sensible-short")
 
     def test_latent_short(self):
-        job = replace_part(replace_part(demo(), "air", moisture_rate=5.0), "climate", summer_wet_bulb_c=28.0)
+        job = replace_part(replace_part(demo(), "indoor", moisture_rate=5.0), "climate", summer_wet_bulb_c=28.0)
         self.fires(job, "latent-short")
 
     def test_heat_short(self):
-        self.mended(replace_part(demo(), "system", heater_kw=0.0), "heat-short")
+        self.mended(set_unit(demo(), heater_kw=0.0), "heat-short")
 
     def test_line_set_too_long(self):
-        self.fires(replace_part(demo(), "system", line_length_m=40.0), "line-long")
-        self.fires(replace_part(demo(), "system", line_lift_m=20.0), "line-long")
+        self.fires(set_unit(demo(), line_length_m=40.0), "line-long")
+        self.fires(set_unit(demo(), line_lift_m=20.0), "line-long")
 
     def test_static_over_the_limit(self):
-        self.assertEqual(
-            self.fires(replace_part(demo(), "system", filter_pa=300.0), "blower-static").severity, "fails"
-        )
-        self.assertEqual(
-            self.fires(replace_part(demo(), "system", filter_pa=100.0), "blower-static").severity, "look"
-        )
+        self.assertEqual(self.fires(set_unit(demo(), filter_pa=300.0), "blower-static").severity, "fails")
+        self.assertEqual(self.fires(set_unit(demo(), filter_pa=100.0), "blower-static").severity, "look")
 
     def test_blower_off_its_flow(self):
-        self.fires(replace_part(demo(), "system", tap=1), "blower-flow")
+        self.fires(set_unit(demo(), tap=1), "blower-flow")
 
     def test_filter_too_fast(self):
-        self.fires(replace_part(demo(), "system", filter_width_m=16 * INCH), "filter-fast")
+        self.fires(set_unit(demo(), filter_width_m=16 * INCH), "filter-fast")
 
     def test_register_too_fast(self):
         self.assertIn(
@@ -176,17 +169,15 @@ class TestEachRule(unittest.TestCase):
         self.assertEqual(found(demo(), "room-swings"), [])
 
     def test_codes_with_a_third_of_the_floor_rate(self):
-        low = replace_part(demo(), "ventilation", flow_m3_s=70 * CFM)
+        low = with_ventilator(demo(), flow_m3_s=70 * CFM)
         self.fires(low, "whole-house-air")
-        self.assertEqual(found(replace_part(low, "ventilation", area_rate="reduced"), "whole-house-air"), [])
+        self.assertEqual(found(replace_part(low, "indoor", fresh_air="reduced"), "whole-house-air"), [])
 
     def test_no_whole_house_ventilation(self):
-        none = changed(demo(), "Demo", ventilation=Ventilation())
+        none = fan(demo())
         self.assertEqual(self.fires(none, "whole-house-air").severity, "fails")
         self.mended(none, "whole-house-air")
-        self.assertEqual(
-            self.fires(replace_part(demo(), "ventilation", flow_m3_s=60 * CFM), "whole-house-air").severity, "look"
-        )
+        self.assertEqual(self.fires(with_ventilator(demo(), flow_m3_s=60 * CFM), "whole-house-air").severity, "look")
 
     def test_take_off_near_the_end(self):
         self.mended(demo(), "takeoff-end")
@@ -210,12 +201,12 @@ class TestEachRule(unittest.TestCase):
         self.mended(replace(demo(), "runs", "SB2", insulation_r_m2k_w=4 * R), "attic-wrap")
 
     def test_plenum_too_small(self):
-        small = tuple(changed(p, width_m=6 * INCH) if p.side == "supply" else p for p in demo().plenums)
-        self.fires(changed(demo(), "Demo", plenums=small), "plenum-small")
+        small = tuple(changed(p, width_m=6 * INCH) if p.side == "supply" else p for p in demo().design.plenums)
+        self.fires(with_design(demo(), plenums=small), "plenum-small")
 
     def test_no_return(self):
         self.fires(
-            changed(demo(), "Demo", runs=tuple(x for x in demo().runs if x.side != "return")), "return-missing"
+            with_design(demo(), runs=tuple(x for x in demo().design.runs if x.side != "return")), "return-missing"
         )
 
     def test_every_rule_is_tried_here(self):
@@ -232,12 +223,22 @@ class TestQuiet(unittest.TestCase):
         self.assertFalse(stations & {5})
 
     def test_unknown_space_is_not_judged(self):
-        job = changed(
+        job = with_design(
             box(),
-            "Box",
-            plenums=(Plenum(side="supply", width_m=0.5, depth_m=0.5, height_m=0.6, position_m=(1, 1)),),
+            plenums=(
+                Plenum(
+                    id="plenum-supply",
+                    indoor="unit1",
+                    side="supply",
+                    width_m=0.5,
+                    depth_m=0.5,
+                    height_m=0.6,
+                    position_m=(1, 1),
+                ),
+            ),
             runs=(
                 DuctRun(
+                    indoor="unit1",
                     id="x",
                     tag="X",
                     side="supply",

@@ -11,10 +11,9 @@ from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.explain_day import explain_at
 from murvan.design.system.duct_heat import COLD_C, LEAST, R_FILMS, WARM_ELSE_C
-from murvan.model import DuctRun, Register, replace, replace_part
-from murvan.model.edit import changed
+from murvan.model import DuctRun, Register, replace, replace_part, with_design
 from murvan.physics.constants import CP_AIR_J_KGK
-from tests.houses import box, demo, demo_results
+from tests.houses import box, demo, demo_results, set_unit
 
 R8 = 8 * 0.1761101838
 
@@ -24,6 +23,7 @@ def ducted(place: str = "attic", back: str = "attic", leak: float = 0.0, insulat
 
     def run(tag: str, side: str, where: str) -> DuctRun:
         return DuctRun(
+            indoor="unit1",
             id=tag,
             tag=tag,
             side=side,
@@ -36,15 +36,16 @@ def ducted(place: str = "attic", back: str = "attic", leak: float = 0.0, insulat
         )
 
     def register(tag: str, side: str) -> Register:
-        return Register(id=f"r{tag}", tag=tag, room="a", side=side, position_m=(1, 1), width_m=0.3, height_m=0.3)
+        return Register(
+            indoor="unit1", id=f"r{tag}", tag=tag, room="a", side=side, position_m=(1, 1), width_m=0.3, height_m=0.3
+        )
 
-    job = changed(
+    job = with_design(
         box(),
-        "Ducted",
         runs=(run("S", "supply", place), run("R", "return", back)),
         registers=(register("S", "supply"), register("R", "return")),
     )
-    job = replace_part(job, "system", flow_m3_s=0.12, storey="g")
+    job = set_unit(job, flow_m3_s=0.12, storey="g")
     return replace_part(job, "air", duct_leakage=leak)
 
 
@@ -130,12 +131,12 @@ class Sense(unittest.TestCase):
 
     def test_a_room_without_a_run_keeps_the_allowance(self):
         job = demo()
-        gone = next(x for x in job.runs if x.id == "B6")
-        job = changed(job, "", runs=tuple(x for x in job.runs if x is not gone))
+        gone = next(x for x in job.design.runs if x.id == "B6")
+        job = with_design(job, runs=tuple(x for x in job.design.runs if x is not gone))
         r = solve(job)
         i = [x.name for x in job.rooms].index("Bath")
         self.assertFalse(r.duct_heat.by_run[i])
-        self.assertAlmostEqual(float(r.duct_heat.heating[i]), job.air.duct_allowance)
+        self.assertAlmostEqual(float(r.duct_heat.heating[i]), job.design.air.duct_allowance)
 
     def test_a_hopeless_duct_is_bounded(self):
         job = ducted(leak=1.0, insulation=0.0)

@@ -9,7 +9,7 @@ from murvan.design import solve
 from murvan.design.system import equipment as e
 from murvan.model import replace_part
 from murvan.physics import air
-from tests.houses import demo, demo_results
+from tests.houses import demo, demo_results, set_unit
 
 RATED = air.from_wet_bulb((80 - 32) / 1.8, (67 - 32) / 1.8)
 
@@ -65,7 +65,7 @@ class TestCapacity(unittest.TestCase):
 
 class TestCandidates(unittest.TestCase):
     def test_demo_unit_fits(self):
-        x = demo_results().equipment.chosen
+        x = demo_results().main.equipment.chosen
         self.assertEqual(x.verdict, "fits")
         low, high = x.limits
         self.assertTrue(low <= x.total_share <= high)
@@ -73,55 +73,57 @@ class TestCandidates(unittest.TestCase):
 
     def test_balance_point_is_where_capacity_meets_load(self):
         r = demo_results()
-        x = r.equipment.chosen
-        need, _ = e.load_line(r.conditions, r.loads, r.equipment.no_load_c, np.array([x.balance_c]))
+        x = r.main.equipment.chosen
+        need, _ = e.load_line(r.conditions, r.loads, r.main.equipment.no_load_c, np.array([x.balance_c]))
         have = e.heating_capacity(x.unit, x.balance_c, r.conditions.density_kg_m3)[0]
         self.assertAlmostEqual(float(need[0]), float(have[0]), delta=1)
 
     def test_backup_is_what_is_short_at_design(self):
         r = demo_results()
-        x = r.equipment.chosen
+        x = r.main.equipment.chosen
         self.assertAlmostEqual(x.backup_w, r.loads.house_heating_w - x.heating_w)
 
     def test_bigger_heat_pump_balances_lower(self):
-        found = {x.unit.id: x for x in demo_results().equipment.candidates}
+        found = {x.unit.id: x for x in demo_results().main.equipment.candidates}
         self.assertLess(found["orvane-vh-36"].balance_c, found["orvane-vh-30"].balance_c)
         self.assertLess(found["orvane-vh-36"].backup_hours, found["orvane-vh-30"].backup_hours)
 
     def test_single_speed_cycles_most(self):
-        found = {x.unit.id: x for x in demo_results().equipment.candidates}
+        found = {x.unit.id: x for x in demo_results().main.equipment.candidates}
         self.assertGreater(found["quellin-c3"].cycling_hours, found["orvane-vh-36"].cycling_hours)
 
     def test_limits_follow_the_kind(self):
-        found = {x.unit.id: x for x in demo_results().equipment.candidates}
+        found = {x.unit.id: x for x in demo_results().main.equipment.candidates}
         self.assertEqual(found["quellin-c3"].limits, (0.90, 1.15))
         self.assertEqual(found["haddle-35-t"].limits, (0.90, 1.20))
         self.assertEqual(found["quellin-c3"].verdict, "big")
 
     def test_hours_stay_within_the_year(self):
-        for x in demo_results().equipment.candidates:
+        for x in demo_results().main.equipment.candidates:
             self.assertLessEqual(x.backup_hours + 0, 8784)
             self.assertLessEqual(x.cycling_hours, 8784)
 
     def test_no_bins_gives_unknown_hours_not_zero(self):
         job = replace_part(demo(), "climate", bin_hours=())
-        self.assertNotEqual(solve(job).equipment.chosen.backup_hours, solve(job).equipment.chosen.backup_hours)
+        self.assertNotEqual(
+            solve(job).main.equipment.chosen.backup_hours, solve(job).main.equipment.chosen.backup_hours
+        )
 
     def test_fresh_air_warms_what_enters_the_coil(self):
         r = demo_results()
-        self.assertGreater(r.equipment.chosen.entering.temperature_c, r.conditions.indoor_cooling.temperature_c)
+        self.assertGreater(r.main.equipment.chosen.entering.temperature_c, r.conditions.indoor_cooling.temperature_c)
 
     def test_no_unit(self):
-        r = solve(replace_part(demo(), "system", unit=None))
-        self.assertIsNone(r.equipment.chosen)
+        r = solve(set_unit(demo(), unit=None))
+        self.assertIsNone(r.main.equipment.chosen)
         self.assertIsNone(r.network)
 
     def test_arithmetic(self):
         r = demo_results()
-        x = r.equipment.chosen
+        x = r.main.equipment.chosen
         a = e.explain_capacity(x, r.conditions, r.loads)
         self.assertAlmostEqual(a.result.value, x.heating_share)
-        b = e.explain_balance(x, r.equipment, r.conditions, r.loads)
+        b = e.explain_balance(x, r.main.equipment, r.conditions, r.loads)
         self.assertAlmostEqual(b.lines[1].result.value, x.balance_c)
         self.assertEqual(b.lines[1].result.text("ip"), f"{x.balance_c * 1.8 + 32:.0f} °F")
         self.assertIn("°F", " ".join(a.source_texts("ip")))

@@ -3,42 +3,45 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.system.network import SCENARIOS, halls, shut_door_k
-from murvan.model import Exhaust, Transfer, replace, replace_part
+from murvan.design.system.network import LOADED, halls, shut_door_k
+from murvan.model import Exhaust, Transfer, replace, with_design
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant
-from tests.houses import CFM, INCH, box, demo, demo_results
+from tests.houses import CFM, INCH, box, demo, demo_results, set_unit
 
 
 class TestNetwork(unittest.TestCase):
     def setUp(self):
         self.n = demo_results().network
+        self.blower = demo_results().main.blower
 
     def test_it_closes(self):
         self.assertTrue(self.n.converged)
         self.assertLess(self.n.solution.residual_pa, 1e-6)
 
     def test_registers_sum_to_the_blower(self):
-        supply = sum(self.n.register_m3_s[x.id] for x in demo().registers if x.side == "supply")
-        self.assertAlmostEqual(supply, float(self.n.blower_m3_s[0]), places=9)
-        back = sum(self.n.register_m3_s[x.id] for x in demo().registers if x.side == "return")
-        self.assertAlmostEqual(back + demo().ventilation.flow_m3_s, float(self.n.blower_m3_s[0]), places=9)
+        supply = sum(self.n.register_m3_s[x.id] for x in demo().design.registers if x.side == "supply")
+        self.assertAlmostEqual(supply, float(self.blower.flow_m3_s[0]), places=9)
+        back = sum(self.n.register_m3_s[x.id] for x in demo().design.registers if x.side == "return")
+        self.assertAlmostEqual(
+            back + demo().design.ventilators[0].flow_m3_s, float(self.blower.flow_m3_s[0]), places=9
+        )
 
     def test_blower_point_lies_on_its_curve(self):
         from murvan.design.system.unit_losses import fan_curve
 
-        rise, _ = fan_curve(demo_results().unit, demo().system.tap, demo_results().conditions.density_kg_m3)(
-            self.n.blower_m3_s[0]
-        )
-        self.assertAlmostEqual(float(rise), float(self.n.external_static_pa[0]), places=4)
+        rise, _ = fan_curve(
+            demo_results().main.unit, demo().design.indoor_units[0].tap, demo_results().conditions.density_kg_m3
+        )(self.blower.flow_m3_s[0])
+        self.assertAlmostEqual(float(rise), float(self.blower.external_static_pa[0]), places=4)
 
     def test_loaded_filter_takes_air(self):
-        k = SCENARIOS.index("loaded_filter")
-        self.assertLess(self.n.blower_m3_s[k], self.n.blower_m3_s[0])
-        self.assertGreater(self.n.external_static_pa[k], self.n.external_static_pa[0])
+        k = self.n.layout.at(LOADED)
+        self.assertLess(self.blower.flow_m3_s[k], self.blower.flow_m3_s[0])
+        self.assertGreater(self.blower.external_static_pa[k], self.blower.external_static_pa[0])
 
     def test_static_signs(self):
-        s = self.n.statics_pa
+        s = self.blower.statics_pa
         self.assertLess(s["after_filter"], s["return"])
         self.assertLess(s["return"], 0)
         self.assertGreater(s["before_heater"], s["supply"])
@@ -60,8 +63,8 @@ class TestNetwork(unittest.TestCase):
         self.assertLess(solve(job).network.house_pressure_pa, self.n.house_pressure_pa - 0.2)
 
     def test_tap_moves_the_air(self):
-        slow = solve(replace_part(demo(), "system", tap=2)).network
-        self.assertLess(float(slow.blower_m3_s[0]), 0.9 * float(self.n.blower_m3_s[0]))
+        slow = solve(set_unit(demo(), tap=2)).main.blower
+        self.assertLess(float(slow.flow_m3_s[0]), 0.9 * float(self.blower.flow_m3_s[0]))
 
     def test_halls(self):
         self.assertEqual(halls(demo()), {"ground": "hall", "upper": "landing"})
@@ -73,25 +76,25 @@ class TestNetwork(unittest.TestCase):
         self.assertAlmostEqual(k * orifice_constant(area) ** 2, 1.0)
 
     def test_no_return_no_network(self):
-        job = changed(demo(), "Demo", runs=tuple(x for x in demo().runs if x.side == "supply"))
+        job = with_design(demo(), runs=tuple(x for x in demo().design.runs if x.side == "supply"))
         r = solve(job)
         self.assertIsNone(r.network)
         self.assertIn("return-missing", {f.rule.id for f in r.findings})
 
     def test_extreme_dampers_still_close(self):
         for opening in (0.02, 0.1, 1.0):
-            job = changed(
+            job = with_design(
                 demo(),
-                "Demo",
-                runs=tuple(changed(x, damper=opening) if x.damper is not None else x for x in demo().runs),
+                runs=tuple(changed(x, damper=opening) if x.damper is not None else x for x in demo().design.runs),
             )
             self.assertTrue(solve(job).network.converged, opening)
 
     def test_tiny_and_huge_ducts_still_close(self):
         for inches in (2, 40):
-            job = changed(
+            job = with_design(
                 demo(),
-                "Demo",
-                runs=tuple(changed(x, diameter_m=inches * INCH) if x.shape == "round" else x for x in demo().runs),
+                runs=tuple(
+                    changed(x, diameter_m=inches * INCH) if x.shape == "round" else x for x in demo().design.runs
+                ),
             )
             self.assertTrue(solve(job).network.converged, inches)

@@ -8,15 +8,14 @@ import numpy as np
 from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import network
-from murvan.design.system.network import SCENARIOS, doors_of
+from murvan.design.system.network import LOADED, doors_of
 from murvan.design.system.unit_losses import DRY_COIL, fan_curve, unit_losses
 from murvan.field import verdict as verdict_of
 from murvan.field.readings import import_csv, readings_csv
-from murvan.model import JobValueError, Ventilation
-from murvan.model.edit import changed, replace, replace_part
-from murvan.model.job import System
+from murvan.model import Filter, IndoorUnit, JobValueError
+from murvan.model.edit import changed, replace
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
-from tests.houses import demo, demo_results
+from tests.houses import demo, demo_results, fan, set_unit
 
 CFM = 0.3048**3 / 60
 RHO = STANDARD_DENSITY_KG_M3
@@ -54,9 +53,13 @@ class Doors(unittest.TestCase):
 
 class Fans(unittest.TestCase):
     def test_exhaust_ventilation_draws_on_the_house(self):
-        job = changed(demo(), "", ventilation=Ventilation(kind="exhaust", flow_m3_s=150 * CFM))
-        base = changed(demo(), "", ventilation=Ventilation())
+        job = fan(demo(), kind="exhaust", flow_m3_s=150 * CFM)
+        base = fan(demo())
         self.assertLess(solve(job).network.house_pressure_pa, solve(base).network.house_pressure_pa - 0.1)
+
+
+def unit_of(**fields):
+    return IndoorUnit(id="unit1", tag="Unit", system="system1", **fields)
 
 
 class Unit(unittest.TestCase):
@@ -65,7 +68,7 @@ class Unit(unittest.TestCase):
         return unit.model_copy(update={"blower": unit.blower.model_copy(update={"tested_with": tested})})
 
     def test_what_the_table_holds_is_not_taken_off_twice(self):
-        system = System(heater_kw=8.0)
+        system = unit_of(heater_kw=8.0)
         none = unit_losses(self.with_table(), system, RHO)
         all_ = unit_losses(self.with_table("wet_coil", "filter", "heater"), system, RHO)
         dry = unit_losses(self.with_table("dry_coil"), system, RHO)
@@ -75,44 +78,44 @@ class Unit(unittest.TestCase):
         self.assertEqual(none.inside_k, 0.0)
 
     def test_a_loaded_filter_counts_once(self):
-        clean = unit_losses(None, System(), RHO)
+        clean = unit_losses(None, unit_of(), RHO)
         self.assertAlmostEqual(clean.loaded_k, 2 * clean.filter_k)
-        black = unit_losses(None, System(filter_load=3.0), RHO)
+        black = unit_losses(None, unit_of(filter=Filter(load=3.0)), RHO)
         self.assertEqual(black.filter_k, clean.filter_k)
         self.assertAlmostEqual(black.loaded_k, 3 * clean.filter_k)
-        r = solve(replace_part(demo(), "system", filter_load=3.0))
+        r = solve(set_unit(demo(), filter_load=3.0))
         n, q = r.network, r.network.solution
-        k = SCENARIOS.index("loaded_filter")
-        for s, wanted in ((0, n.layout.losses.filter_k), (k, n.layout.losses.loaded_k)):
-            drop = q.pressure_pa[s, n.layout.return_node] - q.pressure_pa[s, n.layout.after_filter]
-            self.assertAlmostEqual(drop / q.flow_m3_s[s, n.layout.filter_branch] ** 2 / wanted, 1, places=5)
+        k, at = n.layout.at(LOADED), n.layout.units["unit1"]
+        for s, wanted in ((0, at.losses.filter_k), (k, at.losses.loaded_k)):
+            drop = q.pressure_pa[s, at.return_node] - q.pressure_pa[s, at.after_filter]
+            self.assertAlmostEqual(drop / q.flow_m3_s[s, at.filter_branch] ** 2 / wanted, 1, places=5)
 
     def test_thin_air_takes_and_makes_less_pressure(self):
-        unit = demo_results().unit
-        low, high = unit_losses(unit, System(), RHO), unit_losses(unit, System(), 0.8 * RHO)
+        unit = demo_results().main.unit
+        low, high = unit_losses(unit, unit_of(), RHO), unit_losses(unit, unit_of(), 0.8 * RHO)
         self.assertAlmostEqual(high.filter_k / low.filter_k, 0.8)
         flow = np.array([0.3, 0.4])
         np.testing.assert_allclose(fan_curve(unit, 2, 0.8 * RHO)(flow)[0], 0.8 * fan_curve(unit, 2, RHO)(flow)[0])
 
     def test_the_blower_works_against_what_is_in_its_table_at_its_own_flow(self):
-        n, unit = demo_results().network, demo_results().unit
-        q = float(n.blower_m3_s[0])
+        b, unit = demo_results().main.blower, demo_results().main.unit
+        q = float(b.flow_m3_s[0])
         inside = unit.coil_pa * (q / unit.rated_flow_m3_s) ** 2 * demo_results().conditions.density_kg_m3 / RHO
-        by_hand = q * (float(n.external_static_pa[0]) + inside) / unit.blower.efficiency
-        self.assertAlmostEqual(n.blower_power_w / by_hand, 1, places=6)
+        by_hand = q * (float(b.external_static_pa[0]) + inside) / unit.blower.efficiency
+        self.assertAlmostEqual(b.power_w / by_hand, 1, places=6)
 
 
 class Sides(unittest.TestCase):
     def test_runs_of_two_sides_do_not_join(self):
-        supply = next(r for r in demo().runs if r.side == "supply" and r.parent is None)
-        back = next(r for r in demo().runs if r.side == "return" and r.register_id)
+        supply = next(r for r in demo().design.runs if r.side == "supply" and r.parent is None)
+        back = next(r for r in demo().design.runs if r.side == "return" and r.register_id)
         with self.assertRaisesRegex(JobValueError, f"run {back.tag} is a return run and can't join {supply.tag}"):
             replace(demo(), "runs", back.id, parent=supply.id)
 
     def test_a_run_ends_in_a_register_of_its_side_and_alone(self):
-        grille = next(x for x in demo().registers if x.side == "return")
-        run = next(r for r in demo().runs if r.side == "supply" and r.register_id)
-        other = next(r for r in demo().runs if r.side == "supply" and r.register_id and r is not run)
+        grille = next(x for x in demo().design.registers if x.side == "return")
+        run = next(r for r in demo().design.runs if r.side == "supply" and r.register_id)
+        other = next(r for r in demo().design.runs if r.side == "supply" and r.register_id and r is not run)
         with self.assertRaisesRegex(JobValueError, "can't end in"):
             replace(demo(), "runs", run.id, register_id=grille.id)
         with self.assertRaisesRegex(JobValueError, "can't hang on two runs"):
@@ -123,13 +126,13 @@ class Sides(unittest.TestCase):
         chance, tried = np.random.default_rng(5), 0
         base = demo()
         for _ in range(400):
-            runs = list(base.runs)
+            runs = list(base.design.runs)
             k = int(chance.integers(len(runs)))
             run = runs[k]
             change = {
                 0: {"parent": runs[int(chance.integers(len(runs)))].id},
                 1: {"parent": None},
-                2: {"register_id": base.registers[int(chance.integers(len(base.registers)))].id},
+                2: {"register_id": base.design.registers[int(chance.integers(len(base.design.registers)))].id},
                 3: {"side": str(chance.choice(["supply", "return", "fresh"]))},
                 4: {"damper": float(chance.choice([0.02, 1.0]))},
                 5: {"diameter_m": float(chance.choice([0.03, 1.9])), "shape": "round"},
@@ -141,7 +144,8 @@ class Sides(unittest.TestCase):
             tried += 1
             n = solve(job).network
             if n is not None:
-                self.assertTrue(np.isfinite(n.solution.flow_m3_s).all() and np.isfinite(n.blower_power_w))
+                powers = [b.power_w for b in n.blowers.values()]
+                self.assertTrue(np.isfinite(n.solution.flow_m3_s).all() and np.isfinite(powers).all())
         self.assertGreater(tried, 100)
 
 
@@ -178,7 +182,7 @@ class Readings(unittest.TestCase):
     def test_one_figure_of_static_everywhere(self):
         r = demo_results()
         x = verdict_of(demo(), r).external
-        self.assertEqual(x.predicted, float(r.network.external_static_pa[0]))
+        self.assertEqual(x.predicted, float(r.main.blower.external_static_pa[0]))
         self.assertTrue(x.simulated)
 
 

@@ -7,7 +7,7 @@ from murvan.design.system.ducts import jacket_m
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import JobValueError
 from murvan.model.edit import changed, replace, replace_part
-from tests.houses import demo, demo_results
+from tests.houses import demo, demo_results, set_unit
 
 INCH = 0.0254
 
@@ -20,30 +20,32 @@ class SizeAll(unittest.TestCase):
         self.assertLessEqual(len(r.findings), len(demo_results().findings))
 
     def test_without_pressure_left_it_says_so_and_changes_nothing(self):
-        starved = solve(replace_part(demo(), "system", filter_width_m=0.1, filter_height_m=0.1))
-        self.assertEqual(starved.ducts.friction_rate_pa_m, 0.0)
+        starved = solve(set_unit(demo(), filter_width_m=0.1, filter_height_m=0.1))
+        self.assertEqual(starved.main.ducts.friction_rate_pa_m, 0.0)
         with self.assertRaisesRegex(JobValueError, "no pressure left for ducts"):
             size_and_balance(starved)
 
     def test_a_typed_rate_is_kept_to(self):
-        starved = replace_part(demo(), "system", filter_width_m=0.1, filter_height_m=0.1)
+        starved = set_unit(demo(), filter_width_m=0.1, filter_height_m=0.1)
         self.assertNotEqual(size_and_balance(solve(replace_part(starved, "air", friction_rate_pa_m=0.6))), starved)
 
 
 class Friction(unittest.TestCase):
     def test_a_tight_run_is_found_and_goes_a_size_up(self):
         """5 in with 110 cfm loses .25 in wc/100 ft; duct chart, from memory."""
-        run = next(r for r in demo().runs if r.material == "galvanised" and r.shape == "round" or r.tag == "A4")
+        run = next(
+            r for r in demo().design.runs if r.material == "galvanised" and r.shape == "round" or r.tag == "A4"
+        )
         tight = replace(demo(), "runs", run.id, diameter_m=4 * INCH)
         hits = [f for f in solve(tight).findings if f.rule.id == "duct-friction"]
         (hit,) = (f for f in hits if f.hit.id == run.id)
-        self.assertGreater(next(r for r in hit.hit.fix(tight).runs if r.id == run.id).diameter_m, 4 * INCH)
+        self.assertGreater(next(r for r in hit.hit.fix(tight).design.runs if r.id == run.id).diameter_m, 4 * INCH)
 
 
 class Jacket(unittest.TestCase):
     def test_insulated_flex_is_wider_than_its_core(self):
         """4 to 5 in at R-8, 3 in at R-6; from memory."""
-        flex = next(r for r in demo().runs if r.material == "flex")
+        flex = next(r for r in demo().design.runs if r.material == "flex")
         for r_value, low, high in ((8, 4, 5), (6, 3, 3), (0, 0, 0)):
             got = jacket_m(changed(flex, insulation_r_m2k_w=r_value * 0.1761)) / INCH
             self.assertTrue(low - 1e-9 <= got <= high + 1e-9, (r_value, got))

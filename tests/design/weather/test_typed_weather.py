@@ -33,7 +33,7 @@ class Typed(unittest.TestCase):
         found = {}
         for name, c in climates().items():
             r = solve(changed(demo(), "", climate=typed(c)))
-            found[name] = r.equipment.chosen.backup_hours
+            found[name] = r.main.equipment.chosen.backup_hours
         self.assertLess(max(found.values()) / min(found.values()), 2.5, found)
 
     def test_as_many_hours_are_colder_than_the_typed_value_as_were_than_the_old_one(self):

@@ -10,7 +10,8 @@ from shapely.geometry import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from murvan.design.house.geometry import TOUCH_M, wall_length_m, wall_points
-from murvan.model.edit import changed
+from murvan.model.design import Design
+from murvan.model.edit import changed, in_designs
 from murvan.model.errors import JobValueError
 from murvan.model.job import (
     Appliance,
@@ -48,7 +49,7 @@ def tidy(outline: Outline, what: str = "The room") -> Outline:
     if len(points) < 3:
         raise JobValueError(f"{what}: its corners lie on one line; a room needs at least three walls.")
     if outline_crosses_itself(tuple(points)):
-        raise JobValueError(f"{what}: its walls cross each other; go round the room in one turn.")
+        raise JobValueError(f"{what}: its walls cross or touch each other; go round the room in one turn.")
     area = signed_area(tuple(points))
     if abs(area) < LEAST_AREA_M2:
         raise JobValueError(f"{what}: it would enclose only ", ("area", abs(area)), "; too small for a room.")
@@ -121,11 +122,30 @@ def with_rooms(job: Job, rooms: tuple[Room, ...]) -> Placed:
         openings=tuple(openings),
         wall_overrides=tuple(overrides),
         **{name: _rehomed(getattr(job, name), gone, rooms) for name in IN_ROOMS},
+        **in_designs(job, lambda d: _design_rehomed(d, gone, rooms)),
     )
     return Placed(after, tuple(lost))
 
 
-IN_ROOMS = ("registers", "furniture", "existing", "appliances")
+def _design_rehomed(d: Design, gone: dict[str, Room], rooms: tuple[Room, ...]) -> Design:
+    """A design once rooms have gone: their registers are of the rooms that lie there now."""
+    if not gone:
+        return d
+
+    def left(record: Any) -> Any:
+        kept = tuple(x for x in record.rooms if x not in gone)
+        return changed(record, "", rooms=kept) if kept != record.rooms else record
+
+    return changed(
+        d,
+        d.name,
+        registers=_rehomed(d.registers, gone, rooms),
+        zones=tuple(left(z) for z in d.zones),
+        indoor_units=tuple(left(x) for x in d.indoor_units),
+    )
+
+
+IN_ROOMS = ("furniture", "existing", "appliances")
 
 
 def _rehomed(items: tuple[Any, ...], gone: dict[str, Room], rooms: tuple[Room, ...]) -> tuple[Any, ...]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from dataclasses import dataclass
 from math import hypot
 from typing import Any
@@ -13,7 +12,9 @@ from shapely.geometry import Point as ShapelyPoint
 from shapely.ops import split, unary_union
 
 from murvan.design.house.drawing.outlines import LEAST_AREA_M2, Outline, outline_of, polygons, tidy, with_rooms
-from murvan.model.edit import changed, make, remove
+from murvan.model.design import Design
+from murvan.model.design_edit import put_in_zone
+from murvan.model.edit import changed, in_designs, make, remove
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room, RoomUse, Space, Transfer
 
@@ -113,14 +114,16 @@ def draw_room(job: Job, storey: str, outline: Outline, name: str | None = None) 
         name=name,
         storey=storey,
         outline_m=final,
-        zone=_usual_zone(job, storey),
         use=use_from_name(name) or "other",
         **defaults(use_from_name(name) or "other"),
     )
     placed = with_rooms(job, (*rooms, room))
     if placed.lost:
         say = f"{say}; {_tags(placed.lost)} went with {'its wall' if len(placed.lost) == 1 else 'their walls'}"
-    return Drawn(count_bedrooms(job, placed.job), "room", room_id, say)
+    after, zone = placed.job, _usual_zone(job, storey)
+    if zone is not None:
+        after = put_in_zone(after, (room_id,), zone)
+    return Drawn(count_bedrooms(job, after), "room", room_id, say)
 
 
 def draw_space(job: Job, storey: str, outline: Outline, name: str = "Garage") -> Drawn:
@@ -162,8 +165,12 @@ def _free_part(job: Job, storey: str, shape: Polygon, name: str) -> tuple[Outlin
 
 def _usual_zone(job: Job, storey: str) -> str | None:
     """The zone most rooms of the storey are in."""
-    zones = Counter(r.zone for r in job.rooms if r.storey == storey and r.zone)
-    return zones.most_common(1)[0][0] if zones else (job.zones[0].id if len(job.zones) == 1 else None)
+    here = {r.id for r in job.rooms if r.storey == storey}
+    zones = job.design.zones
+    most = max(zones, key=lambda z: len(here & set(z.rooms)), default=None)
+    if most is not None and here & set(most.rooms):
+        return most.id
+    return zones[0].id if len(zones) == 1 else None
 
 
 def _tags(openings: tuple[Opening, ...]) -> str:
@@ -257,8 +264,23 @@ def _into(job: Job, old: str, new: str, part: Polygon) -> Job:
         lies = x.room == old and x.position_m is not None and part.covers(ShapelyPoint(x.position_m))
         return changed(x, room=new) if lies else x
 
+    def along(record: Any) -> Any:
+        return changed(record, "", rooms=(*record.rooms, new)) if old in record.rooms else record
+
+    def design(d: Design) -> Design:
+        return changed(
+            d,
+            d.name,
+            registers=tuple(moved(x) for x in d.registers),
+            zones=tuple(along(x) for x in d.zones),
+            indoor_units=tuple(along(x) for x in d.indoor_units),
+        )
+
     return changed(
-        job, job.name, **{n: tuple(moved(x) for x in getattr(job, n)) for n in ("registers", "furniture", "existing")}
+        job,
+        job.name,
+        **{n: tuple(moved(x) for x in getattr(job, n)) for n in ("furniture", "existing")},
+        **in_designs(job, design),
     )
 
 

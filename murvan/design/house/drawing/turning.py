@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from murvan.design.house.drawing.rooms import next_room
-from murvan.model.edit import changed, make
+from murvan.model.design import Design, DuctRun
+from murvan.model.edit import changed, in_designs, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Furniture, Job, Opening, Point, Room, Slope, Storey, Structure
 
@@ -63,9 +64,8 @@ class Turn:
         for field in ("outline_m", "path_m"):
             if hasattr(record, field):
                 changes[field] = tuple(self.move(p) for p in getattr(record, field))
-        for field in ("position_m", "outdoor_position_m"):
-            if getattr(record, field, None) is not None:
-                changes[field] = self.move(getattr(record, field))
+        if getattr(record, "position_m", None) is not None:
+            changes["position_m"] = self.move(record.position_m)
         if getattr(record, "slope", None) is not None:
             changes["slope"] = self.slope(record.slope)
         if hasattr(record, "face") and record.face in QUARTER:
@@ -110,7 +110,7 @@ def centre(job: Job, rooms: set[str] | None = None) -> Point:
     return ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2)
 
 
-IN_ROOMS = ("registers", "openings", "furniture", "existing")
+IN_ROOMS = ("openings", "furniture", "existing")
 """What belongs to a room and has a place of its own on the plan."""
 
 
@@ -123,44 +123,36 @@ def move_rooms(job: Job, rooms: set[str], how: Turn) -> Job:
     known = {r.id for r in job.rooms}
     if not rooms or not rooms <= known:
         raise JobValueError("Pick a room first.")
-    changes: dict[str, Any] = {
-        name: tuple(how.moved(x) if x.room in rooms else x for x in getattr(job, name)) for name in IN_ROOMS
-    }
-    new = {x.id: x.position_m for x in changes["registers"]}
-    old = {x.id: x.position_m for x in job.registers}
-
-    def followed(run: Any) -> Any:
-        x = run.register_id
-        if x not in new or new[x] == old[x]:
-            return run
-        return changed(run, path_m=tuple(new[x] if _near(p, old[x]) else p for p in run.path_m))
-
+    in_rooms = {name: tuple(how.moved(x) if x.room in rooms else x for x in getattr(job, name)) for name in IN_ROOMS}
     return changed(
         job,
         job.name,
         rooms=tuple(how.moved(r) if r.id in rooms else r for r in job.rooms),
-        runs=tuple(followed(run) for run in job.runs),
-        **changes,
+        **in_designs(job, lambda d: _registers_moved(d, rooms, how)),
+        **in_rooms,
     )
+
+
+def _registers_moved(design: Design, rooms: set[str], how: Turn) -> Design:
+    """Registers go with their rooms, and runs follow them."""
+    registers = tuple(how.moved(x) if x.room in rooms else x for x in design.registers)
+    new = {x.id: x.position_m for x in registers}
+    old = {x.id: x.position_m for x in design.registers}
+
+    def followed(run: DuctRun) -> DuctRun:
+        x = run.register_id
+        if x is None or new[x] == old[x]:
+            return run
+        return changed(run, path_m=tuple(new[x] if _near(p, old[x]) else p for p in run.path_m))
+
+    return changed(design, design.name, registers=registers, runs=tuple(followed(run) for run in design.runs))
 
 
 def _near(a: Point, b: Point) -> bool:
     return abs(a[0] - b[0]) < 0.05 and abs(a[1] - b[1]) < 0.05
 
 
-ON_PLAN = (
-    "rooms",
-    "spaces",
-    "openings",
-    "runs",
-    "registers",
-    "plenums",
-    "patches",
-    "places",
-    "keep_clear",
-    "furniture",
-    "existing",
-)
+ON_PLAN = ("rooms", "spaces", "openings", "patches", "places", "keep_clear", "furniture", "existing")
 
 
 def move_house(job: Job, how: Turn) -> Job:
@@ -175,14 +167,17 @@ def move_house(job: Job, how: Turn) -> Job:
         )
         for s in job.storeys
     )
-    return changed(
-        job,
-        job.name,
-        storeys=storeys,
-        system=how.moved(job.system) if job.system.storey else job.system,
-        ventilation=how.moved(job.ventilation),
-        **changes,
-    )
+    return changed(job, job.name, storeys=storeys, **in_designs(job, lambda d: _design_moved(d, how)), **changes)
+
+
+def _design_moved(design: Design, how: Turn) -> Design:
+    """What is designed, along with the house; a unit that has not been placed yet stays out of it."""
+    changes: dict[str, Any] = {name: tuple(how.moved(x) for x in getattr(design, name)) for name in DESIGNED}
+    units = tuple(how.moved(x) if x.storey else x for x in design.indoor_units)
+    return changed(design, design.name, indoor_units=units, **changes)
+
+
+DESIGNED = ("outdoor_units", "ventilators", "plenums", "runs", "registers")
 
 
 def rotate_house(job: Job, quarters: int = 1) -> Job:

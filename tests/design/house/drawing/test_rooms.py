@@ -22,6 +22,7 @@ from murvan.design.house.drawing.rooms import (
     use_from_name,
 )
 from murvan.model import Job, JobValueError, Opening, Storey, Transfer
+from murvan.model.design_edit import zone_of
 from murvan.model.edit import changed, replace
 from murvan.model.job import signed_area
 from tests.houses import box, demo, two_rooms
@@ -137,7 +138,7 @@ class Draw(unittest.TestCase):
     def test_the_storeys_usual_zone_is_taken(self):
         job = demo()
         drawn = draw_room(job, "upper", rect(20, 0, 3, 3))
-        self.assertEqual(drawn.job.rooms[-1].zone, "2")
+        self.assertEqual(zone_of(drawn.job.design, drawn.id), "2")
 
 
 class Names(unittest.TestCase):
@@ -215,8 +216,8 @@ class Split(unittest.TestCase):
         self.assertTrue({o.tag for o in drawn.job.openings if o.room == new.id} >= {"G1", "G2"})
         self.assertEqual(len(drawn.job.openings) + (len(drawn.say.split(",")) if drawn.say else 0), len(job.openings))
         self.assertEqual(
-            {x.id for x in drawn.job.registers if x.room in ("living", new.id)},
-            {x.id for x in job.registers if x.room == "living"},
+            {x.id for x in drawn.job.design.registers if x.room in ("living", new.id)},
+            {x.id for x in job.design.registers if x.room == "living"},
         )
         self.assertTrue(before)
 
@@ -272,15 +273,15 @@ class Join(unittest.TestCase):
 
     def test_registers_of_the_room_that_is_gone_stay_in_the_joined_one(self):
         job = join_rooms(demo(), "dining", "kitchen").job
-        count = sum(x.room in ("dining", "kitchen") for x in demo().registers)
-        self.assertEqual(sum(x.room == "dining" for x in job.registers), count)
+        count = sum(x.room in ("dining", "kitchen") for x in demo().design.registers)
+        self.assertEqual(sum(x.room == "dining" for x in job.design.registers), count)
 
 
 class Remove(unittest.TestCase):
     def test_all_that_belongs_to_the_room_goes(self):
         drawn = remove_room(demo(), "bed4")
         job = drawn.job
-        self.assertFalse([x for x in job.registers if x.room == "bed4"])
+        self.assertFalse([x for x in job.design.registers if x.room == "bed4"])
         self.assertFalse([o for o in job.openings if o.room == "bed4"])
         self.assertEqual(job.bedrooms, demo().bedrooms - 1)
         self.assertIn("Bedroom 4 is gone", drawn.say)

@@ -139,7 +139,7 @@ class Turn(unittest.TestCase):
         for x, y in zip(a.geometry.openings, b.geometry.openings, strict=True):
             self.assertAlmostEqual((x.facing_deg - y.facing_deg + 180) % 360 - 180, 0, places=6)
         turn = {"north": "east", "east": "south", "south": "west", "west": "north"}
-        for before, after in zip(demo().runs, turned.runs, strict=True):
+        for before, after in zip(demo().design.runs, turned.design.runs, strict=True):
             self.assertEqual(turn.get(before.face, before.face), after.face)
 
     def test_four_quarter_turns_are_none(self):
@@ -161,8 +161,8 @@ class Turn(unittest.TestCase):
 
     def test_a_room_moves_with_its_registers(self):
         job = move_rooms(demo(), {"study"}, shift(1.0, 0.5))
-        was = {x.id: x.position_m for x in demo().registers if x.room == "study"}
-        for x in job.registers:
+        was = {x.id: x.position_m for x in demo().design.registers if x.room == "study"}
+        for x in job.design.registers:
             if x.id in was:
                 self.assertAlmostEqual(x.position_m[0], was[x.id][0] + 1.0, places=4)
         self.assertEqual(room(job, "hall"), room(demo(), "hall"))

@@ -1,0 +1,124 @@
+"""What a solve gives: the house's demand, then every unit that serves it, then the house as a whole."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.catalog import Unit
+from murvan.design.house.geometry import Geometry
+from murvan.design.loads.answers import Answers
+from murvan.design.loads.balance import Balance
+from murvan.design.loads.factors import Factors
+from murvan.design.loads.gains import Gains
+from murvan.design.loads.peaks import Loads
+from murvan.design.memo import Cache
+from murvan.design.punch.finding import Finding
+from murvan.design.system.airflow import Airflow
+from murvan.design.system.build import CutList
+from murvan.design.system.duct_heat import DuctHeat
+from murvan.design.system.ducts import Ducts, RunResult
+from murvan.design.system.equipment import Equipment
+from murvan.design.system.network import Blower, Network
+from murvan.design.system.plenums import PlenumDesign
+from murvan.design.system.terminals import Terminal
+from murvan.design.system.unit_design import UnitDesign
+from murvan.design.weather.conditions import Conditions
+from murvan.model.job import Job
+
+
+@dataclass(frozen=True)
+class Demand:
+    """What a house asks for at its rooms, whatever serves it."""
+
+    job: Job
+    geometry: Geometry
+    conditions: Conditions
+    gains: Gains
+    bare: Factors
+    """Heating, and cooling by load factors, before ducts."""
+    answers: Answers
+    """What surfaces do with what acts on them."""
+    balance: Balance
+
+
+@dataclass(frozen=True)
+class Need(Demand):
+    """What the units have to give: the demand and what their ducts take."""
+
+    factors: Factors
+    """As `bare` with ducts: the second opinion."""
+    duct_heat: DuctHeat
+    """Of all units together, by each one's part of a room."""
+    loads: Loads
+
+
+@dataclass(frozen=True)
+class SystemResults:
+    """One indoor unit with its air and its ducts."""
+
+    design: UnitDesign
+    unit: Unit | None
+    """Of the catalogue."""
+    loads: Loads
+    """Of the rooms it serves, as far as it carries them."""
+    duct_heat: DuctHeat
+    equipment: Equipment
+    airflow: Airflow
+    """Arrays by room of the house; 0 where it serves none."""
+    terminals: dict[str, Terminal]
+    ducts: Ducts
+    plenums: tuple[PlenumDesign, ...]
+    cuts: CutList
+    blower: Blower | None
+    """What the air circuit gives it; None without a unit, supply and return."""
+
+
+@dataclass(frozen=True)
+class Results(Need):
+    """Everything Murvan computes of a job."""
+
+    systems: dict[str, SystemResults]
+    """By indoor unit, in the order of the design; there is always one."""
+    network: Network | None
+    """None without a unit, supply and return, and where it could not be solved."""
+    network_open: bool
+    """The air circuit was solved as far as it goes and does not close: no figure of it may be shown."""
+    findings: tuple[Finding, ...]
+    cache: Cache = field(repr=False, compare=False, default_factory=dict)
+
+    @property
+    def main(self) -> SystemResults:
+        """The first unit, where only one can be shown."""
+        return next(iter(self.systems.values()))
+
+    @cached_property
+    def runs(self) -> dict[str, RunResult]:
+        """Of all units."""
+        return {i: x for s in self.systems.values() for i, x in s.ducts.runs.items()}
+
+    @cached_property
+    def terminals(self) -> dict[str, Terminal]:
+        return {i: x for s in self.systems.values() for i, x in s.terminals.items()}
+
+    @cached_property
+    def register_m3_s(self) -> dict[str, float]:
+        """Design air of every register."""
+        return {i: x for s in self.systems.values() for i, x in s.airflow.register_m3_s.items()}
+
+    @cached_property
+    def cuts(self) -> CutList:
+        """Pieces of all units, numbered through."""
+        if len(self.systems) == 1:
+            return self.main.cuts
+        pieces = [p for s in self.systems.values() for p in s.cuts.pieces]
+        numbered = tuple(replace(p, number=k) for k, p in enumerate(pieces, 1))
+        return CutList(numbered, sum(s.cuts.done for s in self.systems.values()))
+
+    @cached_property
+    def room_m3_s(self) -> NDArray[np.float64]:
+        """Design air of every room by all units together, (room,)."""
+        return np.asarray(sum(s.airflow.design_m3_s for s in self.systems.values()))

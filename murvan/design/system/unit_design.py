@@ -1,0 +1,103 @@
+"""What the stages of one indoor unit see: its own records of the design, and the house."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TypeVar
+
+from murvan.model.design import (
+    Air,
+    Build,
+    DuctRun,
+    IndoorUnit,
+    Line,
+    OutdoorUnit,
+    Plenum,
+    Register,
+    System,
+    Ventilator,
+)
+from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
+
+T = TypeVar("T", Line, Plenum, DuctRun, Register)
+
+
+@dataclass(frozen=True)
+class UnitDesign:
+    """One indoor unit with what belongs to it."""
+
+    indoor: IndoorUnit
+    system: System
+    outdoor: OutdoorUnit | None
+    line: Line
+    serves: tuple[str, ...]
+    """Ids of the rooms that it carries."""
+    ventilators: tuple[Ventilator, ...]
+    """Those whose outdoor air enters at its return."""
+    plenums: tuple[Plenum, ...]
+    runs: tuple[DuctRun, ...]
+    registers: tuple[Register, ...]
+    air: Air
+    build: Build
+    rooms: tuple[Room, ...]
+    storeys: tuple[Storey, ...]
+    spaces: tuple[Space, ...]
+    climate: Climate
+    design_day: DesignDay
+
+    @property
+    def id(self) -> str:
+        return self.indoor.id
+
+    @property
+    def fresh_m3_s(self) -> float:
+        """Outdoor air that fans bring to its return."""
+        return sum(v.flow_m3_s for v in self.ventilators if v.kind in ("erv", "hrv", "supply"))
+
+
+def unit_designs(job: Job) -> tuple[UnitDesign, ...]:
+    """The units of the design that is worked on, in its order."""
+    return tuple(unit_design(job, x) for x in job.design.indoor_units)
+
+
+def unit_design(job: Job, indoor: IndoorUnit) -> UnitDesign:
+    """One unit of the design that is worked on."""
+    d = job.design
+
+    def own(items: tuple[T, ...]) -> tuple[T, ...]:
+        return tuple(x for x in items if x.indoor == indoor.id)
+
+    registers = own(d.registers)
+    return UnitDesign(
+        indoor=indoor,
+        system=next(x for x in d.systems if x.id == indoor.system),
+        outdoor=next((x for x in d.outdoor_units if x.id == indoor.outdoor), None),
+        line=next(iter(own(d.lines)), Line(id=f"line-{indoor.id}"[:64], indoor=indoor.id)),
+        serves=_serves(job, indoor, registers),
+        ventilators=tuple(v for v in d.ventilators if (v.indoor or _first_ducted(job)) == indoor.id),
+        plenums=own(d.plenums),
+        runs=own(d.runs),
+        registers=registers,
+        air=d.air,
+        build=d.build,
+        rooms=job.rooms,
+        storeys=job.storeys,
+        spaces=job.spaces,
+        climate=job.climate,
+        design_day=job.design_day,
+    )
+
+
+def _serves(job: Job, indoor: IndoorUnit, registers: tuple[Register, ...]) -> tuple[str, ...]:
+    """The rooms named; else, beside other units, those of its registers; else the house."""
+    wanted = set(indoor.rooms)
+    if not wanted and len(job.design.indoor_units) > 1:
+        wanted = {x.room for x in registers if x.side == "supply"}
+    elif not wanted:
+        return tuple(r.id for r in job.rooms)
+    return tuple(r.id for r in job.rooms if r.id in wanted)
+
+
+def _first_ducted(job: Job) -> str:
+    units = job.design.indoor_units
+    return next((x.id for x in units if x.kind == "ducted"), units[0].id)

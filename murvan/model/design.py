@@ -1,0 +1,305 @@
+"""What is designed for a house: systems with their units, ducts, zones and ventilators. A job holds the one that is
+worked on and any number set aside. The house itself, its weather and its survey stay outside.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Literal
+
+from pydantic import Field, model_validator
+
+from murvan.model.record import Fraction, Id, Name, Point, Record
+
+
+class System(Record):
+    """Units that work together: what a customer buys."""
+
+    id: Id
+    name: Name
+    candidates: tuple[Id, ...] = ()
+    """Units of the catalogue weighed against each other."""
+    lockout_c: float | None = Field(None, ge=-50, le=30)
+
+
+class OutdoorUnit(Record):
+    """A compressor outdoors with what hangs on its ports."""
+
+    id: Id
+    system: Id
+    position_m: Point | None = None
+
+
+class Filter(Record):
+    """The air filter of a ducted unit."""
+
+    width_m: float = Field(0.508, gt=0, le=3)
+    height_m: float = Field(0.635, gt=0, le=3)
+    clean_pa: float = Field(25.0, ge=0, le=400)
+    """Pressure lost when clean at its rated face velocity of 1.5 m/s (about 300 fpm)."""
+    load: float = Field(1.0, ge=1, le=10)
+    """Pressure when it is due to be changed, against the clean one; below 2 it counts as 2."""
+
+
+class IndoorUnit(Record):
+    """What gives a room, or many through ducts, its heat and cold."""
+
+    id: Id
+    tag: Name
+    system: Id
+    kind: Literal["ducted", "wall", "floor", "ceiling"] = "ducted"
+    unit: Id | None = None
+    """Of the catalogue, with its outdoor unit where they come as a pair."""
+    outdoor: Id | None = None
+    """The outdoor unit it hangs on."""
+    storey: Id | None = None
+    position_m: Point = (0.0, 0.0)
+    rooms: tuple[Id, ...] = Field((), max_length=200)
+    """Rooms it serves; none named: those its registers are in, or the whole house when there is no other unit."""
+    heater_kw: float = Field(0.0, ge=0, le=60)
+    flow_m3_s: float | None = Field(None, gt=0, le=5)
+    tap: int = Field(3, ge=1, le=9)
+    filter: Filter = Filter()
+
+
+class Line(Record):
+    """Refrigerant line of an indoor unit."""
+
+    id: Id
+    indoor: Id
+    length_m: float = Field(8.0, ge=0, le=200)
+    lift_m: float = Field(1.0, ge=0, le=100)
+
+
+class Zone(Record):
+    """Rooms that one thermostat serves."""
+
+    id: Id
+    name: Name
+    rooms: tuple[Id, ...] = Field((), max_length=400)
+
+
+class Ventilator(Record):
+    """Whole-house ventilation by a fan or a pair of fans."""
+
+    id: Id
+    kind: Literal["none", "erv", "hrv", "exhaust", "supply"] = "none"
+    flow_m3_s: float = Field(0.0, ge=0, le=2)
+    sensible_recovery: Fraction = 0.0
+    latent_recovery: Fraction = 0.0
+    position_m: Point | None = None
+    storey: Id | None = None
+    indoor: Id | None = None
+    """The unit at whose return its outdoor air enters; none: the first ducted one."""
+
+
+class Air(Record):
+    """How the air is shared out."""
+
+    duct_allowance: float | None = Field(None, ge=0, le=1)
+    """Share of a room's load added for ducts outside the heated shell, until they are worked out by run. None: by the
+    place they lie in, its temperature, and a usual run."""
+    duct_leakage: Fraction = 0.05
+    """Share of the blower's air that leaks through ducts, both sides together; only what lies outside is lost."""
+    friction_rate_pa_m: float | None = Field(None, gt=0, le=10)
+    velocity_profile: Literal["quiet", "balanced", "compact"] = "balanced"
+
+
+class Fitting(Record):
+    """A piece that turns or changes the air in a run."""
+
+    kind: Literal[
+        "takeoff",
+        "takeoff45",
+        "elbow",
+        "elbow_gored",
+        "elbow_square",
+        "elbow_vanes",
+        "bend45",
+        "reducer",
+        "boot",
+        "boot_flex_turn",
+        "wye",
+        "plenum_exit",
+        "plenum_entry",
+        "end_cap",
+        "riser",
+    ]
+    ratio: float = Field(1.0, gt=0, le=5)
+    """Centre-line radius over diameter of an elbow."""
+    count: int = Field(1, ge=1, le=20)
+
+
+class DuctRun(Record):
+    """A length of duct without branches. A trunk is a chain of runs."""
+
+    id: Id
+    tag: Name
+    indoor: Id
+    side: Literal["supply", "return", "fresh"]
+    parent: Id | None = None
+    """The run it leaves (supply) or feeds (return); none: the unit's plenum."""
+    storey: Id
+    path_m: tuple[Point, ...] = Field(min_length=2, max_length=100)
+    rise_m: float = Field(0.0, ge=-30, le=30)
+    place: Literal["inside", "attic", "crawl", "basement", "garage"] = "inside"
+    shape: Literal["round", "rectangular", "oval"] = "round"
+    diameter_m: float | None = Field(None, gt=0.02, le=2)
+    width_m: float | None = Field(None, gt=0.02, le=3)
+    height_m: float | None = Field(None, gt=0.02, le=3)
+    material: Literal["galvanised", "flex", "lined", "plastic"] = "galvanised"
+    stretched: float = Field(0.96, ge=0.5, le=1)
+    insulation_r_m2k_w: float = Field(0.0, ge=0, le=10)
+    fittings: tuple[Fitting, ...] = ()
+    damper: float | None = Field(None, ge=0.02, le=1)
+    """Opening of the balancing damper, 1 open; none: no damper is fitted."""
+    zone_damper: Id | None = None
+    register_id: Id | None = None
+    under_roof_m: float | None = Field(None, gt=0, le=10)
+    """Clear height under the roof slope where the run is tightest."""
+    face: Literal["north", "east", "south", "west", "top"] | None = None
+    """Plenum face it leaves, for runs without a parent."""
+    face_from_end_m: float | None = Field(None, ge=0, le=5)
+    """Distance from the plenum's far end to the edge of the take-off."""
+
+    @model_validator(mode="after")
+    def _sized(self) -> DuctRun:
+        if self.shape == "round" and self.diameter_m is None:
+            raise ValueError("a round run needs a diameter")
+        if self.shape != "round" and (self.width_m is None or self.height_m is None):
+            raise ValueError("a rectangular or oval run needs a width and a height")
+        return self
+
+
+class Register(Record):
+    """A supply register or a return grille."""
+
+    id: Id
+    tag: Name
+    room: Id
+    indoor: Id
+    side: Literal["supply", "return"] = "supply"
+    kind: Literal["ceiling", "sidewall", "floor", "filter_grille", "grille"] = "ceiling"
+    position_m: Point
+    width_m: float = Field(gt=0.02, le=3)
+    height_m: float = Field(gt=0.02, le=3)
+    free_area: float = Field(0.7, gt=0.05, le=1)
+    share: float = Field(1.0, gt=0, le=100)
+    """Its part of the room's air, against the room's other registers."""
+
+
+class Plenum(Record):
+    """The box on the unit that the runs leave or enter."""
+
+    id: Id
+    indoor: Id
+    side: Literal["supply", "return"]
+    width_m: float = Field(gt=0.05, le=4)
+    depth_m: float = Field(gt=0.05, le=4)
+    height_m: float = Field(gt=0.05, le=4)
+    position_m: Point
+    school: Literal["central", "fan_coil"] = "central"
+
+
+class Build(Record):
+    """What has been hung so far: piece id to the day it went up."""
+
+    done: dict[str, str] = Field(default_factory=dict)
+
+
+class Design(Record):
+    """One way to heat and cool the house."""
+
+    id: Id = "design1"
+    name: Name = "Design"
+    note: str = Field("", max_length=2000)
+    air: Air = Air()
+    systems: tuple[System, ...] = (System(id="system1", name="System"),)
+    outdoor_units: tuple[OutdoorUnit, ...] = ()
+    indoor_units: tuple[IndoorUnit, ...] = (IndoorUnit(id="unit1", tag="Unit", system="system1"),)
+    lines: tuple[Line, ...] = ()
+    zones: tuple[Zone, ...] = ()
+    ventilators: tuple[Ventilator, ...] = ()
+    plenums: tuple[Plenum, ...] = ()
+    runs: tuple[DuctRun, ...] = ()
+    registers: tuple[Register, ...] = ()
+    build: Build = Build()
+
+    @model_validator(mode="after")
+    def _hangs_together(self) -> Design:
+        if not self.indoor_units:
+            raise ValueError("a design has at least one indoor unit; it may be one that is not chosen yet")
+        for kind in COLLECTIONS:
+            no_twice(kind, getattr(self, kind))
+        _one_zone_a_room(self.zones)
+        for indoor in self.indoor_units:
+            sides = [x.side for x in self.plenums if x.indoor == indoor.id]
+            if len(sides) != len(set(sides)):
+                raise ValueError(f"{indoor.tag} has two plenums on one side")
+        for trouble in _tree_troubles(self):
+            raise ValueError(trouble)
+        return self
+
+
+COLLECTIONS = (
+    "systems",
+    "outdoor_units",
+    "indoor_units",
+    "lines",
+    "zones",
+    "ventilators",
+    "plenums",
+    "runs",
+    "registers",
+)
+"""The tuples of records of a design, by their field name."""
+
+
+def no_twice(kind: str, items: tuple[Any, ...]) -> None:
+    """Refuse an id that stands twice in a collection."""
+    seen: set[str] = set()
+    for item in items:
+        if item.id in seen:
+            raise ValueError(f"{kind}: the id '{item.id}' stands twice")
+        seen.add(item.id)
+
+
+def _one_zone_a_room(zones: tuple[Zone, ...]) -> None:
+    zone_of: dict[str, str] = {}
+    for zone in zones:
+        for room in zone.rooms:
+            if room in zone_of:
+                raise ValueError(f"room '{room}' stands in the zones {zone_of[room]} and {zone.name}")
+            zone_of[room] = zone.name
+
+
+def _tree_troubles(design: Design) -> Iterator[str]:
+    """One unit and one side from the plenum to the register, every register on one run, no loop."""
+    by_id = {r.id: r for r in design.runs}
+    registers = {r.id: r for r in design.registers}
+    hangs: dict[str, str] = {}
+    for run in design.runs:
+        over = by_id.get(run.parent or "")
+        if over is not None and over.side != run.side:
+            yield f"run {run.tag} is a {run.side} run and can't join {over.tag}, which is {over.side}"
+        if over is not None and over.indoor != run.indoor:
+            yield f"run {run.tag} is of '{run.indoor}' and can't join {over.tag} of '{over.indoor}'"
+        face = registers.get(run.register_id or "")
+        if face is None:
+            continue
+        if face.side != run.side:
+            yield f"run {run.tag} is a {run.side} run and can't end in {face.tag}, which is {face.side}"
+        if face.indoor != run.indoor:
+            yield f"run {run.tag} is of '{run.indoor}' and can't end in {face.tag} of '{face.indoor}'"
+        if face.id in hangs:
+            yield f"{face.tag} can't hang on two runs, {hangs[face.id]} and {run.tag}"
+        hangs[face.id] = run.tag
+    parent = {r.id: r.parent for r in design.runs}
+    for run in design.runs:
+        steps, at = 0, run.parent
+        while at is not None:
+            steps += 1
+            if steps > len(parent):
+                yield f"run {run.tag} leads back to itself"
+                break
+            at = parent.get(at)

@@ -1,0 +1,145 @@
+"""Lifts raw jobs of earlier formats to the present one. What is malformed in them is left for the check on loading."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+Raw = dict[str, Any]
+
+
+def _to_2(raw: Raw) -> Raw:
+    """Format 2 knows whether north was set; a job that turned it had."""
+    site = raw.get("site")
+    if isinstance(site, dict) and "north_known" not in site:
+        raw = {**raw, "site": {**site, "north_known": bool(site.get("north_deg"))}}
+    return {**raw, "format_version": 2}
+
+
+SYSTEM, INDOOR, OUTDOOR, LINE, VENTILATOR = "system1", "unit1", "outdoor1", "line1", "ventilator1"
+"""Ids of what a job of format 2 had one of."""
+
+
+def _to_3(raw: Raw) -> Raw:
+    """Format 3 keeps what is designed in designs, with any number of units."""
+    taken = ("zones", "ventilation", "system", "air", "plenums", "runs", "registers", "build")
+    old = {k: raw[k] for k in taken if k in raw}
+    house = {k: v for k, v in raw.items() if k not in taken}
+    wanted = {}
+    vent, air = (dict(x) if isinstance(x, dict) else x for x in (old.get("ventilation"), old.get("air")))
+    if isinstance(vent, dict) and "area_rate" in vent:
+        wanted["fresh_air"] = vent.pop("area_rate")
+    if isinstance(air, dict) and "moisture_rate" in air:
+        wanted["moisture_rate"] = air.pop("moisture_rate")
+    if wanted:
+        house["indoor"] = {**_dict(house.get("indoor")), **wanted}
+    design: Raw = {}
+    if "air" in old:
+        design["air"] = air
+    if "system" in old:
+        design |= _units(old["system"])
+    if "zones" in old:
+        design["zones"] = _each(old["zones"], lambda z: _more(z, rooms=_rooms_of(_dict(z).get("id"), house)))
+    house["rooms"] = _each(house.get("rooms"), lambda x: _without(x, "zone"))
+    if "ventilation" in old and not _none(vent):
+        design["ventilators"] = [{"id": VENTILATOR, "indoor": INDOOR, **vent}] if isinstance(vent, dict) else vent
+    for name in ("runs", "registers"):
+        if name in old:
+            design[name] = _each(old[name], lambda x: _more(x, indoor=INDOOR))
+    if "plenums" in old:
+        design["plenums"] = _each(
+            old["plenums"], lambda x: _more(x, indoor=INDOOR, id=f"plenum-{_dict(x).get('side', '')}")
+        )
+    if "build" in old:
+        design["build"] = _build(old["build"])
+    return {**house, "design": design, "format_version": 3}
+
+
+def _none(vent: Any) -> bool:
+    """A ventilation that was not there."""
+    known = ("kind", "flow_m3_s", "sensible_recovery", "latent_recovery", "position_m", "storey")
+    return (
+        isinstance(vent, dict)
+        and vent.get("kind", "none") == "none"
+        and not vent.get("flow_m3_s")
+        and set(vent) <= set(known)
+    )
+
+
+FILTER = {"filter_width_m": "width_m", "filter_height_m": "height_m", "filter_pa": "clean_pa", "filter_load": "load"}
+OF_LINE = {"line_length_m": "length_m", "line_lift_m": "lift_m"}
+OF_SYSTEM = ("candidates", "lockout_c")
+
+
+def _units(system: Any) -> Raw:
+    """The records a format-2 system becomes; what is unknown in it goes to the indoor unit, where it is refused."""
+    if not isinstance(system, dict):
+        return {"systems": system}
+    rest = dict(system)
+    sieve, line = ({new: rest.pop(k) for k, new in names.items() if k in rest} for names in (FILTER, OF_LINE))
+    above = {k: rest.pop(k) for k in OF_SYSTEM if k in rest}
+    outdoor = rest.pop("outdoor_position_m", None)
+    indoor = {"id": INDOOR, "tag": "Unit", "system": SYSTEM, **rest, "filter": sieve}
+    out: Raw = {"systems": [{"id": SYSTEM, "name": "System", **above}], "indoor_units": [indoor]}
+    if line:
+        out["lines"] = [{"id": LINE, "indoor": INDOOR, **line}]
+    if outdoor is not None:
+        out["outdoor_units"] = [{"id": OUTDOOR, "system": SYSTEM, "position_m": outdoor}]
+        indoor["outdoor"] = OUTDOOR
+    return out
+
+
+def _rooms_of(zone: Any, house: Raw) -> list[Any]:
+    """Zones hold their rooms; before, a room named its zone."""
+    return [r.get("id") for r in _list(house.get("rooms")) if isinstance(r, dict) and r.get("zone") == zone]
+
+
+PIECES = {"unit": f"unit-{INDOOR}", "filter": f"filter-{INDOOR}"}
+
+
+def _build(build: Any) -> Any:
+    done = _dict(build).get("done")
+    return (
+        {**_dict(build), "done": {PIECES.get(k, k): v for k, v in done.items()}} if isinstance(done, dict) else build
+    )
+
+
+def _each(x: Any, change: Callable[[Any], Any]) -> Any:
+    """A list changed one by one; what is no list stays for the check."""
+    return [change(one) for one in x] if isinstance(x, list) else x
+
+
+def _dict(x: Any) -> Raw:
+    return x if isinstance(x, dict) else {}
+
+
+def _list(x: Any) -> list[Any]:
+    return x if isinstance(x, list) else []
+
+
+def _more(x: Any, **fields: Any) -> Any:
+    return {**x, **fields} if isinstance(x, dict) else x
+
+
+def _without(x: Any, name: str) -> Any:
+    return {k: v for k, v in x.items() if k != name} if isinstance(x, dict) else x
+
+
+MIGRATIONS: dict[int, Callable[[Raw], Raw]] = {1: _to_2, 2: _to_3}
+"""Format version to the step that lifts a raw job to the next one."""
+
+RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18": "tavvin-d18"}
+"""Units of the shipped catalogue that have another id now."""
+
+
+def renamed(raw: Raw) -> Raw:
+    """A raw job of the present format with units of the catalogue by their present ids."""
+    designs = [raw.get("design"), *_list(raw.get("options"))]
+    for design in designs:
+        for indoor in _list(_dict(design).get("indoor_units")):
+            if isinstance(indoor, dict) and isinstance(indoor.get("unit"), str):
+                indoor["unit"] = RENAMED.get(indoor["unit"], indoor["unit"])
+        for system in _list(_dict(design).get("systems")):
+            if isinstance(system, dict) and isinstance(system.get("candidates"), list):
+                system["candidates"] = [RENAMED.get(x, x) if isinstance(x, str) else x for x in system["candidates"]]
+    return raw

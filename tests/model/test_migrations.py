@@ -1,0 +1,85 @@
+"""Jobs of earlier formats, kept as they were written, open with the same figures."""
+
+import json
+import unittest
+from pathlib import Path
+
+import numpy as np
+
+from murvan.demo import BY_KEY, demo_job
+from murvan.design import solve
+from murvan.model import JobError, load_job
+from murvan.model.files import job_from_raw, job_text
+from murvan.model.job import FORMAT_VERSION
+
+KEPT = Path(__file__).with_name("kept")
+FIGURES = json.loads((KEPT / "format2_figures.json").read_text("utf-8"))
+"""What Murvan computed of the files when format 2 was the present one."""
+
+
+def figures(job):
+    """A cross-section of a job's results, by name."""
+    r = solve(job)
+    s, n = r.main, r.network
+    out = {
+        "heating": r.loads.heating_w.tolist(),
+        "sensible": r.loads.sensible_w.tolist(),
+        "latent": r.loads.latent_w.tolist(),
+        "house": [r.loads.house_heating_w, r.loads.house_sensible_w, r.loads.house_latent_w],
+        "zones": [z.sensible_w for z in r.loads.zones],
+        "air": s.airflow.design_m3_s.tolist(),
+        "total": s.airflow.total_m3_s,
+        "available": s.ducts.available_pa,
+        "paths": [x.path_pa for x in s.ducts.runs.values()],
+        "balance": s.equipment.chosen.balance_c if s.equipment.chosen else None,
+        "findings": [[f.rule.id, f.text("si")] for f in r.findings],
+        "pieces": len(r.cuts.pieces),
+        "hung": r.cuts.done,
+    }
+    if n is not None and s.blower is not None:
+        out |= {
+            "registers": list(n.register_m3_s.values()),
+            "pressures": list(n.room_pressure_pa.values()),
+            "blower": s.blower.flow_m3_s.tolist(),
+            "static": s.blower.external_static_pa.tolist(),
+            "power": s.blower.power_w,
+        }
+    return out
+
+
+class FormatTwo(unittest.TestCase):
+    def test_the_kept_files_give_the_figures_of_their_time(self):
+        for name, wanted in FIGURES.items():
+            found = figures(load_job(KEPT / f"format2_{name}.json"))
+            self.assertEqual(found.keys(), wanted.keys())
+            for key, value in wanted.items():
+                with self.subTest(f"{name}: {key}"):
+                    if key in ("findings", "pieces", "hung") or value is None:
+                        self.assertEqual(found[key], value)
+                    else:
+                        np.testing.assert_allclose(found[key], value, rtol=1e-9, atol=1e-9)
+
+    def test_they_are_the_shipped_demos(self):
+        """But for a line that the demos without a unit no longer name."""
+        for key, demo in BY_KEY.items():
+            old = load_job(KEPT / f"format2_{Path(demo.file).name}")
+            self.assertEqual(old.rooms, demo_job(key).rooms)
+            for name in ("runs", "registers", "plenums", "zones", "indoor_units", "outdoor_units", "ventilators"):
+                self.assertEqual(getattr(old.design, name), getattr(demo_job(key).design, name), f"{key} {name}")
+
+    def test_what_is_saved_is_of_the_present_format(self):
+        job = load_job(KEPT / "format2_sorrel_lane.json")
+        raw = json.loads(job_text(job))
+        self.assertEqual(raw["format_version"], FORMAT_VERSION)
+        self.assertEqual(job_from_raw(raw), job)
+
+    def test_malformed_parts_are_refused_in_words(self):
+        raw = json.loads((KEPT / "format2_sorrel_lane.json").read_text("utf-8"))
+        for part in ("system", "zones", "runs", "registers", "plenums", "ventilation", "air", "build", "rooms"):
+            for nonsense in (5, "x", [1], {"a": 1}, None):
+                with self.subTest(f"{part}: {nonsense}"), self.assertRaises(JobError):
+                    job_from_raw({**raw, part: nonsense})
+
+
+if __name__ == "__main__":
+    unittest.main()
