@@ -647,4 +647,6 @@ def _content(s: Section) -> object:
     """What the painting of a section depends on; a picture's can't be told."""
     if isinstance(s, Fields):
         return (s.title, *((f.label, f.width) for f in s.fields))
-    return object() if isinstance(s, Picture) else () if isinstance(s, Buttons) else s
+    if isinstance(s, Picture):
+        return (s.title, s.note, s.shows) if s.shows is not None else object()
+    return () if isinstance(s, Buttons) else s

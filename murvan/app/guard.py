@@ -14,7 +14,7 @@ import sys
 import threading
 import time
 import traceback
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from types import TracebackType
@@ -29,6 +29,8 @@ from murvan.app.prefs import home
 from murvan.units import let_go
 
 COLLECT_MS = 250
+BUSY_FACTOR = 40
+"""While figures are awaited the collector stands back; garbage of that many times its usual measure it still takes."""
 LOG_BYTES = 500_000
 AGAIN_S = 30.0
 """The same trouble within this time is counted, not told again."""
@@ -48,6 +50,8 @@ class Guard(QObject):
         """What Qt complained of; the tests look at it."""
         self._last: dict[str, float] = {}
         self._timer: QTimer | None = None
+        self.busy: Callable[[], bool] = lambda: False
+        """Whether somebody waits for figures."""
         self._came.connect(self._tell)
 
     def install(self) -> None:
@@ -63,8 +67,11 @@ class Guard(QObject):
         gc.freeze()  # what the imports left stays for good; a full collection need not walk it each time
         self._timer = QTimer(self)
         self._timer.setInterval(COLLECT_MS)
-        self._timer.timeout.connect(collect)
+        self._timer.timeout.connect(self._collect)
         self._timer.start()
+
+    def _collect(self) -> None:
+        collect(BUSY_FACTOR if self.busy() else 1)
 
     def _hook(self, kind: type[BaseException], value: BaseException, tb: TracebackType | None) -> None:
         if issubclass(kind, KeyboardInterrupt):
@@ -99,11 +106,11 @@ class Guard(QObject):
             log().warning("Qt: %s", said)
 
 
-def collect() -> None:
-    """The collector's own rule, in the thread that calls."""
+def collect(patience: int = 1) -> None:
+    """The collector's own rule, in the thread that calls; `patience` times later than usual."""
     counts, limits = gc.get_count(), gc.get_threshold()
     for generation in (2, 1, 0):
-        if counts[generation] > max(limits[generation], 1):
+        if counts[generation] > patience * max(limits[generation], 1):
             gc.collect(generation)
             return
 

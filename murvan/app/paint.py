@@ -5,8 +5,9 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPixmap, QPolygonF, QStaticText, QTransform
 
+from murvan.app.painters import drawing
 from murvan.app.theme import Theme, font, icon
 
 LEFT, RIGHT, CENTER = (
@@ -198,17 +199,26 @@ def key_cap(p: QPainter, x: float, y: float, label: str, t: Theme, align: str = 
     return w
 
 
-def hatch(p: QPainter, rect: QRectF, color: QColor, gap: float = 5.0, width: float = 1.2) -> None:
+def hatch(p: QPainter, rect: QRectF, color: QColor, gap: int = 5, width: float = 1.2) -> None:
     """Slanting lines clipped to a rectangle."""
     p.save()
-    p.setClipRect(rect, Qt.ClipOperation.IntersectClip)
-    p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    p.setPen(QPen(color, width))
-    x = rect.left() - rect.height()
-    while x < rect.right():
-        p.drawLine(QPointF(x, rect.bottom()), QPointF(x + rect.height(), rect.top()))
-        x += gap
+    p.setBrushOrigin(rect.bottomLeft())
+    p.fillRect(rect, QBrush(_slants(color.rgba(), gap, width, device_ratio(p))))
     p.restore()
+
+
+@lru_cache(maxsize=64)
+def _slants(rgba: int, gap: int, width: float, ratio: float) -> QPixmap:
+    """One tile of slanting lines."""
+    tile = QPixmap(round(gap * ratio), round(gap * ratio))
+    tile.setDevicePixelRatio(ratio)
+    tile.fill(Qt.GlobalColor.transparent)
+    with drawing(tile) as q:
+        q.setRenderHint(QPainter.RenderHint.Antialiasing)
+        q.setPen(QPen(QColor.fromRgba(rgba), width))
+        for x in (-gap, 0, gap):
+            q.drawLine(QPointF(x, gap), QPointF(x + gap, 0))
+    return tile
 
 
 def bar(

@@ -158,6 +158,8 @@ class MainWindow(QMainWindow):
         self.trouble = TroubleSheet(centre)
         self.trouble.closed.connect(self.plan.setFocus)
         guard().told.connect(self._tell_trouble)
+        document = self.document
+        guard().busy = lambda: not document.settled
         self.pace = PaceSheet(centre)
         self.pace.keep = lambda name, edit: self.keep_stroke(Stroke(name, edit), naming=False)
         self.pace.says = self.status.say

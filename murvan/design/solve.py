@@ -198,7 +198,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         findings=(),
         cache=memo.new,
     )
-    return _with_findings(found)
+    return _with_findings(found, memo)
 
 
 def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
@@ -220,8 +220,8 @@ def _blown(s: SystemResults, n: network.Network) -> SystemResults:
     return SystemResults(**{**_fields(s), "blower": n.blowers.get(s.design.id)})
 
 
-def _with_findings(r: Results) -> Results:
-    return Results(**{**_fields(r), "findings": findings(r)})
+def _with_findings(r: Results, memo: Memo) -> Results:
+    return Results(**{**_fields(r), "findings": findings(r, memo)})
 
 
 def _fields(x: Any) -> dict[str, Any]:

@@ -7,9 +7,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, PrivateAttr, model_validator
 
 from murvan.model.record import Fraction, Id, Name, Point, Record
+from murvan.model.relations import broken
 
 
 class System(Record):
@@ -225,8 +226,13 @@ class Design(Record):
     registers: tuple[Register, ...] = ()
     build: Build = Build()
 
+    _checked: bool = PrivateAttr(False)
+    """A job validates its designs again at every edit; one that has passed need not pass again."""
+
     @model_validator(mode="after")
     def _hangs_together(self) -> Design:
+        if self._checked:
+            return self
         if not self.indoor_units:
             raise ValueError("a design has at least one indoor unit; it may be one that is not chosen yet")
         for kind in COLLECTIONS:
@@ -236,8 +242,9 @@ class Design(Record):
             sides = [x.side for x in self.plenums if x.indoor == indoor.id]
             if len(sides) != len(set(sides)):
                 raise ValueError(f"{indoor.tag} has two plenums on one side")
-        for trouble in _tree_troubles(self):
+        for trouble in (*broken(self), *_tree_troubles(self)):
             raise ValueError(trouble)
+        self._checked = True
         return self
 
 

@@ -50,7 +50,7 @@ from murvan.model.house import (
     WallOverride,
 )
 from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
-from murvan.model.relations import broken
+from murvan.model.relations import broken, broken_designs
 
 FORMAT_VERSION = 3
 
@@ -322,7 +322,7 @@ class Job(Record):
         for kind in COLLECTIONS:
             no_twice(kind, getattr(self, kind))
         no_twice("options", (self.design, *self.options))
-        for trouble in broken(self):
+        for trouble in (*broken(self), *broken_designs(self)):
             raise ValueError(trouble)
         self._walls_are_there()
         return self

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from dataclasses import dataclass
-from typing import Any, Literal
+from functools import lru_cache
+from typing import Any, Literal, cast
 
 OnDelete = Literal["take", "clear", "refuse"]
 
@@ -90,27 +91,45 @@ def parts(job: Any) -> tuple[Any, ...]:
 
 def part_of(job: Any, collection: str) -> int:
     """Where edits of a collection go: the house, or the design that is worked on."""
-    return WORKED_ON if hasattr(job.design, collection) else HOUSE
+    return WORKED_ON if collection in type(job.design).model_fields else HOUSE
 
 
-def broken(job: Any) -> Iterator[str]:
-    """Every reference to something that is not in the job, in words."""
-    house, *designs = parts(job)
-    targets = {r.target for r in RELATIONS}
-    known = _ids(house, targets)
-    yield from _broken(house, known, "")
-    for k, design in enumerate(designs):
-        yield from _broken(design, known | _ids(design, targets), f" of {design.name}" if k else "")
+def _kind(part: Any) -> Hashable:
+    return cast(Hashable, type(part))
 
 
-def _ids(part: Any, collections: set[str]) -> dict[str, set[str]]:
-    return {c: {x.id for x in getattr(part, c)} for c in collections if hasattr(part, c)}
+@lru_cache
+def of_part(kind: Any) -> tuple[Relation, ...]:
+    """The relations whose owners stand in a part of this class."""
+    whole = "design" in kind.model_fields
+    return tuple(r for r in RELATIONS if (r.owner in kind.model_fields if r.owner else whole))
 
 
-def _broken(part: Any, known: dict[str, set[str]], where: str) -> Iterator[str]:
-    for relation in RELATIONS:
-        if relation.loose or not (hasattr(part, relation.owner) if relation.owner else hasattr(part, "design")):
-            continue
+@lru_cache
+def within(kind: Any) -> tuple[tuple[Relation, ...], tuple[Relation, ...]]:
+    """Of those that are checked, the ones that point into the same part, and the ones that point out of it."""
+    mine = tuple(r for r in of_part(kind) if not r.loose)
+    inside = tuple(r for r in mine if r.target in kind.model_fields)
+    return inside, tuple(r for r in mine if r not in inside)
+
+
+def broken(part: Any) -> Iterator[str]:
+    """Every reference of the house or of a design to something that is not in it, in words."""
+    inside, _ = within(_kind(part))
+    known = {c: {x.id for x in getattr(part, c)} for c in {r.target for r in inside}}
+    yield from _broken(part, inside, known, "")
+
+
+def broken_designs(job: Any) -> Iterator[str]:
+    """Every reference of the designs to something that is not in the house, in words."""
+    _, out = within(_kind(job.design))
+    known = {c: {x.id for x in getattr(job, c)} for c in {r.target for r in out}}
+    for k, design in enumerate((job.design, *job.options)):
+        yield from _broken(design, out, known, f" of {design.name}" if k else "")
+
+
+def _broken(part: Any, relations: tuple[Relation, ...], known: dict[str, set[str]], where: str) -> Iterator[str]:
+    for relation in relations:
         ids = known[relation.target]
         for record in relation.records(part):
             for wanted in relation.ids(record):
@@ -128,10 +147,8 @@ def users(job: Any, collection: str, item_id: str, part: int | None = None) -> I
     for k, owner in enumerate(parts(job)):
         if at not in (HOUSE, k) and not (at == WORKED_ON and k == HOUSE):
             continue
-        for relation in RELATIONS:
-            if relation.target != collection or not (
-                hasattr(owner, relation.owner) if relation.owner else k == HOUSE
-            ):
+        for relation in of_part(_kind(owner)):
+            if relation.target != collection:
                 continue
             for record in relation.records(owner):
                 if item_id in relation.ids(record):

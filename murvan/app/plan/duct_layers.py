@@ -288,18 +288,24 @@ def _throw(p: QPainter, v: PlanView, terminal: Terminal, c: QPointF) -> None:
         clip.addPolygon(room)
         p.setClipPath(clip)
     p.setBrush(Qt.BrushStyle.NoBrush)
-    p.translate(c)
-    for share, weight in ((0.6, 1.0), (1.0, 1.5)):
-        p.setPen(QPen(t("supply"), weight))
-        p.drawPath(_arcs(round(far * share, 1)))
+    picture = _arcs(round(far), t("supply").rgba(), paint.device_ratio(p))
+    half = picture.width() / picture.devicePixelRatio() / 2
+    p.drawPixmap(QPointF(c.x() - half, c.y() - half), picture)
     p.restore()
 
 
 @lru_cache(maxsize=256)
-def _arcs(radius: float) -> QPainterPath:
-    """Four arcs around the origin."""
-    path, box = QPainterPath(), QRectF(-radius, -radius, 2 * radius, 2 * radius)
-    for a in (45, 135, 225, 315):
-        path.arcMoveTo(box, a - 24)
-        path.arcTo(box, a - 24, 48)
-    return path
+def _arcs(radius: int, rgba: int, ratio: float) -> QPixmap:
+    """Four arcs at half and four at full throw around the middle."""
+    side = 2 * radius + 6
+    picture = QPixmap(round(side * ratio), round(side * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    with drawing(picture) as q:
+        q.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for share, weight in ((0.6, 1.0), (1.0, 1.5)):
+            r = radius * share
+            q.setPen(QPen(QColor.fromRgba(rgba), weight))
+            for a in (45, 135, 225, 315):
+                q.drawArc(QRectF(side / 2 - r, side / 2 - r, 2 * r, 2 * r), int((a - 24) * 16), 48 * 16)
+    return picture

@@ -228,6 +228,8 @@ class Picture:
     note: str
     height: float
     paint: Paint
+    shows: object = None
+    """What decides how it looks, besides theme and units; None: it is painted anew each time."""
 
 
 @dataclass(frozen=True)

@@ -395,6 +395,7 @@ class DuctsStation(Station):
                     f"{view.unit('size')}, from outside",
                     150,
                     lambda p, r: _unfolded(p, r, view, plenum, _root(view.job, run.id)),
+                    (*_faces(plenum), _root(view.job, run.id)),
                 )
             )
         sections.append(Arith(ducts.explain_run(x, d)))
@@ -437,7 +438,11 @@ class DuctsStation(Station):
             (),
             (
                 Picture(
-                    "Unfolded", f"{view.unit('size')}, from outside", 150, lambda p, r: _unfolded(p, r, view, x, "")
+                    "Unfolded",
+                    f"{view.unit('size')}, from outside",
+                    150,
+                    lambda p, r: _unfolded(p, r, view, x, ""),
+                    _faces(x),
                 ),
                 Arith(explain_plenum(x)),
             ),
@@ -547,6 +552,11 @@ def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> Non
         if chosen or (px - w / 2 > last + 4 and clear):
             paint.text(p, px, 90, x.run.tag, 11, 700 if chosen else 600, t("ink"), "c")
             last = max(last, px + w / 2)
+
+
+def _faces(x: PlenumDesign) -> tuple[object, ...]:
+    """What its unfolded picture shows: not the air."""
+    return (x.plenum, *((o.run, o.face, o.along_m, o.up_m, o.width_m, o.height_m) for o in x.take_offs))
 
 
 def _unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) -> None:

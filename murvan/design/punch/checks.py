@@ -451,8 +451,7 @@ def door_pressure(r: Results) -> Iterator[Hit]:
 
 def too_deep(r: Results) -> Iterator[Hit]:
     spaces = {s.id: s.ceiling_space_m for s in r.job.storeys}
-    for x in r.runs.values():
-        run = x.run
+    for run in ducts.order(r.job.design.runs):
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
         wrap = ducts.jacket_m(run)
         clear = spaces.get(run.storey, 0.0) if run.place == "inside" else 0.0

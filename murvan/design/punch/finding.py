@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 from murvan.design.arithmetic import Quantity
+from murvan.design.memo import Reads
 from murvan.model.job import Job
 from murvan.units import Units
 
@@ -30,6 +31,8 @@ class Rule:
     check: Callable[[Results], Iterator[Hit]]
     figures: tuple[Quantity, ...] = ()
     """For {0}, {1} in its basis."""
+    reads: Reads | None = None
+    """What a rule about the plan alone reads of the job; it is judged again only when that or the geometry changes."""
 
     def basis_text(self, units: Units) -> str:
         """The basis with its figures in the user's units."""

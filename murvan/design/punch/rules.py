@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, cast
 
 from murvan.design.arithmetic import Quantity
+from murvan.design.house.geometry import Geometry
+from murvan.design.memo import Memo, Reads
 from murvan.design.punch import checks, house_checks, load_checks
-from murvan.design.punch.finding import Finding, Rule
+from murvan.design.punch.finding import Finding, Hit, Rule
+from murvan.model.job import Job
 
 if TYPE_CHECKING:
     from murvan.design.results import Results
 
+
+PLAN = Reads(
+    "rule", "storeys", "spaces", "openings", rooms=("id", "name", "storey", "outline_m", "slope", "height_m")
+)
+REGISTERS = Reads("rule", rooms=("id", "name", "outline_m"), design=("registers",))
+SPACES = Reads("rule", "storeys", design=("runs",))
 
 RULES: tuple[Rule, ...] = (
     Rule(
@@ -22,6 +33,7 @@ RULES: tuple[Rule, ...] = (
         "A wrong opening makes wrong loads.",
         "Correct its size or place.",
         checks.overlap,
+        reads=PLAN,
     ),
     Rule(
         "rooms-overlap",
@@ -32,6 +44,7 @@ RULES: tuple[Rule, ...] = (
         "Floor and walls would count twice.",
         "Cut one back, or drag its wall.",
         house_checks.rooms_overlap,
+        reads=PLAN,
     ),
     Rule(
         "room-gap",
@@ -42,6 +55,7 @@ RULES: tuple[Rule, ...] = (
         "A wall that should be shared counts as two outside ones.",
         "Drag the wall until it catches the other room.",
         house_checks.gaps_between,
+        reads=PLAN,
     ),
     Rule(
         "openings-collide",
@@ -52,6 +66,7 @@ RULES: tuple[Rule, ...] = (
         "The wall would lose its area twice.",
         "Slide one along.",
         house_checks.openings_collide,
+        reads=PLAN,
     ),
     Rule(
         "window-inside",
@@ -62,6 +77,7 @@ RULES: tuple[Rule, ...] = (
         "Sun and loss are counted where there are none.",
         "Put it on an outside wall.",
         house_checks.window_inside,
+        reads=PLAN,
     ),
     Rule(
         "glass-share",
@@ -142,6 +158,7 @@ RULES: tuple[Rule, ...] = (
         "A wall has moved past it: its throw and its run are no longer true.",
         "Move the register, or the wall back.",
         house_checks.register_outside,
+        reads=REGISTERS,
     ),
     Rule(
         "room-unserved",
@@ -386,6 +403,7 @@ RULES: tuple[Rule, ...] = (
         "It does not go in.",
         "Flatter duct, two runs, or another way round.",
         checks.too_deep,
+        reads=SPACES,
     ),
     Rule(
         "duct-sweats",
@@ -430,7 +448,25 @@ RULES: tuple[Rule, ...] = (
 )
 
 
-def findings(r: Results) -> tuple[Finding, ...]:
+@dataclass(frozen=True)
+class _Plan:
+    """All that a rule about the plan alone can get at."""
+
+    job: Job
+    geometry: Geometry
+
+
+def findings(r: Results, memo: Memo) -> tuple[Finding, ...]:
     """All findings, what fails first, then by station."""
-    out = [Finding(rule, hit) for rule in RULES for hit in rule.check(r)]
+    out = [Finding(rule, hit) for rule in RULES for hit in _judged(rule, r, memo)]
     return tuple(sorted(out, key=lambda f: (f.severity != "fails", f.rule.station)))
+
+
+def _judged(rule: Rule, r: Results, memo: Memo) -> Iterable[Hit]:
+    if rule.reads is None:
+        return rule.check(r)
+
+    def look(job: Job, geometry: Geometry) -> tuple[Hit, ...]:
+        return tuple(rule.check(cast("Results", _Plan(job, geometry))))
+
+    return memo(rule.reads, r.job, look, r.geometry, of=rule.id)
