@@ -41,6 +41,7 @@ from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
 from murvan.model import Job, JobError, Underlay, insert, remove, replace
 from murvan.model.atomic import write_atomic
+from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
 from murvan.model.edit import changed
 from murvan.units import said, text
 
@@ -262,6 +263,56 @@ class Actions:
             self.window.keys.hide()
             self.window.punch.show_findings(self.view.r.findings, self.window.prefs.units)
             self.window.punch.open_sheet()
+
+    def design_list(self) -> None:
+        sheet, job = self.window.designs, self.window.document.job
+        if sheet.isVisible():
+            sheet.close_sheet()
+        elif job is not None:
+            self.window.punch.hide()
+            self.window.keys.hide()
+            sheet.show_designs(job)
+            sheet.open_sheet()
+
+    def design_picked(self, design_id: str) -> None:
+        """A click in the rail: an option is taken up; the design worked on opens the list."""
+        job = self.window.document.job
+        if job is None:
+            return
+        if design_id and design_id != job.design.id:
+            self.design_do("take_up", design_id, "")
+        else:
+            self.design_list()
+
+    def design_aside(self) -> None:
+        job = self.window.document.job
+        if job is not None:
+            self.design_do("aside", job.design.id, "")
+
+    def design_do(self, what: str, design_id: str, name: str) -> None:
+        """Carry out what the list of designs asks for, as one undo step."""
+        job = self.window.document.job
+        one = next((x for x in (job.design, *job.options) if x.id == design_id), None) if job is not None else None
+        if job is None or one is None:
+            return
+        free = free_name(job, one.name)
+        edits: dict[str, tuple[str, Callable[[Job], Job]]] = {
+            "aside": (f"Set {one.name} aside as {free}", lambda j: set_aside(j, free)),
+            "take_up": (f"Take up {one.name}", lambda j: take_up(j, design_id)),
+            "duplicate": (f"Duplicate {one.name}", lambda j: duplicate_option(j, design_id, free)),
+            "delete": (f"Delete {one.name}", lambda j: delete_option(j, design_id)),
+            "rename": (f"Rename {one.name}", lambda j: rename_option(j, design_id, name=name)),
+            "note": (f"Note on {one.name}", lambda j: rename_option(j, design_id, note=name)),
+        }
+        title, edit = edits[what]
+        if self.window.edit(title[:80], edit):
+            self.window.status.tell(title)
+
+    def view_unit(self) -> None:
+        view = self.view
+        if view is not None:
+            ids = [x.id for x in view.job.design.indoor_units]
+            self.window.set_unit(ids[(ids.index(view.indoor.id) + 1) % len(ids)])
 
     def show_keys(self) -> None:
         if self.window.keys.isVisible():

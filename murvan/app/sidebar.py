@@ -98,6 +98,9 @@ class Rail(QWidget):
 
     storey_picked = pyqtSignal(str)
     lens_picked = pyqtSignal(int)
+    unit_picked = pyqtSignal(str)
+    design_picked = pyqtSignal(str)
+    """'' for the list of designs."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -109,6 +112,11 @@ class Rail(QWidget):
         self.lenses: tuple[str, ...] = ()
         self.lens_index = 0
         self.lens: Lens | None = None
+        self.units: tuple[tuple[str, str], ...] = ()
+        """Indoor units by id and tag, where there are several to pick from."""
+        self.unit = ""
+        self.designs: tuple[tuple[str, str], ...] = ()
+        """The design worked on and those set aside, by id and name; none: not shown."""
         self.north_deg = 0.0
         self.px_per_m = 46.0
         self.si = False
@@ -124,7 +132,8 @@ class Rail(QWidget):
         lens = self.lens
         legend = (lens.storey_unit, lens.legend_title, lens.legend) if lens is not None else ()
         place = (self.north_deg, self.px_per_m, self.si, self.bare, self.storey, self.lens_index)
-        frame = (self.theme, self.size(), len(self.storeys), self.lenses, legend, place)
+        lists = (self.units, self.unit, self.designs)
+        frame = (self.theme, self.size(), len(self.storeys), self.lenses, legend, place, lists)
         now = Shown(frame, [(QRectF(0, 0, RAIL_WIDTH, self._storeys_end), tuple(self.storeys))])
         self._shown = repaint(self, self._shown, now)
 
@@ -146,6 +155,10 @@ class Rail(QWidget):
         self._hits = [x for x in self._hits if x[1] == "storey"]
         y = self._storeys_end + 8
         y = self._lens(p, t, y)
+        if self.units:
+            y = self._list(p, t, y, "Unit", ",", "unit", self.units, self.unit)
+        if self.designs:
+            y = self._list(p, t, y, "Design", "^D", "design", self._designs(y), self.designs[0][0])
         if self.bare:
             return
         if self.lens is not None:
@@ -196,6 +209,49 @@ class Rail(QWidget):
             self._hits.append((r, "lens", str(k)))
             y += 24
         return y + 8
+
+    def _designs(self, y: float) -> tuple[tuple[str, str], ...]:
+        """What the rail has room for above its legend; the rest is in the list. One alone needs no naming."""
+        if len(self.designs) == 1:
+            return ()
+        legend = 18 + 18 * len(self.lens.legend) if self.lens is not None and not self.bare else 0
+        room = max(int((self.height() - 52 - legend - y - 28) // 22), 1)
+        few = self.designs[: room if room >= len(self.designs) else max(room - 1, 1)]
+        left = len(self.designs) - len(few)
+        if not left:
+            return few
+        if room == 1:
+            return ((few[0][0], f"{few[0][1]}  +{left}"),)
+        return (*few, ("", f"{left} more"))
+
+    def _list(
+        self,
+        p: QPainter,
+        t: Theme,
+        y: float,
+        title: str,
+        key: str,
+        kind: str,
+        rows: tuple[tuple[str, str], ...],
+        on: str,
+    ) -> float:
+        """A few things to pick from, the one in hand marked."""
+        paint.text(p, 9, y + 10, title, 12, 500, t("ink2"))
+        paint.key_cap(p, RAIL_WIDTH - 10, y - 2, key, t, "r")
+        if kind == "design":
+            self._hits.append((QRectF(0, y - 3, RAIL_WIDTH, 19), kind, ""))
+        y += 18
+        w = RAIL_WIDTH - 19.0
+        for item, name in rows:
+            r = QRectF(9, y, w, 22)
+            picked = item == on
+            p.setPen(QPen(t("ink") if picked else t("outline"), 1))
+            p.setBrush(t("select_soft") if picked else t("paper"))
+            p.drawRect(r)
+            paint.text(p, 17, y + 15.5, name, 13, 600 if picked else 500, t("ink"), width=w - 16)
+            self._hits.append((r, kind, item))
+            y += 22
+        return y + (10 if rows else 2)
 
     def _legend(self, p: QPainter, t: Theme, y: float) -> None:
         lens = self.lens
@@ -282,8 +338,10 @@ class Rail(QWidget):
             return
         for r, kind, item in self._hits:
             if r.contains(e.position()):
-                if kind == "storey":
-                    self.storey_picked.emit(item)
-                else:
+                if kind == "lens":
                     self.lens_picked.emit(int(item))
+                else:
+                    {"storey": self.storey_picked, "unit": self.unit_picked, "design": self.design_picked}[kind].emit(
+                        item
+                    )
                 return

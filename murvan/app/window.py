@@ -32,6 +32,7 @@ from PyQt6.QtWidgets import (
 from murvan.app.actions import FILTER, Actions
 from murvan.app.card import CardView, FieldEdit
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, LENS_TOOLS, TOOLS
+from murvan.app.designs import DesignSheet
 from murvan.app.document import JobDocument, Recoverable, recoverable
 from murvan.app.guard import guard
 from murvan.app.jobline import JobLine
@@ -65,6 +66,8 @@ from murvan.model import Job, JobError
 from murvan.units import said
 
 LEDGER_MIN = 188
+OF_UNITS = (3, 4, 5, 6)
+"""Stations that show one unit at a time."""
 NAMED = ("Note what is there",)
 """Strokes after which the card's name field is in hand, as after a new room."""
 WEATHER = tuple(PARSERS)
@@ -91,6 +94,8 @@ class MainWindow(QMainWindow):
         )
         self.station_number = 1
         self.storey = ""
+        self.unit = ""
+        """The indoor unit in hand; the first one where it is not of the job."""
         self.hour = 17
         self.draft = start.draft_job(self.prefs.company)
         self.lost: list[Recoverable] = []
@@ -155,6 +160,7 @@ class MainWindow(QMainWindow):
         outer.addWidget(self.status)
         self.setCentralWidget(centre)
         self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
+        self.designs = DesignSheet(centre)
         self.trouble = TroubleSheet(centre)
         self.trouble.closed.connect(self.plan.setFocus)
         guard().told.connect(self._tell_trouble)
@@ -172,6 +178,10 @@ class MainWindow(QMainWindow):
         self.tools.picked.connect(self.command)
         self.rail.storey_picked.connect(self.set_storey)
         self.rail.lens_picked.connect(self.set_lens)
+        self.rail.unit_picked.connect(self.set_unit)
+        self.rail.design_picked.connect(self.doing.design_picked)
+        self.designs.wanted.connect(self.doing.design_do)
+        self.designs.closed.connect(centre.setFocus)
         self.plan.picked.connect(self.select)
         self.plan.latest = lambda: self.document.job
         self.plan.hand.keep = self.keep_stroke
@@ -214,7 +224,7 @@ class MainWindow(QMainWindow):
     def _shortcut(self, command_id: str, plain: bool) -> None:
         """Run a command, unless a field or a sheet over the plan has the keys."""
         step = {"view.next": 1, "view.previous": -1}.get(command_id, 0)
-        for over in (self.find_box, self.punch):
+        for over in (self.find_box, self.punch, self.designs):
             if plain and over.isVisible() and (step or command_id == "edit.card"):
                 over.step(step) if step else over.take()
                 return
@@ -317,6 +327,7 @@ class MainWindow(QMainWindow):
             self.prefs.theme,
             self,
             self.document.stale,
+            self.unit,
         )
 
     def refresh(self) -> None:
@@ -399,7 +410,7 @@ class MainWindow(QMainWindow):
         self.document.want_study(station.wants_study)
         canvas = station.canvas(view)
         lens = station.lens(view)
-        self._show_canvas(canvas is None, len(station.lenses) > 1)
+        self._show_canvas(canvas is None, len(station.lenses) > 1 or self._to_pick(view))
         self._show_rail(view, lens)
         self.page.canvas = canvas
         self.page.update()
@@ -442,6 +453,18 @@ class MainWindow(QMainWindow):
         self.rail.setVisible(plan or rail)
         self.rail.bare = not plan
 
+    def _to_pick(self, view: View) -> bool:
+        """Whether the rail has units or designs to pick from at a station that shows a page."""
+        design = view.job.design
+        return self.station_number == 3 and (len(design.indoor_units) > 1 or bool(view.job.options))
+
+    def set_unit(self, unit: str) -> None:
+        """Take another indoor unit in hand."""
+        self.unit = unit
+        if self.document.selection is not None and self.document.selection.kind == "unit":
+            self.document.selection = None
+        self.refresh()
+
     def _show_rail(self, view: View, lens: Lens) -> None:
         rail = self.rail
         rail.storeys = [(s.id, s.name, lens.storey_figures.get(s.id, "–")) for s in reversed(view.job.storeys)]
@@ -451,6 +474,11 @@ class MainWindow(QMainWindow):
             self.station.lenses if lens.name else (),
             self.station.lens_index,
         )
+        units = view.job.design.indoor_units if self.station_number in OF_UNITS else ()
+        rail.units = tuple((x.id, x.tag) for x in units) if len(units) > 1 else ()
+        rail.unit = view.indoor.id
+        of_house = self.station_number == 1 or (self.station_number == 3 and bool(view.job.options))
+        rail.designs = tuple((x.id, x.name) for x in (view.job.design, *view.job.options)) if of_house else ()
         rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.scale, view.units == "si"
         rail.refresh()
 
@@ -504,6 +532,8 @@ class MainWindow(QMainWindow):
         s.refresh()
         name = job.name if job else "no job"
         self.setWindowTitle(f"{name}{' *' if self.document.modified else ''} – Murvan")
+        if self.designs.isVisible() and job is not None:
+            self.designs.show_designs(job)
         if self.punch.isVisible() and view is not None:
             self.punch.show_findings(findings, view.units)
         if self.pace.isVisible() and job is not None:
@@ -577,6 +607,7 @@ class MainWindow(QMainWindow):
             self.card,
             self.status,
             self.punch,
+            self.designs,
             self.keys,
             self.trouble,
             self.pace,
@@ -600,6 +631,7 @@ class MainWindow(QMainWindow):
     def _place_sheets(self) -> None:
         area = QRect(66, 96, self.width() - 330 - 76, self.height() - 96 - 36)
         self.punch.setGeometry(area)
+        self.designs.setGeometry(area)
         self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
         self.keys.setGeometry(area)
         self.trouble.setGeometry(area)
@@ -651,6 +683,7 @@ class MainWindow(QMainWindow):
     def _leave_sheets(self) -> None:
         """Hide what lies over the plan and take the keys back, so that letters don't land in a field."""
         self.punch.hide()
+        self.designs.hide()
         self.keys.hide()
         self.pace.hide()
         self.centralWidget().setFocus()  # type: ignore[union-attr]

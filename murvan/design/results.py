@@ -17,7 +17,7 @@ from murvan.design.loads.gains import Gains
 from murvan.design.loads.peaks import Loads
 from murvan.design.memo import Cache
 from murvan.design.punch.finding import Finding
-from murvan.design.system.airflow import Airflow
+from murvan.design.system.airflow import Airflow, together
 from murvan.design.system.build import CutList
 from murvan.design.system.duct_heat import DuctHeat
 from murvan.design.system.ducts import Ducts, RunResult
@@ -105,11 +105,6 @@ class Results(Need):
         return {i: x for s in self.systems.values() for i, x in s.terminals.items()}
 
     @cached_property
-    def register_m3_s(self) -> dict[str, float]:
-        """Design air of every register."""
-        return {i: x for s in self.systems.values() for i, x in s.airflow.register_m3_s.items()}
-
-    @cached_property
     def cuts(self) -> CutList:
         """Pieces of all units, numbered through."""
         if len(self.systems) == 1:
@@ -119,6 +114,37 @@ class Results(Need):
         return CutList(numbered, sum(s.cuts.done for s in self.systems.values()))
 
     @cached_property
+    def airflow(self) -> Airflow:
+        """What all units bring the rooms together."""
+        return together([s.airflow for s in self.systems.values()])
+
+    @property
     def room_m3_s(self) -> NDArray[np.float64]:
-        """Design air of every room by all units together, (room,)."""
-        return np.asarray(sum(s.airflow.design_m3_s for s in self.systems.values()))
+        """Design air of every room, (room,)."""
+        return self.airflow.design_m3_s
+
+    @cached_property
+    def predicted_m3_s(self) -> dict[str, float] | None:
+        """What every room gets by the air circuit, and what a unit in the room moves; None while nothing is predicted."""
+        if self.network is None:
+            return None
+        found = dict(self.network.room_m3_s)
+        for s in self.systems.values():
+            if s.design.indoor.kind != "ducted":
+                for room, flow in zip(self.job.rooms, s.airflow.design_m3_s, strict=True):
+                    found[room.id] += float(flow)
+        return found
+
+    @cached_property
+    def fresh_m3_s(self) -> NDArray[np.float64]:
+        """Ventilators' air by room, shared as the air of the unit that takes it in, (room,)."""
+        out = np.zeros(len(self.job.rooms))
+        for s in self.systems.values():
+            if s.airflow.total_m3_s > 0:
+                flow = sum(v.flow_m3_s for v in s.design.ventilators)
+                out += flow * s.airflow.design_m3_s / s.airflow.total_m3_s
+        return out
+
+    def serving(self, room: int) -> SystemResults:
+        """The unit that brings a room most of its air; the first where none does."""
+        return max(self.systems.values(), key=lambda s: float(s.airflow.design_m3_s[room]))

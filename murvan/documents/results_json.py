@@ -51,6 +51,7 @@ def _house(r: Results) -> dict[str, Any]:
 
 
 def _rooms(r: Results) -> list[dict[str, Any]]:
+    predicted = r.predicted_m3_s
     return [
         {
             "id": x.id,
@@ -61,7 +62,7 @@ def _rooms(r: Results) -> list[dict[str, Any]]:
             "cooling_latent_w": float(r.loads.latent_w[i]),
             **_hours(r, i),
             "design_flow_m3_s": float(r.room_m3_s[i]),
-            "predicted_flow_m3_s": r.network.room_m3_s[x.id] if r.network else None,
+            "predicted_flow_m3_s": predicted[x.id] if predicted else None,
             "door_shut_pa": r.network.room_pressure_pa[x.id] if r.network else None,
         }
         for i, x in enumerate(r.job.rooms)

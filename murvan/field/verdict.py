@@ -121,7 +121,7 @@ def verdict(job: Job, r: Results) -> Verdict:
             continue
         reading = last.get((x.id, "flow"))
         measured = reading.value if reading else None
-        design = r.register_m3_s.get(x.id, 0.0)
+        design = r.airflow.register_m3_s.get(x.id, 0.0)
         predicted = r.network.register_m3_s.get(x.id) if r.network else None
         rows[x.id] = RegisterVerdict(
             x.id,

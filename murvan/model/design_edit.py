@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any, TypeVar
 
 from murvan.model.design import Design, Line, Ventilator
@@ -50,6 +51,15 @@ def free_id(stem: str, taken: set[str]) -> str:
     while f"{stem}{k}" in taken:
         k += 1
     return f"{stem}{k}"
+
+
+def free_name(job: Job, name: str) -> str:
+    """'Design 2', the first that no design has."""
+    names = {x.name for x in (job.design, *job.options)}
+    stem, k = re.sub(r" \d+$", "", name)[:190], 2
+    while f"{stem} {k}" in names:
+        k += 1
+    return f"{stem} {k}"
 
 
 # ---- whole designs --------------------------------------------------------------------------------------------

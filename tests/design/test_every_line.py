@@ -60,7 +60,7 @@ def loads_of(r) -> Iterator[Arithmetic]:
             yield explain_heating_part(r, i, name)
             yield explain_factors(r, i, name)
         yield explain_heating(r.job, ld, i)
-        yield explain_room(r.job, r.main.airflow, ld, i)
+        yield explain_room(r.main.airflow, ld, i)
 
 
 def rest_of(r) -> Iterator[Arithmetic]:

@@ -133,6 +133,23 @@ class Several(unittest.TestCase):
         alone, shared = (float(r.loads.heating_w[place[x]]) for x in ("utility", "bed1"))
         self.assertAlmostEqual(r.systems["head-utility"].loads.house_heating_w, alone + shared / 2, places=6)
 
+    def test_a_unit_in_the_room_moves_what_it_is_set_to(self):
+        place = {x.id: k for k, x in enumerate(house().rooms)}
+        for x in HEADS:
+            self.assertAlmostEqual(self.r.predicted_m3_s[x], float(self.r.room_m3_s[place[x]]))
+            self.assertEqual(float(self.r.fresh_m3_s[place[x]]), 0.0)
+        self.assertAlmostEqual(self.r.predicted_m3_s["living"], self.r.network.room_m3_s["living"])
+        fresh = sum(v.flow_m3_s for v in house().design.ventilators)
+        self.assertAlmostEqual(float(self.r.fresh_m3_s.sum()), fresh)
+        self.assertIs(self.r.serving(place["study"]), self.r.systems["head-study"])
+
+    def test_air_of_all_units_together(self):
+        a = self.r.airflow
+        self.assertAlmostEqual(a.total_m3_s, sum(s.airflow.total_m3_s for s in self.r.systems.values()))
+        np.testing.assert_allclose(a.design_m3_s.sum(), a.total_m3_s)
+        self.assertEqual(set(a.register_m3_s), {x.id for x in house().design.registers})
+        self.assertTrue(a.served.all())
+
     def test_a_room_of_no_unit_is_found(self):
         job = replace(house(), "indoor_units", "head-utility", rooms=("study",))
         found = [f for f in solve(job).findings if f.rule.id == "room-unserved"]

@@ -64,7 +64,7 @@ class AirStation(Station):
         )
 
     def lens(self, view: View) -> Lens:
-        a, n = view.s.airflow, view.r.network
+        a, n = view.r.airflow, view.r.network
         out = Lens(self.lenses[self.lens_index], registers=True, throws=self.lens_index == 0, ducts_faint=False)
         out.storey_figures = {
             s.id: view.num(
@@ -95,7 +95,7 @@ class AirStation(Station):
                     ),
                 ]
             else:
-                share = fresh * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0.0
+                share = float(view.r.fresh_m3_s[i])
                 out.room_text[r.id] = [
                     (r.name, "", 13, 600, ""),
                     (view.num("flow", share, 1), view.unit("flow"), 20, 700, "fresh"),
@@ -147,12 +147,12 @@ class AirStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
-        a, n, job = view.s.airflow, view.r.network, view.job
-        fresh = view.fresh_m3_s
+        a, n, job = view.r.airflow, view.r.network, view.job
+        predicted, fresh = view.r.predicted_m3_s, view.r.fresh_m3_s
 
         def cells(i: int, _: object) -> list[Cell]:
             r = job.rooms[i]
-            got = n.room_m3_s[r.id] if n else None
+            got = predicted[r.id] if predicted else None
             want = float(a.design_m3_s[i])
             p = n.room_pressure_pa[r.id] if n else None
             share = got / want if got is not None and want > 0 else None
@@ -164,14 +164,14 @@ class AirStation(Station):
                 Cell(view.num("flow", got), True),
                 Cell(f"{share * 100:.0f} %" if share else "–"),
                 Cell(f"{way_back(view, r.id)}"),
-                Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)),
+                Cell(view.num("flow", float(fresh[i]), 1)),
                 Cell(view.num("pascal", p)),
                 Cell(bar=abs(p or 0) / 4.5, bar_color="return", tick=DOOR_LIMIT_PA / 4.5),
                 Cell(mark=room_mark(view, r.id, 4)),
             ]
 
         def other(idx: list[int]) -> list[Cell]:
-            got = sum(n.room_m3_s[job.rooms[i].id] for i in idx) if n else None
+            got = sum(predicted[job.rooms[i].id] for i in idx) if predicted else None
             want = float(a.design_m3_s[idx].sum())
             return [
                 Cell(view.num("flow", float(a.cooling_m3_s[idx].sum()))),
@@ -180,13 +180,13 @@ class AirStation(Station):
                 Cell(view.num("flow", got)),
                 Cell(f"{got / want * 100:.0f} %" if got and want else "–"),
                 Cell(),
-                Cell(view.num("flow", fresh * want / a.total_m3_s if a.total_m3_s else 0, 1)),
+                Cell(view.num("flow", float(fresh[idx].sum()), 1)),
                 Cell(),
                 Cell(),
                 Cell("▸"),
             ]
 
-        got = sum(n.room_m3_s.values()) if n else None
+        got = sum(predicted.values()) if predicted else None
         total = Row(
             None,
             (
@@ -197,7 +197,7 @@ class AirStation(Station):
                 Cell(view.num("flow", got)),
                 Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"),
                 Cell(),
-                Cell(view.num("flow", fresh, 1)),
+                Cell(view.num("flow", view.fresh_m3_s, 1)),
                 Cell(
                     view.num("pascal", max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None)
                 ),
@@ -225,7 +225,8 @@ class AirStation(Station):
         if not view.job.rooms:
             return Card("Air", "No rooms yet")
         i = room_index(view)
-        job, a, n = view.job, view.s.airflow, view.r.network
+        job, a, n = view.job, view.r.airflow, view.r.network
+        predicted = view.r.predicted_m3_s
         r = job.rooms[i]
         t = r.transfer or Transfer()
         door = doors_of(job).get(r.id)
@@ -315,7 +316,7 @@ class AirStation(Station):
         sections: list[Section] = [Fields("Change it", tuple(fields))]
         if n is not None and door is not None:
             sections.append(Arith(explain_door(n, r.id, t, door.width_m)))
-        sections.append(Arith(explain_room(job, a, view.r.loads, i), n is None or door is None))
+        sections.append(Arith(explain_room(view.r.serving(i).airflow, view.r.loads, i), n is None or door is None))
         rows = []
         for x in job.design.registers:
             terminal = view.r.terminals.get(x.id)
@@ -340,7 +341,7 @@ class AirStation(Station):
             ListRow("Fresh air wanted, house", view.num("flow", want), f"has {view.text('flow', view.fresh_m3_s)}")
         )
         sections.append(List_("Reach and fresh air", "", tuple(rows)))
-        got = n.room_m3_s[r.id] if n else None
+        got = predicted[r.id] if predicted else None
         mark = room_mark(view, r.id, 4)
         return Card(
             f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
@@ -354,13 +355,7 @@ class AirStation(Station):
             f"design {view.text('flow', float(a.design_m3_s[i]))}, predicted {view.text('flow', got)}",
             (
                 (view.num("pascal", p), "Pa shut", "ink"),
-                (
-                    view.num(
-                        "flow", view.fresh_m3_s * float(a.design_m3_s[i]) / a.total_m3_s if a.total_m3_s else 0, 1
-                    ),
-                    "fresh",
-                    "fresh",
-                ),
+                (view.num("flow", float(view.r.fresh_m3_s[i]), 1), "fresh", "fresh"),
             ),
             tuple(sections),
         )
@@ -376,7 +371,7 @@ def way_back(view: View, room_id: str) -> str:
     job = view.job
     if any(x.room == room_id and x.side == "return" for x in job.design.registers):
         flow = sum(
-            view.s.airflow.register_m3_s.get(x.id, 0)
+            view.r.airflow.register_m3_s.get(x.id, 0)
             for x in job.design.registers
             if x.room == room_id and x.side == "return"
         )

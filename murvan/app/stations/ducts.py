@@ -84,7 +84,7 @@ class DuctsStation(Station):
         return ("run", long[-1]) if long else super().default_selection(view)
 
     def lens(self, view: View) -> Lens:
-        a, network = view.s.airflow, view.r.network
+        a, predicted = view.r.airflow, view.r.predicted_m3_s
         out = Lens(
             self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
         )
@@ -100,7 +100,7 @@ class DuctsStation(Station):
                 (r.name, "", 13, 600, "ink2"),
                 (view.num("flow", float(a.design_m3_s[i])), "", 20, 700, "ink"),
             ]
-            got = network.room_m3_s[r.id] if network is not None else None
+            got = predicted[r.id] if predicted is not None else None
             if got is not None and abs(got - a.design_m3_s[i]) > APART * a.design_m3_s[i]:
                 out.room_text[r.id].append((f"gets {view.num('flow', got)}", "", 13, 600, "look"))
         storey = next((s for s in view.job.storeys if s.id == view.storey), None)
@@ -142,7 +142,7 @@ class DuctsStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
-        d, a, job = view.s.ducts, view.s.airflow, view.job
+        d, a, job = view.s.ducts, view.r.airflow, view.job
         rate = d.friction_rate_pa_m or 1.0
 
         def mine(i: int) -> list[RunResult]:

@@ -121,12 +121,12 @@ class EquipmentStation(Station):
                     ),
                 )
             )
-        ld = view.r.loads
+        ld = view.s.loads
         total = Row(
             None,
             (
                 Cell(),
-                Cell("House"),
+                Cell("House" if len(view.r.systems) == 1 else view.indoor.tag),
                 Cell(),
                 Cell(),
                 Cell(),
@@ -346,7 +346,7 @@ def none_fits(view: View) -> tuple[str, ...]:
     if e.candidates and e.candidates[0].verdict == "heat":
         return (f"None heats the house alone: {e.candidates[0].unit.name} {reason(view, e.candidates[0])}.",)
     return (
-        f"None of {len(e.candidates)} fits this house. What would:",
+        f"None of {len(e.candidates)} fits {'this house' if len(view.r.systems) == 1 else 'its rooms'}. What would:",
         f"cooling {view.num('kpower', low * ld.house_cooling_w)} to {view.text('kpower', high * ld.house_cooling_w)} at "
         f"{view.text('temperature', view.job.climate.summer_c, 0)}, sensible {view.text('kpower', 0.9 * ld.house_sensible_w)} "
         f"and more, heat {view.text('kpower', ld.house_heating_w)} with its backup; or two units, or less load (Loads, What if).",

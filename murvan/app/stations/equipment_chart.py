@@ -15,7 +15,7 @@ from murvan.design.system.equipment import Candidate, cooling_capacity, heating_
 
 def capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     """Capacity and load over outdoor temperature, balance point, and the hours of the year."""
-    t, c, ld, e, job = view.theme, view.r.conditions, view.r.loads, view.s.equipment, view.job
+    t, c, ld, e, job = view.theme, view.r.conditions, view.s.loads, view.s.equipment, view.job
     paint.text(
         p,
         r.left(),
@@ -236,12 +236,12 @@ def _words(
     paint.text(p, min(a.x(), plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
     winter, summer = view.job.climate.winter_c, view.job.climate.summer_c
     off = view.s.equipment.no_load_c
-    a = at(winter + 0.42 * (off - winter), 0.58 * view.r.loads.house_heating_w)
+    a = at(winter + 0.42 * (off - winter), 0.58 * view.s.loads.house_heating_w)
     paint.text(p, a.x() - 10, a.y() + 12, "house", 12.5, 600, t("ink"), "r")
-    a = at(off + 0.6 * (summer - off), 0.6 * view.r.loads.house_cooling_w)
+    a = at(off + 0.6 * (summer - off), 0.6 * view.s.loads.house_cooling_w)
     paint.text(p, a.x() - 8, a.y(), "house", 12.5, 600, t("ink"), "r")
     if x.backup_w > 100:
-        a = at(winter, (x.heating_w + view.r.loads.house_heating_w) / 2)
+        a = at(winter, (x.heating_w + view.s.loads.house_heating_w) / 2)
         paint.text(p, a.x() - 6, a.y() - 4, "backup", 12.5, 600, t("heating"), "r")
         paint.text(p, a.x() - 6, a.y() + 11, view.num("kpower", x.backup_w), 12.5, 700, t("heating"), "r")
 

@@ -191,7 +191,7 @@ class LoadsStation(Station):
             return loads_climate.ledger(view)
         if self.lens_index == WHAT_IF_LENS:
             return loads_whatif.ledger(view)
-        ld, g, a = view.r.loads, view.r.geometry, view.s.airflow
+        ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
         cool, top_c, top_h = ld.cooling_w, float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
 
         def cells(i: int, _: object) -> list[Cell]:
@@ -347,7 +347,7 @@ class LoadsStation(Station):
                         Arith(explain_factors(view.r, i, wanted, room_apart(view.r, i)), False),
                     )
                 ),
-                Arith(explain_room(job, view.s.airflow, ld, i), False),
+                Arith(explain_room(view.r.serving(i).airflow, ld, i), False),
             ),
         )
 

@@ -283,11 +283,11 @@ def duct_friction(r: Results) -> Iterator[Hit]:
 
 
 def room_air(r: Results) -> Iterator[Hit]:
-    if r.network is None:
+    predicted = r.predicted_m3_s
+    if predicted is None:
         return
     for i, room in enumerate(r.job.rooms):
-        want = float(r.room_m3_s[i])
-        got = r.network.room_m3_s[room.id]
+        want, got = float(r.room_m3_s[i]), predicted[room.id]
         if want > 5 * CFM and got < SHORT_OF_AIR * want and want - got > 5 * CFM:
             yield Hit(
                 "room",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,6 +27,8 @@ class Airflow:
     register_m3_s: dict[str, float]
     storey_return_m3_s: dict[str, float]
     served: NDArray[np.bool_]
+    share: Array
+    """Of each room's load that is carried, (room,)."""
 
 
 def airflow(
@@ -58,7 +61,28 @@ def airflow(
             by_register[x.id] = float(design[i]) * x.share / parts
     kept = 1 - min(fresh_m3_s / total_m3_s, 1.0) if total_m3_s > 0 else 1.0
     back = _returns(rooms, registers, design * kept, by_register)
-    return Airflow(total_m3_s, cooling, heating, design, by_register, back, served)
+    return Airflow(total_m3_s, cooling, heating, design, by_register, back, served, share)
+
+
+def together(parts: Sequence[Airflow]) -> Airflow:
+    """What several units bring the rooms together."""
+    if len(parts) == 1:
+        return parts[0]
+
+    def total(name: str) -> Array:
+        return np.asarray(sum(getattr(x, name) for x in parts))
+
+    storeys = {s for x in parts for s in x.storey_return_m3_s}
+    return Airflow(
+        float(total("total_m3_s")),
+        total("cooling_m3_s"),
+        total("heating_m3_s"),
+        total("design_m3_s"),
+        {k: v for x in parts for k, v in x.register_m3_s.items()},
+        {s: sum(x.storey_return_m3_s.get(s, 0.0) for x in parts) for s in storeys},
+        np.asarray(np.any([x.served for x in parts], axis=0)),
+        total("share"),
+    )
 
 
 def _share(need: Array, total: float) -> Array:
@@ -93,31 +117,23 @@ def fresh_air_wanted(job: Job, floor_area_m2: float) -> float:
     return whole_house_ventilation_m3_s(floor_area_m2, job.bedrooms, rate)
 
 
-def explain_room(job: Job, a: Airflow, loads: Loads, room: int) -> Arithmetic:
+def explain_room(a: Airflow, loads: Loads, room: int) -> Arithmetic:
     """One room's design air."""
     q = Quantity
-    on = a.served
+    sensible, heating = (np.where(a.served, a.share * x, 0.0) for x in (loads.sensible_w, loads.heating_w))
     return Arithmetic(
         "Room air",
         (
             Line(
                 "cooling",
                 "{0} × {1} ÷ {2}",
-                (
-                    q("flow", a.total_m3_s),
-                    q("power", float(loads.sensible_w[room])),
-                    q("power", float(loads.sensible_w[on].sum())),
-                ),
+                (q("flow", a.total_m3_s), q("power", float(sensible[room])), q("power", float(sensible.sum()))),
                 q("flow", float(a.cooling_m3_s[room])),
             ),
             Line(
                 "heating",
                 "{0} × {1} ÷ {2}",
-                (
-                    q("flow", a.total_m3_s),
-                    q("power", float(loads.heating_w[room])),
-                    q("power", float(loads.heating_w[on].sum())),
-                ),
+                (q("flow", a.total_m3_s), q("power", float(heating[room])), q("power", float(heating.sum()))),
                 q("flow", float(a.heating_m3_s[room])),
             ),
             Line(

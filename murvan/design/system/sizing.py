@@ -44,10 +44,11 @@ def size_and_balance(r: Results) -> Job:
 
 def _short(r: Results) -> set[str]:
     """Rooms that get less than they should."""
-    if r.network is None:
+    predicted = r.predicted_m3_s
+    if predicted is None:
         return set()
     flows = zip(r.job.rooms, r.room_m3_s, strict=True)
-    return {room.id for room, want in flows if r.network.room_m3_s[room.id] < SHORT_OF_AIR * float(want)}
+    return {room.id for room, want in flows if predicted[room.id] < SHORT_OF_AIR * float(want)}
 
 
 def _up(job: Job, rooms: set[str]) -> Job:

@@ -52,7 +52,7 @@ class TestAirflow(unittest.TestCase):
 
     def test_arithmetic(self):
         r = demo_results()
-        a = explain_room(demo(), r.main.airflow, r.loads, 0)
+        a = explain_room(r.main.airflow, r.loads, 0)
         self.assertAlmostEqual(a.result.value, float(r.room_m3_s[0]))
 
 
