@@ -12,6 +12,8 @@ from murvan.design.house.drawing.rooms import draw_room
 from murvan.model import Climate, Job, Opening, Room, Site, Storey, Ventilator, make, replace, with_design
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
+from murvan.model.job import DuctRun, Joint
+from murvan.model.routes import joined
 
 CFM = 0.3048**3 / 60
 FT, INCH, BTU_H = 0.3048, 0.0254, 0.29307107017
@@ -105,3 +107,12 @@ def fan(job, **fields):
     """The job with one ventilator of these fields, or without any."""
     made = (make(Ventilator, "Ventilator", id="ventilator1", **fields),) if fields else ()
     return with_design(job, ventilators=made)
+
+
+def lay(storeys, *drafts):
+    """Joints and runs of runs that name a parent and a path, as fields of a design."""
+    joints, runs = joined([dict(d) for d in drafts], [s.model_dump() for s in storeys], None)
+    return {
+        "joints": tuple(Joint.model_validate(x) for x in joints),
+        "runs": tuple(DuctRun.model_validate(x) for x in runs),
+    }

@@ -24,6 +24,7 @@ from murvan.model import (
     Glazing,
     IndoorUnit,
     Job,
+    Joint,
     Leakage,
     Line,
     Opening,
@@ -39,10 +40,21 @@ from murvan.model import (
     Ventilator,
     Zone,
 )
+from murvan.model.routes import joined
 
 FT, INCH, CFM = 0.3048, 0.0254, 0.3048**3 / 60
 R_IP = 0.1761101838
 UNIT = "unit1"
+STOREYS = (
+    Storey(
+        id="ground",
+        name="Ground",
+        height_m=round(9 * FT, 4),
+        ceiling_space_m=round(16 * INCH, 4),
+        duct_place="inside",
+    ),
+    Storey(id="upper", name="Upper", height_m=round(8 * FT, 4), ceiling_space_m=0.9, duct_place="attic"),
+)
 USES = {
     "living": "living",
     "dining": "dining",
@@ -235,7 +247,8 @@ def _run(
     size: float | tuple[float, float],
     fittings: tuple[Fitting, ...],
     **more: Any,
-) -> DuctRun:
+) -> dict[str, Any]:
+    """A run that names the one it leaves and its path; `joined` finds the joints."""
     attic = more.pop("place", None) or ("attic" if storey == "upper" else "inside")
     sizes: dict[str, Any] = (
         {"shape": "round", "diameter_m": size * INCH}
@@ -244,26 +257,26 @@ def _run(
     )
     flex = more.pop("flex", False)
     r_wrap = (8.0 if flex else 12.0) if attic == "attic" else (6.0 if flex else 0.0)
-    return DuctRun(
-        id=tag,
-        tag=tag,
-        indoor=UNIT,
-        side=side,
-        parent=parent,
-        storey=storey,
-        path_m=tuple(_pt(*p) for p in path),
-        place=attic,  # type: ignore[arg-type]
-        material="flex" if flex else "galvanised",
-        insulation_r_m2k_w=round(r_wrap * R_IP, 4),
-        fittings=fittings,
+    return {
+        "id": tag,
+        "tag": tag,
+        "indoor": UNIT,
+        "side": side,
+        "parent": parent,
+        "storey": storey,
+        "path_m": [_pt(*p) for p in path],
+        "place": attic,
+        "material": "flex" if flex else "galvanised",
+        "insulation_r_m2k_w": round(r_wrap * R_IP, 4),
+        "fittings": [f.model_dump() for f in fittings],
         **sizes,
         **more,
-    )
+    }
 
 
 def _branch(
     tag: str, parent: str | None, storey: str, path: list[tuple[float, float]], size: int, **more: Any
-) -> DuctRun:
+) -> dict[str, Any]:
     """A flex branch from a trunk to its register, with a hand damper at the take-off."""
     start = more.pop("start", "takeoff45")
     turn = more.pop("turn", "elbow_boot")
@@ -273,7 +286,7 @@ def _branch(
     return _run(tag, "supply", parent, storey, path, size, pieces, flex=True, damper=1.0, register_id=tag, **more)
 
 
-def _duct_runs() -> tuple[DuctRun, ...]:
+def _duct_runs() -> list[dict[str, Any]]:
     a, b = "ground", "upper"
     trunk_a = [
         _run(
@@ -384,7 +397,7 @@ def _duct_runs() -> tuple[DuctRun, ...]:
         ),
     ]
     fresh = [_run("F1", "fresh", None, a, [(31.3, 22.3), (31.3, 17.4), (33.3, 17.4)], 6, (_f("elbow", 1.0),))]
-    return tuple(trunk_a + branches_a + trunk_b + branches_b + back + fresh)
+    return trunk_a + branches_a + trunk_b + branches_b + back + fresh
 
 
 FACES = {
@@ -462,6 +475,7 @@ def _registers() -> tuple[Register, ...]:
 def _design(raw: dict[str, Any]) -> Design:
     """One heat pump with ducts to every room, two zones, an ERV."""
     rooms = {s: tuple(r["id"] for r in raw["rooms"] if r["storey"] == s) for s in ("ground", "upper")}
+    joints, runs = joined(_duct_runs(), [s.model_dump() for s in STOREYS], "ground")
     return Design(
         air=Air(duct_allowance=0.08, duct_leakage=0.03),
         systems=(
@@ -517,7 +531,8 @@ def _design(raw: dict[str, Any]) -> Design:
             )
             for side, high, x in (("supply", 30, 36.1), ("return", 24, 34.3))
         ),
-        runs=_duct_runs(),
+        joints=tuple(Joint.model_validate(x) for x in joints),
+        runs=tuple(DuctRun.model_validate(x) for x in runs),
         registers=_registers(),
     )
 
@@ -543,16 +558,7 @@ def design_job() -> Job:
         leakage=Leakage(ach50=raw["leakage_ach50"], measured=True),
         bedrooms=4,
         existing_heat="Electric baseboard, 14 kW, to be taken out",
-        storeys=(
-            Storey(
-                id="ground",
-                name="Ground",
-                height_m=round(9 * FT, 4),
-                ceiling_space_m=round(16 * INCH, 4),
-                duct_place="inside",
-            ),
-            Storey(id="upper", name="Upper", height_m=round(8 * FT, 4), ceiling_space_m=0.9, duct_place="attic"),
-        ),
+        storeys=STOREYS,
         alternatives=(
             Alternative(id="seal", name="Seal and insulate", ach50=3.0, attic_r_m2k_w=49 * R_IP),
             Alternative(id="glass", name="New windows", glass_u_w_m2k=1.42, glass_shgc=0.25),

@@ -182,7 +182,7 @@ class Study:
 
 def outcome(found: Need, alternative: Alternative | None = None) -> Outcome:
     """Loads, the unit that fits and its hours; the first unit of the design stands for the house."""
-    u = unit_designs(found.job)[0]
+    u = unit_designs(found.job, found.laid)[0]
     x, c = found.loads, found.conditions
     catalogue = units()
     own = catalogue.get(u.indoor.unit or "")

@@ -28,6 +28,7 @@ from murvan.design.system.terminals import Terminal
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
 from murvan.model.job import Job
+from murvan.model.routes import LaidRun
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,8 @@ class Need(Demand):
 
     factors: Factors
     """As `bare` with ducts: the second opinion."""
+    laid: tuple[LaidRun, ...]
+    """Runs as they lie, with the fittings that follow."""
     duct_heat: DuctHeat
     """Of all units together, by each one's part of a room."""
     loads: Loads

@@ -20,6 +20,7 @@ from murvan.design.system import airflow, build, duct_heat, ducts, equipment, ne
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
 from murvan.model.job import Job
+from murvan.model.routes import LaidRun, laid_runs
 from murvan.physics.constants import CFM_M3_S, TON_W
 
 FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
@@ -31,7 +32,7 @@ FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
 ASSEMBLIES = ("constructions", "glazings", "ceiling_construction", "floor_construction", "door_construction")
 MORE_ASSEMBLIES = ("roof_construction", "raised_construction", "basement_construction", "wall_construction")
 OPENING_SHAPE = ("id", "kind", "room", "wall", "offset_m", "width_m", "height_m", "inside", "position_m", "tilt_deg")
-RUN_HEAT = ("id", "side", "parent", "place", "path_m", "rise_m", "register_id", "insulation_r_m2k_w")
+RUN_HEAT = ("id", "side", "parent", "place", "path_m", "rise_m", "length_m", "register_id", "insulation_r_m2k_w")
 RUN_SIZE = ("shape", "diameter_m", "width_m", "height_m")
 
 GEOMETRY = Reads(
@@ -63,6 +64,8 @@ BALANCE = Reads("balance")
 FACTORS_DUCTS = Reads("factors with ducts")
 BARE_LOADS = Reads("loads at the rooms", "rooms", "design_day", design=("zones",))
 LOADS = Reads("loads", "rooms", "design_day", design=("zones",))
+
+LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 
 # of one unit
 
@@ -128,7 +131,7 @@ def demand(job: Job, previous: Results | None = None) -> Demand:
 def need(job: Job, previous: Results | None = None) -> Need:
     """The demand and what the ducts of its units add."""
     memo = Memo(previous.cache if previous else {})
-    return _need(memo, _demand(job, memo, previous))[0]
+    return _need(memo, _demand(job, memo, previous), previous)[0]
 
 
 def _demand(job: Job, memo: Memo, previous: Results | None) -> Demand:
@@ -143,17 +146,19 @@ def _demand(job: Job, memo: Memo, previous: Results | None) -> Demand:
     return Demand(job, g, c, who, bare, surfaces, day)
 
 
-def _need(memo: Memo, x: Demand) -> tuple[Need, tuple[_Unit, ...]]:
+def _need(memo: Memo, x: Demand, previous: Results | None) -> tuple[Need, tuple[_Unit, ...]]:
     """What the units have to give, and the units so far."""
     job = x.job
     r = memo(BARE_LOADS, job, loads.loads, x.gains, x.bare, x.balance)
-    designs = unit_designs(job)
+    before = previous.laid if previous is not None else ()
+    laid = memo(LAID, job, _laid, extra=(before,))
+    designs = unit_designs(job, laid)
     many = [sum(room.id in u.serves for u in designs) for room in job.rooms]
     parts = tuple(_ducted(memo, u, x, r, many) for u in designs)
     taken = memo(DUCTS_TOGETHER, job, _together, *((p.duct_heat, p.first) for p in parts), of=len(parts))
     opinion = memo(FACTORS_DUCTS, job, _with_ducts, x.bare, taken)
     full = memo(LOADS, job, loads.loads, x.gains, x.bare, x.balance, taken)
-    return Need(**_fields(x), factors=opinion, duct_heat=taken, loads=full), parts
+    return Need(**_fields(x), factors=opinion, laid=laid, duct_heat=taken, loads=full), parts
 
 
 def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int]) -> _Unit:
@@ -171,7 +176,7 @@ def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int
 def solve(job: Job, previous: Results | None = None) -> Results:
     """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
     memo = Memo(previous.cache if previous else {})
-    x, parts = _need(memo, _demand(job, memo, previous))
+    x, parts = _need(memo, _demand(job, memo, previous), previous)
     density = x.conditions.density_kg_m3
     systems = {p.id: _system(memo, p, x) for p in parts}
     blown = [s for s in systems.values() if s.unit is not None and s.design.runs]
@@ -237,6 +242,10 @@ def _conditions(job: Job) -> conditions.Conditions:
 
 def _with_ducts(_: Job, f: load_factors.Factors, dh: duct_heat.DuctHeat) -> load_factors.Factors:
     return f.with_ducts(dh.heating, dh.cooling[0].max(axis=1, initial=0.0), dh.latent_w)
+
+
+def _laid(job: Job, before: tuple[LaidRun, ...]) -> tuple[LaidRun, ...]:
+    return laid_runs(job.design, job.storeys, before)
 
 
 def _of_rooms(_: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:

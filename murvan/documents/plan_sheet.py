@@ -14,7 +14,8 @@ from murvan.design.results import Results
 from murvan.design.system.build import size_text
 from murvan.design.system.ducts import run_kind
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
-from murvan.model.job import DuctRun, Opening, Room, signed_area
+from murvan.model.job import Opening, Room, signed_area
+from murvan.model.routes import LaidRun
 from murvan.units import FOOT, Units, number, text, unit
 
 Point = tuple[float, float]
@@ -61,7 +62,7 @@ class StoreyPlan(StoreySheet):
 
     def draw(self) -> None:
         job = self.r.job
-        self.own = [run for run in job.design.runs if run.storey == self.storey]
+        self.own = [self.r.runs[run.id].run for run in job.design.runs if run.storey == self.storey]
         self.taken: list[Box] = []
         self._place()
         self._spaces()
@@ -178,7 +179,7 @@ class StoreyPlan(StoreySheet):
 
     # ---- the air ----
 
-    def _run(self, run: DuctRun) -> None:
+    def _run(self, run: LaidRun) -> None:
         size = max(((run.diameter_m if run.shape == "round" else run.width_m) or 0.15) * self.k, 3)
         points = [self.at(*p) for p in run.path_m]
         polyline(self.c, points, INK, size + 1.4)
@@ -244,7 +245,7 @@ class StoreyPlan(StoreySheet):
             label = f"{run.tag}  {_size(run, self.units)}"
             self._label(label, 7.5, "Inter-Semi", (a[0] + b[0]) / 2, (a[1] + b[1]) / 2, RULE)
 
-    def _length(self, run: DuctRun) -> float:
+    def _length(self, run: LaidRun) -> float:
         points = [self.at(*p) for p in run.path_m]
         return sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(points, points[1:], strict=False))
 
@@ -334,7 +335,7 @@ class StoreyPlan(StoreySheet):
                     c.rect(x - 3, y - 3.4, column - 10, TABLE_ROW, stroke=0, fill=1)
                 self._table_row(run, xs, y)
 
-    def _table_row(self, run: DuctRun, xs: Sequence[float], y: float) -> None:
+    def _table_row(self, run: LaidRun, xs: Sequence[float], y: float) -> None:
         x = self.r.runs[run.id]
         damper = "–" if run.damper is None else "open" if run.damper >= 0.995 else f"{run.damper * 100:.0f} %"
         cells = (
@@ -349,7 +350,7 @@ class StoreyPlan(StoreySheet):
             fit(self.c, left, y, cell, 8.5, "Inter-Bold" if k == 0 else "Inter", room)
 
 
-def _size(run: DuctRun, units: Units) -> str:
+def _size(run: LaidRun, units: Units) -> str:
     round_ = run.shape == "round"
     return size_text((run.diameter_m or 0,) if round_ else (run.width_m or 0, run.height_m or 0), units)
 

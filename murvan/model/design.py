@@ -131,18 +131,38 @@ class Fitting(Record):
     count: int = Field(1, ge=1, le=20)
 
 
+Face = Literal["north", "east", "south", "west", "top"]
+
+
+class Joint(Record):
+    """Where runs of duct meet, turn off, change size, leave a plenum or end."""
+
+    id: Id
+    storey: Id
+    position_m: Point
+    height_m: float = Field(ge=-60, le=60)
+    """Over its storey's floor."""
+    face: Face | None = None
+    """Of the plenum, where a tree starts."""
+    face_from_end_m: float | None = Field(None, ge=0, le=5)
+    """Distance from the plenum's far end to the edge of the take-off."""
+
+
 class DuctRun(Record):
-    """A length of duct without branches. A trunk is a chain of runs."""
+    """A length of duct without branches, from joint to joint. A trunk is a chain of runs."""
 
     id: Id
     tag: Name
     indoor: Id
     side: Literal["supply", "return", "fresh"]
-    parent: Id | None = None
-    """The run it leaves (supply) or feeds (return); none: the unit's plenum."""
+    start: Id
+    """The joint nearer to the unit. It leaves (supply) or feeds (return) the run that ends there, or the plenum."""
+    end: Id
+    corners_m: tuple[Point, ...] = Field((), max_length=98)
+    """Where it turns between its joints."""
+    length_m: float | None = Field(None, ge=0, le=300)
+    """As measured; none: as drawn."""
     storey: Id
-    path_m: tuple[Point, ...] = Field(min_length=2, max_length=100)
-    rise_m: float = Field(0.0, ge=-30, le=30)
     place: Literal["inside", "attic", "crawl", "basement", "garage"] = "inside"
     shape: Literal["round", "rectangular", "oval"] = "round"
     diameter_m: float | None = Field(None, gt=0.02, le=2)
@@ -151,17 +171,14 @@ class DuctRun(Record):
     material: Literal["galvanised", "flex", "lined", "plastic"] = "galvanised"
     stretched: float = Field(0.96, ge=0.5, le=1)
     insulation_r_m2k_w: float = Field(0.0, ge=0, le=10)
-    fittings: tuple[Fitting, ...] = ()
+    fittings: tuple[Fitting, ...] | None = None
+    """Its own; none: those that follow from how it lies."""
     damper: float | None = Field(None, ge=0.02, le=1)
     """Opening of the balancing damper, 1 open; none: no damper is fitted."""
     zone_damper: Id | None = None
     register_id: Id | None = None
     under_roof_m: float | None = Field(None, gt=0, le=10)
     """Clear height under the roof slope where the run is tightest."""
-    face: Literal["north", "east", "south", "west", "top"] | None = None
-    """Plenum face it leaves, for runs without a parent."""
-    face_from_end_m: float | None = Field(None, ge=0, le=5)
-    """Distance from the plenum's far end to the edge of the take-off."""
 
     @model_validator(mode="after")
     def _sized(self) -> DuctRun:
@@ -222,6 +239,7 @@ class Design(Record):
     zones: tuple[Zone, ...] = ()
     ventilators: tuple[Ventilator, ...] = ()
     plenums: tuple[Plenum, ...] = ()
+    joints: tuple[Joint, ...] = ()
     runs: tuple[DuctRun, ...] = ()
     registers: tuple[Register, ...] = ()
     build: Build = Build()
@@ -256,6 +274,7 @@ COLLECTIONS = (
     "zones",
     "ventilators",
     "plenums",
+    "joints",
     "runs",
     "registers",
 )
@@ -281,12 +300,19 @@ def _one_zone_a_room(zones: tuple[Zone, ...]) -> None:
 
 
 def _tree_troubles(design: Design) -> Iterator[str]:
-    """One unit and one side from the plenum to the register, every register on one run, no loop."""
-    by_id = {r.id: r for r in design.runs}
+    """One unit and one side from the plenum to the register, every register on one run, every joint the end of one, no
+    loop."""
+    by_end: dict[str, DuctRun] = {}
+    for run in design.runs:
+        if run.end in by_end:
+            yield f"run {run.tag} and {by_end[run.end].tag} end in the same joint; one of them has to start there"
+        if run.end == run.start:
+            yield f"run {run.tag} starts and ends in the same joint"
+        by_end[run.end] = run
     registers = {r.id: r for r in design.registers}
     hangs: dict[str, str] = {}
     for run in design.runs:
-        over = by_id.get(run.parent or "")
+        over = by_end.get(run.start)
         if over is not None and over.side != run.side:
             yield f"run {run.tag} is a {run.side} run and can't join {over.tag}, which is {over.side}"
         if over is not None and over.indoor != run.indoor:
@@ -301,12 +327,11 @@ def _tree_troubles(design: Design) -> Iterator[str]:
         if face.id in hangs:
             yield f"{face.tag} can't hang on two runs, {hangs[face.id]} and {run.tag}"
         hangs[face.id] = run.tag
-    parent = {r.id: r.parent for r in design.runs}
     for run in design.runs:
-        steps, at = 0, run.parent
+        steps, at = 0, by_end.get(run.start)
         while at is not None:
             steps += 1
-            if steps > len(parent):
+            if steps > len(design.runs):
                 yield f"run {run.tag} leads back to itself"
                 break
-            at = parent.get(at)
+            at = by_end.get(at.start)

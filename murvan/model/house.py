@@ -152,6 +152,22 @@ class Storey(Record):
     ceiling_structure: Structure | None = None
 
 
+STRUCTURE_M = 0.3
+"""Floor structure between two storeys until it is given."""
+
+
+def floor_heights(storeys: tuple[Storey, ...]) -> dict[str, float]:
+    """Height of each storey's floor over the ground outside, m: as given, or on top of the storey below."""
+    out: dict[str, float] = {}
+    top: float | None = None
+    for s in storeys:
+        z = s.floor_m if s.floor_m is not None else (0.0 if top is None else top)
+        out[s.id] = z
+        depth = s.ceiling_structure.depth_m if s.ceiling_structure else max(STRUCTURE_M, s.ceiling_space_m)
+        top = z + s.height_m + depth
+    return out
+
+
 RoomUse = Literal[
     "living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other"
 ]

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from murvan.model.routes import joined
+
 Raw = dict[str, Any]
 
 
@@ -46,6 +48,8 @@ def _to_3(raw: Raw) -> Raw:
     for name in ("runs", "registers"):
         if name in old:
             design[name] = _each(old[name], lambda x: _more(x, indoor=INDOOR))
+    if design.get("runs"):
+        design |= _laid(design["runs"], house, _dict(old.get("system")).get("storey"))
     if "plenums" in old:
         design["plenums"] = _each(
             old["plenums"], lambda x: _more(x, indoor=INDOOR, id=f"plenum-{_dict(x).get('side', '')}")
@@ -53,6 +57,15 @@ def _to_3(raw: Raw) -> Raw:
     if "build" in old:
         design["build"] = _build(old["build"])
     return {**house, "design": design, "format_version": 3}
+
+
+def _laid(runs: Any, house: Raw, storey: Any) -> Raw:
+    """Runs from joint to joint; what can't be laid out stays as it is, to be refused."""
+    try:
+        joints, laid = joined(runs, _list(house.get("storeys")), storey)
+    except (LookupError, TypeError, ValueError, AttributeError, RecursionError):
+        return {"runs": runs}
+    return {"joints": joints, "runs": laid}
 
 
 def _none(vent: Any) -> bool:

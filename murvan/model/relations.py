@@ -26,6 +26,8 @@ class Relation:
     words: str = ""
     loose: bool = False
     many: bool = False
+    via: str = ""
+    """The field of the target that is named in place of its id: a run goes with the one that ends where it starts."""
 
     def records(self, part: Any) -> tuple[Any, ...]:
         """The records of the house or of a design that have the field."""
@@ -38,6 +40,12 @@ class Relation:
         if self.many:
             return tuple(found)
         return () if found is None else (found,)
+
+    def named(self, part: Any, item_id: str) -> str:
+        """How a record of the target is referred to."""
+        if not self.via:
+            return item_id
+        return next((str(getattr(x, self.via)) for x in getattr(part, self.target) if x.id == item_id), item_id)
 
     def without(self, record: Any, ids: set[str]) -> Any:
         """The field of a record once what it refers to has gone."""
@@ -75,7 +83,10 @@ RELATIONS: tuple[Relation, ...] = (
     Relation("ventilators", "storey", "storeys", "clear"),
     Relation("zones", "rooms", "rooms", "clear", many=True),
     Relation("runs", "zone_damper", "zones", "clear", "zone damper"),
-    Relation("runs", "parent", "runs", "take"),
+    Relation("joints", "storey", "storeys", "take"),
+    Relation("runs", "start", "joints", "take"),
+    Relation("runs", "end", "joints", "take"),
+    Relation("runs", "start", "runs", "take", via="end"),
     Relation("runs", "register_id", "registers", "take", "register"),
 )
 
@@ -108,7 +119,7 @@ def of_part(kind: Any) -> tuple[Relation, ...]:
 @lru_cache
 def within(kind: Any) -> tuple[tuple[Relation, ...], tuple[Relation, ...]]:
     """Of those that are checked, the ones that point into the same part, and the ones that point out of it."""
-    mine = tuple(r for r in of_part(kind) if not r.loose)
+    mine = tuple(r for r in of_part(kind) if not r.loose and not r.via)
     inside = tuple(r for r in mine if r.target in kind.model_fields)
     return inside, tuple(r for r in mine if r not in inside)
 
@@ -150,8 +161,9 @@ def users(job: Any, collection: str, item_id: str, part: int | None = None) -> I
         for relation in of_part(_kind(owner)):
             if relation.target != collection:
                 continue
+            wanted = relation.named(owner, item_id)
             for record in relation.records(owner):
-                if item_id in relation.ids(record):
+                if wanted in relation.ids(record):
                     yield relation, k, record
 
 

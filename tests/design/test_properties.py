@@ -8,21 +8,9 @@ from hypothesis import strategies as st
 
 from murvan.design import solve
 from murvan.design.house.measuring import measure
-from murvan.model import (
-    Design,
-    DuctRun,
-    Fitting,
-    IndoorUnit,
-    Job,
-    Opening,
-    Register,
-    Room,
-    Site,
-    replace_part,
-    with_design,
-)
+from murvan.model import Design, Fitting, IndoorUnit, Job, Opening, Register, Room, Site, replace_part, with_design
 from murvan.model.edit import changed
-from tests.houses import INCH, box
+from tests.houses import INCH, box, lay
 
 SLOW = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 
@@ -157,33 +145,33 @@ def trees(draw):
     runs, registers = [], []
     parent = None
     for k in range(n):
-        trunk = DuctRun(
-            indoor="unit1",
-            id=f"t{k}",
-            tag=f"T{k}",
-            side="supply",
-            storey="g",
-            parent=parent,
-            path_m=((4 * k, 1), (4 * k + 3, 1)),
-            shape="rectangular",
-            width_m=draw(st.integers(6, 20)) * INCH,
-            height_m=8 * INCH,
-            fittings=(Fitting(kind="reducer"),),
-        )
-        branch = DuctRun(
-            indoor="unit1",
-            id=f"b{k}",
-            tag=f"B{k}",
-            side="supply",
-            storey="g",
-            parent=trunk.id,
-            path_m=((4 * k + 3, 1), (4 * k + 3, 3)),
-            diameter_m=draw(st.integers(4, 10)) * INCH,
-            material=draw(st.sampled_from(["flex", "galvanised", "lined"])),
-            damper=draw(st.floats(0.1, 1.0)),
-            fittings=(Fitting(kind="takeoff"), Fitting(kind="boot")),
-            register_id=f"s{k}",
-        )
+        trunk = {
+            "indoor": "unit1",
+            "id": f"t{k}",
+            "tag": f"T{k}",
+            "side": "supply",
+            "storey": "g",
+            "parent": parent,
+            "path_m": ((4 * k, 1), (4 * k + 3, 1)),
+            "shape": "rectangular",
+            "width_m": draw(st.integers(6, 20)) * INCH,
+            "height_m": 8 * INCH,
+            "fittings": (Fitting(kind="reducer"),),
+        }
+        branch = {
+            "indoor": "unit1",
+            "id": f"b{k}",
+            "tag": f"B{k}",
+            "side": "supply",
+            "storey": "g",
+            "parent": trunk["id"],
+            "path_m": ((4 * k + 3, 1), (4 * k + 3, 3)),
+            "diameter_m": draw(st.integers(4, 10)) * INCH,
+            "material": draw(st.sampled_from(["flex", "galvanised", "lined"])),
+            "damper": draw(st.floats(0.1, 1.0)),
+            "fittings": (Fitting(kind="takeoff"), Fitting(kind="boot")),
+            "register_id": f"s{k}",
+        }
         runs += [trunk, branch]
         registers.append(
             Register(
@@ -196,20 +184,20 @@ def trees(draw):
                 height_m=0.25,
             )
         )
-        parent = trunk.id
+        parent = trunk["id"]
     runs.append(
-        DuctRun(
-            indoor="unit1",
-            id="ret",
-            tag="R",
-            side="return",
-            storey="g",
-            path_m=((0, 1), (0, 3)),
-            shape="rectangular",
-            width_m=16 * INCH,
-            height_m=12 * INCH,
-            register_id="g",
-        )
+        {
+            "indoor": "unit1",
+            "id": "ret",
+            "tag": "R",
+            "side": "return",
+            "storey": "g",
+            "path_m": ((0, 1), (0, 3)),
+            "shape": "rectangular",
+            "width_m": 16 * INCH,
+            "height_m": 12 * INCH,
+            "register_id": "g",
+        }
     )
     registers.append(
         Register(
@@ -229,7 +217,7 @@ def trees(draw):
         "rooms": rooms,
         "openings": (),
         "design": Design(
-            runs=tuple(runs),
+            **lay(box().storeys, *runs),
             registers=tuple(registers),
             indoor_units=(
                 IndoorUnit(

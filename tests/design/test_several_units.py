@@ -45,13 +45,21 @@ def house():
     d = job.design
     box = tuple(changed(x, "", id=f"{x.id}-2", indoor="unit2") for x in d.plenums)
     above = {x.id for x in d.registers if x.room in upper}
+    # the return of the upper storey leaves its trunk
+    hub = next(j for j in d.joints if j.id == next(r.start for r in d.runs if r.id == "R2"))
+    apart = {hub.id: "upper-return"}
     mine = {r.id for r in d.runs if r.register_id in above or r.id.startswith("SB")}
     runs = tuple(
-        changed(r, "", indoor="unit2", parent=None if r.parent not in mine else r.parent) if r.id in mine else r
-        for r in d.runs
+        changed(r, "", indoor="unit2", start=apart.get(r.start, r.start)) if r.id in mine else r for r in d.runs
     )
     registers = tuple(changed(x, "", indoor="unit2") if x.id in above else x for x in d.registers)
-    job = with_design(job, runs=runs, registers=registers, plenums=(*d.plenums, *box))
+    job = with_design(
+        job,
+        joints=(*d.joints, changed(hub, "", id="upper-return")),
+        runs=runs,
+        registers=registers,
+        plenums=(*d.plenums, *box),
+    )
     return set_unit(job, flow_m3_s=None)
 
 

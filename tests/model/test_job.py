@@ -4,7 +4,7 @@ import unittest
 
 from pydantic import ValidationError
 
-from murvan.model import Climate, Design, DuctRun, Job, JobValueError, Layer, Opening, Room, Storey
+from murvan.model import Climate, Design, DuctRun, Job, JobValueError, Joint, Layer, Opening, Room, Storey
 from murvan.model.design_edit import with_ventilator
 from murvan.model.job import outline_crosses_itself, signed_area
 from tests.houses import box, demo, set_unit
@@ -47,7 +47,7 @@ class TestRecords(unittest.TestCase):
 
     def test_round_run_needs_a_diameter(self):
         with self.assertRaisesRegex(ValidationError, "diameter"):
-            DuctRun(indoor="unit1", id="x", tag="X", side="supply", storey="g", path_m=((0, 0), (1, 0)))
+            DuctRun(indoor="unit1", id="x", tag="X", side="supply", storey="g", start="a", end="b")
 
     def test_outline_that_crosses_itself_is_refused(self):
         with self.assertRaisesRegex(ValidationError, "crosses or touches itself|no area"):
@@ -93,20 +93,26 @@ class TestJobHangsTogether(unittest.TestCase):
         self.refuse("glazing refers to", openings=(box().openings[0].model_copy(update={"glazing": "gold"}),))
 
     def test_runs_in_a_ring(self):
-        def run(i, parent):
-            return DuctRun(
-                indoor="unit1",
-                id=i,
-                tag=i,
-                side="supply",
-                storey="g",
-                parent=parent,
-                path_m=((0, 0), (1, 0)),
-                diameter_m=0.1,
-            )
+        joints = tuple(Joint(id=x, storey="g", position_m=(k, 0), height_m=2.5) for k, x in enumerate("abc"))
 
-        with self.assertRaisesRegex(ValidationError, "leads back to itself"):
-            Design(runs=(run("p", "q"), run("q", "p")))
+        def tree(*ends):
+            runs = tuple(
+                DuctRun(
+                    indoor="unit1", id=f"r{k}", tag=f"r{k}", side="supply", storey="g", start=a, end=b, diameter_m=0.1
+                )
+                for k, (a, b) in enumerate(ends)
+            )
+            return Design(joints=joints, runs=runs)
+
+        self.assertEqual(len(tree("ab", "bc").runs), 2)
+        for ends, words in (
+            (("ab", "ba"), "leads back to itself"),
+            (("ac", "bc"), "r1 and r0 end in the same joint"),
+            (("aa",), "starts and ends in the same joint"),
+            (("ax",), "end refers to 'x'"),
+        ):
+            with self.subTest(ends), self.assertRaisesRegex(ValidationError, words):
+                tree(*ends)
 
     def test_opening_width_must_be_above_zero(self):
         with self.assertRaises(ValidationError):

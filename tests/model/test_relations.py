@@ -33,6 +33,11 @@ def state(job):
     return out
 
 
+def named(relation, before, gone):
+    """What has gone, as the relation names it."""
+    return {(c, getattr(before[k, c, i], relation.via)) for k, c, i in gone if c == relation.target}
+
+
 def records(job, collection):
     return getattr(parts(job)[part_of(job, collection)], collection)
 
@@ -67,7 +72,9 @@ class EveryRecord(unittest.TestCase):
             hangs = [
                 r
                 for r in RELATIONS
-                if r.owner == owner and r.on_delete == "take" and any((r.target, x) in lost for x in r.ids(record))
+                if r.owner == owner
+                and r.on_delete == "take"
+                and any((r.target, x) in (named(r, before, gone) if r.via else lost) for x in r.ids(record))
             ]
             self.assertTrue(hangs, f"{owner} {key} went with {collection} {item}")
         for at, record in now.items():

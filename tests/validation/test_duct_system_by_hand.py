@@ -15,21 +15,8 @@ from murvan.catalog import unit
 from murvan.design import solve
 from murvan.design.system.network import opening_k
 from murvan.design.system.unit_losses import fan_curve
-from murvan.model import (
-    Air,
-    Design,
-    DuctRun,
-    Filter,
-    Fitting,
-    IndoorUnit,
-    Job,
-    Leakage,
-    Plenum,
-    Register,
-    Room,
-    Storey,
-)
-from tests.houses import CFM, INCH, box
+from murvan.model import Air, Design, Filter, Fitting, IndoorUnit, Job, Leakage, Plenum, Register, Room, Storey
+from tests.houses import CFM, INCH, box, lay
 
 UNIT = "quellin-c1"
 
@@ -42,58 +29,58 @@ def system() -> Job:
     base = box()
     a = Room(id="a", name="A", storey="g", outline_m=((0, 0), (8, 0), (8, 5), (0, 5)), use="hall", people=1)
     b = Room(id="b", name="B", storey="g", outline_m=((8, 0), (16, 0), (16, 5), (8, 5)), people=1)
-    trunk = DuctRun(
-        indoor="unit1",
-        id="T",
-        tag="T",
-        side="supply",
-        storey="g",
-        path_m=((7, 2), (4, 2)),
-        shape="rectangular",
-        width_m=12 * INCH,
-        height_m=8 * INCH,
-        fittings=(fitting("plenum_exit"), fitting("elbow_square")),
-    )
-    one = DuctRun(
-        indoor="unit1",
-        id="R1",
-        tag="R1",
-        side="supply",
-        storey="g",
-        parent="T",
-        path_m=((4, 2), (1, 2)),
-        diameter_m=8 * INCH,
-        fittings=(fitting("takeoff45"), fitting("elbow", 1.5), fitting("boot")),
-        register_id="r1",
-    )
-    two = DuctRun(
-        indoor="unit1",
-        id="R2",
-        tag="R2",
-        side="supply",
-        storey="g",
-        parent="T",
-        path_m=((4, 2), (4, 4), (12, 4)),
-        diameter_m=7 * INCH,
-        material="flex",
-        stretched=0.9,
-        fittings=(fitting("takeoff"), fitting("boot")),
-        damper=0.7,
-        register_id="r2",
-    )
-    back = DuctRun(
-        indoor="unit1",
-        id="B",
-        tag="B",
-        side="return",
-        storey="g",
-        path_m=((7, 2), (7, 4)),
-        shape="rectangular",
-        width_m=16 * INCH,
-        height_m=10 * INCH,
-        fittings=(fitting("plenum_entry"),),
-        register_id="g1",
-    )
+    trunk = {
+        "indoor": "unit1",
+        "id": "T",
+        "tag": "T",
+        "side": "supply",
+        "storey": "g",
+        "path_m": ((7, 2), (4, 2)),
+        "shape": "rectangular",
+        "width_m": 12 * INCH,
+        "height_m": 8 * INCH,
+        "fittings": (fitting("plenum_exit"), fitting("elbow_square")),
+    }
+    one = {
+        "indoor": "unit1",
+        "id": "R1",
+        "tag": "R1",
+        "side": "supply",
+        "storey": "g",
+        "parent": "T",
+        "path_m": ((4, 2), (1, 2)),
+        "diameter_m": 8 * INCH,
+        "fittings": (fitting("takeoff45"), fitting("elbow", 1.5), fitting("boot")),
+        "register_id": "r1",
+    }
+    two = {
+        "indoor": "unit1",
+        "id": "R2",
+        "tag": "R2",
+        "side": "supply",
+        "storey": "g",
+        "parent": "T",
+        "path_m": ((4, 2), (4, 4), (12, 4)),
+        "diameter_m": 7 * INCH,
+        "material": "flex",
+        "stretched": 0.9,
+        "fittings": (fitting("takeoff"), fitting("boot")),
+        "damper": 0.7,
+        "register_id": "r2",
+    }
+    back = {
+        "indoor": "unit1",
+        "id": "B",
+        "tag": "B",
+        "side": "return",
+        "storey": "g",
+        "path_m": ((7, 2), (7, 4)),
+        "shape": "rectangular",
+        "width_m": 16 * INCH,
+        "height_m": 10 * INCH,
+        "fittings": (fitting("plenum_entry"),),
+        "register_id": "g1",
+    }
     registers = (
         Register(
             indoor="unit1", id="r1", tag="r1", room="a", position_m=(1, 2), width_m=10 * INCH, height_m=10 * INCH
@@ -142,7 +129,7 @@ def system() -> Job:
         openings=(),
         leakage=Leakage(ach50=4.0),
         design=Design(
-            runs=(trunk, one, two, back),
+            **lay((Storey(id="g", name="G", height_m=2.5),), trunk, one, two, back),
             registers=registers,
             plenums=plenums,
             air=Air(duct_allowance=0.0),

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 def run_points(v: PlanView, run: DuctRun) -> list[QPointF]:
-    return [v.to_px(*pt) for pt in run.path_m]
+    return [v.to_px(*pt) for pt in v.laid(run).path_m]
 
 
 def run_width_px(v: PlanView, run: DuctRun) -> float:
@@ -60,7 +60,7 @@ def ducts(p: QPainter, v: PlanView) -> None:
     looks = tuple((r.id in chosen, v.run_hanging(r), 0 if faint else v.run_color(r).rgba()) for r in drawn)
     ratio = paint.device_ratio(p)
     where = (v.storey, v.scale, v.origin.x(), v.origin.y(), v.width(), v.height(), ratio)
-    key = (v.job.design.runs, v.theme, faint, looks, where)
+    key = (v.job.design.runs, v.job.design.joints, v.theme, faint, looks, where)
     if v.kept_ducts is None or not same(v.kept_ducts[0], key):
         picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
         picture.setDevicePixelRatio(ratio)
@@ -196,8 +196,9 @@ def units(p: QPainter, v: PlanView) -> None:
             v.labels.avoid(r)
     storey_of = {x.id: x.storey for x in design.indoor_units}
     for run in design.runs:
-        if abs(run.rise_m) > 2.0 and v.storey != storey_of[run.indoor] and run.storey == v.storey:
-            c = v.to_px(*run.path_m[0])
+        lies = v.laid(run)
+        if abs(lies.rise_m) > 2.0 and v.storey != storey_of[run.indoor] and run.storey == v.storey:
+            c = v.to_px(*lies.path_m[0])
             r = QRectF(c.x() - 10, c.y() - 7, 20, 14)
             _crossed(p, r, t("paper"), t("ink"))
             v.labels.block(r.adjusted(-2, -2, 2, 2))

@@ -55,7 +55,8 @@ def draw(p: QPainter, v: PlanView, under: Callable[[QPainter], None]) -> None:
 def _job_key(v: PlanView) -> tuple[object, ...]:
     job = v.job
     rooms = tuple((r.id, r.storey, r.outline_m) for r in job.rooms)
-    placed = (job.openings, job.spaces, job.storeys, job.design.runs, job.design.registers, job.design.plenums)
+    d = job.design
+    placed = (job.openings, job.spaces, job.storeys, d.runs, d.joints, d.registers, d.plenums)
     system = (tuple((x.storey, bool(x.unit)) for x in job.design.indoor_units), job.design.ventilators)
     return (v.measures, rooms, placed, system, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.units)
 

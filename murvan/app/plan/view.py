@@ -32,6 +32,7 @@ from murvan.design.house.geometry import Geometry, wall_points
 from murvan.design.system.terminals import Terminal
 from murvan.model import Job
 from murvan.model.job import DuctRun, Opening, Register, Room, Underlay
+from murvan.model.routes import LaidRun, laid_runs, parents
 from murvan.units import Units, number, unit
 
 MARGIN = QRectF(30, 26, 20, 26)
@@ -85,6 +86,7 @@ class PlanView(QWidget):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self.redraw)
+        self._laid: tuple[object, object, dict[str, LaidRun]] = (None, None, {})
         self.kept_walls: layers.Kept | None = None
         self.kept_windows: layers.Kept | None = None
         self.kept_ducts: tuple[tuple[object, ...], QPixmap] | None = None
@@ -201,6 +203,14 @@ class PlanView(QWidget):
     def runs(self) -> list[DuctRun]:
         return [r for r in self.job.design.runs if r.storey == self.storey]
 
+    def laid(self, run: DuctRun) -> LaidRun:
+        """A run of the job as it lies."""
+        design = self.job.design
+        if self._laid[0] is not design or self._laid[1] is not self.job.storeys:
+            runs = laid_runs(design, self.job.storeys)
+            self._laid = (design, self.job.storeys, {x.id: x for x in runs})
+        return self._laid[2][run.id]
+
     def run_flow(self, run: DuctRun) -> float:
         x = self.results.runs.get(run.id) if self.results else None
         return x.flow_m3_s if x else 0.0
@@ -228,7 +238,7 @@ class PlanView(QWidget):
         elif s.kind == "room" and self.lens.ducts:
             mine = {x.id for x in self.job.design.registers if x.room == s.id and x.side == "supply"}
             wanted = {r.id for r in self.job.design.runs if r.register_id in mine}
-        parent = {r.id: r.parent for r in self.job.design.runs}
+        parent = parents(self.job.design.runs)
         out = set()
         for i in wanted:
             at: str | None = i

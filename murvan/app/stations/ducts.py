@@ -44,6 +44,7 @@ from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job, replace
+from murvan.model.routes import parents
 
 INCH = 0.0254
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
@@ -377,7 +378,7 @@ class DuctsStation(Station):
                 f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""),
                 view.num("length", x.acts_like_m(f), 0),
             )
-            for f in run.fittings
+            for f in run.pieces
         ]
         rows.insert(
             1 if rows else 0,
@@ -458,7 +459,7 @@ def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
 
 def _root(job: Job, run_id: str) -> str:
     """The run at the plenum that feeds this one."""
-    parent = {r.id: r.parent for r in job.design.runs}
+    parent = parents(job.design.runs)
     at = run_id
     while parent.get(at):
         at = str(parent[at])

@@ -45,10 +45,10 @@ from murvan.design.house.assemblies import (
 )
 from murvan.design.house.explain_assembly import explain_u
 from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
-from murvan.design.house.levels import floor_heights
 from murvan.design.house.surfaces import assembly
 from murvan.model import Job, replace, replace_part
 from murvan.model.edit import changed
+from murvan.model.house import floor_heights
 from murvan.model.job import Construction, Storey, Structure
 
 Apply = Callable[[Job, float | str], Job]

@@ -11,10 +11,9 @@ from shapely.geometry import Polygon, box
 from shapely.ops import unary_union
 
 from murvan.design.house.geometry import OpeningFace, RoofPart
+from murvan.model.house import floor_heights
 from murvan.model.job import Job, Opening, Patch, Point, Room, Slope, Space, Storey
 
-STRUCTURE_M = 0.3
-"""Floor structure between two storeys until it is given."""
 AT_GRADE_M = 1.3
 """A floor no higher than this over the ground stands on it or on a crawl space; common practice."""
 BELOW_GRADE_M = 0.3
@@ -22,18 +21,6 @@ BELOW_GRADE_M = 0.3
 CEILINGS = ("attic", "roof")
 FLOORS = ("slab", "crawl", "basement", "outdoors", "garage", "below")
 Outline = tuple[Point, ...]
-
-
-def floor_heights(storeys: tuple[Storey, ...]) -> dict[str, float]:
-    """Height of each storey's floor over the ground outside, m: as given, or on top of the storey below."""
-    out: dict[str, float] = {}
-    top: float | None = None
-    for s in storeys:
-        z = s.floor_m if s.floor_m is not None else (0.0 if top is None else top)
-        out[s.id] = z
-        depth = s.ceiling_structure.depth_m if s.ceiling_structure else max(STRUCTURE_M, s.ceiling_space_m)
-        top = z + s.height_m + depth
-    return out
 
 
 def overlap_share(a: tuple[float, float], b: tuple[float, float]) -> float:

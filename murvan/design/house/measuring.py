@@ -9,6 +9,7 @@ from shapely.geometry import Polygon
 
 from murvan.design.house import levels, walls
 from murvan.design.house.geometry import Geometry, room_height_m
+from murvan.model.house import floor_heights
 from murvan.model.job import Job, Room, signed_area
 
 
@@ -21,7 +22,7 @@ def measure(job: Job) -> Geometry:
     flat = tuple(room_height_m(r, by_id) for r in rooms)
     volumes = tuple(s.volume_m3 if s else a * h for s, a, h in zip(shapes, areas, flat, strict=True))
     heights = tuple(v / a for v, a in zip(volumes, areas, strict=True))
-    floor_z = levels.floor_heights(storeys)
+    floor_z = floor_heights(storeys)
     below = tuple(max(-floor_z[r.storey], 0.0) for r in rooms)
     parts, faces = walls.walls(rooms, flat, openings, spaces, storeys, job)
     up = levels.ceilings(rooms, storeys, areas, shapes, job.patches)

@@ -17,7 +17,8 @@ from murvan.design.house.geometry import (
     wall_length_m,
     wall_points,
 )
-from murvan.design.house.levels import RoofShape, floor_heights, overlap_share, roof_shape
+from murvan.design.house.levels import RoofShape, overlap_share, roof_shape
+from murvan.model.house import floor_heights
 from murvan.model.job import Job, Opening, Point, Room, Space, Storey, WallOverride, signed_area
 
 Array = NDArray[np.float64]

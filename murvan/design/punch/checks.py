@@ -20,6 +20,7 @@ from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace, replace_part
 from murvan.model.job import Exhaust, Job, Opening, Room
+from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
 
 if TYPE_CHECKING:
@@ -398,26 +399,25 @@ def takeoff_end(r: Results) -> Iterator[Hit]:
                     (_q("size1", t.from_end_m), _q("size", plenums.CUSHION_M)),
                     _q("size1", t.from_end_m),
                     _q("size", plenums.CUSHION_M),
-                    _changer("runs", t.run.id, face_from_end_m=plenums.CUSHION_M),
+                    _changer("joints", t.run.start, face_from_end_m=plenums.CUSHION_M),
                     "Move it down",
                 )
 
 
 def flex_turn(r: Results) -> Iterator[Hit]:
     for x in r.runs.values():
-        if any(f.kind == "boot_flex_turn" for f in x.run.fittings):
+        if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
             vp = 0.5 * r.conditions.density_kg_m3 * x.velocity_m_s**2
             extra = (2.0 - 0.22 - 0.75) * vp
 
-            def fix(job: Job, i: str = x.run.id) -> Job:
-                run = next(y for y in job.design.runs if y.id == i)
+            def fix(job: Job, run: LaidRun = x.run) -> Job:
                 pieces = []
-                for f in run.fittings:
+                for f in run.pieces:
                     if f.kind == "boot_flex_turn":
                         pieces += [changed(f, kind="elbow", ratio=1.0), changed(f, kind="boot", ratio=1.0)]
                     else:
                         pieces.append(f)
-                return replace(job, "runs", i, fittings=tuple(pieces))
+                return replace(job, "runs", run.id, fittings=tuple(pieces))
 
             yield Hit(
                 "run",
@@ -451,7 +451,8 @@ def door_pressure(r: Results) -> Iterator[Hit]:
 
 def too_deep(r: Results) -> Iterator[Hit]:
     spaces = {s.id: s.ceiling_space_m for s in r.job.storeys}
-    for run in ducts.order(r.job.design.runs):
+    for x in r.runs.values():
+        run = x.run
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
         wrap = ducts.jacket_m(run)
         clear = spaces.get(run.storey, 0.0) if run.place == "inside" else 0.0

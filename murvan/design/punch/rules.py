@@ -21,7 +21,6 @@ PLAN = Reads(
     "rule", "storeys", "spaces", "openings", rooms=("id", "name", "storey", "outline_m", "slope", "height_m")
 )
 REGISTERS = Reads("rule", rooms=("id", "name", "outline_m"), design=("registers",))
-SPACES = Reads("rule", "storeys", design=("runs",))
 
 RULES: tuple[Rule, ...] = (
     Rule(
@@ -403,7 +402,6 @@ RULES: tuple[Rule, ...] = (
         "It does not go in.",
         "Flatter duct, two runs, or another way round.",
         checks.too_deep,
-        reads=SPACES,
     ),
     Rule(
         "duct-sweats",

@@ -8,7 +8,8 @@ from math import ceil, pi
 from murvan.catalog import Unit
 from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
 from murvan.design.system.unit_design import UnitDesign
-from murvan.model.job import DuctRun, Fitting
+from murvan.model.job import Fitting
+from murvan.model.routes import LaidRun
 from murvan.units import Units, number
 
 JOINT_M = 1.524
@@ -186,13 +187,13 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
     return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
 
 
-def _run_pieces(run: DuctRun) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
+def _run_pieces(run: LaidRun) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
     length = run_length_m(run)
     size = (run.diameter_m,) if run.diameter_m and run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0)
     gauge = gauge_for(max(size))
     kg_m = run_perimeter_m(run) * STEEL_KG_M2[gauge]
     out: list[tuple[str, tuple[float, ...], str, float, int | None, float]] = []
-    for f in run.fittings:
+    for f in run.pieces:
         if f.kind != "end_cap" and f.kind in (
             "takeoff",
             "takeoff45",
@@ -222,7 +223,7 @@ def _run_pieces(run: DuctRun) -> list[tuple[str, tuple[float, ...], str, float, 
         out.append(("Hand damper", size, "Fittings", 0.0, None, 0.0))
     if run.zone_damper:
         out.append((f"Zone damper {run.zone_damper}", size, "Fittings", 0.0, None, 0.0))
-    for f in run.fittings:
+    for f in run.pieces:
         if f.kind.startswith(("elbow", "bend", "boot", "end")):
             out += _fitting(f, size, gauge, kg_m)
     return out
@@ -235,7 +236,7 @@ def _fitting(
     return [(FITTING_WORDS[f.kind], size, "Fittings", 0.0, gauge, kg_m * metres)] * f.count
 
 
-def _sundries(runs: tuple[DuctRun, ...]) -> list[tuple[str, str, str, int]]:
+def _sundries(runs: tuple[LaidRun, ...]) -> list[tuple[str, str, str, int]]:
     joints = sum(len(_run_pieces(x)) + 1 for x in runs)
     hangers = sum(ceil(run_length_m(x) / HANGER_M["flex" if run_kind(x) == "flex" else "metal"]) for x in runs)
     if not joints:

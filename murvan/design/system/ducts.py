@@ -17,6 +17,7 @@ from murvan.design.system.unit_losses import fan_curve, unit_losses
 from murvan.model.design import IndoorUnit
 from murvan.model.edit import changed, with_design
 from murvan.model.job import DuctRun, Fitting, Job, Register
+from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
 
 Array = NDArray[np.float64]
@@ -47,7 +48,7 @@ ZONE_DAMPER_LOSS = 0.2
 class RunResult:
     """One run at design flow, SI."""
 
-    run: DuctRun
+    run: LaidRun
     flow_m3_s: float
     length_m: float
     area_m2: float
@@ -119,8 +120,10 @@ def run_kind(run: DuctRun) -> str:
     return "branch" if run.register_id else "trunk"
 
 
-def run_length_m(run: DuctRun) -> float:
-    """Length along the path, with its rise."""
+def run_length_m(run: LaidRun) -> float:
+    """As measured, else along the path, with its rise."""
+    if run.length_m is not None:
+        return run.length_m
     flat = sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(run.path_m, run.path_m[1:], strict=False))
     return flat + abs(run.rise_m)
 
@@ -162,9 +165,9 @@ def friction_scale(run: DuctRun) -> float:
     return float(ductflow.flex_multiplier(np.asarray(run_equivalent_m(run)), np.asarray(run.stretched)))
 
 
-def fitting_coefficient(run: DuctRun) -> float:
+def fitting_coefficient(run: LaidRun) -> float:
     """Sum of loss coefficients on the run's own velocity pressure, balancing damper excluded."""
-    total = sum(f.count * ductflow.loss_coefficient(f.kind, f.ratio) for f in run.fittings)
+    total = sum(f.count * ductflow.loss_coefficient(f.kind, f.ratio) for f in run.pieces)
     return total + (ZONE_DAMPER_LOSS if run.zone_damper else 0.0)
 
 
@@ -175,12 +178,12 @@ def register_k(register: Register, density: float) -> float:
     return c * 0.5 * density / area**2
 
 
-def order(runs: tuple[DuctRun, ...]) -> list[DuctRun]:
+def order(runs: tuple[LaidRun, ...]) -> list[LaidRun]:
     """Parents before children."""
     by_id = {r.id: r for r in runs}
-    done: dict[str, DuctRun] = {}
+    done: dict[str, LaidRun] = {}
 
-    def visit(r: DuctRun) -> None:
+    def visit(r: LaidRun) -> None:
         if r.id in done:
             return
         if r.parent is not None:
@@ -206,7 +209,7 @@ class RunTree:
     """Surface of all runs of its side."""
 
 
-def run_tree(runs: tuple[DuctRun, ...]) -> RunTree:
+def run_tree(runs: tuple[LaidRun, ...]) -> RunTree:
     """The tree of runs, in their order."""
     place = {r.id: k for k, r in enumerate(runs)}
     surface = np.array([run_perimeter_m(r) * run_length_m(r) for r in runs])
@@ -216,7 +219,7 @@ def run_tree(runs: tuple[DuctRun, ...]) -> RunTree:
 
 
 def design_flows(
-    runs: tuple[DuctRun, ...], tree: RunTree, registers: dict[str, float], fresh_m3_s: float
+    runs: tuple[LaidRun, ...], tree: RunTree, registers: dict[str, float], fresh_m3_s: float
 ) -> dict[str, float]:
     """Flow of each run from the registers it ends in, m3/s."""
     flows = [0.0] * len(runs)
@@ -281,7 +284,7 @@ class RunShapes:
     damper_c: Array
 
 
-def run_shapes(runs: tuple[DuctRun, ...]) -> RunShapes:
+def run_shapes(runs: tuple[LaidRun, ...]) -> RunShapes:
     """Lengths, sizes and coefficients of the runs, in their order."""
     damper = [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
     return RunShapes(
@@ -296,7 +299,7 @@ def run_shapes(runs: tuple[DuctRun, ...]) -> RunShapes:
 
 
 def _losses(
-    runs: tuple[DuctRun, ...], s: RunShapes, flows: dict[str, float], density: float
+    runs: tuple[LaidRun, ...], s: RunShapes, flows: dict[str, float], density: float
 ) -> dict[str, tuple[float, ...]]:
     """Length, area, equivalent diameter, velocity, friction rate, fitting C, damper C by run, vectorised."""
     if not runs:
@@ -309,7 +312,7 @@ def _losses(
 
 
 def _paths(
-    ordered: list[DuctRun],
+    ordered: list[LaidRun],
     base: dict[str, tuple[float, ...]],
     registers: dict[str, Register],
     air: Airflow,
@@ -334,7 +337,7 @@ def _open_damper(coefficient: float) -> float:
 
 
 def _result(
-    r: DuctRun,
+    r: LaidRun,
     flow: float,
     base: tuple[float, ...],
     path: float,
@@ -378,13 +381,13 @@ def _result(
 
 
 def _chain(
-    runs: tuple[DuctRun, ...], path: dict[str, float], ends: dict[str, str | None], side: str
+    runs: tuple[LaidRun, ...], path: dict[str, float], ends: dict[str, str | None], side: str
 ) -> tuple[str, ...]:
     """Runs of the path with the greatest loss, from the plenum out."""
     leaves = [r for r in runs if r.side == side and ends.get(r.id)]
     if not leaves:
         return ()
-    at: DuctRun | None = max(leaves, key=lambda r: path[r.id])
+    at: LaidRun | None = max(leaves, key=lambda r: path[r.id])
     by_id = {r.id: r for r in runs}
     out: list[str] = []
     while at is not None:

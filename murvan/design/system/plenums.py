@@ -8,7 +8,8 @@ from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.ducts import Ducts
 from murvan.design.system.unit_design import UnitDesign
-from murvan.model.job import DuctRun, Plenum
+from murvan.model.job import Plenum
+from murvan.model.routes import LaidRun
 
 FPM = 0.3048 / 60
 INCH = 0.0254
@@ -24,7 +25,7 @@ FACES = ("west", "north", "east", "south", "top")
 class TakeOff:
     """One opening on a face; along and up from the face's lower left corner, m."""
 
-    run: DuctRun
+    run: LaidRun
     face: str
     along_m: float
     up_m: float
@@ -77,7 +78,7 @@ def plenums(u: UnitDesign, d: Ducts, total_m3_s: float, unit: Unit | None) -> tu
     return tuple(out)
 
 
-def _place(box: Plenum, runs: list[DuctRun], d: Ducts) -> list[TakeOff]:
+def _place(box: Plenum, runs: list[LaidRun], d: Ducts) -> list[TakeOff]:
     out = []
     for face in FACES:
         here = [r for r in runs if r.face == face]

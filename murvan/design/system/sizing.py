@@ -9,6 +9,7 @@ from murvan.design.system import ducts
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
+from murvan.model.routes import LaidRun, laid_runs
 
 TRIES = 8
 """Rounds of taking short rooms' runs up a size; each round is a whole solve."""
@@ -54,10 +55,10 @@ def _short(r: Results) -> set[str]:
 def _up(job: Job, rooms: set[str]) -> Job:
     """Every supply run to these rooms, and what feeds it, one size up."""
     faces = {x.id for x in job.design.registers if x.room in rooms and x.side == "supply"}
-    by_id = {r.id: r for r in job.design.runs}
+    by_id = {r.id: r for r in laid_runs(job.design, job.storeys)}
     wanted: set[str] = set()
-    for r in job.design.runs:
-        at = r if r.register_id in faces else None
+    for r in by_id.values():
+        at: LaidRun | None = r if r.register_id in faces else None
         while at is not None:
             wanted.add(at.id)
             at = by_id.get(at.parent or "")

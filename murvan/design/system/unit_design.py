@@ -5,21 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TypeVar
 
-from murvan.model.design import (
-    Air,
-    Build,
-    DuctRun,
-    IndoorUnit,
-    Line,
-    OutdoorUnit,
-    Plenum,
-    Register,
-    System,
-    Ventilator,
-)
+from murvan.model.design import Air, Build, IndoorUnit, Line, OutdoorUnit, Plenum, Register, System, Ventilator
 from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
+from murvan.model.routes import LaidRun
 
-T = TypeVar("T", Line, Plenum, DuctRun, Register)
+T = TypeVar("T", Line, Plenum, LaidRun, Register)
 
 
 @dataclass(frozen=True)
@@ -35,7 +25,8 @@ class UnitDesign:
     ventilators: tuple[Ventilator, ...]
     """Those whose outdoor air enters at its return."""
     plenums: tuple[Plenum, ...]
-    runs: tuple[DuctRun, ...]
+    runs: tuple[LaidRun, ...]
+    """As they lie."""
     registers: tuple[Register, ...]
     air: Air
     build: Build
@@ -55,12 +46,12 @@ class UnitDesign:
         return sum(v.flow_m3_s for v in self.ventilators if v.kind in ("erv", "hrv", "supply"))
 
 
-def unit_designs(job: Job) -> tuple[UnitDesign, ...]:
-    """The units of the design that is worked on, in its order."""
-    return tuple(unit_design(job, x) for x in job.design.indoor_units)
+def unit_designs(job: Job, laid: tuple[LaidRun, ...]) -> tuple[UnitDesign, ...]:
+    """The units of the design that is worked on, in its order; `laid` are its runs as they lie."""
+    return tuple(unit_design(job, x, laid) for x in job.design.indoor_units)
 
 
-def unit_design(job: Job, indoor: IndoorUnit) -> UnitDesign:
+def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> UnitDesign:
     """One unit of the design that is worked on."""
     d = job.design
 
@@ -76,7 +67,7 @@ def unit_design(job: Job, indoor: IndoorUnit) -> UnitDesign:
         serves=_serves(job, indoor, registers),
         ventilators=tuple(v for v in d.ventilators if (v.indoor or _first_ducted(job)) == indoor.id),
         plenums=own(d.plenums),
-        runs=own(d.runs),
+        runs=own(laid),
         registers=registers,
         air=d.air,
         build=d.build,

@@ -12,10 +12,11 @@ from shapely.geometry import Point as At
 from shapely.geometry import Polygon
 
 from murvan.design import solve
-from murvan.design.house.levels import floor_heights, roof_shape
+from murvan.design.house.levels import roof_shape
 from murvan.design.loads.components import COLUMN
 from murvan.model import JobValueError, Opening, Patch, Room, Slope, Space, Storey, Structure, WallOverride
 from murvan.model.edit import changed
+from murvan.model.house import floor_heights
 from tests.houses import box, two_rooms
 
 

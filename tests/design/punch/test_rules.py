@@ -5,10 +5,10 @@ from pathlib import Path
 
 from murvan.demo import demo_job
 from murvan.design import RULES, solve
-from murvan.model import DuctRun, Exhaust, Fitting, Plenum, Transfer, replace, replace_part, with_design
+from murvan.model import Exhaust, Fitting, Plenum, Transfer, replace, replace_part, with_design
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
-from tests.houses import CFM, INCH, box, demo, demo_results, fan, set_unit
+from tests.houses import CFM, INCH, box, demo, demo_results, fan, lay, set_unit
 
 R = 0.1761101838
 
@@ -236,17 +236,18 @@ class TestQuiet(unittest.TestCase):
                     position_m=(1, 1),
                 ),
             ),
-            runs=(
-                DuctRun(
-                    indoor="unit1",
-                    id="x",
-                    tag="X",
-                    side="supply",
-                    storey="g",
-                    path_m=((0, 0), (3, 0)),
-                    diameter_m=0.3,
-                    fittings=(Fitting(kind="boot"),),
-                ),
+            **lay(
+                box().storeys,
+                {
+                    "indoor": "unit1",
+                    "id": "x",
+                    "tag": "X",
+                    "side": "supply",
+                    "storey": "g",
+                    "path_m": ((0, 0), (3, 0)),
+                    "diameter_m": 0.3,
+                    "fittings": (Fitting(kind="boot"),),
+                },
             ),
         )
         self.assertEqual(found(job, "duct-depth"), [])

@@ -138,7 +138,7 @@ class TestRuns(unittest.TestCase):
         oval = changed(rect, shape="oval")
         self.assertAlmostEqual(ducts.run_area_m2(oval), (np.pi * 16 + 8 * 6) * INCH**2, places=6)
         self.assertLess(ducts.run_perimeter_m(oval), ducts.run_perimeter_m(rect))
-        riser = next(x for x in demo().design.runs if x.id == "SB1")
+        riser = demo_results().runs["SB1"].run
         self.assertGreater(ducts.run_length_m(riser), riser.rise_m)
 
     def test_filter_squared_law(self):
@@ -229,12 +229,12 @@ class TestCutList(unittest.TestCase):
         self.assertEqual(sum(p.section == "Registers" for p in pieces), len(demo().design.registers))
         flex = sum(p.length_m for p in pieces if p.section == "Flex")
         self.assertAlmostEqual(
-            flex, sum(ducts.run_length_m(x) for x in demo().design.runs if x.material == "flex"), places=6
+            flex, sum(x.length_m for x in demo_results().runs.values() if x.run.material == "flex"), places=6
         )
 
     def test_sheet_lengths_add_up(self):
         pieces = [p for p in demo_results().cuts.pieces if p.what == "Duct" and p.run == "SA1"]
-        self.assertAlmostEqual(sum(p.length_m for p in pieces), ducts.run_length_m(demo().design.runs[0]))
+        self.assertAlmostEqual(sum(p.length_m for p in pieces), demo_results().runs["SA1"].length_m)
         self.assertTrue(all(p.length_m <= build.JOINT_M * 1.06 for p in pieces))
 
     def test_ticks_count(self):

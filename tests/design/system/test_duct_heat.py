@@ -11,9 +11,9 @@ from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.explain_day import explain_at
 from murvan.design.system.duct_heat import COLD_C, LEAST, R_FILMS, WARM_ELSE_C
-from murvan.model import DuctRun, Register, replace, replace_part, with_design
+from murvan.model import Register, replace, replace_part, with_design
 from murvan.physics.constants import CP_AIR_J_KGK
-from tests.houses import box, demo, demo_results, set_unit
+from tests.houses import box, demo, demo_results, lay, set_unit
 
 R8 = 8 * 0.1761101838
 
@@ -21,19 +21,19 @@ R8 = 8 * 0.1761101838
 def ducted(place: str = "attic", back: str = "attic", leak: float = 0.0, insulation: float = R8):
     """The box with one supply and one return run, 10 m long each, 0.12 m3/s."""
 
-    def run(tag: str, side: str, where: str) -> DuctRun:
-        return DuctRun(
-            indoor="unit1",
-            id=tag,
-            tag=tag,
-            side=side,
-            storey="g",
-            path_m=((0.0, 0.0), (10.0, 0.0)),
-            place=where,
-            diameter_m=0.25,
-            insulation_r_m2k_w=insulation,
-            register_id=f"r{tag}",
-        )
+    def run(tag: str, side: str, where: str) -> dict:
+        return {
+            "indoor": "unit1",
+            "id": tag,
+            "tag": tag,
+            "side": side,
+            "storey": "g",
+            "path_m": ((0.0, 0.0), (10.0, 0.0)),
+            "place": where,
+            "diameter_m": 0.25,
+            "insulation_r_m2k_w": insulation,
+            "register_id": f"r{tag}",
+        }
 
     def register(tag: str, side: str) -> Register:
         return Register(
@@ -42,7 +42,7 @@ def ducted(place: str = "attic", back: str = "attic", leak: float = 0.0, insulat
 
     job = with_design(
         box(),
-        runs=(run("S", "supply", place), run("R", "return", back)),
+        **lay(box().storeys, run("S", "supply", place), run("R", "return", back)),
         registers=(register("S", "supply"), register("R", "return")),
     )
     job = set_unit(job, flow_m3_s=0.12, storey="g")
@@ -140,7 +140,7 @@ class Sense(unittest.TestCase):
 
     def test_a_hopeless_duct_is_bounded(self):
         job = ducted(leak=1.0, insulation=0.0)
-        job = replace(job, "runs", "S", path_m=((0.0, 0.0), (150.0, 0.0)))
+        job = replace(job, "runs", "S", length_m=150.0)
         r = solve(job)
         self.assertLessEqual(float(r.duct_heat.heating.max()), 1 / LEAST - 1 + 1e-9)
         self.assertTrue(np.isfinite(r.loads.sensible_w).all())

@@ -107,10 +107,10 @@ class Unit(unittest.TestCase):
 
 class Sides(unittest.TestCase):
     def test_runs_of_two_sides_do_not_join(self):
-        supply = next(r for r in demo().design.runs if r.side == "supply" and r.parent is None)
+        supply = next(r for r in demo().design.runs if r.side == "supply" and r.id == "SA1")
         back = next(r for r in demo().design.runs if r.side == "return" and r.register_id)
         with self.assertRaisesRegex(JobValueError, f"run {back.tag} is a return run and can't join {supply.tag}"):
-            replace(demo(), "runs", back.id, parent=supply.id)
+            replace(demo(), "runs", back.id, start=supply.end)
 
     def test_a_run_ends_in_a_register_of_its_side_and_alone(self):
         grille = next(x for x in demo().design.registers if x.side == "return")
@@ -130,8 +130,8 @@ class Sides(unittest.TestCase):
             k = int(chance.integers(len(runs)))
             run = runs[k]
             change = {
-                0: {"parent": runs[int(chance.integers(len(runs)))].id},
-                1: {"parent": None},
+                0: {"start": runs[int(chance.integers(len(runs)))].end},
+                1: {"end": base.design.joints[int(chance.integers(len(base.design.joints)))].id},
                 2: {"register_id": base.design.registers[int(chance.integers(len(base.design.registers)))].id},
                 3: {"side": str(chance.choice(["supply", "return", "fresh"]))},
                 4: {"damper": float(chance.choice([0.02, 1.0]))},

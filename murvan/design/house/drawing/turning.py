@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from murvan.design.house.drawing.rooms import next_room
-from murvan.model.design import Design, DuctRun
+from murvan.model.design import Design, Joint
 from murvan.model.edit import changed, in_designs, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Furniture, Job, Opening, Point, Room, Slope, Storey, Structure
@@ -61,7 +61,7 @@ class Turn:
     def moved(self, record: Any) -> Any:
         """A record with every place and direction in it moved along."""
         changes: dict[str, Any] = {}
-        for field in ("outline_m", "path_m"):
+        for field in ("outline_m", "corners_m"):
             if hasattr(record, field):
                 changes[field] = tuple(self.move(p) for p in getattr(record, field))
         if getattr(record, "position_m", None) is not None:
@@ -134,18 +134,20 @@ def move_rooms(job: Job, rooms: set[str], how: Turn) -> Job:
 
 
 def _registers_moved(design: Design, rooms: set[str], how: Turn) -> Design:
-    """Registers go with their rooms, and runs follow them."""
+    """Registers go with their rooms, and the joints at them follow."""
     registers = tuple(how.moved(x) if x.room in rooms else x for x in design.registers)
     new = {x.id: x.position_m for x in registers}
     old = {x.id: x.position_m for x in design.registers}
 
-    def followed(run: DuctRun) -> DuctRun:
-        x = run.register_id
-        if x is None or new[x] == old[x]:
-            return run
-        return changed(run, path_m=tuple(new[x] if _near(p, old[x]) else p for p in run.path_m))
+    at = {run.end: run.register_id for run in design.runs if run.register_id is not None}
 
-    return changed(design, design.name, registers=registers, runs=tuple(followed(run) for run in design.runs))
+    def followed(joint: Joint) -> Joint:
+        x = at.get(joint.id)
+        if x is None or new[x] == old[x] or not _near(joint.position_m, old[x]):
+            return joint
+        return changed(joint, "Joint", position_m=new[x])
+
+    return changed(design, design.name, registers=registers, joints=tuple(followed(j) for j in design.joints))
 
 
 def _near(a: Point, b: Point) -> bool:
@@ -177,7 +179,7 @@ def _design_moved(design: Design, how: Turn) -> Design:
     return changed(design, design.name, indoor_units=units, **changes)
 
 
-DESIGNED = ("outdoor_units", "ventilators", "plenums", "runs", "registers")
+DESIGNED = ("outdoor_units", "ventilators", "plenums", "joints", "runs", "registers")
 
 
 def rotate_house(job: Job, quarters: int = 1) -> Job:

@@ -139,7 +139,7 @@ class Turn(unittest.TestCase):
         for x, y in zip(a.geometry.openings, b.geometry.openings, strict=True):
             self.assertAlmostEqual((x.facing_deg - y.facing_deg + 180) % 360 - 180, 0, places=6)
         turn = {"north": "east", "east": "south", "south": "west", "west": "north"}
-        for before, after in zip(demo().design.runs, turned.design.runs, strict=True):
+        for before, after in zip(demo().design.joints, turned.design.joints, strict=True):
             self.assertEqual(turn.get(before.face, before.face), after.face)
 
     def test_four_quarter_turns_are_none(self):

@@ -1,0 +1,235 @@
+"""How runs of duct lie: where they go from joint to joint, which feeds which, and the fittings that follow from that.
+
+A joint is where runs meet, turn off, change size, leave a plenum or end. Elbows, take-offs, wyes, reducers and boots
+follow from the geometry and the sizes there; a run may name its own instead.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import acos, degrees, hypot
+from typing import Any, NamedTuple
+
+from murvan.model.design import Design, DuctRun, Face, Fitting, Joint
+from murvan.model.house import Storey, floor_heights
+from murvan.model.record import Id, Point
+
+Path = tuple[Point, ...]
+STRAIGHT_DEG = 25.0
+"""A run that turns off by less goes on straight."""
+BEND_DEG, ELBOW_DEG = 20.0, 60.0
+"""Below the first a corner is no fitting, up to the second a 45 bend."""
+FLEX_TWICE_DEG = 70.0
+"""Flex takes a sharper corner in two bends."""
+RISER_M = 1.0
+"""A rise of this much turns up, and off again at its end."""
+
+
+class LaidRun(DuctRun):
+    """A run with what follows from its joints."""
+
+    parent: Id | None = None
+    """The run it leaves (supply) or feeds (return); none: the unit's plenum."""
+    path_m: Path = ()
+    """On the plan, outwards from the unit, both joints included."""
+    rise_m: float = 0.0
+    face: Face | None = None
+    """Plenum face it leaves."""
+    face_from_end_m: float | None = None
+    pieces: tuple[Fitting, ...] = ()
+    """Its fittings: its own where it names them, else those that follow."""
+
+
+class Lie(NamedTuple):
+    """What decides on the fittings of a run."""
+
+    side: str
+    flex: bool
+    size: tuple[float, ...]
+    """One diameter, or width and height."""
+    path: Path
+    rise_m: float
+    ends: bool
+    """In a register or grille."""
+
+
+def parents(runs: tuple[DuctRun, ...]) -> dict[str, str | None]:
+    """Which run each leaves or feeds: the one that ends where it starts."""
+    ending = {r.end: r.id for r in runs}
+    return {r.id: ending.get(r.start) for r in runs}
+
+
+def laid_runs(design: Design, storeys: tuple[Storey, ...], before: tuple[LaidRun, ...] = ()) -> tuple[LaidRun, ...]:
+    """All runs of a design as they lie, in its order; one that lies as it did `before` is the same object again."""
+    old = {x.id: x for x in before}
+    joints = {j.id: j for j in design.joints}
+    above = parents(design.runs)
+    floor = floor_heights(storeys)
+    lies = {r.id: _lie(r, joints, floor) for r in design.runs}
+    out = []
+    for r in design.runs:
+        own, over, first = lies[r.id], lies.get(above[r.id] or ""), joints[r.start]
+        fields: dict[str, Any] = {
+            **{k: getattr(r, k) for k in DuctRun.model_fields},
+            "parent": above[r.id],
+            "path_m": own.path,
+            "rise_m": own.rise_m,
+            "face": first.face,
+            "face_from_end_m": first.face_from_end_m,
+            "pieces": r.fittings if r.fittings is not None else tuple(derived(own, over)),
+        }
+        was = old.get(r.id)
+        same = was is not None and all(getattr(was, k) == v for k, v in fields.items())
+        out.append(was if was is not None and same else LaidRun.model_construct(**fields))
+    return tuple(out)
+
+
+def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float]) -> Lie:
+    a, b = joints[r.start], joints[r.end]
+    rise = (floor[b.storey] + b.height_m) - (floor[a.storey] + a.height_m)
+    size = (r.diameter_m or 0.0,) if r.shape == "round" else (r.width_m or 0.0, r.height_m or 0.0)
+    path = (a.position_m, *r.corners_m, b.position_m)
+    return Lie(r.side, r.material == "flex", size, path, rise, r.register_id is not None)
+
+
+# ---- fittings -------------------------------------------------------------------------------------------------
+
+
+def derived(own: Lie, over: Lie | None) -> Iterator[Fitting]:
+    """The fittings of a run from its start to its end; `over` is the run that it leaves or feeds."""
+    kinds = [*_start(own, over), *_turns(own), *_end(own)]
+    k = 0
+    while k < len(kinds):
+        n = 1
+        while k + n < len(kinds) and kinds[k + n] == kinds[k]:
+            n += 1
+        yield Fitting(kind=kinds[k], count=n)  # type: ignore[arg-type]
+        k += n
+
+
+def _start(own: Lie, over: Lie | None) -> list[str]:
+    if own.side == "fresh":
+        return []
+    if over is None:
+        return ["plenum_exit" if own.side == "supply" else "plenum_entry"]
+    if _turn(_away(over.path[-2], over.path[-1]), _away(own.path[0], own.path[1])) > STRAIGHT_DEG:
+        return ["takeoff45" if own.side == "supply" else "wye"]
+    return [] if own.size == over.size else ["reducer"]
+
+
+def _turns(own: Lie) -> list[str]:
+    round_ = len(own.size) == 1
+    elbow = "elbow" if round_ else "elbow_vanes"
+    out = [elbow] if abs(own.rise_m) >= RISER_M else []
+    for a, b, c in zip(own.path, own.path[1:], own.path[2:], strict=False):
+        angle = _turn(_away(a, b), _away(b, c))
+        if own.flex:
+            out += ["bend45"] * (2 if angle > FLEX_TWICE_DEG else 1 if angle > BEND_DEG else 0)
+        elif angle > BEND_DEG:
+            out.append(elbow if angle > ELBOW_DEG else "bend45")
+    return out
+
+
+def _end(own: Lie) -> list[str]:
+    if not own.ends:
+        return []
+    if own.side == "supply":
+        return ["elbow", "boot"] if len(own.size) == 1 else ["boot"]
+    return ["elbow"] if len(own.size) == 1 else ["elbow_vanes"]
+
+
+def _away(a: Point, b: Point) -> tuple[float, float]:
+    return b[0] - a[0], b[1] - a[1]
+
+
+def _turn(a: tuple[float, float], b: tuple[float, float]) -> float:
+    """Degrees between two directions; 0 where one has no length."""
+    whole = hypot(*a) * hypot(*b)
+    return degrees(acos(max(-1.0, min(1.0, (a[0] * b[0] + a[1] * b[1]) / whole)))) if whole > 0 else 0.0
+
+
+# ---- joints from runs that name no joints ---------------------------------------------------------------------
+
+
+def joined(
+    drafts: list[dict[str, Any]], storeys: list[dict[str, Any]], unit_storey: str | None
+) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+    """Joints and runs, both raw, of runs that name a parent and a path instead.
+
+    Where a tree starts it hangs so that its first run ends at the ceiling. A run that does not start where its parent
+    ends keeps its length as measured. Raises KeyError, TypeError, ValueError on drafts that are not whole.
+    """
+    floor = floor_heights(tuple(Storey.model_validate(s) for s in storeys))
+    ceiling = {s["id"]: floor[s["id"]] + s["height_m"] for s in storeys}
+    by_id = {d["id"]: d for d in drafts}
+    joints: list[dict[str, Any]] = []
+    start: dict[str, dict[str, Any]] = {}
+    end: dict[str, dict[str, Any]] = {}
+    level: dict[str, float] = {}
+
+    def joint(storey: str, at: Any, z: float, **more: Any) -> dict[str, Any]:
+        made = {
+            "id": f"j{len(joints) + 1}",
+            "storey": storey,
+            "position_m": (float(at[0]), float(at[1])),
+            "height_m": z - floor[storey],
+            **more,
+        }
+        joints.append(made)
+        level[made["id"]] = z
+        return made
+
+    def lay(d: dict[str, Any], depth: int = 0) -> None:
+        if d["id"] in end:
+            return
+        if depth > len(drafts):
+            raise ValueError("runs in a ring")
+        rise, over = float(d.get("rise_m", 0.0)), d.get("parent")
+        if over is None:
+            of = unit_storey if unit_storey in floor else d["storey"]
+            more = {k: d[k] for k in ("face", "face_from_end_m") if d.get(k) is not None}
+            start[d["id"]] = joint(of, d["path_m"][0], ceiling[d["storey"]] - rise, **more)
+        else:
+            lay(by_id[over], depth + 1)
+            start[d["id"]] = end[over]
+        end[d["id"]] = joint(d["storey"], d["path_m"][-1], level[start[d["id"]]["id"]] + rise)
+
+    for d in drafts:
+        lay(d)
+    lies = {d["id"]: _draft_lie(d, start[d["id"]]) for d in drafts}
+    return joints, [_run(d, start, end, lies) for d in drafts]
+
+
+GONE = ("parent", "path_m", "rise_m", "face", "face_from_end_m", "fittings")
+HALF_MM = 5e-4
+
+
+def _run(d: dict[str, Any], start: dict[str, Any], end: dict[str, Any], lies: dict[str, Lie]) -> dict[str, Any]:
+    own, over = lies[d["id"]], lies.get(d.get("parent") or "")
+    out = {k: v for k, v in d.items() if k not in GONE}
+    out |= {"start": start[d["id"]]["id"], "end": end[d["id"]]["id"]}
+    corners = [tuple(p) for p in d["path_m"][1:-1]]
+    if corners:
+        out["corners_m"] = corners
+    first, wanted = start[d["id"]]["position_m"], d["path_m"][0]
+    if hypot(first[0] - wanted[0], first[1] - wanted[1]) > HALF_MM:
+        path = [tuple(p) for p in d["path_m"]]
+        out["length_m"] = sum(hypot(*_away(a, b)) for a, b in zip(path, path[1:], strict=False)) + abs(own.rise_m)
+    typed = tuple(Fitting.model_validate(f) for f in d.get("fittings", ()))
+    if typed != tuple(derived(own, over)):
+        out["fittings"] = list(d.get("fittings", ()))
+    return out
+
+
+def _draft_lie(d: dict[str, Any], first: dict[str, Any]) -> Lie:
+    round_ = d.get("shape", "round") == "round"
+    size = (d.get("diameter_m") or 0.0,) if round_ else (d.get("width_m") or 0.0, d.get("height_m") or 0.0)
+    path = (first["position_m"], *(tuple(p) for p in d["path_m"][1:]))
+    return Lie(
+        d["side"],
+        d.get("material") == "flex",
+        size,
+        path,
+        float(d.get("rise_m", 0.0)),
+        d.get("register_id") is not None,
+    )
