@@ -86,7 +86,7 @@ class PlanView(QWidget):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST_MS)
         self._rest.timeout.connect(self.redraw)
-        self._laid: tuple[object, object, dict[str, LaidRun]] = (None, None, {})
+        self._laid: tuple[tuple[object, ...], dict[str, LaidRun]] = ((), {})
         self.kept_walls: layers.Kept | None = None
         self.kept_windows: layers.Kept | None = None
         self.kept_ducts: tuple[tuple[object, ...], QPixmap] | None = None
@@ -205,11 +205,12 @@ class PlanView(QWidget):
 
     def laid(self, run: DuctRun) -> LaidRun:
         """A run of the job as it lies."""
-        design = self.job.design
-        if self._laid[0] is not design or self._laid[1] is not self.job.storeys:
-            runs = laid_runs(design, self.job.storeys)
-            self._laid = (design, self.job.storeys, {x.id: x for x in runs})
-        return self._laid[2][run.id]
+        solved = self.results.laid if self.results is not None and self.results.job is self.job else None
+        key = (solved,) if solved is not None else (self.job.design, self.job.storeys)
+        if len(key) != len(self._laid[0]) or any(a is not b for a, b in zip(key, self._laid[0], strict=True)):
+            runs = solved if solved is not None else laid_runs(self.job.design, self.job.storeys)
+            self._laid = (key, {x.id: x for x in runs})
+        return self._laid[1][run.id]
 
     def run_flow(self, run: DuctRun) -> float:
         x = self.results.runs.get(run.id) if self.results else None
