@@ -52,10 +52,74 @@ FILTER = "Murvan jobs (*.murvan *.json)"
 
 
 class Actions:
-    """One method a command: `file.new` is `file_new`."""
+    """What each command runs."""
 
     def __init__(self, window: MainWindow) -> None:
         self.window = window
+        self.commands: dict[str, Callable[[], object]] = {
+            "file.new": self.file_new,
+            "file.open": self.file_open,
+            "file.demo": self.file_demo,
+            "file.bungalow": self.file_bungalow,
+            "file.narrow": self.file_narrow,
+            "file.recover": self.file_recover,
+            "file.save": self.file_save,
+            "file.save_as": self.file_save_as,
+            "file.close": self.file_close,
+            "file.pdf": self.file_pdf,
+            "file.xlsx": self.file_xlsx,
+            "file.csv": self.file_csv,
+            "file.quit": self.file_quit,
+            "edit.undo": self.edit_undo,
+            "edit.redo": self.edit_redo,
+            "edit.card": self.edit_card,
+            "design.list": self.design_list,
+            "design.aside": self.design_aside,
+            "view.up": self.view_up,
+            "view.down": self.view_down,
+            "view.lens": self.view_lens,
+            "view.unit": self.view_unit,
+            "view.next": self.view_next,
+            "view.previous": self.view_previous,
+            "view.fit": self.view_fit,
+            "view.zoom_in": self.view_zoom_in,
+            "view.zoom_out": self.view_zoom_out,
+            "view.hour_back": self.view_hour_back,
+            "view.hour_on": self.view_hour_on,
+            "loads.report": self.loads_report,
+            "loads.weather": self.loads_weather,
+            "view.units": self.view_units,
+            "view.theme": self.view_theme,
+            "view.glove": self.view_glove,
+            "show.arithmetic": self.show_arithmetic,
+            "show.punch": self.show_punch,
+            "show.find": self.show_find,
+            "show.keys": self.show_keys,
+            "house.pace": self.house_pace,
+            "house.pace_arrange": self.house_pace_arrange,
+            "house.pace_import": self.house_pace_import,
+            "house.pace_export": self.house_pace_export,
+            "house.trace": self.house_trace,
+            "house.photo": self.house_photo,
+            "house.whole": self.house_whole,
+            "house.remove": self.house_remove,
+            "house.turn_room": self.house_turn_room,
+            "house.mirror_room": self.house_mirror_room,
+            "house.turn_house": self.house_turn_house,
+            "house.mirror_house": self.house_mirror_house,
+            "house.storey_up": self.house_storey_up,
+            "house.storey_add": self.house_storey_add,
+            "house.storey_below": self.house_storey_below,
+            "equipment.pick": self.equipment_pick,
+            "ducts.size_all": self.ducts_size_all,
+            "ducts.balance": self.ducts_balance,
+            "build.hang": self.build_hang,
+            "build.next": self.build_next,
+            "readings.next": self.readings_next,
+            "readings.simulate": self.readings_simulate,
+            "readings.forget": self.readings_forget,
+            "readings.import": self.readings_import,
+        }
         self._virtual: VirtualHouse | None = None
         self._asked: tuple[str, str] | None = None
 
@@ -237,6 +301,16 @@ class Actions:
 
     def view_glove(self) -> None:
         self.window.prefs.set(glove=not self.window.prefs.glove)
+
+    def run(self, command_id: str) -> None:
+        """Carry out a command."""
+        area, _, what = command_id.partition(".")
+        if area == "go":
+            self.window.go(int(what))
+        elif area == "tool":
+            self.take_tool(what)
+        else:
+            self.commands[command_id]()
 
     def take_tool(self, tool: str) -> None:
         """Take a tool of the plan in hand; the storey must exist to draw on."""

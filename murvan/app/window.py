@@ -31,7 +31,7 @@ from PyQt6.QtWidgets import (
 
 from murvan.app.actions import FILTER, Actions
 from murvan.app.card import CardView, FieldEdit
-from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, LENS_TOOLS, TOOLS
+from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
 from murvan.app.designs import DesignSheet
 from murvan.app.document import JobDocument, Recoverable, recoverable
 from murvan.app.guard import guard
@@ -45,15 +45,8 @@ from murvan.app.plan.view import PlanView
 from murvan.app.prefs import Prefs
 from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.stations import start
-from murvan.app.stations.air import AirStation
 from murvan.app.stations.base import Field_, Headline, Lens, Station, Tool, View, room_of
-from murvan.app.stations.build import BuildStation
-from murvan.app.stations.ducts import DuctsStation
-from murvan.app.stations.equipment import EquipmentStation
-from murvan.app.stations.handover import HandoverStation
-from murvan.app.stations.house import House
-from murvan.app.stations.loads import LoadsStation
-from murvan.app.stations.readings import ReadingsStation, chosen_register
+from murvan.app.stations.line import line
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
@@ -66,8 +59,6 @@ from murvan.model import Job, JobError
 from murvan.units import said
 
 LEDGER_MIN = 188
-OF_UNITS = (3, 4, 5, 6)
-"""Stations that show one unit at a time."""
 NAMED = ("Note what is there",)
 """Strokes after which the card's name field is in hand, as after a new room."""
 WEATHER = tuple(PARSERS)
@@ -82,16 +73,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.prefs = prefs or Prefs()
         self.document = JobDocument()
-        self.stations: tuple[Station, ...] = (
-            House(),
-            LoadsStation(),
-            EquipmentStation(),
-            AirStation(),
-            DuctsStation(),
-            BuildStation(),
-            ReadingsStation(),
-            HandoverStation(),
-        )
+        self.stations = line()
         self.station_number = 1
         self.storey = ""
         self.unit = ""
@@ -120,10 +102,8 @@ class MainWindow(QMainWindow):
         self.document.message.connect(self.status.say)
         self.document.refused.connect(self._say_refusal)
         self.prefs.changed.connect(self._prefs_changed)
-        handover = self.stations[7]
-        assert isinstance(handover, HandoverStation)
-        handover.preview.ready.connect(self.refresh)
-        self.document.opened.connect(handover.preview.forget)
+        for station in self.stations:
+            station.attach(self.refresh, self.document.opened)
         self.refresh_lost()
         self._prefs_changed()
 
@@ -219,7 +199,7 @@ class MainWindow(QMainWindow):
 
     def _fitting(self, ids: list[str]) -> str:
         """Of commands with the same key, the one of the station shown."""
-        return next((i for i in ids if BY_ID[i].when == str(self.station_number)), ids[0])
+        return next((i for i in ids if BY_ID[i].station == self.station.key), ids[0])
 
     def _shortcut(self, command_id: str, plain: bool) -> None:
         """Run a command, unless a field or a sheet over the plan has the keys."""
@@ -265,11 +245,9 @@ class MainWindow(QMainWindow):
         super().keyPressEvent(e)
 
     def _type_reading(self, digit: str) -> bool:
-        """At Readings a digit starts the reading of the register in hand."""
-        if self.station_number != 7 or self._view is None:
-            return False
-        x = chosen_register(self._view)
-        edit = self.card.field(f"read.{x.register}") if x is not None else None
+        """A digit begins to fill the field that the station says, such as a register's reading."""
+        name = self.station.typed_into(self._view) if self._view is not None else ""
+        edit = self.card.field(name) if name else None
         if not isinstance(edit, QLineEdit):
             return False
         self.card.ensureWidgetVisible(edit)
@@ -279,8 +257,9 @@ class MainWindow(QMainWindow):
         return True
 
     def _take_reading(self, edit: QLineEdit, command_id: str) -> bool:
-        """Enter, Down and Tab take what is typed for a register and step on to the next one."""
-        if self.station_number != 7 or not edit.objectName().startswith("field.read."):
+        """Enter, Down and Tab take what is typed for a row of the table and step on to the next one."""
+        rows = self.station.row_fields
+        if not rows or not edit.objectName().startswith(f"field.{rows}"):
             return False
         commit = getattr(edit, "commit", None)
         if commit is not None and commit():
@@ -390,9 +369,8 @@ class MainWindow(QMainWindow):
         )
 
     def _sheets(self) -> object:
-        """The sheets' titles; another object each time they are made anew."""
-        handover = self.stations[7]
-        return handover.preview.titles if isinstance(handover, HandoverStation) else None
+        """What stations make aside; other objects each time it is made anew."""
+        return [x for x in (s.made() for s in self.stations) if x is not None]
 
     def _show_station(self, view: View) -> None:
         station = self.station
@@ -455,8 +433,20 @@ class MainWindow(QMainWindow):
 
     def _to_pick(self, view: View) -> bool:
         """Whether the rail has units or designs to pick from at a station that shows a page."""
-        design = view.job.design
-        return self.station_number == 3 and (len(design.indoor_units) > 1 or bool(view.job.options))
+        units, designs = self._lists(view)
+        return len(units) > 1 or len(designs) > 1
+
+    def _lists(self, view: View) -> tuple[tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]:
+        """Units and designs for the rail, by id and name; none where the station picks none."""
+        design, options, station = view.job.design, view.job.options, self.station
+        several = len(design.indoor_units) > 1 and station.picks_units
+        units = tuple((x.id, x.tag) for x in design.indoor_units) if several else ()
+        listed = station.picks_designs == "always" or (station.picks_designs == "several" and bool(options))
+        return units, tuple((x.id, x.name) for x in (design, *options)) if listed else ()
+
+    def number_of(self, key: str) -> int:
+        """The place of a station in the line."""
+        return next(x.number for x in self.stations if x.key == key)
 
     def set_unit(self, unit: str) -> None:
         """Take another indoor unit in hand."""
@@ -474,11 +464,8 @@ class MainWindow(QMainWindow):
             self.station.lenses if lens.name else (),
             self.station.lens_index,
         )
-        units = view.job.design.indoor_units if self.station_number in OF_UNITS else ()
-        rail.units = tuple((x.id, x.tag) for x in units) if len(units) > 1 else ()
+        rail.units, rail.designs = self._lists(view)
         rail.unit = view.indoor.id
-        of_house = self.station_number == 1 or (self.station_number == 3 and bool(view.job.options))
-        rail.designs = tuple((x.id, x.name) for x in (view.job.design, *view.job.options)) if of_house else ()
         rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.scale, view.units == "si"
         rail.refresh()
 
@@ -541,17 +528,7 @@ class MainWindow(QMainWindow):
 
     def _reached(self, view: View) -> int:
         """How far the job has got: the trunk is solid up to there."""
-        steps = (
-            bool(view.job.rooms),
-            bool(view.job.rooms),
-            view.s.unit is not None,
-            bool(view.job.design.registers),
-            bool(view.job.design.runs),
-            view.r.cuts.done > 0,
-            view.v.read > 0,
-            False,
-        )
-        return next((k for k, done in enumerate(steps) if not done), 8)
+        return next((k for k, s in enumerate(self.stations) if not s.reached(view)), len(self.stations))
 
     def _row_key(self, view: View, keys: list[tuple[str, str] | None]) -> tuple[str, str] | None:
         s = view.selection
@@ -568,9 +545,8 @@ class MainWindow(QMainWindow):
         if s is not None and not self.document.settled:
             return  # what a stroke has just made is not in the figures yet
         fits = s is not None and (room_of(view) is not None or s.kind in ("component", "run", "hole", "plenum"))
-        if self.station_number in (3, 6, 8):
-            wanted = {3: ("unit",), 6: ("piece", "run", "register", "room"), 8: ("sheet",)}[self.station_number]
-            fits = s is not None and s.kind in wanted
+        if self.station.kinds:
+            fits = s is not None and s.kind in self.station.kinds
         fits = fits or (s is not None and self.station.knows(view, s.kind, s.id))
         if not fits:
             chosen = self.station.default_selection(view)
@@ -581,8 +557,7 @@ class MainWindow(QMainWindow):
 
     def _tools(self) -> tuple[Tool, ...]:
         out = [Tool("tool.select", "select", "V", "Select"), Tool("tool.measure", "measure", "M", "Measure")]
-        own = LENS_TOOLS.get((self.station_number, self.station.lens_index), TOOLS[self.station_number])
-        for command_id, picture in (*own, *EVERYWHERE):
+        for command_id, picture in (*self.station.own_tools, *EVERYWHERE):
             c = BY_ID[command_id]
             key = c.keys[0]
             out.append(Tool(command_id, picture, key if len(key) < 3 else f"^{key[-1]}", f"{c.name}  {key}"))
@@ -664,14 +639,9 @@ class MainWindow(QMainWindow):
         self.plan.clear_tape()
         if self.plan.tool != "measure":
             self.plan.tool = "select"
-        if self.document.selection and station == 7 and self.document.figures:
-            view = self.view()
-            if (
-                view is not None
-                and self.document.selection.kind not in ("register", "hole")
-                and room_of(view) is None
-            ):
-                self.document.selection = None
+        view = self.view()
+        if view is not None and not self.station.keeps(view):
+            self.document.selection = None
         view = self.view()
         if view is not None:
             before = self.document.selection
@@ -711,10 +681,10 @@ class MainWindow(QMainWindow):
             )
             if found_f:
                 self.go_finding(found_f)
-        elif kind == "register" and self.station_number == 8:
+        elif kind in self.station.leads_to:
             self.document.select(kind, item_id)
             self._follow_storey()
-            self.go(7)
+            self.go(self.number_of(self.station.leads_to[kind]))
         else:
             self.select(kind, item_id)
 
@@ -876,8 +846,9 @@ class MainWindow(QMainWindow):
         if kind == "command":
             self.command(item_id)
             return
-        if self.station_number in (3, 8):
-            self.station_number = {"register": 7, "run": 5}.get(kind, 1)
+        elsewhere = self.station.elsewhere
+        if elsewhere:
+            self.station_number = self.number_of(elsewhere.get(kind, elsewhere[""]))
         self.select(kind, item_id)
 
     # ---- commands ----
@@ -887,18 +858,11 @@ class MainWindow(QMainWindow):
         c = BY_ID[command_id]
         if c.when != "always" and self.document.job is None:
             return
-        if c.when.isdigit() and int(c.when) != self.station_number:
+        if c.station and c.station != self.station.key:
             return
         if c.group != "View":
             self.plan.hand.drop()
-        area, _, verb = command_id.partition(".")
-        if area == "go":
-            self.go(int(verb))
-            return
-        if area == "tool":
-            self.doing.take_tool(verb)
-            return
-        getattr(self.doing, f"{area}_{verb}")()
+        self.doing.run(command_id)
 
     # ---- files ----
 
@@ -999,7 +963,7 @@ class MainWindow(QMainWindow):
             if (
                 c.group in ("Job", "Edit", "View", "Show")
                 and (c.when == "always" or self.document.job is not None)
-                and not c.when.isdigit()
+                and not c.station
             ):
                 action = menu.addAction(c.name)
                 if action is not None:
@@ -1021,13 +985,13 @@ class MainWindow(QMainWindow):
             return
         for url in data.urls():
             name = url.toLocalFile()
-            if name.lower().endswith(".csv") and self.station_number == 7:
+            if name.lower().endswith(".csv") and self.station.row_fields:
                 self.doing.import_readings(name)
             elif name.lower().endswith(WEATHER) and self.document.job is not None:
-                self.go(2)
+                self.go(self.number_of("loads"))
                 self.doing.take_weather(name)
             elif name.lower().endswith(PLANS) and self.document.job is not None:
-                self.go(1)
+                self.go(self.number_of("house"))
                 self.doing.take_plan(name)
             elif name.lower().endswith((".murvan", ".json")):
                 self.open_path(name)

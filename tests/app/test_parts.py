@@ -10,10 +10,11 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QKeySequence
 
-from murvan.app.actions import Actions
-from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE, TOOLS
+from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
 from murvan.app.plan.hand import DRAWING
 from murvan.app.plan.labels import Labels, around
+from murvan.app.stations.base import Station
+from murvan.app.stations.line import line
 from murvan.app.theme import DARK, LIGHT, ROLES, contrast, font, icon
 from murvan.model import Room, insert, replace
 from murvan.model.edit import changed
@@ -25,12 +26,24 @@ LONG = "A room with a name so long that no plan and no ledger was ever drawn for
 
 class TestCommands(WindowTest):
     def test_every_command_is_carried_out_by_the_window(self):
-        for c in COMMANDS:
-            area, _, verb = c.id.partition(".")
-            if area == "tool":
-                self.assertTrue(verb in DRAWING | {"select", "measure"}, c.id)
-            elif area != "go":
-                self.assertTrue(hasattr(Actions, f"{area}_{verb}"), c.id)
+        own = {c.id for c in COMMANDS if c.id.partition(".")[0] not in ("tool", "go")}
+        self.assertEqual(own, set(self.window.doing.commands))
+        tools = {c.id.removeprefix("tool.") for c in COMMANDS if c.id.startswith("tool.")}
+        self.assertEqual(tools, set(DRAWING) | {"select", "measure"})
+        keys = {s.key for s in self.window.stations}
+        self.assertEqual({c.station for c in COMMANDS} - {""} - keys, set())
+        goes = [c for c in COMMANDS if c.id.startswith("go.")]
+        self.assertEqual([c.name.removeprefix("Go to ") for c in goes], [s.name for s in self.window.stations])
+
+    def test_a_station_takes_its_place_by_itself(self):
+        class Ninth(Station):
+            number, name = 9, "Ninth"
+
+        try:
+            self.assertEqual([s.key for s in line()][-1], "ninth")
+            self.assertEqual([s.number for s in line()], list(range(1, 10)))
+        finally:
+            del Station.stations[9]
 
     def test_shortcuts_parse_and_are_unique(self):
         seen = {}
@@ -41,13 +54,13 @@ class TestCommands(WindowTest):
                 self.assertNotEqual(sequence[0].key(), Qt.Key.Key_unknown, key)
                 for other in seen.get(sequence.toString(), []):
                     self.assertTrue(
-                        c.when != other.when and c.when.isdigit() and other.when.isdigit(),
-                        f"{key}: {c.id}, {other.id}",
+                        c.station != other.station and c.station and other.station, f"{key}: {c.id}, {other.id}"
                     )
                 seen.setdefault(sequence.toString(), []).append(c)
 
     def test_tools_are_commands_with_icons(self):
-        for command, picture in itertools.chain(EVERYWHERE, *TOOLS.values()):
+        own = (t for s in line() for t in (s.tools, *s.lens_tools.values()))
+        for command, picture in itertools.chain(EVERYWHERE, *own):
             self.assertIn(command, BY_ID)
             image = icon(picture, 20, "#000000").toImage()
             self.assertTrue(any(image.pixelColor(x, y).alpha() for x in range(20) for y in range(20)), picture)

@@ -45,6 +45,10 @@ CFM = 0.3048**3 / 60
 class AirStation(Station):
     number, name = 4, "Air"
     lenses = ("Room air", "Return path", "Fresh air")
+    picks_units = True
+
+    def reached(self, view: View) -> bool:
+        return bool(view.job.design.registers)
 
     def missing(self, view: View) -> str:
         return super().missing(view) or ("" if view.s.unit else "Air needs a unit: press 3 and pick one")

@@ -6,11 +6,12 @@ but its lens.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Protocol
+from types import MappingProxyType
+from typing import TYPE_CHECKING, ClassVar, Literal, Protocol
 
-from PyQt6.QtCore import QRectF
+from PyQt6.QtCore import QRectF, pyqtBoundSignal
 from PyQt6.QtGui import QColor, QPainter
 
 from murvan.app.document import Figures, Selection
@@ -342,8 +343,13 @@ class Tool:
     run: Callable[[], None] | None = None
 
 
+Tools = tuple[tuple[str, str], ...]
+ELSEWHERE = MappingProxyType({"register": "readings", "run": "ducts", "": "house"})
+"""From a station without a plan."""
+
+
 class Station:
-    """Base of the eight stations."""
+    """Base of the stations. One with a number takes its place in the line by itself."""
 
     number = 0
     name = ""
@@ -355,8 +361,60 @@ class Station:
         """Things that Down and Tab step through; none: the rows of the table."""
         return ()
 
+    tools: Tools = ()
+    """Its commands in the tool column, each with an icon."""
+    lens_tools: Mapping[int, Tools] = MappingProxyType({})
+    """The same for a lens that has tools of its own."""
+    kinds: tuple[str, ...] = ()
+    """Kinds of things it has cards for; none: whatever is of a room, and what it `knows`."""
+    picks_units = False
+    """Shows one indoor unit at a time."""
+    picks_designs: Literal["", "several", "always"] = ""
+    """Whether its rail lists the designs."""
+    elsewhere: Mapping[str, str] = MappingProxyType({})
+    """Where things that were found go from here, station by kind; '' for all others."""
+    leads_to: Mapping[str, str] = MappingProxyType({})
+    """Where a click on a thing of another station leads."""
+    row_fields = ""
+    """What the names of fields begin with that belong to rows of its table."""
+    stations: ClassVar[dict[int, type[Station]]] = {}
+    """Every station by its place in the line: a class with a number is one."""
+
+    def __init_subclass__(cls) -> None:
+        if cls.number:
+            Station.stations[cls.number] = cls
+
     def __init__(self) -> None:
         self.lens_index = 0
+
+    @property
+    def key(self) -> str:
+        """'house', as commands name it."""
+        return self.name.lower()
+
+    @property
+    def own_tools(self) -> Tools:
+        """Tools at the lens shown."""
+        return self.lens_tools.get(self.lens_index, self.tools)
+
+    def attach(self, refresh: Callable[[], None], opened: pyqtBoundSignal) -> None:
+        """Take what it needs of the window once there is one."""
+
+    def made(self) -> object:
+        """What it makes aside; another object each time that is made anew."""
+        return None
+
+    def reached(self, view: View) -> bool:
+        """Whether the job has got past it."""
+        return False
+
+    def typed_into(self, view: View) -> str:
+        """The field that a digit begins to fill; '' where digits are stations."""
+        return ""
+
+    def keeps(self, view: View) -> bool:
+        """Whether the selection stays when it is opened."""
+        return True
 
     @property
     def wants_study(self) -> bool:

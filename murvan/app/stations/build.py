@@ -36,6 +36,11 @@ SECTIONS = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers")
 class BuildStation(Station):
     number, name = 6, "Build"
     lenses = ("Pieces",)
+    tools = (("build.hang", "hang"), ("build.next", "next"))
+    kinds = ("piece", "run", "register", "room")
+
+    def reached(self, view: View) -> bool:
+        return view.r.cuts.done > 0
 
     def mark(self, view: View) -> str:
         n, done = len(view.r.cuts.to_hang), view.r.cuts.done

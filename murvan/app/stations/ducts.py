@@ -60,6 +60,11 @@ APART = 0.03
 class DuctsStation(Station):
     number, name = 5, "Ducts"
     lenses = ("Duct tree", "Friction", "Speed")
+    tools = (("ducts.size_all", "trunk"), ("ducts.balance", "damper"))
+    picks_units = True
+
+    def reached(self, view: View) -> bool:
+        return bool(view.job.design.runs)
 
     def missing(self, view: View) -> str:
         if super().missing(view):

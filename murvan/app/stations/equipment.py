@@ -8,6 +8,7 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app import paint
 from murvan.app.stations import equipment_chart, equipment_house
 from murvan.app.stations.base import (
+    ELSEWHERE,
     Arith,
     Button,
     Buttons,
@@ -43,6 +44,13 @@ KIND = {"heat_pump": "heat pump", "furnace_coil": "furnace, coil", "slim_ducted"
 class EquipmentStation(Station):
     number, name = 3, "Equipment"
     lenses = ("Room share",)
+    picks_units = True
+    picks_designs = "several"
+    kinds = ("unit",)
+    elsewhere = ELSEWHERE
+
+    def reached(self, view: View) -> bool:
+        return view.s.unit is not None
 
     def headline(self, view: View) -> Headline:
         x = view.s.equipment.chosen

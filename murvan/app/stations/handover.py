@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, Qt, pyqtBoundSignal
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.preview import Preview
 from murvan.app.stations.base import (
+    ELSEWHERE,
     Arith,
     Button,
     Buttons,
@@ -36,6 +39,17 @@ THUMB_W, NAMES_W = 148.0, 188.0
 class HandoverStation(Station):
     number, name = 8, "Handover"
     lenses = ()
+    tools = (("file.pdf", "print"), ("file.xlsx", "sheet"))
+    kinds = ("sheet",)
+    elsewhere = ELSEWHERE
+    leads_to = {"register": "readings"}
+
+    def attach(self, refresh: Callable[[], None], opened: pyqtBoundSignal) -> None:
+        self.preview.ready.connect(refresh)
+        opened.connect(self.preview.forget)
+
+    def made(self) -> object:
+        return self.preview.titles
 
     def __init__(self) -> None:
         super().__init__()

@@ -71,6 +71,34 @@ OWN = {
 class House(Station):
     number, name = 1, "House"
     lenses = ("Rooms", "Shell", "Heights", "Survey")
+    tools = (
+        ("tool.room", "room"),
+        ("tool.polygon", "polygon"),
+        ("tool.split", "wall"),
+        ("tool.window", "window"),
+        ("tool.door", "door"),
+        ("tool.archway", "archway"),
+        ("tool.skylight", "skylight"),
+        ("tool.bump", "bump-out"),
+        ("tool.join", "join"),
+        ("tool.garage", "garage"),
+        ("house.pace", "sheet"),
+    )
+    lens_tools = {
+        3: (
+            ("tool.furniture", "bed"),
+            ("tool.place", "indoor-unit"),
+            ("tool.keep", "hold-point"),
+            ("tool.existing", "tag"),
+            ("tool.patch", "patch"),
+            ("tool.scale", "plan-picture"),
+            ("tool.underlay", "swap"),
+        )
+    }
+    picks_designs = "always"
+
+    def reached(self, view: View) -> bool:
+        return bool(view.job.rooms)
 
     def missing(self, view: View) -> str:
         return ""

@@ -57,6 +57,10 @@ class LoadsStation(Station):
     number, name = 2, "Loads"
     lenses = ("Cooling", "Heating", "Hour", "Climate", "What if")
     lenses_early = True
+    tools = (("loads.weather", "climate"), ("loads.report", "report"))
+
+    def reached(self, view: View) -> bool:
+        return bool(view.job.rooms)
 
     def __init__(self) -> None:
         super().__init__()

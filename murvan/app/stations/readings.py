@@ -50,6 +50,19 @@ COLOR = {"good": "good", "look": "look", "fails": "fails", "none": "outline"}
 class ReadingsStation(Station):
     number, name = 7, "Readings"
     lenses = ("Flow", "Static")
+    tools = (("readings.simulate", "flow-hood"), ("readings.import", "open-job"))
+    row_fields = "read."
+
+    def reached(self, view: View) -> bool:
+        return view.v.read > 0
+
+    def typed_into(self, view: View) -> str:
+        x = chosen_register(view)
+        return f"{self.row_fields}{x.register}" if x is not None else ""
+
+    def keeps(self, view: View) -> bool:
+        s = view.selection
+        return s is None or s.kind in ("register", "hole") or room_of(view) is not None
 
     def mark(self, view: View) -> str:
         return view.v.mark

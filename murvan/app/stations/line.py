@@ -1,0 +1,14 @@
+"""The line of stations: each module registers its own."""
+
+from __future__ import annotations
+
+from murvan.app.stations import air, build, ducts, equipment, handover, house, loads, readings
+from murvan.app.stations.base import Station
+
+MODULES = (house, loads, equipment, air, ducts, build, readings, handover)
+"""Imported so that they register; their order is that of their numbers."""
+
+
+def line() -> tuple[Station, ...]:
+    """The stations in their order."""
+    return tuple(kind() for _, kind in sorted(Station.stations.items()))
