@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
 from murvan.app.card import FieldEdit
-from murvan.app.plan.hand import DRAWING
+from murvan.app.plan.gestures.base import TOOLS
 from murvan.model.files import job_from_raw, job_text
 from tests.app.base import WindowTest
 
@@ -135,7 +135,7 @@ class TestStrokes(WindowTest):
 
     def slip(self, chance):
         window, plan = self.window, self.window.plan
-        window.doing.take_tool(chance.choice([*sorted(DRAWING), *["select"] * 6]))
+        window.doing.take_tool(chance.choice([*sorted(TOOLS), *["select"] * 6]))
         held = chance.choice([Qt.KeyboardModifier.NoModifier] * 4 + [Qt.KeyboardModifier.AltModifier])
         at = [QPoint(chance.randrange(plan.width()), chance.randrange(plan.height())) for _ in range(3)]
         QTest.mousePress(plan, Qt.MouseButton.LeftButton, held, at[0])

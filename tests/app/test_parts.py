@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QKeySequence
 
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
-from murvan.app.plan.hand import DRAWING
+from murvan.app.plan.gestures.base import TOOLS
 from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import Station
 from murvan.app.stations.line import line
@@ -29,7 +29,7 @@ class TestCommands(WindowTest):
         own = {c.id for c in COMMANDS if c.id.partition(".")[0] not in ("tool", "go")}
         self.assertEqual(own, set(self.window.doing.commands))
         tools = {c.id.removeprefix("tool.") for c in COMMANDS if c.id.startswith("tool.")}
-        self.assertEqual(tools, set(DRAWING) | {"select", "measure"})
+        self.assertEqual(tools, set(TOOLS) | {"select", "measure"})
         keys = {s.key for s in self.window.stations}
         self.assertEqual({c.station for c in COMMANDS} - {""} - keys, set())
         goes = [c for c in COMMANDS if c.id.startswith("go.")]

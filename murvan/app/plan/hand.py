@@ -6,34 +6,10 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPen
+from PyQt6.QtGui import QKeyEvent, QPainter
 
-from murvan.app.plan import layers, thing_layers
-from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, pill
-from murvan.app.plan.gestures.openings import PlaceOpening, SlideOpening, ghost_opening
-from murvan.app.plan.gestures.rooms import (
-    BumpOut,
-    GarageRectangle,
-    Hover,
-    NewWall,
-    Polygon,
-    Rectangle,
-    RoomDrag,
-    WallDrag,
-    cross_hair,
-)
-from murvan.app.plan.gestures.things import (
-    KeepRectangle,
-    PatchRectangle,
-    PlaceExisting,
-    PlaceFurniture,
-    PlaceRectangle,
-    PlaceSkylight,
-    ThingDrag,
-)
-from murvan.app.plan.gestures.underlay import PushUnderlay, ScaleLine, shown_underlay
-from murvan.design.house.drawing.openings import spot_at
-from murvan.design.house.drawing.rooms import join_rooms
+from murvan.app.plan.gestures import openings, rooms, things, underlay, walls
+from murvan.app.plan.gestures.base import GRABS, TOOLS, Gesture, Stroke, pill
 from murvan.model.errors import JobError
 from murvan.model.job import Job
 
@@ -41,43 +17,13 @@ if TYPE_CHECKING:
     from murvan.app.plan.view import PlanView
 
 LIVE_MS = 15
-STROKES: dict[str, Callable[[PlanView, QPointF], Gesture]] = {
-    "room": Rectangle,
-    "polygon": Polygon,
-    "garage": GarageRectangle,
-    "split": NewWall,
-    "window": lambda v, at: PlaceOpening(v, at, "window"),
-    "door": lambda v, at: PlaceOpening(v, at, "door"),
-    "skylight": PlaceSkylight,
-    "patch": PatchRectangle,
-    "place": PlaceRectangle,
-    "keep": KeepRectangle,
-    "furniture": PlaceFurniture,
-    "existing": PlaceExisting,
-    "scale": ScaleLine,
-    "underlay": PushUnderlay,
-    "archway": lambda v, at: PlaceOpening(v, at, "archway"),
-}
-TOOL_WORDS = {
-    "room": "Drag a room from corner to corner; over another room it takes what is free",
-    "polygon": "Click the first corner of the room",
-    "garage": "Drag the garage from corner to corner",
-    "split": "Drag a new wall across a room",
-    "window": "Press on an outside wall to put a window in",
-    "door": "Press on a wall to put a door in",
-    "archway": "Press on a wall between two rooms to open it",
-    "scale": "Press on a point of the picture, drag to another and type how far they are apart",
-    "underlay": "Drag the picture to where it belongs",
-    "skylight": "Press where the skylight lies in the ceiling",
-    "patch": "Drag over the part that has something else under or over it",
-    "place": "Drag the place for equipment from corner to corner",
-    "keep": "Drag over the floor that must stay free",
-    "furniture": "Press where the bed stands and drag towards its foot",
-    "existing": "Press where the thing is",
-    "bump": "Drag along a wall and away from it",
-    "join": "Click the room to join to the selected one",
-}
-DRAWING = frozenset(TOOL_WORDS)
+STROKES = (rooms, walls, openings, things, underlay)
+"""Imported so that their strokes register."""
+
+
+def words_of(tool: str) -> str:
+    """What to do with a tool."""
+    return TOOLS[tool].words if tool in TOOLS else ""
 
 
 class Hand(QObject):
@@ -96,7 +42,7 @@ class Hand(QObject):
         self.keep: Callable[[Stroke], bool] = lambda stroke: False
         self._at: QPointF | None = None
         self._free = self._down = False
-        self._hover = Hover(view)
+        self._hover = rooms.Hover(view)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(LIVE_MS)
@@ -108,14 +54,14 @@ class Hand(QObject):
         """Take a tool in hand; a stroke under way is dropped."""
         self.drop()
         self.tool = tool
-        self.view.setCursor(Qt.CursorShape.CrossCursor if tool in DRAWING else Qt.CursorShape.ArrowCursor)
-        self.says.emit(TOOL_WORDS.get(tool, ""))
+        self.view.setCursor(Qt.CursorShape.CrossCursor if tool in TOOLS else Qt.CursorShape.ArrowCursor)
+        self.says.emit(words_of(tool))
         self.view.redraw()
 
     @property
     def drawing(self) -> bool:
         """Whether a tool that draws is in hand."""
-        return self.tool in DRAWING
+        return self.tool in TOOLS
 
     @property
     def busy(self) -> bool:
@@ -134,22 +80,12 @@ class Hand(QObject):
             else:
                 self._moved()
             return True
-        if self.tool == "join":
-            self._join(at)
-            return True
-        if self.tool == "bump":
-            spot = spot_at(self.view.present_job, self.view.storey, self.view.to_m(at), 12 / self.view.scale)
-            if spot is None:
-                self.says.emit("Press on a wall to bump it out")
+        if self.tool in TOOLS:
+            begun = TOOLS[self.tool].begin(self.view, at)
+            if isinstance(begun, str):
+                self.says.emit(begun)
             else:
-                self._begin(BumpOut(self.view, at, spot.room.id, spot.wall))
-            return True
-        if self.tool in ("scale", "underlay") and shown_underlay(self.view) is None:
-            self.says.emit("There is no picture under this storey; Ctrl+I takes one")
-            return True
-        make = STROKES.get(self.tool)
-        if make is not None:
-            self._begin(make(self.view, at))
+                self._begin(begun)
             return True
         if self.tool == "select" and self.view.editable:
             return self._grab(at)
@@ -170,16 +106,11 @@ class Hand(QObject):
             hit = ("skylight", hit[1])
         if hit is None:
             return False
-        kind, item = hit
-        if kind == "opening":
-            self.gesture = SlideOpening(self.view, at, item)
-        elif kind == "wall":
-            room, _, wall = item.rpartition("/")
-            self.gesture = WallDrag(self.view, at, room, int(wall))
-        elif (outline := thing_layers.outline_of(self.view, kind, item)) is not None:
-            self.gesture = ThingDrag(self.view, at, kind, item, outline)
-        elif kind == "room" and self.view.selection is not None and self.view.selection.id == item:
-            self.gesture = RoomDrag(self.view, at, item)
+        for gesture in GRABS:
+            held = gesture.grab(self.view, at, *hit)
+            if held is not None:
+                self.gesture = held
+                break
         return False
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier, pressed: bool) -> bool:
@@ -187,9 +118,9 @@ class Hand(QObject):
         self._at, self._free = at, bool(modifiers & Qt.KeyboardModifier.AltModifier)
         g = self.gesture
         if g is None:
-            if self.tool in DRAWING:
+            if self.tool in TOOLS:
                 self.view.update()
-            return self.tool in DRAWING
+            return self.tool in TOOLS
         was = g.moved
         g.move(at, modifiers)
         if g.moved and not was and self.tool == "select":
@@ -207,9 +138,9 @@ class Hand(QObject):
         if g.open:
             return True
         g.move(at, modifiers)
-        if isinstance(g, Polygon):
+        if g.by_clicks:
             g.open = True
-        elif g.moved or isinstance(g, PlaceOpening | PlaceSkylight | PlaceFurniture | PlaceExisting):
+        elif g.moved or g.at_once:
             if g.let_go():
                 self.finish()
             else:
@@ -222,12 +153,11 @@ class Hand(QObject):
         return True
 
     def double(self) -> bool:
-        """A double click closes a polygon."""
-        if isinstance(self.gesture, Polygon):
-            if len(self.gesture.points) > 2:
-                self.finish()
-            return True
-        return False
+        """A double click, such as closes a polygon; True when it was the stroke's."""
+        ends = self.gesture.double() if self.gesture is not None else None
+        if ends:
+            self.finish()
+        return ends is not None
 
     def leave(self) -> None:
         self._at = None
@@ -239,7 +169,7 @@ class Hand(QObject):
         """Whether a key belongs to the stroke under way and not to a command."""
         if e.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.MetaModifier):
             return False
-        if self.tool in DRAWING and (e.key() == Qt.Key.Key_Escape or e.text().isdigit()):
+        if self.tool in TOOLS and (e.key() == Qt.Key.Key_Escape or e.text().isdigit()):
             return True
         if self.gesture is None:
             return False
@@ -260,7 +190,7 @@ class Hand(QObject):
             g.lengths.next(1 if key == Qt.Key.Key_Tab else -1)
             self._moved()
         elif key == Qt.Key.Key_Backspace:
-            if not g.lengths.back() and isinstance(g, Polygon) and not g.drop_last():
+            if not g.lengths.back() and not g.back():
                 self.drop()
             self._moved()
         elif e.text() in ("x", "×", "*") and len(g.fields) > 1:
@@ -288,7 +218,7 @@ class Hand(QObject):
             self.drop()
             self.says.emit("Dropped")
             return True
-        if self.tool in DRAWING:
+        if self.tool in TOOLS:
             self.take("select")
             return True
         return False
@@ -332,7 +262,10 @@ class Hand(QObject):
         self.live.emit(None)
         if stroke is not None and self.keep(stroke):
             self.gesture, self.trouble = None, ""
-            self.says.emit(TOOL_WORDS.get(self.tool, ""))
+            if g.then:
+                self.take(g.then)
+            else:
+                self.says.emit(words_of(self.tool))
         elif g.lengths.typed or (stroke is not None and self.drawing):
             self._refused(g, self.trouble)
         else:
@@ -358,15 +291,6 @@ class Hand(QObject):
             self.says.emit("")
             self.view.update()
 
-    def _join(self, at: QPointF) -> None:
-        hit = self.view.room_at(at)
-        chosen = self.view.selected_room
-        if hit is None or chosen is None:
-            self.says.emit("Select a room first, then click the one to join to it")
-            return
-        if self.keep(Stroke("Join rooms", lambda job: join_rooms(job, chosen, hit))):
-            self.take("select")
-
     # ---- the look ----
 
     def paint(self, p: QPainter) -> None:
@@ -378,19 +302,9 @@ class Hand(QObject):
             return
         if self._at is None or self.gesture is not None:
             return
-        v = self.view
-        if self.tool in ("window", "door", "archway"):
-            ghost_opening(p, v, self._at, self.tool)  # type: ignore[arg-type]
-        elif self.tool in ("room", "polygon", "garage", "split", "patch", "place", "keep"):
-            snap = self._hover.at(self._at, self._free)
-            cross_hair(p, v, v.to_px(*snap.at))
-            caught_mark(p, v, snap)
-        elif self.tool == "join":
-            room = v.room_at(self._at)
-            if room is not None and room != v.selected_room:
-                p.setBrush(Qt.BrushStyle.NoBrush)
-                p.setPen(QPen(v.theme("ink"), 3, Qt.PenStyle.DashLine))
-                p.drawPolygon(layers.polygon(v, v.room(room).outline_m))
+        if self.tool in TOOLS:
+            at, held = self._at, TOOLS[self.tool]
+            held.gesture.before(p, self.view, at, lambda: self._hover.at(at, self._free), **held.more)
 
     def present(self) -> Job | None:
         """The job the stroke began with."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from math import hypot
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
@@ -96,6 +96,42 @@ class Stroke:
     edit: Callable[[Job], Drawn]
 
 
+@dataclass(frozen=True)
+class Tool:
+    """A tool of the plan: the stroke it draws, and what to do with it in words."""
+
+    gesture: type[Gesture]
+    words: str
+    more: dict[str, Any]
+    """Besides view and place, what the stroke is made with."""
+
+    def begin(self, view: PlanView, at: QPointF) -> Gesture | str:
+        return self.gesture.begin(view, at, **self.more)
+
+
+TOOLS: dict[str, Tool] = {}
+"""Every tool that draws: each stroke registers itself."""
+GRABS: list[type[Gesture]] = []
+"""Strokes of the select tool: each takes hold of what it can move."""
+G = TypeVar("G", bound="type[Gesture]")
+
+
+def tool(name: str, words: str, **more: Any) -> Callable[[G], G]:
+    """Register a stroke as a tool."""
+
+    def register(gesture: G) -> G:
+        TOOLS[name] = Tool(gesture, words, more)
+        return gesture
+
+    return register
+
+
+def grabs(gesture: G) -> G:
+    """Register a stroke that moves what is there."""
+    GRABS.append(gesture)
+    return gesture
+
+
 class Gesture:
     """One stroke from press to release. Subclasses answer what it would do now and how it looks.
 
@@ -105,6 +141,13 @@ class Gesture:
 
     fields: tuple[str, ...] = ()
     stays_open = True
+    """A press without a drag leaves it open for typed lengths."""
+    by_clicks = False
+    """Goes on from click to click until it is closed."""
+    at_once = False
+    """A press without a drag is enough."""
+    then = ""
+    """The tool that is taken once it is kept; '' for the same again."""
 
     def __init__(self, view: PlanView, at: QPointF) -> None:
         self.view = view
@@ -116,6 +159,16 @@ class Gesture:
         self.lengths = Lengths(self.fields, view.units)
         self.snap = Snap(view.to_m(at))
         self.open = False
+
+    @classmethod
+    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> Gesture | str:
+        """A stroke from where the pointer is pressed; or in words why there is none."""
+        return cls(view, at, **more)
+
+    @classmethod
+    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> Gesture | None:
+        """A stroke that moves a thing of the plan, where it is of a kind that it can move."""
+        return None
 
     # ---- the pointer ----
 
@@ -143,6 +196,18 @@ class Gesture:
     def enter(self) -> bool:
         """Enter was pressed; True when it ends the stroke."""
         return True
+
+    def double(self) -> bool | None:
+        """A double click; True when it ends the stroke, None when it is none of its business."""
+        return None
+
+    def back(self) -> bool:
+        """Backspace with no length typed; False when nothing of the stroke is left."""
+        return True
+
+    @classmethod
+    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
+        """What a press here would begin with; `snap` is the point it would catch."""
 
     # ---- what it does ----
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import hypot
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension
+from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, grabs, tool
 from murvan.design.house.drawing.openings import (
     FIRST,
     INSIDE_DOOR,
@@ -35,6 +36,9 @@ if TYPE_CHECKING:
 WORDS = {"window": "window", "door": "door", "archway": "archway"}
 
 
+@tool("window", "Press on an outside wall to put a window in", kind="window")
+@tool("door", "Press on a wall to put a door in", kind="door")
+@tool("archway", "Press on a wall between two rooms to open it", kind="archway")
 class PlaceOpening(Gesture):
     """A new opening: it slides along the wall under the pointer until it is let go.
 
@@ -43,6 +47,11 @@ class PlaceOpening(Gesture):
 
     fields = ("from the corner",)
     stays_open = False
+    at_once = True
+
+    @classmethod
+    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
+        ghost_opening(p, v, at, more["kind"])
 
     def __init__(self, view: PlanView, at: QPointF, kind: Kind) -> None:
         super().__init__(view, at)
@@ -100,11 +109,16 @@ class PlaceOpening(Gesture):
         return "Let go to place it; type its distance from the corner; Esc drops it"
 
 
+@grabs
 class SlideOpening(Gesture):
     """An opening moved along its wall."""
 
     fields = ("from the corner",)
     stays_open = False
+
+    @classmethod
+    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> SlideOpening | None:
+        return cls(view, at, item) if kind == "opening" else None
 
     def __init__(self, view: PlanView, at: QPointF, opening: str) -> None:
         super().__init__(view, at)

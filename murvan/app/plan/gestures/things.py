@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 
-from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, ghost, pill
+from murvan.app.plan import thing_layers
+from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, ghost, grabs, pill, tool
 from murvan.app.plan.gestures.rooms import Rectangle
 from murvan.design.house.drawing.outlines import Outline, boxed
 from murvan.design.house.drawing.rooms import Drawn
@@ -40,22 +41,27 @@ class AreaRectangle(Rectangle):
         return Stroke(f"Draw {AREAS[kind][2].lower()}", lambda job: add_area(job, kind, storey, outline))
 
 
+@tool("patch", "Drag over the part that has something else under or over it")
 class PatchRectangle(AreaRectangle):
     kind = "patch"
 
 
+@tool("place", "Drag the place for equipment from corner to corner")
 class PlaceRectangle(AreaRectangle):
     kind = "place"
 
 
+@tool("keep", "Drag over the floor that must stay free")
 class KeepRectangle(AreaRectangle):
     kind = "keep"
 
 
+@tool("furniture", "Press where the bed stands and drag towards its foot")
 class PlaceFurniture(Gesture):
     """A bed where it is pressed, its head turned away from where the drag goes."""
 
     stays_open = False
+    at_once = True
     kind = "bed"
 
     def turn(self) -> float:
@@ -82,10 +88,12 @@ class PlaceFurniture(Gesture):
         return "Drag towards the foot of the bed; its kind is changed in the card"
 
 
+@tool("existing", "Press where the thing is")
 class PlaceExisting(Gesture):
     """A thing that is in the house already."""
 
     stays_open = False
+    at_once = True
 
     def stroke(self) -> Stroke | None:
         x, y = self.view.to_m(self.at_px)
@@ -96,10 +104,12 @@ class PlaceExisting(Gesture):
         pill(p, self.view, self.at_px, "there")
 
 
+@tool("skylight", "Press where the skylight lies in the ceiling")
 class PlaceSkylight(Gesture):
     """A skylight in the ceiling over the place pressed."""
 
     stays_open = False
+    at_once = True
 
     def stroke(self) -> Stroke | None:
         x, y = self.view.to_m(self.at_px)
@@ -111,10 +121,16 @@ class PlaceSkylight(Gesture):
         ghost(p, self.view, boxed(at, 0.6, 1.2, 0.0), room_at(self.job, self.storey, at) is not None)
 
 
+@grabs
 class ThingDrag(Gesture):
     """A thing of the plan moved."""
 
     stays_open = False
+
+    @classmethod
+    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> ThingDrag | None:
+        outline = thing_layers.outline_of(view, kind, item)
+        return cls(view, at, kind, item, outline) if outline is not None else None
 
     def __init__(self, view: PlanView, at: QPointF, kind: str, item: str, outline: Outline) -> None:
         super().__init__(view, at)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from math import hypot
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from murvan.app.plan.gestures.base import Gesture, Stroke, dimension
+from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, tool
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.trace import rescale, shift_underlay
 from murvan.model.job import Point, Underlay
@@ -22,10 +22,18 @@ def shown_underlay(view: PlanView) -> Underlay | None:
     return next((u for u in view.present_job.underlays if u.storey == view.storey and u.shown), None)
 
 
+NO_PICTURE = "There is no picture under this storey; Ctrl+I takes one"
+
+
+@tool("scale", "Press on a point of the picture, drag to another and type how far they are apart")
 class ScaleLine(Gesture):
     """From one point of the picture to another; the length typed is what lies between them in truth."""
 
     fields = ("true length",)
+
+    @classmethod
+    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> ScaleLine | str:
+        return cls(view, at) if shown_underlay(view) is not None else NO_PICTURE
 
     def __init__(self, view: PlanView, at: QPointF) -> None:
         super().__init__(view, at)
@@ -74,10 +82,15 @@ class ScaleLine(Gesture):
         return "Mark two points whose distance you know, then type it and press Enter"
 
 
+@tool("underlay", "Drag the picture to where it belongs")
 class PushUnderlay(Gesture):
     """The picture moved under the plan."""
 
     stays_open = False
+
+    @classmethod
+    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> PushUnderlay | str:
+        return cls(view, at) if shown_underlay(view) is not None else NO_PICTURE
 
     def __init__(self, view: PlanView, at: QPointF) -> None:
         super().__init__(view, at)
