@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -18,6 +19,8 @@ from murvan.units import UnitError, Units, number, parse, unit
 
 WIDTH, PAD = 330, 17
 Apply = Callable[[Field_, float | str], bool]
+# how a section is measured, and how it is painted from a height on
+_Kind = tuple[Callable[[Any], float], Callable[[QPainter, Theme, Any, float], None]]
 
 
 class FieldEdit(QLineEdit):
@@ -388,20 +391,42 @@ class CardView(QScrollArea):
         """The note below the title, in as many lines as it needs."""
         return paint.wrap(s.hero_note, 12, WIDTH - 2 * PAD) if s.hero_note else []
 
+    def _kind(self, s: Section) -> _Kind:
+        """How a section is measured and painted. Raises TypeError for one that a card does not know."""
+        kinds: dict[type, _Kind] = {
+            Bars: (self._bars_height, self._paint_bars),
+            Fields: (self._fields_height, self._paint_fields),
+            Arith: (self._arith_height, self._paint_arith),
+            List_: (self._list_height, self._paint_list),
+            Picture: (self._picture_height, self._paint_picture),
+            Buttons: (self._buttons_height, self._paint_buttons),
+        }
+        if type(s) not in kinds:
+            raise TypeError(f"a card knows no section of the kind {type(s).__name__}")
+        return kinds[type(s)]
+
     def _section_height(self, s: Section) -> float:
-        if isinstance(s, Bars):
-            return 26 + 21 * len(s.rows) + (26 if s.total else 0)
-        if isinstance(s, Fields):
-            rows = 0.0
-            for f in s.fields:
-                rows += 1 if f.width == 1 else (2 if rows % 2 == 0 else 3)
-            return 22 + ((rows + 1) // 2) * (self._field_height() + 22)
-        if isinstance(s, Arith):
-            return (26 if s.main else 6) + self._arith_box(s)
-        if isinstance(s, List_):
-            return 26 + sum(36 if r.second else 22 for r in s.rows)
-        if isinstance(s, Picture):
-            return 26 + s.height
+        return self._kind(s)[0](s)
+
+    def _bars_height(self, s: Bars) -> float:
+        return 26 + 21 * len(s.rows) + (26 if s.total else 0)
+
+    def _fields_height(self, s: Fields) -> float:
+        rows = 0.0
+        for f in s.fields:
+            rows += 1 if f.width == 1 else (2 if rows % 2 == 0 else 3)
+        return 22 + ((rows + 1) // 2) * (self._field_height() + 22)
+
+    def _arith_height(self, s: Arith) -> float:
+        return (26 if s.main else 6) + self._arith_box(s)
+
+    def _list_height(self, s: List_) -> float:
+        return 26 + sum(36 if r.second else 22 for r in s.rows)
+
+    def _picture_height(self, s: Picture) -> float:
+        return 26 + s.height
+
+    def _buttons_height(self, s: Buttons) -> float:
         return self._field_height() + 20
 
     def _arith_box(self, s: Arith) -> float:
@@ -485,21 +510,21 @@ class CardView(QScrollArea):
         paint.text(p, PAD, y + 13, title, 13, 600, t("ink"), width=room - (8 if note else 0))
 
     def _paint_section(self, p: QPainter, t: Theme, s: Section, y: float) -> None:
-        if isinstance(s, Bars):
-            self._paint_bars(p, t, s, y)
-        elif isinstance(s, Fields):
-            first = self.spec is not None and next(x for x in self.spec.sections if isinstance(x, Fields)) is s
-            self._title(p, t, y, s.title, "", "Enter" if first else "")
-            self._paint_field_labels(p, t, s, y + 22)
-        elif isinstance(s, Arith):
-            self._paint_arith(p, t, s, y)
-        elif isinstance(s, List_):
-            self._paint_list(p, t, s, y)
-        elif isinstance(s, Picture):
-            self._title(p, t, y, s.title, s.note)
-            p.save()
-            s.paint(p, QRectF(PAD, y + 24, WIDTH - 2 * PAD, s.height - 4))
-            p.restore()
+        self._kind(s)[1](p, t, s, y)
+
+    def _paint_fields(self, p: QPainter, t: Theme, s: Fields, y: float) -> None:
+        first = self.spec is not None and next(x for x in self.spec.sections if isinstance(x, Fields)) is s
+        self._title(p, t, y, s.title, "", "Enter" if first else "")
+        self._paint_field_labels(p, t, s, y + 22)
+
+    def _paint_picture(self, p: QPainter, t: Theme, s: Picture, y: float) -> None:
+        self._title(p, t, y, s.title, s.note)
+        p.save()
+        s.paint(p, QRectF(PAD, y + 24, WIDTH - 2 * PAD, s.height - 4))
+        p.restore()
+
+    def _paint_buttons(self, p: QPainter, t: Theme, s: Buttons, y: float) -> None:
+        """Buttons are widgets of their own."""
 
     def _paint_bars(self, p: QPainter, t: Theme, s: Bars, y: float) -> None:
         right = WIDTH - PAD
