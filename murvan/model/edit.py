@@ -51,13 +51,14 @@ def _with(job: Job, name: str, value: Any) -> Job:
     return with_design(job, **{name: value}) if part_of(job, name) else changed(job, job.name, **{name: value})
 
 
-def _field(job: Job, name: str) -> Any:
+def part_named(job: Job, name: str) -> Any:
+    """A collection or single part of the house or the design worked on."""
     return getattr(parts(job)[part_of(job, name)], name)
 
 
 def replace(job: Job, collection: str, item_id: str, **changes: Any) -> Job:
     """The job with one record of `collection` changed, of the house or the design worked on. Raises JobValueError."""
-    items = _field(job, collection)
+    items = part_named(job, collection)
     if all(i.id != item_id for i in items):
         raise JobValueError(f"There is no '{item_id}' among the {collection.replace('_', ' ')}.")
     return _with(job, collection, tuple(changed(i, **changes) if i.id == item_id else i for i in items))
@@ -65,12 +66,12 @@ def replace(job: Job, collection: str, item_id: str, **changes: Any) -> Job:
 
 def replace_part(job: Job, part: str, **changes: Any) -> Job:
     """The job with a single part (`climate`, `indoor`, `air`, ...) changed. Raises JobValueError."""
-    return _with(job, part, changed(_field(job, part), part.replace("_", " ").capitalize(), **changes))
+    return _with(job, part, changed(part_named(job, part), part.replace("_", " ").capitalize(), **changes))
 
 
 def insert(job: Job, collection: str, *records: BaseModel) -> Job:
     """The job with records added at the end of `collection`. Raises JobValueError."""
-    return _with(job, collection, _field(job, collection) + records)
+    return _with(job, collection, part_named(job, collection) + records)
 
 
 def remove(job: Job, collection: str, item_id: str, *, with_dependents: bool = False) -> Job:
@@ -82,7 +83,7 @@ def remove(job: Job, collection: str, item_id: str, *, with_dependents: bool = F
     Raises:
         InUseError: another record still refers to it and `with_dependents` is off, or that one can't do without.
     """
-    record = next((i for i in _field(job, collection) if i.id == item_id), None)
+    record = next((i for i in part_named(job, collection) if i.id == item_id), None)
     if record is None:
         raise JobValueError(f"There is no '{item_id}' among the {collection.replace('_', ' ')}.")
     first = (part_of(job, collection), collection, item_id)

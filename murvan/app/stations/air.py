@@ -30,7 +30,8 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, set_part, zone_words
+from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, zone_words
+from murvan.app.stations.fields import of_part
 from murvan.design.punch.checks import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
@@ -40,6 +41,11 @@ from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
 
 CFM = 0.3048**3 / 60
+RATES = {
+    "ip": (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²")),
+    "si": (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²")),
+}
+"""Fresh air by floor area, as a choice."""
 
 
 class AirStation(Station):
@@ -288,19 +294,7 @@ class AirStation(Station):
                 lambda job, v: with_ventilator(job, flow_m3_s=v),
                 "Change fresh air",
             ),
-            Field_(
-                "vent.rate",
-                "Fresh air by floor",
-                "text",
-                job.indoor.fresh_air,
-                set_part("indoor", "fresh_air"),
-                "Change the rate of fresh air",
-                (
-                    (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²"))
-                    if view.units == "si"
-                    else (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²"))
-                ),
-            ),
+            of_part(job, "indoor", "fresh_air", options=RATES[view.units]),
             Field_(
                 "vent.kind",
                 "Ventilator",

@@ -9,8 +9,9 @@ from typing import Any
 from PyQt6.QtGui import QColor
 
 from murvan.app.stations.base import Cell, Legend, Row, View
+from murvan.app.stations.fields import set_in
 from murvan.app.theme import Theme
-from murvan.model import Job, replace, replace_part
+from murvan.model import Job, replace
 from murvan.model.design_edit import zone_of
 from murvan.model.edit import changed
 from murvan.units import number
@@ -63,16 +64,6 @@ def step_legend(view: View, steps: Sequence[float], family: str) -> tuple[Legend
 def per_kelvin(watts: float, difference_k: float) -> float:
     """Loss per degree; no number where indoors is as warm as the winter design."""
     return watts / difference_k if difference_k > 0.1 else math.nan
-
-
-def set_in(collection: str, item: str, field: str) -> Callable[[Job, float | str], Job]:
-    """An edit that sets one field of one record."""
-    return lambda job, value: replace(job, collection, item, **{field: value})
-
-
-def set_part(part: str, field: str) -> Callable[[Job, float | str], Job]:
-    """An edit that sets one field of a part of the job."""
-    return lambda job, value: replace_part(job, part, **{field: value})
 
 
 def set_indoor(view: View, field: str) -> Callable[[Job, float | str], Job]:

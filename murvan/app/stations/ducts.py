@@ -13,7 +13,6 @@ from murvan.app.stations.base import (
     Card,
     Cell,
     Column,
-    Field_,
     Fields,
     Headline,
     Ledger,
@@ -23,38 +22,26 @@ from murvan.app.stations.base import (
     ListRow,
     Picture,
     Row,
-    Section,
     Station,
     Strip,
     View,
     room_of,
 )
-from murvan.app.stations.common import (
-    on_storey,
-    other_rows,
-    room_mark,
-    room_rows,
-    set_in,
-    set_part,
-    step_fill,
-    unjudged,
-)
+from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
+from murvan.app.stations.fields import SHUT, of, of_part
 from murvan.design.system import ducts
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
-from murvan.model import Job, replace
+from murvan.model import Job
+from murvan.model.design import DuctRun
 from murvan.model.routes import parents
 
 INCH = 0.0254
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
 SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
-
-
-SHUT = 0.02
 APART = 0.03
 """Share of the design air from which on the plan tells what a room gets instead."""
-"""A damper typed 0 % is shut; its blade still lets this share by."""
 
 
 class DuctsStation(Station):
@@ -148,117 +135,18 @@ class DuctsStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
-        d, a, job = view.s.ducts, view.r.airflow, view.job
-        rate = d.friction_rate_pa_m or 1.0
-
-        def mine(i: int) -> list[RunResult]:
-            ids = {x.id for x in job.design.registers if x.room == job.rooms[i].id and x.side == "supply"}
-            return sorted((x for x in d.runs.values() if x.ends_in in ids), key=lambda x: -x.path_pa)
-
-        def cells(i: int, _: object) -> list[Cell]:
-            runs = mine(i)
-            if not runs:
-                return [
-                    Cell(job.rooms[i].name, True),
-                    Cell("no run"),
-                    *([Cell("–")] * 3),
-                    Cell(),
-                    Cell(),
-                    Cell("–"),
-                    Cell(),
-                    Cell("–"),
-                    Cell(),
-                    Cell(),
-                    Cell(mark=unjudged(room_mark(view, job.rooms[i].id, 5))),
-                ]
-            x = runs[0]
-            one = size_text(
-                (x.run.diameter_m or 0,) if x.run.shape == "round" else (x.run.width_m or 0, x.run.height_m or 0),
-                view.units,
-            )
-            same = all(r.run.diameter_m == x.run.diameter_m for r in runs)
-            size = f"{one} each" if len(runs) > 1 and same else one if len(runs) == 1 else f"{one}, …"
-            damper = (
-                "–"
-                if x.run.damper is None
-                else "open"
-                if x.run.damper >= 0.995
-                else f"{x.run.damper * 100:.0f} %"
-                if x.run.damper > SHUT
-                else "shut"
-            )
-            return [
-                Cell(job.rooms[i].name, True),
-                Cell(", ".join(r.run.tag for r in runs)),
-                Cell(view.num("flow", float(a.design_m3_s[i])), True),
-                Cell(size, True),
-                Cell(f"{view.num('length', x.length_m, 0)} + {view.num('length', x.equivalent_length_m, 0)}"),
-                Cell(view.num("friction", x.friction_pa_m), True),
-                Cell(bar=x.friction_pa_m / (2.2 * rate), bar_color="supply", tick=1 / 2.2),
-                Cell(view.num("velocity", x.velocity_m_s)),
-                Cell(
-                    bar=x.velocity_m_s / (x.velocity_max_m_s * 1.15),
-                    bar_color="supply",
-                    tick=x.velocity_limit_m_s / (x.velocity_max_m_s * 1.15),
-                ),
-                Cell(view.num("pressure3", x.path_pa), True),
-                Cell(view.num("pressure3", x.excess_pa) if x.excess_pa > 0.5 else "longest"),
-                Cell(damper),
-                Cell(mark=room_mark(view, job.rooms[i].id, 5)),
-            ]
+        d = view.s.ducts
+        leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
+        air = float(view.r.airflow.design_m3_s.sum())
+        total = Row(None, (Cell("House"), *_sums(view, leaves, air), Cell(), Cell()))
 
         def other(idx: list[int]) -> list[Cell]:
-            runs = [x for i in idx for x in mine(i)]
-            return [
-                Cell(f"{len(runs)} runs"),
-                Cell(view.num("flow", float(a.design_m3_s[idx].sum()))),
-                Cell(),
-                Cell(),
-                Cell(view.num("friction", max((x.friction_pa_m for x in runs), default=None))),
-                Cell(),
-                Cell(view.num("velocity", max((x.velocity_m_s for x in runs), default=None))),
-                Cell(),
-                Cell(view.num("pressure3", max((x.path_pa for x in runs), default=None))),
-                Cell(),
-                Cell(),
-                Cell("▸"),
-            ]
+            runs = [x for i in idx for x in _runs_of(view, i)]
+            return [*_sums(view, runs, float(view.r.airflow.design_m3_s[idx].sum())), Cell(), Cell("▸")]
 
-        leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
-        total = Row(
-            None,
-            (
-                Cell("House"),
-                Cell(f"{len(leaves)} runs"),
-                Cell(view.num("flow", float(a.design_m3_s.sum()))),
-                Cell(),
-                Cell(),
-                Cell(view.num("friction", max((x.friction_pa_m for x in leaves), default=None))),
-                Cell(),
-                Cell(view.num("velocity", max((x.velocity_m_s for x in leaves), default=None))),
-                Cell(),
-                Cell(view.num("pressure3", max((x.path_pa for x in leaves), default=None))),
-                Cell(),
-                Cell(),
-                Cell(),
-            ),
+        return Ledger(
+            _columns(view), room_rows(view, lambda i, _: _room_cells(view, i)), other_rows(view, other), total
         )
-        columns = (
-            Column("Room", "", 116, "l"),
-            Column("Runs", "", 72, "l"),
-            Column("Air", view.unit("flow"), 64),
-            Column("Size", view.unit("size"), 66),
-            Column("Length + fittings", view.unit("length"), 134),
-            Column("Friction", view.unit("friction").replace("in wc", ""), 98),
-            Column("", "", 56),
-            Column("Speed", view.unit("velocity"), 80),
-            Column("", "", 56),
-            Column("Path", view.unit("pressure"), 80),
-            Column("Excess", "", 62),
-            Column("Damper", "", 62),
-            Column("", "", 28),
-        )
-        return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
         s, d = view.selection, view.s.ducts
@@ -289,136 +177,10 @@ class DuctsStation(Station):
         register = next((r for r in view.job.design.registers if r.id == x.ends_in), None)
         title = register.tag if register else f"{run.tag} {'trunk' if run.side == 'supply' else run.side}"
         longest = run.id in (d.longest_supply[-1:] + d.longest_return[-1:])
-        fields: list[Field_] = []
-        if run.shape == "round":
-            fields.append(
-                Field_(
-                    f"{run.id}.size",
-                    "Size",
-                    "text",
-                    f"{(run.diameter_m or 0):.4f}",
-                    lambda j, v: replace(j, "runs", run.id, diameter_m=float(v)),
-                    f"Change size of {run.tag}",
-                    _sizes(view, run.diameter_m),
-                )
-            )
-        else:
-            fields += [
-                Field_(
-                    f"{run.id}.width",
-                    "Width",
-                    "size",
-                    run.width_m,
-                    set_in("runs", run.id, "width_m"),
-                    f"Change width of {run.tag}",
-                ),
-                Field_(
-                    f"{run.id}.height",
-                    "Height",
-                    "size",
-                    run.height_m,
-                    set_in("runs", run.id, "height_m"),
-                    f"Change height of {run.tag}",
-                ),
-            ]
-        fields.append(
-            Field_(
-                f"{run.id}.material",
-                "Material",
-                "text",
-                run.material,
-                set_in("runs", run.id, "material"),
-                f"Change material of {run.tag}",
-                (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic")),
-            )
-        )
-        fields.append(
-            Field_(
-                f"{run.id}.damper",
-                "Damper open",
-                "percent",
-                0.0
-                if run.damper is not None and run.damper <= SHUT
-                else run.damper
-                if run.damper is not None
-                else 1.0,
-                lambda job, v: replace(job, "runs", run.id, damper=max(float(v), SHUT)),
-                f"Set damper of {run.tag}",
-            )
-        )
-        fields.append(
-            Field_(
-                f"{run.id}.wrap",
-                "Insulation R",
-                "r_value",
-                run.insulation_r_m2k_w,
-                set_in("runs", run.id, "insulation_r_m2k_w"),
-                f"Change insulation of {run.tag}",
-            )
-        )
-        if run.material == "flex":
-            fields.append(
-                Field_(
-                    f"{run.id}.stretched",
-                    "Stretched",
-                    "percent",
-                    run.stretched,
-                    set_in("runs", run.id, "stretched"),
-                    f"Change stretch of {run.tag}",
-                )
-            )
-        fields.append(
-            Field_(
-                "air.profile",
-                "Practice",
-                "text",
-                view.job.design.air.velocity_profile,
-                set_part("air", "velocity_profile"),
-                "Change practice",
-                (("quiet", "Quiet first"), ("balanced", "Balanced"), ("compact", "Compact")),
-            )
-        )
-        rows = [
-            ListRow(
-                f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""),
-                view.num("length", x.acts_like_m(f), 0),
-            )
-            for f in run.pieces
-        ]
-        rows.insert(
-            1 if rows else 0,
-            ListRow(
-                f"{'Flex' if run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}",
-                view.num("length", x.length_m, 0),
-            ),
-        )
-        sections: list[Section] = [Fields("Change it", tuple(fields))]
-        plenum = next((p for p in view.s.plenums if p.plenum.side == run.side), None)
-        if plenum is not None:
-            sections.append(
-                Picture(
-                    f"{run.side.capitalize()} plenum, unfolded",
-                    f"{view.unit('size')}, from outside",
-                    150,
-                    lambda p, r: _unfolded(p, r, view, plenum, _root(view.job, run.id)),
-                    (*_faces(plenum), _root(view.job, run.id)),
-                )
-            )
-        sections.append(Arith(ducts.explain_run(x, d)))
-        if d.longest_supply and d.longest_return:
-            sections.append(Arith(ducts.explain_rate(d), False))
-        sections.append(List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows)))
-        sections.append(
-            Buttons(
-                (
-                    Button("size_all", "Size all", "", lambda: view.act.command("ducts.size_all")),
-                    Button("balance", "Balance dampers", "", lambda: view.act.command("ducts.balance"), True),
-                )
-            )
-        )
         predicted = n.run_m3_s.get(run.id) if n else None
         bad = [f for f in view.r.findings if f.hit.kind == "run" and f.hit.id == run.id]
         mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good"
+        rates = (Arith(ducts.explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
         return Card(
             f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else ducts.run_kind(run)}",
             title,
@@ -430,7 +192,14 @@ class DuctsStation(Station):
                 (view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"),
                 (view.num("friction", x.friction_pa_m), "/100 ft" if view.units == "ip" else "Pa/m", "ink"),
             ),
-            tuple(sections),
+            (
+                _run_fields(view, run),
+                *_plenum_picture(view, run),
+                Arith(ducts.explain_run(x, d)),
+                *rates,
+                _pieces(view, x),
+                _run_buttons(view),
+            ),
         )
 
     def _plenum(self, view: View, x: PlenumDesign) -> Card:
@@ -453,6 +222,145 @@ class DuctsStation(Station):
                 Arith(explain_plenum(x)),
             ),
         )
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    return (
+        Column("Room", "", 116, "l"),
+        Column("Runs", "", 72, "l"),
+        Column("Air", view.unit("flow"), 64),
+        Column("Size", view.unit("size"), 66),
+        Column("Length + fittings", view.unit("length"), 134),
+        Column("Friction", view.unit("friction").replace("in wc", ""), 98),
+        Column("", "", 56),
+        Column("Speed", view.unit("velocity"), 80),
+        Column("", "", 56),
+        Column("Path", view.unit("pressure"), 80),
+        Column("Excess", "", 62),
+        Column("Damper", "", 62),
+        Column("", "", 28),
+    )
+
+
+def _runs_of(view: View, i: int) -> list[RunResult]:
+    """The runs that end in a room's supply registers, the longest path first."""
+    ids = {x.id for x in view.job.design.registers if x.room == view.job.rooms[i].id and x.side == "supply"}
+    return sorted((x for x in view.s.ducts.runs.values() if x.ends_in in ids), key=lambda x: -x.path_pa)
+
+
+def _sums(view: View, runs: list[RunResult], air_m3_s: float) -> list[Cell]:
+    """Many runs in one row: their air, and the worst of each kind."""
+    return [
+        Cell(f"{len(runs)} runs"),
+        Cell(view.num("flow", air_m3_s)),
+        Cell(),
+        Cell(),
+        Cell(view.num("friction", max((x.friction_pa_m for x in runs), default=None))),
+        Cell(),
+        Cell(view.num("velocity", max((x.velocity_m_s for x in runs), default=None))),
+        Cell(),
+        Cell(view.num("pressure3", max((x.path_pa for x in runs), default=None))),
+        Cell(),
+    ]
+
+
+def _room_cells(view: View, i: int) -> list[Cell]:
+    """A room in the ledger: its runs, told by the one with the longest path."""
+    room, runs = view.job.rooms[i], _runs_of(view, i)
+    mark = room_mark(view, room.id, DuctsStation.number)
+    if not runs:
+        dash = Cell("–")
+        none = (Cell("no run"), dash, dash, dash, Cell(), Cell(), dash, Cell(), dash, Cell(), Cell())
+        return [Cell(room.name, True), *none, Cell(mark=unjudged(mark))]
+    x, top = runs[0], runs[0].velocity_max_m_s * 1.15
+    rate = view.s.ducts.friction_rate_pa_m or 1.0
+    return [
+        Cell(room.name, True),
+        Cell(", ".join(r.run.tag for r in runs)),
+        Cell(view.num("flow", float(view.r.airflow.design_m3_s[i])), True),
+        Cell(_size_of(view, runs), True),
+        Cell(f"{view.num('length', x.length_m, 0)} + {view.num('length', x.equivalent_length_m, 0)}"),
+        Cell(view.num("friction", x.friction_pa_m), True),
+        Cell(bar=x.friction_pa_m / (2.2 * rate), bar_color="supply", tick=1 / 2.2),
+        Cell(view.num("velocity", x.velocity_m_s)),
+        Cell(bar=x.velocity_m_s / top, bar_color="supply", tick=x.velocity_limit_m_s / top),
+        Cell(view.num("pressure3", x.path_pa), True),
+        Cell(view.num("pressure3", x.excess_pa) if x.excess_pa > 0.5 else "longest"),
+        Cell(_damper_words(x.run.damper)),
+        Cell(mark=mark),
+    ]
+
+
+def _size_of(view: View, runs: list[RunResult]) -> str:
+    """'6', '6 each' for several alike, '6, …' for several that differ."""
+    run = runs[0].run
+    one = size_text(
+        (run.diameter_m or 0,) if run.shape == "round" else (run.width_m or 0, run.height_m or 0), view.units
+    )
+    if len(runs) == 1:
+        return one
+    return f"{one} each" if all(r.run.diameter_m == run.diameter_m for r in runs) else f"{one}, …"
+
+
+def _damper_words(share: float | None) -> str:
+    if share is None:
+        return "–"
+    if share >= 0.995:
+        return "open"
+    return f"{share * 100:.0f} %" if share > SHUT else "shut"
+
+
+def _run_fields(view: View, run: DuctRun) -> Fields:
+    """What can be changed of a run, and the practice it is sized by."""
+    fields = (
+        [of("runs", run, "diameter_m", options=_sizes(view, run.diameter_m))]
+        if run.shape == "round"
+        else [of("runs", run, "width_m"), of("runs", run, "height_m")]
+    )
+    fields += [of("runs", run, name) for name in ("material", "damper", "insulation_r_m2k_w")]
+    if run.material == "flex":
+        fields.append(of("runs", run, "stretched"))
+    return Fields("Change it", (*fields, of_part(view.job, "air", "velocity_profile")))
+
+
+def _plenum_picture(view: View, run: DuctRun) -> tuple[Picture, ...]:
+    """The plenum the run hangs on, unfolded, with the hole it starts from."""
+    plenum = next((p for p in view.s.plenums if p.plenum.side == run.side), None)
+    if plenum is None:
+        return ()
+    root = _root(view.job, run.id)
+    return (
+        Picture(
+            f"{run.side.capitalize()} plenum, unfolded",
+            f"{view.unit('size')}, from outside",
+            150,
+            lambda p, r: _unfolded(p, r, view, plenum, root),
+            (*_faces(plenum), root),
+        ),
+    )
+
+
+def _pieces(view: View, x: RunResult) -> List_:
+    """Straight length and fittings of a run with the length each acts like."""
+    rows = [
+        ListRow(
+            f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""),
+            view.num("length", x.acts_like_m(f), 0),
+        )
+        for f in x.run.pieces
+    ]
+    straight = f"{'Flex' if x.run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}"
+    rows.insert(1 if rows else 0, ListRow(straight, view.num("length", x.length_m, 0)))
+    return List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows))
+
+
+def _run_buttons(view: View) -> Buttons:
+    return Buttons(
+        (
+            Button("size_all", "Size all", "", lambda: view.act.command("ducts.size_all")),
+            Button("balance", "Balance dampers", "", lambda: view.act.command("ducts.balance"), True),
+        )
+    )
 
 
 def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:

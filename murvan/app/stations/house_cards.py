@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable
-from typing import Any, cast
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -22,24 +24,22 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import per_kelvin, room_mark, set_in, zone_words
+from murvan.app.stations.common import per_kelvin, room_mark, zone_words
+from murvan.app.stations.fields import of
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.house.assemblies import choices_of, glazing_choices, with_construction, with_glazing
-from murvan.design.house.drawing.openings import SIZES, Size, set_shown_offset, set_size, set_width, shown_offset
-from murvan.design.house.drawing.rooms import rename_room, set_use
-from murvan.design.house.drawing.things import CEILINGS, ceiling_form, set_ceiling_form, set_slope
+from murvan.design.house.drawing.openings import SIZES, Size, set_shown_offset, set_size, shown_offset
+from murvan.design.house.drawing.things import set_slope
 from murvan.design.house.drawing.walls import set_wall_length
 from murvan.design.house.explain_assembly import explain_u
 from murvan.design.house.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
 from murvan.design.house.levels import sky_plane
 from murvan.design.loads.explain_day import MONTH_WORDS
-from murvan.model import Job, Opening, Room, Underlay, WallOverride, replace
+from murvan.model import Construction, Job, Opening, Room, Underlay, WallOverride, replace
 from murvan.model.design_edit import put_in_zone, zone_of
 from murvan.model.edit import changed
-from murvan.model.job import RoomUse, signed_area
-
-USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
+from murvan.model.job import signed_area
 
 
 def room_card(view: View, i: int) -> Card:
@@ -51,88 +51,8 @@ def room_card(view: View, i: int) -> Card:
             hero_note="R and a drag draw a room; P goes corner by corner. Lengths can be typed while you drag.",
         )
     r = job.rooms[i]
-    ua = per_kelvin(float(view.r.loads.heating_parts[i].sum()), view.r.conditions.heating_difference_k)
-    rows = []
-    seen: dict[int, list[WallPart]] = {}
-    for w in g.walls:
-        if w.room == i and w.other != "heated":
-            seen.setdefault(w.wall, []).append(w)
-    for wall, parts in seen.items():
-        rows.append(
-            ListRow(
-                f"{_side(view, r.outline_m, wall)} wall",
-                view.num("area", sum(p.net_area_m2 for p in parts), 0),
-                view.unit("area"),
-                key=("wall", f"{r.id}/{wall}"),
-            )
-        )
-    for o in job.openings:
-        if o.room == r.id and not o.inside:
-            rows.append(
-                ListRow(
-                    f"{o.kind.capitalize()} {o.tag}",
-                    view.num("area", o.width_m * o.height_m, 1),
-                    view.unit("area"),
-                    key=("opening", o.id),
-                )
-            )
-    zones = (("", "none"), *((z.id, f"{z.id} {z.name}") for z in job.design.zones))
-    fields = Fields(
-        "Change it",
-        (
-            Field_(
-                f"{r.id}.name", "Name", "text", r.name, lambda job, v: rename_room(job, r.id, str(v)), "Rename room"
-            ),
-            Field_(
-                f"{r.id}.use",
-                "Use",
-                "text",
-                r.use,
-                lambda job, v: set_use(job, r.id, cast(RoomUse, v)),
-                "Change use",
-                tuple((u, u.capitalize()) for u in USES),
-            ),
-            Field_(
-                f"{r.id}.height",
-                "Ceiling height",
-                "feet",
-                r.height_m if r.height_m is not None else _storey_height(view, r.storey),
-                set_in("rooms", r.id, "height_m") if r.slope is None else None,
-                "Change ceiling height",
-            ),
-            Field_(
-                f"{r.id}.zone",
-                "Zone",
-                "text",
-                zone_of(job.design, r.id) or "",
-                lambda job, v: put_in_zone(job, (r.id,), str(v) or None),
-                "Change zone",
-                zones,
-            ),
-        ),
-    )
-    arith = Arithmetic(
-        r.name,
-        (
-            Line(
-                "volume",
-                "{0} × {1}",
-                (Quantity("area", g.area_m2[i]), Quantity("length", g.height_m[i])),
-                Quantity("volume", g.volume_m3[i]),
-            ),
-            Line(
-                "loss per degree",
-                "{0} ÷ {1}",
-                (
-                    Quantity("power", float(view.r.loads.heating_parts[i].sum())),
-                    Quantity("difference", view.r.conditions.heating_difference_k),
-                ),
-                Quantity("ua", ua),
-                True,
-            ),
-        ),
-        ("Area from the plan's corners; loss from Loads, design difference",),
-    )
+    loss = float(view.r.loads.heating_parts[i].sum())
+    ua = per_kelvin(loss, view.r.conditions.heating_difference_k)
     return Card(
         f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
         r.name,
@@ -144,7 +64,82 @@ def room_card(view: View, i: int) -> Card:
             (view.num("ua", ua, 0), view.unit("ua"), "ink"),
             (view.num("area", g.exposed_wall_m2[i], 0), f"{view.unit('area')} outside", "ink"),
         ),
-        (fields, _over_and_under(r), List_("Outside walls and openings", "", tuple(rows[:12])), Arith(arith)),
+        (
+            _room_fields(view, r),
+            _over_and_under(r),
+            List_("Outside walls and openings", "", _outside_of(view, i)[:12]),
+            Arith(_room_arithmetic(view, i, ua)),
+        ),
+    )
+
+
+def _outside_of(view: View, i: int) -> tuple[ListRow, ...]:
+    """The walls of a room that do not border rooms, and what is in them."""
+    r, unit = view.job.rooms[i], view.unit("area")
+    walls: dict[int, list[WallPart]] = {}
+    for w in view.r.geometry.walls:
+        if w.room == i and w.other != "heated":
+            walls.setdefault(w.wall, []).append(w)
+    rows = [
+        ListRow(
+            f"{_side(view, r.outline_m, wall)} wall",
+            view.num("area", sum(p.net_area_m2 for p in parts), 0),
+            unit,
+            key=("wall", f"{r.id}/{wall}"),
+        )
+        for wall, parts in walls.items()
+    ]
+    rows += [
+        ListRow(
+            f"{o.kind.capitalize()} {o.tag}", view.num("area", o.width_m * o.height_m, 1), unit, key=("opening", o.id)
+        )
+        for o in view.job.openings
+        if o.room == r.id and not o.inside
+    ]
+    return tuple(rows)
+
+
+def _room_fields(view: View, r: Room) -> Fields:
+    height = of("rooms", r, "height_m", value=_room_height(view, r))
+    if r.slope is not None:
+        height = dataclasses.replace(height, apply=None)
+    zone = Field_(
+        f"{r.id}.zone",
+        "Zone",
+        "text",
+        zone_of(view.job.design, r.id) or "",
+        lambda job, v: put_in_zone(job, (r.id,), str(v) or None),
+        "Change zone",
+        (("", "none"), *((z.id, f"{z.id} {z.name}") for z in view.job.design.zones)),
+    )
+    return Fields("Change it", (of("rooms", r, "name"), of("rooms", r, "use"), height, zone))
+
+
+def _room_height(view: View, r: Room) -> float:
+    return r.height_m if r.height_m is not None else _storey_height(view, r.storey)
+
+
+def _room_arithmetic(view: View, i: int, ua: float) -> Arithmetic:
+    g, r = view.r.geometry, view.r
+    loss = Quantity("power", float(r.loads.heating_parts[i].sum()))
+    return Arithmetic(
+        view.job.rooms[i].name,
+        (
+            Line(
+                "volume",
+                "{0} × {1}",
+                (Quantity("area", g.area_m2[i]), Quantity("length", g.height_m[i])),
+                Quantity("volume", g.volume_m3[i]),
+            ),
+            Line(
+                "loss per degree",
+                "{0} ÷ {1}",
+                (loss, Quantity("difference", r.conditions.heating_difference_k)),
+                Quantity("ua", ua),
+                True,
+            ),
+        ),
+        ("Area from the plan's corners; loss from Loads, design difference",),
     )
 
 
@@ -152,37 +147,10 @@ def _storey_height(view: View, storey: str) -> float:
     return next(s.height_m for s in view.job.storeys if s.id == storey)
 
 
-OVER = (("auto", "By the plan"), ("attic", "Attic"), ("roof", "Roof itself"), ("heated", "Heated room"))
-UNDER = (
-    ("auto", "By the plan"),
-    ("slab", "Slab"),
-    ("crawl", "Crawl space"),
-    ("basement", "Unheated basement"),
-    ("outdoors", "Outdoors"),
-    ("garage", "Garage"),
-    ("heated", "Heated room"),
-)
-
-
 def _over_and_under(r: Room) -> Fields:
     """What lies over and under the room, and the shape of its ceiling."""
     put = "Change ceiling"
-    fields = [
-        Field_(f"{r.id}.over", "Over the ceiling", "text", r.ceiling, set_in("rooms", r.id, "ceiling"), put, OVER),
-        Field_(
-            f"{r.id}.under", "Under the floor", "text", r.floor, set_in("rooms", r.id, "floor"), "Change floor", UNDER
-        ),
-        Field_(
-            f"{r.id}.form",
-            "Shape of the ceiling",
-            "text",
-            ceiling_form(r),
-            lambda job, v: set_ceiling_form(job, r.id, str(v)),
-            "Change the ceiling's shape",
-            CEILINGS,
-            2,
-        ),
-    ]
+    fields = [of("rooms", r, name) for name in ("ceiling", "floor", "slope")]
     s = r.slope
     if s is not None:
         low = "Knee wall" if s.knee else "Low side"
@@ -200,9 +168,7 @@ def _over_and_under(r: Room) -> Fields:
             Field_(f"{r.id}.low", low, "feet", s.low_m, _slope(r, "low_m"), put),
             Field_(f"{r.id}.high", "Flat part or ridge", "feet", s.high_m, _slope(r, "high_m"), put),
         ]
-    fields.append(
-        Field_(f"{r.id}.people", "People", "decimal", r.people, set_in("rooms", r.id, "people"), "Change people")
-    )
+    fields.append(of("rooms", r, "people"))
     return Fields("Over, under, within", tuple(fields))
 
 
@@ -210,137 +176,172 @@ def _slope(r: Room, name: str) -> Callable[[Job, float | str], Job]:
     return lambda job, value: set_slope(job, r.id, **{name: value})
 
 
-def wall_card(view: View, wall_id: str) -> Card:
-    job, g, c = view.job, view.r.geometry, view.r.conditions
+@dataclass(frozen=True)
+class _Wall:
+    """One wall of a room as its card needs it: the parts it falls into by what lies beyond."""
+
+    id: str
+    i: int
+    room: Room
+    wall: int
+    parts: tuple[WallPart, ...]
+    override: WallOverride | None
+
+    @property
+    def outside(self) -> tuple[WallPart, ...]:
+        return tuple(w for w in self.parts if w.other != "heated")
+
+    @property
+    def told(self) -> tuple[WallPart, ...]:
+        """The parts outdoors, or all of an inside wall."""
+        return self.outside or self.parts
+
+    @property
+    def main(self) -> WallPart:
+        return max(self.told, key=lambda w: w.length_m)
+
+    @property
+    def net_m2(self) -> float:
+        return sum(w.net_area_m2 for w in self.told)
+
+    @property
+    def gross_m2(self) -> float:
+        return sum(w.gross_area_m2 for w in self.told)
+
+
+def _wall(view: View, wall_id: str) -> _Wall | None:
+    job = view.job
     room_id, _, n = wall_id.rpartition("/")
     wall = int(n)
     i = next((k for k, r in enumerate(job.rooms) if r.id == room_id), None)
     if i is None or wall >= len(job.rooms[i].outline_m):
+        return None
+    parts = tuple(w for w in view.r.geometry.walls if w.room == i and w.wall == wall)
+    override = next((o for o in job.wall_overrides if (o.room, o.wall) == (room_id, wall)), None)
+    return _Wall(wall_id, i, job.rooms[i], wall, parts, override)
+
+
+def wall_card(view: View, wall_id: str) -> Card:
+    x = _wall(view, wall_id)
+    if x is None:
         return room_card(view, room_index(view))
-    room = job.rooms[i]
-    parts = [w for w in g.walls if w.room == i and w.wall == wall]
-    outside = [w for w in parts if w.other != "heated"]
-    main = max(outside or parts, key=lambda w: w.length_m)
-    net, gross = sum(w.net_area_m2 for w in outside or parts), sum(w.gross_area_m2 for w in outside or parts)
-    construction = next((x for x in job.constructions if x.id == main.construction), None)
+    construction = next((c for c in view.job.constructions if c.id == x.main.construction), None)
     u = view.r.factors.assemblies[construction.id].u_w_m2k if construction else 0.0
+    r_value = view.num("r_value", 1 / u if u else None, 1 if view.units == "ip" else 2)
+    return Card(
+        f"Wall · {view.storey_name(x.room.storey)} · {x.room.name}",
+        f"{_side(view, x.room.outline_m, x.wall)} wall",
+        "good",
+        x.main.other.capitalize(),
+        ((view.num("area", x.net_m2, 0), f"{view.unit('area')} net", "ink"),),
+        _wall_note(view, x),
+        ((view.num("u_factor", u), "U", "ink"), (("R-" if view.units == "ip" else "R ") + r_value, "", "ink")),
+        (_wall_fields(view, x), *(_wall_assembly(view, x, construction) if construction else ())),
+    )
+
+
+def _wall_note(view: View, x: _Wall) -> str:
+    """The openings taken off its area, or its length where there are none."""
     tags = [
         o.tag
-        for o in job.openings
-        if o.room == room_id and o.wall == wall and not o.inside and o.kind not in ("skylight", "archway")
+        for o in view.job.openings
+        if o.room == x.room.id and o.wall == x.wall and not o.inside and o.kind not in ("skylight", "archway")
     ]
-    kinds = choices_of(job, ("wall", "partition"))
-    override = next((o for o in job.wall_overrides if (o.room, o.wall) == (room_id, wall)), None)
-    fields = Fields(
-        "Change it",
-        (
-            Field_(
-                f"{wall_id}.length",
-                "Length",
-                "feet",
-                wall_length_m(room.outline_m, wall),
-                lambda job, v: set_wall_length(job, room_id, wall, float(v)),
-                "Change wall length",
-            ),
-            Field_(
-                f"{wall_id}.height",
-                "Height",
-                "feet",
-                g.height_m[i],
-                set_in("rooms", room_id, "height_m"),
-                "Change ceiling height",
-            ),
-            Field_(
-                f"{wall_id}.make",
-                "Assembly",
-                "text",
-                main.construction or "",
-                lambda job, v: _override(with_construction(job, str(v)), room_id, wall, construction=str(v)),
-                "Change wall assembly",
-                kinds,
-            ),
-            Field_(
-                f"{wall_id}.other",
-                "Other side",
-                "text",
-                override.other_side if override else "auto",
-                lambda job, v: _override(job, room_id, wall, other_side=str(v)),
-                "Change other side",
-                (
-                    ("auto", f"Plan: {main.other}"),
-                    ("outdoors", "Outdoors"),
-                    ("garage", "Garage"),
-                    ("heated", "Heated room"),
-                    ("attic", "Attic, knee wall"),
-                    ("party", "Neighbour's house"),
-                ),
-            ),
-        ),
+    off = x.gross_m2 - x.net_m2
+    if not tags or off <= 0.01:
+        return f"{view.text('feet', wall_length_m(x.room.outline_m, x.wall))} long"
+    return f"{view.num('area', x.gross_m2, 0)} less {view.num('area', off, 0)} of openings, {' and '.join(tags)}"
+
+
+def _wall_fields(view: View, x: _Wall) -> Fields:
+    room, wall = x.room.id, x.wall
+    beyond = (
+        ("auto", f"Plan: {x.main.other}"),
+        ("outdoors", "Outdoors"),
+        ("garage", "Garage"),
+        ("heated", "Heated room"),
+        ("attic", "Attic, knee wall"),
+        ("party", "Neighbour's house"),
     )
-    if view.r.geometry.below_m[i] > 0 or (override is not None and override.grade_m is not None):
-        ground = override.grade_m if override is not None and override.grade_m is not None else g.below_m[i]
-        grade = Field_(
-            f"{wall_id}.grade",
-            "Ground over its floor",
+    fields = [
+        Field_(
+            f"{x.id}.length",
+            "Length",
             "feet",
-            ground,
-            lambda job, v: _override(job, room_id, wall, grade_m=float(v)),
-            "Set the ground at the wall",
-        )
-        fields = Fields(fields.title, (*fields.fields, grade))
-    sections: list[Section] = [fields]
-    if construction:
-        sections.append(
-            Picture("Assembly", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, construction))
-        )
-        difference = (
-            c.heating_difference_k
-            if main.other != "garage"
-            else c.indoor_heating.temperature_c - view.r.factors.spaces.winter(main.neighbour)
-        )
-        mine = [s for s in view.r.factors.surfaces if s.part >= 0 and g.walls[s.part] in outside]
-        plain = len(mine) <= 1 and main.other != "ground"
-        sections.append(Arith(explain_u(construction, (net, difference) if plain and outside else None)))
-        if not plain:
-            rows = tuple(
-                ListRow(
-                    f"{g.walls[s.part].other.capitalize()}, {view.text('area', s.area_m2, 0)}",
-                    view.num("power", s.heating_w),
-                    view.unit("power"),
-                    second=f"U {view.num('u_factor', s.u_w_m2k)}, {view.text('difference', s.heat_k, 0)} colder",
-                )
-                for s in mine
-            )
-            sections.append(List_("Loses at design, by what lies beyond", "", rows))
-        note = "assumed" if construction.assumed else ""
-        row = ListRow(construction.name, "", note, key=("construction", construction.id))
-        sections.append(List_("Open it to change its layers", "", (row,)))
-    less = (
-        f"{view.num('area', gross, 0)} less {view.num('area', gross - net, 0)} of openings, {' and '.join(tags)}"
-        if tags and gross - net > 0.01
-        else f"{view.text('feet', wall_length_m(room.outline_m, wall))} long"
-    )
-    return Card(
-        f"Wall · {view.storey_name(room.storey)} · {room.name}",
-        f"{_side(view, room.outline_m, wall)} wall",
-        "good",
-        main.other.capitalize(),
-        ((view.num("area", net, 0), f"{view.unit('area')} net", "ink"),),
-        less,
-        (
-            (view.num("u_factor", u), "U", "ink"),
-            (
-                ("R-" if view.units == "ip" else "R ")
-                + view.num("r_value", 1 / u if u else None, 1 if view.units == "ip" else 2),
-                "",
-                "ink",
-            ),
+            wall_length_m(x.room.outline_m, wall),
+            lambda job, v: set_wall_length(job, room, wall, float(v)),
+            "Change wall length",
         ),
-        tuple(sections),
-    )
+        of("rooms", x.room, "height_m", key=f"{x.id}.height", label="Height", value=view.r.geometry.height_m[x.i]),
+        Field_(
+            f"{x.id}.make",
+            "Assembly",
+            "text",
+            x.main.construction or "",
+            lambda job, v: _override(with_construction(job, str(v)), room, wall, construction=str(v)),
+            "Change wall assembly",
+            choices_of(view.job, ("wall", "partition")),
+        ),
+        Field_(
+            f"{x.id}.other",
+            "Other side",
+            "text",
+            x.override.other_side if x.override else "auto",
+            lambda job, v: _override(job, room, wall, other_side=str(v)),
+            "Change other side",
+            beyond,
+        ),
+    ]
+    below = view.r.geometry.below_m[x.i]
+    typed = x.override.grade_m if x.override is not None else None
+    if below > 0 or typed is not None:
+        fields.append(
+            Field_(
+                f"{x.id}.grade",
+                "Ground over its floor",
+                "feet",
+                typed if typed is not None else below,
+                lambda job, v: _override(job, room, wall, grade_m=float(v)),
+                "Set the ground at the wall",
+            )
+        )
+    return Fields("Change it", tuple(fields))
+
+
+def _wall_assembly(view: View, x: _Wall, c: Construction) -> tuple[Section, ...]:
+    """What the wall is made of, and what it loses."""
+    factors, walls = view.r.factors, view.r.geometry.walls
+    mine = [s for s in factors.surfaces if s.part >= 0 and walls[s.part] in x.outside]
+    plain = len(mine) <= 1 and x.main.other != "ground"
+    sections: list[Section] = [
+        Picture("Assembly", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, c)),
+        Arith(explain_u(c, (x.net_m2, _colder_k(view, x.main)) if plain and x.outside else None)),
+    ]
+    if not plain:
+        rows = tuple(
+            ListRow(
+                f"{walls[s.part].other.capitalize()}, {view.text('area', s.area_m2, 0)}",
+                view.num("power", s.heating_w),
+                view.unit("power"),
+                second=f"U {view.num('u_factor', s.u_w_m2k)}, {view.text('difference', s.heat_k, 0)} colder",
+            )
+            for s in mine
+        )
+        sections.append(List_("Loses at design, by what lies beyond", "", rows))
+    row = ListRow(c.name, "", "assumed" if c.assumed else "", key=("construction", c.id))
+    return (*sections, List_("Open it to change its layers", "", (row,)))
+
+
+def _colder_k(view: View, part: WallPart) -> float:
+    """How much colder it is beyond the wall at winter design."""
+    c = view.r.conditions
+    if part.other != "garage":
+        return c.heating_difference_k
+    return c.indoor_heating.temperature_c - view.r.factors.spaces.winter(part.neighbour)
 
 
 SKY_FIELDS = ("size", "width", "height", "glazing", "summer", "winter", "blinds")
+GLAZED_FIELDS = ("overhang_m", "overhang_gap_m", "sun_summer", "sun_winter", "blinds")
 
 
 def opening_card(view: View, opening_id: str) -> Card:
@@ -350,148 +351,104 @@ def opening_card(view: View, opening_id: str) -> Card:
         return room_card(view, room_index(view))
     o = job.openings[k]
     room = next(r for r in job.rooms if r.id == o.room)
-    window = o.kind in ("window", "skylight")
-    make = (
-        Field_(
-            f"{o.id}.glazing",
-            "Glazing",
-            "text",
-            o.glazing or "",
-            lambda job, v: replace(with_glazing(job, str(v)), "openings", o.id, glazing=str(v)),
-            "Change glazing",
-            glazing_choices(job),
-        )
-        if window
-        else Field_(
-            f"{o.id}.door",
-            "Door",
-            "text",
-            o.construction or job.door_construction or "",
-            lambda job, v: replace(with_construction(job, str(v)), "openings", o.id, construction=str(v)),
-            "Change door",
-            choices_of(job, ("door",)),
-        )
-    )
-    listed = next((x.key for x in SIZES[o.kind] if _same_size(x, o)), "")
-    sizes = tuple((x.key, _size_name(view, x.width_m, x.height_m)) for x in SIZES[o.kind])
-    fields = [
-        Field_(
-            f"{o.id}.size",
-            "Usual sizes",
-            "text",
-            listed,
-            lambda job, v: set_size(job, o.id, str(v)),
-            f"Change size of {o.tag}",
-            sizes if listed else (("", "its own size"), *sizes),
-        ),
-        Field_(
-            f"{o.id}.width",
-            "Width",
-            "feet",
-            o.width_m,
-            lambda job, v: set_width(job, o.id, float(v)),
-            f"Change width of {o.tag}",
-        ),
-        Field_(
-            f"{o.id}.height",
-            "Height",
-            "feet",
-            o.height_m,
-            set_in("openings", o.id, "height_m"),
-            f"Change height of {o.tag}",
-        ),
-        Field_(
-            f"{o.id}.offset",
-            "From the left corner" if _level(room, o.wall) else "From the upper corner",
-            "feet",
-            shown_offset(job, o),
-            lambda job, v: set_shown_offset(job, o.id, float(v)),
-            f"Move {o.tag}",
-        ),
-        Field_(
-            f"{o.id}.sill", "Sill", "feet", o.sill_m, set_in("openings", o.id, "sill_m"), f"Change sill of {o.tag}"
-        ),
-    ]
-    if not o.inside:
-        fields.append(make)
-    if window:
-        fields += [
-            Field_(
-                f"{o.id}.overhang",
-                "Overhang",
-                "feet",
-                o.overhang_m,
-                set_in("openings", o.id, "overhang_m"),
-                f"Change overhang of {o.tag}",
-            ),
-            Field_(
-                f"{o.id}.gap",
-                "Overhang over the head",
-                "feet",
-                o.overhang_gap_m,
-                set_in("openings", o.id, "overhang_gap_m"),
-                f"Change overhang of {o.tag}",
-            ),
-            Field_(
-                f"{o.id}.summer",
-                "Summer sun past trees",
-                "percent",
-                o.sun_summer,
-                set_in("openings", o.id, "sun_summer"),
-                f"Change shade of {o.tag}",
-            ),
-            Field_(
-                f"{o.id}.winter",
-                "Winter sun past trees",
-                "percent",
-                o.sun_winter,
-                set_in("openings", o.id, "sun_winter"),
-                f"Change shade of {o.tag}",
-            ),
-            Field_(
-                f"{o.id}.blinds",
-                "Blinds let in",
-                "percent",
-                o.blinds,
-                set_in("openings", o.id, "blinds"),
-                f"Change blinds of {o.tag}",
-            ),
-        ]
-    gain = float(view.r.factors.glass.sensible_w[k])
     u = float(view.r.factors.glass.u[k])
-    ua = u * o.width_m * o.height_m
-    rows = (
-        ListRow("Cooling load", view.num("power", gain), view.unit("power")),
-        ListRow(
-            "Heat lost at design", view.num("power", ua * view.r.conditions.heating_difference_k), view.unit("power")
-        ),
-        ListRow(
-            "Sun on it at its peak",
-            view.num("irradiance", float(view.r.factors.glass.pxi[k])),
-            view.unit("irradiance"),
-        ),
-    )
-    face = compass(wall_facing_deg(room.outline_m, o.wall, job.site.north_deg))
-    looks = f"faces {face}" if not o.inside else ""
-    if o.kind == "skylight":
-        facing, tilt = sky_plane(room, o)
-        looks = f"{tilt:.0f}° steep" + (f", faces {compass(facing - job.site.north_deg)}" if tilt > 3 else "")
-        fields = [f for f in fields if f.key.rpartition(".")[2] in SKY_FIELDS]
-        if room.slope is None:
-            fields.append(Field_(f"{o.id}.tilt", "Tilt", "angle", o.tilt_deg, set_in("openings", o.id, "tilt_deg")))
     return Card(
         f"{o.kind.capitalize()} · {view.storey_name(room.storey)} · {room.name}",
         f"{o.kind.capitalize()} {o.tag}",
         room_mark(view, room.id, 1),
-        looks,
+        _looks(job, room, o),
         ((view.num("area", o.width_m * o.height_m, 1), view.unit("area"), "ink"),),
         f"{view.text('feet', o.width_m)} × {view.text('feet', o.height_m)}",
         ((view.num("u_factor", u, 2), "U", "ink"),) if not o.inside else (),
-        (
-            Fields("Change it", tuple(fields)),
-            *((List_("What it does", "", rows if window else rows[:2]),) if not o.inside else ()),
-        ),
+        (Fields("Change it", _opening_fields(view, room, o)), *(() if o.inside else (_opening_does(view, k),))),
     )
+
+
+def _looks(job: Job, room: Room, o: Opening) -> str:
+    """Where an opening looks, a skylight with its steepness."""
+    if o.kind == "skylight":
+        facing, tilt = sky_plane(room, o)
+        return f"{tilt:.0f}° steep" + (f", faces {compass(facing - job.site.north_deg)}" if tilt > 3 else "")
+    return "" if o.inside else f"faces {compass(wall_facing_deg(room.outline_m, o.wall, job.site.north_deg))}"
+
+
+def _opening_fields(view: View, room: Room, o: Opening) -> tuple[Field_, ...]:
+    offset = Field_(
+        f"{o.id}.offset",
+        "From the left corner" if _level(room, o.wall) else "From the upper corner",
+        "feet",
+        shown_offset(view.job, o),
+        lambda job, v: set_shown_offset(job, o.id, float(v)),
+        f"Move {o.tag}",
+    )
+    fields = [
+        _usual_sizes(view, o),
+        of("openings", o, "width_m"),
+        of("openings", o, "height_m"),
+        offset,
+        of("openings", o, "sill_m"),
+    ]
+    glazed = o.kind in ("window", "skylight")
+    if not o.inside:
+        fields.append(_glazing(view.job, o) if glazed else _door(view.job, o))
+    if glazed:
+        fields += [of("openings", o, name) for name in GLAZED_FIELDS]
+    if o.kind != "skylight":
+        return tuple(fields)
+    fields = [f for f in fields if f.key.rpartition(".")[2] in SKY_FIELDS]
+    return (*fields, of("openings", o, "tilt_deg")) if room.slope is None else tuple(fields)
+
+
+def _usual_sizes(view: View, o: Opening) -> Field_:
+    listed = next((x.key for x in SIZES[o.kind] if _same_size(x, o)), "")
+    sizes = tuple((x.key, _size_name(view, x.width_m, x.height_m)) for x in SIZES[o.kind])
+    return Field_(
+        f"{o.id}.size",
+        "Usual sizes",
+        "text",
+        listed,
+        lambda job, v: set_size(job, o.id, str(v)),
+        f"Change size of {o.tag}",
+        sizes if listed else (("", "its own size"), *sizes),
+    )
+
+
+def _glazing(job: Job, o: Opening) -> Field_:
+    return Field_(
+        f"{o.id}.glazing",
+        "Glazing",
+        "text",
+        o.glazing or "",
+        lambda job, v: replace(with_glazing(job, str(v)), "openings", o.id, glazing=str(v)),
+        "Change glazing",
+        glazing_choices(job),
+    )
+
+
+def _door(job: Job, o: Opening) -> Field_:
+    return Field_(
+        f"{o.id}.door",
+        "Door",
+        "text",
+        o.construction or job.door_construction or "",
+        lambda job, v: replace(with_construction(job, str(v)), "openings", o.id, construction=str(v)),
+        "Change door",
+        choices_of(job, ("door",)),
+    )
+
+
+def _opening_does(view: View, k: int) -> List_:
+    """What an opening adds to the loads."""
+    glass, o = view.r.factors.glass, view.job.openings[k]
+    ua = float(glass.u[k]) * o.width_m * o.height_m
+    rows = (
+        ListRow("Cooling load", view.num("power", float(glass.sensible_w[k])), view.unit("power")),
+        ListRow(
+            "Heat lost at design", view.num("power", ua * view.r.conditions.heating_difference_k), view.unit("power")
+        ),
+        ListRow("Sun on it at its peak", view.num("irradiance", float(glass.pxi[k])), view.unit("irradiance")),
+    )
+    return List_("What it does", "", rows if o.kind in ("window", "skylight") else rows[:2])
 
 
 def _level(room: Room, wall: int) -> bool:
@@ -540,14 +497,9 @@ def underlay_card(view: View, underlay_id: str) -> Card:
     if u is None:
         return room_card(view, room_index(view))
 
-    def put(field: str) -> Callable[[Job, float | str], Job]:
-        return set_in("underlays", u.id, field)
-
     width, height = u.width_px * u.m_per_px, u.height_px * u.m_per_px
     fields = [
-        Field_(f"{u.id}.name", "Name", "text", u.name, put("name"), "Rename the picture", width=2),
-        Field_(f"{u.id}.opacity", "Strength", "percent", u.opacity, put("opacity"), "Change the picture's strength"),
-        Field_(f"{u.id}.turn", "Turned by", "angle", u.turn_deg, put("turn_deg"), "Turn the picture"),
+        *(of("underlays", u, name) for name in ("name", "opacity", "turn_deg")),
         Field_(
             f"{u.id}.shown",
             "On the plan",
@@ -616,27 +568,10 @@ def space_card(view: View, space_id: str) -> Card:
     fields = Fields(
         "Change it",
         (
-            Field_(f"{s.id}.name", "Name", "text", s.name, set_in("spaces", s.id, "name"), "Rename space"),
-            Field_(
-                f"{s.id}.kind",
-                "Kind",
-                "text",
-                s.kind,
-                set_in("spaces", s.id, "kind"),
-                "Change kind of space",
-                (("garage", "Garage"), ("porch", "Porch")),
-            ),
-            Field_(
-                f"{s.id}.u", "U of its shell", "u_factor", s.u_shell_w_m2k, set_in("spaces", s.id, "u_shell_w_m2k")
-            ),
-            Field_(
-                f"{s.id}.air",
-                "Air changes",
-                "per_hour",
-                s.air_changes_h,
-                set_in("spaces", s.id, "air_changes_h"),
-                "Change air of the space",
-            ),
+            of("spaces", s, "name"),
+            of("spaces", s, "kind"),
+            of("spaces", s, "u_shell_w_m2k"),
+            of("spaces", s, "air_changes_h"),
         ),
     )
     rows = (

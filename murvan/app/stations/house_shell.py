@@ -17,7 +17,7 @@ from murvan.app.stations.base import (
     Section,
     View,
 )
-from murvan.app.stations.common import set_in
+from murvan.app.stations.fields import of
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
 from murvan.design.house.assemblies import (
@@ -46,7 +46,7 @@ from murvan.design.house.assemblies import (
 from murvan.design.house.explain_assembly import explain_u
 from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
 from murvan.design.house.surfaces import assembly
-from murvan.model import Job, replace, replace_part
+from murvan.model import Job, replace_part
 from murvan.model.edit import changed
 from murvan.model.house import floor_heights
 from murvan.model.job import Construction, Storey, Structure
@@ -274,25 +274,11 @@ def storey_card(view: View, storey_id: str) -> Card:
     fields = Fields(
         "Change it",
         (
-            Field_(f"{s.id}.name", "Name", "text", s.name, set_in("storeys", s.id, "name"), "Rename storey"),
-            Field_(f"{s.id}.high", "Ceiling height", "feet", s.height_m, set_in("storeys", s.id, "height_m")),
-            Field_(f"{s.id}.z", "Floor over the ground", "feet", z, set_in("storeys", s.id, "floor_m"), "Set floor"),
-            Field_(
-                f"{s.id}.space",
-                "Clear over the ceiling",
-                "feet",
-                s.ceiling_space_m,
-                set_in("storeys", s.id, "ceiling_space_m"),
-            ),
-            Field_(
-                f"{s.id}.place",
-                "Its ducts run",
-                "text",
-                s.duct_place,
-                set_in("storeys", s.id, "duct_place"),
-                "Set place of ducts",
-                tuple((k, f"in the {k}" if k != "inside" else "inside") for k in PLACES),
-            ),
+            of("storeys", s, "name"),
+            of("storeys", s, "height_m"),
+            of("storeys", s, "floor_m", value=z),
+            of("storeys", s, "ceiling_space_m"),
+            of("storeys", s, "duct_place"),
         ),
     )
     return Card(
@@ -307,7 +293,6 @@ def storey_card(view: View, storey_id: str) -> Card:
     )
 
 
-PLACES = ("inside", "attic", "crawl", "basement", "garage")
 STRUCTURES = (
     ("", "not known"),
     ("joists", "Joists"),
@@ -364,30 +349,12 @@ def construction_card(view: View, construction_id: str) -> Card:
         return house_card(view)
     a = assembly(c)
     fields = [
-        Field_(
-            f"{c.id}.name", "Name", "text", c.name, set_in("constructions", c.id, "name"), "Rename assembly", width=2
-        ),
-        Field_(
-            f"{c.id}.framing",
-            "Wood in its face",
-            "percent",
-            c.framing_fraction,
-            _known(c.id, "framing_fraction"),
-            "Change framing",
-        ),
-        Field_(
-            f"{c.id}.sun",
-            "Takes of the sun",
-            "percent",
-            c.absorptance,
-            _known(c.id, "absorptance"),
-            "Change absorptance",
-        ),
+        of("constructions", c, "name"),
+        of("constructions", c, "framing_fraction"),
+        of("constructions", c, "absorptance"),
     ]
     if c.kind == "slab":
-        fields.append(
-            Field_(f"{c.id}.edge", "Edge", "edge_f", c.edge_f_w_mk, _known(c.id, "edge_f_w_mk"), "Change edge loss")
-        )
+        fields.append(of("constructions", c, "edge_f_w_mk"))
     rows = tuple(
         ListRow(
             x.name,
@@ -420,15 +387,6 @@ def construction_card(view: View, construction_id: str) -> Card:
             buttons,
         ),
     )
-
-
-def _known(construction_id: str, field: str) -> Apply:
-    """Editing an assembly means that somebody has looked at it."""
-
-    def apply(job: Job, value: float | str) -> Job:
-        return replace(job, "constructions", construction_id, **{field: value, "assumed": False})
-
-    return apply
 
 
 def _add(view: View, c: Construction) -> None:

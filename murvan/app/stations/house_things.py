@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, get_args
+from typing import Any
 
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint, pictures
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, Picture, View
-from murvan.app.stations.common import set_in
+from murvan.app.stations.fields import CONDITIONS, of, set_in
 from murvan.design.house.drawing.things import FURNITURE_M, standing_area_m2
 from murvan.model import Job, replace
 from murvan.model.edit import changed
-from murvan.model.house import ExistingKind
 from murvan.model.job import Existing, MechanicalPlace, Slope, signed_area
 
 STAND_M = 1.68
@@ -29,15 +28,6 @@ BEYOND = {
     ),
     "ceiling": (("attic", "Attic"), ("roof", "Roof"), ("heated", "Heated room")),
 }
-PLACE_KINDS = ("attic", "basement", "crawl", "closet", "garage", "room")
-REASONS = (
-    ("panel", "Electrical panel"),
-    ("filter", "Filter access"),
-    ("hatch", "Hatch"),
-    ("flue", "Flue"),
-    ("stairs", "Stairs"),
-    ("other", "Other"),
-)
 CAUTIONS = {
     "panel": "Working space before a panel is set by the electrical code; the local code goes before this plan.",
     "flue": "Clearance to a flue is on its label and in the local code; keep what burns away from it.",
@@ -81,7 +71,7 @@ def patch_card(view: View, item: str) -> Card:
         return replace(job, "patches", x.id, face=value, beyond=first)
 
     fields = [
-        Field_(f"{x.id}.name", "Name", "text", x.name, set_in("patches", x.id, "name"), "Rename part", width=2),
+        of("patches", x, "name"),
         Field_(
             f"{x.id}.face",
             "Concerns",
@@ -110,19 +100,9 @@ def place_card(view: View, item: str) -> Card:
     if x is None:
         return Card("House", "Nothing here")
     fields = [
-        Field_(f"{x.id}.name", "Name", "text", x.name, set_in("places", x.id, "name"), "Rename place", width=2),
-        Field_(
-            f"{x.id}.kind",
-            "Kind",
-            "text",
-            x.kind,
-            set_in("places", x.id, "kind"),
-            "Change place",
-            tuple((k, k.capitalize()) for k in PLACE_KINDS),
-        ),
-        Field_(
-            f"{x.id}.clear", "Clear height", "feet", x.clear_m, set_in("places", x.id, "clear_m"), "Change height"
-        ),
+        of("places", x, "name"),
+        of("places", x, "kind"),
+        of("places", x, "clear_m"),
         Field_(
             f"{x.id}.slope",
             "Under a slope",
@@ -134,40 +114,34 @@ def place_card(view: View, item: str) -> Card:
         ),
     ]
     if x.slope is not None:
-        slope = x.slope
-        fields += [
-            Field_(
-                f"{x.id}.rises",
-                "Rises",
-                "text",
-                slope.rises,
-                lambda job, v: replace(job, "places", x.id, slope=changed(slope, x.name, rises=v)),
-                "Change slope of the place",
-                (("x", "across the plan"), ("y", "up and down it")),
-            ),
-            Field_(
-                f"{x.id}.low",
-                "At the low side",
-                "feet",
-                slope.low_m,
-                lambda job, v: replace(job, "places", x.id, slope=changed(slope, x.name, low_m=v)),
-                "Change slope of the place",
-            ),
-            Field_(
-                f"{x.id}.pitch",
-                "Rise over run",
-                "decimal",
-                slope.pitch,
-                lambda job, v: replace(job, "places", x.id, slope=changed(slope, x.name, pitch=v)),
-                "Change slope of the place",
-            ),
-        ]
+        fields += _slope_fields(x, x.slope)
     standing = standing_area_m2(x, STAND_M)
     rows = (
         ListRow("Highest", view.num("feet", x.clear_m), "" if view.units == "ip" else "m"),
         ListRow(f"Over {view.text('feet', STAND_M)} to stand", view.num("area", standing, 0), view.unit("area")),
     )
     return _area_card(view, x, "Place for equipment", fields, "drawn on the plan", rows)
+
+
+def _slope_fields(x: MechanicalPlace, slope: Slope) -> list[Field_]:
+    """The roof over a place: which way it rises, from what height, how steeply."""
+
+    def field(name: str, key: str, label: str, kind: str, options: tuple[tuple[str, str], ...] = ()) -> Field_:
+        return Field_(
+            f"{x.id}.{key}",
+            label,
+            kind,
+            getattr(slope, name),
+            lambda job, v: replace(job, "places", x.id, slope=changed(slope, x.name, **{name: v})),
+            "Change slope of the place",
+            options,
+        )
+
+    return [
+        field("rises", "rises", "Rises", "text", (("x", "across the plan"), ("y", "up and down it"))),
+        field("low_m", "low", "At the low side", "feet"),
+        field("pitch", "pitch", "Rise over run", "decimal"),
+    ]
 
 
 def _slope(x: MechanicalPlace, side: str) -> Slope | None:
@@ -182,19 +156,7 @@ def keep_card(view: View, item: str) -> Card:
     x = _find(view, "keep_clear", item)
     if x is None:
         return Card("House", "Nothing here")
-    fields = [
-        Field_(f"{x.id}.name", "Name", "text", x.name, set_in("keep_clear", x.id, "name"), "Rename", width=2),
-        Field_(
-            f"{x.id}.reason",
-            "For",
-            "text",
-            x.reason,
-            set_in("keep_clear", x.id, "reason"),
-            "Change reason",
-            REASONS,
-            2,
-        ),
-    ]
+    fields = [of("keep_clear", x, "name"), of("keep_clear", x, "reason")]
     return _area_card(view, x, "Keep clear", fields, CAUTIONS.get(x.reason, "nothing is put here"))
 
 
@@ -205,18 +167,7 @@ def furniture_card(view: View, item: str) -> Card:
         return Card("House", "Nothing here")
     room = next((r.name for r in view.job.rooms if r.id == x.room), "")
     w, d = FURNITURE_M[x.kind]
-    fields = (
-        Field_(
-            f"{x.id}.kind",
-            "Kind",
-            "text",
-            x.kind,
-            set_in("furniture", x.id, "kind"),
-            "Change furniture",
-            tuple((k, k.replace("_", " ").capitalize()) for k in FURNITURE_M),
-        ),
-        Field_(f"{x.id}.turn", "Turned by", "angle", x.turn_deg, set_in("furniture", x.id, "turn_deg"), "Turn it"),
-    )
+    fields = (of("furniture", x, "kind"), of("furniture", x, "turn_deg"))
     return Card(
         f"Furniture · {room}",
         x.kind.replace("_", " ").capitalize(),
@@ -229,17 +180,17 @@ def furniture_card(view: View, item: str) -> Card:
     )
 
 
-FUELS = (
-    ("", "none"),
-    ("gas", "Gas"),
-    ("oil", "Oil"),
-    ("propane", "Propane"),
-    ("electric", "Electric"),
-    ("wood", "Wood"),
-)
-CONDITIONS = (("unknown", "not looked at"), ("good", "Good"), ("worn", "Worn"), ("broken", "Broken"))
 BURNS = ("furnace", "boiler", "water_heater")
 SIZED = ("filter", "duct", "register", "grille")
+
+
+def _found_fields(x: Existing) -> Fields:
+    names = ["name", "kind", "condition", "nameplate", "year"]
+    if x.kind in SIZED:
+        names += ["width_m", "height_m", "diameter_m" if x.kind == "duct" else "depth_m"]
+    else:
+        names += ["fuel", "output_w", "flow_m3_s"]
+    return Fields("What is there", tuple(of("existing", x, name) for name in (*names, "note")))
 
 
 def existing_card(view: View, item: str) -> Card:
@@ -248,62 +199,12 @@ def existing_card(view: View, item: str) -> Card:
     if x is None:
         return Card("House", "Nothing here")
 
-    def field(name: str, label: str, kind: str, width: int = 1) -> Field_:
-        return Field_(
-            f"{x.id}.{name}",
-            label,
-            kind,
-            getattr(x, name),
-            set_in("existing", x.id, name),
-            f"Note {x.name}",
-            width=width,
-        )
-
-    def choice(name: str, label: str, options: tuple[tuple[str, str], ...]) -> Field_:
-        return Field_(
-            f"{x.id}.{name}",
-            label,
-            "text",
-            getattr(x, name),
-            set_in("existing", x.id, name),
-            f"Note {x.name}",
-            options,
-        )
-
-    fields = [
-        field("name", "Name", "text", 2),
-        choice("kind", "Kind", tuple((k, k.replace("_", " ").capitalize()) for k in get_args(ExistingKind))),
-        choice("condition", "Condition", CONDITIONS),
-        field("nameplate", "Nameplate, word for word", "text", 2),
-        Field_(
-            f"{x.id}.year",
-            "Year",
-            "text",
-            "" if x.year is None else str(x.year),
-            lambda job, v: replace(job, "existing", x.id, year=int(v) if str(v).strip().isdigit() else None),
-            f"Note {x.name}",
-        ),
-    ]
-    if x.kind in SIZED:
-        fields += [field("width_m", "Width", "size1"), field("height_m", "Height", "size1")]
-        fields.append(
-            field(
-                "diameter_m" if x.kind == "duct" else "depth_m", "Diameter" if x.kind == "duct" else "Depth", "size1"
-            )
-        )
-    else:
-        fields += [
-            choice("fuel", "Fuel", FUELS),
-            field("output_w", "Output", "power"),
-            field("flow_m3_s", "Air", "flow"),
-        ]
-    fields.append(field("note", "Note", "text", 2))
     caution = (
         "Something that burns: have draught and carbon monoxide checked by a licensed person before the house is tightened."
         if x.kind in BURNS and x.fuel in ("gas", "oil", "propane", "wood")
         else ""
     )
-    sections: list[Any] = [Fields("What is there", tuple(fields))]
+    sections: list[Any] = [_found_fields(x)]
     if x.photos:
         sections.append(Picture("Photographs", f"{len(x.photos)}", 96, lambda p, r: _photos(p, r, view, x)))
     room = next((r.name for r in view.job.rooms if r.id == x.room), "outside the rooms")

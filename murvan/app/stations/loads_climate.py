@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import re
 from collections.abc import Callable
 
@@ -27,10 +28,10 @@ from murvan.app.stations.base import (
     Row,
     View,
 )
-from murvan.app.stations.common import set_part
+from murvan.app.stations.fields import of_part
 from murvan.catalog import climates
 from murvan.design.loads.explain_day import MONTH_WORDS
-from murvan.design.weather.conditions import daily_range, hottest_month, month_maximum, sun_on, time_zone_h
+from murvan.design.weather.conditions import hottest_month, month_maximum, sun_on
 from murvan.design.weather.explain_climate import explain_air
 from murvan.design.weather.place import MONTHS, MOVED, choose, chosen, with_summer, with_winter
 from murvan.design.weather.year import FACES, month_means, month_sun
@@ -109,7 +110,7 @@ def card(view: View) -> Card:
         (),
         (
             Fields("Place", (_typical(job), *_place_fields(job))),
-            Fields("Winter", (_share(job, "winter", ("99", "99.6"), cold), *_winter_fields(c))),
+            Fields("Winter", (_share(job, "winter", ("99", "99.6"), cold), *_winter_fields(job))),
             Fields("Summer", (_share(job, "summer", ("1", "0.4"), hot), *_summer_fields(view))),
             Buttons(
                 (Button("weather", "Read a weather file", "Ctrl+I", lambda: view.act.command("loads.weather"), True),)
@@ -143,28 +144,10 @@ def _typical(job: Job) -> Field_:
 def _place_fields(job: Job) -> tuple[Field_, ...]:
     s = job.site
     return (
-        Field_(
-            "climate.name", "Name", "text", job.climate.name, set_part("climate", "name"), "Name the climate", (), 2
-        ),
-        Field_(
-            "site.latitude", "Latitude", "angle", s.latitude_deg, set_part("site", "latitude_deg"), "Change latitude"
-        ),
-        Field_(
-            "site.longitude",
-            "Longitude, east",
-            "angle",
-            s.longitude_deg,
-            set_part("site", "longitude_deg"),
-            "Change longitude",
-        ),
-        Field_(
-            "site.zone",
-            "Clock, from Greenwich",
-            "hours",
-            time_zone_h(s),
-            set_part("site", "time_zone_h"),
-            "Change the time zone",
-        ),
+        of_part(job, "climate", "name"),
+        of_part(job, "site", "latitude_deg"),
+        of_part(job, "site", "longitude_deg"),
+        of_part(job, "site", "time_zone_h"),
         Field_(
             "site.summer_time",
             "Clock in summer",
@@ -174,25 +157,9 @@ def _place_fields(job: Job) -> tuple[Field_, ...]:
             "Change the clock in summer",
             (("ahead", "An hour ahead"), ("same", "Stays as it is")),
         ),
-        Field_(
-            "site.altitude", "Altitude", "length", s.altitude_m, set_part("site", "altitude_m"), "Change altitude"
-        ),
-        Field_(
-            "climate.ground",
-            "Ground, yearly mean",
-            "temperature",
-            job.climate.ground_c,
-            set_part("climate", "ground_c"),
-            "Change ground temperature",
-        ),
-        Field_(
-            "climate.swing",
-            "Ground, swing",
-            "difference",
-            job.climate.ground_swing_k,
-            set_part("climate", "ground_swing_k"),
-            "Change the ground's swing",
-        ),
+        of_part(job, "site", "altitude_m"),
+        of_part(job, "climate", "ground_c"),
+        of_part(job, "climate", "ground_swing_k"),
     )
 
 
@@ -217,19 +184,17 @@ def _share(job: Job, season: str, shares: tuple[str, ...], now: str) -> Field_:
     )
 
 
-def _winter_fields(c: Climate) -> tuple[Field_, ...]:
+def _winter_fields(job: Job) -> tuple[Field_, ...]:
     return (
         Field_(
-            "climate.winter", "Dry bulb", "temperature", c.winter_c, set_winter, "Change winter design temperature"
+            "climate.winter",
+            "Dry bulb",
+            "temperature",
+            job.climate.winter_c,
+            set_winter,
+            "Change winter design temperature",
         ),
-        Field_(
-            "climate.wind_w",
-            "Wind",
-            "wind",
-            c.wind_winter_m_s,
-            set_part("climate", "wind_winter_m_s"),
-            "Change winter wind",
-        ),
+        of_part(job, "climate", "wind_winter_m_s"),
     )
 
 
@@ -248,36 +213,16 @@ def _summer_fields(view: View) -> tuple[Field_, ...]:
     hours = ", ".join(view.num("temperature", x) for x in c.hourly_c) if c.hourly_c else "by range"
     months = ", ".join(str(m) for m in job.design_day.months) if job.design_day.months else "hottest and 3 after"
     unit = view.unit("temperature")
+    daily = of_part(job, "climate", "daily_range_k")
     return (
         Field_(
             "climate.summer", "Dry bulb", "temperature", c.summer_c, set_summer, "Change summer design temperature"
         ),
-        Field_(
-            "climate.wet",
-            "Wet bulb with it",
-            "temperature",
-            c.summer_wet_bulb_c,
-            set_part("climate", "summer_wet_bulb_c"),
-            "Change summer wet bulb",
-        ),
-        Field_(
-            "climate.range",
-            "Daily range",
-            "difference",
-            daily_range(c),
-            None if c.hourly_c else set_part("climate", "daily_range_k"),
-            "Change daily range",
-        ),
-        Field_(
-            "climate.wind_s",
-            "Wind",
-            "wind",
-            c.wind_summer_m_s,
-            set_part("climate", "wind_summer_m_s"),
-            "Change summer wind",
-        ),
-        Field_("climate.taub", "Clear sky, tau b", "decimal", c.taub, set_part("climate", "taub"), "Change tau b"),
-        Field_("climate.taud", "Clear sky, tau d", "decimal", c.taud, set_part("climate", "taud"), "Change tau d"),
+        of_part(job, "climate", "summer_wet_bulb_c"),
+        dataclasses.replace(daily, apply=None) if c.hourly_c else daily,
+        of_part(job, "climate", "wind_summer_m_s"),
+        of_part(job, "climate", "taub"),
+        of_part(job, "climate", "taud"),
         Field_("climate.months", "Months looked at", "text", months, set_months, "Choose the months", (), 2),
         Field_(
             "climate.hours",

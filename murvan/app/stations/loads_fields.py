@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable
 
 import numpy as np
 
 from murvan.app.stations import loads_climate, loads_gains
 from murvan.app.stations.base import Field_, Fields, View
-from murvan.app.stations.common import set_in, set_part
+from murvan.app.stations.fields import of, of_part, set_part
 from murvan.design.loads.gains import people_said
-from murvan.model import Job, Room, replace
+from murvan.model import Job, Room
 from murvan.model.edit import changed
 
 GLAZED = ("window", "skylight")
@@ -25,41 +26,10 @@ def sections(view: View, i: int) -> tuple[Fields, Fields]:
 
 def _people(view: View, i: int) -> tuple[Field_, ...]:
     r = view.job.rooms[i]
-    said = people_said(view.job)
-    return (
-        Field_(
-            f"{r.id}.people",
-            "People at peak" if said else "People, default",
-            "people",
-            r.people if said else float(view.r.gains.people[i].max()),
-            set_in("rooms", r.id, "people"),
-            f"Change people in {r.name}",
-        ),
-        Field_(
-            f"{r.id}.appliances",
-            "Own appliances",
-            "power",
-            r.appliances_w,
-            set_in("rooms", r.id, "appliances_w"),
-            f"Change appliances in {r.name}",
-        ),
-        Field_(
-            f"{r.id}.from",
-            "People there from",
-            "hour",
-            float(r.people_from),
-            set_hour_in(r.id, "people_from"),
-            f"Change hours in {r.name}",
-        ),
-        Field_(
-            f"{r.id}.to",
-            "to",
-            "hour",
-            float(r.people_to),
-            set_hour_in(r.id, "people_to"),
-            f"Change hours in {r.name}",
-        ),
-    )
+    people = of("rooms", r, "people")
+    if not people_said(view.job):
+        people = dataclasses.replace(people, label="People, default", value=float(view.r.gains.people[i].max()))
+    return (people, *(of("rooms", r, name) for name in ("appliances_w", "people_from", "people_to")))
 
 
 def _glass(job: Job, r: Room) -> tuple[Field_, ...]:
@@ -108,25 +78,18 @@ def _usual(view: View) -> float:
     return float(np.where(view.r.duct_heat.by_run, 0.0, at).max(initial=0.0))
 
 
+def _allowance(view: View) -> Field_:
+    """What ducts without runs add: as typed, else the most they add by default."""
+    if view.job.design.air.duct_allowance is not None:
+        return of_part(view.job, "air", "duct_allowance")
+    return of_part(view.job, "air", "duct_allowance", label="Ducts, default", value=_usual(view))
+
+
 def _house(view: View) -> tuple[Field_, ...]:
     job = view.job
     return (
-        Field_(
-            "indoor.cooling",
-            "Indoor, cooling",
-            "temperature",
-            job.indoor.cooling_c,
-            set_part("indoor", "cooling_c"),
-            "Change indoor cooling temperature",
-        ),
-        Field_(
-            "indoor.heating",
-            "Indoor, heating",
-            "temperature",
-            job.indoor.heating_c,
-            set_part("indoor", "heating_c"),
-            "Change indoor heating temperature",
-        ),
+        of_part(job, "indoor", "cooling_c"),
+        of_part(job, "indoor", "heating_c"),
         Field_(
             "climate.summer",
             "Summer design",
@@ -143,30 +106,9 @@ def _house(view: View) -> tuple[Field_, ...]:
             loads_climate.set_winter,
             "Change winter design temperature",
         ),
-        Field_(
-            "leakage.ach50",
-            "Leakage, ACH50",
-            "per_hour",
-            job.leakage.ach50,
-            set_part("leakage", "ach50"),
-            "Change air leakage",
-        ),
-        Field_(
-            "air.leakage",
-            "Ducts leak, all",
-            "percent",
-            job.design.air.duct_leakage,
-            set_part("air", "duct_leakage"),
-            "Change duct leakage",
-        ),
-        Field_(
-            "air.allowance",
-            "Ducts, without runs" if job.design.air.duct_allowance is not None else "Ducts, default",
-            "percent",
-            job.design.air.duct_allowance if job.design.air.duct_allowance is not None else _usual(view),
-            set_part("air", "duct_allowance"),
-            "Change duct allowance",
-        ),
+        of_part(job, "leakage", "ach50"),
+        of_part(job, "air", "duct_leakage"),
+        _allowance(view),
         Field_(
             "day.ground",
             "Ground in summer",
@@ -177,29 +119,10 @@ def _house(view: View) -> tuple[Field_, ...]:
             (("none", "Stores the day's heat only"), ("credit", "Takes heat from floor and walls")),
             2,
         ),
-        Field_(
-            "day.setback",
-            "Night setback",
-            "difference",
-            job.design_day.setback_k,
-            set_part("design_day", "setback_k"),
-            "Change night setback",
-        ),
-        Field_(
-            "day.recovery",
-            "Back within",
-            "hours",
-            job.design_day.recovery_h,
-            set_part("design_day", "recovery_h"),
-            "Change recovery time",
-        ),
+        of_part(job, "design_day", "setback_k"),
+        of_part(job, "design_day", "recovery_h"),
     )
 
 
 def _set_ground(job: Job, value: float | str) -> Job:
     return set_part("design_day", "ground_credit")(job, value == "credit")
-
-
-def set_hour_in(room: str, field: str) -> Callable[[Job, float | str], Job]:
-    """An edit of a room's hour; parts of an hour are rounded."""
-    return lambda job, value: replace(job, "rooms", room, **{field: round(float(value))})

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
-from murvan.app.stations.common import set_in
+from murvan.app.stations.fields import of
 from murvan.catalog import appliances
-from murvan.model import Appliance, Job, insert, remove, replace
+from murvan.model import Job, insert, remove
 from murvan.model.edit import changed
 
 NEW = ""
@@ -65,26 +63,12 @@ def card(view: View, item: str) -> Card:
     x = next(a for a in view.job.appliances if a.id == item)
     room = next(r for r in view.job.rooms if r.id == x.room)
 
-    def field(name: str, label: str, kind: str, value: float | str, width: int = 1) -> Field_:
-        return Field_(
-            f"{x.id}.{name}", label, kind, value, set_in("appliances", x.id, name), f"Change {x.name}"[:80], (), width
-        )
-
     def drop() -> None:
         if view.act.edit(f"Remove {x.name}"[:80], lambda job: remove(job, "appliances", x.id)):
             view.act.select("room", room.id)
 
-    fields = (
-        field("name", "Name", "text", x.name, 2),
-        Field_(f"{x.id}.count", "How many", "number", float(x.count), _whole(x, "count"), f"Change {x.name}"[:80]),
-        field("radiant", "Given off as radiation", "percent", x.radiant),
-        field("sensible_w", "Heat, each", "power", x.sensible_w),
-        field("latent_w", "Moisture, each", "power", x.latent_w),
-        Field_(
-            f"{x.id}.from", "On from", "hour", float(x.from_hour), _whole(x, "from_hour"), f"Change {x.name}"[:80]
-        ),
-        Field_(f"{x.id}.to", "to", "hour", float(x.to_hour), _whole(x, "to_hour"), f"Change {x.name}"[:80]),
-    )
+    names = ("name", "count", "radiant", "sensible_w", "latent_w", "from_hour", "to_hour")
+    fields = tuple(of("appliances", x, name) for name in names)
     return Card(
         f"Thing in {room.name}",
         x.name,
@@ -103,7 +87,3 @@ def card(view: View, item: str) -> Card:
             ),
         ),
     )
-
-
-def _whole(x: Appliance, field: str) -> Callable[[Job, float | str], Job]:
-    return lambda job, value: replace(job, "appliances", x.id, **{field: round(float(value))})

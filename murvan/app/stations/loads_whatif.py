@@ -24,7 +24,8 @@ from murvan.app.stations.base import (
     Section,
     View,
 )
-from murvan.app.stations.common import other_rows, room_rows, set_in
+from murvan.app.stations.common import other_rows, room_rows
+from murvan.app.stations.fields import of
 from murvan.design.alternatives import MEASURES, Effect, Outcome, Study, apply, measure
 from murvan.model import Alternative, Job, insert, remove, replace
 from murvan.model.edit import changed
@@ -202,16 +203,7 @@ def _alternative_card(view: View, a: Alternative) -> Card:
     fields = Fields(
         "What it changes",
         (
-            Field_(
-                f"{a.id}.name",
-                "Name",
-                "text",
-                a.name,
-                set_in("alternatives", a.id, "name"),
-                "Name the alternative",
-                (),
-                2,
-            ),
+            of("alternatives", a, "name"),
             *(
                 Field_(
                     f"{a.id}.{f}",

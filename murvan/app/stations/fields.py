@@ -1,0 +1,344 @@
+"""What can be typed on a card: each field of a record with its label, kind, choices and undo step, declared once.
+
+Bounds are those of the model, which refuses what lies outside in words.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, cast, get_args
+
+from murvan.app.stations.base import Field_
+from murvan.design.house.drawing.openings import set_width
+from murvan.design.house.drawing.rooms import rename_room, set_use
+from murvan.design.house.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
+from murvan.design.weather.conditions import daily_range, time_zone_h
+from murvan.model import Job, replace
+from murvan.model.edit import part_named, replace_part
+from murvan.model.house import ExistingKind
+from murvan.model.job import RoomUse
+from murvan.model.relations import name_of
+
+Edit = Callable[[Job, float | str], Job]
+Put = Callable[[str, str, str], Edit]
+Options = tuple[tuple[str, str], ...]
+
+
+def set_in(collection: str, item: str, field: str) -> Edit:
+    """An edit that sets one field of one record."""
+    return lambda job, value: replace(job, collection, item, **{field: value})
+
+
+def set_part(part: str, field: str) -> Edit:
+    """An edit that sets one field of a part of the job."""
+    return lambda job, value: replace_part(job, part, **{field: value})
+
+
+def set_whole(collection: str, item: str, field: str) -> Edit:
+    """An edit that sets a whole number; parts of it are rounded."""
+    return lambda job, value: replace(job, collection, item, **{field: round(float(value))})
+
+
+def set_looked_at(collection: str, item: str, field: str) -> Edit:
+    """An edit of an assembly: whoever makes it has looked at it."""
+    return lambda job, value: replace(job, collection, item, **{field: value, "assumed": False})
+
+
+def _set_damper(collection: str, item: str, field: str) -> Edit:
+    return lambda job, value: replace(job, collection, item, **{field: max(float(value), SHUT)})
+
+
+def _set_diameter(collection: str, item: str, field: str) -> Edit:
+    return lambda job, value: replace(job, collection, item, **{field: float(value)})
+
+
+def _set_year(collection: str, item: str, field: str) -> Edit:
+    return lambda job, value: replace(
+        job, collection, item, **{field: int(value) if str(value).strip().isdigit() else None}
+    )
+
+
+def _damper(run: Any) -> float:
+    if run.damper is None:
+        return 1.0
+    return 0.0 if run.damper <= SHUT else float(run.damper)
+
+
+def _words(names: tuple[str, ...]) -> Options:
+    return tuple((x, x.replace("_", " ").capitalize()) for x in names)
+
+
+SHUT = 0.02
+"""A damper typed 0 % is shut; its blade still lets this share by."""
+
+
+@dataclass(frozen=True)
+class Declared:
+    """A field as the user meets it; `undo` may hold {} for the record's name."""
+
+    key: str
+    label: str
+    kind: str = "text"
+    undo: str = ""
+    options: Options = ()
+    width: int = 1
+    put: Put = set_in
+    shown: Callable[[Any], float | str | None] | None = None
+    """The value on the card, where it is not the field as it stands."""
+
+    def value(self, holder: Any, name: str) -> float | str | None:
+        """What the card shows; whole numbers as any other figure."""
+        found: float | str | None = self.shown(holder) if self.shown else getattr(holder, name)
+        return float(found) if isinstance(found, int) else found
+
+
+USES = _words(
+    ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
+)
+OVER = (("auto", "By the plan"), ("attic", "Attic"), ("roof", "Roof itself"), ("heated", "Heated room"))
+UNDER = (
+    ("auto", "By the plan"),
+    ("slab", "Slab"),
+    ("crawl", "Crawl space"),
+    ("basement", "Unheated basement"),
+    ("outdoors", "Outdoors"),
+    ("garage", "Garage"),
+    ("heated", "Heated room"),
+)
+DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))
+DUCT_PLACES = (("inside", "inside"), *((k, f"in the {k}") for k in ("attic", "crawl", "basement", "garage")))
+REASONS = (
+    ("panel", "Electrical panel"),
+    ("filter", "Filter access"),
+    ("hatch", "Hatch"),
+    ("flue", "Flue"),
+    ("stairs", "Stairs"),
+    ("other", "Other"),
+)
+FUELS = (
+    ("", "none"),
+    ("gas", "Gas"),
+    ("oil", "Oil"),
+    ("propane", "Propane"),
+    ("electric", "Electric"),
+    ("wood", "Wood"),
+)
+CONDITIONS = (("unknown", "not looked at"), ("good", "Good"), ("worn", "Worn"), ("broken", "Broken"))
+
+RECORDS: dict[str, dict[str, Declared]] = {
+    "rooms": {
+        "name": Declared(
+            "name", "Name", "text", "Rename room", put=lambda _, i, __: lambda job, v: rename_room(job, i, str(v))
+        ),
+        "use": Declared(
+            "use",
+            "Use",
+            "text",
+            "Change use",
+            USES,
+            put=lambda _, i, __: lambda job, v: set_use(job, i, cast(RoomUse, v)),
+        ),
+        "height_m": Declared("height", "Ceiling height", "feet", "Change ceiling height"),
+        "ceiling": Declared("over", "Over the ceiling", "text", "Change ceiling", OVER),
+        "floor": Declared("under", "Under the floor", "text", "Change floor", UNDER),
+        "slope": Declared(
+            "form",
+            "Shape of the ceiling",
+            "text",
+            "Change the ceiling's shape",
+            CEILINGS,
+            2,
+            lambda _, i, __: lambda job, v: set_ceiling_form(job, i, str(v)),
+            ceiling_form,
+        ),
+        "people": Declared("people", "People at peak", "people", "Change people in {}"),
+        "appliances_w": Declared("appliances", "Own appliances", "power", "Change appliances in {}"),
+        "people_from": Declared("from", "People there from", "hour", "Change hours in {}", put=set_whole),
+        "people_to": Declared("to", "to", "hour", "Change hours in {}", put=set_whole),
+    },
+    "openings": {
+        "width_m": Declared(
+            "width",
+            "Width",
+            "feet",
+            "Change width of {}",
+            put=lambda _, i, __: lambda job, v: set_width(job, i, float(v)),
+        ),
+        "height_m": Declared("height", "Height", "feet", "Change height of {}"),
+        "sill_m": Declared("sill", "Sill", "feet", "Change sill of {}"),
+        "overhang_m": Declared("overhang", "Overhang", "feet", "Change overhang of {}"),
+        "overhang_gap_m": Declared("gap", "Overhang over the head", "feet", "Change overhang of {}"),
+        "sun_summer": Declared("summer", "Summer sun past trees", "percent", "Change shade of {}"),
+        "sun_winter": Declared("winter", "Winter sun past trees", "percent", "Change shade of {}"),
+        "blinds": Declared("blinds", "Blinds let in", "percent", "Change blinds of {}"),
+        "tilt_deg": Declared("tilt", "Tilt", "angle", "Change tilt of {}"),
+    },
+    "spaces": {
+        "name": Declared("name", "Name", "text", "Rename space"),
+        "kind": Declared("kind", "Kind", "text", "Change kind of space", _words(("garage", "porch"))),
+        "u_shell_w_m2k": Declared("u", "U of its shell", "u_factor", "Change shell of {}"),
+        "air_changes_h": Declared("air", "Air changes", "per_hour", "Change air of the space"),
+    },
+    "constructions": {
+        "name": Declared("name", "Name", "text", "Rename assembly", width=2),
+        "framing_fraction": Declared("framing", "Wood in its face", "percent", "Change framing", put=set_looked_at),
+        "absorptance": Declared("sun", "Takes of the sun", "percent", "Change absorptance", put=set_looked_at),
+        "edge_f_w_mk": Declared("edge", "Edge", "edge_f", "Change edge loss", put=set_looked_at),
+    },
+    "storeys": {
+        "name": Declared("name", "Name", "text", "Rename storey"),
+        "height_m": Declared("high", "Ceiling height", "feet", "Change ceiling height of {}"),
+        "floor_m": Declared("z", "Floor over the ground", "feet", "Set floor"),
+        "ceiling_space_m": Declared("space", "Clear over the ceiling", "feet", "Change clear height over {}"),
+        "duct_place": Declared("place", "Its ducts run", "text", "Set place of ducts", DUCT_PLACES),
+    },
+    "patches": {"name": Declared("name", "Name", "text", "Rename part", width=2)},
+    "places": {
+        "name": Declared("name", "Name", "text", "Rename place", width=2),
+        "kind": Declared(
+            "kind", "Kind", "text", "Change place", _words(("attic", "basement", "crawl", "closet", "garage", "room"))
+        ),
+        "clear_m": Declared("clear", "Clear height", "feet", "Change height"),
+    },
+    "keep_clear": {
+        "name": Declared("name", "Name", "text", "Rename", width=2),
+        "reason": Declared("reason", "For", "text", "Change reason", REASONS, 2),
+    },
+    "furniture": {
+        "kind": Declared("kind", "Kind", "text", "Change furniture", _words(tuple(FURNITURE_M))),
+        "turn_deg": Declared("turn", "Turned by", "angle", "Turn it"),
+    },
+    "existing": {
+        "name": Declared("name", "Name", "text", "Note {}", width=2),
+        "kind": Declared("kind", "Kind", "text", "Note {}", _words(get_args(ExistingKind))),
+        "condition": Declared("condition", "Condition", "text", "Note {}", CONDITIONS),
+        "nameplate": Declared("nameplate", "Nameplate, word for word", "text", "Note {}", width=2),
+        "year": Declared(
+            "year", "Year", "text", "Note {}", put=_set_year, shown=lambda x: "" if x.year is None else str(x.year)
+        ),
+        "width_m": Declared("width_m", "Width", "size1", "Note {}"),
+        "height_m": Declared("height_m", "Height", "size1", "Note {}"),
+        "depth_m": Declared("depth_m", "Depth", "size1", "Note {}"),
+        "diameter_m": Declared("diameter_m", "Diameter", "size1", "Note {}"),
+        "fuel": Declared("fuel", "Fuel", "text", "Note {}", FUELS),
+        "output_w": Declared("output_w", "Output", "power", "Note {}"),
+        "flow_m3_s": Declared("flow_m3_s", "Air", "flow", "Note {}"),
+        "note": Declared("note", "Note", "text", "Note {}", width=2),
+    },
+    "appliances": {
+        "name": Declared("name", "Name", "text", "Change {}", width=2),
+        "count": Declared("count", "How many", "number", "Change {}", put=set_whole),
+        "radiant": Declared("radiant", "Given off as radiation", "percent", "Change {}"),
+        "sensible_w": Declared("sensible_w", "Heat, each", "power", "Change {}"),
+        "latent_w": Declared("latent_w", "Moisture, each", "power", "Change {}"),
+        "from_hour": Declared("from", "On from", "hour", "Change {}", put=set_whole),
+        "to_hour": Declared("to", "to", "hour", "Change {}", put=set_whole),
+    },
+    "underlays": {
+        "name": Declared("name", "Name", "text", "Rename the picture", width=2),
+        "opacity": Declared("opacity", "Strength", "percent", "Change the picture's strength"),
+        "turn_deg": Declared("turn", "Turned by", "angle", "Turn the picture"),
+    },
+    "alternatives": {"name": Declared("name", "Name", "text", "Name the alternative", width=2)},
+    "runs": {
+        "diameter_m": Declared(
+            "size",
+            "Size",
+            "text",
+            "Change size of {}",
+            put=_set_diameter,
+            shown=lambda x: f"{(x.diameter_m or 0):.4f}",
+        ),
+        "width_m": Declared("width", "Width", "size", "Change width of {}"),
+        "height_m": Declared("height", "Height", "size", "Change height of {}"),
+        "material": Declared("material", "Material", "text", "Change material of {}", DUCT_MATERIALS),
+        "damper": Declared("damper", "Damper open", "percent", "Set damper of {}", put=_set_damper, shown=_damper),
+        "insulation_r_m2k_w": Declared("wrap", "Insulation R", "r_value", "Change insulation of {}"),
+        "stretched": Declared("stretched", "Stretched", "percent", "Change stretch of {}"),
+    },
+}
+"""By collection and field."""
+
+PARTS: dict[str, dict[str, Declared]] = {
+    "indoor": {
+        "cooling_c": Declared(
+            "indoor.cooling", "Indoor, cooling", "temperature", "Change indoor cooling temperature"
+        ),
+        "heating_c": Declared(
+            "indoor.heating", "Indoor, heating", "temperature", "Change indoor heating temperature"
+        ),
+        "fresh_air": Declared("vent.rate", "Fresh air by floor", "text", "Change the rate of fresh air"),
+    },
+    "air": {
+        "velocity_profile": Declared(
+            "air.profile",
+            "Practice",
+            "text",
+            "Change practice",
+            (("quiet", "Quiet first"), ("balanced", "Balanced"), ("compact", "Compact")),
+        ),
+        "duct_leakage": Declared("air.leakage", "Ducts leak, all", "percent", "Change duct leakage"),
+        "duct_allowance": Declared("air.allowance", "Ducts, without runs", "percent", "Change duct allowance"),
+    },
+    "climate": {
+        "name": Declared("climate.name", "Name", "text", "Name the climate", width=2),
+        "ground_c": Declared("climate.ground", "Ground, yearly mean", "temperature", "Change ground temperature"),
+        "ground_swing_k": Declared("climate.swing", "Ground, swing", "difference", "Change the ground's swing"),
+        "wind_winter_m_s": Declared("climate.wind_w", "Wind", "wind", "Change winter wind"),
+        "summer_wet_bulb_c": Declared("climate.wet", "Wet bulb with it", "temperature", "Change summer wet bulb"),
+        "daily_range_k": Declared(
+            "climate.range", "Daily range", "difference", "Change daily range", shown=daily_range
+        ),
+        "wind_summer_m_s": Declared("climate.wind_s", "Wind", "wind", "Change summer wind"),
+        "taub": Declared("climate.taub", "Clear sky, tau b", "decimal", "Change tau b"),
+        "taud": Declared("climate.taud", "Clear sky, tau d", "decimal", "Change tau d"),
+    },
+    "site": {
+        "latitude_deg": Declared("site.latitude", "Latitude", "angle", "Change latitude"),
+        "longitude_deg": Declared("site.longitude", "Longitude, east", "angle", "Change longitude"),
+        "time_zone_h": Declared(
+            "site.zone", "Clock, from Greenwich", "hours", "Change the time zone", shown=time_zone_h
+        ),
+        "altitude_m": Declared("site.altitude", "Altitude", "length", "Change altitude"),
+    },
+    "leakage": {"ach50": Declared("leakage.ach50", "Leakage, ACH50", "per_hour", "Change air leakage")},
+    "design_day": {
+        "setback_k": Declared("day.setback", "Night setback", "difference", "Change night setback"),
+        "recovery_h": Declared("day.recovery", "Back within", "hours", "Change recovery time"),
+    },
+}
+"""By part of the job and field."""
+
+
+def of(collection: str, record: Any, name: str, **instead: Any) -> Field_:
+    """A field of a record as a card shows it; `instead` holds what this card says otherwise."""
+    d = RECORDS[collection][name]
+    made = Field_(
+        f"{record.id}.{d.key}",
+        d.label,
+        d.kind,
+        d.value(record, name),
+        d.put(collection, record.id, name),
+        d.undo.format(name_of(record))[:80],
+        d.options,
+        d.width,
+    )
+    return dataclasses.replace(made, **instead) if instead else made
+
+
+def of_part(job: Job, part: str, name: str, **instead: Any) -> Field_:
+    """A field of a single part of the job, such as the climate."""
+    d, holder = PARTS[part][name], part_named(job, part)
+    made = Field_(
+        d.key,
+        d.label,
+        d.kind,
+        d.value(holder, name),
+        set_part(part, name),
+        d.undo,
+        d.options,
+        d.width,
+    )
+    return dataclasses.replace(made, **instead) if instead else made
