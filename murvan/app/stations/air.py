@@ -24,7 +24,6 @@ from murvan.app.stations.base import (
     List_,
     ListRow,
     Row,
-    Section,
     Station,
     Strip,
     View,
@@ -36,7 +35,7 @@ from murvan.design.punch.checks import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import DOORS_SHUT, doors_of, halls
-from murvan.model import Exhaust, Job, Transfer, make, replace
+from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
 
@@ -46,6 +45,14 @@ RATES = {
     "si": (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²")),
 }
 """Fresh air by floor area, as a choice."""
+WAYS_BACK = (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct"))
+VENTILATORS = (
+    ("none", "None"),
+    ("erv", "ERV"),
+    ("hrv", "HRV"),
+    ("supply", "Supply only"),
+    ("exhaust", "Exhaust only"),
+)
 
 
 class AirStation(Station):
@@ -157,188 +164,19 @@ class AirStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
-        a, n, job = view.r.airflow, view.r.network, view.job
-        predicted, fresh = view.r.predicted_m3_s, view.r.fresh_m3_s
-
-        def cells(i: int, _: object) -> list[Cell]:
-            r = job.rooms[i]
-            got = predicted[r.id] if predicted else None
-            want = float(a.design_m3_s[i])
-            p = n.room_pressure_pa[r.id] if n else None
-            share = got / want if got is not None and want > 0 else None
-            return [
-                Cell(r.name, True),
-                Cell(view.num("flow", float(a.cooling_m3_s[i]))),
-                Cell(view.num("flow", float(a.heating_m3_s[i]))),
-                Cell(view.num("flow", want), True),
-                Cell(view.num("flow", got), True),
-                Cell(f"{share * 100:.0f} %" if share else "–"),
-                Cell(f"{way_back(view, r.id)}"),
-                Cell(view.num("flow", float(fresh[i]), 1)),
-                Cell(view.num("pascal", p)),
-                Cell(bar=abs(p or 0) / 4.5, bar_color="return", tick=DOOR_LIMIT_PA / 4.5),
-                Cell(mark=room_mark(view, r.id, 4)),
-            ]
-
-        def other(idx: list[int]) -> list[Cell]:
-            got = sum(predicted[job.rooms[i].id] for i in idx) if predicted else None
-            want = float(a.design_m3_s[idx].sum())
-            return [
-                Cell(view.num("flow", float(a.cooling_m3_s[idx].sum()))),
-                Cell(view.num("flow", float(a.heating_m3_s[idx].sum()))),
-                Cell(view.num("flow", want)),
-                Cell(view.num("flow", got)),
-                Cell(f"{got / want * 100:.0f} %" if got and want else "–"),
-                Cell(),
-                Cell(view.num("flow", float(fresh[idx].sum()), 1)),
-                Cell(),
-                Cell(),
-                Cell("▸"),
-            ]
-
-        got = sum(predicted.values()) if predicted else None
-        total = Row(
-            None,
-            (
-                Cell("House"),
-                Cell(view.num("flow", float(a.cooling_m3_s.sum()))),
-                Cell(view.num("flow", float(a.heating_m3_s.sum()))),
-                Cell(view.num("flow", float(a.design_m3_s.sum()))),
-                Cell(view.num("flow", got)),
-                Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"),
-                Cell(),
-                Cell(view.num("flow", view.fresh_m3_s, 1)),
-                Cell(
-                    view.num("pascal", max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None)
-                ),
-                Cell("worst door"),
-                Cell(),
-            ),
+        return Ledger(
+            _columns(view),
+            room_rows(view, lambda i, _: _room_cells(view, i)),
+            other_rows(view, lambda idx: [*_sums(view, idx), Cell(), Cell("▸")]),
+            _total(view),
         )
-        u = view.unit("flow")
-        columns = (
-            Column("Room", "", 118, "l"),
-            Column("Cooling", u, 86),
-            Column("Heating", u, 90),
-            Column("Design", u, 82),
-            Column("Predicted", u, 96),
-            Column("of design", "", 64),
-            Column("Return path", "", 168, "l"),
-            Column("Fresh", u, 72),
-            Column("Shut", "Pa", 64),
-            Column("limit 3", "", 110, "l"),
-            Column("", "", 30),
-        )
-        return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
         if not view.job.rooms:
             return Card("Air", "No rooms yet")
         i = room_index(view)
-        job, a, n = view.job, view.r.airflow, view.r.network
+        a, n, r = view.r.airflow, view.r.network, view.job.rooms[i]
         predicted = view.r.predicted_m3_s
-        r = job.rooms[i]
-        t = r.transfer or Transfer()
-        door = doors_of(job).get(r.id)
-        p = n.room_pressure_pa[r.id] if n else None
-
-        def transfer(field: str) -> Callable[[Job, float | str], Job]:
-            return lambda job, v: replace(
-                job,
-                "rooms",
-                r.id,
-                transfer=changed(
-                    next(x for x in job.rooms if x.id == r.id).transfer or Transfer(), r.name, **{field: v}
-                ),
-            )
-
-        fields = [
-            Field_(
-                f"{r.id}.way",
-                "Return path",
-                "text",
-                t.kind,
-                transfer("kind"),
-                f"Change return path of {r.name}",
-                (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct")),
-            ),
-            Field_(
-                f"{r.id}.area",
-                "Free area",
-                "small_area",
-                t.area_m2,
-                transfer("area_m2"),
-                f"Change transfer area of {r.name}",
-            ),
-            Field_(
-                f"{r.id}.undercut",
-                "Undercut",
-                "gap",
-                t.undercut_m,
-                transfer("undercut_m"),
-                f"Change undercut of {r.name}",
-            ),
-            Field_(
-                f"{r.id}.exhaust",
-                "Exhaust fan",
-                "flow",
-                r.exhaust.flow_m3_s if r.exhaust else 0.0,
-                lambda job, v: _exhaust(job, r.id, float(v)),
-                f"Change exhaust of {r.name}",
-            ),
-            Field_(
-                "vent.flow",
-                "Fresh air, house",
-                "flow",
-                view.fresh_m3_s,
-                lambda job, v: with_ventilator(job, flow_m3_s=v),
-                "Change fresh air",
-            ),
-            of_part(job, "indoor", "fresh_air", options=RATES[view.units]),
-            Field_(
-                "vent.kind",
-                "Ventilator",
-                "text",
-                job.design.ventilators[0].kind if job.design.ventilators else "none",
-                lambda job, v: with_ventilator(job, kind=v),
-                "Change ventilator",
-                (
-                    ("none", "None"),
-                    ("erv", "ERV"),
-                    ("hrv", "HRV"),
-                    ("supply", "Supply only"),
-                    ("exhaust", "Exhaust only"),
-                ),
-            ),
-        ]
-        sections: list[Section] = [Fields("Change it", tuple(fields))]
-        if n is not None and door is not None:
-            sections.append(Arith(explain_door(n, r.id, t, door.width_m)))
-        sections.append(Arith(explain_room(view.r.serving(i).airflow, view.r.loads, i), n is None or door is None))
-        rows = []
-        for x in job.design.registers:
-            terminal = view.r.terminals.get(x.id)
-            if x.room == r.id and terminal is not None and x.side == "supply":
-                rows.append(
-                    ListRow(
-                        f"{x.tag.split()[0]} reaches {view.text('length', terminal.throw_m)}",
-                        f"{terminal.throw_m / terminal.wall_m * 100:.0f} %" if terminal.wall_m else "–",
-                        f"wall at {view.text('length', terminal.wall_m)}",
-                        key=("register", x.id),
-                    )
-                )
-                rows.append(
-                    ListRow(
-                        "Face speed",
-                        view.num("velocity", terminal.face_velocity_m_s),
-                        f"limit {view.text('velocity', terminal.limit_m_s)}",
-                    )
-                )
-        want = fresh_air_wanted(job, view.r.geometry.total_area_m2)
-        rows.append(
-            ListRow("Fresh air wanted, house", view.num("flow", want), f"has {view.text('flow', view.fresh_m3_s)}")
-        )
-        sections.append(List_("Reach and fresh air", "", tuple(rows)))
         got = predicted[r.id] if predicted else None
         mark = room_mark(view, r.id, 4)
         return Card(
@@ -352,11 +190,182 @@ class AirStation(Station):
             ),
             f"design {view.text('flow', float(a.design_m3_s[i]))}, predicted {view.text('flow', got)}",
             (
-                (view.num("pascal", p), "Pa shut", "ink"),
+                (view.num("pascal", n.room_pressure_pa[r.id] if n else None), "Pa shut", "ink"),
                 (view.num("flow", float(view.r.fresh_m3_s[i]), 1), "fresh", "fresh"),
             ),
-            tuple(sections),
+            (Fields("Change it", (*_room_fields(r), *_fresh_fields(view))), *_arithmetic(view, i), _reach(view, r)),
         )
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    u = view.unit("flow")
+    return (
+        Column("Room", "", 118, "l"),
+        Column("Cooling", u, 86),
+        Column("Heating", u, 90),
+        Column("Design", u, 82),
+        Column("Predicted", u, 96),
+        Column("of design", "", 64),
+        Column("Return path", "", 168, "l"),
+        Column("Fresh", u, 72),
+        Column("Shut", "Pa", 64),
+        Column(f"limit {DOOR_LIMIT_PA:g}", "", 110, "l"),
+        Column("", "", 30),
+    )
+
+
+def _room_cells(view: View, i: int) -> list[Cell]:
+    a, r = view.r.airflow, view.job.rooms[i]
+    predicted, n = view.r.predicted_m3_s, view.r.network
+    got = predicted[r.id] if predicted else None
+    want = float(a.design_m3_s[i])
+    p = n.room_pressure_pa[r.id] if n else None
+    share = got / want if got is not None and want > 0 else None
+    return [
+        Cell(r.name, True),
+        Cell(view.num("flow", float(a.cooling_m3_s[i]))),
+        Cell(view.num("flow", float(a.heating_m3_s[i]))),
+        Cell(view.num("flow", want), True),
+        Cell(view.num("flow", got), True),
+        Cell(f"{share * 100:.0f} %" if share else "–"),
+        Cell(f"{way_back(view, r.id)}"),
+        Cell(view.num("flow", float(view.r.fresh_m3_s[i]), 1)),
+        Cell(view.num("pascal", p)),
+        Cell(bar=abs(p or 0) / (1.5 * DOOR_LIMIT_PA), bar_color="return", tick=1 / 1.5),
+        Cell(mark=room_mark(view, r.id, 4)),
+    ]
+
+
+def _sums(view: View, idx: list[int]) -> list[Cell]:
+    """Several rooms in one row: need, design, what they get, fresh air."""
+    a, predicted = view.r.airflow, view.r.predicted_m3_s
+    got = sum(predicted[view.job.rooms[i].id] for i in idx) if predicted else None
+    want = float(a.design_m3_s[idx].sum())
+    return [
+        Cell(view.num("flow", float(a.cooling_m3_s[idx].sum()))),
+        Cell(view.num("flow", float(a.heating_m3_s[idx].sum()))),
+        Cell(view.num("flow", want)),
+        Cell(view.num("flow", got)),
+        Cell(f"{got / want * 100:.0f} %" if got and want else "–"),
+        Cell(),
+        Cell(view.num("flow", float(view.r.fresh_m3_s[idx].sum()), 1)),
+        Cell(),
+    ]
+
+
+def _total(view: View) -> Row:
+    a, n, predicted = view.r.airflow, view.r.network, view.r.predicted_m3_s
+    got = sum(predicted.values()) if predicted else None
+    worst = max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None
+    return Row(
+        None,
+        (
+            Cell("House"),
+            Cell(view.num("flow", float(a.cooling_m3_s.sum()))),
+            Cell(view.num("flow", float(a.heating_m3_s.sum()))),
+            Cell(view.num("flow", float(a.design_m3_s.sum()))),
+            Cell(view.num("flow", got)),
+            Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"),
+            Cell(),
+            Cell(view.num("flow", view.fresh_m3_s, 1)),
+            Cell(view.num("pascal", worst)),
+            Cell("worst door"),
+            Cell(),
+        ),
+    )
+
+
+def _room_fields(r: Room) -> tuple[Field_, ...]:
+    """How the room's air gets back, and its exhaust fan."""
+    t = r.transfer or Transfer()
+
+    def put(field: str) -> Callable[[Job, float | str], Job]:
+        def edit(job: Job, value: float | str) -> Job:
+            now = next(x for x in job.rooms if x.id == r.id).transfer or Transfer()
+            return replace(job, "rooms", r.id, transfer=changed(now, r.name, **{field: value}))
+
+        return edit
+
+    return (
+        Field_(
+            f"{r.id}.way", "Return path", "text", t.kind, put("kind"), f"Change return path of {r.name}", WAYS_BACK
+        ),
+        Field_(
+            f"{r.id}.area", "Free area", "small_area", t.area_m2, put("area_m2"), f"Change transfer area of {r.name}"
+        ),
+        Field_(
+            f"{r.id}.undercut", "Undercut", "gap", t.undercut_m, put("undercut_m"), f"Change undercut of {r.name}"
+        ),
+        Field_(
+            f"{r.id}.exhaust",
+            "Exhaust fan",
+            "flow",
+            r.exhaust.flow_m3_s if r.exhaust else 0.0,
+            lambda job, v: _exhaust(job, r.id, float(v)),
+            f"Change exhaust of {r.name}",
+        ),
+    )
+
+
+def _fresh_fields(view: View) -> tuple[Field_, ...]:
+    """The ventilator of the house."""
+    job, found = view.job, view.job.design.ventilators
+    return (
+        Field_(
+            "vent.flow",
+            "Fresh air, house",
+            "flow",
+            view.fresh_m3_s,
+            lambda job, v: with_ventilator(job, flow_m3_s=v),
+            "Change fresh air",
+        ),
+        of_part(job, "indoor", "fresh_air", options=RATES[view.units]),
+        Field_(
+            "vent.kind",
+            "Ventilator",
+            "text",
+            found[0].kind if found else "none",
+            lambda job, v: with_ventilator(job, kind=v),
+            "Change ventilator",
+            VENTILATORS,
+        ),
+    )
+
+
+def _arithmetic(view: View, i: int) -> tuple[Arith, ...]:
+    """What the shut door does, where the room has one, and how the room's air was shared out."""
+    r, n = view.job.rooms[i], view.r.network
+    air = explain_room(view.r.serving(i).airflow, view.r.loads, i)
+    door = doors_of(view.job).get(r.id)
+    if n is None or door is None:
+        return (Arith(air, True),)
+    return Arith(explain_door(n, r.id, r.transfer or Transfer(), door.width_m)), Arith(air, False)
+
+
+def _reach(view: View, r: Room) -> List_:
+    """How far the room's registers throw, and the fresh air of the house."""
+    rows = []
+    for x in view.job.design.registers:
+        terminal = view.r.terminals.get(x.id)
+        if x.room != r.id or x.side != "supply" or terminal is None:
+            continue
+        rows += [
+            ListRow(
+                f"{x.tag.split()[0]} reaches {view.text('length', terminal.throw_m)}",
+                f"{terminal.throw_m / terminal.wall_m * 100:.0f} %" if terminal.wall_m else "–",
+                f"wall at {view.text('length', terminal.wall_m)}",
+                key=("register", x.id),
+            ),
+            ListRow(
+                "Face speed",
+                view.num("velocity", terminal.face_velocity_m_s),
+                f"limit {view.text('velocity', terminal.limit_m_s)}",
+            ),
+        ]
+    want = fresh_air_wanted(view.job, view.r.geometry.total_area_m2)
+    has = f"has {view.text('flow', view.fresh_m3_s)}"
+    rows.append(ListRow("Fresh air wanted, house", view.num("flow", want), has))
+    return List_("Reach and fresh air", "", tuple(rows))
 
 
 def _exhaust(job: Job, room: str, flow: float) -> Job:

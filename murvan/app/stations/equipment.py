@@ -103,88 +103,37 @@ class EquipmentStation(Station):
         return Canvas(draw)
 
     def ledger(self, view: View) -> Ledger:
-        rows = []
-        for k, x in enumerate(view.s.equipment.candidates, 1):
-            picked = x.unit.id == view.indoor.unit
-            low, high = x.limits
-            says = "picked" if picked and x.verdict == "fits" else reason(view, x)
-            rows.append(
-                Row(
-                    ("unit", x.unit.id),
-                    (
-                        Cell(str(k), True),
-                        Cell(f"{x.unit.maker} {x.unit.name}", True),
-                        Cell(view.num("tons", x.unit.nominal_w)),
-                        Cell(f"{x.unit.stages}"),
-                        Cell(bar=x.total_share / 1.6, tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
-                        Cell(_pct(x.total_share), True),
-                        Cell(_pct(x.sensible_share)),
-                        Cell(_pct(x.latent_share)),
-                        Cell(bar=x.heating_share / 1.2, bar_color="heating", tick=1 / 1.2),
-                        Cell(_pct(x.heating_share), True),
-                        Cell(view.num("temperature", x.balance_c, 0)),
-                        Cell(_pct(x.unit.cooling.min_fraction)),
-                        Cell(says),
-                        Cell(mark=MARK[x.verdict]),
-                    ),
-                )
-            )
-        ld = view.s.loads
-        total = Row(
-            None,
-            (
-                Cell(),
-                Cell("House" if len(view.r.systems) == 1 else view.indoor.tag),
-                Cell(),
-                Cell(),
-                Cell(),
-                Cell(view.num("kpower", ld.house_cooling_w)),
-                Cell(view.num("kpower", ld.house_sensible_w)),
-                Cell(view.num("kpower", ld.house_latent_w)),
-                Cell(),
-                Cell(view.num("kpower", ld.house_heating_w)),
-                Cell(),
-                Cell(),
-                Cell(view.unit("kpower")),
-                Cell(),
-            ),
+        rows = tuple(_candidate_row(view, k, x) for k, x in enumerate(view.s.equipment.candidates, 1))
+        ld, blank = view.s.loads, Cell()
+        total = (
+            blank,
+            Cell("House" if len(view.r.systems) == 1 else view.indoor.tag),
+            *(blank,) * 3,
+            Cell(view.num("kpower", ld.house_cooling_w)),
+            Cell(view.num("kpower", ld.house_sensible_w)),
+            Cell(view.num("kpower", ld.house_latent_w)),
+            blank,
+            Cell(view.num("kpower", ld.house_heating_w)),
+            blank,
+            blank,
+            Cell(view.unit("kpower")),
+            blank,
         )
-        wanted = Row(
-            None,
-            (
-                Cell(),
-                Cell("Wanted"),
-                Cell(),
-                Cell(),
-                Cell(),
-                Cell("by kind"),
-                Cell("over 90"),
-                Cell("100"),
-                Cell(),
-                Cell("–"),
-                Cell(),
-                Cell(),
-                Cell("with backup"),
-                Cell(),
-            ),
+        wanted = (
+            blank,
+            Cell("Wanted"),
+            *(blank,) * 3,
+            Cell("by kind"),
+            Cell("over 90"),
+            Cell("100"),
+            blank,
+            Cell("–"),
+            blank,
+            blank,
+            Cell("with backup"),
+            blank,
         )
-        columns = (
-            Column("", "", 20, "l"),
-            Column("Candidate", "", 142, "l"),
-            Column("Size", view.unit("tons"), 52),
-            Column("Kind", "", 74, "l"),
-            Column("Cooling", "", 64, "l"),
-            Column("of load", "", 52),
-            Column("Sensible", "", 62),
-            Column("Latent", "", 52),
-            Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 86, "l"),
-            Column("", "", 48),
-            Column("Balance", view.unit("temperature"), 68),
-            Column("Low", "", 52),
-            Column("Says", "", 170, "l"),
-            Column("", "", 24),
-        )
-        return Ledger(columns, tuple(rows), (wanted,), total)
+        return Ledger(_columns(view), rows, (Row(None, wanted),), Row(None, total))
 
     def card(self, view: View) -> Card:
         x = self.shown_unit(view)
@@ -195,73 +144,10 @@ class EquipmentStation(Station):
         place = [k.unit.id for k in e.candidates].index(x.unit.id) + 1
         kicker = f"Candidate {place} of {len(e.candidates)} · {KIND[x.unit.kind]}, {x.unit.stages} speed"
         checks = self._checks(view, x, picked)
-        heaters = tuple((str(float(k)), f"{k:g} kW") for k in (0.0, *x.unit.heater_kw))
-        own = [
-            Field_(
-                "system.unit",
-                "Unit",
-                "text",
-                x.unit.id,
-                lambda j, v: pick_unit(j, view.indoor.id, str(v)),
-                "Pick unit",
-                tuple((k.unit.id, f"{k.unit.maker} {k.unit.name}, {reason(view, k)}") for k in e.candidates),
-                2,
-            ),
-            Field_(
-                "system.heater",
-                "Backup heater",
-                "text",
-                str(float(view.indoor.heater_kw)),
-                lambda j, v: set_indoor(view, "heater_kw")(j, float(v)),
-                "Change backup heater",
-                heaters,
-            ),
-            Field_(
-                "system.flow",
-                "Air, design",
-                "flow",
-                view.s.airflow.total_m3_s,
-                set_indoor(view, "flow_m3_s"),
-                "Change design air",
-            ),
-            Field_(
-                "system.tap",
-                "Blower tap",
-                "text",
-                str(view.indoor.tap),
-                lambda j, v: set_indoor(view, "tap")(j, int(v)),
-                "Change blower tap",
-                tuple((str(k + 1), f"tap {k + 1}") for k in range(len(x.unit.blower.taps_m3_s))),
-            ),
-            Field_(
-                "system.line",
-                "Line set",
-                "length",
-                view.line.length_m,
-                lambda j, v: with_line(j, view.indoor.id, length_m=v),
-                "Change line set length",
-            ),
-            Field_(
-                "filter.width",
-                "Filter width",
-                "size",
-                view.indoor.filter.width_m,
-                set_filter(view, "width_m"),
-                "Change filter width",
-            ),
-            Field_(
-                "filter.height",
-                "Filter height",
-                "size",
-                view.indoor.filter.height_m,
-                set_filter(view, "height_m"),
-                "Change filter height",
-            ),
-        ]
         pick = Button("pick", f"Pick the {x.unit.name}", "K", lambda: view.act.command("equipment.pick"), True)
         sections: list[Section] = [
             List_("Checks", "limit", checks),
-            Fields("Change it" if picked else "Weigh another", tuple(own if picked else own[:1])),
+            Fields("Change it" if picked else "Weigh another", _unit_fields(view, x)[: None if picked else 1]),
             Arith(explain_capacity(x, c, ld)),
             Arith(explain_balance(x, e, c, ld), False),
             *(() if picked else (Buttons((pick,)),)),
@@ -369,6 +255,107 @@ def pick_unit(job: Job, indoor_id: str, unit: str) -> Job:
         job = replace(job, "systems", own.system, candidates=(*weighed, unit))
     tap = min(own.tap, len(catalogue()[unit].blower.taps_m3_s))
     return replace(job, "indoor_units", indoor_id, unit=unit, flow_m3_s=None, tap=tap)
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    return (
+        Column("", "", 20, "l"),
+        Column("Candidate", "", 142, "l"),
+        Column("Size", view.unit("tons"), 52),
+        Column("Kind", "", 74, "l"),
+        Column("Cooling", "", 64, "l"),
+        Column("of load", "", 52),
+        Column("Sensible", "", 62),
+        Column("Latent", "", 52),
+        Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 86, "l"),
+        Column("", "", 48),
+        Column("Balance", view.unit("temperature"), 68),
+        Column("Low", "", 52),
+        Column("Says", "", 170, "l"),
+        Column("", "", 24),
+    )
+
+
+def _candidate_row(view: View, place: int, x: Candidate) -> Row:
+    """A unit of the list against the load."""
+    picked = x.unit.id == view.indoor.unit
+    low, high = x.limits
+    cells = (
+        Cell(str(place), True),
+        Cell(f"{x.unit.maker} {x.unit.name}", True),
+        Cell(view.num("tons", x.unit.nominal_w)),
+        Cell(f"{x.unit.stages}"),
+        Cell(bar=x.total_share / 1.6, tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
+        Cell(_pct(x.total_share), True),
+        Cell(_pct(x.sensible_share)),
+        Cell(_pct(x.latent_share)),
+        Cell(bar=x.heating_share / 1.2, bar_color="heating", tick=1 / 1.2),
+        Cell(_pct(x.heating_share), True),
+        Cell(view.num("temperature", x.balance_c, 0)),
+        Cell(_pct(x.unit.cooling.min_fraction)),
+        Cell("picked" if picked and x.verdict == "fits" else reason(view, x)),
+        Cell(mark=MARK[x.verdict]),
+    )
+    return Row(("unit", x.unit.id), cells)
+
+
+def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
+    """Which unit, and what is set on it; its own settings count once it is picked."""
+    own, filter_ = view.indoor, view.indoor.filter
+    units = tuple(
+        (k.unit.id, f"{k.unit.maker} {k.unit.name}, {reason(view, k)}") for k in view.s.equipment.candidates
+    )
+    taps = tuple((str(k + 1), f"tap {k + 1}") for k in range(len(x.unit.blower.taps_m3_s)))
+    return (
+        Field_(
+            "system.unit", "Unit", "text", x.unit.id, lambda j, v: pick_unit(j, own.id, str(v)), "Pick unit", units, 2
+        ),
+        Field_(
+            "system.heater",
+            "Backup heater",
+            "text",
+            str(float(own.heater_kw)),
+            lambda j, v: set_indoor(view, "heater_kw")(j, float(v)),
+            "Change backup heater",
+            tuple((str(float(k)), f"{k:g} kW") for k in (0.0, *x.unit.heater_kw)),
+        ),
+        Field_(
+            "system.flow",
+            "Air, design",
+            "flow",
+            view.s.airflow.total_m3_s,
+            set_indoor(view, "flow_m3_s"),
+            "Change design air",
+        ),
+        Field_(
+            "system.tap",
+            "Blower tap",
+            "text",
+            str(own.tap),
+            lambda j, v: set_indoor(view, "tap")(j, int(v)),
+            "Change blower tap",
+            taps,
+        ),
+        Field_(
+            "system.line",
+            "Line set",
+            "length",
+            view.line.length_m,
+            lambda j, v: with_line(j, own.id, length_m=v),
+            "Change line set length",
+        ),
+        *(
+            Field_(
+                f"filter.{side}",
+                f"Filter {side}",
+                "size",
+                getattr(filter_, f"{side}_m"),
+                set_filter(view, f"{side}_m"),
+                f"Change filter {side}",
+            )
+            for side in ("width", "height")
+        ),
+    )
 
 
 def _pct(v: float) -> str:

@@ -249,7 +249,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
             "text",
             "Change size of {}",
             put=_set_diameter,
-            shown=lambda x: f"{(x.diameter_m or 0):.4f}",
+            shown=lambda x: None if x.diameter_m is None else f"{x.diameter_m:.4f}",
         ),
         "width_m": Declared("width", "Width", "size", "Change width of {}"),
         "height_m": Declared("height", "Height", "size", "Change height of {}"),
@@ -331,14 +331,5 @@ def of(collection: str, record: Any, name: str, **instead: Any) -> Field_:
 def of_part(job: Job, part: str, name: str, **instead: Any) -> Field_:
     """A field of a single part of the job, such as the climate."""
     d, holder = PARTS[part][name], part_named(job, part)
-    made = Field_(
-        d.key,
-        d.label,
-        d.kind,
-        d.value(holder, name),
-        set_part(part, name),
-        d.undo,
-        d.options,
-        d.width,
-    )
+    made = Field_(d.key, d.label, d.kind, d.value(holder, name), set_part(part, name), d.undo, d.options, d.width)
     return dataclasses.replace(made, **instead) if instead else made

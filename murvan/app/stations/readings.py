@@ -121,87 +121,12 @@ class ReadingsStation(Station):
         return Strip("", "", (), lambda p, r: _dock(p, r, view), click=lambda x, _, r: _dock_click(x, r, view))
 
     def ledger(self, view: View) -> Ledger:
-        job, v = view.job, view.v
-
-        def mine(i: int) -> list[RegisterVerdict]:
-            return [x for x in v.registers.values() if x.room == job.rooms[i].id]
-
-        def cells(i: int, _: object) -> list[Cell]:
-            rows = mine(i)
-            design = sum(x.design for x in rows)
-            predicted = (
-                sum(x.predicted or 0 for x in rows) if rows and all(x.predicted is not None for x in rows) else None
-            )
-            read = [x for x in rows if x.measured is not None]
-            whole = len(read) == len(rows) and rows
-            measured = sum(x.measured or 0 for x in read) if whole else None
-            share = measured / design if measured is not None and design else None
-            mark = max((x.mark for x in rows), key=MARKS.index, default="none")
-            says = (
-                "no register"
-                if not rows
-                else "to read"
-                if not read
-                else ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None)
-                if mark in ("look", "fails")
-                else f"within {max(1.0, max(abs((x.share or 1) - 1) for x in read) * 100):.0f} %"
-            )
-            return [
-                Cell(job.rooms[i].name, True),
-                Cell(", ".join(x.tag.split()[0] for x in rows)),
-                Cell(view.num("flow", design)),
-                Cell(view.num("flow", predicted)),
-                Cell(view.num("flow", measured), True),
-                Cell(f"{share * 100:.0f} %" if share else "–", True),
-                Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(),
-                Cell(f"{says}"),
-                Cell(mark=mark),
-            ]
-
-        def other(idx: list[int]) -> list[Cell]:
-            rows = [x for i in idx for x in mine(i)]
-            read = [x for x in rows if x.measured is not None]
-            return [
-                Cell(f"{len(read)} of {len(rows)}"),
-                Cell(view.num("flow", sum(x.design for x in rows))),
-                Cell(view.num("flow", sum(x.predicted or 0 for x in rows))),
-                Cell(view.num("flow", sum(x.measured or 0 for x in read)) if read else "–"),
-                Cell(),
-                Cell(),
-                Cell(),
-                Cell("▸"),
-            ]
-
-        read = [x for x in v.registers.values() if x.measured is not None]
-        design = sum(x.design for x in read)
-        got = sum(x.measured or 0 for x in read)
-        left = sum(x.design for x in v.registers.values()) - design
-        total = Row(
-            None,
-            (
-                Cell("Read so far"),
-                Cell(f"{v.read} of {v.count}"),
-                Cell(view.num("flow", design)),
-                Cell(view.num("flow", sum(x.predicted or 0 for x in read))),
-                Cell(view.num("flow", got)),
-                Cell(f"{got / design * 100:.0f} %" if design else "–"),
-                Cell(),
-                Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"),
-                Cell(),
-            ),
+        return Ledger(
+            _columns(view),
+            room_rows(view, lambda i, _: _room_cells(view, i)),
+            other_rows(view, lambda idx: _other_cells(view, idx)),
+            _total(view),
         )
-        columns = (
-            Column("Room", "", 116, "l"),
-            Column("Registers", "", 82, "l"),
-            Column("Design", view.unit("flow"), 80),
-            Column("Predicted", "", 78),
-            Column("Measured", "", 80),
-            Column("of design", "", 70),
-            Column("Measured against design", "", 222, "l"),
-            Column("What it says", "", 196, "l"),
-            Column("", "", 30),
-        )
-        return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
 
     def card(self, view: View) -> Card:
         s = view.selection
@@ -222,22 +147,7 @@ class ReadingsStation(Station):
             sections.append(Arith(diagnosis.explain(found[0])))
         else:
             sections.append(Arith(explain_verdict(x)))
-        history = [r for r in view.job.readings if r.place == x.register]
-        sections.append(
-            List_(
-                f"Readings of {x.tag.split()[0]}",
-                "",
-                tuple(
-                    ListRow(
-                        f"{r.taken or 'kept'}  {r.instrument or 'typed'}{', before' if r.phase == 'before' else ''}",
-                        view.text(KIND[r.quantity], r.value),
-                        "simulated" if r.simulated else r.person or "",
-                    )
-                    for r in reversed(history)
-                )
-                or (ListRow("none yet", "–"),),
-            )
-        )
+        sections.append(_history(view, x))
         sections.append(
             Buttons(
                 (
@@ -307,6 +217,109 @@ class ReadingsStation(Station):
             (),
             (Fields("Type a reading", (field,)), List_("Static", "", rows)),
         )
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    return (
+        Column("Room", "", 116, "l"),
+        Column("Registers", "", 82, "l"),
+        Column("Design", view.unit("flow"), 80),
+        Column("Predicted", "", 78),
+        Column("Measured", "", 80),
+        Column("of design", "", 70),
+        Column("Measured against design", "", 222, "l"),
+        Column("What it says", "", 196, "l"),
+        Column("", "", 30),
+    )
+
+
+def _verdicts_of(view: View, i: int) -> list[RegisterVerdict]:
+    return [x for x in view.v.registers.values() if x.room == view.job.rooms[i].id]
+
+
+def _room_cells(view: View, i: int) -> list[Cell]:
+    """A room's registers together; measured only once all of them have been read."""
+    rows = _verdicts_of(view, i)
+    design = sum(x.design for x in rows)
+    foretold = rows and all(x.predicted is not None for x in rows)
+    read = [x for x in rows if x.measured is not None]
+    measured = sum(x.measured or 0 for x in read) if rows and len(read) == len(rows) else None
+    share = measured / design if measured is not None and design else None
+    mark = max((x.mark for x in rows), key=MARKS.index, default="none")
+    return [
+        Cell(view.job.rooms[i].name, True),
+        Cell(", ".join(x.tag.split()[0] for x in rows)),
+        Cell(view.num("flow", design)),
+        Cell(view.num("flow", sum(x.predicted or 0 for x in rows) if foretold else None)),
+        Cell(view.num("flow", measured), True),
+        Cell(f"{share * 100:.0f} %" if share else "–", True),
+        Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(),
+        Cell(_says(rows, read, mark)),
+        Cell(mark=mark),
+    ]
+
+
+def _says(rows: list[RegisterVerdict], read: list[RegisterVerdict], mark: str) -> str:
+    """What the readings of a room come to, in words."""
+    if not rows:
+        return "no register"
+    if not read:
+        return "to read"
+    if mark in ("look", "fails"):
+        return ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None)
+    return f"within {max(1.0, max(abs((x.share or 1) - 1) for x in read) * 100):.0f} %"
+
+
+def _other_cells(view: View, idx: list[int]) -> list[Cell]:
+    """The rooms of another storey in one row."""
+    rows = [x for i in idx for x in _verdicts_of(view, i)]
+    read = [x for x in rows if x.measured is not None]
+    return [
+        Cell(f"{len(read)} of {len(rows)}"),
+        Cell(view.num("flow", sum(x.design for x in rows))),
+        Cell(view.num("flow", sum(x.predicted or 0 for x in rows))),
+        Cell(view.num("flow", sum(x.measured or 0 for x in read)) if read else "–"),
+        Cell(),
+        Cell(),
+        Cell(),
+        Cell("▸"),
+    ]
+
+
+def _total(view: View) -> Row:
+    """What has been read, and what is left."""
+    v = view.v
+    read = [x for x in v.registers.values() if x.measured is not None]
+    design = sum(x.design for x in read)
+    got = sum(x.measured or 0 for x in read)
+    left = sum(x.design for x in v.registers.values()) - design
+    return Row(
+        None,
+        (
+            Cell("Read so far"),
+            Cell(f"{v.read} of {v.count}"),
+            Cell(view.num("flow", design)),
+            Cell(view.num("flow", sum(x.predicted or 0 for x in read))),
+            Cell(view.num("flow", got)),
+            Cell(f"{got / design * 100:.0f} %" if design else "–"),
+            Cell(),
+            Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"),
+            Cell(),
+        ),
+    )
+
+
+def _history(view: View, x: RegisterVerdict) -> List_:
+    """The readings kept of a register, the last one first."""
+    rows = tuple(
+        ListRow(
+            f"{r.taken or 'kept'}  {r.instrument or 'typed'}{', before' if r.phase == 'before' else ''}",
+            view.text(KIND[r.quantity], r.value),
+            "simulated" if r.simulated else r.person or "",
+        )
+        for r in reversed([r for r in view.job.readings if r.place == x.register])
+    )
+    return List_(f"Readings of {x.tag.split()[0]}", "", rows or (ListRow("none yet", "–"),))
 
 
 def _keep(place: str) -> Callable[[Job, float | str], Job]:
