@@ -414,53 +414,6 @@ def layer_card(view: View, layer_id: str) -> Card:
         return construction_card(view, construction_id)
     k = int(n)
     x = c.layers[k]
-    fields = [
-        Field_(
-            f"{layer_id}.material",
-            "Material",
-            "text",
-            material_of(x),
-            lambda job, v: set_material(job, c.id, k, str(v)),
-            "Change material",
-            ((() if material_of(x) else (("", x.name),)) + tuple((m.id, m.name) for m in materials().values())),
-            2,
-        ),
-        Field_(
-            f"{layer_id}.thick",
-            "Thickness",
-            "size1",
-            x.thickness_m,
-            lambda job, v: set_layer(job, c.id, k, thickness_m=v),
-            "Change thickness",
-        ),
-    ]
-    if x.r_m2k_w is not None:
-        fields.append(
-            Field_(
-                f"{layer_id}.r",
-                "Resistance",
-                "r_value",
-                x.r_m2k_w,
-                lambda job, v: set_layer(job, c.id, k, r_m2k_w=v),
-                "Change resistance",
-            )
-        )
-    stud = stud_of(x)
-    fields.append(
-        Field_(
-            f"{layer_id}.stud",
-            "Wood standing in it",
-            "text",
-            stud,
-            lambda job, v: set_stud(job, c.id, k, str(v)) if v != "own" else job,
-            "Change framing of the layer",
-            (
-                ("", "none"),
-                *((s, s.replace("x", "×")) for s in studs()),
-                *((("own", "own"),) if stud == "own" else ()),
-            ),
-        )
-    )
 
     def step(by: int) -> None:
         if view.act.edit("Move the layer", lambda job: shift_layer(job, c.id, k, by)):
@@ -481,7 +434,7 @@ def layer_card(view: View, layer_id: str) -> Card:
         ((view.num("u_factor", a.u_w_m2k), "U of all", "ink"),),
         (
             Picture("Section", "outside to inside", 106, lambda p, r: draw_layers(p, r, view, c, k)),
-            Fields("Change it", tuple(fields)),
+            _layer_fields(c, k),
             List_("Back to", "", (ListRow(c.name, "", key=("construction", c.id)),)),
             Buttons(
                 (
@@ -492,6 +445,54 @@ def layer_card(view: View, layer_id: str) -> Card:
             ),
         ),
     )
+
+
+def _layer_fields(c: Construction, k: int) -> Fields:
+    x, key = c.layers[k], f"{c.id}/{k}"
+    known = material_of(x)
+    made_of = (() if known else (("", x.name),)) + tuple((m.id, m.name) for m in materials().values())
+    stud = stud_of(x)
+    wood = (("", "none"), *((s, s.replace("x", "×")) for s in studs()), *((("own", "own"),) if stud == "own" else ()))
+    fields = [
+        Field_(
+            f"{key}.material",
+            "Material",
+            "text",
+            known,
+            lambda job, v: set_material(job, c.id, k, str(v)),
+            "Change material",
+            made_of,
+            2,
+        ),
+        Field_(
+            f"{key}.thick",
+            "Thickness",
+            "size1",
+            x.thickness_m,
+            lambda job, v: set_layer(job, c.id, k, thickness_m=v),
+            "Change thickness",
+        ),
+        Field_(
+            f"{key}.stud",
+            "Wood standing in it",
+            "text",
+            stud,
+            lambda job, v: set_stud(job, c.id, k, str(v)) if v != "own" else job,
+            "Change framing of the layer",
+            wood,
+        ),
+    ]
+    if x.r_m2k_w is not None:
+        resistance = Field_(
+            f"{key}.r",
+            "Resistance",
+            "r_value",
+            x.r_m2k_w,
+            lambda job, v: set_layer(job, c.id, k, r_m2k_w=v),
+            "Change resistance",
+        )
+        fields.insert(2, resistance)
+    return Fields("Change it", tuple(fields))
 
 
 CARDS: dict[str, Callable[[View, str], Card]] = {

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from dataclasses import replace as replace_card
 
 import numpy as np
+from numpy.typing import NDArray
 
 from murvan.app.plan import sun_layers
 from murvan.app.stations import loads_climate, loads_fields, loads_gains, loads_whatif
@@ -23,6 +25,7 @@ from murvan.app.stations.base import (
     Legend,
     Lens,
     Row,
+    Section,
     Station,
     Strip,
     View,
@@ -274,86 +277,107 @@ class LoadsStation(Station):
         thing = view.selected("appliance")
         if thing and any(x.id == thing for x in view.job.appliances):
             return loads_gains.card(view, thing)
-        i = room_index(view)
-        job, c, ld = view.job, view.r.conditions, view.r.loads
-        r = job.rooms[i]
-        heat = self.lens_index == 1
-        hourly = self.lens_index == DAY_LENS
+        return _room_card(view, self._shown(view, room_index(view)))
+
+    def _shown(self, view: View, i: int) -> _Shown:
+        """Which hour of a room the card tells: its own peak, or the hour in hand where the day is looked at."""
+        ld, heat = view.r.loads, self.lens_index == 1
         month, hour = ld.at(int(ld.peak_month[i])), int(ld.peak_hour[i])
-        if hourly:
+        if self.lens_index == DAY_LENS:
             month, hour = self.month_index(view), view.hour
         sensible, latent = ld.parts_by_hour_w[month, i, :, hour - 1], ld.latent_by_hour_w[i, :, hour - 1]
         parts = ld.heating_parts[i] if heat else sensible + latent
-        order = [int(k) for k in np.argsort(-parts) if abs(parts[k]) > 0.5]
-        chosen = view.selected("component")
-        wanted = chosen.rpartition(":")[2] if chosen and chosen.startswith(r.id + ":") else None
-        if wanted not in COMPONENTS:
-            wanted = COMPONENTS[order[0]] if order else COMPONENTS[0]
-        top = max(float(parts.max(initial=1.0)), 1.0)
-        rows = tuple(
-            BarRow(
-                ("component", f"{r.id}:{COMPONENTS[k]}"),
-                COMPONENT_WORDS[COMPONENTS[k]],
-                max(float(parts[k] if heat else sensible[k]), 0) / top,
-                0.0 if heat else max(float(latent[k]), 0) / top,
-                view.num("power", float(parts[k])),
-                COMPONENTS[k] == wanted,
-                "heating" if heat else "cooling",
-            )
-            for k in order[:8]
+        order = tuple(int(k) for k in np.argsort(-parts) if abs(parts[k]) > 0.5)
+        chosen = (view.selected("component") or "").removeprefix(f"{view.job.rooms[i].id}:")
+        wanted = chosen if chosen in COMPONENTS else COMPONENTS[order[0] if order else 0]
+        return _Shown(i, heat, self.lens_index == DAY_LENS, month, hour, parts, sensible, latent, order, wanted)
+
+
+@dataclass(frozen=True)
+class _Shown:
+    """What a room's card tells: winter, or an hour of a summer month; parts in W by component."""
+
+    i: int
+    heat: bool
+    hourly: bool
+    month: int
+    hour: int
+    parts: NDArray[np.float64]
+    sensible: NDArray[np.float64]
+    latent: NDArray[np.float64]
+    order: tuple[int, ...]
+    wanted: str
+
+
+def _room_card(view: View, x: _Shown) -> Card:
+    ld, r = view.r.loads, view.job.rooms[x.i]
+    value = float(ld.heating_w[x.i]) if x.heat else float(x.parts.sum())
+    other = float(ld.cooling_w[x.i] if x.heat else ld.heating_w[x.i])
+    return Card(
+        f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
+        r.name,
+        room_mark(view, r.id, 2),
+        "",
+        ((view.num("power", value), f"{view.unit('power')} {'heat' if x.heat else 'cool'}", "ink"),),
+        _share_of_rooms(view, x, value),
+        (
+            (view.num("power", other), "cool" if x.heat else "heat", "cooling" if x.heat else "heating"),
+            (view.num("flow", float(view.r.room_m3_s[x.i])), view.unit("flow"), "ink"),
+        ),
+        (
+            _what_makes_it(view, x, value),
+            *(() if x.heat else (peaks(view, x.i),)),
+            *loads_fields.sections(view, x.i),
+            *_worked(view, x),
+            Arith(explain_room(view.r.serving(x.i).airflow, ld, x.i), False),
+        ),
+    )
+
+
+def _share_of_rooms(view: View, x: _Shown, value: float) -> str:
+    """When the room peaks, and its share of all rooms."""
+    ld = view.r.loads
+    whole = ld.house_heating_w if x.heat else float(ld.cooling_w.sum())
+    when = "" if x.heat else _when(view.r.conditions.days[x.month].month, x.hour)
+    share = f"{value / whole * 100:.0f} % of the rooms" if whole and not x.hourly else ""
+    return ", ".join(said for said in (when, share) if said)
+
+
+def _what_makes_it(view: View, x: _Shown, value: float) -> Bars:
+    """The components of a room's load, the largest first; the small ones together."""
+    top = max(float(x.parts.max(initial=1.0)), 1.0)
+    rows = [
+        BarRow(
+            ("component", f"{view.job.rooms[x.i].id}:{COMPONENTS[k]}"),
+            COMPONENT_WORDS[COMPONENTS[k]],
+            max(float(x.parts[k] if x.heat else x.sensible[k]), 0) / top,
+            0.0 if x.heat else max(float(x.latent[k]), 0) / top,
+            view.num("power", float(x.parts[k])),
+            COMPONENTS[k] == x.wanted,
+            "heating" if x.heat else "cooling",
         )
-        rest = float(sum(parts[k] for k in order[8:]))
-        if rest:
-            rows = (*rows, BarRow(None, "The rest", max(rest, 0) / top, 0, view.num("power", rest)))
-        value = float(ld.heating_w[i]) if heat else float(parts.sum())
-        total = (
-            r.name,
-            ""
-            if heat
-            else f"{view.num('power', float(sensible.sum()))} sens + {view.num('power', float(latent.sum()))} lat",
-            view.num("power", value),
-        )
-        if heat:
-            arith = explain_heating_part(view.r, i, wanted)
-        else:
-            arith = explain_at(view.r, i, wanted, month, hour)
-        whole = ld.house_heating_w if heat else float(ld.cooling_w.sum())
-        when = "" if heat else f"{_when(c.days[month].month, hour)}, "
-        side = (
-            (
-                view.num("power", float(ld.cooling_w[i] if heat else ld.heating_w[i])),
-                "cool" if heat else "heat",
-                "cooling" if heat else "heating",
-            ),
-            (view.num("flow", float(view.r.room_m3_s[i])), view.unit("flow"), "ink"),
-        )
-        return Card(
-            f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
-            r.name,
-            room_mark(view, r.id, 2),
-            "",
-            ((view.num("power", value), f"{view.unit('power')} {'heat' if heat else 'cool'}", "ink"),),
-            f"{when}{value / whole:.0%} of the rooms".replace("%", " %")
-            if whole and not hourly
-            else when.rstrip(", "),
-            side,
-            (
-                Bars("What makes it", view.unit("power"), rows, total),
-                *(() if heat else (peaks(view, i),)),
-                *loads_fields.sections(view, i),
-                Arith(arith),
-                *(
-                    (Arith(explain_heating(job, ld, i), False),)
-                    if heat
-                    else (
-                        loads_gains.listed(view, i),
-                        methods(view),
-                        Arith(explain_factors(view.r, i, wanted, room_apart(view.r, i)), False),
-                    )
-                ),
-                Arith(explain_room(view.r.serving(i).airflow, ld, i), False),
-            ),
-        )
+        for k in x.order[:8]
+    ]
+    rest = float(sum(x.parts[k] for k in x.order[8:]))
+    if rest:
+        rows.append(BarRow(None, "The rest", max(rest, 0) / top, 0, view.num("power", rest)))
+    sensible, latent = view.num("power", float(x.sensible.sum())), view.num("power", float(x.latent.sum()))
+    split = "" if x.heat else f"{sensible} sens + {latent} lat"
+    total = (view.job.rooms[x.i].name, split, view.num("power", value))
+    return Bars("What makes it", view.unit("power"), tuple(rows), total)
+
+
+def _worked(view: View, x: _Shown) -> tuple[Section, ...]:
+    """The arithmetic of the component in hand, and of the room."""
+    if x.heat:
+        part = explain_heating_part(view.r, x.i, x.wanted)
+        return Arith(part), Arith(explain_heating(view.job, view.r.loads, x.i), False)
+    return (
+        Arith(explain_at(view.r, x.i, x.wanted, x.month, x.hour)),
+        loads_gains.listed(view, x.i),
+        methods(view),
+        Arith(explain_factors(view.r, x.i, x.wanted, room_apart(view.r, x.i)), False),
+    )
 
 
 def _when(month: int, hour: int) -> str:
