@@ -88,7 +88,7 @@ class MainWindow(QMainWindow):
         self._live_rest.timeout.connect(self._rested)
         self._focus_next = self._storey_next = ""
         self._shown: tuple[object, ...] | None = None
-        self._shown_parts: tuple[object, object] = (None, None)
+        self._shown_parts: tuple[object, ...] = ()
         self._view: View | None = None
         self.setObjectName("window")
         self.setAcceptDrops(True)
@@ -313,15 +313,15 @@ class MainWindow(QMainWindow):
         """Show the present state everywhere; only the status line when nothing but the job's edits moved."""
         self._view = view = self.view()
         shown = self._signature(view)
-        kept = (view.figures, self._sheets()) if view is not None else None
-        same = kept is not None and all(a is b for a, b in zip(kept, self._shown_parts, strict=True))
+        kept = (view.figures, *(s.made() for s in self.stations)) if view is not None else ()
+        same = bool(kept) and [id(x) for x in kept] == [id(x) for x in self._shown_parts]
         if same and shown is not None and shown == self._shown:
             self._show_status(view)
             return
         if view is not None and self.document.trying and self.plan.hand.busy and self._shown is not None:
             self._show_live(view)
             return
-        self._shown, self._shown_parts = shown, kept or (None, None)
+        self._shown, self._shown_parts = shown, kept
         if self.document.job is None:
             self._show_start()
         elif view is not None:
@@ -367,10 +367,6 @@ class MainWindow(QMainWindow):
             self.plan.tool,
             self.size(),
         )
-
-    def _sheets(self) -> object:
-        """What stations make aside; other objects each time it is made anew."""
-        return [x for x in (s.made() for s in self.stations) if x is not None]
 
     def _show_station(self, view: View) -> None:
         station = self.station

@@ -51,6 +51,19 @@ class Repaint(WindowTest):
             y, x = np.argwhere(differ).T
             self.fail(f"{what}: {differ.sum()} points differ, x {x.min()} to {x.max()}, y {y.min()} to {y.max()}")
 
+    def test_nothing_is_laid_out_anew_where_nothing_moved(self):
+        shown = []
+        before = self.window._show_station
+        self.window._show_station = lambda view: (shown.append(view), before(view))
+        for station in range(1, 9):
+            self.window.go(station)
+            self.settle()
+            del shown[:]
+            self.window.refresh()
+            self.assertEqual(shown, [], f"station {station}")
+        self.window.set_hour(15)
+        self.assertTrue(shown)
+
     def test_after_every_kind_of_edit_at_every_station(self):
         for number in (1, 2, 3, 4, 5, 6, 7):
             self.window.go(number)
