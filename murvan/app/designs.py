@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
@@ -14,6 +14,7 @@ from murvan.model import Job
 from murvan.model.design import Design
 
 ROW = 86.0
+TOP = 56.0
 BUTTONS = {
     "aside": ("Set a copy aside", "A"),
     "take_up": ("Take up", "Enter"),
@@ -42,6 +43,7 @@ class DesignSheet(Sheet):
         self.setAccessibleName("Designs")
         self.job: Job | None = None
         self.index = 0
+        self.area = QRect()
         self._hits: list[tuple[QRectF, str, int]] = []
         self._typing = ("", "")
         self.edit = QLineEdit(self)
@@ -56,7 +58,14 @@ class DesignSheet(Sheet):
     def show_designs(self, job: Job) -> None:
         self.job = job
         self.index = min(self.index, len(self.designs) - 1)
+        self.place(self.area)
         self.update()
+
+    def place(self, area: QRect) -> None:
+        """Lie at the top of an area, no taller than the designs need."""
+        self.area = area
+        needed = TOP + (ROW + 1) * max(len(self.designs), 1) + 14
+        self.setGeometry(area.x(), area.y(), area.width(), min(area.height(), round(needed)))
 
     def target(self, what: str, index: int) -> QRectF:
         """Where a row ('row') or one of its buttons lies."""
@@ -75,7 +84,7 @@ class DesignSheet(Sheet):
         aside = "none set aside" if n == 0 else f"{n} set aside"
         self.frame(p, "Designs", f"{aside}; the house, its weather and its survey are of all of them")
         self._hits = []
-        y = 56 - self.offset
+        y = TOP - self.offset
         for k, d in enumerate(self.designs):
             row = QRectF(14, y, self.width() - 28, ROW)
             if k == self.index:

@@ -602,7 +602,7 @@ class MainWindow(QMainWindow):
     def _place_sheets(self) -> None:
         area = QRect(66, 96, self.width() - 330 - 76, self.height() - 96 - 36)
         self.punch.setGeometry(area)
-        self.designs.setGeometry(area)
+        self.designs.place(area)
         self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
         self.keys.setGeometry(area)
         self.trouble.setGeometry(area)
