@@ -13,6 +13,7 @@ from pathlib import Path
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.house.assemblies import assumptions
+from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
 from murvan.design.system.equipment import Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
@@ -28,7 +29,7 @@ from murvan.documents.schedules import (
     load_schedule,
     register_schedule,
 )
-from murvan.field.verdict import TOLERANCE_M3_S, Verdict
+from murvan.field.verdict import GOOD, Verdict
 from murvan.units import Units, text
 
 CAUTIONS = (
@@ -75,7 +76,7 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
 
 
 def _balance_note(v: Verdict, units: Units) -> str:
-    note = f"Good within 10 % or {text('flow', TOLERANCE_M3_S, units)} of design, to look at within 20 %."
+    note = f"{within(GOOD).worked_with_units(units)}."
     return f"{note} Simulated readings come from a virtual house, not from instruments." if v.simulated else note
 
 

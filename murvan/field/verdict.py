@@ -5,14 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, LOOK_SHARE, within
 from murvan.design.results import Results
 from murvan.field.readings import HOLE_KEYS, HOLES, default_quantity
 from murvan.model.job import Job, Reading
 
-CFM = 0.3048**3 / 60
-TOLERANCE_SHARE, TOLERANCE_M3_S = 0.10, 5 * CFM
-"""Within 10 % or 5 cfm of design; common practice of air balancing."""
-LOOK_SHARE = 0.20
+GOOD = f"Good within {{0}} or {{1}} of design, to look at within {LOOK_SHARE * 100:.0f} %: common practice"
 MARKS = ("none", "good", "look", "fails")
 
 
@@ -107,9 +105,9 @@ def judge(design: float, measured: float | None) -> str:
     if measured is None:
         return "none"
     off = abs(measured - design)
-    if off <= max(TOLERANCE_SHARE * design, TOLERANCE_M3_S) * 1.0001:
+    if off <= max(BALANCE_SHARE * design, BALANCE_M3_S) * 1.0001:
         return "good"
-    return "look" if off <= max(LOOK_SHARE * design, 2 * TOLERANCE_M3_S) else "fails"
+    return "look" if off <= max(LOOK_SHARE * design, 2 * BALANCE_M3_S) else "fails"
 
 
 def verdict(job: Job, r: Results) -> Verdict:
@@ -202,6 +200,4 @@ def explain(v: RegisterVerdict) -> Arithmetic:
                 True,
             )
         )
-    return Arithmetic(
-        "Verdict", tuple(lines), ("Good within 10 % or 5 cfm of design, to look at within 20 %: common practice",)
-    )
+    return Arithmetic("Verdict", tuple(lines), (within(GOOD),))

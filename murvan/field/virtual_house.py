@@ -13,8 +13,8 @@ from murvan.design.system.unit_losses import fan_curve
 from murvan.field.readings import HOLE_KEYS
 from murvan.model.job import Reading
 from murvan.physics.network import solve
+from murvan.units import CFM
 
-CFM = 0.3048**3 / 60
 INSTRUMENTS = {"flow": ("Flow hood 1", 0.03), "static": ("Manometer", 0.02), "temperature": ("Thermometer", 0.01)}
 """Name and standard uncertainty of a simulated reading."""
 

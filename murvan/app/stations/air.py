@@ -31,15 +31,15 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, zone_words
 from murvan.app.stations.fields import of_part
-from murvan.design.punch.checks import DOOR_LIMIT_PA
+from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import DOORS_SHUT, doors_of, halls
 from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
+from murvan.units import CFM
 
-CFM = 0.3048**3 / 60
 RATES = {
     "ip": (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²")),
     "si": (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²")),

@@ -124,7 +124,7 @@ class EquipmentStation(Station):
             Cell("Wanted"),
             *(blank,) * 3,
             Cell("by kind"),
-            Cell("over 90"),
+            Cell(f"over {min(low for low, _ in SIZE_LIMITS.values()) * 100:.0f}"),
             Cell("100"),
             blank,
             Cell("–"),
@@ -178,7 +178,9 @@ class EquipmentStation(Station):
                 f"{low * 100:.0f} – {high * 100:.0f}",
                 _mark(low <= x.total_share <= high),
             ),
-            ListRow("Cooling, sensible", _pct(x.sensible_share), "over 90", _mark(x.sensible_share >= 0.9)),
+            ListRow(
+                "Cooling, sensible", _pct(x.sensible_share), f"over {low * 100:.0f}", _mark(x.sensible_share >= low)
+            ),
             ListRow("Cooling, latent", _pct(x.latent_share), "over 100", _mark(x.latent_share >= 1, "look")),
             ListRow(
                 f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(heat), "over 100", _mark(heat >= 0.999)
@@ -242,7 +244,7 @@ def none_fits(view: View) -> tuple[str, ...]:
     return (
         f"None of {len(e.candidates)} fits {'this house' if len(view.r.systems) == 1 else 'its rooms'}. What would:",
         f"cooling {view.num('kpower', low * ld.house_cooling_w)} to {view.text('kpower', high * ld.house_cooling_w)} at "
-        f"{view.text('temperature', view.job.climate.summer_c, 0)}, sensible {view.text('kpower', 0.9 * ld.house_sensible_w)} "
+        f"{view.text('temperature', view.job.climate.summer_c, 0)}, sensible {view.text('kpower', low * ld.house_sensible_w)} "
         f"and more, heat {view.text('kpower', ld.house_heating_w)} with its backup; or two units, or less load (Loads, What if).",
     )
 

@@ -31,6 +31,7 @@ from murvan.app.stations.base import (
     View,
 )
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.limits import BALANCE_SHARE, within
 from murvan.model.edit import changed
 
 THUMB_W, NAMES_W = 148.0, 188.0
@@ -196,7 +197,7 @@ class HandoverStation(Station):
         simulated = ", simulated" if v.simulated else ""
         rows = (
             _promise(
-                "Every room within 10 % of its air",
+                f"Every room within {BALANCE_SHARE * 100:.0f} % of its air",
                 f"{len(rooms)} rooms",
                 f"{len(proven)} rooms",
                 len(proven) / len(rooms) if rooms else 0,
@@ -313,7 +314,7 @@ class HandoverStation(Station):
                     Arithmetic(
                         "Proof",
                         tuple(lines),
-                        ("A room counts when all its registers read within 10 % or 5 cfm of design",),
+                        (within("A room counts when all its registers read within {0} or {1} of design"),),
                     )
                 ),
                 Buttons(

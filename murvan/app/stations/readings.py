@@ -38,6 +38,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_rows
 from murvan.app.theme import Theme
+from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
 from murvan.field import diagnosis
 from murvan.field.readings import KIND, default_quantity, next_id
 from murvan.field.verdict import MARKS, RegisterVerdict
@@ -106,8 +107,8 @@ class ReadingsStation(Station):
                 out.fills[r.id] = view.theme(f"{worst}_soft")
         out.legend_title = f"Bar, {view.unit('flow')}" if self.lens_index == 0 else "Tint, flow read"
         out.legend = (
-            Legend("mark", "good", "within 10 %"),
-            Legend("mark", "look", "within 20 %"),
+            Legend("mark", "good", f"within {BALANCE_SHARE * 100:.0f} %"),
+            Legend("mark", "look", f"within {LOOK_SHARE * 100:.0f} %"),
             Legend("mark", "fails", "beyond"),
             Legend("mark", "none", "to read"),
         )
@@ -370,10 +371,11 @@ def next_to_read(view: View) -> list[RegisterVerdict]:
 
 
 def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
-    """Bar measured, tall tick design, green band plus or minus 10 %, hollow triangle predicted."""
+    """Bar measured, tall tick design, green band what counts as good, hollow triangle predicted."""
     top = max(x.design * 1.35, (x.measured or 0) * 1.05, 1e-9)
     p.fillRect(r, t("track"))
-    band = QRectF(r.left() + r.width() * 0.9 * x.design / top, r.top(), r.width() * 0.2 * x.design / top, r.height())
+    unit = r.width() * x.design / top
+    band = QRectF(r.left() + unit * (1 - BALANCE_SHARE), r.top(), unit * 2 * BALANCE_SHARE, r.height())
     p.fillRect(band, t("band"))
     if x.measured is not None:
         p.fillRect(

@@ -11,6 +11,7 @@ from murvan.design.arithmetic import Quantity
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
+from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, DOOR_LIMIT_PA, SHORT_OF_AIR
 from murvan.design.punch.finding import Hit
 from murvan.design.system import ducts, plenums
 from murvan.design.system.airflow import fresh_air_wanted
@@ -22,14 +23,12 @@ from murvan.model.edit import changed, replace, replace_part
 from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
+from murvan.units import CFM
 
 if TYPE_CHECKING:
     from murvan.design.results import Results, SystemResults
 
-CFM = 0.3048**3 / 60
 INCH = 0.0254
-DOOR_LIMIT_PA = 3.0
-SHORT_OF_AIR, TOO_MUCH_AIR = 0.90, 1.15
 R_SO_JACKET = {True: 1.35 * 0.1761, False: 0.68 * 0.1761}
 """Outside film of a foil and of a plain jacket, m2K/W; ASHRAE, from memory."""
 ATTIC_SUMMER_RISE_K = 17.0
@@ -138,8 +137,8 @@ def unit_size(r: Results) -> Iterator[Hit]:
 
 def sensible_short(r: Results) -> Iterator[Hit]:
     for s, x in _chosen(r):
-        if x.sensible_share < 0.9:
-            yield _share(r, s, x, "carries {0} of the sensible load", x.sensible_share, 0.9)
+        if x.sensible_share < x.limits[0]:
+            yield _share(r, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
 
 
 def latent_short(r: Results) -> Iterator[Hit]:
@@ -200,7 +199,7 @@ def blower_flow(r: Results) -> Iterator[Hit]:
         if s.blower is None:
             continue
         flow, want = float(s.blower.flow_m3_s[0]), s.airflow.total_m3_s
-        if abs(flow / want - 1) > 0.10:
+        if abs(flow / want - 1) > BALANCE_SHARE:
             yield Hit(
                 "unit",
                 "blower",
@@ -289,7 +288,7 @@ def room_air(r: Results) -> Iterator[Hit]:
         return
     for i, room in enumerate(r.job.rooms):
         want, got = float(r.room_m3_s[i]), predicted[room.id]
-        if want > 5 * CFM and got < SHORT_OF_AIR * want and want - got > 5 * CFM:
+        if want > BALANCE_M3_S and got < SHORT_OF_AIR * want and want - got > BALANCE_M3_S:
             yield Hit(
                 "room",
                 room.id,

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, cast
 
+from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.house.geometry import Geometry
 from murvan.design.memo import Memo, Reads
@@ -294,11 +295,11 @@ RULES: tuple[Rule, ...] = (
         5,
         "fails",
         "Room short of air",
-        "network solve, 10 % and {0}",
+        "network solve, {0} and {1}",
         "The room will not hold its temperature.",
         "Open its damper, close the others, or enlarge the run.",
         checks.room_air,
-        (Quantity("flow", 5 * checks.CFM),),
+        (Quantity("percent", limits.BALANCE_SHARE), Quantity("flow", limits.BALANCE_M3_S)),
     ),
     Rule(
         "methods-apart",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from murvan.design.punch.checks import SHORT_OF_AIR
+from murvan.design.limits import SHORT_OF_AIR
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system import ducts

@@ -1,0 +1,20 @@
+"""Limits that more than one judgement goes by, each once; SI."""
+
+from __future__ import annotations
+
+from murvan.design.arithmetic import Line, Quantity
+from murvan.units import CFM
+
+BALANCE_SHARE, BALANCE_M3_S = 0.10, 5 * CFM
+"""Air is balanced within 10 % or 5 cfm of design; common practice of air balancing."""
+LOOK_SHARE = 0.20
+"""Up to here an air reading is to be looked at; beyond, it fails. Common practice."""
+SHORT_OF_AIR = 1 - BALANCE_SHARE
+"""Share of its design air below which a room is short."""
+DOOR_LIMIT_PA = 3.0
+"""Pressure of a room over its hall with the door shut; common practice."""
+
+
+def within(words: str) -> Line:
+    """A source that names the tolerance of air in the user's units: `words` with {0} for the share and {1} for the flow."""
+    return Line("", words, (Quantity("percent", BALANCE_SHARE), Quantity("flow", BALANCE_M3_S)), None)
