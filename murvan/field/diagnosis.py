@@ -20,13 +20,14 @@ from murvan.design.system.unit_losses import fan_curve
 from murvan.field.verdict import Verdict
 from murvan.model.job import Job
 from murvan.physics.network import Circuit, branch_loss, solve
+from murvan.units import CFM
 
 Array = NDArray[np.float64]
 Misfit = Callable[[Array], tuple[Array, Array]]
 
 LADDER = np.array([1.5, 2.0, 3.0, 4.5, 7.0, 11.0, 18.0, 30.0])
 COMMON = {"kinked_flex": 0.35, "damper_shut": 0.2, "boot": 0.1, "loaded_filter": 0.2, "low_tap": 0.1, "none": 0.05}
-SIGMA_SHARE, SIGMA_M3_S = 0.05, 3 * 0.3048**3 / 60
+SIGMA_SHARE, SIGMA_M3_S = 0.05, 3 * CFM
 TRY = {
     "kinked_flex": "Feel for a fold or a tight strap",
     "damper_shut": "Look at its handle at the take-off",

@@ -35,12 +35,8 @@ if TYPE_CHECKING:
 LEAST_M = 0.25
 
 
-@tool("room", "Drag a room from corner to corner; over another room it takes what is free")
-class Rectangle(Gesture):
-    """From corner to corner; Tab goes from the length across to the one down."""
-
-    fields = ("across", "down")
-    space = False
+class FromCaught(Gesture):
+    """A stroke that begins at the point the pointer catches."""
 
     @classmethod
     def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
@@ -51,6 +47,14 @@ class Rectangle(Gesture):
         self.field = SnapField(self.job, self.storey)
         self.first = self.caught(self.field, at)
         self.snap = self.first
+
+
+@tool("room", "Drag a room from corner to corner; over another room it takes what is free")
+class Rectangle(FromCaught):
+    """From corner to corner; Tab goes from the length across to the one down."""
+
+    fields = ("across", "down")
+    space = False
 
     def follow(self) -> None:
         self.snap = self.caught(self.field, self.at_px, self.first.at)
@@ -105,21 +109,15 @@ def possible(gesture: Gesture) -> bool:
 
 
 @tool("polygon", "Click the first corner of the room")
-class Polygon(Gesture):
+class Polygon(FromCaught):
     """Corner after corner; Enter, a double click or the first corner closes it."""
 
     fields = ("length",)
     by_clicks = True
 
-    @classmethod
-    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
-        cross_hair(p, v, snap())
-
     def __init__(self, view: PlanView, at: QPointF) -> None:
         super().__init__(view, at)
-        self.field = SnapField(self.job, self.storey)
-        self.snap = self.caught(self.field, at)
-        self.points: list[Point] = [self.snap.at]
+        self.points: list[Point] = [self.first.at]
         self.closing = False
 
     def follow(self) -> None:

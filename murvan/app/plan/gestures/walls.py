@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from math import hypot
 from typing import TYPE_CHECKING, Any
 
@@ -11,7 +10,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, ghost, grabs, tool
-from murvan.app.plan.gestures.rooms import LEAST_M, cross_hair, possible
+from murvan.app.plan.gestures.rooms import LEAST_M, FromCaught, possible
 from murvan.design.house.drawing.openings import spot_at
 from murvan.design.house.drawing.outlines import Outline
 from murvan.design.house.drawing.rooms import Drawn, split_room
@@ -35,20 +34,10 @@ def _outline(job: Job, kind: str, item: str) -> Outline | None:
 
 
 @tool("split", "Drag a new wall across a room")
-class NewWall(Gesture):
+class NewWall(FromCaught):
     """A stroke across a room that cuts it in two."""
 
     fields = ("from the wall",)
-
-    @classmethod
-    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
-        cross_hair(p, v, snap())
-
-    def __init__(self, view: PlanView, at: QPointF) -> None:
-        super().__init__(view, at)
-        self.field = SnapField(self.job, self.storey)
-        self.first = self.caught(self.field, at)
-        self.snap = self.first
 
     def follow(self) -> None:
         snap = self.caught(self.field, self.at_px, self.first.at)
