@@ -312,24 +312,19 @@ PARTS: dict[str, dict[str, Declared]] = {
 """By part of the job and field."""
 
 
+def _field(d: Declared, key: str, holder: Any, name: str, put: Edit, undo: str, instead: dict[str, Any]) -> Field_:
+    made = Field_(key, d.label, d.kind, d.value(holder, name), put, undo, d.options, d.width)
+    return dataclasses.replace(made, **instead)
+
+
 def of(collection: str, record: Any, name: str, **instead: Any) -> Field_:
     """A field of a record as a card shows it; `instead` holds what this card says otherwise."""
     d = RECORDS[collection][name]
-    made = Field_(
-        f"{record.id}.{d.key}",
-        d.label,
-        d.kind,
-        d.value(record, name),
-        d.put(collection, record.id, name),
-        d.undo.format(name_of(record))[:80],
-        d.options,
-        d.width,
-    )
-    return dataclasses.replace(made, **instead) if instead else made
+    put, undo = d.put(collection, record.id, name), d.undo.format(name_of(record))[:80]
+    return _field(d, f"{record.id}.{d.key}", record, name, put, undo, instead)
 
 
 def of_part(job: Job, part: str, name: str, **instead: Any) -> Field_:
     """A field of a single part of the job, such as the climate."""
-    d, holder = PARTS[part][name], part_named(job, part)
-    made = Field_(d.key, d.label, d.kind, d.value(holder, name), set_part(part, name), d.undo, d.options, d.width)
-    return dataclasses.replace(made, **instead) if instead else made
+    d = PARTS[part][name]
+    return _field(d, d.key, part_named(job, part), name, set_part(part, name), d.undo, instead)

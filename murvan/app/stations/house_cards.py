@@ -51,8 +51,7 @@ def room_card(view: View, i: int) -> Card:
             hero_note="R and a drag draw a room; P goes corner by corner. Lengths can be typed while you drag.",
         )
     r = job.rooms[i]
-    loss = float(view.r.loads.heating_parts[i].sum())
-    ua = per_kelvin(loss, view.r.conditions.heating_difference_k)
+    ua = per_kelvin(float(view.r.loads.heating_parts[i].sum()), view.r.conditions.heating_difference_k)
     return Card(
         f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
         r.name,
@@ -100,7 +99,7 @@ def _outside_of(view: View, i: int) -> tuple[ListRow, ...]:
 
 
 def _room_fields(view: View, r: Room) -> Fields:
-    height = of("rooms", r, "height_m", value=_room_height(view, r))
+    height = of("rooms", r, "height_m", value=r.height_m or _storey_height(view, r.storey))
     if r.slope is not None:
         height = dataclasses.replace(height, apply=None)
     zone = Field_(
@@ -115,12 +114,8 @@ def _room_fields(view: View, r: Room) -> Fields:
     return Fields("Change it", (of("rooms", r, "name"), of("rooms", r, "use"), height, zone))
 
 
-def _room_height(view: View, r: Room) -> float:
-    return r.height_m if r.height_m is not None else _storey_height(view, r.storey)
-
-
 def _room_arithmetic(view: View, i: int, ua: float) -> Arithmetic:
-    g, r = view.r.geometry, view.r
+    r, g = view.r, view.r.geometry
     loss = Quantity("power", float(r.loads.heating_parts[i].sum()))
     return Arithmetic(
         view.job.rooms[i].name,
