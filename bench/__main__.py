@@ -220,7 +220,7 @@ def bench_drawing() -> None:
             time.sleep(0.008)
         return sorted(out)
 
-    at, none = plan.to_px(3.4, 2.0), Qt.KeyboardModifier.NoModifier
+    at, none = plan.sheet.to_px(3.4, 2.0), Qt.KeyboardModifier.NoModifier
     plan.hand.press(at, none)
     wall = frames(lambda k: plan.hand.move(at + QPointF(6 + 0.7 * k, 0), none, True))
     plan.hand.drop()

@@ -316,7 +316,7 @@ class Actions:
         """Take a tool of the plan in hand; the storey must exist to draw on."""
         plan = self.window.plan
         plan.clear_tape()
-        if tool == "join" and plan.selected_room is None:
+        if tool == "join" and plan.sheet.selected_room is None:
             self.window.status.say("Select a room first, then J and the room to join to it")
             return
         if tool in SURVEY_TOOLS:

@@ -39,7 +39,7 @@ def _begin_stroke(window: Any, feet: object) -> None:
     assert isinstance(feet, tuple)
     (x0, y0), (x1, y1) = feet
     plan, none = window.plan, Qt.KeyboardModifier.NoModifier
-    a, b = plan.to_px(x0 * 0.3048, y0 * 0.3048), plan.to_px(x1 * 0.3048, y1 * 0.3048)
+    a, b = plan.sheet.to_px(x0 * 0.3048, y0 * 0.3048), plan.sheet.to_px(x1 * 0.3048, y1 * 0.3048)
     plan.hand.press(a, none)
     for k in range(1, 5):
         plan.hand.move(a + (b - a) * k / 4, none, True)

@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QWidget
 from murvan.app import paint
 from murvan.app.commands import HELP
 from murvan.app.guard import painting
+from murvan.app.plan.lens import Legend, Lens
 from murvan.app.repaint import Shown, repaint
-from murvan.app.stations.base import Legend, Lens, Tool
+from murvan.app.stations.base import Tool
 from murvan.app.theme import LIGHT, Theme
 from murvan.units import FOOT
 

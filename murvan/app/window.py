@@ -41,11 +41,12 @@ from murvan.app.overlays import FindBox, KeySheet, PunchSheet
 from murvan.app.pacesheet import PaceSheet
 from murvan.app.page import PageView
 from murvan.app.plan.gestures.base import Stroke
+from murvan.app.plan.lens import Lens
 from murvan.app.plan.view import PlanView
 from murvan.app.prefs import Prefs
 from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.stations import start
-from murvan.app.stations.base import Field_, Headline, Lens, Station, Tool, View, room_of
+from murvan.app.stations.base import Field_, Headline, Station, Tool, View, room_of
 from murvan.app.stations.line import line
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
@@ -163,7 +164,7 @@ class MainWindow(QMainWindow):
         self.designs.wanted.connect(self.doing.design_do)
         self.designs.closed.connect(centre.setFocus)
         self.plan.picked.connect(self.select)
-        self.plan.latest = lambda: self.document.job
+        self.plan.sheet.latest = lambda: self.document.job
         self.plan.hand.keep = self.keep_stroke
         self.plan.hand.live.connect(self.document.try_out)
         self.plan.hand.says.connect(self.status.hint)
@@ -462,7 +463,7 @@ class MainWindow(QMainWindow):
         )
         rail.units, rail.designs = self._lists(view)
         rail.unit = view.indoor.id
-        rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.scale, view.units == "si"
+        rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.sheet.scale, view.units == "si"
         rail.refresh()
 
     def _show_waiting(self) -> None:
@@ -585,7 +586,7 @@ class MainWindow(QMainWindow):
         ):
             w.theme = t
             w.update()
-        self.plan.units = self.card.units = self.prefs.units
+        self.plan.sheet.units = self.card.units = self.prefs.units
         self.ledger.row_height = 32 if self.prefs.glove else 20
         self.card.glove = self.prefs.glove
         self.tools.set_glove(self.prefs.glove)

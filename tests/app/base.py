@@ -17,7 +17,6 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton  # n
 
 from murvan.app.guard import guard  # noqa: E402
 from murvan.app.main import application  # noqa: E402
-from murvan.app.plan import layers  # noqa: E402
 from murvan.app.window import MainWindow  # noqa: E402
 
 
@@ -168,13 +167,13 @@ class WindowTest(unittest.TestCase):
         return self.window.jobline.headlines[station - 1]
 
     def at_room(self, room_id, dx=0.0, dy=0.0):
-        c = self.window.plan.room_centre(room_id)
+        c = self.window.plan.sheet.shape(room_id).centre
         return QPoint(int(c.x() + dx), int(c.y() + dy))
 
     def at_opening(self, opening_id):
-        o = next(x for x in self.window.plan.openings() if x.id == opening_id)
-        a, b, _ = layers.opening_ends(self.window.plan, o)
+        o = next(x for x in self.window.plan.sheet.openings() if x.id == opening_id)
+        a, b, _ = self.window.plan.sheet.ends(o)
         return ((a + b) / 2).toPoint()
 
     def at_m(self, x, y):
-        return self.window.plan.to_px(x, y).toPoint()
+        return self.window.plan.sheet.to_px(x, y).toPoint()

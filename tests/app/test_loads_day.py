@@ -53,7 +53,7 @@ class Day(WindowTest):
         self.click(strip, QPointF(strip.chart_rect().right() - 10, 14))
         self.settle()
         self.assertEqual(self.window.station.month_index(self.view), 3)
-        self.assertIn("21 October", self.window.plan.lens.note[0])
+        self.assertIn("21 October", self.window.plan.sheet.lens.note[0])
         self.assertEqual(self.window.hour, 17)
 
     def test_the_hour_is_scrubbed_by_keys_and_by_a_click(self):
@@ -70,7 +70,7 @@ class Day(WindowTest):
         self.window.set_hour(16)
         self.settle()
         month = self.window.station.month_index(self.view)
-        shown = self.window.plan.lens.room_text["living"][1][0]
+        shown = self.window.plan.sheet.lens.room_text["living"][1][0]
         self.assertEqual(shown, self.view.num("power", float(self.view.r.loads.rooms_by_hour_w[month, 0, 15])))
 
     def test_blinds_bring_the_peak_down_and_undo_brings_it_back(self):

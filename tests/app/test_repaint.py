@@ -44,7 +44,7 @@ class Repaint(WindowTest):
         self.settle(0.1)
         shown = pixels(self.window.screen().grabWindow(int(self.window.winId())))
         plan = self.window.plan
-        plan.kept_ground = plan.kept_walls = plan.kept_windows = plan.kept_ducts = None
+        plan.sheet.kept.clear()
         plan._picture = self.window.strip._kept = None
         differ = (shown != pixels(self.window.grab())).any(axis=2)
         if differ.sum() > EDGES:

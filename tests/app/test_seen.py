@@ -151,7 +151,7 @@ class TestColours(WindowTest):
         self.station(5)
         self.window.select("run", "A5")
         self.settle()
-        self.assertEqual(self.window.plan.selected_path(), {"A5", "SA4", "SA3", "SA2", "SA1"})
+        self.assertEqual(self.window.plan.sheet.selected_path(), {"A5", "SA4", "SA3", "SA2", "SA1"})
         self.assertGreater(self.count(self.picture(self.window.plan), LIGHT.name("select")), 300)
 
     def test_failed_room_is_tinted_on_the_readings_plan(self):
@@ -166,8 +166,8 @@ class TestColours(WindowTest):
         self.station(6)
         self.window.set_storey("ground")
         self.settle()
-        self.assertTrue(self.window.plan.face_hanging("A1"))
-        self.assertFalse(self.window.plan.face_hanging("A4"))
+        self.assertTrue(self.window.plan.sheet.face_hanging("A1"))
+        self.assertFalse(self.window.plan.sheet.face_hanging("A4"))
 
     def test_active_station_has_the_yellow_boot(self):
         for number in (1, 4, 8):

@@ -18,7 +18,7 @@ class TestSelect(WindowTest):
         self.assertEqual(self.window.ledger.selected, ("room", "study"))
         self.assertEqual(self.card.title, "Study")
         self.row("room", "kitchen")
-        self.assertEqual(self.window.plan.selected_room, "kitchen")
+        self.assertEqual(self.window.plan.sheet.selected_room, "kitchen")
         self.assertEqual(self.card.title, "Kitchen")
 
     def test_wall_and_opening_from_the_card(self):
@@ -40,19 +40,19 @@ class TestSelect(WindowTest):
     def test_a_tag_selects_what_it_names(self):
         for station, kind in ((1, "opening"), (5, "run"), (7, "register")):
             self.station(station)
-            tags = [(r, i) for r, k, i in self.window.plan.tag_hits if k == kind]
+            tags = [(r, i) for r, k, i in self.window.plan.sheet.tag_hits if k == kind]
             self.assertGreater(len(tags), 3, kind)
             for _, wanted in tags:
-                at = next(r for r, k, i in self.window.plan.tag_hits if (k, i) == (kind, wanted))
+                at = next(r for r, k, i in self.window.plan.sheet.tag_hits if (k, i) == (kind, wanted))
                 self.click(self.window.plan, at.center())
                 self.assertEqual(self.window.document.selection, Selection(kind, wanted))
 
     def test_the_plan_tells_what_a_room_gets_once_it_differs(self):
         self.station(5)
-        self.assertFalse([x for x in self.window.plan.lens.room_text["dining"] if x[0].startswith("gets")])
+        self.assertFalse([x for x in self.window.plan.sheet.lens.room_text["dining"] if x[0].startswith("gets")])
         self.window.edit("Damper", lambda job: replace(job, "runs", "A4", damper=0.1))
         self.settle()
-        self.assertTrue([x for x in self.window.plan.lens.room_text["dining"] if x[0].startswith("gets")])
+        self.assertTrue([x for x in self.window.plan.sheet.lens.room_text["dining"] if x[0].startswith("gets")])
 
     def test_run_and_register_on_the_plan(self):
         self.station(5)
@@ -233,20 +233,20 @@ class TestEdit(WindowTest):
 class TestPlan(WindowTest):
     def test_zoom_pan_fit(self):
         plan = self.window.plan
-        scale, origin = plan.scale, plan.origin
+        scale, origin = plan.sheet.scale, plan.sheet.origin
         self.key(Qt.Key.Key_Plus, Qt.KeyboardModifier.ControlModifier)
-        self.assertGreater(plan.scale, scale)
+        self.assertGreater(plan.sheet.scale, scale)
         self.drag(plan, QPoint(300, 200), QPoint(360, 230), Qt.MouseButton.MiddleButton)
-        self.assertNotEqual(plan.origin, origin)
+        self.assertNotEqual(plan.sheet.origin, origin)
         self.key(Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
-        self.assertEqual((plan.scale, plan.origin), (scale, origin))
+        self.assertEqual((plan.sheet.scale, plan.sheet.origin), (scale, origin))
 
     def test_zoom_keeps_the_point_under_the_pointer(self):
         plan = self.window.plan
         at = self.at_room("study")
-        before = plan.to_m(at.toPointF())
+        before = plan.sheet.to_m(at.toPointF())
         plan.zoom(2.0, at.toPointF())
-        after = plan.to_m(at.toPointF())
+        after = plan.sheet.to_m(at.toPointF())
         self.assertAlmostEqual(before[0], after[0], places=9)
         self.assertAlmostEqual(before[1], after[1], places=9)
 
@@ -261,13 +261,13 @@ class TestPlan(WindowTest):
     def test_plan_does_not_move_between_lenses_and_stations(self):
         plan = self.window.plan
         self.station(2)
-        where = (plan.scale, plan.origin)
+        where = (plan.sheet.scale, plan.sheet.origin)
         for number in (1, 4, 5, 6, 7, 2):
             self.station(number)
             for k in range(len(self.window.station.lenses)):
                 self.window.set_lens(k)
                 self.settle()
-                self.assertEqual((plan.scale, plan.origin), where, (number, k))
+                self.assertEqual((plan.sheet.scale, plan.sheet.origin), where, (number, k))
 
     def test_hour_steps_and_strip_click(self):
         self.station(2)

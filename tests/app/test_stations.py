@@ -116,7 +116,7 @@ class TestDucts(WindowTest):
         self.station(5)
 
         def said():
-            return [t for t, *_ in self.window.plan.lens.room_text["hall"] if t.startswith("gets")]
+            return [t for t, *_ in self.window.plan.sheet.lens.room_text["hall"] if t.startswith("gets")]
 
         self.assertEqual(said(), [])
         self.window.edit("Shut", lambda job: replace(job, "runs", "A1", damper=0.02))

@@ -143,7 +143,7 @@ class TestWindowSizes(WindowTest):
             self.window.resize(*size)
             self.settle()
             plan = self.window.plan
-            for outline in plan.job_outlines():
+            for outline in plan.sheet.outlines():
                 for pt in outline:
-                    q = plan.to_px(*pt)
+                    q = plan.sheet.to_px(*pt)
                     self.assertTrue(0 <= q.x() <= plan.width() and 0 <= q.y() <= plan.height())

@@ -4,27 +4,23 @@ from __future__ import annotations
 
 from functools import lru_cache
 from math import cos, hypot, pi, sin
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPen, QPixmap, QPolygonF
 
 from murvan.app import paint
 from murvan.app.painters import drawing
-from murvan.app.plan.layers import polygon, same
+from murvan.app.plan.sheet import Sheet
 from murvan.design.system.ducts import run_kind
 from murvan.design.system.terminals import Terminal
 from murvan.model.job import DuctRun
 
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
-
-def run_points(v: PlanView, run: DuctRun) -> list[QPointF]:
+def run_points(v: Sheet, run: DuctRun) -> list[QPointF]:
     return [v.to_px(*pt) for pt in v.laid(run).path_m]
 
 
-def run_width_px(v: PlanView, run: DuctRun) -> float:
+def run_width_px(v: Sheet, run: DuctRun) -> float:
     w = run.diameter_m if run.shape == "round" else run.width_m
     return max((w or 0.15) * v.scale, 5.0)
 
@@ -52,7 +48,7 @@ def _outline(path: QPainterPath, width: float) -> QPainterPath:
     return stroker.createStroke(path)
 
 
-def ducts(p: QPainter, v: PlanView) -> None:
+def ducts(p: QPainter, v: Sheet) -> None:
     """Runs with widths to scale: sheet plain, flex ribbed, chevrons with the flow; kept while they look the same."""
     faint = v.lens.ducts_faint
     chosen = v.selected_path()
@@ -61,17 +57,19 @@ def ducts(p: QPainter, v: PlanView) -> None:
     ratio = paint.device_ratio(p)
     where = (v.storey, v.scale, v.origin.x(), v.origin.y(), v.width(), v.height(), ratio)
     key = (v.job.design.runs, v.job.design.joints, v.theme, faint, looks, where)
-    if v.kept_ducts is None or not same(v.kept_ducts[0], key):
+
+    def make() -> QPixmap:
         picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
         with drawing(picture) as inner:
             _draw_ducts(inner, v, drawn, set(chosen), faint)
-        v.kept_ducts = (key, picture)
-    p.drawPixmap(0, 0, v.kept_ducts[1])
+        return picture
+
+    p.drawPixmap(0, 0, v.kept["ducts"].of(key, make))
 
 
-def _draw_ducts(p: QPainter, v: PlanView, drawn: list[DuctRun], chosen: set[str], faint: bool) -> None:
+def _draw_ducts(p: QPainter, v: Sheet, drawn: list[DuctRun], chosen: set[str], faint: bool) -> None:
     t = v.theme
     for run in drawn:
         width = run_width_px(v, run)
@@ -90,7 +88,7 @@ def _draw_ducts(p: QPainter, v: PlanView, drawn: list[DuctRun], chosen: set[str]
             _zone_damper(p, v, run)
 
 
-def _draw_run(p: QPainter, v: PlanView, run: DuctRun, faint: bool) -> None:
+def _draw_run(p: QPainter, v: Sheet, run: DuctRun, faint: bool) -> None:
     t = v.theme
     width = run_width_px(v, run)
     flex = run_kind(run) == "flex"
@@ -137,7 +135,7 @@ def _chevrons(p: QPainter, path: QPainterPath, width: float, backwards: bool, co
         p.drawPolyline(QPolygonF([tip - along * size + n_ * size, tip, tip - along * size - n_ * size]))
 
 
-def _damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
+def _damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
     points = run_points(v, run)
     path = run_path(points, 0)
     at = min(max(14.0 / max(path.length(), 1), 0.08), 0.5)
@@ -155,7 +153,7 @@ def _damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
     p.restore()
 
 
-def _zone_damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
+def _zone_damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
     path = run_path(run_points(v, run), 0)
     c = path.pointAtPercent(min(22.0 / max(path.length(), 1), 0.5))
     t = v.theme
@@ -165,7 +163,7 @@ def _zone_damper(p: QPainter, v: PlanView, run: DuctRun) -> None:
     paint.text(p, c.x(), c.y() + 4.5, run.zone_damper or "", 12, 700, t("on_ink"), "c")
 
 
-def units(p: QPainter, v: PlanView) -> None:
+def units(p: QPainter, v: Sheet) -> None:
     """Air handlers with their plenums, risers and ventilators."""
     t, design = v.theme, v.job.design
     for unit in design.indoor_units:
@@ -223,7 +221,7 @@ def _crossed(p: QPainter, r: QRectF, fill: QColor, edge: QColor) -> None:
     p.drawLine(r.topRight(), r.bottomLeft())
 
 
-def registers(p: QPainter, v: PlanView) -> None:
+def registers(p: QPainter, v: Sheet) -> None:
     """Supply: crossed square; return: barred box."""
     t = v.theme
     for x in v.registers():
@@ -263,7 +261,7 @@ def registers(p: QPainter, v: PlanView) -> None:
         v.labels.block(r.adjusted(-2, -2, 2, 2))
 
 
-def throws(p: QPainter, v: PlanView) -> None:
+def throws(p: QPainter, v: Sheet) -> None:
     """How far the air of each supply register reaches, where the lens asks."""
     for x in v.registers() if v.lens.throws else ():
         terminal = v.terminals.get(x.id)
@@ -271,7 +269,7 @@ def throws(p: QPainter, v: PlanView) -> None:
             _throw(p, v, terminal, v.to_px(*x.position_m))
 
 
-def _throw(p: QPainter, v: PlanView, terminal: Terminal, c: QPointF) -> None:
+def _throw(p: QPainter, v: Sheet, terminal: Terminal, c: QPointF) -> None:
     """Two arcs in each direction at half and full throw, cut by the room's walls."""
     t = v.theme
     far = min(terminal.throw_m * v.scale, 90.0)
@@ -279,7 +277,7 @@ def _throw(p: QPainter, v: PlanView, terminal: Terminal, c: QPointF) -> None:
     for a in (45, 135, 225, 315):
         v.labels.avoid(QRectF(c.x() + reach * cos(a * pi / 180) - 7, c.y() + reach * sin(a * pi / 180) - 7, 14, 14))
     p.save()
-    room = polygon(v, v.room(terminal.register.room).outline_m)
+    room = v.polygon(v.room(terminal.register.room).outline_m)
     corners = [room.at(k) for k in range(room.count())]
     if len(corners) == 4 and len({q.x() for q in corners}) == len({q.y() for q in corners}) == 2:
         # a rectangle is cut faster than a path

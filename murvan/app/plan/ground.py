@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,17 +12,13 @@ from PyQt6.QtGui import QPainter, QPixmap
 
 from murvan.app import paint
 from murvan.app.painters import drawing
-from murvan.app.plan.layers import same
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
+from murvan.app.plan.sheet import Sheet
 
 
 @dataclass(frozen=True)
 class Ground:
-    """A kept picture, what made it, and what it leaves to the texts above."""
+    """A kept picture, and what it leaves to the texts above."""
 
-    key: tuple[object, ...]
     picture: QPixmap
     taken: NDArray[np.float64]
     """Places of its own texts (n, 4)."""
@@ -32,27 +27,34 @@ class Ground:
     hits: list[tuple[QRectF, str, str]]
 
 
-def draw(p: QPainter, v: PlanView, under: Callable[[QPainter], None]) -> None:
+def draw(p: QPainter, v: Sheet, under: Callable[[QPainter], None]) -> None:
     """Draw what `under` draws, from the kept picture while nothing in it has changed."""
     ratio = paint.device_ratio(p)
     key = (*_job_key(v), *_lens_key(v), v.width(), v.height(), ratio)
-    kept = v.kept_ground
-    if kept is not None and same(kept.key, key):
+    fresh: list[Ground] = []
+
+    def make() -> Ground:
+        fresh.append(_drawn(v, under, ratio))
+        return fresh[0]
+
+    kept: Ground = v.kept["ground"].of(key, make)
+    if not fresh:  # drawing it left its places on the sheet already
         v.labels.extend(kept.taken, kept.lines)
         v.tag_hits += kept.hits
-    else:
-        taken, lines, hits = v.labels.hard_count, v.labels.soft_count, len(v.tag_hits)
-        picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
-        picture.setDevicePixelRatio(ratio)
-        picture.fill(v.theme("paper"))
-        with drawing(picture) as inner:
-            under(inner)
-        kept = Ground(key, picture, v.labels.hard_rows(taken), v.labels.soft_rows(lines), v.tag_hits[hits:])
-        v.kept_ground = kept
     p.drawPixmap(0, 0, kept.picture)
 
 
-def _job_key(v: PlanView) -> tuple[object, ...]:
+def _drawn(v: Sheet, under: Callable[[QPainter], None], ratio: float) -> Ground:
+    taken, lines, hits = v.labels.hard_count, v.labels.soft_count, len(v.tag_hits)
+    picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(v.theme("paper"))
+    with drawing(picture) as inner:
+        under(inner)
+    return Ground(picture, v.labels.hard_rows(taken), v.labels.soft_rows(lines), v.tag_hits[hits:])
+
+
+def _job_key(v: Sheet) -> tuple[object, ...]:
     job = v.job
     rooms = tuple((r.id, r.storey, r.outline_m) for r in job.rooms)
     d = job.design
@@ -61,7 +63,7 @@ def _job_key(v: PlanView) -> tuple[object, ...]:
     return (v.measures, rooms, placed, system, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.units)
 
 
-def _lens_key(v: PlanView) -> tuple[object, ...]:
+def _lens_key(v: Sheet) -> tuple[object, ...]:
     lens, chosen = v.lens, v.selection
     flags = (lens.ducts, lens.ducts_faint, lens.registers, lens.tags, lens.garage_walls, lens.text_at)
     fills = tuple((k, color.rgba()) for k, color in lens.fills.items())

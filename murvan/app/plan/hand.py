@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter
 
 from murvan.app.plan.gestures import openings, rooms, things, underlay, walls
 from murvan.app.plan.gestures.base import GRABS, TOOLS, Gesture, Stroke, pill
+from murvan.app.plan.picking import hit
+from murvan.app.plan.sheet import Sheet
 from murvan.model.errors import JobError
 from murvan.model.job import Job
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 LIVE_MS = 15
 STROKES = (rooms, walls, openings, things, underlay)
@@ -32,17 +30,20 @@ class Hand(QObject):
     live = pyqtSignal(object)
     """The job as the stroke under way would make it; None when it is dropped."""
     says = pyqtSignal(str)
+    moved = pyqtSignal()
+    """What the hand shows has changed."""
+    took = pyqtSignal(str)
+    """Another tool is in hand."""
 
-    def __init__(self, view: PlanView) -> None:
-        super().__init__(view)
-        self.view = view
+    def __init__(self, sheet: Sheet, parent: QObject) -> None:
+        super().__init__(parent)
+        self.sheet = sheet
         self.tool = "select"
         self.gesture: Gesture | None = None
-        self.trouble = ""
         self.keep: Callable[[Stroke], bool] = lambda stroke: False
         self._at: QPointF | None = None
         self._free = self._down = False
-        self._hover = rooms.Hover(view)
+        self._hover = rooms.Hover(sheet)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(LIVE_MS)
@@ -54,9 +55,13 @@ class Hand(QObject):
         """Take a tool in hand; a stroke under way is dropped."""
         self.drop()
         self.tool = tool
-        self.view.setCursor(Qt.CursorShape.CrossCursor if tool in TOOLS else Qt.CursorShape.ArrowCursor)
         self.says.emit(words_of(tool))
-        self.view.redraw()
+        self.took.emit(tool)
+
+    @property
+    def trouble(self) -> str:
+        """Why the stroke under way can't be, in words; empty while it can."""
+        return self.gesture.trouble if self.gesture is not None else ""
 
     @property
     def drawing(self) -> bool:
@@ -81,33 +86,33 @@ class Hand(QObject):
                 self._moved()
             return True
         if self.tool in TOOLS:
-            begun = TOOLS[self.tool].begin(self.view, at)
+            begun = TOOLS[self.tool].begin(self.sheet, at)
             if isinstance(begun, str):
                 self.says.emit(begun)
             else:
                 self._begin(begun)
             return True
-        if self.tool == "select" and self.view.editable:
+        if self.tool == "select" and self.sheet.editable:
             return self._grab(at)
         return False
 
     def _begin(self, gesture: Gesture) -> None:
         self.gesture = gesture
-        self.trouble = ""
         gesture.follow()
         if gesture.hint():
             self.says.emit(gesture.hint())
-        self.view.update()
+        self.moved.emit()
 
     def _grab(self, at: QPointF) -> bool:
         """Take hold of what lies under the pointer; it moves once the pointer does."""
-        hit = self.view.hit(at)
-        if hit is not None and hit[0] == "opening" and self.view.opening_kind(hit[1]) == "skylight":
-            hit = ("skylight", hit[1])
-        if hit is None:
+        caught = hit(self.sheet, at)
+        if caught is None:
             return False
+        kind, item = caught
+        if kind == "opening" and self.sheet.opening_kind(item) == "skylight":
+            kind = "skylight"
         for gesture in GRABS:
-            held = gesture.grab(self.view, at, *hit)
+            held = gesture.grab(self.sheet, at, kind, item)
             if held is not None:
                 self.gesture = held
                 break
@@ -119,7 +124,7 @@ class Hand(QObject):
         g = self.gesture
         if g is None:
             if self.tool in TOOLS:
-                self.view.update()
+                self.moved.emit()
             return self.tool in TOOLS
         was = g.moved
         g.move(at, modifiers)
@@ -149,7 +154,7 @@ class Hand(QObject):
             g.open = True
         else:
             self.gesture = None
-        self.view.update()
+        self.moved.emit()
         return True
 
     def double(self) -> bool:
@@ -161,7 +166,7 @@ class Hand(QObject):
 
     def leave(self) -> None:
         self._at = None
-        self.view.update()
+        self.moved.emit()
 
     # ---- keys ----
 
@@ -229,18 +234,18 @@ class Hand(QObject):
         """Work out the job as it would be, soon; the ghost is drawn at once."""
         if not self._timer.isActive():
             self._timer.start()
-        self.view.update()
+        self.moved.emit()
 
     def _tell(self) -> None:
         if self.gesture is None:
             return
         try:
             drawn = self.gesture.live()
-            self.trouble = ""
+            self.gesture.trouble = ""
         except JobError as exc:
-            drawn, self.trouble = None, str(exc)
+            drawn, self.gesture.trouble = None, str(exc)
         self.live.emit(drawn.job if drawn else self.gesture.job)
-        self.view.update()
+        self.moved.emit()
 
     def finish(self) -> None:
         """Keep the stroke as one step. A drawn one that is refused stays, to be mended; a dragged thing goes back."""
@@ -261,7 +266,7 @@ class Hand(QObject):
         self._timer.stop()
         self.live.emit(None)
         if stroke is not None and self.keep(stroke):
-            self.gesture, self.trouble = None, ""
+            self.gesture = None
             if g.then:
                 self.take(g.then)
             else:
@@ -269,8 +274,8 @@ class Hand(QObject):
         elif g.lengths.typed or (stroke is not None and self.drawing):
             self._refused(g, self.trouble)
         else:
-            self.gesture, self.trouble = None, ""
-        self.view.update()
+            self.gesture = None
+        self.moved.emit()
 
     def _refused(self, g: Gesture, why: str) -> None:
         """Leave the stroke where it is; the next press, a typed length or Esc goes on from there."""
@@ -285,11 +290,11 @@ class Hand(QObject):
     def drop(self) -> None:
         """Forget the stroke under way; nothing has changed."""
         if self.gesture is not None:
-            self.gesture, self.trouble = None, ""
+            self.gesture = None
             self._timer.stop()
             self.live.emit(None)
             self.says.emit("")
-            self.view.update()
+            self.moved.emit()
 
     # ---- the look ----
 
@@ -298,13 +303,13 @@ class Hand(QObject):
         if self.gesture is not None and (self.gesture.moved or self.gesture.open):
             self.gesture.paint(p)
             if self.trouble and self.gesture.open:
-                pill(p, self.view, self.gesture.at_px + QPointF(0, 30), self.trouble)
+                pill(p, self.sheet, self.gesture.at_px + QPointF(0, 30), self.trouble)
             return
         if self._at is None or self.gesture is not None:
             return
         if self.tool in TOOLS:
             at, held = self._at, TOOLS[self.tool]
-            held.gesture.before(p, self.view, at, lambda: self._hover.at(at, self._free), **held.more)
+            held.gesture.before(p, self.sheet, at, lambda: self._hover.at(at, self._free), **held.more)
 
     def present(self) -> Job | None:
         """The job the stroke began with."""

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import atan2, degrees, hypot
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,12 +10,11 @@ from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint, pictures
+from murvan.app.plan.labels import Labels
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.geometry import Geometry, wall_points
 from murvan.model.job import Opening, signed_area
 from murvan.units import FOOT
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 EMPTY_WAYS = (
     ("R", "room by its corners"),
@@ -32,17 +29,13 @@ ELSEWHERE = (("1", "go and draw the house"), ("Ctrl+E", "open the sample house")
 OUTER_M, INNER_M = 0.55 * FOOT, 0.36 * FOOT
 
 
-def polygon(view: PlanView, outline: tuple[tuple[float, float], ...]) -> QPolygonF:
-    return QPolygonF([view.to_px(*pt) for pt in outline])
-
-
-def grid(p: QPainter, v: PlanView) -> None:
-    """Dots of an empty sheet."""
+def grid(p: QPainter, v: Sheet, words: bool) -> None:
+    """Dots of an empty sheet, and how to begin."""
     p.setPen(QPen(v.theme("rule"), 2))
-    for x in range(20, v.width(), 36):
-        for y in range(20, v.height(), 36):
+    for x in range(20, int(v.width()), 36):
+        for y in range(20, int(v.height()), 36):
             p.drawPoint(x, y)
-    if v.hand.gesture is not None:
+    if not words:
         return
     t = v.theme
     cx, cy = v.width() / 2, v.height() / 2
@@ -55,7 +48,7 @@ def grid(p: QPainter, v: PlanView) -> None:
         paint.text(p, left + w + 8, base, what, 13, 500, t("ink2"))
 
 
-def empty_storey(p: QPainter, v: PlanView) -> None:
+def empty_storey(p: QPainter, v: Sheet) -> None:
     """What to do on a storey without rooms."""
     name = next((s.name for s in v.job.storeys if s.id == v.storey), "This storey")
     at = QPointF(v.width() / 2, v.height() / 2)
@@ -65,7 +58,7 @@ def empty_storey(p: QPainter, v: PlanView) -> None:
         paint.text(p, at.x(), at.y() + 22 * k, line, 14, weight, v.theme("ink2"), "c", v.width() - 24)
 
 
-def storey_below(p: QPainter, v: PlanView) -> None:
+def storey_below(p: QPainter, v: Sheet) -> None:
     """The rooms of the storey below, thin, to draw on top of them."""
     ids = [s.id for s in v.job.storeys]
     at = ids.index(v.storey) if v.storey in ids else 0
@@ -75,10 +68,10 @@ def storey_below(p: QPainter, v: PlanView) -> None:
     p.setPen(QPen(v.theme("rule"), 1.4))
     for r in v.job.rooms:
         if r.storey == ids[at - 1]:
-            p.drawPolygon(polygon(v, r.outline_m))
+            p.drawPolygon(v.polygon(r.outline_m))
 
 
-def underlays(p: QPainter, v: PlanView) -> None:
+def underlays(p: QPainter, v: Sheet) -> None:
     """The picture to trace, under everything."""
     for u in v.present_job.underlays:
         if u.storey != v.storey or not u.shown:
@@ -100,7 +93,7 @@ def underlays(p: QPainter, v: PlanView) -> None:
         p.restore()
 
 
-def spaces(p: QPainter, v: PlanView) -> None:
+def spaces(p: QPainter, v: Sheet) -> None:
     """Garage on its storey; dashed roof on the storeys above."""
     t = v.theme
     order = {x.id: k for k, x in enumerate(v.job.storeys)}
@@ -113,7 +106,7 @@ def spaces(p: QPainter, v: PlanView) -> None:
             pen.setStyle(Qt.PenStyle.DashLine)
         p.setPen(pen)
         p.setBrush(Qt.BrushStyle.NoBrush)
-        shape = polygon(v, s.outline_m)
+        shape = v.polygon(s.outline_m)
         p.drawPolygon(shape)
         c = shape.boundingRect().center()
         if not here and v.room_at(c) is not None:
@@ -125,7 +118,7 @@ def spaces(p: QPainter, v: PlanView) -> None:
         v.labels.block(QRectF(c.x() - half, c.y() - 13, 2 * half, 34))
 
 
-def rooms(p: QPainter, v: PlanView) -> None:
+def rooms(p: QPainter, v: Sheet) -> None:
     """Room fills; the selected room is tinted."""
     p.setPen(Qt.PenStyle.NoPen)
     for r in v.rooms():
@@ -134,48 +127,33 @@ def rooms(p: QPainter, v: PlanView) -> None:
             fill = v.theme("select_soft")
         if fill is not None:
             p.setBrush(fill)
-            p.drawPolygon(polygon(v, r.outline_m))
+            p.drawPolygon(v.polygon(r.outline_m))
 
 
-def walls(p: QPainter, v: PlanView) -> None:
+def walls(p: QPainter, v: Sheet) -> None:
     """Partitions thin, outer walls thick, garage side umber where the lens asks for it."""
     t, g = v.theme, v.measures
     if g is None:
         for r in v.rooms():
             p.setPen(QPen(t("wall"), 3))
             p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawPolygon(polygon(v, r.outline_m))
+            p.drawPolygon(v.polygon(r.outline_m))
         return
     outlines = tuple((r.id, r.storey, r.outline_m) for r in v.job.rooms)
     key = (g, outlines, v.storey, v.scale, v.origin.x(), v.origin.y(), t, v.lens.garage_walls)
-    if v.kept_walls is None or not same(v.kept_walls.key, key):
-        before = v.labels.soft_count
-        strokes = _wall_strokes(v, g)
-        v.kept_walls = Kept(key, strokes, v.labels.soft_rows(before))
-    else:
-        v.labels.avoid_rows(v.kept_walls.rows)
-    for pen, lines in v.kept_walls.strokes:
+    strokes, off = v.kept["walls"].of(key, lambda: _wall_strokes(v, g))
+    v.labels.avoid_rows(off)
+    for pen, lines in strokes:
         p.setPen(pen)
         p.drawLines(*lines)
 
 
-@dataclass(frozen=True)
-class Kept:
-    """Strokes that stay the same from one drawing to the next, and the lines that labels stay off."""
-
-    key: tuple[object, ...]
-    strokes: tuple[tuple[QPen, list[QLineF]], ...]
-    rows: NDArray[np.float64]
+Strokes = tuple[tuple[QPen, list[QLineF]], ...]
 
 
-def same(a: tuple[object, ...], b: tuple[object, ...]) -> bool:
-    """Whether two keys of kept drawings are alike."""
-    return all(x is y or (isinstance(x, (int, float, str, tuple)) and x == y) for x, y in zip(a, b, strict=True))
-
-
-def _wall_strokes(v: PlanView, g: Geometry) -> tuple[tuple[QPen, list[QLineF]], ...]:
-    """Partitions first, walls over them."""
-    t = v.theme
+def _wall_strokes(v: Sheet, g: Geometry) -> tuple[Strokes, NDArray[np.float64]]:
+    """Partitions first, walls over them; and the lines that labels stay off."""
+    t, off = v.theme, Labels(QRectF())
     index = {r.id: i for i, r in enumerate(v.job.rooms)}
     here = {index[r.id] for r in v.rooms()}
     out: dict[tuple[bool, bool], tuple[QPen, list[QLineF]]] = {}
@@ -195,48 +173,34 @@ def _wall_strokes(v: PlanView, g: Geometry) -> tuple[tuple[QPen, list[QLineF]], 
                 out[outer, garage] = (QPen(color, max(thick, 1.5), Qt.PenStyle.SolidLine, cap), [])
             ends = [v.to_px(a[0] + ux * s, a[1] + uy * s), v.to_px(a[0] + ux * e, a[1] + uy * e)]
             out[outer, garage][1].append(QLineF(*ends))
-            v.labels.avoid_line(ends, max(thick, 4.0))
-    return tuple(out.values())
+            off.avoid_line(ends, max(thick, 4.0))
+    return tuple(out.values()), off.soft_rows(0)
 
 
-def opening_ends(v: PlanView, o: Opening) -> tuple[QPointF, QPointF, QPointF]:
-    """Both ends on the plan in px and the unit vector into the room."""
-    room = v.room(o.room)
-    a, b = wall_points(room.outline_m, o.wall)
-    length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
-    ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-    turn = 1 if signed_area(room.outline_m) > 0 else -1
-    inward = QPointF(-uy * turn, ux * turn)
-    s, e = o.offset_m, o.offset_m + o.width_m
-    return v.to_px(a[0] + ux * s, a[1] + uy * s), v.to_px(a[0] + ux * e, a[1] + uy * e), inward
-
-
-def openings(p: QPainter, v: PlanView) -> None:
+def openings(p: QPainter, v: Sheet) -> None:
     """Windows as three lines in a gap, doors with their swing, archways as gaps."""
     outlines = tuple((r.id, r.storey, r.outline_m) for r in v.job.rooms)
     key = (v.job.openings, outlines, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.lens.tags)
-    if v.kept_windows is None or not same(v.kept_windows.key, key):
-        v.kept_windows = Kept(key, _window_strokes(v), np.empty((0, 4)))
-    for pen, lines in v.kept_windows.strokes:
+    for pen, lines in v.kept["windows"].of(key, lambda: _window_strokes(v)):
         p.setPen(pen)
         p.drawLines(*lines)
     for o in v.openings():
         if o.kind in ("door", "archway"):
-            a, b, inward = opening_ends(v, o)
+            a, b, inward = v.ends(o)
             inside = o.inside or o.kind == "archway"
             _gap(p, v, o, a, b, (INNER_M if inside else OUTER_M) * v.scale, inward)
             if o.kind == "door":
                 _swing(p, v, a, b, inward)
 
 
-def _window_strokes(v: PlanView) -> tuple[tuple[QPen, list[QLineF]], ...]:
+def _window_strokes(v: Sheet) -> Strokes:
     """The gap's edge, the gap, two thin lines in it."""
     t, solid, flat = v.theme, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap
     out: dict[float, tuple[list[QLineF], list[QLineF]]] = {}
     for o in v.openings():
         if o.kind != "window":
             continue
-        a, b, _ = opening_ends(v, o)
+        a, b, _ = v.ends(o)
         thick = (INNER_M if o.inside else OUTER_M) * v.scale
         d = b - a
         n = QPointF(-d.y(), d.x()) / max(hypot(d.x(), d.y()), 1e-6) * thick / 6
@@ -253,7 +217,7 @@ def _window_strokes(v: PlanView) -> tuple[tuple[QPen, list[QLineF]], ...]:
     return tuple(strokes)
 
 
-def _gap(p: QPainter, v: PlanView, o: Opening, a: QPointF, b: QPointF, thick: float, inward: QPointF) -> None:
+def _gap(p: QPainter, v: Sheet, o: Opening, a: QPointF, b: QPointF, thick: float, inward: QPointF) -> None:
     fill = v.lens.fills.get(o.room) or v.theme("paper")
     if o.inside and v.lens.fills:
         # the floor goes through: half of each room's colour
@@ -269,7 +233,7 @@ def _gap(p: QPainter, v: PlanView, o: Opening, a: QPointF, b: QPointF, thick: fl
     p.drawLine(a, b)
 
 
-def _swing(p: QPainter, v: PlanView, a: QPointF, b: QPointF, inward: QPointF) -> None:
+def _swing(p: QPainter, v: Sheet, a: QPointF, b: QPointF, inward: QPointF) -> None:
     t = v.theme
     w = hypot(b.x() - a.x(), b.y() - a.y())
     leaf = a + inward * w
@@ -283,13 +247,13 @@ def _swing(p: QPainter, v: PlanView, a: QPointF, b: QPointF, inward: QPointF) ->
     p.drawArc(QRectF(a.x() - w, a.y() - w, 2 * w, 2 * w), int(start * 16), int(sweep * 16))
 
 
-def sun_bars(p: QPainter, v: PlanView) -> None:
+def sun_bars(p: QPainter, v: Sheet) -> None:
     """Bars outside each window, as deep as the sun on it."""
     for o in v.openings():
         depth = v.lens.sun.get(o.id, 0.0)
         if depth <= 0.01 or o.kind == "skylight":
             continue
-        a, b, inward = opening_ends(v, o)
+        a, b, inward = v.ends(o)
         off = OUTER_M / 2 * v.scale + 2
         d = 4 + 17 * depth
         p.setPen(Qt.PenStyle.NoPen)
@@ -297,7 +261,7 @@ def sun_bars(p: QPainter, v: PlanView) -> None:
         p.drawPolygon(QPolygonF([a - inward * off, b - inward * off, b - inward * (off + d), a - inward * (off + d)]))
 
 
-def selection(p: QPainter, v: PlanView) -> None:
+def selection(p: QPainter, v: Sheet) -> None:
     """Yellow on an ink edge about the selected room, wall or opening."""
     t, s = v.theme, v.selection
     if s is None:
@@ -306,7 +270,7 @@ def selection(p: QPainter, v: PlanView) -> None:
     join = Qt.PenJoinStyle.MiterJoin
     if s.kind == "room" and v.has_room(s.id) and v.room(s.id).storey == v.storey and v.lens.text_at != "ducts":
         room = v.room(s.id)
-        shape = polygon(v, _inset(room.outline_m, OUTER_M / 2 + 3.5 / v.scale))
+        shape = v.polygon(_inset(room.outline_m, OUTER_M / 2 + 3.5 / v.scale))
         p.setPen(QPen(t("on_select"), 6.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.SquareCap, join))
         p.drawPolygon(shape)
         p.setPen(QPen(t("select"), 3.5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.SquareCap, join))
@@ -320,7 +284,7 @@ def selection(p: QPainter, v: PlanView) -> None:
     if s.kind == "opening":
         o = next((x for x in v.openings() if x.id == s.id), None)
         if o is not None and o.kind != "skylight":
-            ends = opening_ends(v, o)[:2]
+            ends = v.ends(o)[:2]
     if ends:
         p.setPen(QPen(t("on_select"), 12, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         p.drawLine(*ends)

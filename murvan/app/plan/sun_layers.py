@@ -10,7 +10,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPixmap, QPolygonF
 
 from murvan.app import paint
 from murvan.app.painters import drawing
-from murvan.app.plan.view import PlanView
+from murvan.app.plan.sheet import Sheet
 from murvan.app.theme import Theme
 from murvan.design.loads.sun_patches import Patch
 from murvan.design.weather.conditions import Day
@@ -20,7 +20,7 @@ STRONG = 700.0
 """W/m2 of beam that is drawn at full strength."""
 
 
-def lit_floor(p: QPainter, v: PlanView, lit: tuple[Patch, ...]) -> None:
+def lit_floor(p: QPainter, v: Sheet, lit: tuple[Patch, ...]) -> None:
     """Sun on the floor, its edge stronger where the beam is."""
     sun = v.theme("sun")
     p.setBrush(QBrush(sun, Qt.BrushStyle.BDiagPattern))
@@ -29,7 +29,7 @@ def lit_floor(p: QPainter, v: PlanView, lit: tuple[Patch, ...]) -> None:
         p.drawPolygon(QPolygonF([v.to_px(*at) for at in x.outline_m]))
 
 
-def compass_box(v: PlanView) -> QRectF:
+def compass_box(v: Sheet) -> QRectF:
     """Where the sun's path stands, in the lower right corner."""
     side = 2 * RADIUS + 32
     return QRectF(v.width() - side - 8, v.height() - side - 8, side, side)
@@ -69,7 +69,7 @@ def _draw_sky(p: QPainter, t: Theme, days: tuple[Day, ...], shown: int, north: f
         p.drawPolyline(line)
 
 
-def sun_path(p: QPainter, v: PlanView, days: tuple[Day, ...], shown: int, hour: int) -> None:
+def sun_path(p: QPainter, v: Sheet, days: tuple[Day, ...], shown: int, hour: int) -> None:
     """The sun's way over the sky for the months looked at; the horizon is the ring, the zenith its middle."""
     t, box, north = v.theme, compass_box(v), v.job.site.north_deg
     p.drawPixmap(box.topLeft(), _sky(t, days, shown, north, box.width(), paint.device_ratio(p)))

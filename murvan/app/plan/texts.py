@@ -3,23 +3,19 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.plan.duct_layers import run_path, run_points, run_width_px
 from murvan.app.plan.labels import Corners, around, roomy, within
-from murvan.app.plan.layers import opening_ends, polygon
+from murvan.app.plan.sheet import Shape, Sheet
 from murvan.design.system.build import size_text
 from murvan.design.system.ducts import run_kind
 from murvan.model.job import DuctRun
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 OUTSIDE_COST = 500.0
 COVERS = 2500.0
@@ -28,17 +24,15 @@ Line = tuple[str, str, float, int, str]
 """Value, unit, size, weight, colour role ('' for automatic)."""
 
 
-def room_texts(p: QPainter, v: PlanView) -> None:
+def room_texts(p: QPainter, v: Sheet) -> None:
     """Name and figures of each room, where they cover nothing."""
     t = v.theme
     for r in v.rooms():
         lines = v.lens.room_text.get(r.id)
-        shape = polygon(v, r.outline_m)
-        box = shape.boundingRect()
         fill = v.lens.fills.get(r.id) or t("paper")
         auto = t.on(fill) if v.lens.fills else t("ink")
         lines = lines if lines is not None else [(r.name, "", 13.0, 600, "")]
-        _block(p, v, r.id, box, shape, lines, auto)
+        _block(p, v, r.id, v.shape(r.id), lines, auto)
 
 
 STEPS = np.array(
@@ -48,11 +42,10 @@ STEPS = np.array(
 )
 
 
-def _spots_inside(v: PlanView, room: str, shape: QPolygonF, box: QRectF, size: QSizeF) -> NDArray[np.float64]:
+def _spots_inside(shape: Shape, size: QSizeF) -> NDArray[np.float64]:
     """Centres at which a text of `size` lies wholly inside the room, the room's own centre first."""
-    centre = v.room_centre(room)
-    corners = tuple((shape.at(k).x(), shape.at(k).y()) for k in range(shape.count()))
-    return _inside((centre.x(), centre.y()), (box.width(), box.height()), (size.width(), size.height()), corners)
+    at, box = shape.centre, shape.box
+    return _inside((at.x(), at.y()), (box.width(), box.height()), (size.width(), size.height()), shape.corners)
 
 
 @lru_cache(maxsize=512)
@@ -67,67 +60,68 @@ def _inside(
     return np.concatenate([np.array([at]), centres[inside]])
 
 
-def _block(
-    p: QPainter, v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[Line], auto: QColor
-) -> None:
+def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], auto: QColor) -> None:
     """One room's lines: side by side or stacked, whichever finds the freer place."""
-    row, stack = _row_size(lines), _stack_size(lines)
     in_rows = v.lens.text_at in ("ducts", "row")
-    if not in_rows or row.width() > box.width() - 10:
-        lines = _within_shape(v, room, box, shape, _fitted(lines, box.width() - 8, box.height() - 8))
-        stack = _stack_size(lines)
-    place = v.labels.best(stack, _spots_inside(v, room, shape, box, stack))
+    row = _row_size(lines) if in_rows else None
+    if row is not None and row.width() > shape.box.width() - 10:
+        row = None
+    if row is None:
+        lines = _within_shape(shape, _fitted(lines, shape.box.width() - 8, shape.box.height() - 8))
+    stack = _stack_size(lines)
+    place = v.labels.best(stack, _spots_inside(shape, stack))
     if not in_rows:
-        lines, place = _freest(v, room, box, shape, lines, place)
+        lines, place = _freest(v, shape, lines, place)
     across = False
-    if in_rows and row.width() <= box.width() - 10:
-        beside = v.labels.best(row, _spots_inside(v, room, shape, box, row))
+    if row is not None:
+        beside = v.labels.best(row, _spots_inside(shape, row))
         if place is None or (beside is not None and beside[1] <= place[1] + 40):
             place, across = beside, True
     if place is None:
         return
     r = place[0]
     v.labels.block(r)
+    _plate(p, v, room, r)
+    _draw_row(p, v, r, lines, auto) if across else _draw_stack(p, v, r, lines, auto)
+
+
+def _plate(p: QPainter, v: Sheet, room: str, r: QRectF) -> None:
+    """A ground under a room's text where something lies there that would make it hard to read."""
     if v.lens.text_at == "ducts" or v.traced:
         back = QColor(v.theme("paper"))
         back.setAlpha(190)
         p.fillRect(r.adjusted(-2, 2, 2, -2), back)
-    elif v.lens.plates and room in v.lens.fills:
+    elif room in v.lens.plates and room in v.lens.fills:
         back = QColor(v.lens.fills[room])
         back.setAlpha(225)
         paint.rounded(p, r.adjusted(-5, 0, 5, 2), back, None, 4)
-    _draw_row(p, v, r, lines, auto) if across else _draw_stack(p, v, r, lines, auto)
 
 
-def _within_shape(v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[Line]) -> list[Line]:
+def _within_shape(shape: Shape, lines: list[Line]) -> list[Line]:
     """In a room with a corner cut out: the lines smaller, then fewer, until they lie wholly inside."""
     for count in range(len(lines), 0, -1):
         for scale in (1.0, 0.85, 0.72):
             fewer = [(a, b, max(c * scale, 9.0), d, e) for a, b, c, d, e in lines[:count]]
-            if len(_spots_inside(v, room, shape, box, _stack_size(fewer))) > 1:
+            if len(_spots_inside(shape, _stack_size(fewer))) > 1:
                 return fewer
     return lines
 
 
 def _freest(
-    v: PlanView, room: str, box: QRectF, shape: QPolygonF, lines: list[Line], place: tuple[QRectF, float] | None
+    v: Sheet, shape: Shape, lines: list[Line], place: tuple[QRectF, float] | None
 ) -> tuple[list[Line], tuple[QRectF, float] | None]:
     """Where a tag or a name would be covered: the lines smaller, then fewer of them, until one lies free."""
-    tries = (
-        [(a, b, max(c * 0.8, 9.5), d, e) for a, b, c, d, e in lines],
-        lines[:2],
-        [(a, b, max(c * 0.75, 9.5), d, e) for a, b, c, d, e in lines[:2]],
-        lines[:1],
-        [(a, b, max(c * 0.8, 9.5), d, e) for a, b, c, d, e in lines[:1]],
-    )
     best = (lines, place)
-    for fewer in tries:
-        if best[1] is not None and best[1][1] < COVERS:
-            break
+    if place is not None and place[1] < COVERS:
+        return best
+    for count, scale, least in ((len(lines), 0.8, 9.5), (2, 1.0, 0.0), (2, 0.75, 9.5), (1, 1.0, 0.0), (1, 0.8, 9.5)):
+        fewer = [(a, b, max(c * scale, least), d, e) for a, b, c, d, e in lines[:count]]
         size = _stack_size(fewer)
-        found = v.labels.best(size, _spots_inside(v, room, shape, box, size))
+        found = v.labels.best(size, _spots_inside(shape, size))
         if found is not None and (best[1] is None or found[1] < 0.6 * best[1][1]):
             best = (fewer, found)
+        if best[1] is not None and best[1][1] < COVERS:
+            break
     return best
 
 
@@ -176,7 +170,7 @@ def _cut(lines: list[Line], room: float) -> list[Line]:
     return out or [(paint.elided(lines[0][0], 9.5, 500, max(room, 12.0)), "", *lines[0][2:])]
 
 
-def _draw_row(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QColor) -> None:
+def _draw_row(p: QPainter, v: Sheet, r: QRectF, lines: list[Line], auto: QColor) -> None:
     x, base = r.center().x() - _row_width(lines) / 2, r.bottom() - r.height() * 0.24
     for line in lines:
         value, unit_, size, weight, role = line
@@ -186,7 +180,7 @@ def _draw_row(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QCol
         x += _width(line) + 8
 
 
-def _draw_stack(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QColor) -> None:
+def _draw_stack(p: QPainter, v: Sheet, r: QRectF, lines: list[Line], auto: QColor) -> None:
     y = r.top()
     for value, unit_, size, weight, role in lines:
         color = v.theme(role) if role else auto
@@ -194,7 +188,7 @@ def _draw_stack(p: QPainter, v: PlanView, r: QRectF, lines: list[Line], auto: QC
         y += size * 1.28
 
 
-def note(p: QPainter, v: PlanView) -> None:
+def note(p: QPainter, v: Sheet) -> None:
     """Two or three lines at the top right, on paper where the plan reaches there."""
     if not v.lens.note:
         return
@@ -207,7 +201,7 @@ def note(p: QPainter, v: PlanView) -> None:
         paint.text(p, v.width() - 6, 30 + 15 * k, line, 12, weight, color, "r")
 
 
-def reserve_note(v: PlanView) -> None:
+def reserve_note(v: Sheet) -> None:
     if v.lens.keep_free is not None:
         v.labels.block(v.lens.keep_free(v))
     if v.lens.note:
@@ -215,13 +209,13 @@ def reserve_note(v: PlanView) -> None:
         v.labels.block(QRectF(v.width() - 10 - w, 16, w + 10, 15 * len(v.lens.note) + 4))
 
 
-def tags(p: QPainter, v: PlanView) -> None:
+def tags(p: QPainter, v: Sheet) -> None:
     """Window tags inside the wall."""
     t = v.theme
     for o in v.openings():
         if o.kind != "window":
             continue
-        a, b, inward = opening_ends(v, o)
+        a, b, inward = v.ends(o)
         w = paint.text_width(o.tag, 11.5, 600) + 10
         c = (a + b) / 2 + QPointF(inward.x() * (w / 2 + 10), inward.y() * 17)
         r = QRectF(c.x() - w / 2, c.y() - 8, w, 16)
@@ -231,7 +225,7 @@ def tags(p: QPainter, v: PlanView) -> None:
         v.tag_hits.append((r, "opening", o.id))
 
 
-def reserve_dimensions(v: PlanView) -> None:
+def reserve_dimensions(v: Sheet) -> None:
     """Keep the strips along the north and west sides free for the tape."""
     outlines = [r.outline_m for r in v.rooms()]
     if not outlines:
@@ -242,7 +236,7 @@ def reserve_dimensions(v: PlanView) -> None:
     v.labels.block(QRectF(a.x() - 24, a.y(), 16, b.y() - a.y()))
 
 
-def dimensions(p: QPainter, v: PlanView) -> None:
+def dimensions(p: QPainter, v: Sheet) -> None:
     """Wall lengths along the north and west sides, where a tape would be read."""
     t = v.theme
     outlines = [r.outline_m for r in v.rooms()]
@@ -261,7 +255,7 @@ def dimensions(p: QPainter, v: PlanView) -> None:
         _dimension(p, v, QPointF(x, v.to_px(0, a).y()), QPointF(x, v.to_px(0, b).y()), b - a)
 
 
-def _dimension(p: QPainter, v: PlanView, a: QPointF, b: QPointF, length_m: float) -> None:
+def _dimension(p: QPainter, v: Sheet, a: QPointF, b: QPointF, length_m: float) -> None:
     t = v.theme
     label = v.number("feet", length_m)
     w = paint.text_width(label, 12, 600) + 8
@@ -283,7 +277,7 @@ def _dimension(p: QPainter, v: PlanView, a: QPointF, b: QPointF, length_m: float
     p.restore()
 
 
-def duct_labels(p: QPainter, v: PlanView) -> None:
+def duct_labels(p: QPainter, v: Sheet) -> None:
     """Tag, size and flow of each run; on the duct where it is long and wide enough, else beside it."""
     t = v.theme
     chosen = v.selection.id if v.selection and v.selection.kind == "run" else None
@@ -328,7 +322,7 @@ def _xy(points: list[QPointF]) -> Corners:
     return tuple((q.x(), q.y()) for q in points)
 
 
-def _served(v: PlanView, run: DuctRun) -> Corners:
+def _served(v: Sheet, run: DuctRun) -> Corners:
     """Corners of the room that a run serves, none for a trunk."""
     register = next((x for x in v.job.design.registers if x.id == run.register_id), None)
     return _xy([v.to_px(*pt) for pt in v.room(register.room).outline_m]) if register is not None else ()
@@ -346,7 +340,7 @@ def _beside(
     return centres, outside
 
 
-def _label_on_duct(p: QPainter, v: PlanView, run: DuctRun, label: str) -> bool:
+def _label_on_duct(p: QPainter, v: Sheet, run: DuctRun, label: str) -> bool:
     width = run_width_px(v, run)
     points = run_points(v, run)
     w = paint.text_width(label, 12, 700)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from math import cos, hypot, radians, sin
-from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
@@ -12,14 +11,11 @@ from shapely.geometry import LineString, Polygon
 
 from murvan.app import paint
 from murvan.app.plan.labels import around
-from murvan.app.plan.layers import polygon
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.outlines import Outline, boxed
 from murvan.design.house.drawing.things import FURNITURE_M
 from murvan.design.house.levels import roof_shape
 from murvan.model.job import Furniture, Opening
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 AREA_COLLECTIONS = (("patch", "patches"), ("place", "places"), ("keep", "keep_clear"))
 AREA_COLOR = {"patch": "sun", "place": "fresh", "keep": "fails"}
@@ -34,7 +30,7 @@ def furniture_outline(x: Furniture) -> Outline:
     return boxed(x.position_m, w, d, x.turn_deg)
 
 
-def furniture(p: QPainter, v: PlanView) -> None:
+def furniture(p: QPainter, v: Sheet) -> None:
     """Beds and seats, thin: head end with a pillow."""
     t = v.theme
     rooms = {r.id for r in v.rooms()}
@@ -46,7 +42,7 @@ def furniture(p: QPainter, v: PlanView) -> None:
         faint = not v.lens.survey and not chosen
         p.setPen(QPen(t("ink") if chosen else t("rule") if faint else t("inner"), 1.6 if chosen else 1.1))
         p.setBrush(t("select") if chosen else Qt.BrushStyle.NoBrush if faint else t("panel"))
-        shape = polygon(v, furniture_outline(x))
+        shape = v.polygon(furniture_outline(x))
         p.drawPolygon(shape)
         v.labels.avoid(shape.boundingRect())
         p.setBrush(Qt.BrushStyle.NoBrush if faint else t("paper"))
@@ -55,9 +51,9 @@ def furniture(p: QPainter, v: PlanView) -> None:
                 pillow = boxed(
                     _off(x, k * w * 0.24, -d * 0.38), w * (0.4 if x.kind == "bed" else 0.7), d * 0.15, x.turn_deg
                 )
-                p.drawPolygon(polygon(v, pillow))
+                p.drawPolygon(v.polygon(pillow))
         elif x.kind in ("sofa", "chair"):
-            p.drawPolygon(polygon(v, boxed(_off(x, 0, -d * 0.38), w, d * 0.24, x.turn_deg)))
+            p.drawPolygon(v.polygon(boxed(_off(x, 0, -d * 0.38), w, d * 0.24, x.turn_deg)))
     p.setBrush(Qt.BrushStyle.NoBrush)
 
 
@@ -71,7 +67,7 @@ def skylight_outline(o: Opening) -> Outline:
     return boxed(o.position_m, o.width_m, o.height_m, 0.0)
 
 
-def skylights(p: QPainter, v: PlanView) -> None:
+def skylights(p: QPainter, v: Sheet) -> None:
     """A dashed pane with a cross: it lies overhead."""
     t = v.theme
     for o in v.openings():
@@ -83,7 +79,7 @@ def skylights(p: QPainter, v: PlanView) -> None:
         fill = QColor(t("select") if chosen else t("glass"))
         fill.setAlpha(60)
         p.setBrush(fill)
-        shape = polygon(v, skylight_outline(o))
+        shape = v.polygon(skylight_outline(o))
         p.drawPolygon(shape)
         p.drawLine(shape.at(0), shape.at(2))
         p.drawLine(shape.at(1), shape.at(3))
@@ -91,7 +87,7 @@ def skylights(p: QPainter, v: PlanView) -> None:
     p.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def areas(p: QPainter, v: PlanView) -> None:
+def areas(p: QPainter, v: Sheet) -> None:
     """Patches, equipment places and floor to keep clear, hatched, with their names."""
     t = v.theme
     for kind, collection in AREA_COLLECTIONS:
@@ -102,7 +98,7 @@ def areas(p: QPainter, v: PlanView) -> None:
             chosen = v.selection is not None and v.selection.id == x.id
             soft = QColor(color)
             soft.setAlpha(70)
-            shape = polygon(v, x.outline_m)
+            shape = v.polygon(x.outline_m)
             style = Qt.BrushStyle.BDiagPattern if kind == "keep" else Qt.BrushStyle.FDiagPattern
             p.setBrush(QBrush(soft, style))
             p.setPen(QPen(t("ink") if chosen else color, 2.4 if chosen else 1.4, Qt.PenStyle.DashLine))
@@ -110,17 +106,17 @@ def areas(p: QPainter, v: PlanView) -> None:
     p.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def area_names(p: QPainter, v: PlanView) -> None:
+def area_names(p: QPainter, v: Sheet) -> None:
     """The areas' names where they cover nothing, with a line to them from outside."""
     for kind, collection in AREA_COLLECTIONS:
         for x in getattr(v.job, collection):
             if x.storey == v.storey:
-                box = polygon(v, x.outline_m).boundingRect()
+                box = v.polygon(x.outline_m).boundingRect()
                 _tag(p, v, box.center(), x.name, v.theme(AREA_COLOR[kind]), x.id, "", box)
 
 
 def _tag(
-    p: QPainter, v: PlanView, at: QPointF, name: str, edge: QColor, item: str, mark: str, home: QRectF | None = None
+    p: QPainter, v: Sheet, at: QPointF, name: str, edge: QColor, item: str, mark: str, home: QRectF | None = None
 ) -> None:
     """A name in a frame near a point: on it if that is free, else beside it with a line to it."""
     t = v.theme
@@ -154,7 +150,7 @@ TAGS: dict[str, QRectF] = {}
 """Where the tags were drawn last, to be hit."""
 
 
-def existing(p: QPainter, v: PlanView) -> None:
+def existing(p: QPainter, v: Sheet) -> None:
     """What the survey found: a tag with a name, a mark by its condition."""
     t = v.theme
     marks = {"good": "good", "worn": "look", "broken": "fails", "unknown": "none"}
@@ -164,11 +160,11 @@ def existing(p: QPainter, v: PlanView) -> None:
         _tag(p, v, v.to_px(*x.position_m), x.name, t("ink"), x.id, marks[x.condition])
 
 
-def hit(v: PlanView, at: QPointF, survey: bool) -> tuple[str, str] | None:
+def hit(v: Sheet, at: QPointF, survey: bool) -> tuple[str, str] | None:
     """The thing under a point: what the survey found, furniture, a skylight; areas with the survey lens."""
 
     def within(outline: Outline) -> bool:
-        return polygon(v, outline).containsPoint(at, Qt.FillRule.OddEvenFill)
+        return v.polygon(outline).containsPoint(at, Qt.FillRule.OddEvenFill)
 
     if survey:
         for x in v.job.existing:
@@ -191,7 +187,7 @@ def hit(v: PlanView, at: QPointF, survey: bool) -> tuple[str, str] | None:
     return None
 
 
-def outline_of(v: PlanView, kind: str, item: str) -> Outline | None:
+def outline_of(v: Sheet, kind: str, item: str) -> Outline | None:
     """The outline of a thing that may be dragged."""
     job = v.present_job
     if kind == "furniture":
@@ -207,7 +203,7 @@ def outline_of(v: PlanView, kind: str, item: str) -> Outline | None:
     return next((x.outline_m for x in getattr(job, collection) if x.id == item), None)
 
 
-def slopes(p: QPainter, v: PlanView) -> None:
+def slopes(p: QPainter, v: Sheet) -> None:
     """Where ceilings begin to slope, dashed, and the way they rise."""
     t = v.theme
     for room in v.rooms():

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.layers import opening_ends
-from murvan.app.plan.view import PlanView
+from murvan.app.plan.lens import Legend, Lens
+from murvan.app.plan.sheet import Sheet
 from murvan.app.stations.base import (
     Arith,
     Card,
@@ -19,8 +19,6 @@ from murvan.app.stations.base import (
     Fields,
     Headline,
     Ledger,
-    Legend,
-    Lens,
     List_,
     ListRow,
     Row,
@@ -466,7 +464,7 @@ def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
             )
 
 
-def _way_back(p: QPainter, v: PlanView, view: View) -> None:
+def _way_back(p: QPainter, v: Sheet, view: View) -> None:
     """Streams from each closed room through its door to the hall's return."""
     t, n = view.theme, view.r.network
     if n is None:
@@ -480,7 +478,7 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
         ),
         None,
     )
-    to = v.to_px(*grille.position_m) if grille else v.room_centre(hub) if hub else None
+    to = v.to_px(*grille.position_m) if grille else v.shape(hub).centre if hub else None
     if to is None:
         return
     here = {o.id for o in v.openings()}
@@ -488,7 +486,7 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
         if o.id not in here or room_id not in n.layout.door_branch:
             continue
         flow = float(n.solution.flow_m3_s[n.layout.at(DOORS_SHUT), n.layout.door_branch[room_id]])
-        a, b, inward = opening_ends(v, o)
+        a, b, inward = v.ends(o)
         door, inward = (a + b) / 2, inward if o.room == room_id else -inward
         start, inside = door + inward * 26, door - inward * 12
         width = max(3.0, flow / CFM * 0.13)
@@ -506,12 +504,12 @@ def _way_back(p: QPainter, v: PlanView, view: View) -> None:
         v.labels.block(box)
 
 
-def _exhausts(p: QPainter, v: PlanView, view: View) -> None:
+def _exhausts(p: QPainter, v: Sheet, view: View) -> None:
     t = view.theme
     for r in v.rooms():
         if r.exhaust is None and r.use not in ("bath", "powder", "kitchen"):
             continue
-        c = v.room_centre(r.id)
+        c = v.shape(r.id).centre
         at = QPointF(c.x(), c.y() + 34)
         label = f"fan {view.text('flow', r.exhaust.flow_m3_s)} out" if r.exhaust else "no fan"
         w = paint.text_width(label, 12, 600) + 12

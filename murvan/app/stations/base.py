@@ -7,23 +7,21 @@ but its lens.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from types import MappingProxyType
-from typing import TYPE_CHECKING, ClassVar, Literal, Protocol
+from typing import ClassVar, Literal, Protocol
 
 from PyQt6.QtCore import QRectF, pyqtBoundSignal
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QPainter
 
 from murvan.app.document import Figures, Selection
+from murvan.app.plan.lens import Lens
 from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
 from murvan.field import Verdict
 from murvan.model import Job
 from murvan.model.design import IndoorUnit, Line
 from murvan.units import Units, number, text, unit
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 Paint = Callable[[QPainter, QRectF], None]
 
@@ -263,49 +261,6 @@ class Card:
     hero_note: str = ""
     side: tuple[tuple[str, str, str], ...] = ()
     sections: tuple[Section, ...] = ()
-
-
-@dataclass(frozen=True)
-class Legend:
-    kind: str
-    """'fill', 'line', 'duct', 'mark', 'bar', 'hatch', or 'ramp' of five shades with values between them ('5|8|11|15')."""
-    color: str
-    label: str
-
-
-@dataclass
-class Lens:
-    """What the plan shows."""
-
-    name: str
-    fills: dict[str, QColor] = field(default_factory=dict)
-    room_text: dict[str, list[tuple[str, str, float, int, str]]] = field(default_factory=dict)
-    """Room id to lines of (value, unit, size, weight, colour role or '' for automatic)."""
-    text_at: str = "centre"
-    note: tuple[str, ...] = ()
-    legend_title: str = ""
-    legend: tuple[Legend, ...] = ()
-    storey_figures: dict[str, str] = field(default_factory=dict)
-    storey_unit: str = ""
-    ducts: bool = False
-    ducts_faint: bool = False
-    pieces: bool = False
-    registers: bool = False
-    throws: bool = False
-    dimensions: bool = False
-    tags: bool = False
-    survey: bool = False
-    """Equipment places, floor to keep clear, patches and what the survey found."""
-    sun: dict[str, float] = field(default_factory=dict)
-    """Opening id to the length of its sun bar, 0..1."""
-    garage_walls: bool = False
-    paths: bool = False
-    overlay: tuple[Callable[[QPainter, PlanView], None], ...] = ()
-    keep_free: Callable[[PlanView], QRectF] | None = None
-    """A part of the plan that labels stay out of."""
-    plates: bool = False
-    """Rooms' texts stand on a plate of their room's colour, over what the overlay draws."""
-    doors: bool = True
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
+from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -15,8 +16,6 @@ from murvan.app.stations.base import (
     Column,
     Headline,
     Ledger,
-    Legend,
-    Lens,
     List_,
     ListRow,
     Row,

@@ -8,7 +8,8 @@ from typing import Any
 
 from PyQt6.QtGui import QColor
 
-from murvan.app.stations.base import Cell, Legend, Row, View
+from murvan.app.plan.lens import Legend
+from murvan.app.stations.base import Cell, Row, View
 from murvan.app.stations.fields import set_in
 from murvan.app.theme import Theme
 from murvan.model import Job, replace

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -16,8 +17,6 @@ from murvan.app.stations.base import (
     Fields,
     Headline,
     Ledger,
-    Legend,
-    Lens,
     List_,
     ListRow,
     Picture,

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
+from murvan.app.plan.lens import Lens
 from murvan.app.stations import equipment_chart, equipment_house
 from murvan.app.stations.base import (
     ELSEWHERE,
@@ -20,7 +21,6 @@ from murvan.app.stations.base import (
     Fields,
     Headline,
     Ledger,
-    Lens,
     List_,
     ListRow,
     Row,

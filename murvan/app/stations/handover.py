@@ -8,6 +8,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtBoundSignal
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
+from murvan.app.plan.lens import Lens
 from murvan.app.preview import Preview
 from murvan.app.stations.base import (
     ELSEWHERE,
@@ -22,7 +23,6 @@ from murvan.app.stations.base import (
     Fields,
     Headline,
     Ledger,
-    Lens,
     List_,
     ListRow,
     Row,

@@ -7,21 +7,9 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
 from murvan.app.plan import thing_layers
+from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations import house_cards, house_shell, house_things
-from murvan.app.stations.base import (
-    Card,
-    Cell,
-    Column,
-    Headline,
-    Ledger,
-    Legend,
-    Lens,
-    Row,
-    Station,
-    Strip,
-    View,
-    room_index,
-)
+from murvan.app.stations.base import Card, Cell, Column, Headline, Ledger, Row, Station, Strip, View, room_index
 from murvan.app.stations.common import on_storey, other_rows, per_kelvin, room_mark, room_rows, total_of
 from murvan.app.stations.house_cards import room_card
 from murvan.app.theme import Theme

@@ -8,7 +8,9 @@ from dataclasses import replace as replace_card
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.app.latest import Latest
 from murvan.app.plan import sun_layers
+from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations import loads_climate, loads_fields, loads_gains, loads_whatif
 from murvan.app.stations.base import (
     Arith,
@@ -22,8 +24,6 @@ from murvan.app.stations.base import (
     Column,
     Headline,
     Ledger,
-    Legend,
-    Lens,
     Row,
     Section,
     Station,
@@ -50,7 +50,7 @@ from murvan.design.loads.explain_heat import explain_heating_part
 from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.loads.factors import sun_on_openings
 from murvan.design.loads.second_opinion import room_apart
-from murvan.design.loads.sun_patches import patches
+from murvan.design.loads.sun_patches import FloorSun
 from murvan.design.system.airflow import explain_room
 
 DAY_LENS, CLIMATE_LENS, WHAT_IF_LENS = 2, 3, 4
@@ -68,7 +68,8 @@ class LoadsStation(Station):
     def __init__(self) -> None:
         super().__init__()
         self.month: int | None = None
-        self._sun: tuple[tuple[object, ...], np.ndarray] | None = None
+        self._glass: Latest[np.ndarray] = Latest()
+        self._floors: Latest[FloorSun] = Latest()
 
     def missing(self, view: View) -> str:
         return "" if self.lens_index == CLIMATE_LENS else super().missing(view)
@@ -158,14 +159,14 @@ class LoadsStation(Station):
                 if o.kind == "window" and sun[k] > 30
             }
         if self.lens_index == DAY_LENS:
-            lit = patches(view.job, g, day, view.hour, view.storey)
+            lit = self._floor_sun(view, month).at(view.hour)
             out.overlay = (
                 lambda p, v: sun_layers.lit_floor(p, v, lit),
                 lambda p, v: sun_layers.sun_path(p, v, c.days, month, view.hour),
             )
             out.legend = (*out.legend[:-1], Legend("wall", "sun", "sunlit"))
             out.keep_free = sun_layers.compass_box
-            out.plates = True
+            out.plates = frozenset(x.room for x in lit)
         if heat:
             out.note = (
                 "Winter design",
@@ -182,11 +183,13 @@ class LoadsStation(Station):
 
     def _sun_of(self, view: View, month: int) -> np.ndarray:
         """Sun on the openings by hour, kept while the hour is moved."""
-        key = (view.r.conditions.days[month], view.r.geometry, view.job.openings)
-        if self._sun is None or any(a is not b for a, b in zip(self._sun[0], key, strict=True)):
-            day = view.r.conditions.days[month]
-            self._sun = (key, sun_on_openings(view.job, view.r.geometry, day))
-        return self._sun[1]
+        day, g = view.r.conditions.days[month], view.r.geometry
+        return self._glass.of((day, g, view.job.openings), lambda: sun_on_openings(view.job, g, day))
+
+    def _floor_sun(self, view: View, month: int) -> FloorSun:
+        """Sun through the storey's windows, kept while the hour is moved."""
+        day, job = view.r.conditions.days[month], view.job
+        return self._floors.of((day, job, view.storey), lambda: FloorSun(job, view.r.geometry, day, view.storey))
 
     def strip(self, view: View) -> Strip:
         if self.lens_index == 1:

@@ -13,7 +13,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.plan.labels import Array, Corners, around, everywhere, within
-from murvan.app.plan.view import PlanView
+from murvan.app.plan.lens import Legend, Lens
+from murvan.app.plan.sheet import Sheet
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -25,8 +26,6 @@ from murvan.app.stations.base import (
     Fields,
     Headline,
     Ledger,
-    Legend,
-    Lens,
     List_,
     ListRow,
     Row,
@@ -396,7 +395,7 @@ def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
 BULLET = (108.0, 46.0)
 
 
-def _bullets(p: QPainter, v: PlanView, view: View) -> None:
+def _bullets(p: QPainter, v: Sheet, view: View) -> None:
     """A small card at every register."""
     t = view.theme
     chosen = chosen_register(view)
@@ -451,7 +450,7 @@ def _spots(corners: Corners, at: tuple[float, float], size: tuple[float, float])
     return np.concatenate([spots[inside], spots[~inside]])
 
 
-def _statics(p: QPainter, v: PlanView, view: View) -> None:
+def _statics(p: QPainter, v: Sheet, view: View) -> None:
     """Test holes at the unit: one small table where the plan leaves room, measured and predicted."""
     t = view.theme
     if view.indoor.storey != v.storey:

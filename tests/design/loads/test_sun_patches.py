@@ -9,7 +9,7 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from murvan.design import solve
-from murvan.design.loads.sun_patches import patches, sun_direction
+from murvan.design.loads.sun_patches import FloorSun, sun_direction
 from murvan.model import Opening, replace_part
 from murvan.model.edit import changed
 from tests.houses import box, demo, demo_results
@@ -17,7 +17,7 @@ from tests.houses import box, demo, demo_results
 
 def lit(job, hour, month=0):
     r = solve(job)
-    return patches(job, r.geometry, r.conditions.days[month], hour, "g"), r.conditions.days[month]
+    return FloorSun(job, r.geometry, r.conditions.days[month], "g").at(hour), r.conditions.days[month]
 
 
 def facing(degrees):
@@ -56,13 +56,14 @@ class Patches(unittest.TestCase):
     def test_night_and_rooms_elsewhere(self):
         self.assertEqual(lit(facing(180.0), 2)[0], ())
         r = demo_results()
-        self.assertEqual(patches(demo(), r.geometry, r.conditions.days[0], 12, "nowhere"), ())
+        self.assertEqual(FloorSun(demo(), r.geometry, r.conditions.days[0], "nowhere").at(12), ())
 
     def test_it_stays_within_its_room(self):
         r = demo_results()
-        for hour in (7, 10, 13, 16, 18):
-            for storey in ("ground", "upper"):
-                for p in patches(demo(), r.geometry, r.conditions.days[3], hour, storey):
+        for storey in ("ground", "upper"):
+            sun = FloorSun(demo(), r.geometry, r.conditions.days[3], storey)
+            for hour in (7, 10, 13, 16, 18):
+                for p in sun.at(hour):
                     room = next(x for x in demo().rooms if x.id == p.room)
                     self.assertLess(Polygon(p.outline_m).difference(Polygon(room.outline_m).buffer(1e-6)).area, 1e-6)
 

@@ -5,20 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from math import hypot
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any, TypeVar
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.outlines import Outline
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.snap import Snap, SnapField, grid_step_m
 from murvan.model.job import Job, Point
 from murvan.units import UnitError, Units, parse
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 REACH_PX = 9.0
 TYPED = set("0123456789.,'\"′″ /-¼½¾ftinchmo")
@@ -105,7 +103,7 @@ class Tool:
     more: dict[str, Any]
     """Besides view and place, what the stroke is made with."""
 
-    def begin(self, view: PlanView, at: QPointF) -> Gesture | str:
+    def begin(self, view: Sheet, at: QPointF) -> Gesture | str:
         return self.gesture.begin(view, at, **self.more)
 
 
@@ -149,7 +147,7 @@ class Gesture:
     then = ""
     """The tool that is taken once it is kept; '' for the same again."""
 
-    def __init__(self, view: PlanView, at: QPointF) -> None:
+    def __init__(self, view: Sheet, at: QPointF) -> None:
         self.view = view
         self.job: Job = view.present_job
         self.storey = view.storey
@@ -159,14 +157,16 @@ class Gesture:
         self.lengths = Lengths(self.fields, view.units)
         self.snap = Snap(view.to_m(at))
         self.open = False
+        self.trouble = ""
+        """Why it can't be, in words, as far as it was worked out."""
 
     @classmethod
-    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> Gesture | str:
+    def begin(cls, view: Sheet, at: QPointF, **more: Any) -> Gesture | str:
         """A stroke from where the pointer is pressed; or in words why there is none."""
         return cls(view, at, **more)
 
     @classmethod
-    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> Gesture | None:
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> Gesture | None:
         """A stroke that moves a thing of the plan, where it is of a kind that it can move."""
         return None
 
@@ -206,7 +206,7 @@ class Gesture:
         return True
 
     @classmethod
-    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
+    def before(cls, p: QPainter, v: Sheet, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
         """What a press here would begin with; `snap` is the point it would catch."""
 
     # ---- what it does ----
@@ -249,7 +249,7 @@ class Gesture:
         return field.snap((x, y), self.reach_m, self.grid_m, origin, extra)
 
 
-def ghost(p: QPainter, v: PlanView, outline: Outline, good: bool = True, closed: bool = True) -> None:
+def ghost(p: QPainter, v: Sheet, outline: Outline, good: bool = True, closed: bool = True) -> None:
     """An outline that is not drawn yet."""
     t = v.theme
     points = QPolygonF([v.to_px(*pt) for pt in outline])
@@ -264,7 +264,7 @@ def ghost(p: QPainter, v: PlanView, outline: Outline, good: bool = True, closed:
 
 
 def dimension(
-    p: QPainter, v: PlanView, a: Point, b: Point, off_px: float, typed: str | None = None, active: bool = False
+    p: QPainter, v: Sheet, a: Point, b: Point, off_px: float, typed: str | None = None, active: bool = False
 ) -> None:
     """The length from a to b, standing `off_px` to the left of that direction as a tape would be read.
 
@@ -288,11 +288,11 @@ def dimension(
     pill(p, v, (qa + qb) / 2, shown + caret, typed is not None and bool(typed), active)
 
 
-def length_text(v: PlanView, metres: float) -> str:
+def length_text(v: Sheet, metres: float) -> str:
     return v.number("feet", metres) + ("" if v.units == "ip" else " m")
 
 
-def pill(p: QPainter, v: PlanView, at: QPointF, s: str, typed: bool = False, active: bool = False) -> None:
+def pill(p: QPainter, v: Sheet, at: QPointF, s: str, typed: bool = False, active: bool = False) -> None:
     """A length on its own ground: yellow while it is typed, framed when typing would change it."""
     t = v.theme
     w = paint.text_width(s, 13, 700) + 12
@@ -304,7 +304,7 @@ def pill(p: QPainter, v: PlanView, at: QPointF, s: str, typed: bool = False, act
     paint.text(p, r.center().x(), r.bottom() - 5, s, 13, 700, t("on_select") if typed else t("ink"), "c")
 
 
-def caught_mark(p: QPainter, v: PlanView, snap: Snap) -> None:
+def caught_mark(p: QPainter, v: Sheet, snap: Snap) -> None:
     """A ring on what was caught, its guides, and its name beside the pointer."""
     t = v.theme
     at = v.to_px(*snap.at)

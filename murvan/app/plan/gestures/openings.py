@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from math import hypot
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, grabs, tool
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.openings import (
     FIRST,
     INSIDE_DOOR,
@@ -30,9 +31,6 @@ from murvan.design.house.geometry import wall_length_m, wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
 
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
-
 WORDS = {"window": "window", "door": "door", "archway": "archway"}
 
 
@@ -50,10 +48,10 @@ class PlaceOpening(Gesture):
     at_once = True
 
     @classmethod
-    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
+    def before(cls, p: QPainter, v: Sheet, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
         ghost_opening(p, v, at, more["kind"])
 
-    def __init__(self, view: PlanView, at: QPointF, kind: Kind) -> None:
+    def __init__(self, view: Sheet, at: QPointF, kind: Kind) -> None:
         super().__init__(view, at)
         self.kind: Kind = kind
         self.like = last_like(self.job, kind)
@@ -102,7 +100,7 @@ class PlaceOpening(Gesture):
         except JobError:
             offset = 0.0
         width = min(self.size().width_m, self.spot.length_m)
-        good = not self.view.stroke_trouble
+        good = not self.trouble
         on_wall(p, self.view, self.spot.room.outline_m, self.spot.wall, offset, width, good, self.lengths.texts[0])
 
     def hint(self) -> str:
@@ -117,10 +115,10 @@ class SlideOpening(Gesture):
     stays_open = False
 
     @classmethod
-    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> SlideOpening | None:
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> SlideOpening | None:
         return cls(view, at, item) if kind == "opening" else None
 
-    def __init__(self, view: PlanView, at: QPointF, opening: str) -> None:
+    def __init__(self, view: Sheet, at: QPointF, opening: str) -> None:
         super().__init__(view, at)
         self.opening = next(o for o in self.job.openings if o.id == opening)
         self.room = next(r for r in self.job.rooms if r.id == self.opening.room)
@@ -159,7 +157,7 @@ class SlideOpening(Gesture):
 
     def paint(self, p: QPainter) -> None:
         o = self.opening
-        good = not self.view.stroke_trouble
+        good = not self.trouble
         on_wall(p, self.view, self.room.outline_m, o.wall, self.offset(), o.width_m, good, self.lengths.texts[0])
 
     def hint(self) -> str:
@@ -176,7 +174,7 @@ def size_for(kind: Kind, spot: Spot | None, like: Opening | None) -> Size:
 
 def on_wall(
     p: QPainter,
-    v: PlanView,
+    v: Sheet,
     outline: tuple[Point, ...],
     wall: int,
     offset: float,
@@ -205,7 +203,7 @@ def on_wall(
     dimension(p, v, s, e, -out)
 
 
-def ghost_opening(p: QPainter, v: PlanView, at: QPointF, kind: Kind) -> None:
+def ghost_opening(p: QPainter, v: Sheet, at: QPointF, kind: Kind) -> None:
     """Where a press would put an opening."""
     job = v.present_job
     spot = spot_at(job, v.storey, v.to_m(at))

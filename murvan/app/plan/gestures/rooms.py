@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from math import atan2, cos, hypot, pi, sin
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from murvan.app.plan import layers
 from murvan.app.plan.gestures.base import (
     Gesture,
     Stroke,
@@ -22,15 +21,13 @@ from murvan.app.plan.gestures.base import (
     pill,
     tool,
 )
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.outlines import Outline
 from murvan.design.house.drawing.pace import settle_overrides
 from murvan.design.house.drawing.rooms import Drawn, draw_room, draw_space, join_rooms, next_room
 from murvan.design.house.drawing.snap import Snap, SnapField
 from murvan.design.house.drawing.turning import move_rooms, shift
 from murvan.model.job import Job, Point
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 LEAST_M = 0.25
 
@@ -39,10 +36,10 @@ class FromCaught(Gesture):
     """A stroke that begins at the point the pointer catches."""
 
     @classmethod
-    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
+    def before(cls, p: QPainter, v: Sheet, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
         cross_hair(p, v, snap())
 
-    def __init__(self, view: PlanView, at: QPointF) -> None:
+    def __init__(self, view: Sheet, at: QPointF) -> None:
         super().__init__(view, at)
         self.field = SnapField(self.job, self.storey)
         self.first = self.caught(self.field, at)
@@ -105,7 +102,7 @@ class GarageRectangle(Rectangle):
 
 def possible(gesture: Gesture) -> bool:
     """Whether the stroke could be kept as it is now."""
-    return not gesture.view.stroke_trouble
+    return not gesture.trouble
 
 
 @tool("polygon", "Click the first corner of the room")
@@ -115,7 +112,7 @@ class Polygon(FromCaught):
     fields = ("length",)
     by_clicks = True
 
-    def __init__(self, view: PlanView, at: QPointF) -> None:
+    def __init__(self, view: Sheet, at: QPointF) -> None:
         super().__init__(view, at)
         self.points: list[Point] = [self.first.at]
         self.closing = False
@@ -222,11 +219,11 @@ class RoomDrag(Gesture):
     stays_open = False
 
     @classmethod
-    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> RoomDrag | None:
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> RoomDrag | None:
         selected = view.selection is not None and view.selection.id == item
         return cls(view, at, item) if kind == "room" and selected else None
 
-    def __init__(self, view: PlanView, at: QPointF, room: str) -> None:
+    def __init__(self, view: Sheet, at: QPointF, room: str) -> None:
         super().__init__(view, at)
         self.room = room
         self.field = SnapField(self.job, self.storey, frozenset({room}))
@@ -306,21 +303,21 @@ class JoinRoom(Gesture):
     then = "select"
 
     @classmethod
-    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> JoinRoom | str:
+    def begin(cls, view: Sheet, at: QPointF, **more: Any) -> JoinRoom | str:
         hit, chosen = view.room_at(at), view.selected_room
         if hit is None or chosen is None:
             return "Select a room first, then click the one to join to it"
         return cls(view, at, chosen, hit)
 
     @classmethod
-    def before(cls, p: QPainter, v: PlanView, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
+    def before(cls, p: QPainter, v: Sheet, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
         room = v.room_at(at)
         if room is not None and room != v.selected_room:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(QPen(v.theme("ink"), 3, Qt.PenStyle.DashLine))
-            p.drawPolygon(layers.polygon(v, v.room(room).outline_m))
+            p.drawPolygon(v.polygon(v.room(room).outline_m))
 
-    def __init__(self, view: PlanView, at: QPointF, chosen: str, other: str) -> None:
+    def __init__(self, view: Sheet, at: QPointF, chosen: str, other: str) -> None:
         super().__init__(view, at)
         self.chosen, self.other = chosen, other
 
@@ -335,7 +332,7 @@ class JoinRoom(Gesture):
 class Hover:
     """The mark that shows what a press would catch."""
 
-    def __init__(self, view: PlanView) -> None:
+    def __init__(self, view: Sheet) -> None:
         self.view = view
         self._key: tuple[int, str] | None = None
         self._field: SnapField | None = None
@@ -354,7 +351,7 @@ class Hover:
         return self._field.snap((x, y), REACH_PX / v.scale, grid_step_m(v.scale, v.units == "si"))
 
 
-def cross_hair(p: QPainter, v: PlanView, snap: Snap) -> None:
+def cross_hair(p: QPainter, v: Sheet, snap: Snap) -> None:
     """Thin lines through what a press would catch over the whole plan, while a room is being started."""
     at = v.to_px(*snap.at)
     p.setPen(QPen(v.theme("rule"), 1, Qt.PenStyle.DashLine))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from math import atan2, degrees
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
@@ -11,6 +10,7 @@ from PyQt6.QtGui import QPainter
 from murvan.app.plan import thing_layers
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, ghost, grabs, pill, tool
 from murvan.app.plan.gestures.rooms import Rectangle
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.outlines import Outline, boxed
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import (
@@ -24,9 +24,6 @@ from murvan.design.house.drawing.things import (
     room_at,
 )
 from murvan.model.job import Point
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 
 class AreaRectangle(Rectangle):
@@ -128,11 +125,11 @@ class ThingDrag(Gesture):
     stays_open = False
 
     @classmethod
-    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> ThingDrag | None:
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> ThingDrag | None:
         outline = thing_layers.outline_of(view, kind, item)
         return cls(view, at, kind, item, outline) if outline is not None else None
 
-    def __init__(self, view: PlanView, at: QPointF, kind: str, item: str, outline: Outline) -> None:
+    def __init__(self, view: Sheet, at: QPointF, kind: str, item: str, outline: Outline) -> None:
         super().__init__(view, at)
         self.kind, self.item, self.shape = kind, item, outline
         self.start = view.to_m(at)
@@ -153,7 +150,7 @@ class ThingDrag(Gesture):
     def paint(self, p: QPainter) -> None:
         dx, dy = self.shift()
         moved = tuple((x + dx, y + dy) for x, y in self.shape)
-        ghost(p, self.view, moved, not self.view.stroke_trouble)
+        ghost(p, self.view, moved, not self.trouble)
         dimension(p, self.view, self.start, (self.start[0] + dx, self.start[1] + dy), 0)
 
 

@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 from math import hypot
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, tool
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.trace import rescale, shift_underlay
 from murvan.model.job import Point, Underlay
 
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
-
-def shown_underlay(view: PlanView) -> Underlay | None:
+def shown_underlay(view: Sheet) -> Underlay | None:
     """The picture shown under this storey."""
     return next((u for u in view.present_job.underlays if u.storey == view.storey and u.shown), None)
 
@@ -32,10 +30,10 @@ class ScaleLine(Gesture):
     fields = ("true length",)
 
     @classmethod
-    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> ScaleLine | str:
+    def begin(cls, view: Sheet, at: QPointF, **more: Any) -> ScaleLine | str:
         return cls(view, at) if shown_underlay(view) is not None else NO_PICTURE
 
-    def __init__(self, view: PlanView, at: QPointF) -> None:
+    def __init__(self, view: Sheet, at: QPointF) -> None:
         super().__init__(view, at)
         self.underlay = shown_underlay(view)
         self.a: Point = view.to_m(at)
@@ -89,10 +87,10 @@ class PushUnderlay(Gesture):
     stays_open = False
 
     @classmethod
-    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> PushUnderlay | str:
+    def begin(cls, view: Sheet, at: QPointF, **more: Any) -> PushUnderlay | str:
         return cls(view, at) if shown_underlay(view) is not None else NO_PICTURE
 
-    def __init__(self, view: PlanView, at: QPointF) -> None:
+    def __init__(self, view: Sheet, at: QPointF) -> None:
         super().__init__(view, at)
         self.underlay = shown_underlay(view)
         self.start = view.to_m(at)

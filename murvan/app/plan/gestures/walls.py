@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import hypot
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF
@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, ghost, grabs, tool
 from murvan.app.plan.gestures.rooms import LEAST_M, FromCaught, possible
+from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.openings import spot_at
 from murvan.design.house.drawing.outlines import Outline
 from murvan.design.house.drawing.rooms import Drawn, split_room
@@ -19,9 +20,6 @@ from murvan.design.house.drawing.walls import bump_out, inward_sign, move_wall, 
 from murvan.design.house.geometry import wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Point
-
-if TYPE_CHECKING:
-    from murvan.app.plan.view import PlanView
 
 
 def _with(p: Point, axis: int, value: float) -> Point:
@@ -100,11 +98,11 @@ class WallDrag(Gesture):
     stays_open = False
 
     @classmethod
-    def grab(cls, view: PlanView, at: QPointF, kind: str, item: str) -> WallDrag | None:
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> WallDrag | None:
         room, _, wall = item.rpartition("/")
         return cls(view, at, room, int(wall)) if kind == "wall" else None
 
-    def __init__(self, view: PlanView, at: QPointF, room: str, wall: int) -> None:
+    def __init__(self, view: Sheet, at: QPointF, room: str, wall: int) -> None:
         super().__init__(view, at)
         self.room, self.wall = room, wall
         owner = next(r for r in self.job.rooms if r.id == room)
@@ -204,11 +202,11 @@ class BumpOut(Gesture):
     fields = ("width", "depth")
 
     @classmethod
-    def begin(cls, view: PlanView, at: QPointF, **more: Any) -> BumpOut | str:
+    def begin(cls, view: Sheet, at: QPointF, **more: Any) -> BumpOut | str:
         spot = spot_at(view.present_job, view.storey, view.to_m(at), 12 / view.scale)
         return cls(view, at, spot.room.id, spot.wall) if spot is not None else "Press on a wall to bump it out"
 
-    def __init__(self, view: PlanView, at: QPointF, room: str, wall: int) -> None:
+    def __init__(self, view: Sheet, at: QPointF, room: str, wall: int) -> None:
         super().__init__(view, at)
         self.room, self.wall = room, wall
         outline = next(r.outline_m for r in self.job.rooms if r.id == room)
