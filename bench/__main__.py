@@ -65,7 +65,7 @@ def bench_network() -> None:
 
     n = solve_job(demo_job()).network
     assert n is not None
-    c, forced = n.circuit, n.layout.scenario_injection[0]
+    c, forced = n.circuit, n.layout.injection[0]
     first = np.full(len(c.start), 0.02)
     ours = timed(lambda: solve(c, first_flow=first, injection=forced, tolerance_pa=TOLERANCE_PA), 100)
     line(f"network solve, demo ({len(c.start)} branches), cold", f"{ours:.2f} ms", "under 2 ms", ours < 2)
