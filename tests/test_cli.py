@@ -63,7 +63,7 @@ class TestCommands(unittest.TestCase):
         self.assertEqual(
             run("import", "demo", str(self.folder / "r.csv"), "--out", str(self.folder / "n.murvan"))[0], 0
         )
-        self.assertEqual(len(load_job(self.folder / "n.murvan").readings), len(demo().readings) + 1)
+        self.assertEqual(len(load_job(self.folder / "n.murvan").design.readings), len(demo().design.readings) + 1)
         status, out, _ = run("check", "demo")
         self.assertEqual(status, 1)
         self.assertIn("Bath has no exhaust fan", out)

@@ -38,8 +38,10 @@ from murvan.design.weather.files import PARSERS, read_weather
 from murvan.design.weather.place import take_weather
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.field import Fault, VirtualHouse, import_csv
+from murvan.field.places import register_place
 from murvan.field.readings import next_id
-from murvan.model import Job, JobError, Underlay, insert, remove, replace
+from murvan.field.verdict import RegisterVerdict
+from murvan.model import Job, JobError, Underlay, insert, remove, replace, with_design
 from murvan.model.atomic import write_atomic
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
 from murvan.model.edit import changed
@@ -668,7 +670,7 @@ class Actions:
                 self.window.document.select("piece", piece.id)
                 self.window.edit(
                     f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}",
-                    lambda job: toggle(job, piece.id, day),
+                    lambda job: toggle(job, piece, day),
                 )
 
     def build_next(self) -> None:
@@ -683,7 +685,7 @@ class Actions:
     def _may_invent(self, view: View) -> bool:
         """Whether readings may be invented: asked once a job, by the key pressed twice."""
         job = view.job
-        if any(r.simulated for r in job.readings) or self._asked == (job.name, job.number):
+        if any(r.simulated for r in job.design.readings) or self._asked == (job.name, job.number):
             return True
         self._asked = (job.name, job.number)
         self.window.status.say(
@@ -691,18 +693,19 @@ class Actions:
         )
         return False
 
-    def _simulate(self, place: str) -> None:
+    def _simulate(self, x: RegisterVerdict) -> None:
         view = self.view
         if view is None or not self.window.document.settled or not self._may_invent(view):
             return
         try:
             if self._virtual is None or self._virtual.results.network is not view.r.network:
                 self._virtual = virtual_house(view)
+            place = register_place(x.register, x.tag)
             reading = self._virtual.take(place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
         except (ValueError, KeyError):
             self.window.status.say("The virtual house needs a unit, a supply and a return")
             return
-        self.window.edit(f"Simulated reading of {place}", lambda job: insert(job, "readings", reading))
+        self.window.edit(f"Simulated reading of {x.register}", lambda job: insert(job, "readings", reading))
 
     def readings_next(self) -> None:
         if self.view is None:
@@ -710,14 +713,14 @@ class Actions:
         left = next_to_read(self.view)
         if left:
             self.window.select("register", left[0].register)
-            self._simulate(left[0].register)
+            self._simulate(left[0])
         else:
             self.readings_simulate()
 
     def readings_simulate(self) -> None:
         x = chosen_register(self.view) if self.view else None
         if x is not None:
-            self._simulate(x.register)
+            self._simulate(x)
 
     def readings_forget(self) -> None:
         x = chosen_register(self.view) if self.view else None
@@ -727,7 +730,7 @@ class Actions:
         last = x.reading.id
         self.window.edit(
             f"Forget reading of {x.register}",
-            lambda job: changed(job, job.name, readings=tuple(r for r in job.readings if r.id != last)),
+            lambda job: with_design(job, readings=tuple(r for r in job.design.readings if r.id != last)),
         )
 
     def readings_import(self) -> None:

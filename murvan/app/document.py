@@ -24,6 +24,7 @@ from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.model import Job, JobError, load_job, save_job
 from murvan.model.atomic import write_atomic
 from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of
+from murvan.model.record import Ref
 
 AUTOSAVE_MS = 1500
 STALE_AFTER_MS = 150
@@ -40,14 +41,6 @@ class Figures:
     seconds: float
     study: Study | None = None
     """What if; of an earlier state of the job until it is worked out anew."""
-
-
-@dataclass(frozen=True)
-class Selection:
-    """One thing, the same in plan, ledger and card."""
-
-    kind: str
-    id: str
 
 
 class _Edit(QUndoCommand):
@@ -134,7 +127,11 @@ class _Worker(QObject):
         previous = self._last.results if self._last else None
         results = solve(job, previous)
         same = previous is not None and previous.network is results.network and self._last is not None
-        old = self._last.suspects if same and self._last and self._last.results.job.readings == job.readings else ()
+        old = (
+            self._last.suspects
+            if same and self._last and self._last.results.job.design.readings == job.design.readings
+            else ()
+        )
         kept = self._last.study if self._last is not None else None
         return Figures(results, verdict(job, results), old, time.perf_counter() - start, kept)
 
@@ -160,7 +157,7 @@ class JobDocument(QObject):
         self.figures: Figures | None = None
         self.path: Path | None = None
         self.label = ""
-        self.selection: Selection | None = None
+        self.selection: Ref | None = None
         self.stale = False
         self.trouble = ""
         self.edit_started = 0.0
@@ -299,7 +296,7 @@ class JobDocument(QObject):
     # ---- selection ----
 
     def select(self, kind: str, item_id: str) -> None:
-        chosen = Selection(kind, item_id)
+        chosen = Ref(kind, item_id)
         if chosen != self.selection:
             self.selection = chosen
             self.selected.emit()

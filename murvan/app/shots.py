@@ -16,7 +16,7 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("4-air", 4, {"select": ("room", "bed4")}),
     ("5-ducts", 5, {"select": ("run", "A5")}),
     ("5-ducts-upper", 5, {"select": ("run", "B4")}),
-    ("6-build", 6, {"select": ("piece", "face-A1")}),
+    ("6-build", 6, {"select": ("piece", "register-A1")}),
     ("7-readings", 7, {"select": ("register", "B4")}),
     ("8-handover", 8, {}),
     ("9-start", 0, {}),

@@ -674,7 +674,7 @@ class MainWindow(QMainWindow):
             rule, _, where = item_id.partition(":")
             view = self._view
             found_f = next(
-                (f for f in (view.r.findings if view else ()) if f.rule.id == rule and f.hit.id == where), None
+                (f for f in (view.r.findings if view else ()) if f.rule.id == rule and f.hit.at.id == where), None
             )
             if found_f:
                 self.go_finding(found_f)
@@ -799,10 +799,10 @@ class MainWindow(QMainWindow):
     def go_finding(self, f: Finding) -> None:
         """Go to where a finding is."""
         self._leave_sheets()
-        if f.hit.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
-            self.document.select(f.hit.kind, f.hit.id)
+        if f.hit.at.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
+            self.document.select(f.hit.at.kind, f.hit.at.id)
             self._follow_storey()
-        elif f.hit.kind == "unit" and self._view is not None and self._view.indoor.unit:
+        elif f.hit.at.kind == "unit" and self._view is not None and self._view.indoor.unit:
             self.document.select("unit", self._view.indoor.unit)
         self.go(f.rule.station)
 

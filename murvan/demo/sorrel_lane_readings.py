@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from murvan.demo.sorrel_lane import design_job
 from murvan.design import solve
+from murvan.field.places import HOLES, places
 from murvan.field.virtual_house import Fault, VirtualHouse
-from murvan.model.edit import changed, replace_part
-from murvan.model.job import Job
+from murvan.model.edit import with_design
+from murvan.model.job import Job, Tick
 
 SEED = 42
 FAULT = Fault("kinked_flex", "B4", 3.0)
 READ = ("B1", "B2", "B3", "B4", "B5", "B6", "B7", "B8", "A3", "A4", "A5", "P2")
-HOLES = ("static-return", "static-after-filter", "static-supply", "temp-return", "temp-supply")
-STILL_TO_HANG = ("face-A1", "face-P1")
+STILL_TO_HANG = ("register-A1", "register-P1")
 
 
 def virtual_house(job: Job) -> VirtualHouse:
@@ -24,11 +24,15 @@ def finished_job() -> Job:
     """The demo as shipped."""
     job = design_job()
     pieces = solve(job).cuts.to_hang
-    done = {p.id: "Tue" if p.section == "Sheet metal" else "Thu" for p in pieces if p.id not in STILL_TO_HANG}
-    job = replace_part(job, "build", done=done)
+    ticks = tuple(
+        Tick(at=p.at, part=p.part, day="Tue" if p.section == "Sheet metal" else "Thu")
+        for p in pieces
+        if p.at is not None and p.id not in STILL_TO_HANG
+    )
+    job = with_design(job, ticks=ticks)
     house = virtual_house(job)
     readings = [
-        house.take(place, f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")
-        for k, place in enumerate((*READ, *HOLES), 1)
+        house.take(places(job)[word], f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")
+        for k, word in enumerate((*READ, *(word for word, *_ in HOLES)), 1)
     ]
-    return changed(job, job.name, readings=tuple(readings))
+    return with_design(job, readings=tuple(readings))

@@ -209,7 +209,7 @@ def _findings(r: Results) -> list[dict[str, Any]]:
             "rule": f.rule.id,
             "severity": f.severity,
             "station": f.rule.station,
-            "where": {"kind": f.hit.kind, "id": f.hit.id},
+            "where": {"kind": f.hit.at.kind, "id": f.hit.at.id},
             "text": f.text("si"),
             "measured": f.hit.measured.value if f.hit.measured else None,
             "limit": f.hit.limit.value if f.hit.limit else None,

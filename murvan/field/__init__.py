@@ -1,12 +1,11 @@
 """Readings, the virtual house, the verdict and the suspects."""
 
 from murvan.field.diagnosis import Suspect, suspects
-from murvan.field.readings import HOLES, import_csv, readings_csv
+from murvan.field.readings import import_csv, readings_csv
 from murvan.field.verdict import RegisterVerdict, Verdict, verdict
 from murvan.field.virtual_house import Fault, VirtualHouse
 
 __all__ = [
-    "HOLES",
     "Fault",
     "RegisterVerdict",
     "Suspect",

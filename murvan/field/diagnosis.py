@@ -57,8 +57,8 @@ def suspects(
 ) -> tuple[Suspect, ...]:
     """Ranked explanations of the register readings; empty with fewer than three readings, or when cancelled."""
     rows = [x for x in v.registers.values() if x.measured is not None]
-    n, s = r.network, r.main
-    if n is None or s.unit is None or s.blower is None or len(rows) < 3:
+    n = r.network
+    if n is None or len(rows) < 3:
         return ()
     branches = np.array(
         [n.layout.register_branch[x.register] for x in rows if x.register in n.layout.register_branch]
@@ -93,17 +93,18 @@ def suspects(
             found.append(
                 (kind, run.id, title, *_best(n.circuit, plain, n.layout.run_branch[run.id], misfit, n.layout))
             )
-    place, indoor = n.layout.units[s.design.id], s.design.indoor
-    found.append(
-        ("loaded_filter", "filter", "Loaded filter", *_best(n.circuit, plain, place.filter_branch, misfit, n.layout))
-    )
-    if indoor.tap > 1:
-        low_tap = fan_curve(s.unit, indoor.tap - 1, r.conditions.density_kg_m3)
-        fans = tuple((b, low_tap if b == place.blower_branch else c) for b, c in n.circuit.fans)
-        slow = replace(n.circuit, fans=fans)
-        flows = solve(slow, first_flow=plain, injection=n.layout.injection[0]).flow_m3_s
-        rms, chi = misfit(flows)
-        found.append(("low_tap", "blower", "Blower one tap low", float(rms), float(chi), 1.0))
+    blown = [x for x in r.systems.values() if x.unit is not None and x.blower is not None]
+    for x in blown:
+        place, indoor = n.layout.units[x.design.id], x.design.indoor
+        of = f" of {indoor.tag}" if len(blown) > 1 else ""
+        loaded = _best(n.circuit, plain, place.filter_branch, misfit, n.layout)
+        found.append(("loaded_filter", indoor.id, f"Loaded filter{of}", *loaded))
+        if indoor.tap > 1 and x.unit is not None:
+            low_tap = fan_curve(x.unit, indoor.tap - 1, r.conditions.density_kg_m3)
+            fans = tuple((b, low_tap if b == place.blower_branch else c) for b, c in n.circuit.fans)
+            flows = solve(replace(n.circuit, fans=fans), first_flow=plain, injection=n.layout.injection[0]).flow_m3_s
+            rms, chi = misfit(flows)
+            found.append(("low_tap", indoor.id, f"Blower{of} one tap low", float(rms), float(chi), 1.0))
     return _rank(found, float(before), most)
 
 

@@ -6,32 +6,17 @@ import csv
 import io
 from collections.abc import Iterator
 
+from murvan.field.places import Place, places
+from murvan.model.design import Hole
 from murvan.model.edit import make
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Reading
+from murvan.model.job import Job, Reading, Ref
 from murvan.units import UnitError, Units, number, parse, short, unit
 
-HOLES = {
-    "static-return": "Static, return before the filter",
-    "static-after-filter": "Static, after the filter",
-    "static-supply": "Static, supply plenum",
-    "temp-return": "Temperature, return",
-    "temp-supply": "Temperature, supply",
-}
-HOLE_KEYS = {"static-return": "return", "static-after-filter": "after_filter", "static-supply": "supply"}
 KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
 COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "simulated", "taken", "person", "note")
 NEEDED = ("place", "value")
 MAX_ROWS = 20000
-
-
-def places(job: Job) -> dict[str, str]:
-    """Every place a reading can belong to: registers and test holes, id to name."""
-    return {**{r.id: r.tag for r in job.design.registers}, **HOLES}
-
-
-def default_quantity(place: str) -> str:
-    return "temperature" if place.startswith("temp-") else "static" if place.startswith("static-") else "flow"
 
 
 def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
@@ -53,9 +38,9 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
             raise JobValueError(f"The CSV file has no column “{name}”; its first line must name place and value.")
     rows.fieldnames = header
     known = places(job)
-    by_name = {v.lower(): k for k, v in known.items()} | {k.lower(): k for k in known}
+    by_name = {x.name.lower(): x for x in known.values()} | {k.lower(): x for k, x in known.items()}
     out: list[Reading] = []
-    taken_ids = {r.id for r in job.readings}
+    taken_ids = {r.id for r in job.design.readings}
     for line, row in enumerate(_lines(rows), 2):
         if line > MAX_ROWS:
             raise JobValueError(f"The CSV file has more than {MAX_ROWS} lines.")
@@ -74,14 +59,14 @@ def _lines(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:
         raise JobValueError(f"Line {rows.line_num}: the file can't be read as CSV: {exc}.") from None
 
 
-def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, new_id: str) -> Reading:
+def _row(row: dict[str, str], line: int, by_name: dict[str, Place], units: Units, new_id: str) -> Reading:
     def cell(name: str) -> str:
         return (row.get(name) or "").strip()
 
     place = by_name.get(cell("place").lower())
     if place is None:
         raise JobValueError(f"Line {line}: there is no register or test hole “{short(cell('place'))}”.")
-    quantity = cell("quantity").lower() or default_quantity(place)
+    quantity = cell("quantity").lower() or place.quantity
     if quantity not in KIND:
         raise JobValueError(f"Line {line}: the quantity “{short(quantity)}” is not one of {', '.join(KIND)}.")
     phase = cell("phase").lower() or "after"
@@ -95,7 +80,8 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, str], units: Units, 
         Reading,
         f"Line {line}, value",
         id=new_id,
-        place=place,
+        at=place.at,
+        hole=place.hole,
         quantity=quantity,
         value=value,
         phase=phase,
@@ -117,7 +103,12 @@ def _free_id(taken: set[str]) -> str:
 
 def next_id(job: Job) -> str:
     """A reading id not used yet."""
-    return _free_id({r.id for r in job.readings})
+    return _free_id({r.id for r in job.design.readings})
+
+
+def _word(r: Reading, words: dict[tuple[Ref, Hole | None, str], str]) -> str:
+    """What a file calls the place of a reading; what was read at no hole stands with the unit's id."""
+    return words.get((r.at, r.hole, r.quantity)) or words.get((r.at, r.hole, "")) or r.at.id
 
 
 def readings_csv(job: Job, units: Units) -> str:
@@ -125,12 +116,14 @@ def readings_csv(job: Job, units: Units) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    for r in job.readings:
+    words = {(x.at, x.hole, x.quantity): x.word for x in reversed(places(job).values())}
+    words |= {(x.at, x.hole, ""): x.word for x in reversed(places(job).values())}
+    for r in job.design.readings:
         kind = KIND[r.quantity]
         value = number(kind, r.value, units, 4).replace("−", "-").replace(",", "")
         writer.writerow(
             (
-                *(r.place, r.quantity, value, unit(kind, units), r.phase, r.instrument),
+                *(_word(r, words), r.quantity, value, unit(kind, units), r.phase, r.instrument),
                 *("yes" if r.simulated else "no", r.taken, r.person, r.note),
             )
         )

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, LOOK_SHARE, within
 from murvan.design.results import Results
-from murvan.field.readings import HOLE_KEYS, HOLES, default_quantity
-from murvan.model.job import Job, Reading
+from murvan.design.system.network import Blower
+from murvan.field.places import Place, holes, register_place
+from murvan.model.job import Job, Reading, Ref
 
 GOOD = f"Good within {{0}} or {{1}} of design, to look at within {LOOK_SHARE * 100:.0f} %: common practice"
 MARKS = ("none", "good", "look", "fails")
@@ -42,8 +43,7 @@ class RegisterVerdict:
 class HoleVerdict:
     """A test hole: predicted and measured, Pa or degC."""
 
-    place: str
-    name: str
+    place: Place
     kind: str
     predicted: float | None
     measured: float | None
@@ -67,12 +67,22 @@ class Verdict:
 
     registers: dict[str, RegisterVerdict]
     holes: tuple[HoleVerdict, ...]
+    """Of every ducted unit."""
     read: int
     count: int
     good: int
     look: int
     fails: int
-    external: External = External(None, None, False)
+    externals: dict[str, External]
+    """By unit."""
+
+    def holes_of(self, unit: str) -> tuple[HoleVerdict, ...]:
+        """The test holes of a unit; none where it has no ducts."""
+        return tuple(h for h in self.holes if h.place.at.id == unit)
+
+    def external_of(self, unit: str) -> External:
+        """Static across a unit; nothing where it has no ducts."""
+        return self.externals.get(unit, External(None, None, False))
 
     @property
     def simulated(self) -> bool:
@@ -95,9 +105,12 @@ class Verdict:
         return min(bad, key=lambda v: v.share if v.share is not None else 9.0, default=None)
 
 
-def latest(job: Job, phase: str = "after") -> dict[tuple[str, str], Reading]:
+Latest = dict[tuple[Ref, str | None, str], Reading]
+
+
+def latest(job: Job, phase: str = "after") -> Latest:
     """The last reading of each place and quantity."""
-    return {(r.place, r.quantity): r for r in job.readings if r.phase == phase}
+    return {(r.at, r.hole, r.quantity): r for r in job.design.readings if r.phase == phase}
 
 
 def judge(design: float, measured: float | None) -> str:
@@ -117,71 +130,59 @@ def verdict(job: Job, r: Results) -> Verdict:
     for x in job.design.registers:
         if x.side != "supply":
             continue
-        reading = last.get((x.id, "flow"))
+        place = register_place(x.id, x.tag)
+        reading = last.get(place.key)
         measured = reading.value if reading else None
         design = r.airflow.register_m3_s.get(x.id, 0.0)
         predicted = r.network.register_m3_s.get(x.id) if r.network else None
         rows[x.id] = RegisterVerdict(
-            x.id,
-            x.tag,
-            x.room,
-            design,
-            predicted,
-            measured,
-            judge(design, measured),
-            reading,
-            first.get((x.id, "flow")),
+            x.id, x.tag, x.room, design, predicted, measured, judge(design, measured), reading, first.get(place.key)
         )
     marks = [v.mark for v in rows.values()]
-    holes = _holes(r, last, first)
+    units = [x for x in job.design.indoor_units if x.kind == "ducted"]
+    of_units = {x.id: tuple(_hole(p, r, last, first) for p in holes(job, x)) for x in units}
     return Verdict(
         rows,
-        holes,
+        tuple(h for found in of_units.values() for h in found),
         sum(m != "none" for m in marks),
         len(marks),
         marks.count("good"),
         marks.count("look"),
         marks.count("fails"),
-        _external(r, {h.place: h for h in holes}),
+        {unit: _external(r, unit, found) for unit, found in of_units.items()},
     )
 
 
-def _external(r: Results, holes: dict[str, HoleVerdict]) -> External:
-    b = r.main.blower
+def _external(r: Results, unit: str, found: tuple[HoleVerdict, ...]) -> External:
+    b = _blower(r, unit)
     predicted = float(b.external_static_pa[0]) if b is not None else None
     between = (
         predicted - (b.statics_pa["supply"] - b.statics_pa["after_filter"]) if b and predicted is not None else 0.0
     )
-    over, under = holes["static-supply"], holes["static-after-filter"]
+    static = {h.place.hole: h for h in found if h.place.quantity == "static"}
+    over, under = static["supply"], static["after_filter"]
     read = over.measured is not None and under.measured is not None
     measured = (over.measured or 0.0) - (under.measured or 0.0) + between if read else None
     return External(predicted, measured, read and (over.simulated or under.simulated))
 
 
-Latest = dict[tuple[str, str], Reading]
+def _blower(r: Results, unit: str) -> Blower | None:
+    own = r.systems.get(unit)
+    return own.blower if own is not None else None
 
 
-def _holes(r: Results, last: Latest, first: Latest) -> tuple[HoleVerdict, ...]:
-    out = []
-    for place, name in HOLES.items():
-        predicted = None
-        if r.main.blower and place in HOLE_KEYS:
-            predicted = r.main.blower.statics_pa[HOLE_KEYS[place]]
-        key = (place, default_quantity(place))
-        reading, before = last.get(key), first.get(key)
-        kind = "temperature1" if place.startswith("temp") else "pressure3"
-        out.append(
-            HoleVerdict(
-                place,
-                name,
-                kind,
-                predicted,
-                reading.value if reading else None,
-                before.value if before else None,
-                reading is not None and reading.simulated,
-            )
-        )
-    return tuple(out)
+def _hole(place: Place, r: Results, last: Latest, first: Latest) -> HoleVerdict:
+    b, static = _blower(r, place.at.id), place.quantity == "static"
+    predicted = b.statics_pa[place.hole] if b is not None and static and place.hole is not None else None
+    reading, before = last.get(place.key), first.get(place.key)
+    return HoleVerdict(
+        place,
+        "pressure3" if static else "temperature1",
+        predicted,
+        reading.value if reading else None,
+        before.value if before else None,
+        reading is not None and reading.simulated,
+    )
 
 
 def explain(v: RegisterVerdict) -> Arithmetic:

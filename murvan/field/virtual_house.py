@@ -10,7 +10,7 @@ import numpy as np
 from murvan.design.results import Results
 from murvan.design.system.network import Network, Part, build, read, situation_k
 from murvan.design.system.unit_losses import fan_curve
-from murvan.field.readings import HOLE_KEYS
+from murvan.field.places import Place
 from murvan.model.job import Reading
 from murvan.physics.network import solve
 from murvan.units import CFM
@@ -25,6 +25,7 @@ class Fault:
 
     kind: Literal["kinked_flex", "damper_shut", "loaded_filter", "low_tap"]
     place: str = ""
+    """The run; of filter and blower the unit, the first with ducts where none is named."""
     factor: float = 2.0
 
 
@@ -32,8 +33,8 @@ class VirtualHouse:
     """The house as built. Seeded: the same seed gives the same readings."""
 
     def __init__(self, results: Results, faults: tuple[Fault, ...] = (), seed: int = 1) -> None:
-        self.unit = results.main
-        if self.unit.unit is None or self.unit.blower is None:
+        self.units = {k: s for k, s in results.systems.items() if s.unit is not None and s.blower is not None}
+        if not self.units:
             raise ValueError("a virtual house needs a unit, a supply and a return")
         self.results = results
         self.faults = faults
@@ -43,21 +44,18 @@ class VirtualHouse:
     def _solve(self) -> Network:
         r = self.results
         density = r.conditions.density_kg_m3
-        parts = [
-            Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s)
-            for s in r.systems.values()
-            if s.unit is not None and s.blower is not None
-        ]
+        parts = [Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
         circuit, layout = build(r.job, r.geometry, parts, density)
-        own, place = self.unit.design, layout.units[self.unit.design.id]
         k, scale = circuit.k.copy(), circuit.friction_scale.copy()
         fans = circuit.fans
         for f in self.faults:
+            own = self.units.get(f.place) or next(iter(self.units.values()))
+            place = layout.units[own.design.id]
             if f.kind == "loaded_filter":
                 k[place.filter_branch] *= f.factor
             elif f.kind == "low_tap":
-                assert self.unit.unit is not None
-                slow = fan_curve(self.unit.unit, max(own.indoor.tap - 1, 1), density)
+                assert own.unit is not None
+                slow = fan_curve(own.unit, max(own.design.indoor.tap - 1, 1), density)
                 fans = tuple((b, slow if b == place.blower_branch else c) for b, c in fans)
             else:
                 branch = layout.run_branch[f.place]
@@ -70,31 +68,31 @@ class VirtualHouse:
         solution = solve(built, k=situation_k(built, layout), injection=layout.injection)
         return read(r.job, parts, built, layout, solution)
 
-    def true_value(self, place: str) -> float:
-        """What a perfect instrument would show there, SI. Raises KeyError for an unknown place."""
-        if place in HOLE_KEYS:
-            return self.truth.blowers[self.unit.design.id].statics_pa[HOLE_KEYS[place]]
-        if place == "temp-return":
-            return self.results.job.indoor.heating_c
-        if place == "temp-supply":
-            unit = self.unit.equipment.chosen
-            gain = unit.heating_w if unit else 0.0
-            flow = float(self.truth.blowers[self.unit.design.id].flow_m3_s[0])
-            return self.results.job.indoor.heating_c + gain / (self.results.conditions.sensible_factor * flow)
-        return self.truth.register_m3_s[place]
+    def true_value(self, place: Place) -> float:
+        """What a perfect instrument would show there, SI. Raises KeyError for a place that the house has not."""
+        if place.hole is None:
+            return self.truth.register_m3_s[place.at.id]
+        own, blower = self.units[place.at.id], self.truth.blowers[place.at.id]
+        if place.quantity == "static":
+            return blower.statics_pa[place.hole]
+        indoor = self.results.job.indoor.heating_c
+        if place.hole != "supply":
+            return indoor
+        gain = own.equipment.chosen.heating_w if own.equipment.chosen else 0.0
+        return indoor + gain / (self.results.conditions.sensible_factor * float(blower.flow_m3_s[0]))
 
-    def take(self, place: str, reading_id: str, taken: str = "", person: str = "") -> Reading:
-        """One simulated reading: the truth, the instrument's noise, its resolution."""
-        quantity = "temperature" if place.startswith("temp") else "static" if place in HOLE_KEYS else "flow"
-        name, sigma = INSTRUMENTS[quantity]
+    def take(self, place: Place, reading_id: str, taken: str = "", person: str = "") -> Reading:
+        """One simulated reading: the truth, the instrument's noise, its resolution. Raises KeyError like `true_value`."""
+        name, sigma = INSTRUMENTS[place.quantity]
         noise = 1 + sigma * float(np.clip(self._random.standard_normal(), -2, 2))
         value = self.true_value(place) * noise
-        step = {"flow": CFM, "static": 0.25, "temperature": 0.1}[quantity]
+        step = {"flow": CFM, "static": 0.25, "temperature": 0.1}[place.quantity]
         return Reading(
             id=reading_id,
-            place=place,
-            quantity=quantity,
-            value=round(round(value / step) * step, 7),  # type: ignore[arg-type]
+            at=place.at,
+            hole=place.hole,
+            quantity=place.quantity,  # type: ignore[arg-type]
+            value=round(round(value / step) * step, 7),
             instrument=name,
             simulated=True,
             taken=taken,

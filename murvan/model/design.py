@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from pydantic import Field, PrivateAttr, model_validator
 
-from murvan.model.record import Fraction, Id, Name, Point, Record
+from murvan.model.record import Fraction, Id, Name, Point, Record, Ref
 from murvan.model.relations import broken
 
 
@@ -219,10 +219,56 @@ class Plenum(Record):
     school: Literal["central", "fan_coil"] = "central"
 
 
-class Build(Record):
-    """What has been hung so far: piece id to the day it went up."""
+class Tick(Record):
+    """A piece that has been hung: what it belongs to, which of its pieces, and when it went up."""
 
-    done: dict[str, str] = Field(default_factory=dict)
+    at: Ref
+    """Of a run, a register, a plenum or an indoor unit."""
+    part: str = Field("", max_length=20)
+    """Which piece of it, where it has several."""
+    day: str = Field("", max_length=40)
+
+    @property
+    def id(self) -> str:
+        return piece_id(self.at, self.part)
+
+
+def piece_id(at: Ref, part: str) -> str:
+    """What tells a piece from all others of a design."""
+    return f"{at.kind}-{at.id}" + (f"-{part}" if part else "")
+
+
+Hole = Literal["return", "after_filter", "supply"]
+RANGES = {"flow": (0, 20), "leakage": (0, 20), "static": (-3000, 3000), "temperature": (-60, 120)}
+"""What can be read at all, SI."""
+
+
+class Reading(Record):
+    """One measured value in SI: flow m3/s, pressure Pa, temperature degrees Celsius."""
+
+    id: Id
+    at: Ref
+    """A register, or an indoor unit."""
+    hole: Hole | None = None
+    """The test hole of the unit."""
+    quantity: Literal["flow", "static", "temperature", "power", "leakage"]
+    value: float = Field(ge=-5000, le=100000)
+    phase: Literal["before", "after"] = "after"
+    instrument: str = Field("", max_length=200)
+    simulated: bool = False
+    taken: str = Field("", max_length=40)
+    person: str = Field("", max_length=40)
+    uncertainty: float = Field(0.05, ge=0, le=1)
+    note: str = Field("", max_length=1000)
+
+    @model_validator(mode="after")
+    def _possible(self) -> Reading:
+        low, high = RANGES.get(self.quantity, (0, 100000))
+        if not low <= self.value <= high:
+            raise ValueError(f"a {self.quantity} of {self.value:g} can't be read; allowed are {low} to {high} in SI")
+        if self.hole is not None and self.at.kind != "indoor_unit":
+            raise ValueError("only an indoor unit has test holes")
+        return self
 
 
 class Design(Record):
@@ -242,7 +288,10 @@ class Design(Record):
     joints: tuple[Joint, ...] = ()
     runs: tuple[DuctRun, ...] = ()
     registers: tuple[Register, ...] = ()
-    build: Build = Build()
+    ticks: tuple[Tick, ...] = ()
+    """What has been hung so far."""
+    readings: tuple[Reading, ...] = ()
+    """What has been measured of it."""
 
     _checked: bool = PrivateAttr(False)
     """A job validates its designs again at every edit; one that has passed need not pass again."""
@@ -277,6 +326,8 @@ COLLECTIONS = (
     "joints",
     "runs",
     "registers",
+    "ticks",
+    "readings",
 )
 """The tuples of records of a design, by their field name."""
 

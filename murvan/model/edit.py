@@ -93,7 +93,7 @@ def remove(job: Job, collection: str, item_id: str, *, with_dependents: bool = F
         part, name, item = todo.pop()
         for relation, at, user in users(job, name, item, part):
             key = key_of(user)
-            if relation.on_delete == "refuse" or (not with_dependents and not relation.loose):
+            if relation.on_delete == "refuse" or not with_dependents:
                 raise InUseError(f"{name_of(record)} is still used by {_user(job, relation, at, user)}.")
             if relation.on_delete == "clear":
                 cleared.setdefault((at, relation.owner, key), {}).setdefault(relation, set()).add(item)

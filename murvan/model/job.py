@@ -12,7 +12,6 @@ from pydantic import Field, model_validator
 
 from murvan.model.design import (
     Air,
-    Build,
     Design,
     DuctRun,
     Filter,
@@ -22,8 +21,10 @@ from murvan.model.design import (
     Line,
     OutdoorUnit,
     Plenum,
+    Reading,
     Register,
     System,
+    Tick,
     Ventilator,
     Zone,
     no_twice,
@@ -50,14 +51,13 @@ from murvan.model.house import (
     Underlay,
     WallOverride,
 )
-from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
+from murvan.model.record import Fraction, Id, Name, Point, Record, Ref, outline_crosses_itself, signed_area
 from murvan.model.relations import broken, broken_designs
 
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 __all__ = [
     "Air",
-    "Build",
     "Design",
     "DuctRun",
     "Filter",
@@ -67,8 +67,11 @@ __all__ = [
     "Line",
     "OutdoorUnit",
     "Plenum",
+    "Reading",
+    "Ref",
     "Register",
     "System",
+    "Tick",
     "Ventilator",
     "Zone",
     "Appliance",
@@ -239,31 +242,6 @@ class Alternative(Record):
     heating_c: float | None = Field(None, ge=5, le=32)
 
 
-class Reading(Record):
-    """One measured value in SI: flow m3/s, pressure Pa, temperature degrees Celsius."""
-
-    id: Id
-    place: Id
-    quantity: Literal["flow", "static", "temperature", "power", "leakage"]
-    value: float = Field(ge=-5000, le=100000)
-    phase: Literal["before", "after"] = "after"
-    instrument: str = Field("", max_length=200)
-    simulated: bool = False
-    taken: str = Field("", max_length=40)
-    person: str = Field("", max_length=40)
-    uncertainty: float = Field(0.05, ge=0, le=1)
-    note: str = Field("", max_length=1000)
-
-    @model_validator(mode="after")
-    def _possible(self) -> Reading:
-        low, high = {"flow": (0, 20), "leakage": (0, 20), "static": (-3000, 3000), "temperature": (-60, 120)}.get(
-            self.quantity, (0, 100000)
-        )
-        if not low <= self.value <= high:
-            raise ValueError(f"a {self.quantity} of {self.value:g} can't be read; allowed are {low} to {high} in SI")
-        return self
-
-
 class Job(Record):
     """Everything that is known and decided about one house."""
 
@@ -305,7 +283,6 @@ class Job(Record):
     openings: tuple[Opening, ...] = ()
     spaces: tuple[Space, ...] = ()
     wall_overrides: tuple[WallOverride, ...] = ()
-    readings: tuple[Reading, ...] = ()
     patches: tuple[Patch, ...] = ()
     places: tuple[MechanicalPlace, ...] = ()
     keep_clear: tuple[KeepClear, ...] = ()
@@ -343,7 +320,6 @@ COLLECTIONS = (
     "rooms",
     "openings",
     "spaces",
-    "readings",
     "patches",
     "places",
     "keep_clear",

@@ -138,7 +138,89 @@ def _without(x: Any, name: str) -> Any:
     return {k: v for k, v in x.items() if k != name} if isinstance(x, dict) else x
 
 
-MIGRATIONS: dict[int, Callable[[Raw], Raw]] = {1: _to_2, 2: _to_3}
+HOLES = {
+    "static-return": "return",
+    "static-after-filter": "after_filter",
+    "static-supply": "supply",
+    "temp-return": "return",
+    "temp-supply": "supply",
+}
+"""Places of readings at the unit, up to format 3."""
+
+
+def _to_4(raw: Raw) -> Raw:
+    """Format 4 keeps readings and what is hung with the design, each pointing at what it is of."""
+    out = {k: v for k, v in raw.items() if k != "readings"}
+    designs = [_ticked(raw.get("design", {})), *(_ticked(x) for x in _list(raw.get("options")))]
+    faces = [{_dict(x).get("id") for x in _list(_dict(d).get("registers"))} for d in designs]
+    if "readings" in raw:
+        sorted_in: list[list[Any]] = [[] for _ in designs]
+        for reading in _list(raw["readings"]) if isinstance(raw["readings"], list) else [raw["readings"]]:
+            place = _dict(reading).get("place")
+            k = next((k for k, ids in enumerate(faces) if _known(place, ids)), 0)
+            sorted_in[k].append(_pointing(reading, _unit_of(designs[k]), faces[k]))
+        designs = [
+            _more(d, readings=found) if found or k == 0 else d
+            for k, (d, found) in enumerate(zip(designs, sorted_in, strict=True))
+        ]
+    out["design"] = designs[0]
+    if isinstance(raw.get("options"), list):
+        out["options"] = designs[1:]
+    return {**out, "format_version": 4}
+
+
+def _known(place: Any, ids: set[Any]) -> bool:
+    return isinstance(place, str) and place in ids
+
+
+def _unit_of(design: Any) -> Any:
+    """The first unit of a design, whose holes the readings of format 3 are of."""
+    units = _list(_dict(design).get("indoor_units"))
+    return _dict(units[0]).get("id") if units else INDOOR
+
+
+def _pointing(reading: Any, unit: Any, faces: set[Any]) -> Any:
+    """A reading that points at its register or its hole; one of a place that has gone is kept with the unit."""
+    place = _dict(reading).get("place")
+    if not isinstance(place, str):
+        return reading
+    out = _without(reading, "place")
+    if place in faces:
+        return {**out, "at": {"kind": "register", "id": place}}
+    at = {"kind": "indoor_unit", "id": unit}
+    if place in HOLES:
+        return {**out, "at": at, "hole": HOLES[place]}
+    return {**out, "at": at, "note": f"{out.get('note', '')} Read at {place}, which has gone.".strip()}
+
+
+def _ticked(design: Any) -> Any:
+    """A design whose ticks point at what they are of."""
+    if not isinstance(design, dict) or "build" not in design:
+        return design
+    out, build = _without(design, "build"), design["build"]
+    done = build.get("done", {}) if isinstance(build, dict) and set(build) <= {"done"} else None
+    if not isinstance(done, dict):
+        return {**out, "ticks": build}
+    owners = {k: {_dict(x).get("id") for x in _list(design.get(f"{k}s"))} for k in ("run", "register", "plenum")}
+    owners["unit"] = {_dict(x).get("id") for x in _list(design.get("indoor_units"))} or {INDOOR}
+    ticks = [{**of, "day": day} for key, day in done.items() for of in _piece(key, owners)]
+    return {**out, "ticks": ticks}
+
+
+def _piece(key: str, owners: dict[str, set[Any]]) -> list[Raw]:
+    """What a ticked piece of format 3 is of; nothing where that has gone."""
+    first, _, rest = key.partition("-")
+    if first == "face" and rest in owners["register"]:
+        return [{"at": {"kind": "register", "id": rest}}]
+    if first in ("unit", "filter") and rest in owners["unit"]:
+        return [{"at": {"kind": "indoor_unit", "id": rest}, "part": "" if first == "unit" else "filter"}]
+    if key in owners["plenum"]:
+        return [{"at": {"kind": "plenum", "id": key}}]
+    run, _, number = key.rpartition("-")
+    return [{"at": {"kind": "run", "id": run}, "part": number}] if run in owners["run"] else []
+
+
+MIGRATIONS: dict[int, Callable[[Raw], Raw]] = {1: _to_2, 2: _to_3, 3: _to_4}
 """Format version to the step that lifts a raw job to the next one."""
 
 RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18": "tavvin-d18"}

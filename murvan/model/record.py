@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from dataclasses import dataclass
+from typing import Annotated, Any, ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 from pydantic_core import PydanticCustomError
@@ -30,6 +31,16 @@ class Record(BaseModel):
         if type(value) is float and 0 < abs(value) < LEAST:
             raise PydanticCustomError("next_to_nothing", "too small")
         return value
+
+
+@dataclass(frozen=True, slots=True)
+class Ref:
+    """Points at one thing by its kind, such as 'register' or 'room', and its id."""
+
+    __pydantic_config__: ClassVar[ConfigDict] = ConfigDict(extra="forbid")
+
+    kind: Annotated[str, Field(min_length=1, max_length=40)]
+    id: Id
 
 
 def signed_area(outline: tuple[Point, ...]) -> float:

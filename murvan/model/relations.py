@@ -15,8 +15,7 @@ class Relation:
     """A field that holds the id of a record of the collection `target`, or with `many` a tuple of them.
 
     `owner` is the collection of the records with the field, the name of a single part, or '' for the job itself.
-    `on_delete` is what becomes of the referring record: taken along, its field cleared, or the deletion refused. A `loose`
-    one may point to something else too and is not checked.
+    `on_delete` is what becomes of the referring record: taken along, its field cleared, or the deletion refused.
     """
 
     owner: str
@@ -24,8 +23,9 @@ class Relation:
     target: str
     on_delete: OnDelete
     words: str = ""
-    loose: bool = False
     many: bool = False
+    kind: str = ""
+    """The field holds a `Ref`; the relation is about those of this kind."""
     via: str = ""
     """The field of the target that is named in place of its id: a run goes with the one that ends where it starts."""
 
@@ -37,6 +37,8 @@ class Relation:
     def ids(self, record: Any) -> tuple[str, ...]:
         """What a record refers to by this field."""
         found = getattr(record, self.field)
+        if self.kind:
+            return (found.id,) if found.kind == self.kind else ()
         if self.many:
             return tuple(found)
         return () if found is None else (found,)
@@ -62,6 +64,9 @@ ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "bas
 OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "underlays", "existing", "runs")
 OF_A_ROOM = ("openings", "wall_overrides", "furniture", "existing", "appliances", "registers")
 OF_A_UNIT = ("lines", "plenums", "runs", "registers")
+MEASURED = {"register": "registers", "indoor_unit": "indoor_units"}
+HUNG = {"run": "runs", "register": "registers", "plenum": "plenums", "indoor_unit": "indoor_units"}
+"""What a reading or a tick may be of: kind of the `Ref`, and where such records stand."""
 
 RELATIONS: tuple[Relation, ...] = (
     *(Relation("", f"{x}_construction", "constructions", "refuse", f"the common {x}") for x in ROLES),
@@ -72,7 +77,8 @@ RELATIONS: tuple[Relation, ...] = (
     Relation("openings", "construction", "constructions", "clear"),
     Relation("wall_overrides", "construction", "constructions", "clear"),
     Relation("openings", "glazing", "glazings", "refuse"),
-    Relation("readings", "place", "registers", "take", loose=True),
+    *(Relation("readings", "at", c, "take", "place", kind=k) for k, c in MEASURED.items()),
+    *(Relation("ticks", "at", c, "take", "piece", kind=k) for k, c in HUNG.items()),
     Relation("outdoor_units", "system", "systems", "take"),
     Relation("indoor_units", "system", "systems", "take"),
     Relation("indoor_units", "outdoor", "outdoor_units", "clear", "outdoor unit"),
@@ -119,7 +125,7 @@ def of_part(kind: Any) -> tuple[Relation, ...]:
 @lru_cache
 def within(kind: Any) -> tuple[tuple[Relation, ...], tuple[Relation, ...]]:
     """Of those that are checked, the ones that point into the same part, and the ones that point out of it."""
-    mine = tuple(r for r in of_part(kind) if not r.loose and not r.via)
+    mine = tuple(r for r in of_part(kind) if not r.via)
     inside = tuple(r for r in mine if r.target in kind.model_fields)
     return inside, tuple(r for r in mine if r not in inside)
 
@@ -129,6 +135,10 @@ def broken(part: Any) -> Iterator[str]:
     inside, _ = within(_kind(part))
     known = {c: {x.id for x in getattr(part, c)} for c in {r.target for r in inside}}
     yield from _broken(part, inside, known, "")
+    for owner, kinds in (("readings", MEASURED), ("ticks", HUNG)):
+        for record in getattr(part, owner, ()):
+            if record.at.kind not in kinds:
+                yield f"{record.id} is of a {record.at.kind}; allowed are {', '.join(kinds)}"
 
 
 def broken_designs(job: Any) -> Iterator[str]:
@@ -151,12 +161,12 @@ def _broken(part: Any, relations: tuple[Relation, ...], known: dict[str, set[str
 def users(job: Any, collection: str, item_id: str, part: int | None = None) -> Iterator[tuple[Relation, int, Any]]:
     """What refers to a record, with the relation by which it does and the place in `parts` where it stands.
 
-    A record of the house may be referred to from every design, one of a design from that design alone, and from the
-    readings when it is the one worked on. `part` is where the record stands.
+    A record of the house may be referred to from every design, one of a design from that design alone. `part` is where
+    the record stands.
     """
     at = part_of(job, collection) if part is None else part
     for k, owner in enumerate(parts(job)):
-        if at not in (HOUSE, k) and not (at == WORKED_ON and k == HOUSE):
+        if at not in (HOUSE, k):
             continue
         for relation in of_part(_kind(owner)):
             if relation.target != collection:

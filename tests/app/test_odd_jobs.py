@@ -18,7 +18,7 @@ def huge():
 def odd():
     demo = demo_job()
     yield "huge", huge()
-    yield "no runs", with_design(changed(demo, "", readings=()), runs=(), registers=(), plenums=())
+    yield "no runs", with_design(demo, readings=(), ticks=(), runs=(), registers=(), plenums=())
     yield "no rooms", changed(box(), "", rooms=(), openings=())
     yield "winter warmer than the room", replace_part(demo, "climate", winter_c=28.0)
     yield "as warm as inside", replace_part(demo, "climate", winter_c=demo.indoor.heating_c)

@@ -7,12 +7,12 @@ import time
 from pathlib import Path
 
 import numpy as np
-from murvan.app.plan.labels import Labels, around
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QKeySequence
 
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
 from murvan.app.plan.gestures.base import TOOLS
+from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import Station
 from murvan.app.stations.line import line
 from murvan.app.theme import DARK, LIGHT, ROLES, contrast, font, icon

@@ -5,7 +5,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
-from murvan.model import replace, replace_part
+from murvan.model import replace, replace_part, with_design
 from tests.app.base import WindowTest
 from tests.houses import set_unit
 
@@ -20,7 +20,7 @@ EDITS = {
     "a size": lambda j: replace(j, "runs", "A2", diameter_m=0.1),
     "a register": lambda j: replace(j, "registers", "A3", width_m=0.15),
     "leakage": lambda j: replace_part(j, "leakage", ach50=9.0),
-    "a tick": lambda j: replace_part(j, "build", hung=()),
+    "a tick": lambda j: with_design(j, ticks=j.design.ticks[1:]),
     "no unit": lambda j: set_unit(j, unit=None),
 }
 

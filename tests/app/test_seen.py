@@ -8,8 +8,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 
 from murvan.app import paint
 from murvan.app.theme import DARK, LIGHT
-from murvan.model import replace, replace_part
-from murvan.model.edit import changed
+from murvan.model import replace, with_design
 from tests.app.base import WindowTest
 
 
@@ -178,7 +177,7 @@ class TestColours(WindowTest):
 
     def test_trunk_is_solid_as_far_as_the_job_has_got(self):
         self.assertEqual(self.window.jobline.reached, 7)
-        self.window.edit("Unbuilt", lambda job: replace_part(changed(job, "", readings=()), "build", done={}))
+        self.window.edit("Unbuilt", lambda job: with_design(job, readings=(), ticks=()))
         self.settle()
         self.assertEqual(self.window.jobline.reached, 5)
 

@@ -2,8 +2,8 @@
 
 from PyQt6.QtCore import QPoint, Qt
 
-from murvan.app.document import Selection
 from murvan.model import replace
+from murvan.model.record import Ref
 from tests.app.base import WindowTest
 from tests.houses import FT, INCH
 
@@ -14,7 +14,7 @@ class TestSelect(WindowTest):
     def test_room_in_plan_ledger_and_card(self):
         self.station(2)
         self.click(self.window.plan, self.at_room("study", 30, 30))
-        self.assertEqual(self.window.document.selection, Selection("room", "study"))
+        self.assertEqual(self.window.document.selection, Ref("room", "study"))
         self.assertEqual(self.window.ledger.selected, ("room", "study"))
         self.assertEqual(self.card.title, "Study")
         self.row("room", "kitchen")
@@ -28,13 +28,13 @@ class TestSelect(WindowTest):
         self.assertTrue(wanted)
         rect, key = wanted[0]
         self.click(self.window.card.body, rect.center())
-        self.assertEqual(self.window.document.selection, Selection(*key))
+        self.assertEqual(self.window.document.selection, Ref(*key))
         self.assertEqual(self.window.ledger.selected, ("room", "dining"))
 
     def test_wall_by_its_line_on_the_plan(self):
         self.station(1)
         self.click(self.window.plan, self.at_m(0.0, 14.0 * FT))
-        self.assertEqual(self.window.document.selection, Selection("wall", "living/3"))
+        self.assertEqual(self.window.document.selection, Ref("wall", "living/3"))
         self.assertEqual(self.card.title, "West wall")
 
     def test_a_tag_selects_what_it_names(self):
@@ -45,7 +45,7 @@ class TestSelect(WindowTest):
             for _, wanted in tags:
                 at = next(r for r, k, i in self.window.plan.sheet.tag_hits if (k, i) == (kind, wanted))
                 self.click(self.window.plan, at.center())
-                self.assertEqual(self.window.document.selection, Selection(kind, wanted))
+                self.assertEqual(self.window.document.selection, Ref(kind, wanted))
 
     def test_the_plan_tells_what_a_room_gets_once_it_differs(self):
         self.station(5)
@@ -57,10 +57,10 @@ class TestSelect(WindowTest):
     def test_run_and_register_on_the_plan(self):
         self.station(5)
         self.click(self.window.plan, self.at_m(13.3 * FT, 8.0 * FT))
-        self.assertEqual(self.window.document.selection, Selection("run", "A3"))
+        self.assertEqual(self.window.document.selection, Ref("run", "A3"))
         self.assertEqual(self.window.ledger.selected, ("room", "living"))
         self.click(self.window.plan, self.at_m(5.6 * FT, 20.8 * FT))
-        self.assertEqual(self.window.document.selection, Selection("register", "A4"))
+        self.assertEqual(self.window.document.selection, Ref("register", "A4"))
         self.assertEqual(self.card.title, "A4 Dining")
 
     def test_selection_follows_to_its_storey(self):
@@ -100,7 +100,7 @@ class TestSelect(WindowTest):
         self.key("bed 4")
         self.key(Qt.Key.Key_Return)
         self.assertFalse(self.window.find_box.isVisible())
-        self.assertEqual(self.window.document.selection, Selection("room", "bed4"))
+        self.assertEqual(self.window.document.selection, Ref("room", "bed4"))
 
 
 class TestEdit(WindowTest):

@@ -12,7 +12,7 @@ from murvan.app.document import recoverable
 from murvan.app.stations import start
 from murvan.app.window import MainWindow
 from murvan.design.punch.rules import RULES
-from murvan.model import replace, save_job
+from murvan.model import replace, save_job, with_design
 from murvan.model.edit import changed
 from tests.app.base import WindowTest
 from tests.houses import CFM, box, demo
@@ -93,13 +93,13 @@ class TestBuild(WindowTest):
         self.station(6)
         self.window.set_storey("ground")
         self.settle()
-        self.row("piece", "face-A1")
+        self.row("piece", "register-A1")
         self.assertEqual(self.card.mark, "none")
         self.button("hang")
-        self.assertIn("face-A1", self.job.design.build.done)
+        self.assertIn("register-A1", {x.id for x in self.job.design.ticks})
         self.assertEqual(self.headline(6).figure, "147")
         self.key("h")
-        self.assertNotIn("face-A1", self.job.design.build.done)
+        self.assertNotIn("register-A1", {x.id for x in self.job.design.ticks})
         self.assertEqual(self.window.document.stack.count(), 2)
 
     def test_next_to_hang(self):
@@ -108,7 +108,7 @@ class TestBuild(WindowTest):
         first = self.window.document.selection.id
         self.key("n")
         self.assertNotEqual(self.window.document.selection.id, first)
-        self.assertEqual({first, self.window.document.selection.id}, {"face-A1", "face-P1"})
+        self.assertEqual({first, self.window.document.selection.id}, {"register-A1", "register-P1"})
 
 
 class TestDucts(WindowTest):
@@ -132,8 +132,8 @@ class TestReadings(WindowTest):
         self.window.select("register", "A1")
         self.settle()
         self.type_into("read.A1", "57")
-        last = self.job.readings[-1]
-        self.assertEqual((last.place, last.instrument, last.simulated), ("A1", "typed", False))
+        last = self.job.design.readings[-1]
+        self.assertEqual((last.at.id, last.instrument, last.simulated), ("A1", "typed", False))
         self.assertAlmostEqual(last.value / CFM, 57)
         self.assertEqual(self.headline(7).figure, "13")
         self.assertNotEqual(self.window.document.selection.id, "A1")  # Enter steps on to the next
@@ -151,28 +151,28 @@ class TestReadings(WindowTest):
                 self.key(digit)
             self.assertEqual(self.window.station_number, 7)
             self.key(Qt.Key.Key_Return)
-            last = self.job.readings[-1]
-            self.assertEqual((last.place, round(last.value / CFM)), (here, int(figure)), k)
+            last = self.job.design.readings[-1]
+            self.assertEqual((last.at.id, round(last.value / CFM)), (here, int(figure)), k)
         self.key(Qt.Key.Key_Down)
         self.key(Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
         self.assertEqual(self.window.station_number, 2)
 
     def test_nothing_is_invented_before_it_was_asked(self):
-        self.window.document.open_job(changed(self.job, "", readings=()), None, "none read")
+        self.window.document.open_job(with_design(self.job, readings=()), None, "none read")
         self.settle()
         self.station(7)
         self.key("s")
-        self.assertEqual(self.job.readings, ())
+        self.assertEqual(self.job.design.readings, ())
         self.assertIn("virtual house", self.window.status.message)
         self.key("s")
-        self.assertEqual([r.simulated for r in self.job.readings], [True])
+        self.assertEqual([r.simulated for r in self.job.design.readings], [True])
 
     def test_space_simulates_the_next_register(self):
         self.station(7)
         for k in range(3):
             self.key(Qt.Key.Key_Space)
             self.assertEqual(self.headline(7).figure, str(13 + k))
-        self.assertTrue(all(r.simulated for r in self.job.readings))
+        self.assertTrue(all(r.simulated for r in self.job.design.readings))
         self.assertIn("Simulated reading", self.window.document.stack.undoText())
         self.assertTrue(all(x.mark in ("good", "look") for x in self.view.v.registers.values() if x.register != "B4"))
 

@@ -135,7 +135,7 @@ class TestDemo(unittest.TestCase):
     def test_one_seeded_fault(self):
         v = verdict(demo(), demo_results())
         self.assertEqual([x.register for x in v.registers.values() if x.mark == "fails"], [FAULT.place])
-        self.assertTrue(all(x.simulated for x in demo().readings))
+        self.assertTrue(all(x.simulated for x in demo().design.readings))
 
     def test_nearly_all_is_hung(self):
         cuts = demo_results().cuts

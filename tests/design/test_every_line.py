@@ -80,7 +80,7 @@ def rest_of(r) -> Iterator[Arithmetic]:
     if x is not None:
         yield equipment.explain_capacity(x, r.conditions, r.loads)
         yield equipment.explain_balance(x, r.main.equipment, r.conditions, r.loads)
-    if r.job.readings:
+    if r.job.design.readings:
         v = verdict_of(r.job, r)
         for v_ in v.registers.values():
             yield explain_verdict(v_)

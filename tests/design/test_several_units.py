@@ -8,7 +8,11 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.documents.results_json import results_data
+from murvan.field.diagnosis import suspects
+from murvan.field.places import places
+from murvan.field.readings import import_csv, readings_csv
 from murvan.field.verdict import verdict
+from murvan.field.virtual_house import Fault, VirtualHouse
 from murvan.model import IndoorUnit, OutdoorUnit, System, insert, remove, replace, with_design
 from murvan.model.edit import changed
 from tests.houses import demo, demo_results, set_unit
@@ -19,7 +23,7 @@ HEADS = ("study", "utility")
 @cache
 def house():
     """The demo: below on the first unit, above on a second one, study and utility each with a wall unit."""
-    job = changed(demo(), "", readings=())
+    job = with_design(demo(), readings=())
     for x in ("P1", "P2"):
         job = remove(job, "registers", x, with_dependents=True)
     upper = {r.id for r in job.rooms if r.storey == "upper"}
@@ -99,6 +103,31 @@ class Several(unittest.TestCase):
         self.assertAlmostEqual(float(mine / was), 1.0, delta=0.01)
         self.assertLess(other.blowers["unit2"].flow_m3_s[0], self.r.network.blowers["unit2"].flow_m3_s[0])
 
+    def test_each_blower_has_its_test_holes_and_may_be_the_fault(self):
+        at = places(house())
+        self.assertEqual(at["unit2.static-supply"].name, "Static, supply plenum, Upper unit")
+        self.assertNotIn("head-study.static-supply", at)
+        virtual = VirtualHouse(self.r, (Fault("low_tap", "unit2"),), 5)
+        words = [w for w, x in at.items() if x.hole or w in virtual.truth.register_m3_s]
+        supply = [x.id for x in house().design.registers if x.side == "supply"]
+        readings = tuple(
+            virtual.take(at[w], f"m{k}") for k, w in enumerate(w for w in words if at[w].hole or w in supply)
+        )
+        job = with_design(house(), readings=readings)
+        again = import_csv(job, readings_csv(job, "si"), "si")
+        self.assertEqual([(x.at, x.hole) for x in again], [(x.at, x.hole) for x in readings])
+        v = verdict(job, self.r)
+        for unit in ("unit1", "unit2"):
+            own, b = v.external_of(unit), self.r.systems[unit].blower
+            self.assertEqual(own.predicted, float(b.external_static_pa[0]))
+            self.assertTrue(own.simulated)
+            self.assertEqual(len(v.holes_of(unit)), 5)
+        self.assertIsNone(v.external_of("head-study").predicted)
+        self.assertLess(v.external_of("unit2").measured, 0.95 * v.external_of("unit2").predicted)
+        found = suspects(job, self.r, v)
+        self.assertEqual(found[0].place, "unit2")
+        self.assertIn("Upper unit", found[0].title)
+
     def test_the_units_carry_the_house_between_them(self):
         parts = [s.loads for s in self.r.systems.values()]
         self.assertAlmostEqual(sum(x.house_heating_w for x in parts), self.r.loads.house_heating_w, places=6)
@@ -161,7 +190,7 @@ class Several(unittest.TestCase):
     def test_a_room_of_no_unit_is_found(self):
         job = replace(house(), "indoor_units", "head-utility", rooms=("study",))
         found = [f for f in solve(job).findings if f.rule.id == "room-unserved"]
-        self.assertEqual([f.hit.id for f in found], ["utility"])
+        self.assertEqual([f.hit.at.id for f in found], ["utility"])
 
     def test_the_sheets_name_each_unit(self):
         data = results_data(self.r, verdict(house(), self.r))

@@ -5,22 +5,27 @@ import unittest
 from murvan.design import solve
 from murvan.field import Fault, VirtualHouse, import_csv, readings_csv, suspects, verdict
 from murvan.field.diagnosis import explain as explain_suspect
+from murvan.field.places import places
 from murvan.field.readings import next_id
 from murvan.field.verdict import explain, judge
-from murvan.model import JobValueError, Reading, insert
-from murvan.model.edit import changed
+from murvan.model import JobValueError, Reading, Ref, insert, with_design
 from tests.houses import CFM, box, demo, demo_results
 
 
 def bare():
-    return changed(demo(), "Demo", readings=())
+    return with_design(demo(), readings=())
+
+
+def at(word):
+    return places(demo())[word]
 
 
 class TestCsv(unittest.TestCase):
     def test_names_ids_and_units(self):
         text = "place,value,unit\nA1,58,cfm\nA4 Dining,50,L/s\nstatic-supply,0.06,in wc\ntemp-supply,95,°F\n"
         rows = import_csv(bare(), text, "ip")
-        self.assertEqual([r.place for r in rows], ["A1", "A4", "static-supply", "temp-supply"])
+        self.assertEqual([(r.at.id, r.hole) for r in rows[:2]], [("A1", None), ("A4", None)])
+        self.assertEqual({(r.at, r.hole) for r in rows[2:]}, {(Ref("indoor_unit", "unit1"), "supply")})
         self.assertAlmostEqual(rows[0].value / CFM, 58)
         self.assertAlmostEqual(rows[1].value, 0.05)
         self.assertAlmostEqual(rows[2].value, 14.945, places=2)
@@ -34,8 +39,9 @@ class TestCsv(unittest.TestCase):
     def test_out_and_in_again(self):
         text = readings_csv(demo(), "si")
         again = import_csv(bare(), text, "si")
-        self.assertEqual([r.place for r in again], [r.place for r in demo().readings])
-        for a, b in zip(again, demo().readings, strict=True):
+        kept = demo().design.readings
+        self.assertEqual([(r.at, r.hole, r.quantity) for r in again], [(r.at, r.hole, r.quantity) for r in kept])
+        for a, b in zip(again, kept, strict=True):
             self.assertAlmostEqual(a.value, b.value, delta=1e-4 * max(1, abs(b.value)))
 
     def test_byte_order_mark_blank_lines_and_capitals(self):
@@ -60,8 +66,8 @@ class TestCsv(unittest.TestCase):
 
     def test_ids_stay_unique(self):
         job = insert(demo(), "readings", *import_csv(demo(), "place,value\nA1,58\nA2,60\n", "ip"))
-        self.assertEqual(len({r.id for r in job.readings}), len(job.readings))
-        self.assertNotIn(next_id(job), {r.id for r in job.readings})
+        self.assertEqual(len({r.id for r in job.design.readings}), len(job.design.readings))
+        self.assertNotIn(next_id(job), {r.id for r in job.design.readings})
 
 
 class TestVerdict(unittest.TestCase):
@@ -86,12 +92,19 @@ class TestVerdict(unittest.TestCase):
         job = insert(
             demo(),
             "readings",
-            Reading(id="late", place="B4", quantity="flow", value=demo_results().main.airflow.register_m3_s["B4"]),
+            Reading(
+                id="late",
+                at=Ref("register", "B4"),
+                quantity="flow",
+                value=demo_results().main.airflow.register_m3_s["B4"],
+            ),
         )
         self.assertEqual(verdict(job, demo_results()).registers["B4"].mark, "good")
 
     def test_reading_from_before_does_not_count_as_after(self):
-        job = insert(bare(), "readings", Reading(id="b", place="B4", quantity="flow", value=0.02, phase="before"))
+        job = insert(
+            bare(), "readings", Reading(id="b", at=Ref("register", "B4"), quantity="flow", value=0.02, phase="before")
+        )
         self.assertEqual(verdict(job, demo_results()).read, 0)
 
     def test_nothing_read(self):
@@ -104,7 +117,7 @@ class TestVirtualHouse(unittest.TestCase):
     def test_seed_repeats(self):
         def values(seed):
             house = VirtualHouse(demo_results(), (Fault("kinked_flex", "B4", 3.0),), seed)
-            return [house.take(p, "x").value for p in ("A1", "B4", "static-supply", "temp-supply")]
+            return [house.take(at(p), "x").value for p in ("A1", "B4", "static-supply", "temp-supply")]
 
         self.assertEqual(values(5), values(5))
         self.assertNotEqual(values(5), values(6))
@@ -114,27 +127,27 @@ class TestVirtualHouse(unittest.TestCase):
             VirtualHouse(demo_results(), (), 3),
             VirtualHouse(demo_results(), (Fault("kinked_flex", "B4", 4.0),), 3),
         )
-        self.assertLess(kinked.true_value("B4"), 0.7 * sound.true_value("B4"))
-        self.assertGreater(kinked.true_value("B2"), sound.true_value("B2"))
+        self.assertLess(kinked.true_value(at("B4")), 0.7 * sound.true_value(at("B4")))
+        self.assertGreater(kinked.true_value(at("B2")), sound.true_value(at("B2")))
 
     def test_other_faults(self):
         sound = VirtualHouse(demo_results(), (), 3)
         loaded = VirtualHouse(demo_results(), (Fault("loaded_filter", factor=3.0),), 3)
         slow = VirtualHouse(demo_results(), (Fault("low_tap"),), 3)
         shut = VirtualHouse(demo_results(), (Fault("damper_shut", "A4", 6.0),), 3)
-        self.assertLess(loaded.true_value("static-after-filter"), sound.true_value("static-after-filter"))
-        self.assertLess(slow.true_value("A4"), sound.true_value("A4"))
-        self.assertLess(shut.true_value("A4"), 0.8 * sound.true_value("A4"))
+        self.assertLess(loaded.true_value(at("static-after-filter")), sound.true_value(at("static-after-filter")))
+        self.assertLess(slow.true_value(at("A4")), sound.true_value(at("A4")))
+        self.assertLess(shut.true_value(at("A4")), 0.8 * sound.true_value(at("A4")))
 
     def test_readings_are_labelled_simulated(self):
-        r = VirtualHouse(demo_results(), (), 1).take("A1", "x", "Mon", "ks")
+        r = VirtualHouse(demo_results(), (), 1).take(at("A1"), "x", "Mon", "ks")
         self.assertTrue(r.simulated)
         self.assertEqual((r.instrument, r.quantity, r.person), ("Flow hood 1", "flow", "ks"))
 
     def test_instrument_noise_is_small(self):
         house = VirtualHouse(demo_results(), (), 1)
         for _ in range(20):
-            self.assertAlmostEqual(house.take("A4", "x").value / house.true_value("A4"), 1, delta=0.07)
+            self.assertAlmostEqual(house.take(at("A4"), "x").value / house.true_value(at("A4")), 1, delta=0.07)
 
     def test_needs_a_whole_system(self):
         with self.assertRaises(ValueError):
@@ -152,11 +165,11 @@ class TestSuspects(unittest.TestCase):
     def test_a_low_tap_is_not_taken_for_a_kink(self):
         job = bare()
         house = VirtualHouse(demo_results(), (Fault("low_tap"),), 11)
-        places = [r.id for r in job.design.registers if r.side == "supply"]
-        job = insert(job, "readings", *(house.take(p, f"m{k}") for k, p in enumerate(places)))
+        words = [r.id for r in job.design.registers if r.side == "supply"]
+        job = insert(job, "readings", *(house.take(at(p), f"m{k}") for k, p in enumerate(words)))
         found = suspects(job, demo_results(), verdict(job, demo_results()))
         self.assertIn(found[0].kind, ("low_tap", "loaded_filter"))
 
     def test_too_few_readings_say_nothing(self):
-        job = changed(demo(), "Demo", readings=demo().readings[:2])
+        job = with_design(demo(), readings=demo().design.readings[:2])
         self.assertEqual(suspects(job, demo_results(), verdict(job, demo_results())), ())

@@ -47,7 +47,7 @@ class TestEdits(unittest.TestCase):
         self.assertFalse({o.room for o in job.openings} & {"bed2"})
         self.assertFalse({"B3", "B4"} & {r.id for r in job.design.registers})
         self.assertFalse({"B3", "B4"} & {r.id for r in job.design.runs})
-        self.assertFalse({"B3", "B4"} & {r.place for r in job.readings})
+        self.assertFalse({"B3", "B4"} & {r.at.id for r in job.design.readings})
 
     def test_remove_a_trunk_takes_its_branches(self):
         job = remove(demo(), "runs", "SB4", with_dependents=True)

@@ -10,7 +10,7 @@ from murvan.demo import BY_KEY, demo_job
 from murvan.design import solve
 from murvan.model import JobError, load_job
 from murvan.model.files import job_from_raw, job_text
-from murvan.model.job import FORMAT_VERSION
+from murvan.model.job import FORMAT_VERSION, Ref
 
 KEPT = Path(__file__).with_name("kept")
 FIGURES = json.loads((KEPT / "format2_figures.json").read_text("utf-8"))
@@ -67,11 +67,43 @@ class FormatTwo(unittest.TestCase):
             for name in ("runs", "registers", "plenums", "zones", "indoor_units", "outdoor_units", "ventilators"):
                 self.assertEqual(getattr(old.design, name), getattr(demo_job(key).design, name), f"{key} {name}")
 
+    def test_readings_and_ticks_point_at_what_they_are_of(self):
+        """Format 3 had readings beside the designs and ticks by a word."""
+        for version in (2, 3):
+            for key, demo in BY_KEY.items():
+                with self.subTest(f"{key} of format {version}"):
+                    old = load_job(KEPT / f"format{version}_{Path(demo.file).name}")
+                    self.assertEqual(old.design.readings, demo_job(key).design.readings)
+                    self.assertEqual(
+                        {x.id: x.day for x in old.design.ticks}, {x.id: x.day for x in demo_job(key).design.ticks}
+                    )
+
+    def test_a_reading_of_a_place_that_has_gone_is_kept(self):
+        raw = json.loads((KEPT / "format3_sorrel_lane.json").read_text("utf-8"))
+        raw["readings"] = [{**raw["readings"][0], "place": "Z9"}]
+        (kept,) = job_from_raw(raw).design.readings
+        self.assertEqual((kept.at, kept.hole), (Ref("indoor_unit", "unit1"), None))
+        self.assertIn("Z9", kept.note)
+
+    def test_a_reading_goes_to_the_design_that_has_its_register(self):
+        raw = json.loads((KEPT / "format3_sorrel_lane.json").read_text("utf-8"))
+        bare = {**raw["design"], "id": "d2", "runs": [], "joints": [], "registers": [], "build": {}}
+        job = job_from_raw({**raw, "design": bare, "options": [raw["design"]]})
+        self.assertEqual(len(job.options[0].readings), 12)
+        self.assertEqual({x.at.kind for x in job.design.readings}, {"indoor_unit"})
+
     def test_what_is_saved_is_of_the_present_format(self):
         job = load_job(KEPT / "format2_sorrel_lane.json")
         raw = json.loads(job_text(job))
         self.assertEqual(raw["format_version"], FORMAT_VERSION)
         self.assertEqual(job_from_raw(raw), job)
+
+    def test_malformed_readings_and_ticks_are_refused_in_words(self):
+        raw = json.loads((KEPT / "format3_sorrel_lane.json").read_text("utf-8"))
+        for nonsense in (5, "x", [1], {"a": 1}, None, [{"place": 5}]):
+            for broken in ({**raw, "readings": nonsense}, {**raw, "design": {**raw["design"], "build": nonsense}}):
+                with self.subTest(str(nonsense)), self.assertRaises(JobError):
+                    job_from_raw(broken)
 
     def test_malformed_parts_are_refused_in_words(self):
         raw = json.loads((KEPT / "format2_sorrel_lane.json").read_text("utf-8"))

@@ -4,7 +4,7 @@ import unittest
 from typing import get_args
 
 from murvan.demo import demo_job
-from murvan.model import Design, InUseError, Job, JobValueError, Zone, insert, remove
+from murvan.model import Design, InUseError, Job, JobValueError, Ref, Zone, insert, remove, with_design
 from murvan.model.design import COLLECTIONS as DESIGN_COLLECTIONS
 from murvan.model.design_edit import put_in_zone, set_aside, zone_of
 from murvan.model.edit import changed
@@ -98,7 +98,7 @@ class EveryRecord(unittest.TestCase):
             for collection in EVERY:
                 for x in records(job, collection):
                     with self.subTest(f"{name}: {collection} {x.id}"):
-                        used = [r for r, _, _ in users(job, collection, x.id) if not r.loose]
+                        used = list(users(job, collection, x.id))
                         if used:
                             with self.assertRaises(InUseError):
                                 remove(job, collection, x.id)
@@ -147,11 +147,24 @@ class ByName(unittest.TestCase):
     def test_a_run_goes_and_the_register_of_its_id_and_its_readings_stay(self):
         job = demo()
         self.assertIn("B4", {r.id for r in job.design.registers} & {r.id for r in job.design.runs})
-        job = changed(job, "Demo", readings=(Reading(id="x", place="B4", quantity="flow", value=0.03),))
+        job = with_design(job, readings=(Reading(id="x", at=Ref("register", "B4"), quantity="flow", value=0.03),))
         after = remove(job, "runs", "B4", with_dependents=True)
         self.assertIn("B4", {r.id for r in after.design.registers})
-        self.assertEqual(after.readings, job.readings)
-        self.assertEqual(remove(job, "registers", "B4", with_dependents=True).readings, ())
+        self.assertEqual(after.design.readings, job.design.readings)
+        self.assertNotIn(Ref("run", "B4"), {x.at for x in after.design.ticks})
+        self.assertIn(Ref("register", "B4"), {x.at for x in after.design.ticks})
+        self.assertEqual(remove(job, "registers", "B4", with_dependents=True).design.readings, ())
+
+    def test_what_points_nowhere_is_refused_on_loading(self):
+        reading, tick = demo().design.readings[0], demo().design.ticks[0]
+        for ref, words in (
+            (Ref("register", "Z9"), "refers to 'Z9'"),
+            (Ref("room", "bed2"), "is of a room; allowed are"),
+            (Ref("indoor_unit", "B4"), "refers to 'B4'"),
+        ):
+            for name, record in (("readings", reading), ("ticks", tick)):
+                with self.subTest(f"{name} {ref}"), self.assertRaisesRegex(JobValueError, words):
+                    with_design(demo(), **{name: (changed(record, at=ref),)})
 
     def test_a_common_assembly_in_use_is_refused_in_words(self):
         job = demo()

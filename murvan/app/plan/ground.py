@@ -67,6 +67,6 @@ def _lens_key(v: Sheet) -> tuple[object, ...]:
     lens, chosen = v.lens, v.selection
     flags = (lens.ducts, lens.ducts_faint, lens.registers, lens.tags, lens.garage_walls, lens.text_at)
     fills = tuple((k, color.rgba()) for k, color in lens.fills.items())
-    hanging = tuple(sorted(v.hanging))
+    hanging = tuple(sorted((x.kind, x.id) for x in v.hanging))
     selection = (chosen.kind, chosen.id) if chosen is not None else ()
     return (flags, fills, hanging, selection, v.selected_room or "")

@@ -10,7 +10,6 @@ from typing import Any
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPolygonF
 
-from murvan.app.document import Selection
 from murvan.app.latest import Latest
 from murvan.app.plan.labels import Corners, Labels
 from murvan.app.plan.lens import Lens
@@ -21,6 +20,7 @@ from murvan.design.house.geometry import Geometry, wall_points
 from murvan.design.system.terminals import Terminal
 from murvan.model import Job
 from murvan.model.job import DuctRun, Opening, Register, Room, Underlay, signed_area
+from murvan.model.record import Ref
 from murvan.model.routes import LaidRun, laid_runs, parents
 from murvan.units import Units, number, unit
 
@@ -55,7 +55,7 @@ class Sheet:
         self.results: Results | None = None
         self.storey = ""
         self.lens = Lens("")
-        self.selection: Selection | None = None
+        self.selection: Ref | None = None
         self.selected_room: str | None = None
         self.size = QSizeF(640, 480)
         self.scale = 46.0
@@ -70,7 +70,8 @@ class Sheet:
         """Origin and scale of the latest drawing; the view may have moved on."""
         self.places: dict[tuple[object, ...], tuple[int, float]] = {}
         """Places of texts found at earlier drawings."""
-        self.hanging: set[str] = set()
+        self.hanging: set[Ref] = set()
+        """What has pieces still to hang."""
         self.kept: defaultdict[str, Latest[Any]] = defaultdict(Latest)
         """What a layer keeps from one drawing to the next, by its name."""
         self._laid: Latest[dict[str, LaidRun]] = Latest()
@@ -87,7 +88,7 @@ class Sheet:
         results: Results | None,
         storey: str,
         lens: Lens,
-        selection: Selection | None,
+        selection: Ref | None,
         selected_room: str | None,
     ) -> None:
         """Show a job's storey; where it lies on the screen stays as it is."""
@@ -95,7 +96,9 @@ class Sheet:
             self._by_id = {r.id: r for r in job.rooms}
         self.job, self.results, self.storey, self.lens = job, results, storey, lens
         self.selection, self.selected_room = selection, selected_room
-        self.hanging = {p.id for p in results.cuts.pieces if not p.hung} if results and lens.pieces else set()
+        self.hanging = (
+            {p.at for p in results.cuts.pieces if p.at and not p.hung} if results and lens.pieces else set()
+        )
 
     def clear(self) -> None:
         """An empty sheet for a new job."""
@@ -236,10 +239,10 @@ class Sheet:
 
     def run_hanging(self, run: DuctRun) -> bool:
         """Whether any of the run's duct is still to hang."""
-        return any(h.rpartition("-")[0] == run.id for h in self.hanging)
+        return Ref("run", run.id) in self.hanging
 
     def face_hanging(self, register: str) -> bool:
-        return f"face-{register}" in self.hanging
+        return Ref("register", register) in self.hanging
 
     def selected_path(self) -> set[str]:
         """The selected run and what feeds it; a selected register's or room's runs likewise."""

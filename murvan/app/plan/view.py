@@ -9,7 +9,6 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPi
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from murvan.app import paint
-from murvan.app.document import Selection
 from murvan.app.guard import painting
 from murvan.app.plan import drawing, picking
 from murvan.app.plan.gestures.base import TOOLS, length_text
@@ -19,6 +18,7 @@ from murvan.app.plan.sheet import Sheet
 from murvan.app.theme import Theme
 from murvan.design import Results
 from murvan.model import Job
+from murvan.model.record import Ref
 
 REST_MS = 70
 
@@ -71,7 +71,7 @@ class PlanView(QWidget):
         results: Results | None,
         storey: str,
         lens: Lens,
-        selection: Selection | None,
+        selection: Ref | None,
         selected_room: str | None,
     ) -> None:
         before = self.sheet.job

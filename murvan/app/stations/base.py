@@ -14,13 +14,14 @@ from typing import ClassVar, Literal, Protocol
 from PyQt6.QtCore import QRectF, pyqtBoundSignal
 from PyQt6.QtGui import QPainter
 
-from murvan.app.document import Figures, Selection
+from murvan.app.document import Figures
 from murvan.app.plan.lens import Lens
 from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
 from murvan.field import Verdict
 from murvan.model import Job
 from murvan.model.design import IndoorUnit, Line
+from murvan.model.record import Ref
 from murvan.units import Units, number, text, unit
 
 Paint = Callable[[QPainter, QRectF], None]
@@ -42,7 +43,7 @@ class View:
 
     job: Job
     figures: Figures
-    selection: Selection | None
+    selection: Ref | None
     storey: str
     hour: int
     units: Units

@@ -27,7 +27,9 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.build import Piece, buy_list, size_text
-from murvan.model import Job, replace_part
+from murvan.model import Job, make
+from murvan.model.edit import with_design
+from murvan.model.job import Tick
 
 SECTIONS = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers")
 
@@ -104,7 +106,7 @@ class BuildStation(Station):
         if s and s.kind == "run":
             return next((p for p in pieces if p.run == s.id), None)
         if s and s.kind == "register":
-            return next((p for p in pieces if p.id == f"face-{s.id}"), None)
+            return next((p for p in pieces if p.at == s), None)
         room = room_of(view)
         ids = {x.id for x in view.job.design.registers if x.room == room}
         runs = {x.id for x in view.job.design.runs if x.register_id in ids}
@@ -129,7 +131,7 @@ class BuildStation(Station):
                     Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
                     Cell(f"{p.where}"),
                     Cell(p.section),
-                    Cell(view.job.design.build.done.get(p.id, "to hang")),
+                    Cell(p.day or "up" if p.hung else "to hang"),
                     Cell(mark="good" if p.hung else "none"),
                 ),
             )
@@ -228,7 +230,7 @@ class BuildStation(Station):
             f"Piece {p.number} · {p.section}",
             p.what,
             "good" if p.hung else "none",
-            f"Up, {view.job.design.build.done[p.id]}" if p.hung else "To hang",
+            f"Up, {p.day}".rstrip(", ") if p.hung else "To hang",
             ((size_text(p.size, view.units), view.unit("size") if p.size else "", "ink"),),
             p.where,
             (
@@ -248,11 +250,9 @@ class BuildStation(Station):
         )
 
 
-def toggle(job: Job, piece_id: str, day: str) -> Job:
+def toggle(job: Job, piece: Piece, day: str) -> Job:
     """Hang a piece, or take the tick back."""
-    done = dict(job.design.build.done)
-    if piece_id in done:
-        del done[piece_id]
-    else:
-        done[piece_id] = day
-    return replace_part(job, "build", done=done)
+    ticks = tuple(x for x in job.design.ticks if x.id != piece.id)
+    if len(ticks) == len(job.design.ticks):
+        ticks = (*ticks, make(Tick, piece.what, at=piece.at, part=piece.part, day=day))
+    return with_design(job, ticks=ticks)

@@ -96,7 +96,7 @@ def room_mark(view: View, room_id: str, station: int) -> str:
         | {o.id for o in view.job.openings if o.room == room_id}
     )
     mine |= {r.id for r in view.job.design.runs if r.register_id in mine}
-    severities = {f.severity for f in view.r.findings if f.rule.station == station and f.hit.id in mine}
+    severities = {f.severity for f in view.r.findings if f.rule.station == station and f.hit.at.id in mine}
     return "fails" if "fails" in severities else "look" if "look" in severities else "good"
 
 

@@ -177,7 +177,7 @@ class DuctsStation(Station):
         title = register.tag if register else f"{run.tag} {'trunk' if run.side == 'supply' else run.side}"
         longest = run.id in (d.longest_supply[-1:] + d.longest_return[-1:])
         predicted = n.run_m3_s.get(run.id) if n else None
-        bad = [f for f in view.r.findings if f.hit.kind == "run" and f.hit.id == run.id]
+        bad = [f for f in view.r.findings if f.hit.at.kind == "run" and f.hit.at.id == run.id]
         mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good"
         rates = (Arith(ducts.explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
         return Card(

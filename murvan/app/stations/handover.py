@@ -33,6 +33,7 @@ from murvan.app.stations.base import (
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_SHARE, within
 from murvan.model.edit import changed
+from murvan.model.job import IndoorUnit
 
 THUMB_W, NAMES_W = 148.0, 188.0
 
@@ -67,7 +68,7 @@ class HandoverStation(Station):
                         "",
                         str(f.rule.station),
                         "fails",
-                        ("finding", f"{f.rule.id}:{f.hit.id}"),
+                        ("finding", f"{f.rule.id}:{f.hit.at.id}"),
                     )
                 )
         for x in view.v.registers.values():
@@ -192,14 +193,12 @@ class HandoverStation(Station):
         rooms = {x.room for x in v.registers.values()}
         proven = [q for q in rooms if all(x.mark == "good" for x in v.registers.values() if x.room == q)]
         read = [x for x in v.registers.values() if x.measured is not None]
-        measured_static, promised_static = v.external.measured, v.external.predicted
-        limit = view.s.ducts.limit_pa
         simulated = ", simulated" if v.simulated else ""
         rows = (
             _promise(
                 f"Every room within {BALANCE_SHARE * 100:.0f} % of its air",
-                f"{len(rooms)} rooms",
-                f"{len(proven)} rooms",
+                _rooms(len(rooms)),
+                _rooms(len(proven)),
                 len(proven) / len(rooms) if rooms else 0,
                 "none" if not rooms else "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
                 f"hood{simulated}, {len(rooms) - len(proven)} to go",
@@ -214,14 +213,7 @@ class HandoverStation(Station):
                 "good" if v.read == v.count and v.count else "half" if read else "none",
                 f"{v.read} of {v.count} registers{simulated}",
             ),
-            _promise(
-                f"Static, under {view.text('pressure', limit)}",
-                view.text("pressure", promised_static),
-                view.text("pressure", measured_static),
-                (measured_static or 0) / limit if limit else 0,
-                "none" if measured_static is None else "good" if measured_static <= limit else "fails",
-                f"manometer{', simulated' if v.external.simulated else ''}",
-            ),
+            *(_static(view, x) for x in view.job.design.indoor_units if x.id in v.externals),
             _promise(
                 "Pieces hung",
                 str(len(view.r.cuts.to_hang)),
@@ -328,6 +320,24 @@ class HandoverStation(Station):
 
 
 SHEET_FIELDS = (("company", "Company"), ("client", "Client"), ("number", "Job number"), ("town", "Town"))
+
+
+def _rooms(n: int) -> str:
+    return f"{n} room{'s' if n != 1 else ''}"
+
+
+def _static(view: View, unit: IndoorUnit) -> Row:
+    """What a blower was to work against, and does."""
+    external, limit = view.v.external_of(unit.id), view.r.systems[unit.id].ducts.limit_pa
+    of = f" of {unit.tag}" if len(view.v.externals) > 1 else ""
+    return _promise(
+        f"Static{of}, under {view.text('pressure', limit)}",
+        view.text("pressure", external.predicted),
+        view.text("pressure", external.measured),
+        (external.measured or 0) / limit if limit else 0,
+        "none" if external.measured is None else "good" if external.measured <= limit else "fails",
+        f"manometer{', simulated' if external.simulated else ''}",
+    )
 
 
 def _promise(what: str, promised: str, proven: str, share: float, mark: str, how: str) -> Row:

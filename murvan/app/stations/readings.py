@@ -39,10 +39,12 @@ from murvan.app.stations.common import on_storey, other_rows, room_rows
 from murvan.app.theme import Theme
 from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
 from murvan.field import diagnosis
-from murvan.field.readings import KIND, default_quantity, next_id
-from murvan.field.verdict import MARKS, RegisterVerdict
+from murvan.field.places import Place, register_place
+from murvan.field.readings import KIND, next_id
+from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict
 from murvan.field.verdict import explain as explain_verdict
 from murvan.model import Job, Reading, insert, make
+from murvan.model.record import Ref
 
 COLOR = {"good": "good", "look": "look", "fails": "fails", "none": "outline"}
 
@@ -52,6 +54,7 @@ class ReadingsStation(Station):
     lenses = ("Flow", "Static")
     tools = (("readings.simulate", "flow-hood"), ("readings.import", "open-job"))
     row_fields = "read."
+    picks_units = True
 
     def reached(self, view: View) -> bool:
         return view.v.read > 0
@@ -141,7 +144,7 @@ class ReadingsStation(Station):
             for k, q in enumerate(found, 1)
             if q.weight > 0.005
         )
-        sections: list[Section] = [self._entry(view, x.register)]
+        sections: list[Section] = [self._entry(view, x)]
         if rows and x.mark in ("fails", "look"):
             sections.append(List_(f"What would explain all {view.v.read} readings", "", rows))
             sections.append(Arith(diagnosis.explain(found[0])))
@@ -178,45 +181,58 @@ class ReadingsStation(Station):
             tuple(sections),
         )
 
-    def _entry(self, view: View, place: str) -> Fields:
-        holes = view.v.holes
+    def _entry(self, view: View, place: RegisterVerdict) -> Fields:
+        own = register_place(place.register, place.tag)
+        statics = _statics_of(view)
         return Fields(
             "Type a reading",
             (
-                Field_(f"read.{place}", f"{place}, flow", "flow", None, _keep(place), f"Keep reading of {place}"),
-                *(
-                    Field_(
-                        f"read.{h.place}",
-                        h.name.replace("Static, ", "").replace("Temperature, ", "").capitalize(),
-                        h.kind,
-                        h.measured,
-                        _keep(h.place),
-                        f"Keep {h.name.lower()}",
-                    )
-                    for h in holes[:3]
+                Field_(
+                    f"read.{own.word}", f"{own.word}, flow", "flow", None, _keep(own), f"Keep reading of {own.word}"
                 ),
+                *(_hole_field(h, _short(h)) for h in statics),
             ),
         )
 
-    def _hole(self, view: View, place: str) -> Card:
-        h = next((x for x in view.v.holes if x.place == place), view.v.holes[0])
+    def _hole(self, view: View, word: str) -> Card:
+        h = next((x for x in view.v.holes if x.place.word == word), None)
+        if h is None:
+            return Card("Readings", "No such test hole", "none", hero_note="A unit with ducts has them")
         rows = (
             ListRow("Predicted", view.num(h.kind, h.predicted), view.unit(h.kind)),
             ListRow("Measured", view.num(h.kind, h.measured), view.unit(h.kind)),
         )
-        field = Field_(
-            f"read.{h.place}", h.name, h.kind, h.measured, _keep(h.place), f"Keep {h.name.lower()}", width=2
-        )
+        unit = next(x.tag for x in view.job.design.indoor_units if x.id == h.place.at.id)
+        several = len(view.v.externals) > 1
         return Card(
-            "Test hole",
-            h.name,
-            "none" if h.measured is None else "good",
-            "",
+            f"Test hole · {h.place.quantity}" + (f" · {unit}" if several else ""),
+            _short(h),
+            "none" if h.measured is None else "",
+            "to read" if h.measured is None else "",
             ((view.num(h.kind, h.measured), view.unit(h.kind), "ink"),),
             f"predicted {view.text(h.kind, h.predicted)}",
             (),
-            (Fields("Type a reading", (field,)), List_("Static", "", rows)),
+            (
+                Fields("Type a reading", (_hole_field(h, _short(h), 2),)),
+                List_(h.place.quantity.capitalize(), "", rows),
+            ),
         )
+
+
+def _statics_of(view: View) -> tuple[HoleVerdict, ...]:
+    """The test holes for static of the unit in hand."""
+    return tuple(h for h in view.v.holes_of(view.indoor.id) if h.place.quantity == "static")
+
+
+def _short(h: HoleVerdict) -> str:
+    """'Return before the filter'."""
+    return h.place.short.capitalize()
+
+
+def _hole_field(h: HoleVerdict, label: str, width: int = 1) -> Field_:
+    return Field_(
+        f"read.{h.place.word}", label, h.kind, h.measured, _keep(h.place), f"Keep {h.place.name.lower()}", width=width
+    )
 
 
 def _columns(view: View) -> tuple[Column, ...]:
@@ -317,27 +333,27 @@ def _history(view: View, x: RegisterVerdict) -> List_:
             view.text(KIND[r.quantity], r.value),
             "simulated" if r.simulated else r.person or "",
         )
-        for r in reversed([r for r in view.job.readings if r.place == x.register])
+        for r in reversed([r for r in view.job.design.readings if r.at == Ref("register", x.register)])
     )
     return List_(f"Readings of {x.tag.split()[0]}", "", rows or (ListRow("none yet", "–"),))
 
 
-def _keep(place: str) -> Callable[[Job, float | str], Job]:
+def _keep(place: Place) -> Callable[[Job, float | str], Job]:
     return lambda job, v: add_reading(job, place, float(v))
 
 
-def add_reading(job: Job, place: str, value: float) -> Job:
+def add_reading(job: Job, place: Place, value: float) -> Job:
     """Keep a typed reading."""
-    quantity = default_quantity(place)
     return insert(
         job,
         "readings",
         make(
             Reading,
-            f"Reading of {place}",
+            f"Reading of {place.word}",
             id=next_id(job),
-            place=place,
-            quantity=quantity,
+            at=place.at,
+            hole=place.hole,
+            quantity=place.quantity,
             value=value,
             instrument="typed",
             taken=datetime.now().strftime("%a %H:%M"),
@@ -456,7 +472,9 @@ def _statics(p: QPainter, v: Sheet, view: View) -> None:
     if view.indoor.storey != v.storey:
         return
     c = v.to_px(*view.indoor.position_m)
-    holes = view.v.holes[:3]
+    holes = _statics_of(view)
+    if not holes:
+        return
     size = QSizeF(178.0, 26.0 + 37 * len(holes))
     anywhere = everywhere(v.labels.bounds, size, c)
     r = v.labels.place(size, np.concatenate([around(c, size, 26.0), anywhere]))
@@ -467,7 +485,8 @@ def _statics(p: QPainter, v: Sheet, view: View) -> None:
     paint.text(p, left, r.top() + 17, f"At the unit, {view.unit(holes[0].kind)}", 11.5, 600, t("ink3"))
     for k, h in enumerate(holes):
         y = r.top() + 37 + 37 * k
-        paint.text(p, left, y, h.name.replace("Static, ", "").capitalize(), 12, 500, t("ink2"))
+        v.tag_hits.append((QRectF(r.left(), y - 13, r.width(), 34), "hole", h.place.word))
+        paint.text(p, left, y, _short(h), 12, 500, t("ink2"))
         paint.text(p, left, y + 17, view.num(h.kind, h.measured), 14, 700, t("ink"))
         paint.text(p, right, y + 17, f"{view.num(h.kind, h.predicted)} predicted", 12, 500, t("ink2"), "r")
 
@@ -492,14 +511,15 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
         f"{x.tag}",
     )
     bullet(p, QRectF(box.left() + 132, box.top() + 42, 114, 13), x, t)
-    total, predicted = view.v.external.measured, view.v.external.predicted
+    external = view.v.external_of(view.indoor.id)
+    total, predicted = external.measured, external.predicted
     box2 = QRectF(box.right() + 8, 8, 220, 82)
     _instrument(
         p,
         box2,
         t,
         "Manometer",
-        "simulated" if view.v.external.simulated else "typed" if total is not None else "no reading",
+        "simulated" if external.simulated else "typed" if total is not None else "no reading",
         view.num("pressure", total),
         view.unit("pressure"),
         f"predicted {view.num('pressure', predicted)} · limit {view.num('pressure', view.s.ducts.limit_pa)}",

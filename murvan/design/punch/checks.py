@@ -21,6 +21,7 @@ from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace, replace_part
 from murvan.model.job import Exhaust, Job, Opening, Room
+from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
 from murvan.units import CFM
@@ -69,8 +70,7 @@ def overlap(r: Results) -> Iterator[Hit]:
         length = wall_length_m(room.outline_m, o.wall)
         if o.offset_m + o.width_m > length + 0.02:
             yield Hit(
-                "opening",
-                o.id,
+                Ref("opening", o.id),
                 f"{room.name} {o.tag}",
                 "is {0} wide but only {1} of wall is left for it",
                 (_q("feet", o.width_m), _q("feet", length - o.offset_m)),
@@ -80,8 +80,7 @@ def overlap(r: Results) -> Iterator[Hit]:
         height = _height_at(o, room, flat)
         if o.sill_m + o.height_m > height + 0.02:
             yield Hit(
-                "opening",
-                o.id,
+                Ref("opening", o.id),
                 f"{room.name} {o.tag}",
                 "reaches {0}, above the ceiling at {1}",
                 (_q("feet", o.sill_m + o.height_m), _q("feet", height)),
@@ -97,8 +96,7 @@ def unserved(r: Results) -> Iterator[Hit]:
     for i, room in enumerate(r.job.rooms):
         if not served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > 60:
             yield Hit(
-                "room",
-                room.id,
+                Ref("room", room.id),
                 room.name,
                 "needs {0} of heat and has no register",
                 (_q("power", float(r.loads.heating_w[i])),),
@@ -121,7 +119,7 @@ def _chosen(r: Results) -> Iterator[tuple[SystemResults, Candidate]]:
 
 def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, limit: float) -> Hit:
     have, least = _q("percent", share), _q("percent", limit)
-    return Hit("unit", x.unit.id, _named(r, s, x.unit.name), text, (have, least), have, least)
+    return Hit(Ref("unit", x.unit.id), _named(r, s, x.unit.name), text, (have, least), have, least)
 
 
 def unit_size(r: Results) -> Iterator[Hit]:
@@ -156,8 +154,7 @@ def heat_short(r: Results) -> Iterator[Hit]:
         sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
         fix = _changer("indoor_units", s.design.id, heater_kw=float(sizes[0])) if sizes else None
         yield Hit(
-            "unit",
-            x.unit.id,
+            Ref("unit", x.unit.id),
             _named(r, s, x.unit.name),
             "with its backup heats {0} of {1} at design",
             (_q("kpower", have), _q("kpower", need)),
@@ -170,7 +167,7 @@ def heat_short(r: Results) -> Iterator[Hit]:
 
 def network_open(r: Results) -> Iterator[Hit]:
     if r.network_open:
-        yield Hit("unit", "network", "The air circuit", "has no answer; no flow or pressure of it is shown")
+        yield Hit(Ref("unit", "network"), "The air circuit", "has no answer; no flow or pressure of it is shown")
 
 
 def blower_static(r: Results) -> Iterator[Hit]:
@@ -182,8 +179,7 @@ def blower_static(r: Results) -> Iterator[Hit]:
             static = float(s.blower.external_static_pa[name])
             if static > limit * 1.001:
                 yield Hit(
-                    "unit",
-                    x.unit.id,
+                    Ref("unit", x.unit.id),
                     _named(r, s, "Blower"),
                     f"works against {{0}} with a {label} filter, limit {{1}}",
                     (_q("pressure", static), _q("pressure", limit)),
@@ -201,8 +197,7 @@ def blower_flow(r: Results) -> Iterator[Hit]:
         flow, want = float(s.blower.flow_m3_s[0]), s.airflow.total_m3_s
         if abs(flow / want - 1) > BALANCE_SHARE:
             yield Hit(
-                "unit",
-                "blower",
+                Ref("unit", "blower"),
                 _named(r, s, "Blower"),
                 "moves {0} where {1} is wanted",
                 (_q("flow", flow), _q("flow", want)),
@@ -217,8 +212,7 @@ def filter_fast(r: Results) -> Iterator[Hit]:
         limit = FACE_LIMIT["filter"]
         if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
             yield Hit(
-                "unit",
-                "filter",
+                Ref("unit", "filter"),
                 _named(r, s, "Filter"),
                 "face runs at {0}, limit {1}",
                 (_q("velocity", speed), _q("velocity", limit)),
@@ -231,8 +225,7 @@ def register_fast(r: Results) -> Iterator[Hit]:
     for t in r.terminals.values():
         if t.face_velocity_m_s > t.limit_m_s * 1.005:
             yield Hit(
-                "register",
-                t.register.id,
+                Ref("register", t.register.id),
                 f"{t.register.tag}",
                 "face runs at {0}, limit {1}",
                 (_q("velocity", t.face_velocity_m_s), _q("velocity", t.limit_m_s)),
@@ -250,8 +243,7 @@ def duct_fast(r: Results) -> Iterator[Hit]:
                 return replace(job, "runs", x.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
 
             yield Hit(
-                "run",
-                x.run.id,
+                Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "runs at {0}, limit {1}",
                 (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_max_m_s)),
@@ -270,8 +262,7 @@ def duct_friction(r: Results) -> Iterator[Hit]:
     for x in r.runs.values():
         if x.run.side != "fresh" and x.friction_pa_m > FRICTION_MOST_PA_M * 1.005:
             yield Hit(
-                "run",
-                x.run.id,
+                Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "loses {0}, workable is up to {1}",
                 (_q("friction", x.friction_pa_m), _q("friction", FRICTION_MOST_PA_M)),
@@ -290,8 +281,7 @@ def room_air(r: Results) -> Iterator[Hit]:
         want, got = float(r.room_m3_s[i]), predicted[room.id]
         if want > BALANCE_M3_S and got < SHORT_OF_AIR * want and want - got > BALANCE_M3_S:
             yield Hit(
-                "room",
-                room.id,
+                Ref("room", room.id),
                 room.name,
                 "is predicted to get {0} of {1}",
                 (_q("flow", got), _q("flow", want)),
@@ -315,8 +305,7 @@ def toilet_air(r: Results) -> Iterator[Hit]:
     for room in r.job.rooms:
         if room.use == "powder" and room.exhaust is None and room.id not in lit:
             yield Hit(
-                "room",
-                room.id,
+                Ref("room", room.id),
                 room.name,
                 "has neither a window nor a fan",
                 fix=_changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=BATH_ON_DEMAND)),
@@ -344,8 +333,7 @@ def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> It
     if flow >= 0.99 * want:
         return
     yield Hit(
-        "room",
-        room.id,
+        Ref("room", room.id),
         room.name,
         f"has no {thing}; {{0}} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted",
         (_q("flow", want), _q("flow", flow)),
@@ -373,8 +361,7 @@ def ventilation(r: Results) -> Iterator[Hit]:
             return with_ventilator(job, **new)
 
         yield Hit(
-            "house",
-            "ventilation",
+            Ref("house", "ventilation"),
             "House:" if have == 0 else "The house",
             text,
             (_q("flow", want), _q("flow", have)),
@@ -391,8 +378,7 @@ def takeoff_end(r: Results) -> Iterator[Hit]:
         for t in p.take_offs:
             if t.from_end_m is not None and t.from_end_m < plenums.CUSHION_M * 0.99:
                 yield Hit(
-                    "run",
-                    t.run.id,
+                    Ref("run", t.run.id),
                     f"Take-off {t.run.tag}",
                     "sits {0} from the plenum's end, at least {1}",
                     (_q("size1", t.from_end_m), _q("size", plenums.CUSHION_M)),
@@ -419,8 +405,7 @@ def flex_turn(r: Results) -> Iterator[Hit]:
                 return replace(job, "runs", run.id, fittings=tuple(pieces))
 
             yield Hit(
-                "run",
-                x.run.id,
+                Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "turns in flex at the boot; a hard elbow saves {0}",
                 (_q("pressure3", extra),),
@@ -438,8 +423,7 @@ def door_pressure(r: Results) -> Iterator[Hit]:
         p = r.network.room_pressure_pa[room.id]
         if abs(p) > DOOR_LIMIT_PA * 1.005:
             yield Hit(
-                "room",
-                room.id,
+                Ref("room", room.id),
                 room.name,
                 "stands at {0} with the door shut, limit {1}",
                 (_q("pascal", p), _q("pascal", DOOR_LIMIT_PA, 0)),
@@ -460,8 +444,7 @@ def too_deep(r: Results) -> Iterator[Hit]:
             limit, what = run.under_roof_m, "clear height under the roof"
         if limit > 0 and deep + wrap > limit and abs(run.rise_m) < 0.1:
             yield Hit(
-                "run",
-                run.id,
+                Ref("run", run.id),
                 f"Run {run.tag}",
                 f"needs {{0}} with its insulation where the {what} is {{1}}",
                 (_q("size1", deep + wrap), _q("size1", limit)),
@@ -480,8 +463,7 @@ def sweats(r: Results) -> Iterator[Hit]:
         need = heat.sweat_resistance(12.8, ambient, dew, R_SO_JACKET[True])
         if have < need:
             yield Hit(
-                "run",
-                run.id,
+                Ref("run", run.id),
                 f"Run {run.tag}",
                 "sweats: {0} where {1} keeps it dry",
                 (_q("r_value", have, 1), _q("r_value", need, 1)),
@@ -509,8 +491,7 @@ def attic_r(r: Results) -> Iterator[Hit]:
         run = x.run
         if run.place == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
             yield Hit(
-                "run",
-                run.id,
+                Ref("run", run.id),
                 f"Run {run.tag}",
                 "is wrapped {0} in the attic, the energy code wants {1}",
                 (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
@@ -525,8 +506,7 @@ def plenum_small(r: Results) -> Iterator[Hit]:
     for p in (x for s in r.systems.values() for x in s.plenums):
         if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
             yield Hit(
-                "plenum",
-                p.plenum.side,
+                Ref("plenum", p.plenum.side),
                 "Supply plenum",
                 "is {0} where {1} keeps it calm",
                 (_q("small_area", p.area_m2), _q("small_area", p.wanted_area_m2)),
@@ -539,7 +519,7 @@ def return_missing(r: Results) -> Iterator[Hit]:
     for s in r.systems.values():
         sides = {x.side for x in s.design.runs if x.register_id}
         if "supply" in sides and "return" not in sides:
-            yield Hit("house", "return", _named(r, s, "The house"), "has supply runs and no return")
+            yield Hit(Ref("house", "return"), _named(r, s, "The house"), "has supply runs and no return")
 
 
 def line_long(r: Results) -> Iterator[Hit]:
@@ -554,8 +534,7 @@ def line_long(r: Results) -> Iterator[Hit]:
             if have > most:
                 operands = (_q("length", have, places), _q("length", most, places))
                 yield Hit(
-                    "unit",
-                    x.unit.id,
+                    Ref("unit", x.unit.id),
                     _named(r, s, "Line set"),
                     text,
                     operands,

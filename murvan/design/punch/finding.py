@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Literal
 from murvan.design.arithmetic import Quantity
 from murvan.design.memo import Reads
 from murvan.model.job import Job
+from murvan.model.record import Ref
 from murvan.units import Units
 
 if TYPE_CHECKING:
@@ -43,8 +44,7 @@ class Rule:
 class Hit:
     """Where a rule found something; `text` holds {0}, {1} for the operands."""
 
-    kind: str
-    id: str
+    at: Ref
     place: str
     text: str
     operands: tuple[Quantity, ...] = ()

@@ -23,6 +23,7 @@ from murvan.design.punch.finding import Hit
 from murvan.model.edit import changed
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
+from murvan.model.record import Ref
 
 if TYPE_CHECKING:
     from murvan.design.results import Results
@@ -81,8 +82,7 @@ def rooms_overlap(r: Results) -> Iterator[Hit]:
             a, b = things[i], things[j]
             fixable = j < len(owners)
             yield Hit(
-                "room" if fixable else "space",
-                b.id,
+                Ref("room" if fixable else "space", b.id),
                 f"{b.name} and {a.name}",
                 "lie over each other by {0}",
                 (_q("area", area, 1),),
@@ -131,8 +131,7 @@ def gaps_between(r: Results) -> Iterator[Hit]:
             if near is None:
                 continue
             yield Hit(
-                "room",
-                near.id,
+                Ref("room", near.id),
                 near.name,
                 "has a gap of {0} beside it; drag the wall until it catches",
                 (_q("area", area, 1),),
@@ -156,8 +155,7 @@ def openings_collide(r: Results) -> Iterator[Hit]:
             shared = a.offset_m + a.width_m - b.offset_m
             if shared > 0.02 and a.sill_m < b.sill_m + b.height_m and b.sill_m < a.sill_m + a.height_m:
                 yield Hit(
-                    "opening",
-                    b.id,
+                    Ref("opening", b.id),
                     f"{names[room]} {a.tag} and {b.tag}",
                     "lie over each other by {0}",
                     (_q("feet", shared),),
@@ -171,8 +169,7 @@ def window_inside(r: Results) -> Iterator[Hit]:
         o = r.job.openings[f.index]
         if f.other == "heated" and o.kind == "window":
             yield Hit(
-                "opening",
-                o.id,
+                Ref("opening", o.id),
                 f"{r.job.rooms[f.room].name} {o.tag}",
                 "is a window with a heated room behind it; no sun reaches it",
             )
@@ -186,8 +183,7 @@ def glass_share(r: Results) -> Iterator[Hit]:
     for room, area, floor in zip(r.job.rooms, glass, r.geometry.area_m2, strict=True):
         if area > GLASS_SHARE * floor:
             yield Hit(
-                "room",
-                room.id,
+                Ref("room", room.id),
                 room.name,
                 "has glass of {0} of its floor",
                 (_q("percent", area / floor),),
@@ -195,12 +191,11 @@ def glass_share(r: Results) -> Iterator[Hit]:
                 _q("percent", GLASS_SHARE),
             )
         elif area == 0 and room.use == "bedroom":
-            yield Hit("room", room.id, room.name, "is a bedroom without a window")
+            yield Hit(Ref("room", room.id), room.name, "is a bedroom without a window")
     whole, floor = sum(glass), r.geometry.total_area_m2
     if len(r.job.rooms) > 3 and whole > 0 and not HOUSE_SHARE[0] <= whole / floor <= HOUSE_SHARE[1]:
         yield Hit(
-            "house",
-            "house",
+            Ref("house", "house"),
             "The house",
             "has glass of {0} of its floor; {1} to {2} is usual",
             (_q("percent", whole / floor), _q("percent", HOUSE_SHARE[0]), _q("percent", HOUSE_SHARE[1])),
@@ -229,14 +224,13 @@ def makeup_missing(r: Results) -> Iterator[Hit]:
             for i, room in enumerate(job.rooms):
                 own = room.ceiling_construction in ids
                 if g.ceilings_m2["attic"][i] + g.ceilings_m2["roof"][i] > 0 and not own:
-                    yield Hit("room", room.id, room.name, "has no ceiling assembly; the loads take R-17 for it")
+                    yield Hit(Ref("room", room.id), room.name, "has no ceiling assembly; the loads take R-17 for it")
             continue
-        yield Hit("house", "house", ROLE_WORDS[role], "have no assembly; choose one in the house's card")
+        yield Hit(Ref("house", "house"), ROLE_WORDS[role], "have no assembly; choose one in the house's card")
     without = [o for o in job.openings if o.kind in ("window", "skylight") and o.glazing is None]
     if without:
         yield Hit(
-            "opening",
-            without[0].id,
+            Ref("opening", without[0].id),
             without[0].tag,
             "and others like it have no glazing" if without[1:] else "has no glazing",
         )
@@ -245,8 +239,7 @@ def makeup_missing(r: Results) -> Iterator[Hit]:
 def north_unknown(r: Results) -> Iterator[Hit]:
     if r.job.rooms and not r.job.site.north_known:
         yield Hit(
-            "house",
-            "house",
+            Ref("house", "house"),
             "North",
             "is not set; the plan's top is taken for it",
             fix=lambda job: changed(job, job.name, site=changed(job.site, north_known=True)),
@@ -259,8 +252,7 @@ def area_differs(r: Results) -> Iterator[Hit]:
     if typed is None or not plan or abs(plan - typed) <= AREA_SHARE * typed:
         return
     yield Hit(
-        "house",
-        "house",
+        Ref("house", "house"),
         "The plan",
         "has {0}, the papers say {1}",
         (_q("area", plan), _q("area", typed)),
@@ -274,7 +266,9 @@ def shell_assumed(r: Results) -> Iterator[Hit]:
     if r.job.rooms and said:
         n = len(said)
         yield Hit(
-            "house", "house", "The shell", f"is assumed by age in {n} part{'s' if n > 1 else ''}; loads rest on that"
+            Ref("house", "house"),
+            "The shell",
+            f"is assumed by age in {n} part{'s' if n > 1 else ''}; loads rest on that",
         )
 
 
@@ -304,8 +298,7 @@ def said_otherwise(r: Results) -> Iterator[Hit]:
                 continue
             room_id = rooms[i].id
             yield Hit(
-                "room",
-                room_id,
+                Ref("room", room_id),
                 f"{rooms[i].name}, wall {wall + 1}{' to ' + beyond if beyond else ''}",
                 text if beyond else f"{text}, but none is drawn there",
                 fix=partial(_as_drawn, room=room_id, wall=wall),
@@ -335,7 +328,7 @@ def register_outside(r: Results) -> Iterator[Hit]:
     for x, distance in zip(registers, apart, strict=True):
         if distance > REGISTER_REACH_M:
             name = rooms[x.room].name.replace("{", "{{").replace("}", "}}")
-            yield Hit("register", x.id, x.tag, f"lies outside {name}")
+            yield Hit(Ref("register", x.id), x.tag, f"lies outside {name}")
 
 
 def unit_in_the_way(r: Results) -> Iterator[Hit]:
@@ -346,4 +339,4 @@ def unit_in_the_way(r: Results) -> Iterator[Hit]:
     for k in r.job.keep_clear:
         for x in standing:
             if k.storey == x.storey and Polygon(k.outline_m).contains(At(*x.position_m)):
-                yield Hit("keep", k.id, k.name, "must stay free, but the unit stands there")
+                yield Hit(Ref("keep", k.id), k.name, "must stay free, but the unit stands there")

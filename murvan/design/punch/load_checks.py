@@ -10,6 +10,7 @@ from murvan.design.loads.components import COMPONENT_WORDS
 from murvan.design.loads.explain_day import day_words
 from murvan.design.loads.second_opinion import ALIKE, house_apart
 from murvan.design.punch.finding import Hit
+from murvan.model.record import Ref
 
 if TYPE_CHECKING:
     from murvan.design.results import Results
@@ -26,8 +27,7 @@ def methods_apart(r: Results) -> Iterator[Hit]:
     if found is None or abs(found.share) <= ALIKE:
         return
     yield Hit(
-        "house",
-        "loads",
+        Ref("house", "loads"),
         "The house:",
         f"load factors lie {{0}} {found.side} the heat balance, {{1}} of it by {COMPONENT_WORDS[found.component].lower()}",
         (Quantity("percent", abs(found.share)), Quantity("power", abs(found.difference_w))),
@@ -48,8 +48,7 @@ def rooms_swing(r: Results) -> Iterator[Hit]:
             continue
         when = day_words(int(ld.peak_month[i]), int(ld.peak_hour[i]))
         yield Hit(
-            "room",
-            room.id,
+            Ref("room", room.id),
             room.name,
             f"needs {{0}} at {when}, but {{1}} when {'its zone' if room.id in zones else 'the house'} peaks at {peak.hour}:00",
             (Quantity("power", own), Quantity("power", then)),

@@ -8,7 +8,8 @@ from math import ceil, pi
 from murvan.catalog import Unit
 from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
 from murvan.design.system.unit_design import UnitDesign
-from murvan.model.job import Fitting
+from murvan.model.design import piece_id
+from murvan.model.job import Fitting, Ref
 from murvan.model.routes import LaidRun
 from murvan.units import Units, number
 
@@ -40,9 +41,12 @@ FITTING_WORDS = {
 
 @dataclass(frozen=True)
 class Piece:
-    """One line to cut or buy. `id` is stable as long as the run and its fittings stay."""
+    """One line to cut or buy."""
 
-    id: str
+    at: Ref | None
+    """The run, register, plenum or unit it belongs to; none for sundries."""
+    part: str
+    """Which piece of it; the same as long as the run and its fittings stay."""
     number: int
     what: str
     size: tuple[float, ...]
@@ -57,6 +61,12 @@ class Piece:
     gauge: int | None
     weight_kg: float
     hung: bool
+    day: str
+    """When it went up."""
+
+    @property
+    def id(self) -> str:
+        return piece_id(self.at, self.part) if self.at is not None else self.part
 
 
 @dataclass(frozen=True)
@@ -84,10 +94,11 @@ def gauge_for(largest_m: float) -> int:
 def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
     """Pieces of one unit, its own end first."""
     rows: list[Piece] = []
-    done = u.build.done
+    done = {x.id: x.day for x in u.ticks}
 
     def add(
-        key: str,
+        at: Ref | None,
+        part: str,
         what: str,
         size: tuple[float, ...],
         section: str,
@@ -100,9 +111,11 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
         gauge: int | None = None,
         weight: float = 0.0,
     ) -> None:
+        key = piece_id(at, part) if at is not None else part
         rows.append(
             Piece(
-                key,
+                at,
+                part,
                 len(rows) + 1,
                 what,
                 size,
@@ -115,13 +128,15 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
                 gauge,
                 weight,
                 key in done,
+                done.get(key, ""),
             )
         )
 
     storey = u.indoor.storey or (u.storeys[0].id if u.storeys else "")
     if unit is not None:
         add(
-            f"unit-{u.id}",
+            Ref("indoor_unit", u.id),
+            "",
             f"{unit.maker} {unit.name}",
             (unit.width_m, unit.depth_m),
             "Equipment",
@@ -130,7 +145,8 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
             weight=unit.weight_kg,
         )
         add(
-            f"filter-{u.id}",
+            Ref("indoor_unit", u.id),
+            "filter",
             "Filter",
             (u.indoor.filter.width_m, u.indoor.filter.height_m),
             "Equipment",
@@ -141,7 +157,8 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
         thick = gauge_for(max(box.width_m, box.depth_m))
         add(
-            box.id,
+            Ref("plenum", box.id),
+            "",
             f"{box.side.capitalize()} plenum",
             (box.width_m, box.depth_m),
             "Sheet metal",
@@ -159,7 +176,8 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
         where = places[run.place] or f"{names.get(run.storey, '')} ceiling"
         for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(run)):
             add(
-                f"{run.id}-{k}",
+                Ref("run", run.id),
+                str(k),
                 what,
                 size,
                 section,
@@ -174,7 +192,8 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
             face = registers[run.register_id]
             what = {"supply": "Register", "return": "Grille"}[face.side]
             add(
-                f"face-{face.id}",
+                Ref("register", face.id),
+                "",
                 f"{what}, {face.kind.replace('_', ' ')}",
                 (face.width_m, face.height_m),
                 "Registers",
@@ -183,7 +202,7 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
                 run=run.id,
             )
     for key, what, where, quantity in _sundries(u.runs):
-        add(key, what, (), "Sundries", where, "", quantity=quantity)
+        add(None, key, what, (), "Sundries", where, "", quantity=quantity)
     return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
 
 

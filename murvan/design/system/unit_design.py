@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TypeVar
 
-from murvan.model.design import Air, Build, IndoorUnit, Line, OutdoorUnit, Plenum, Register, System, Ventilator
+from murvan.model.design import Air, IndoorUnit, Line, OutdoorUnit, Plenum, Register, System, Tick, Ventilator
 from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
 from murvan.model.routes import LaidRun
 
@@ -29,7 +29,8 @@ class UnitDesign:
     """As they lie."""
     registers: tuple[Register, ...]
     air: Air
-    build: Build
+    ticks: tuple[Tick, ...]
+    """Of the whole design."""
     rooms: tuple[Room, ...]
     storeys: tuple[Storey, ...]
     spaces: tuple[Space, ...]
@@ -70,7 +71,7 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         runs=own(laid),
         registers=registers,
         air=d.air,
-        build=d.build,
+        ticks=d.ticks,
         rooms=job.rooms,
         storeys=job.storeys,
         spaces=job.spaces,

@@ -101,13 +101,13 @@ class Openings(unittest.TestCase):
     def test_hardly_any_glass_in_a_whole_house(self):
         job = demo()
         few = changed(job, "", openings=tuple(o for o in job.openings if o.kind != "window" or o.tag == "G6"))
-        self.assertTrue(any(f.hit.kind == "house" for f in found(few, "glass-share")))
+        self.assertTrue(any(f.hit.at.kind == "house" for f in found(few, "glass-share")))
 
 
 class Shell(unittest.TestCase):
     def test_a_room_with_no_ceiling_make_up(self):
         hit = found(changed(box(), "", ceiling_construction=None), "assembly-missing")[0]
-        self.assertEqual((hit.hit.kind, hit.hit.id), ("room", "a"))
+        self.assertEqual((hit.hit.at.kind, hit.hit.at.id), ("room", "a"))
         self.assertIn("no ceiling", hit.text("ip"))
 
     def test_walls_floor_and_glass_without_any(self):

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from murvan.demo import demo_job
 from murvan.design import RULES, solve
-from murvan.model import Exhaust, Fitting, Plenum, Transfer, replace, replace_part, with_design
+from murvan.model import Exhaust, Fitting, Plenum, Transfer, remove, replace, replace_part, with_design
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
 from tests.houses import CFM, INCH, box, demo, demo_results, fan, lay, set_unit
@@ -83,11 +83,7 @@ class TestEachRule(unittest.TestCase):
         self.fires(replace(demo(), "openings", "G1", height_m=3.0), "opening-fits")
 
     def test_room_without_register(self):
-        job = with_design(
-            demo(),
-            registers=tuple(x for x in demo().design.registers if x.id != "P1"),
-            runs=tuple(x for x in demo().design.runs if x.id != "P1"),
-        )
+        job = remove(demo(), "registers", "P1", with_dependents=True)
         self.assertIn("Study", self.fires(job, "room-unserved", 1).text("ip"))
 
     def test_unit_too_big_and_too_small(self):
@@ -206,7 +202,8 @@ class TestEachRule(unittest.TestCase):
 
     def test_no_return(self):
         self.fires(
-            with_design(demo(), runs=tuple(x for x in demo().design.runs if x.side != "return")), "return-missing"
+            with_design(demo(), ticks=(), runs=tuple(x for x in demo().design.runs if x.side != "return")),
+            "return-missing",
         )
 
     def test_every_rule_is_tried_here(self):

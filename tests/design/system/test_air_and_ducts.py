@@ -11,7 +11,7 @@ from murvan.design.system.airflow import explain_room
 from murvan.design.system.plenums import FACE_VELOCITY, explain_plenum
 from murvan.design.system.terminals import _wall_distance
 from murvan.design.system.unit_losses import unit_losses
-from murvan.model import Build, replace, with_design
+from murvan.model import Ref, Tick, remove, replace, with_design
 from murvan.model.edit import changed
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from tests.houses import CFM, INCH, box, demo, demo_results, set_unit
@@ -40,12 +40,8 @@ class TestAirflow(unittest.TestCase):
         self.assertAlmostEqual(back, r.main.airflow.total_m3_s - demo().design.ventilators[0].flow_m3_s, places=9)
 
     def test_unserved_room_gets_none(self):
-        job = with_design(
-            demo(),
-            registers=tuple(x for x in demo().design.registers if x.id != "B6"),
-            runs=tuple(x for x in demo().design.runs if x.id != "B6"),
-        )
-        r = solve(changed(job, "", readings=()))
+        job = remove(demo(), "registers", "B6", with_dependents=True)
+        r = solve(job)
         bath = next(i for i, x in enumerate(job.rooms) if x.id == "bath")
         self.assertEqual(float(r.room_m3_s[bath]), 0.0)
         self.assertAlmostEqual(float(r.room_m3_s.sum()), r.main.airflow.total_m3_s)
@@ -238,7 +234,13 @@ class TestCutList(unittest.TestCase):
         self.assertTrue(all(p.length_m <= build.JOINT_M * 1.06 for p in pieces))
 
     def test_ticks_count(self):
-        job = with_design(demo(), build=Build(done={"filter-unit1": "Mon", "B4-0": "Tue"}))
+        job = with_design(
+            demo(),
+            ticks=(
+                Tick(at=Ref("indoor_unit", "unit1"), part="filter", day="Mon"),
+                Tick(at=Ref("run", "B4"), part="0", day="Tue"),
+            ),
+        )
         self.assertEqual(solve(job).cuts.done, 2)
 
     def test_buy_list_counts_everything(self):

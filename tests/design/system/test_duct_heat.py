@@ -11,7 +11,7 @@ from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.explain_day import explain_at
 from murvan.design.system.duct_heat import COLD_C, LEAST, R_FILMS, WARM_ELSE_C
-from murvan.model import Register, replace, replace_part, with_design
+from murvan.model import Register, remove, replace, replace_part, with_design
 from murvan.physics.constants import CP_AIR_J_KGK
 from tests.houses import box, demo, demo_results, lay, set_unit
 
@@ -130,9 +130,8 @@ class Sense(unittest.TestCase):
         self.assertGreater(float(solve(leaky).duct_heat.cooling[0, 0, 15]), found["attic"])
 
     def test_a_room_without_a_run_keeps_the_allowance(self):
-        job = demo()
-        gone = next(x for x in job.design.runs if x.id == "B6")
-        job = with_design(job, runs=tuple(x for x in job.design.runs if x is not gone))
+        job = remove(demo(), "runs", "B6", with_dependents=True)
+
         r = solve(job)
         i = [x.name for x in job.rooms].index("Bath")
         self.assertFalse(r.duct_heat.by_run[i])

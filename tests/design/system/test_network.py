@@ -76,7 +76,7 @@ class TestNetwork(unittest.TestCase):
         self.assertAlmostEqual(k * orifice_constant(area) ** 2, 1.0)
 
     def test_no_return_no_network(self):
-        job = with_design(demo(), runs=tuple(x for x in demo().design.runs if x.side == "supply"))
+        job = with_design(demo(), ticks=(), runs=tuple(x for x in demo().design.runs if x.side == "supply"))
         r = solve(job)
         self.assertIsNone(r.network)
         self.assertIn("return-missing", {f.rule.id for f in r.findings})

@@ -12,7 +12,7 @@ from murvan.design.system.network import LOADED, doors_of
 from murvan.design.system.unit_losses import DRY_COIL, fan_curve, unit_losses
 from murvan.field import verdict as verdict_of
 from murvan.field.readings import import_csv, readings_csv
-from murvan.model import Filter, IndoorUnit, JobValueError
+from murvan.model import Filter, IndoorUnit, JobValueError, with_design
 from murvan.model.edit import changed, replace
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from tests.houses import demo, demo_results, fan, set_unit
@@ -166,9 +166,9 @@ class NoAnswer(unittest.TestCase):
 
 class Readings(unittest.TestCase):
     def test_a_temperature_at_a_register_is_no_flow(self):
-        bare = changed(demo(), "", readings=())
+        bare = with_design(demo(), readings=())
         text = "place,quantity,value,unit,phase\nB4,temperature,55,°F,after\nB4,flow,61,cfm,after\nB4,flow,40,cfm,before\n"
-        job = changed(bare, "", readings=import_csv(bare, text, "ip"))
+        job = with_design(bare, readings=import_csv(bare, text, "ip"))
         v = verdict_of(job, solve(job)).registers["B4"]
         self.assertAlmostEqual(v.measured / CFM, 61)
         self.assertAlmostEqual(v.before.value / CFM, 40)
@@ -181,7 +181,7 @@ class Readings(unittest.TestCase):
 
     def test_one_figure_of_static_everywhere(self):
         r = demo_results()
-        x = verdict_of(demo(), r).external
+        x = verdict_of(demo(), r).external_of("unit1")
         self.assertEqual(x.predicted, float(r.main.blower.external_static_pa[0]))
         self.assertTrue(x.simulated)
 

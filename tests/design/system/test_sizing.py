@@ -38,7 +38,7 @@ class Friction(unittest.TestCase):
         )
         tight = replace(demo(), "runs", run.id, diameter_m=4 * INCH)
         hits = [f for f in solve(tight).findings if f.rule.id == "duct-friction"]
-        (hit,) = (f for f in hits if f.hit.id == run.id)
+        (hit,) = (f for f in hits if f.hit.at.id == run.id)
         self.assertGreater(next(r for r in hit.hit.fix(tight).design.runs if r.id == run.id).diameter_m, 4 * INCH)
 
 
