@@ -88,7 +88,9 @@ AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
 PLENUMS = Reads("plenums", "plenums", "runs")
-BUILD = Reads("build", *("runs", "ticks", "plenums", "registers", "storeys", "indoor", "id"), rooms=("id", "name"))
+BUILD = Reads(
+    "build", *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id"), rooms=("id", "name")
+)
 
 # of the house with all its units
 

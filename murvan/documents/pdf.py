@@ -30,6 +30,7 @@ from murvan.documents.schedules import (
     register_schedule,
 )
 from murvan.field.verdict import GOOD, Verdict
+from murvan.model.linesets import SOURCE_WORDS
 from murvan.units import Units, text
 
 CAUTIONS = (
@@ -272,7 +273,7 @@ def _unit(c: Canvas, w: float, h: float, s: SystemResults, units: Units) -> None
             "",
         ),
         (
-            "Line set",
+            f"Line set{SOURCE_WORDS[s.design.line.length_from]}",
             text("length", s.design.line.length_m, units),
             f"maker allows {text('length', u.line_max_m, units)}",
             "",

@@ -5,7 +5,7 @@ worked on and any number set aside. The house itself, its weather and its survey
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, PrivateAttr, model_validator
 
@@ -53,6 +53,8 @@ class IndoorUnit(Record):
     """Of the catalogue, with its outdoor unit where they come as a pair."""
     outdoor: Id | None = None
     """The outdoor unit it hangs on."""
+    port: int | None = Field(None, ge=1, le=16)
+    """Of the outdoor unit, or of the box that its line comes from."""
     storey: Id | None = None
     position_m: Point = (0.0, 0.0)
     rooms: tuple[Id, ...] = Field((), max_length=200)
@@ -63,13 +65,40 @@ class IndoorUnit(Record):
     filter: Filter = Filter()
 
 
+class Box(Record):
+    """What shares the line of one outdoor unit out among indoor units."""
+
+    id: Id
+    outdoor: Id
+    kind: Literal["branch_box", "header"] = "branch_box"
+    ports: int = Field(4, ge=2, le=16)
+    storey: Id | None = None
+    position_m: Point | None = None
+    height_m: float = Field(0.0, ge=-60, le=60)
+    """Over its storey's floor."""
+
+
+Bend = tuple[
+    Annotated[float, Field(ge=-500, le=500)],
+    Annotated[float, Field(ge=-500, le=500)],
+    Annotated[float, Field(ge=-60, le=100)],
+]
+"""On the plan, and over the ground outside, m."""
+
+
 class Line(Record):
-    """Refrigerant line of an indoor unit."""
+    """Refrigerant line of an indoor unit, from its outdoor unit or a box. How it lies is worked out in `linesets`."""
 
     id: Id
     indoor: Id
-    length_m: float = Field(8.0, ge=0, le=200)
-    lift_m: float = Field(1.0, ge=0, le=100)
+    box: Id | None = None
+    """The box it comes from."""
+    route_m: tuple[Bend, ...] = Field((), max_length=98)
+    """Where it turns between its ends, rises included."""
+    length_m: float | None = Field(None, ge=0, le=200)
+    """As measured; none: as it goes."""
+    lift_m: float | None = Field(None, ge=0, le=100)
+    """Between its highest and lowest place, as measured; none: as it goes."""
 
 
 class Zone(Record):
@@ -281,6 +310,7 @@ class Design(Record):
     systems: tuple[System, ...] = (System(id="system1", name="System"),)
     outdoor_units: tuple[OutdoorUnit, ...] = ()
     indoor_units: tuple[IndoorUnit, ...] = (IndoorUnit(id="unit1", tag="Unit", system="system1"),)
+    boxes: tuple[Box, ...] = ()
     lines: tuple[Line, ...] = ()
     zones: tuple[Zone, ...] = ()
     ventilators: tuple[Ventilator, ...] = ()
@@ -309,7 +339,7 @@ class Design(Record):
             sides = [x.side for x in self.plenums if x.indoor == indoor.id]
             if len(sides) != len(set(sides)):
                 raise ValueError(f"{indoor.tag} has two plenums on one side")
-        for trouble in (*broken(self), *_tree_troubles(self)):
+        for trouble in (*broken(self), *_tree_troubles(self), *_line_troubles(self)):
             raise ValueError(trouble)
         self._checked = True
         return self
@@ -319,6 +349,7 @@ COLLECTIONS = (
     "systems",
     "outdoor_units",
     "indoor_units",
+    "boxes",
     "lines",
     "zones",
     "ventilators",
@@ -348,6 +379,32 @@ def _one_zone_a_room(zones: tuple[Zone, ...]) -> None:
             if room in zone_of:
                 raise ValueError(f"room '{room}' stands in the zones {zone_of[room]} and {zone.name}")
             zone_of[room] = zone.name
+
+
+def _line_troubles(design: Design) -> Iterator[str]:
+    """One line a unit, a box of the unit's own outdoor unit, one unit a port."""
+    boxes, units = {b.id: b for b in design.boxes}, {x.id: x for x in design.indoor_units}
+    lines: dict[str, Line] = {}
+    for line in design.lines:
+        unit = units[line.indoor]
+        if line.indoor in lines:
+            yield f"{unit.tag} has two refrigerant lines, {lines[line.indoor].id} and {line.id}"
+        lines[line.indoor] = line
+        if line.box is not None and boxes[line.box].outdoor != unit.outdoor:
+            yield f"the line of {unit.tag} comes from a box of another outdoor unit"
+    taken: dict[tuple[str, int], str] = {}
+    for unit in design.indoor_units:
+        if unit.port is None:
+            continue
+        of = lines[unit.id].box if unit.id in lines and lines[unit.id].box else unit.outdoor
+        if of is None:
+            yield f"{unit.tag} has a port but no outdoor unit"
+            continue
+        if of in boxes and unit.port > boxes[of].ports:
+            yield f"{unit.tag} is on port {unit.port} of a box with {boxes[of].ports}"
+        if (of, unit.port) in taken:
+            yield f"{unit.tag} and {taken[of, unit.port]} are on the same port {unit.port}"
+        taken[of, unit.port] = unit.tag
 
 
 def _tree_troubles(design: Design) -> Iterator[str]:

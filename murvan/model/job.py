@@ -12,6 +12,7 @@ from pydantic import Field, model_validator
 
 from murvan.model.design import (
     Air,
+    Box,
     Design,
     DuctRun,
     Filter,
@@ -58,6 +59,7 @@ FORMAT_VERSION = 4
 
 __all__ = [
     "Air",
+    "Box",
     "Design",
     "DuctRun",
     "Filter",

@@ -65,7 +65,7 @@ OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "underlays"
 OF_A_ROOM = ("openings", "wall_overrides", "furniture", "existing", "appliances", "registers")
 OF_A_UNIT = ("lines", "plenums", "runs", "registers")
 MEASURED = {"register": "registers", "indoor_unit": "indoor_units"}
-HUNG = {"run": "runs", "register": "registers", "plenum": "plenums", "indoor_unit": "indoor_units"}
+HUNG = {"run": "runs", "register": "registers", "plenum": "plenums", "indoor_unit": "indoor_units", "box": "boxes"}
 """What a reading or a tick may be of: kind of the `Ref`, and where such records stand."""
 
 RELATIONS: tuple[Relation, ...] = (
@@ -82,6 +82,9 @@ RELATIONS: tuple[Relation, ...] = (
     Relation("outdoor_units", "system", "systems", "take"),
     Relation("indoor_units", "system", "systems", "take"),
     Relation("indoor_units", "outdoor", "outdoor_units", "clear", "outdoor unit"),
+    Relation("boxes", "outdoor", "outdoor_units", "take", "outdoor unit"),
+    Relation("boxes", "storey", "storeys", "clear"),
+    Relation("lines", "box", "boxes", "clear"),
     Relation("indoor_units", "storey", "storeys", "clear"),
     Relation("indoor_units", "rooms", "rooms", "clear", many=True),
     *(Relation(x, "indoor", "indoor_units", "take", "unit") for x in OF_A_UNIT),

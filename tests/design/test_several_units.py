@@ -13,7 +13,8 @@ from murvan.field.places import places
 from murvan.field.readings import import_csv, readings_csv
 from murvan.field.verdict import verdict
 from murvan.field.virtual_house import Fault, VirtualHouse
-from murvan.model import IndoorUnit, OutdoorUnit, System, insert, remove, replace, with_design
+from murvan.model import Box, IndoorUnit, OutdoorUnit, Ref, System, Tick, insert, remove, replace, with_design
+from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
 from tests.houses import demo, demo_results, set_unit
 
@@ -42,10 +43,14 @@ def house():
                 kind="wall",
                 unit="wexley-w9",
                 rooms=(x,),
+                port=k,
             )
-            for x in HEADS
+            for k, x in enumerate(HEADS, 1)
         ),
     )
+    job = insert(job, "boxes", Box(id="box1", outdoor="outdoor3", ports=3))
+    for x in HEADS:
+        job = with_line(job, f"head-{x}", box="box1")
     d = job.design
     box = tuple(changed(x, "", id=f"{x.id}-2", indoor="unit2") for x in d.plenums)
     above = {x.id for x in d.registers if x.room in upper}
@@ -102,6 +107,12 @@ class Several(unittest.TestCase):
         self.assertNotEqual(float(mine), float(was))
         self.assertAlmostEqual(float(mine / was), 1.0, delta=0.01)
         self.assertLess(other.blowers["unit2"].flow_m3_s[0], self.r.network.blowers["unit2"].flow_m3_s[0])
+
+    def test_a_branch_box_is_hung_once(self):
+        found = [p for p in self.r.cuts.pieces if p.at == Ref("box", "box1")]
+        self.assertEqual([(p.what, p.hung) for p in found], [("Branch box, 3 ports", False)])
+        up = with_design(house(), ticks=(Tick(at=Ref("box", "box1"), day="Mon"),))
+        self.assertEqual([p.day for p in solve(up, self.r).cuts.pieces if p.hung], ["Mon"])
 
     def test_each_blower_has_its_test_holes_and_may_be_the_fault(self):
         at = places(house())

@@ -20,7 +20,8 @@ from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
 from murvan.field import Verdict
 from murvan.model import Job
-from murvan.model.design import IndoorUnit, Line
+from murvan.model.design import IndoorUnit
+from murvan.model.linesets import LaidLine, laid_line
 from murvan.model.record import Ref
 from murvan.units import Units, number, text, unit
 
@@ -64,10 +65,9 @@ class View:
         return next((x for x in units if x.id == self.system), units[0])
 
     @property
-    def line(self) -> Line:
-        """Its refrigerant line."""
-        own = self.indoor.id
-        return next((x for x in self.job.design.lines if x.indoor == own), None) or self.s.design.line
+    def line(self) -> LaidLine:
+        """Its refrigerant line as it lies."""
+        return laid_line(self.job.design, self.indoor, self.job.storeys)
 
     @property
     def fresh_m3_s(self) -> float:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from functools import partial
+
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
@@ -35,6 +38,7 @@ from murvan.design.system.equipment import SIZE_LIMITS, Candidate, explain_balan
 from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
 from murvan.model import Job, replace
 from murvan.model.design_edit import with_line
+from murvan.model.linesets import SOURCE_WORDS
 
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}
 MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "heat": "look"}
@@ -338,14 +342,7 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
             "Change blower tap",
             taps,
         ),
-        Field_(
-            "system.line",
-            "Line set",
-            "length",
-            view.line.length_m,
-            lambda j, v: with_line(j, own.id, length_m=v),
-            "Change line set length",
-        ),
+        *_line_fields(view),
         *(
             Field_(
                 f"filter.{side}",
@@ -358,6 +355,29 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
             for side in ("width", "height")
         ),
     )
+
+
+def _line_fields(view: View) -> Iterator[Field_]:
+    """Length and lift of the refrigerant line; emptied, they go as drawn again."""
+    line, own = view.line, view.indoor.id
+    for name, label, value, source in (
+        ("length_m", "Line set", line.length_m, line.length_from),
+        ("lift_m", "Line lift", line.lift_m, line.lift_from),
+    ):
+        edit = partial(_measured_line, unit=own, field=name)
+        yield Field_(
+            f"line.{name}",
+            label + SOURCE_WORDS[source],
+            "length",
+            value,
+            edit,
+            f"Change {label.lower()}",
+            optional=True,
+        )
+
+
+def _measured_line(job: Job, value: float | str, unit: str, field: str) -> Job:
+    return with_line(job, unit, **{field: None if value == "" else float(value)})
 
 
 def _pct(v: float) -> str:

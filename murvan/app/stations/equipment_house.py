@@ -11,6 +11,7 @@ from murvan.app import paint
 from murvan.app.stations.base import View
 from murvan.app.stations.common import COOL_STEPS, step_fill
 from murvan.model.job import Storey
+from murvan.model.linesets import SOURCE_WORDS
 
 HEADING, FOOT, GAP = 34.0, 70.0, 16.0
 NARROW = 210.0
@@ -141,7 +142,7 @@ def _line(p: QPainter, r: QRectF, view: View) -> None:
         unit = chosen.unit
         ok = line.length_m <= unit.line_max_m and line.lift_m <= unit.line_max_lift_m
         length, lift = view.num("length", line.length_m, 0), view.text("length", line.lift_m, 0)
-        words = f"Line set {length} of {view.text('length', unit.line_max_m, 0)}, rises {lift}"
+        words = f"Line set {length} of {view.text('length', unit.line_max_m, 0)}, rises {lift}{SOURCE_WORDS[line.length_from]}"
         paint.mark(p, "good" if ok else "fails", x + 8, y - 4, t, 6.5)
         paint.text(p, x + 22, y, words, 12.5, 500, t("ink"), width=r.width() - 40)
     paint.text(p, x, y + 20, "Rooms show their share of the cooling load", 12, 500, t("ink2"), width=r.width() - 20)

@@ -153,6 +153,16 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
             "return drop",
             storey,
         )
+    for shared in u.boxes:
+        add(
+            Ref("box", shared.id),
+            "",
+            f"{shared.kind.replace('_', ' ').capitalize()}, {shared.ports} ports",
+            (),
+            "Equipment",
+            "refrigerant line",
+            shared.storey or storey,
+        )
     for box in u.plenums:
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
         thick = gauge_for(max(box.width_m, box.depth_m))

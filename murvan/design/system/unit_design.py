@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TypeVar
 
-from murvan.model.design import Air, IndoorUnit, Line, OutdoorUnit, Plenum, Register, System, Tick, Ventilator
+from murvan.model.design import Air, Box, IndoorUnit, OutdoorUnit, Plenum, Register, System, Tick, Ventilator
 from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
+from murvan.model.linesets import LaidLine, laid_line
 from murvan.model.routes import LaidRun
 
-T = TypeVar("T", Line, Plenum, LaidRun, Register)
+T = TypeVar("T", Plenum, LaidRun, Register)
 
 
 @dataclass(frozen=True)
@@ -19,7 +20,9 @@ class UnitDesign:
     indoor: IndoorUnit
     system: System
     outdoor: OutdoorUnit | None
-    line: Line
+    line: LaidLine
+    boxes: tuple[Box, ...]
+    """Of its outdoor unit, with the first unit that hangs on it."""
     serves: tuple[str, ...]
     """Ids of the rooms that it carries."""
     ventilators: tuple[Ventilator, ...]
@@ -64,7 +67,8 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         indoor=indoor,
         system=next(x for x in d.systems if x.id == indoor.system),
         outdoor=next((x for x in d.outdoor_units if x.id == indoor.outdoor), None),
-        line=next(iter(own(d.lines)), Line(id=f"line-{indoor.id}"[:64], indoor=indoor.id)),
+        line=laid_line(d, indoor, job.storeys),
+        boxes=_boxes(job, indoor),
         serves=_serves(job, indoor, registers),
         ventilators=tuple(v for v in d.ventilators if (v.indoor or _first_ducted(job)) == indoor.id),
         plenums=own(d.plenums),
@@ -78,6 +82,12 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         climate=job.climate,
         design_day=job.design_day,
     )
+
+
+def _boxes(job: Job, indoor: IndoorUnit) -> tuple[Box, ...]:
+    """What hangs with this unit: the boxes of its outdoor unit, where it is the first on it."""
+    first = next(x.id for x in job.design.indoor_units if x.outdoor == indoor.outdoor)
+    return tuple(b for b in job.design.boxes if b.outdoor == indoor.outdoor and indoor.id == first)
 
 
 def _serves(job: Job, indoor: IndoorUnit, registers: tuple[Register, ...]) -> tuple[str, ...]:
