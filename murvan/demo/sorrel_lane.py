@@ -249,14 +249,13 @@ def _run(
     **more: Any,
 ) -> dict[str, Any]:
     """A run that names the one it leaves and its path; `joined` finds the joints."""
-    attic = more.pop("place", None) or ("attic" if storey == "upper" else "inside")
     sizes: dict[str, Any] = (
         {"shape": "round", "diameter_m": size * INCH}
         if isinstance(size, (int, float))
         else {"shape": "rectangular", "width_m": size[0] * INCH, "height_m": size[1] * INCH}
     )
     flex = more.pop("flex", False)
-    r_wrap = (8.0 if flex else 12.0) if attic == "attic" else (6.0 if flex else 0.0)
+    r_wrap = (8.0 if flex else 12.0) if storey == "upper" else (6.0 if flex else 0.0)
     return {
         "id": tag,
         "tag": tag,
@@ -265,7 +264,6 @@ def _run(
         "parent": parent,
         "storey": storey,
         "path_m": [_pt(*p) for p in path],
-        "place": attic,
         "material": "flex" if flex else "galvanised",
         "insulation_r_m2k_w": round(r_wrap * R_IP, 4),
         "fittings": [f.model_dump() for f in fittings],

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.catalog import Unit, units
+from murvan.design.house.duct_spaces import lay
 from murvan.design.house.surfaces import assembly
 from murvan.design.results import Need, Results
 from murvan.design.solve import need
@@ -116,12 +117,18 @@ def _openings(job: Job, a: Alternative) -> Job:
     return changed(job, job.name, openings=tuple(out))
 
 
+def _outside(job: Job) -> set[str]:
+    """Runs that lie outside the shell."""
+    return {r.id for r in lay(job) if r.lies_in != "inside"}
+
+
 def _ducts(job: Job, a: Alternative) -> Job:
     after = job
     if a.duct_r_m2k_w is not None:
+        outside = _outside(job)
         runs = tuple(
             changed(r, f"Run {r.tag}", insulation_r_m2k_w=a.duct_r_m2k_w)
-            if r.place != "inside" and r.insulation_r_m2k_w < a.duct_r_m2k_w
+            if r.id in outside and r.insulation_r_m2k_w < a.duct_r_m2k_w
             else r
             for r in job.design.runs
         )
@@ -277,7 +284,7 @@ def worth_trying(job: Job, key: str) -> bool:
     if key == "blinds":
         return any(o.kind == "window" and o.blinds > 0.5 for o in job.openings)
     if key == "duct-wrap":
-        return any(r.place != "inside" and r.insulation_r_m2k_w < 11.5 * R_IP for r in job.design.runs)
+        return any(r.id in _outside(job) and r.insulation_r_m2k_w < 11.5 * R_IP for r in job.design.runs)
     if key == "duct-seal":
         return bool(job.design.runs) and job.design.air.duct_leakage > 0.02
     return True

@@ -9,6 +9,7 @@ import numpy as np
 
 from murvan.catalog import Unit, units
 from murvan.design.house import measuring
+from murvan.design.house.duct_spaces import lay
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
@@ -20,7 +21,7 @@ from murvan.design.system import airflow, build, duct_heat, ducts, equipment, ne
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
 from murvan.model.job import Job
-from murvan.model.routes import LaidRun, laid_runs
+from murvan.model.routes import LaidRun
 from murvan.physics.constants import CFM_M3_S, TON_W
 
 FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
@@ -32,7 +33,7 @@ FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
 ASSEMBLIES = ("constructions", "glazings", "ceiling_construction", "floor_construction", "door_construction")
 MORE_ASSEMBLIES = ("roof_construction", "raised_construction", "basement_construction", "wall_construction")
 OPENING_SHAPE = ("id", "kind", "room", "wall", "offset_m", "width_m", "height_m", "inside", "position_m", "tilt_deg")
-RUN_HEAT = ("id", "side", "parent", "place", "path_m", "rise_m", "length_m", "register_id", "insulation_r_m2k_w")
+RUN_HEAT = ("id", "side", "parent", "lies_in", "path_m", "rise_m", "length_m", "register_id", "insulation_r_m2k_w")
 RUN_SIZE = ("shape", "diameter_m", "width_m", "height_m")
 
 GEOMETRY = Reads(
@@ -65,7 +66,13 @@ FACTORS_DUCTS = Reads("factors with ducts")
 BARE_LOADS = Reads("loads at the rooms", "rooms", "design_day", design=("zones",))
 LOADS = Reads("loads", "rooms", "design_day", design=("zones",))
 
-LAID = Reads("fittings", "storeys", design=("joints", "runs"))
+LAID = Reads(
+    "fittings",
+    *("storeys", "spaces", "places", "foundation", "floor_construction"),
+    design=("joints", "runs"),
+    rooms=("storey", "outline_m", "height_m", "floor"),
+    constructions=("id", "kind"),
+)
 
 # of one unit
 
@@ -247,7 +254,7 @@ def _with_ducts(_: Job, f: load_factors.Factors, dh: duct_heat.DuctHeat) -> load
 
 
 def _laid(job: Job, before: tuple[LaidRun, ...]) -> tuple[LaidRun, ...]:
-    return laid_runs(job.design, job.storeys, before)
+    return lay(job, before)
 
 
 def _of_rooms(_: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:

@@ -192,7 +192,8 @@ class DuctRun(Record):
     length_m: float | None = Field(None, ge=0, le=300)
     """As measured; none: as drawn."""
     storey: Id
-    place: Literal["inside", "attic", "crawl", "basement", "garage"] = "inside"
+    place: Literal["inside", "attic", "crawl", "basement", "garage"] | None = None
+    """What it lies in; none: what its end lies in."""
     shape: Literal["round", "rectangular", "oval"] = "round"
     diameter_m: float | None = Field(None, gt=0.02, le=2)
     width_m: float | None = Field(None, gt=0.02, le=3)
@@ -207,7 +208,7 @@ class DuctRun(Record):
     zone_damper: Id | None = None
     register_id: Id | None = None
     under_roof_m: float | None = Field(None, gt=0, le=10)
-    """Clear height under the roof slope where the run is tightest."""
+    """Clear height under the roof slope where the run is tightest, as measured; none: by the place it lies in."""
 
     @model_validator(mode="after")
     def _sized(self) -> DuctRun:

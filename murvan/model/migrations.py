@@ -163,10 +163,18 @@ def _to_4(raw: Raw) -> Raw:
             _more(d, readings=found) if found or k == 0 else d
             for k, (d, found) in enumerate(zip(designs, sorted_in, strict=True))
         ]
+    designs = [
+        _more(d, runs=_each(d["runs"], _placed)) if isinstance(d, dict) and "runs" in d else d for d in designs
+    ]
     out["design"] = designs[0]
     if isinstance(raw.get("options"), list):
         out["options"] = designs[1:]
     return {**out, "format_version": 4}
+
+
+def _placed(run: Any) -> Any:
+    """A run that says what it lies in, as it went without saying."""
+    return {"place": "inside", **run} if isinstance(run, dict) else run
 
 
 def _known(place: Any, ids: set[Any]) -> bool:

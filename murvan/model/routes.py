@@ -6,8 +6,9 @@ follow from the geometry and the sizes there; a run may name its own instead.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from math import acos, degrees, hypot
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from murvan.model.design import Design, DuctRun, Face, Fitting, Joint
@@ -25,9 +26,24 @@ RISER_M = 1.0
 """A rise of this much turns up, and off again at its end."""
 
 
-class LaidRun(DuctRun):
-    """A run with what follows from its joints."""
+class Lies(NamedTuple):
+    """What a joint lies in."""
 
+    place: str
+    """As the `place` of a run."""
+    words: str
+    """What is clear there, in words."""
+    clear_m: float | None
+    """Clear height; none: not known, or as much as anybody wants."""
+
+
+class LaidRun(DuctRun):
+    """A run with what follows from its joints and the house round them."""
+
+    lies_in: str = "inside"
+    """Its own place where it names one, else that of its end."""
+    clear: tuple[str, float] | None = None
+    """What is clear where it is tightest, in words, and how much."""
     parent: Id | None = None
     """The run it leaves (supply) or feeds (return); none: the unit's plenum."""
     path_m: Path = ()
@@ -59,8 +75,16 @@ def parents(runs: tuple[DuctRun, ...]) -> dict[str, str | None]:
     return {r.id: ending.get(r.start) for r in runs}
 
 
-def laid_runs(design: Design, storeys: tuple[Storey, ...], before: tuple[LaidRun, ...] = ()) -> tuple[LaidRun, ...]:
-    """All runs of a design as they lie, in its order; one that lies as it did `before` is the same object again."""
+def laid_runs(
+    design: Design,
+    storeys: tuple[Storey, ...],
+    before: tuple[LaidRun, ...] = (),
+    spaces: Mapping[str, Lies] = MappingProxyType({}),
+) -> tuple[LaidRun, ...]:
+    """All runs of a design as they lie, in its order; one that lies as it did `before` is the same object again.
+
+    `spaces` says what the joints lie in, by their id; one it does not know lies inside.
+    """
     old = {x.id: x for x in before}
     joints = {j.id: j for j in design.joints}
     above = parents(design.runs)
@@ -71,6 +95,8 @@ def laid_runs(design: Design, storeys: tuple[Storey, ...], before: tuple[LaidRun
         own, over, first = lies[r.id], lies.get(above[r.id] or ""), joints[r.start]
         fields: dict[str, Any] = {
             **{k: getattr(r, k) for k in DuctRun.model_fields},
+            "lies_in": r.place or _lies(r.end, spaces).place,
+            "clear": _tightest(r, spaces),
             "parent": above[r.id],
             "path_m": own.path,
             "rise_m": own.rise_m,
@@ -82,6 +108,22 @@ def laid_runs(design: Design, storeys: tuple[Storey, ...], before: tuple[LaidRun
         same = was is not None and all(getattr(was, k) == v for k, v in fields.items())
         out.append(was if was is not None and same else LaidRun.model_construct(**fields))
     return tuple(out)
+
+
+NOWHERE = Lies("inside", "space", None)
+
+
+def _lies(joint: str, spaces: Mapping[str, Lies]) -> Lies:
+    return spaces.get(joint, NOWHERE)
+
+
+def _tightest(r: DuctRun, spaces: Mapping[str, Lies]) -> tuple[str, float] | None:
+    """Where a run has the least height: as measured, else at that of its ends which lies where it does."""
+    if r.under_roof_m is not None:
+        return ("clear height under the roof", r.under_roof_m)
+    end = _lies(r.end, spaces)
+    known = [x.clear_m for x in (_lies(r.start, spaces), end) if x.clear_m is not None and x.place == end.place]
+    return (end.words, min(known)) if known and r.place in (None, end.place) else None
 
 
 def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float]) -> Lie:

@@ -8,7 +8,9 @@ import numpy as np
 
 from murvan.demo import BY_KEY, demo_job
 from murvan.design import solve
+from murvan.design.house.duct_spaces import lay
 from murvan.model import JobError, load_job
+from murvan.model.edit import changed
 from murvan.model.files import job_from_raw, job_text
 from murvan.model.job import FORMAT_VERSION, Ref
 
@@ -60,11 +62,14 @@ class FormatTwo(unittest.TestCase):
                         np.testing.assert_allclose(found[key], value, rtol=1e-9, atol=1e-9)
 
     def test_they_are_the_shipped_demos(self):
-        """But for a line that the demos without a unit no longer name."""
+        """But for a line that the demos without a unit no longer name, and the place of runs, which follows now."""
         for key, demo in BY_KEY.items():
             old = load_job(KEPT / f"format2_{Path(demo.file).name}")
             self.assertEqual(old.rooms, demo_job(key).rooms)
-            for name in ("runs", "registers", "plenums", "zones", "indoor_units", "outdoor_units", "ventilators"):
+            runs = tuple(changed(x, "", place=None) for x in old.design.runs)
+            self.assertEqual(runs, demo_job(key).design.runs)
+            self.assertEqual([x.lies_in for x in lay(old)], [x.lies_in for x in lay(demo_job(key))])
+            for name in ("registers", "plenums", "zones", "indoor_units", "outdoor_units", "ventilators"):
                 self.assertEqual(getattr(old.design, name), getattr(demo_job(key).design, name), f"{key} {name}")
 
     def test_readings_and_ticks_point_at_what_they_are_of(self):

@@ -16,12 +16,13 @@ from murvan.app.plan.lens import Lens
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Results
 from murvan.design.house.drawing.outlines import Outline
+from murvan.design.house.duct_spaces import lay
 from murvan.design.house.geometry import Geometry, wall_points
 from murvan.design.system.terminals import Terminal
 from murvan.model import Job
 from murvan.model.job import DuctRun, Opening, Register, Room, Underlay, signed_area
 from murvan.model.record import Ref
-from murvan.model.routes import LaidRun, laid_runs, parents
+from murvan.model.routes import LaidRun, parents
 from murvan.units import Units, number, unit
 
 MARGIN = QRectF(30, 26, 20, 26)
@@ -224,10 +225,8 @@ class Sheet:
         job, solved = self.job, None
         if self.results is not None and self.results.job is job:
             solved = self.results.laid
-        key = (solved,) if solved is not None else (job.design, job.storeys)
-        runs = self._laid.of(
-            key, lambda: {x.id: x for x in (solved if solved is not None else laid_runs(job.design, job.storeys))}
-        )
+        key = (solved,) if solved is not None else (job,)
+        runs = self._laid.of(key, lambda: {x.id: x for x in (solved if solved is not None else lay(job))})
         return runs[run.id]
 
     def run_flow(self, run: DuctRun) -> float:

@@ -12,7 +12,7 @@ from shapely.ops import unary_union
 
 from murvan.design.house.geometry import OpeningFace, RoofPart
 from murvan.model.house import floor_heights
-from murvan.model.job import Job, Opening, Patch, Point, Room, Slope, Space, Storey
+from murvan.model.job import Job, MechanicalPlace, Opening, Patch, Point, Room, Slope, Space, Storey
 
 AT_GRADE_M = 1.3
 """A floor no higher than this over the ground stands on it or on a crawl space; common practice."""
@@ -96,6 +96,13 @@ class RoofShape:
 def roof_shape(room: Room) -> RoofShape | None:
     """The room's sloped ceiling worked out; None when it is flat."""
     return _roof_shape(room.outline_m, room.slope) if room.slope is not None else None
+
+
+def headroom_m(place: MechanicalPlace, at: Point) -> float:
+    """Clear height over a point of a mechanical place, under the slope too."""
+    if place.slope is None:
+        return place.clear_m
+    return min(_roof_shape(place.outline_m, place.slope).height_at(at), place.clear_m)
 
 
 @lru_cache(maxsize=512)
@@ -209,7 +216,7 @@ def floors(
 ) -> dict[str, list[float]]:
     """Floor by what lies under it, m2 by room. What has a room under it is left out."""
     z = floor_heights(storeys)
-    ground = _ground_floor(job)
+    ground = ground_floor(job)
     neighbours = _other_levels(rooms, storeys, -1)
     out: dict[str, list[float]] = {k: [0.0] * len(rooms) for k in FLOORS}
     for i, (room, area) in enumerate(zip(rooms, areas, strict=True)):
@@ -232,7 +239,7 @@ def floors(
     return out
 
 
-def _ground_floor(job: Job) -> str:
+def ground_floor(job: Job) -> str:
     """What a floor at grade stands on: as chosen, else a crawl space when the common floor is a raised one."""
     if job.foundation != "auto":
         return job.foundation

@@ -433,16 +433,14 @@ def door_pressure(r: Results) -> Iterator[Hit]:
 
 
 def too_deep(r: Results) -> Iterator[Hit]:
-    spaces = {s.id: s.ceiling_space_m for s in r.job.storeys}
     for x in r.runs.values():
         run = x.run
+        if run.clear is None:
+            continue
+        what, limit = run.clear
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
         wrap = ducts.jacket_m(run)
-        clear = spaces.get(run.storey, 0.0) if run.place == "inside" else 0.0
-        limit, what = clear, "space"
-        if run.under_roof_m is not None:
-            limit, what = run.under_roof_m, "clear height under the roof"
-        if limit > 0 and deep + wrap > limit and abs(run.rise_m) < 0.1:
+        if deep + wrap > limit and abs(run.rise_m) < 0.1:
             yield Hit(
                 Ref("run", run.id),
                 f"Run {run.tag}",
@@ -456,10 +454,10 @@ def too_deep(r: Results) -> Iterator[Hit]:
 def sweats(r: Results) -> Iterator[Hit]:
     for x in r.runs.values():
         run = x.run
-        if run.side != "supply" or run.place == "inside":
+        if run.side != "supply" or run.lies_in == "inside":
             continue
         have = run.insulation_r_m2k_w
-        ambient, dew = _surroundings(r, run.place)
+        ambient, dew = _surroundings(r, run.lies_in)
         need = heat.sweat_resistance(12.8, ambient, dew, R_SO_JACKET[True])
         if have < need:
             yield Hit(
@@ -489,7 +487,7 @@ def attic_r(r: Results) -> Iterator[Hit]:
     want = 8 * 0.1761
     for x in r.runs.values():
         run = x.run
-        if run.place == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
+        if run.lies_in == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
             yield Hit(
                 Ref("run", run.id),
                 f"Run {run.tag}",

@@ -183,7 +183,7 @@ def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
     registers = {x.id: x for x in u.registers}
     rooms = {r.id: r.name for r in u.rooms}
     for run in order(u.runs):
-        where = places[run.place] or f"{names.get(run.storey, '')} ceiling"
+        where = places[run.lies_in] or f"{names.get(run.storey, '')} ceiling"
         for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(run)):
             add(
                 Ref("run", run.id),

@@ -201,11 +201,11 @@ class _Along:
         self.inside[-1] = c.indoor_heating.temperature_c
         self.supply = np.full(width, COLD_C)
         self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
-        self.around = np.array([around[r.place] for r in u.runs])
+        self.around = np.array([around[r.lies_in] for r in u.runs])
         self.flow = np.array([flows.get(r.id, 0.0) for r in u.runs])
         self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
         within = ("inside",) if cellar else ("inside", "basement")  # a basement that is drawn is heated
-        outside = np.array([r.place not in within for r in u.runs])
+        outside = np.array([r.lies_in not in within for r in u.runs])
         insulation = np.array([r.insulation_r_m2k_w for r in u.runs])
         self.ua = outside * tree.surface_m2 / (insulation + R_FILMS)
         moving = self.flow > 1e-9
@@ -265,7 +265,7 @@ class _Along:
         hours = [self.at, -1]
         change = (around - start)[:, hours] * ((1 - kept) * self.flow * self.heat_per_flow)[:, None] * (1.0, -1.0)
         figures = np.column_stack((self.ua, kept, change, around[:, hours])).tolist()
-        runs = {r.id: RunHeat(r.place, *x) for r, x in zip(u.runs, figures, strict=True) if r.side in SIDES}
+        runs = {r.id: RunHeat(r.lies_in, *x) for r, x in zip(u.runs, figures, strict=True) if r.side in SIDES}
         return ends, left, runs
 
 

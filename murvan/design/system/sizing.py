@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from murvan.design.house.duct_spaces import lay
 from murvan.design.limits import SHORT_OF_AIR
 from murvan.design.results import Results
 from murvan.design.solve import solve
@@ -9,7 +10,7 @@ from murvan.design.system import ducts
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
-from murvan.model.routes import LaidRun, laid_runs
+from murvan.model.routes import LaidRun
 
 TRIES = 8
 """Rounds of taking short rooms' runs up a size; each round is a whole solve."""
@@ -55,7 +56,7 @@ def _short(r: Results) -> set[str]:
 def _up(job: Job, rooms: set[str]) -> Job:
     """Every supply run to these rooms, and what feeds it, one size up."""
     faces = {x.id for x in job.design.registers if x.room in rooms and x.side == "supply"}
-    by_id = {r.id: r for r in laid_runs(job.design, job.storeys)}
+    by_id = {r.id: r for r in lay(job)}
     wanted: set[str] = set()
     for r in by_id.values():
         at: LaidRun | None = r if r.register_id in faces else None

@@ -13,7 +13,7 @@ from murvan.design.house.drawing.openings import SIZES, last_like, usual_glazing
 from murvan.design.house.drawing.outlines import Outline, tidy
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.turning import next_tag
-from murvan.design.house.levels import in_room, roof_shape
+from murvan.design.house.levels import headroom_m, in_room
 from murvan.model.edit import changed, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Existing, Furniture, Job, KeepClear, MechanicalPlace, Opening, Patch, Point, Room, Slope
@@ -225,15 +225,6 @@ def set_slope(job: Job, room_id: str, **changes: Any) -> Job:
         raise JobValueError(f"{room.name} has a flat ceiling.")
     slope = changed(room.slope, f"{room.name}, ceiling", **changes)
     return changed(job, job.name, rooms=tuple(changed(r, slope=slope) if r.id == room_id else r for r in job.rooms))
-
-
-def headroom_m(place: MechanicalPlace, at: Point) -> float:
-    """Clear height over a point of a mechanical place, under the slope too."""
-    if place.slope is None:
-        return place.clear_m
-    room = Room(id="place", name=place.name, storey=place.storey, outline_m=place.outline_m, slope=place.slope)
-    shape = roof_shape(room)
-    return min(shape.height_at(at), place.clear_m) if shape else place.clear_m
 
 
 def standing_area_m2(place: MechanicalPlace, height_m: float) -> float:

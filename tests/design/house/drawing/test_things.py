@@ -15,13 +15,13 @@ from murvan.design.house.drawing.things import (
     add_furniture,
     add_skylight,
     ceiling_form,
-    headroom_m,
     move_thing,
     room_at,
     set_ceiling_form,
     set_slope,
     standing_area_m2,
 )
+from murvan.design.house.levels import headroom_m
 from murvan.model import JobValueError, MechanicalPlace, Slope
 from murvan.model.edit import changed, remove
 from tests.houses import box, demo, two_rooms
