@@ -9,7 +9,7 @@ import numpy as np
 
 from murvan.catalog import Unit, units
 from murvan.design.house import measuring
-from murvan.design.house.duct_spaces import lay
+from murvan.design.house.duct_spaces import duct_spaces
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
@@ -21,7 +21,7 @@ from murvan.design.system import airflow, build, duct_heat, ducts, equipment, ne
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
 from murvan.model.job import Job
-from murvan.model.routes import LaidRun
+from murvan.model.routes import LaidRun, Lies, laid_runs
 from murvan.physics.constants import CFM_M3_S, TON_W
 
 FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
@@ -66,13 +66,14 @@ FACTORS_DUCTS = Reads("factors with ducts")
 BARE_LOADS = Reads("loads at the rooms", "rooms", "design_day", design=("zones",))
 LOADS = Reads("loads", "rooms", "design_day", design=("zones",))
 
-LAID = Reads(
-    "fittings",
+DUCT_SPACES = Reads(
+    "duct spaces",
     *("storeys", "spaces", "places", "foundation", "floor_construction"),
-    design=("joints", "runs"),
+    design=("joints",),
     rooms=("storey", "outline_m", "height_m", "floor"),
     constructions=("id", "kind"),
 )
+LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 
 # of one unit
 
@@ -160,7 +161,7 @@ def _need(memo: Memo, x: Demand, previous: Results | None) -> tuple[Need, tuple[
     job = x.job
     r = memo(BARE_LOADS, job, loads.loads, x.gains, x.bare, x.balance)
     before = previous.laid if previous is not None else ()
-    laid = memo(LAID, job, _laid, extra=(before,))
+    laid = memo(LAID, job, _laid, memo(DUCT_SPACES, job, duct_spaces), extra=(before,))
     designs = unit_designs(job, laid)
     many = [sum(room.id in u.serves for u in designs) for room in job.rooms]
     parts = tuple(_ducted(memo, u, x, r, many) for u in designs)
@@ -253,8 +254,8 @@ def _with_ducts(_: Job, f: load_factors.Factors, dh: duct_heat.DuctHeat) -> load
     return f.with_ducts(dh.heating, dh.cooling[0].max(axis=1, initial=0.0), dh.latent_w)
 
 
-def _laid(job: Job, before: tuple[LaidRun, ...]) -> tuple[LaidRun, ...]:
-    return lay(job, before)
+def _laid(job: Job, spaces: dict[str, Lies], before: tuple[LaidRun, ...]) -> tuple[LaidRun, ...]:
+    return laid_runs(job.design, job.storeys, before, spaces)
 
 
 def _of_rooms(_: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:

@@ -46,9 +46,9 @@ def duct_spaces(job: Job) -> dict[str, Lies]:
     return out
 
 
-def lay(job: Job, before: tuple[LaidRun, ...] = ()) -> tuple[LaidRun, ...]:
+def lay(job: Job) -> tuple[LaidRun, ...]:
     """All runs of the design that is worked on as they lie in the house; see `laid_runs`."""
-    return laid_runs(job.design, job.storeys, before, duct_spaces(job))
+    return laid_runs(job.design, job.storeys, spaces=duct_spaces(job))
 
 
 T = TypeVar("T", Room, Space, MechanicalPlace)
