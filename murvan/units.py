@@ -32,6 +32,9 @@ class Form:
 
 FOOT = 0.3048
 INCH = 0.0254
+FPM = FOOT / 60
+R_IP = 0.1761101838
+"""m2K/W in one ft2·°F·h/Btu."""
 BTU_H = 0.29307107017
 CFM = FOOT**3 / 60
 INWC = 249.08891  # conventional inch of water, 4 degC

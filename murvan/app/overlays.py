@@ -117,7 +117,9 @@ class PunchSheet(Sheet):
         y = 56 - self.offset
         width = self.width() - 40
         for k, f in enumerate(self.findings):
-            reason = paint.wrap(f"{f.why} {f.rule.remedy} Basis: {f.rule.basis_text(self.units)}.", 12, width - 210)
+            reason = paint.wrap(
+                f"{f.why} {f.rule.remedy_text(self.units)} Basis: {f.rule.basis_text(self.units)}.", 12, width - 210
+            )
             h = max(30 + 16 * len(reason) + 8, 68 if f.hit.fix is not None else 0)
             row = QRectF(14, y, self.width() - 28, h)
             if k == self.index:

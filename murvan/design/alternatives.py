@@ -23,10 +23,9 @@ from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.model.edit import changed, replace_part, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Alternative, Construction, Glazing, Job, Layer
+from murvan.units import R_IP
 
 Array = NDArray[np.float64]
-
-R_IP = 0.1761101838
 
 
 # ---- the house changed ----------------------------------------------------------------------------------------

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Line, Quantity
-from murvan.units import CFM
+from murvan.units import CFM, FPM, INCH, R_IP
 
 BALANCE_SHARE, BALANCE_M3_S = 0.10, 5 * CFM
 """Air is balanced within 10 % or 5 cfm of design; common practice of air balancing."""
@@ -13,6 +13,16 @@ SHORT_OF_AIR = 1 - BALANCE_SHARE
 """Share of its design air below which a room is short."""
 DOOR_LIMIT_PA = 3.0
 """Pressure of a room over its hall with the door shut; common practice."""
+
+
+FACE_LIMIT = {"supply": 700 * FPM, "return": 500 * FPM, "filter": 300 * FPM}
+"""Highest face velocity of registers, grilles and filters, m/s; common practice."""
+CUSHION_M = 6 * INCH
+"""Between the last take-off and a plenum's end; common practice."""
+METHODS_ALIKE = 0.15
+"""Two methods of the loads that differ by no more agree; common practice."""
+ATTIC_R = 8 * R_IP
+"""Wrap of ducts in an attic; energy code, from memory."""
 
 
 def within(words: str) -> Line:

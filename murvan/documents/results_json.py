@@ -215,7 +215,7 @@ def _findings(r: Results) -> list[dict[str, Any]]:
             "limit": f.hit.limit.value if f.hit.limit else None,
             "why": f.why,
             "basis": f.rule.basis_text("si"),
-            "remedy": f.rule.remedy,
+            "remedy": f.rule.remedy_text("si"),
         }
         for f in r.findings
     ]

@@ -265,7 +265,9 @@ def buy_schedule(r: Results, units: Units) -> Schedule:
 
 
 def finding_schedule(r: Results, units: Units) -> Schedule:
-    rows = tuple((f.severity, f.text(units), f.why, f.rule.remedy, f.rule.basis_text(units)) for f in r.findings)
+    rows = tuple(
+        (f.severity, f.text(units), f.why, f.rule.remedy_text(units), f.rule.basis_text(units)) for f in r.findings
+    )
     return Schedule(
         "punch",
         "Punch list",

@@ -123,6 +123,10 @@ class Ventilator(Record):
     """The unit at whose return its outdoor air enters; none: the first ducted one."""
 
 
+Profile = Literal["quiet", "balanced", "compact"]
+"""Practice of sizing ducts: oversized and hushed, usual, or as small as will do."""
+
+
 class Air(Record):
     """How the air is shared out."""
 
@@ -132,7 +136,7 @@ class Air(Record):
     duct_leakage: Fraction = 0.05
     """Share of the blower's air that leaks through ducts, both sides together; only what lies outside is lost."""
     friction_rate_pa_m: float | None = Field(None, gt=0, le=10)
-    velocity_profile: Literal["quiet", "balanced", "compact"] = "balanced"
+    velocity_profile: Profile = "balanced"
 
 
 class Fitting(Record):

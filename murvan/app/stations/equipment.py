@@ -34,8 +34,9 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import set_filter, set_indoor
 from murvan.catalog import units as catalogue
+from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.equipment import SIZE_LIMITS, Candidate, explain_balance, explain_capacity
-from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
+from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model import Job, replace
 from murvan.model.design_edit import with_line
 from murvan.model.linesets import SOURCE_WORDS

@@ -12,6 +12,7 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.house.assemblies import assumptions
 from murvan.design.house.geometry import Geometry
 from murvan.design.house.surfaces import WALL, Surface
+from murvan.design.limits import METHODS_ALIKE
 from murvan.design.loads.components import (
     COLUMN,
     COMPONENT_WORDS,
@@ -26,7 +27,7 @@ from murvan.design.loads.explain_leaks import leak_lines, leak_source
 from murvan.design.loads.factors import FENESTRATION_DAILY, RLF, Factors, ffs, glass_column
 from murvan.design.loads.gains import by_day, on_hours
 from murvan.design.loads.peaks import Loads
-from murvan.design.loads.second_opinion import ALIKE, Apart
+from murvan.design.loads.second_opinion import Apart
 from murvan.design.weather.conditions import Conditions
 from murvan.model.job import Job
 
@@ -37,7 +38,7 @@ if TYPE_CHECKING:
 def explain_factors(r: Results, room: int, name: str, apart: Apart | None = None) -> Arithmetic:
     """How one component of one room's cooling by load factors came about, and why it differs from the balance."""
     a = _explain(r, room, name)
-    if apart is None or abs(apart.share) <= ALIKE:
+    if apart is None or abs(apart.share) <= METHODS_ALIKE:
         return a
     told = Line(
         "",

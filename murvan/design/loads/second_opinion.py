@@ -13,8 +13,6 @@ if TYPE_CHECKING:
     from murvan.design.loads.balance_rows import Array
     from murvan.design.results import Results
 
-ALIKE = 0.15
-"""Differences within this need no explaining."""
 
 THUMB_M2_PER_W = 600 * 0.3048**2 / 3516.85
 """600 ft2 of floor a ton, common practice; shown to tell how far it is off, never used."""

@@ -11,26 +11,24 @@ from murvan.design.arithmetic import Quantity
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
-from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, DOOR_LIMIT_PA, SHORT_OF_AIR
 from murvan.design.punch.finding import Hit
-from murvan.design.system import ducts, plenums
+from murvan.design.system import ducts
 from murvan.design.system.airflow import fresh_air_wanted
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.network import LOADED
-from murvan.design.system.terminals import FACE_LIMIT, filter_velocity_m_s
+from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace, replace_part
 from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
-from murvan.units import CFM
+from murvan.units import R_IP
 
 if TYPE_CHECKING:
     from murvan.design.results import Results, SystemResults
 
-INCH = 0.0254
-R_SO_JACKET = {True: 1.35 * 0.1761, False: 0.68 * 0.1761}
+R_SO_JACKET = {True: 1.35 * R_IP, False: 0.68 * R_IP}
 """Outside film of a foil and of a plain jacket, m2K/W; ASHRAE, from memory."""
 ATTIC_SUMMER_RISE_K = 17.0
 """Vented attic over outdoors on the design day until its heat balance is worked out; common practice."""
@@ -89,12 +87,12 @@ def overlap(r: Results) -> Iterator[Hit]:
             )
 
 
-def unserved(r: Results) -> Iterator[Hit]:
+def unserved(r: Results, worth_w: float) -> Iterator[Hit]:
     if not r.job.design.registers:
         return
     served = np.any([s.airflow.served for s in r.systems.values()], axis=0)
     for i, room in enumerate(r.job.rooms):
-        if not served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > 60:
+        if not served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > worth_w:
             yield Hit(
                 Ref("room", room.id),
                 room.name,
@@ -190,12 +188,12 @@ def blower_static(r: Results) -> Iterator[Hit]:
                 break
 
 
-def blower_flow(r: Results) -> Iterator[Hit]:
+def blower_flow(r: Results, most: float) -> Iterator[Hit]:
     for s in r.systems.values():
         if s.blower is None:
             continue
         flow, want = float(s.blower.flow_m3_s[0]), s.airflow.total_m3_s
-        if abs(flow / want - 1) > BALANCE_SHARE:
+        if abs(flow / want - 1) > most:
             yield Hit(
                 Ref("unit", "blower"),
                 _named(r, s, "Blower"),
@@ -206,10 +204,9 @@ def blower_flow(r: Results) -> Iterator[Hit]:
             )
 
 
-def filter_fast(r: Results) -> Iterator[Hit]:
+def filter_fast(r: Results, limit: float) -> Iterator[Hit]:
     for s in r.systems.values():
         speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
-        limit = FACE_LIMIT["filter"]
         if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
             yield Hit(
                 Ref("unit", "filter"),
@@ -254,32 +251,43 @@ def duct_fast(r: Results) -> Iterator[Hit]:
             )
 
 
-FRICTION_MOST_PA_M = 0.18 * 249.08891 / 30.48
-"""0.18 in wc/100 ft: beyond it a run eats the static of the others; common practice."""
-
-
-def duct_friction(r: Results) -> Iterator[Hit]:
+def duct_brisk(r: Results) -> Iterator[Hit]:
     for x in r.runs.values():
-        if x.run.side != "fresh" and x.friction_pa_m > FRICTION_MOST_PA_M * 1.005:
+        if x.velocity_limit_m_s * 1.005 < x.velocity_m_s <= x.velocity_max_m_s * 1.005:
             yield Hit(
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
-                "loses {0}, workable is up to {1}",
-                (_q("friction", x.friction_pa_m), _q("friction", FRICTION_MOST_PA_M)),
-                _q("friction", x.friction_pa_m),
-                _q("friction", FRICTION_MOST_PA_M),
+                "runs at {0}, hushed up to {1}",
+                (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_limit_m_s)),
+                _q("velocity", x.velocity_m_s),
+                _q("velocity", x.velocity_limit_m_s),
                 _changer("runs", x.run.id, **ducts.next_size(x.run)),
                 "Take the next size up",
             )
 
 
-def room_air(r: Results) -> Iterator[Hit]:
+def duct_friction(r: Results, most: float) -> Iterator[Hit]:
+    for x in r.runs.values():
+        if x.run.side != "fresh" and x.friction_pa_m > most * 1.005:
+            yield Hit(
+                Ref("run", x.run.id),
+                f"Run {x.run.tag}",
+                "loses {0}, workable is up to {1}",
+                (_q("friction", x.friction_pa_m), _q("friction", most)),
+                _q("friction", x.friction_pa_m),
+                _q("friction", most),
+                _changer("runs", x.run.id, **ducts.next_size(x.run)),
+                "Take the next size up",
+            )
+
+
+def room_air(r: Results, share: float, least: float) -> Iterator[Hit]:
     predicted = r.predicted_m3_s
     if predicted is None:
         return
     for i, room in enumerate(r.job.rooms):
         want, got = float(r.room_m3_s[i]), predicted[room.id]
-        if want > BALANCE_M3_S and got < SHORT_OF_AIR * want and want - got > BALANCE_M3_S:
+        if want > least and got < (1 - share) * want and want - got > least:
             yield Hit(
                 Ref("room", room.id),
                 room.name,
@@ -292,14 +300,14 @@ def room_air(r: Results) -> Iterator[Hit]:
             )
 
 
-def bath_fan(r: Results) -> Iterator[Hit]:
+def bath_fan(r: Results, on_demand: float, all_day: float) -> Iterator[Hit]:
     for room in r.job.rooms:
         if room.use == "bath":
-            want = BATH_ALL_DAY if room.exhaust and room.exhaust.continuous else BATH_ON_DEMAND
-            yield from _exhaust(room, want, "exhaust fan", "Add a {0} fan", BATH_ON_DEMAND)
+            want = all_day if room.exhaust and room.exhaust.continuous else on_demand
+            yield from _exhaust(room, want, "exhaust fan", "Add a {0} fan", on_demand)
 
 
-def toilet_air(r: Results) -> Iterator[Hit]:
+def toilet_air(r: Results, fan: float) -> Iterator[Hit]:
     """A room with a toilet but no tub or shower: a window that opens will do."""
     lit = {o.room for o in r.job.openings if o.kind in ("window", "skylight") and not o.inside}
     for room in r.job.rooms:
@@ -308,23 +316,18 @@ def toilet_air(r: Results) -> Iterator[Hit]:
                 Ref("room", room.id),
                 room.name,
                 "has neither a window nor a fan",
-                fix=_changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=BATH_ON_DEMAND)),
+                fix=_changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fan)),
                 fix_label="Add a {0} fan",
-                fix_figures=(_q("flow", BATH_ON_DEMAND),),
+                fix_figures=(_q("flow", fan),),
             )
 
 
-BATH_ON_DEMAND, BATH_ALL_DAY, HOOD = 50 * CFM, 20 * CFM, 100 * CFM
-KITCHEN_CHANGES_H = 5.0
-"""Air changes an hour of a kitchen fan that runs all day; ASHRAE 62.2, from memory."""
-
-
-def kitchen_hood(r: Results) -> Iterator[Hit]:
+def kitchen_hood(r: Results, hood: float, changes_h: float) -> Iterator[Hit]:
     for i, room in enumerate(r.job.rooms):
         if room.use == "kitchen":
             all_day = room.exhaust is not None and room.exhaust.continuous
-            want = KITCHEN_CHANGES_H * r.geometry.volume_m3[i] / 3600 if all_day else HOOD
-            yield from _exhaust(room, want, "hood to the outside", "Add a {0} hood", HOOD)
+            want = changes_h * r.geometry.volume_m3[i] / 3600 if all_day else hood
+            yield from _exhaust(room, want, "hood to the outside", "Add a {0} hood", hood)
 
 
 def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> Iterator[Hit]:
@@ -373,18 +376,18 @@ def ventilation(r: Results) -> Iterator[Hit]:
         )
 
 
-def takeoff_end(r: Results) -> Iterator[Hit]:
+def takeoff_end(r: Results, least: float, _most: float) -> Iterator[Hit]:
     for p in (x for s in r.systems.values() for x in s.plenums):
         for t in p.take_offs:
-            if t.from_end_m is not None and t.from_end_m < plenums.CUSHION_M * 0.99:
+            if t.from_end_m is not None and t.from_end_m < least * 0.99:
                 yield Hit(
                     Ref("run", t.run.id),
                     f"Take-off {t.run.tag}",
                     "sits {0} from the plenum's end, at least {1}",
-                    (_q("size1", t.from_end_m), _q("size", plenums.CUSHION_M)),
+                    (_q("size1", t.from_end_m), _q("size", least)),
                     _q("size1", t.from_end_m),
-                    _q("size", plenums.CUSHION_M),
-                    _changer("joints", t.run.start, face_from_end_m=plenums.CUSHION_M),
+                    _q("size", least),
+                    _changer("joints", t.run.start, face_from_end_m=least),
                     "Move it down",
                 )
 
@@ -416,19 +419,19 @@ def flex_turn(r: Results) -> Iterator[Hit]:
             )
 
 
-def door_pressure(r: Results) -> Iterator[Hit]:
+def door_pressure(r: Results, most: float) -> Iterator[Hit]:
     if r.network is None:
         return
     for room in r.job.rooms:
         p = r.network.room_pressure_pa[room.id]
-        if abs(p) > DOOR_LIMIT_PA * 1.005:
+        if abs(p) > most * 1.005:
             yield Hit(
                 Ref("room", room.id),
                 room.name,
                 "stands at {0} with the door shut, limit {1}",
-                (_q("pascal", p), _q("pascal", DOOR_LIMIT_PA, 0)),
+                (_q("pascal", p), _q("pascal", most, 0)),
                 _q("pascal", p),
-                _q("pascal", DOOR_LIMIT_PA),
+                _q("pascal", most),
             )
 
 
@@ -451,7 +454,7 @@ def too_deep(r: Results) -> Iterator[Hit]:
             )
 
 
-def sweats(r: Results) -> Iterator[Hit]:
+def sweats(r: Results, wrap: float) -> Iterator[Hit]:
     for x in r.runs.values():
         run = x.run
         if run.side != "supply" or run.lies_in == "inside":
@@ -467,8 +470,9 @@ def sweats(r: Results) -> Iterator[Hit]:
                 (_q("r_value", have, 1), _q("r_value", need, 1)),
                 _q("r_value", have),
                 _q("r_value", need),
-                _changer("runs", run.id, insulation_r_m2k_w=8 * 0.1761),
-                "Wrap it to R-8",
+                _changer("runs", run.id, insulation_r_m2k_w=wrap),
+                "Wrap it to {0}",
+                (_q("r_value", wrap, 0),),
             )
 
 
@@ -483,8 +487,7 @@ def _surroundings(r: Results, place: str) -> tuple[float, float]:
     return r.factors.spaces.summer(None), c.outdoor_summer.dew_point_c
 
 
-def attic_r(r: Results) -> Iterator[Hit]:
-    want = 8 * 0.1761
+def attic_r(r: Results, want: float) -> Iterator[Hit]:
     for x in r.runs.values():
         run = x.run
         if run.lies_in == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
@@ -495,8 +498,9 @@ def attic_r(r: Results) -> Iterator[Hit]:
                 (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
                 _q("r_value", run.insulation_r_m2k_w),
                 _q("r_value", want),
-                _changer("runs", run.id, insulation_r_m2k_w=8 * 0.1761),
-                "Wrap it to R-8",
+                _changer("runs", run.id, insulation_r_m2k_w=want),
+                "Wrap it to {0}",
+                (_q("r_value", want, 0),),
             )
 
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, get_args
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.memo import Reads
+from murvan.model.design import Profile
 from murvan.model.job import Job
 from murvan.model.record import Ref
 from murvan.units import Units
@@ -20,7 +21,7 @@ Severity = Literal["fails", "look"]
 
 @dataclass(frozen=True)
 class Rule:
-    """One judgement. `check` yields what it finds."""
+    """One judgement. `check` is given the results and the values of `limits`, and yields what it finds."""
 
     id: str
     station: int
@@ -29,15 +30,25 @@ class Rule:
     basis: str
     why: str
     remedy: str
-    check: Callable[[Results], Iterator[Hit]]
-    figures: tuple[Quantity, ...] = ()
-    """For {0}, {1} in its basis."""
+    check: Callable[..., Iterator[Hit]]
+    limits: tuple[Quantity, ...] = ()
+    """What it judges by, where that does not come from a maker or follows from the house; {0}, {1} in its words."""
+    profiles: tuple[Profile, ...] = get_args(Profile)
+    """The practice profiles that it belongs to."""
     reads: Reads | None = None
     """What a rule about the plan alone reads of the job; it is judged again only when that or the geometry changes."""
 
     def basis_text(self, units: Units) -> str:
         """The basis with its figures in the user's units."""
-        return self.basis.format(*(q.text(units) for q in self.figures))
+        return self.basis.format(*(q.text(units) for q in self.limits))
+
+    def remedy_text(self, units: Units) -> str:
+        """What to do about it, the same way."""
+        return self.remedy.format(*(q.text(units) for q in self.limits))
+
+    def judge(self, r: Results) -> Iterator[Hit]:
+        """What it finds."""
+        return self.check(r, *(q.value for q in self.limits))
 
 
 @dataclass(frozen=True)

@@ -31,14 +31,6 @@ if TYPE_CHECKING:
 Outline = tuple[Point, ...]
 OVERLAP_M2 = 0.05
 GAP_M2 = 0.15
-WIDEST_GAP_M = 0.7
-"""A slit between rooms up to so wide is a slip of the hand; wider ones are a chase or a court."""
-GLASS_SHARE = 0.45
-"""Glass of floor above which somebody should look again; common practice."""
-HOUSE_SHARE = (0.05, 0.35)
-AREA_SHARE = 0.03
-REGISTER_REACH_M = 0.3
-"""A register in a wall may lie so far outside the room's line."""
 
 
 def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
@@ -105,12 +97,12 @@ def _cut_back(job: Job, room_id: str, other_id: str) -> Job:
 
 
 @lru_cache(maxsize=256)
-def gaps(outlines: tuple[Outline, ...]) -> tuple[tuple[float, float, float], ...]:
-    """(area, x, y) of slits and holes between outlines: wider than what counts as one wall, no wider than a chase."""
+def gaps(outlines: tuple[Outline, ...], widest_m: float) -> tuple[tuple[float, float, float], ...]:
+    """(area, x, y) of slits and holes between outlines: wider than what counts as one wall, no wider than `widest_m`."""
     if len(outlines) < 2:
         return ()
     whole = unary_union([_grown(o) for o in outlines])
-    half = WIDEST_GAP_M / 2
+    half = widest_m / 2
     closed = whole.buffer(half, join_style="mitre").buffer(-half, join_style="mitre")
     left = closed.difference(whole)
     out = [
@@ -121,12 +113,12 @@ def gaps(outlines: tuple[Outline, ...]) -> tuple[tuple[float, float, float], ...
     return tuple(sorted(out, reverse=True))
 
 
-def gaps_between(r: Results) -> Iterator[Hit]:
+def gaps_between(r: Results, widest_m: float) -> Iterator[Hit]:
     for storey in r.job.storeys:
         rooms = [x for x in r.job.rooms if x.storey == storey.id]
         spaces = [x for x in r.job.spaces if x.storey == storey.id]
         things: list[Any] = [*rooms, *spaces]
-        for area, x, y in gaps(tuple(t.outline_m for t in things)):
+        for area, x, y in gaps(tuple(t.outline_m for t in things), widest_m):
             near = min(rooms, key=lambda room: polygon(room.outline_m).distance(At(x, y)), default=None)
             if near is None:
                 continue
@@ -175,32 +167,32 @@ def window_inside(r: Results) -> Iterator[Hit]:
             )
 
 
-def glass_share(r: Results) -> Iterator[Hit]:
+def glass_share(r: Results, most: float, house_least: float, house_most: float) -> Iterator[Hit]:
     glass = [0.0] * len(r.job.rooms)
     for f in r.geometry.openings:
         if r.job.openings[f.index].kind in ("window", "skylight") and f.other != "heated":
             glass[f.room] += f.area_m2
     for room, area, floor in zip(r.job.rooms, glass, r.geometry.area_m2, strict=True):
-        if area > GLASS_SHARE * floor:
+        if area > most * floor:
             yield Hit(
                 Ref("room", room.id),
                 room.name,
                 "has glass of {0} of its floor",
                 (_q("percent", area / floor),),
                 _q("percent", area / floor),
-                _q("percent", GLASS_SHARE),
+                _q("percent", most),
             )
         elif area == 0 and room.use == "bedroom":
             yield Hit(Ref("room", room.id), room.name, "is a bedroom without a window")
     whole, floor = sum(glass), r.geometry.total_area_m2
-    if len(r.job.rooms) > 3 and whole > 0 and not HOUSE_SHARE[0] <= whole / floor <= HOUSE_SHARE[1]:
+    if len(r.job.rooms) > 3 and whole > 0 and not house_least <= whole / floor <= house_most:
         yield Hit(
             Ref("house", "house"),
             "The house",
             "has glass of {0} of its floor; {1} to {2} is usual",
-            (_q("percent", whole / floor), _q("percent", HOUSE_SHARE[0]), _q("percent", HOUSE_SHARE[1])),
+            (_q("percent", whole / floor), _q("percent", house_least), _q("percent", house_most)),
             _q("percent", whole / floor),
-            _q("percent", HOUSE_SHARE[1]),
+            _q("percent", house_most),
         )
 
 
@@ -247,9 +239,9 @@ def north_unknown(r: Results) -> Iterator[Hit]:
         )
 
 
-def area_differs(r: Results) -> Iterator[Hit]:
+def area_differs(r: Results, most: float) -> Iterator[Hit]:
     typed, plan = r.job.typed_area_m2, r.geometry.total_area_m2
-    if typed is None or not plan or abs(plan - typed) <= AREA_SHARE * typed:
+    if typed is None or not plan or abs(plan - typed) <= most * typed:
         return
     yield Hit(
         Ref("house", "house"),
@@ -317,7 +309,7 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
     return settle_overrides(changed(job, job.name, wall_overrides=tuple(kept)), {room})
 
 
-def register_outside(r: Results) -> Iterator[Hit]:
+def register_outside(r: Results, reach_m: float) -> Iterator[Hit]:
     """A register that its room's walls have left behind."""
     rooms = {x.id: x for x in r.job.rooms}
     registers = r.job.design.registers
@@ -326,7 +318,7 @@ def register_outside(r: Results) -> Iterator[Hit]:
     at = shapely.points([x.position_m for x in registers])
     apart = shapely.distance([polygon(rooms[x.room].outline_m) for x in registers], at)
     for x, distance in zip(registers, apart, strict=True):
-        if distance > REGISTER_REACH_M:
+        if distance > reach_m:
             name = rooms[x.room].name.replace("{", "{{").replace("}", "}}")
             yield Hit(Ref("register", x.id), x.tag, f"lies outside {name}")
 

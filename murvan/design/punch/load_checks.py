@@ -8,23 +8,18 @@ from typing import TYPE_CHECKING
 from murvan.design.arithmetic import Quantity
 from murvan.design.loads.components import COMPONENT_WORDS
 from murvan.design.loads.explain_day import day_words
-from murvan.design.loads.second_opinion import ALIKE, house_apart
+from murvan.design.loads.second_opinion import house_apart
 from murvan.design.punch.finding import Hit
 from murvan.model.record import Ref
 
 if TYPE_CHECKING:
     from murvan.design.results import Results
 
-SWING = 0.7
-"""A room that needs less than this share of its own peak when its zone peaks is hard to hold; common practice."""
-WORTH_W = 290.0
-"""Loads below 1,000 Btu/h are left out; common practice."""
 
-
-def methods_apart(r: Results) -> Iterator[Hit]:
-    """The house's two methods differ by more than 15 %."""
+def methods_apart(r: Results, alike: float) -> Iterator[Hit]:
+    """The house's two methods differ by more than `alike`."""
     found = house_apart(r)
-    if found is None or abs(found.share) <= ALIKE:
+    if found is None or abs(found.share) <= alike:
         return
     yield Hit(
         Ref("house", "loads"),
@@ -32,19 +27,19 @@ def methods_apart(r: Results) -> Iterator[Hit]:
         f"load factors lie {{0}} {found.side} the heat balance, {{1}} of it by {COMPONENT_WORDS[found.component].lower()}",
         (Quantity("percent", abs(found.share)), Quantity("power", abs(found.difference_w))),
         Quantity("percent", abs(found.share)),
-        Quantity("percent", ALIKE),
+        Quantity("percent", alike),
         why=found.why,
     )
 
 
-def rooms_swing(r: Results) -> Iterator[Hit]:
+def rooms_swing(r: Results, share: float, worth_w: float) -> Iterator[Hit]:
     """Rooms whose sun comes at another time than their zone's peak."""
     ld = r.loads
     zones = {i: p for z, p in zip(r.job.design.zones, ld.zones, strict=True) for i in z.rooms}
     for i, room in enumerate(r.job.rooms):
         own, peak = float(ld.sensible_w[i]), zones.get(room.id, ld.house)
         then = max(float(ld.rooms_by_hour_w[ld.at(peak.month), i, peak.hour - 1]), 0.0)
-        if own < WORTH_W or then >= SWING * own:
+        if own < worth_w or then >= share * own:
             continue
         when = day_words(int(ld.peak_month[i]), int(ld.peak_hour[i]))
         yield Hit(
@@ -53,5 +48,5 @@ def rooms_swing(r: Results) -> Iterator[Hit]:
             f"needs {{0}} at {when}, but {{1}} when {'its zone' if room.id in zones else 'the house'} peaks at {peak.hour}:00",
             (Quantity("power", own), Quantity("power", then)),
             Quantity("percent", then / own),
-            Quantity("percent", SWING),
+            Quantity("percent", share),
         )

@@ -13,6 +13,7 @@ from murvan.design.memo import Memo, Reads
 from murvan.design.punch import checks, house_checks, load_checks
 from murvan.design.punch.finding import Finding, Hit, Rule
 from murvan.model.job import Job
+from murvan.units import CFM, INCH
 
 if TYPE_CHECKING:
     from murvan.design.results import Results
@@ -22,6 +23,10 @@ PLAN = Reads(
     "rule", "storeys", "spaces", "openings", rooms=("id", "name", "storey", "outline_m", "slope", "height_m")
 )
 REGISTERS = Reads("rule", rooms=("id", "name", "outline_m"), design=("registers",))
+
+BATH = Quantity("flow", 50 * CFM)
+"""A bath's fan on demand, ASHRAE 62.2."""
+WRAP = Quantity("r_value", limits.ATTIC_R, 0)
 
 RULES: tuple[Rule, ...] = (
     Rule(
@@ -51,10 +56,11 @@ RULES: tuple[Rule, ...] = (
         1,
         "look",
         "Gap between rooms",
-        "geometry",
+        "slits up to {0} are a slip of the hand, wider ones a chase or a court",
         "A wall that should be shared counts as two outside ones.",
         "Drag the wall until it catches the other room.",
         house_checks.gaps_between,
+        (Quantity("length", 0.7),),
         reads=PLAN,
     ),
     Rule(
@@ -84,10 +90,11 @@ RULES: tuple[Rule, ...] = (
         1,
         "look",
         "Share of glass out of the ordinary",
-        "common practice",
+        "up to {0} of a room's floor, {1} to {2} of the house's; common practice",
         "A slip in a size hides here; a bedroom's window is a way out too.",
         "Measure the glass again.",
         house_checks.glass_share,
+        (Quantity("percent", 0.45), Quantity("percent", 0.05), Quantity("percent", 0.35)),
     ),
     Rule(
         "assembly-missing",
@@ -114,10 +121,11 @@ RULES: tuple[Rule, ...] = (
         1,
         "look",
         "Area unlike the papers",
-        "common practice",
+        "{0}, common practice",
         "One of the two is wrong by a room.",
         "Measure again, or correct the papers' figure.",
         house_checks.area_differs,
+        (Quantity("percent", 0.03),),
     ),
     Rule(
         "shell-assumed",
@@ -154,10 +162,11 @@ RULES: tuple[Rule, ...] = (
         1,
         "look",
         "Register outside its room",
-        "geometry",
+        "a register in a wall lies up to {0} outside the room's line",
         "A wall has moved past it: its throw and its run are no longer true.",
         "Move the register, or the wall back.",
         house_checks.register_outside,
+        (Quantity("length", 0.3),),
         reads=REGISTERS,
     ),
     Rule(
@@ -165,10 +174,11 @@ RULES: tuple[Rule, ...] = (
         4,
         "fails",
         "Room without a register",
-        "common practice",
+        "rooms that need more than {0}; common practice",
         "Air does not go through walls.",
         "Give it a register and a run.",
         checks.unserved,
+        (Quantity("power", 60),),
     ),
     Rule(
         "unit-size",
@@ -245,20 +255,22 @@ RULES: tuple[Rule, ...] = (
         5,
         "look",
         "Blower off its design flow",
-        "network solve",
+        "network solve, {0}",
         "Capacity and every room's air move with it.",
         "Change the tap, or the ducts.",
         checks.blower_flow,
+        (Quantity("percent", limits.BALANCE_SHARE),),
     ),
     Rule(
         "filter-fast",
         3,
         "look",
         "Filter face too fast",
-        "filter face velocity limit, common practice",
+        "filter face velocity up to {0}, common practice",
         "A fast filter is loud, leaks dust and starves the blower.",
         "Fit a larger filter or a second grille.",
         checks.filter_fast,
+        (Quantity("velocity", limits.FACE_LIMIT["filter"]),),
     ),
     Rule(
         "register-fast",
@@ -281,14 +293,26 @@ RULES: tuple[Rule, ...] = (
         checks.duct_fast,
     ),
     Rule(
+        "duct-brisk",
+        5,
+        "look",
+        "Duct faster than quiet practice",
+        "recommended velocities, less a fifth; common practice",
+        "It is heard in a quiet room at night.",
+        "Take the next size up, or choose a usual practice on the card of Ducts.",
+        checks.duct_brisk,
+        profiles=("quiet",),
+    ),
+    Rule(
         "duct-friction",
         5,
         "look",
         "Duct too tight",
-        "friction rate, common practice",
+        "up to {0}, common practice",
         "It takes the pressure that other runs need.",
         "Take the next size up.",
         checks.duct_friction,
+        (Quantity("friction", 0.18 * 249.08891 / 30.48),),
     ),
     Rule(
         "room-air",
@@ -306,31 +330,33 @@ RULES: tuple[Rule, ...] = (
         2,
         "look",
         "Two methods disagree",
-        "15 %, common practice",
+        "{0}, common practice",
         "One of them takes something for granted that this house does not do.",
         "See the reason, and check what was entered there.",
         load_checks.methods_apart,
+        (Quantity("percent", limits.METHODS_ALIKE),),
     ),
     Rule(
         "room-swings",
         2,
         "look",
         "Room peaks at another hour than its zone",
-        "70 %, common practice",
+        "{0} of its own peak, loads under {1} left out; common practice",
         "One thermostat can't hold it: too warm in its own hours, or too cold in the others.",
         "A zone of its own, blinds or an overhang, or air by its own damper.",
         load_checks.rooms_swing,
+        (Quantity("percent", 0.7), Quantity("power", 290.0)),
     ),
     Rule(
         "kitchen-exhaust",
         4,
         "look",
         "Kitchen without exhaust",
-        "ASHRAE 62.2, {0} on demand or five changes of the kitchen's air all day",
+        "ASHRAE 62.2, {0} on demand or {1} changes of the kitchen's air an hour all day",
         "Grease, moisture and fumes stay in the house.",
         "Fit a hood that blows outside.",
         checks.kitchen_hood,
-        (Quantity("flow", checks.HOOD),),
+        (Quantity("flow", 100 * CFM), Quantity("number", 5.0)),
     ),
     Rule(
         "bath-exhaust",
@@ -341,7 +367,7 @@ RULES: tuple[Rule, ...] = (
         "Moisture rots the room and fails inspection.",
         "Fit a fan with a hard pipe to the outside.",
         checks.bath_fan,
-        (Quantity("flow", checks.BATH_ON_DEMAND), Quantity("flow", checks.BATH_ALL_DAY)),
+        (BATH, Quantity("flow", 20 * CFM)),
     ),
     Rule(
         "toilet-air",
@@ -352,6 +378,7 @@ RULES: tuple[Rule, ...] = (
         "Smells stay, and an inspector may want one or the other.",
         "A window that opens, or a fan to the outside.",
         checks.toilet_air,
+        (BATH,),
     ),
     Rule(
         "whole-house-air",
@@ -372,7 +399,7 @@ RULES: tuple[Rule, ...] = (
         "The last take-off then robs the others.",
         "Move it back from the end.",
         checks.takeoff_end,
-        (Quantity("size", 6 * checks.INCH), Quantity("size", 12 * checks.INCH)),
+        (Quantity("size", limits.CUSHION_M), Quantity("size", 12 * INCH)),
     ),
     Rule(
         "flex-turn",
@@ -389,10 +416,11 @@ RULES: tuple[Rule, ...] = (
         4,
         "look",
         "Room pressure with the door shut",
-        "3 Pa, common practice",
+        "{0}, common practice",
         "The room loses its supply and the house pulls in outdoor air.",
         "Undercut, transfer grille or jump duct.",
         checks.door_pressure,
+        (Quantity("pascal", limits.DOOR_LIMIT_PA, 0),),
     ),
     Rule(
         "duct-depth",
@@ -411,8 +439,9 @@ RULES: tuple[Rule, ...] = (
         "Supply duct that sweats",
         "jacket at the dew point",
         "Water drips on the ceiling.",
-        "More insulation with a sealed jacket.",
+        "Wrap it to {0} with a sealed jacket.",
         checks.sweats,
+        (WRAP,),
     ),
     Rule(
         "attic-wrap",
@@ -421,8 +450,9 @@ RULES: tuple[Rule, ...] = (
         "Thin wrap in the attic",
         "energy code, ducts in attics; the local code decides",
         "Heat lost, heat gained.",
-        "Wrap to R-8.",
+        "Wrap to {0}.",
         checks.attic_r,
+        (WRAP,),
     ),
     Rule(
         "plenum-small",
@@ -457,15 +487,16 @@ class _Plan:
 
 def findings(r: Results, memo: Memo) -> tuple[Finding, ...]:
     """All findings, what fails first, then by station."""
-    out = [Finding(rule, hit) for rule in RULES for hit in _judged(rule, r, memo)]
+    mine = [rule for rule in RULES if r.job.design.air.velocity_profile in rule.profiles]
+    out = [Finding(rule, hit) for rule in mine for hit in _judged(rule, r, memo)]
     return tuple(sorted(out, key=lambda f: (f.severity != "fails", f.rule.station)))
 
 
 def _judged(rule: Rule, r: Results, memo: Memo) -> Iterable[Hit]:
     if rule.reads is None:
-        return rule.check(r)
+        return rule.judge(r)
 
     def look(job: Job, geometry: Geometry) -> tuple[Hit, ...]:
-        return tuple(rule.check(cast("Results", _Plan(job, geometry))))
+        return tuple(rule.judge(cast("Results", _Plan(job, geometry))))
 
     return memo(rule.reads, r.job, look, r.geometry, of=rule.id)

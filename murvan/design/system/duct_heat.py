@@ -23,6 +23,7 @@ from murvan.design.weather.conditions import Conditions
 from murvan.model.design import Air
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 from murvan.physics.heat import temperature_kept
+from murvan.units import R_IP
 
 Array = NDArray[np.float64]
 
@@ -69,8 +70,8 @@ class DuctHeat(DuctShares):
 
 USUAL_M, USUAL_DIAMETER_M, USUAL_FLOW_M3_S = 6.1, 0.1524, 75 * CFM_M3_S
 """A usual run where none is drawn: 20 ft of 6 in with 75 cfm; common practice."""
-USUAL_R = {"attic": 8 * 0.1761101838}
-USUAL_ELSE_R = 6 * 0.1761101838
+USUAL_R = {"attic": 8 * R_IP}
+USUAL_ELSE_R = 6 * R_IP
 """Its insulation: R-8 in an attic, R-6 in other places."""
 
 

@@ -19,13 +19,12 @@ from murvan.model.edit import changed, with_design
 from murvan.model.job import DuctRun, Fitting, Job, Register
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
+from murvan.units import FPM, INCH
 
 Array = NDArray[np.float64]
 
-INCH = 0.0254
 ROUND_SIZES_IN = (4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20)
 RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
-FPM = 0.3048 / 60
 VELOCITY_LIMIT = {
     ("supply", "trunk"): (700 * FPM, 900 * FPM),
     ("supply", "branch"): (600 * FPM, 900 * FPM),

@@ -10,12 +10,10 @@ from murvan.design.system.ducts import Ducts
 from murvan.design.system.unit_design import UnitDesign
 from murvan.model.job import Plenum
 from murvan.model.routes import LaidRun
+from murvan.units import FPM
 
-FPM = 0.3048 / 60
-INCH = 0.0254
 FACE_VELOCITY = {"central": 800 * FPM, "fan_coil": 500 * FPM}
 """Two schools, common practice: 800 fpm at a central air handler, 500 fpm (quieter) at a fan coil."""
-CUSHION_M = 6 * INCH
 """Blank plenum past the last take-off, 6 to 12 in; common practice."""
 DEPTH_WHEELS = (2.5, 3.0)
 FACES = ("west", "north", "east", "south", "top")

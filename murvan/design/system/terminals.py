@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.ducts import register_k
 from murvan.model.design import Filter
 from murvan.model.job import Register, Room
 from murvan.physics.ductflow import throw_m
 
-FPM = 0.3048 / 60
-FACE_LIMIT = {"supply": 700 * FPM, "return": 500 * FPM, "filter": 300 * FPM}
 """Register face, return grille, filter grille; from memory."""
 
 

@@ -53,9 +53,9 @@ class Plan(unittest.TestCase):
 
     def test_an_l_shape_and_a_court_are_no_gaps(self):
         ell = ((0, 0), (8, 0), (8, 3), (3, 3), (3, 8), (0, 8))
-        self.assertEqual(gaps((ell, rect(8, 0, 3, 3))), ())
+        self.assertEqual(gaps((ell, rect(8, 0, 3, 3)), 0.7), ())
         ring = (rect(0, 0, 9, 3), rect(0, 6, 9, 3), rect(0, 3, 3, 3), rect(6, 3, 3, 3))
-        self.assertEqual(gaps(ring), ())
+        self.assertEqual(gaps(ring, 0.7), ())
 
     def test_a_wall_said_to_be_outside_with_a_room_beyond(self):
         job = changed(two_rooms(), "", wall_overrides=(WallOverride(room="a", wall=1, other_side="outdoors"),))

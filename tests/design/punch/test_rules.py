@@ -1,10 +1,12 @@
 """Every rule fires where it should, keeps quiet where it should not, and its fix mends what it found."""
 
+import dataclasses
 import unittest
 from pathlib import Path
 
 from murvan.demo import demo_job
 from murvan.design import RULES, solve
+from murvan.design.arithmetic import Quantity
 from murvan.model import Exhaust, Fitting, Plenum, Transfer, remove, replace, replace_part, with_design
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed
@@ -205,6 +207,32 @@ class TestEachRule(unittest.TestCase):
             with_design(demo(), ticks=(), runs=tuple(x for x in demo().design.runs if x.side != "return")),
             "return-missing",
         )
+
+    def test_quiet_practice_is_judged_by_its_own_limit(self):
+        """DuctRun of the demo that keeps the highest velocity but not the recommended one, less a fifth."""
+        job = replace_part(demo(), "air", velocity_profile="quiet")
+        hit = self.fires(job, "duct-brisk")
+        x = solve(job).runs[hit.hit.at.id]
+        self.assertLess(x.velocity_limit_m_s, x.velocity_m_s)
+        for other in ("balanced", "compact"):
+            self.assertEqual(found(replace_part(demo(), "air", velocity_profile=other), "duct-brisk"), [])
+
+    def test_what_a_rule_says_is_what_it_judges_by(self):
+        """Every limit of a rule is named by its basis or remedy, or decides what it finds."""
+        for rule in RULES:
+            for units in ("ip", "si"):
+                with self.subTest(f"{rule.id} {units}"):
+                    said = rule.basis_text(units) + rule.remedy_text(units)
+                    self.assertNotIn("{", said)
+                    for k in range(len(rule.limits)):
+                        if rule.id != "toilet-air":
+                            self.assertIn(f"{{{k}}}", rule.basis + rule.remedy)
+        (wrap,) = (x for x in RULES if x.id == "attic-wrap")
+        self.assertIn("R-8", wrap.remedy_text("ip"))
+        thin = replace(demo(), "runs", "SB2", insulation_r_m2k_w=7 * R)
+        lower = dataclasses.replace(wrap, limits=(Quantity("r_value", 6 * R),))
+        self.assertTrue(list(wrap.judge(solve(thin))))
+        self.assertFalse(list(lower.judge(solve(thin))))
 
     def test_every_rule_is_tried_here(self):
         text = Path(__file__).read_text("utf-8")
