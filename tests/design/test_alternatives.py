@@ -10,6 +10,7 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.alternatives import MEASURES, apply, measure, study, worth_trying
 from murvan.design.house.assemblies import assume
+from murvan.design.house.duct_spaces import lay
 from murvan.design.house.surfaces import assembly
 from murvan.design.loads.components import COLUMN
 from murvan.design.solve import need
@@ -42,7 +43,7 @@ class Apply(unittest.TestCase):
         self.assertLess(after, 0.7 * before)
 
     def test_ducts_with_more_insulation_keep_it(self):
-        thick = max(r.insulation_r_m2k_w for r in demo().design.runs if r.place != "inside")
+        thick = max(r.insulation_r_m2k_w for r in lay(demo()) if r.lies_in != "inside")
         after = apply(demo(), alternative(duct_r_m2k_w=thick - 0.5))
         for a, b in zip(after.design.runs, demo().design.runs, strict=True):
             self.assertGreaterEqual(a.insulation_r_m2k_w, b.insulation_r_m2k_w)
@@ -76,7 +77,7 @@ class Apply(unittest.TestCase):
         a = alternative(ach50=2.0, duct_r_m2k_w=2.0, duct_leakage=0.01, recovery=0.8, cooling_c=25.0, heating_c=20.0)
         after = apply(demo(), a)
         self.assertEqual((after.leakage.ach50, after.leakage.measured), (2.0, False))
-        self.assertEqual({r.insulation_r_m2k_w for r in after.design.runs if r.place != "inside"}, {2.0, 2.1133})
+        self.assertEqual({r.insulation_r_m2k_w for r in lay(after) if r.lies_in != "inside"}, {2.0, 2.1133})
         self.assertEqual((after.design.air.duct_leakage, after.design.ventilators[0].sensible_recovery), (0.01, 0.8))
         self.assertEqual((after.indoor.cooling_c, after.indoor.heating_c), (25.0, 20.0))
 
