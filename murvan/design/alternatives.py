@@ -244,6 +244,7 @@ class Measure:
     fields: dict[str, float]
 
     def words(self, units: str) -> str:
+        """What it does, in the user's units."""
         return self.ip if units == "ip" else self.si
 
 

@@ -18,9 +18,11 @@ class Quantity:
     decimals: int | None = None
 
     def text(self, units: Units) -> str:
+        """The figure with its unit, '52 cfm'."""
         return _text(self.kind, self.value, units, self.decimals)
 
     def number(self, units: Units) -> str:
+        """The figure alone, '52'."""
         return _number(self.kind, self.value, units, self.decimals)
 
 

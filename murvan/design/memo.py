@@ -23,6 +23,7 @@ class Values:
         self.names = names
 
     def same_as(self, other: Values) -> bool:
+        """Whether these records say the same in the fields that are read."""
         a, b = self.records, other.records
         return len(a) == len(b) and all(
             x is y or self._picked(x) == self._picked(y) for x, y in zip(a, b, strict=True)

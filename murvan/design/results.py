@@ -105,6 +105,7 @@ class Results(Need):
 
     @cached_property
     def terminals(self) -> dict[str, Terminal]:
+        """Registers and grilles of all units, by id."""
         return {i: x for s in self.systems.values() for i, x in s.terminals.items()}
 
     @cached_property

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 from murvan.field.places import Place, places
 from murvan.model.design import Hole
-from murvan.model.edit import make
+from murvan.model.edit import free_id, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Reading, Ref
 from murvan.units import UnitError, Units, number, parse, short, unit
@@ -46,7 +46,9 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
             raise JobValueError(f"The CSV file has more than {MAX_ROWS} lines.")
         if not any((v or "").strip() for v in row.values() if isinstance(v, str)):
             continue
-        out.append(_row(row, line, by_name, units, _free_id(taken_ids)))
+        new_id = free_id("m", taken_ids, len(taken_ids) + 1)
+        taken_ids.add(new_id)
+        out.append(_row(row, line, by_name, units, new_id))
     if not out:
         raise JobValueError("The CSV file has no readings below its first line.")
     return tuple(out)
@@ -93,17 +95,9 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, Place], units: Units
     )
 
 
-def _free_id(taken: set[str]) -> str:
-    k = len(taken) + 1
-    while f"m{k}" in taken:
-        k += 1
-    taken.add(f"m{k}")
-    return f"m{k}"
-
-
 def next_id(job: Job) -> str:
     """A reading id not used yet."""
-    return _free_id({r.id for r in job.design.readings})
+    return free_id("m", {r.id for r in job.design.readings})
 
 
 def _word(r: Reading, words: dict[tuple[Ref, Hole | None, str], str]) -> str:

@@ -6,7 +6,7 @@ import re
 from typing import Any, TypeVar
 
 from murvan.model.design import Design, Line, Ventilator
-from murvan.model.edit import changed, insert, make, replace, with_design
+from murvan.model.edit import changed, free_id, insert, make, replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
 
@@ -43,14 +43,6 @@ def with_line(job: Job, indoor_id: str, **fields: Any) -> Job:
         return replace(job, "lines", own.id, **fields)
     new = free_id("line", {x.id for x in job.design.lines})
     return insert(job, "lines", make(Line, "Line", id=new, indoor=indoor_id, **fields))
-
-
-def free_id(stem: str, taken: set[str]) -> str:
-    """'line1', 'line2', the first that is free."""
-    k = 1
-    while f"{stem}{k}" in taken:
-        k += 1
-    return f"{stem}{k}"
 
 
 def free_name(job: Job, name: str) -> str:

@@ -42,6 +42,14 @@ def with_design(job: Job, **changes: Any) -> Job:
     return changed(job, job.name, design=changed(job.design, job.design.name, **changes))
 
 
+def free_id(stem: str, taken: set[str], first: int = 1) -> str:
+    """'line1', 'line2', the first from `first` on that is free."""
+    k = first
+    while f"{stem}{k}" in taken:
+        k += 1
+    return f"{stem}{k}"
+
+
 def in_designs(job: Job, edit: Callable[[Design], Design]) -> dict[str, Any]:
     """The fields of a job when every design, also those set aside, is edited: for `changed`."""
     return {"design": edit(job.design), "options": tuple(edit(x) for x in job.options)}

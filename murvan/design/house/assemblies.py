@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.catalog import library, materials, studs
-from murvan.model.edit import changed, replace
+from murvan.model.edit import changed, free_id, replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Glazing, Job, Layer, Leakage
 
@@ -211,12 +211,14 @@ def choices(job: Job, role: str) -> tuple[tuple[str, str], ...]:
 
 
 def choices_of(job: Job, kinds: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    """(id, name) of the job's assemblies of these kinds, then the library's that it has not."""
     own = [(c.id, f"{c.name}{' (assumed)' if c.assumed else ''}") for c in job.constructions if c.kind in kinds]
     taken = {i for i, _ in own}
     return (*own, *((c.id, c.name) for c in library()[0].values() if c.kind in kinds and c.id not in taken))
 
 
 def glazing_choices(job: Job) -> tuple[tuple[str, str], ...]:
+    """(id, name) of the job's glazings, then the library's that it has not."""
     own = [(g.id, g.name) for g in job.glazings]
     taken = {i for i, _ in own}
     return (*own, *((g.id, g.name) for g in library()[1].values() if g.id not in taken))
@@ -302,11 +304,8 @@ def own_copy(job: Job, construction_id: str, name: str = "") -> tuple[Job, str]:
     old = next((c for c in job.constructions if c.id == construction_id), None)
     if old is None:
         raise JobValueError("There is no such assembly in the job.")
-    ids = {c.id for c in job.constructions}
-    k = 1
-    while f"own{k}" in ids:
-        k += 1
-    copy = changed(old, id=f"own{k}", name=name or f"{old.name}, own", assumed=False)
+    new = free_id("own", {c.id for c in job.constructions})
+    copy = changed(old, id=new, name=name or f"{old.name}, own", assumed=False)
     return changed(job, job.name, constructions=(*job.constructions, copy)), copy.id
 
 

@@ -38,6 +38,7 @@ class WallPart:
 
     @property
     def compass(self) -> str:
+        """'N', 'NE' and so on: where it looks."""
         return compass(self.facing_deg)
 
 
@@ -100,10 +101,12 @@ class Geometry:
 
     @property
     def total_area_m2(self) -> float:
+        """Floor of all rooms, m2."""
         return sum(self.area_m2)
 
     @property
     def total_volume_m3(self) -> float:
+        """Air of all rooms, m3."""
         return sum(self.volume_m3)
 
     @cached_property
@@ -136,6 +139,7 @@ def wall_points(
 
 
 def wall_length_m(outline: tuple[tuple[float, float], ...], wall: int) -> float:
+    """Length of one wall of an outline, m."""
     (x0, y0), (x1, y1) = wall_points(outline, wall)
     return hypot(x1 - x0, y1 - y0)
 

@@ -328,8 +328,10 @@ def sky_plane(room: Room, o: Opening) -> tuple[float, float]:
 
 
 def in_room(room: Room, at: Point) -> bool:
+    """Whether a point lies in a room or within 5 cm of its walls."""
     return bool(Polygon(room.outline_m).buffer(0.05).contains(At(at)))
 
 
 def distance(a: Point, b: Point) -> float:
+    """Between two points of the plan, m."""
     return hypot(b[0] - a[0], b[1] - a[1])

@@ -69,6 +69,7 @@ class Factor:
     c: float
 
     def difference_k(self, dt: float, dr: float) -> float:
+        """Equivalent temperature difference, K, of the cooling design difference `dt` and the daily range `dr`, K."""
         return self.a * dt + self.b + self.c * dr
 
 
@@ -119,10 +120,12 @@ class Surface:
 
     @property
     def heating_w(self) -> float:
+        """Heat lost at winter design, W."""
         return self.area_m2 * self.u_w_m2k * self.heat_k
 
     @property
     def cooling_w(self) -> float:
+        """Heat gained by load factors, W."""
         return self.area_m2 * self.u_w_m2k * self.cool_k
 
 
@@ -144,6 +147,7 @@ class Spaces:
         return _of_space(self.winter_c, space, self.outdoor_winter_c)
 
     def summer(self, space: str | None) -> float:
+        """Air of an unheated space on the summer design day, degC; None is outdoors."""
         return _of_space(self.summer_c, space, self.outdoor_summer_c)
 
 
@@ -209,9 +213,11 @@ class Shell:
         self.ground_c = job.climate.ground_c - job.climate.ground_swing_k
 
     def u(self, construction: str | None, fallback: float) -> float:
+        """U of an assembly, W/m2K, or `fallback` where there is none."""
         return self.table[construction].u_w_m2k if construction in self.table else fallback
 
     def surfaces(self) -> tuple[Surface, ...]:
+        """Every opaque surface of the house, walls first, then ceilings and floors."""
         self._walls()
         self._ceilings()
         self._floors()

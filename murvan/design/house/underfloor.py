@@ -29,6 +29,7 @@ class Kind:
 
     @property
     def deep_m(self) -> float:
+        """Wall in the ground, m."""
         return self.height_m - self.above_m
 
 

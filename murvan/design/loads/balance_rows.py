@@ -190,6 +190,7 @@ class RowList:
         other_hc: float = 0.0,
         label: str = "",
     ) -> None:
+        """One more row: `area` m2 of a wall with `hc` W/m2K inside, driven by column `drive`; with the rooms and faces it touches."""
         if area > 1e-6:
             self.rows.append(Face(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor, label))
 
@@ -210,6 +211,7 @@ class RowList:
         self.add(area, back, HC_WALL, component, NO_DRIVE, zone=space, other=-2, other_hc=hc)
 
     def rows_of(self) -> Rows:
+        """All rows so far, with their sun."""
         return Rows(tuple(self.rows), self.sun_in, self.sun_to_air)
 
 
@@ -311,6 +313,7 @@ class Place:
         return self.garages.get(space or "", next(iter(self.garages.values())))
 
     def made(self, construction: str | None) -> Construction | None:
+        """An assembly by its id; None where there is none."""
         return self.by_id.get(construction or "")
 
     def wall(self, make: Callable[[Construction], Wall], c: Construction | None, otherwise: Wall) -> Wall:
@@ -330,6 +333,7 @@ class Place:
         return self._soils[key]
 
     def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+        """Response of an inside wall seen from either side, kept by assembly and film `hc`, W/m2K."""
         key = ("" if c is None else c.id, hc)
         if key not in self._sides:
             self._sides[key] = _both_sides(c, hc)
@@ -400,6 +404,7 @@ class RoomRows:
         self.t = RowList(place.months)
 
     def rows(self) -> Rows:
+        """Rows of all the room's surfaces."""
         for w in self.key.walls:
             self._wall(w)
         for f in self.key.faces:
@@ -591,6 +596,7 @@ def room_keys(job: Job, g: Geometry) -> list[RoomKey]:
 def kept_rows(
     place: Place, job: Job, g: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
 ) -> tuple[RoomKey, Rows]:
+    """Rows of room `i`: the old ones while what they were made of is the same."""
     before = old.get(key.room)
     if before is not None and before[0] == key:
         return before

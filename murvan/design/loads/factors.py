@@ -97,10 +97,12 @@ class Factors:
 
     @property
     def house_sensible_w(self) -> float:
+        """Sensible load of all rooms at their own peaks, W."""
         return float(self.sensible_w.sum())
 
     @property
     def house_latent_w(self) -> float:
+        """Latent load of all rooms, W."""
         return float(self.latent_w.sum())
 
 

@@ -36,6 +36,7 @@ class Fans:
 
     @property
     def unbalanced(self) -> float:
+        """What fans draw out or blow in more than the other way, m3/s."""
         return abs(self.drawn_out - self.blown_in)
 
     @property
@@ -80,13 +81,16 @@ class OutdoorAir:
 
     @property
     def infiltration_winter_m3_s(self) -> float:
+        """Leaks at winter design without any fan, m3/s."""
         return self.winter.alone
 
     @property
     def infiltration_summer_m3_s(self) -> float:
+        """Leaks at summer design without any fan, m3/s."""
         return self.summer.alone
 
     def leaks_m3_s(self, stream: Stream) -> Array:
+        """Leaks by room beside the fans, m3/s, shape (rooms,)."""
         return self.leak_share * stream.leaks
 
     @property

@@ -39,6 +39,7 @@ class Peak:
 
     @property
     def total_w(self) -> float:
+        """Sensible and latent, W."""
         return self.sensible_w + self.latent_w
 
 
@@ -67,6 +68,7 @@ class Loads:
 
     @property
     def house_heating_w(self) -> float:
+        """Heating of all rooms at design, W."""
         return float(self.heating_w.sum())
 
     @property
@@ -76,10 +78,12 @@ class Loads:
 
     @property
     def house_latent_w(self) -> float:
+        """Latent load at the house's hour, W."""
         return self.house.latent_w
 
     @property
     def house_cooling_w(self) -> float:
+        """Sensible and latent load at the house's hour, W."""
         return self.house.total_w
 
     @property

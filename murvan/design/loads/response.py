@@ -42,14 +42,17 @@ class Wave:
 
     @property
     def mean_w(self) -> float:
+        """Of the day's mean, W."""
         return self.mean * self.steady
 
     @property
     def swing_w(self) -> float:
+        """Of the day's first wave at the hour, damped and late, W."""
         return self.steady * self.swing * self.damping * float(np.cos(np.pi / 12 * (self.hour - self.top - self.lag)))
 
     @property
     def total_w(self) -> float:
+        """Mean, first wave and the shorter ones, W."""
         return self.mean_w + self.swing_w + sum(self.shorter)
 
 

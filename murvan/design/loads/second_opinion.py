@@ -31,6 +31,7 @@ class Apart:
 
     @property
     def side(self) -> str:
+        """'below' or 'above' the heat balance."""
         return "below" if self.share < 0 else "above"
 
 

@@ -60,6 +60,7 @@ def _height_at(o: Opening, room: Room, flat_m: float) -> float:
 
 
 def overlap(r: Results) -> Iterator[Hit]:
+    """Openings that go beyond their wall or its height."""
     rooms = {x.id: (x, h) for x, h in zip(r.job.rooms, r.geometry.height_m, strict=True)}
     for o in r.job.openings:
         if o.kind == "skylight":
@@ -88,6 +89,7 @@ def overlap(r: Results) -> Iterator[Hit]:
 
 
 def unserved(r: Results, worth_w: float) -> Iterator[Hit]:
+    """Rooms that need more than `worth_w` watts and have no register."""
     if not r.job.design.registers:
         return
     served = np.any([s.airflow.served for s in r.systems.values()], axis=0)
@@ -121,6 +123,7 @@ def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, 
 
 
 def unit_size(r: Results) -> Iterator[Hit]:
+    """Units outside the size limits of their kind."""
     for s, x in _chosen(r):
         if s.loads.house_cooling_w <= 0:
             continue
@@ -132,18 +135,21 @@ def unit_size(r: Results) -> Iterator[Hit]:
 
 
 def sensible_short(r: Results) -> Iterator[Hit]:
+    """Units that carry less of the sensible load than their limit."""
     for s, x in _chosen(r):
         if x.sensible_share < x.limits[0]:
             yield _share(r, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
 
 
 def latent_short(r: Results) -> Iterator[Hit]:
+    """Units that dry less than the latent load."""
     for s, x in _chosen(r):
         if x.latent_share < 1.0:
             yield _share(r, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
 
 
 def heat_short(r: Results) -> Iterator[Hit]:
+    """Units that with their backup do not heat the house at design."""
     for s, x in _chosen(r):
         backup_w = s.design.indoor.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0.0
         have, need = x.heating_w + backup_w, s.loads.house_heating_w
@@ -164,11 +170,13 @@ def heat_short(r: Results) -> Iterator[Hit]:
 
 
 def network_open(r: Results) -> Iterator[Hit]:
+    """An air circuit that did not close."""
     if r.network_open:
         yield Hit(Ref("unit", "network"), "The air circuit", "has no answer; no flow or pressure of it is shown")
 
 
 def blower_static(r: Results) -> Iterator[Hit]:
+    """Blowers over their maker's static, with a clean or a loaded filter."""
     for s, x in _chosen(r):
         if s.blower is None or r.network is None:
             continue
@@ -189,6 +197,7 @@ def blower_static(r: Results) -> Iterator[Hit]:
 
 
 def blower_flow(r: Results, most: float) -> Iterator[Hit]:
+    """Blowers more than the share `most` off their design flow."""
     for s in r.systems.values():
         if s.blower is None:
             continue
@@ -205,6 +214,7 @@ def blower_flow(r: Results, most: float) -> Iterator[Hit]:
 
 
 def filter_fast(r: Results, limit: float) -> Iterator[Hit]:
+    """Filters whose face runs faster than `limit` m/s."""
     for s in r.systems.values():
         speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
         if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
@@ -219,6 +229,7 @@ def filter_fast(r: Results, limit: float) -> Iterator[Hit]:
 
 
 def register_fast(r: Results) -> Iterator[Hit]:
+    """Faces over the limit of their kind."""
     for t in r.terminals.values():
         if t.face_velocity_m_s > t.limit_m_s * 1.005:
             yield Hit(
@@ -232,6 +243,7 @@ def register_fast(r: Results) -> Iterator[Hit]:
 
 
 def duct_fast(r: Results) -> Iterator[Hit]:
+    """Runs over the highest velocity of their kind."""
     for x in r.runs.values():
         if x.velocity_m_s > x.velocity_max_m_s * 1.005:
 
@@ -252,6 +264,7 @@ def duct_fast(r: Results) -> Iterator[Hit]:
 
 
 def duct_brisk(r: Results) -> Iterator[Hit]:
+    """Runs over the recommended velocity of their kind, though not over the highest."""
     for x in r.runs.values():
         if x.velocity_limit_m_s * 1.005 < x.velocity_m_s <= x.velocity_max_m_s * 1.005:
             yield Hit(
@@ -267,6 +280,7 @@ def duct_brisk(r: Results) -> Iterator[Hit]:
 
 
 def duct_friction(r: Results, most: float) -> Iterator[Hit]:
+    """Runs that lose more than `most` Pa/m."""
     for x in r.runs.values():
         if x.run.side != "fresh" and x.friction_pa_m > most * 1.005:
             yield Hit(
@@ -282,6 +296,7 @@ def duct_friction(r: Results, most: float) -> Iterator[Hit]:
 
 
 def room_air(r: Results, share: float, least: float) -> Iterator[Hit]:
+    """Rooms short of their air by more than `share` of it and `least` m3/s."""
     predicted = r.predicted_m3_s
     if predicted is None:
         return
@@ -301,6 +316,7 @@ def room_air(r: Results, share: float, least: float) -> Iterator[Hit]:
 
 
 def bath_fan(r: Results, on_demand: float, all_day: float) -> Iterator[Hit]:
+    """Baths that exhaust less than `on_demand`, or `all_day` where the fan never stops, m3/s."""
     for room in r.job.rooms:
         if room.use == "bath":
             want = all_day if room.exhaust and room.exhaust.continuous else on_demand
@@ -323,6 +339,7 @@ def toilet_air(r: Results, fan: float) -> Iterator[Hit]:
 
 
 def kitchen_hood(r: Results, hood: float, changes_h: float) -> Iterator[Hit]:
+    """Kitchens that exhaust less than `hood` m3/s, or `changes_h` changes an hour where the fan never stops."""
     for i, room in enumerate(r.job.rooms):
         if room.use == "kitchen":
             all_day = room.exhaust is not None and room.exhaust.continuous
@@ -349,6 +366,7 @@ def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> It
 
 
 def ventilation(r: Results) -> Iterator[Hit]:
+    """A house with less fresh air than its standard wants."""
     if not r.job.rooms:
         return
     want = fresh_air_wanted(r.job, r.geometry.total_area_m2)
@@ -377,6 +395,7 @@ def ventilation(r: Results) -> Iterator[Hit]:
 
 
 def takeoff_end(r: Results, least: float, _most: float) -> Iterator[Hit]:
+    """Take-offs nearer than `least` m to the plenum's end."""
     for p in (x for s in r.systems.values() for x in s.plenums):
         for t in p.take_offs:
             if t.from_end_m is not None and t.from_end_m < least * 0.99:
@@ -393,6 +412,7 @@ def takeoff_end(r: Results, least: float, _most: float) -> Iterator[Hit]:
 
 
 def flex_turn(r: Results) -> Iterator[Hit]:
+    """Flex that turns right at its boot."""
     for x in r.runs.values():
         if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
             vp = 0.5 * r.conditions.density_kg_m3 * x.velocity_m_s**2
@@ -420,6 +440,7 @@ def flex_turn(r: Results) -> Iterator[Hit]:
 
 
 def door_pressure(r: Results, most: float) -> Iterator[Hit]:
+    """Rooms over `most` Pa with the door shut."""
     if r.network is None:
         return
     for room in r.job.rooms:
@@ -436,6 +457,7 @@ def door_pressure(r: Results, most: float) -> Iterator[Hit]:
 
 
 def too_deep(r: Results) -> Iterator[Hit]:
+    """Runs deeper with their insulation than it is clear where they lie."""
     for x in r.runs.values():
         run = x.run
         if run.clear is None:
@@ -455,6 +477,7 @@ def too_deep(r: Results) -> Iterator[Hit]:
 
 
 def sweats(r: Results, wrap: float) -> Iterator[Hit]:
+    """Cold runs outside the shell whose jacket falls below the dew point; `wrap` m2K/W mends it."""
     for x in r.runs.values():
         run = x.run
         if run.side != "supply" or run.lies_in == "inside":
@@ -488,6 +511,7 @@ def _surroundings(r: Results, place: str) -> tuple[float, float]:
 
 
 def attic_r(r: Results, want: float) -> Iterator[Hit]:
+    """Runs in the attic with less than `want` m2K/W round them."""
     for x in r.runs.values():
         run = x.run
         if run.lies_in == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
@@ -505,6 +529,7 @@ def attic_r(r: Results, want: float) -> Iterator[Hit]:
 
 
 def plenum_small(r: Results) -> Iterator[Hit]:
+    """Supply plenums narrower than their face velocity wants."""
     for p in (x for s in r.systems.values() for x in s.plenums):
         if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
             yield Hit(
@@ -518,6 +543,7 @@ def plenum_small(r: Results) -> Iterator[Hit]:
 
 
 def return_missing(r: Results) -> Iterator[Hit]:
+    """Units with supply runs and no return."""
     for s in r.systems.values():
         sides = {x.side for x in s.design.runs if x.register_id}
         if "supply" in sides and "return" not in sides:
@@ -525,6 +551,7 @@ def return_missing(r: Results) -> Iterator[Hit]:
 
 
 def line_long(r: Results) -> Iterator[Hit]:
+    """Refrigerant lines longer or higher than the maker allows."""
     for s, x in _chosen(r):
         line = s.design.line
         if x.unit.kind == "furnace_coil":

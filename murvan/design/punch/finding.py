@@ -79,10 +79,12 @@ class Finding:
 
     @property
     def severity(self) -> Severity:
+        """'fails' or 'look': its own, else the rule's."""
         return self.hit.severity or self.rule.severity
 
     @property
     def why(self) -> str:
+        """Its own reason, else the rule's."""
         return self.hit.why or self.rule.why
 
     def fix_text(self, units: Units) -> str:

@@ -56,6 +56,7 @@ def overlaps(outlines: tuple[Outline, ...]) -> tuple[tuple[int, int, float], ...
 
 @lru_cache(maxsize=2048)
 def polygon(outline: Outline) -> Polygon:
+    """An outline as a shape, kept."""
     return Polygon(outline)
 
 
@@ -66,6 +67,7 @@ def _grown(outline: Outline) -> Polygon:
 
 
 def rooms_overlap(r: Results) -> Iterator[Hit]:
+    """Rooms, and spaces, that lie over each other."""
     for storey in r.job.storeys:
         owners = [x for x in r.job.rooms if x.storey == storey.id]
         spaces = [x for x in r.job.spaces if x.storey == storey.id]
@@ -114,6 +116,7 @@ def gaps(outlines: tuple[Outline, ...], widest_m: float) -> tuple[tuple[float, f
 
 
 def gaps_between(r: Results, widest_m: float) -> Iterator[Hit]:
+    """Slits between rooms up to `widest_m` wide."""
     for storey in r.job.storeys:
         rooms = [x for x in r.job.rooms if x.storey == storey.id]
         spaces = [x for x in r.job.spaces if x.storey == storey.id]
@@ -136,6 +139,7 @@ def gaps_between(r: Results, widest_m: float) -> Iterator[Hit]:
 
 
 def openings_collide(r: Results) -> Iterator[Hit]:
+    """Openings of a wall that lie over each other."""
     by_wall: dict[tuple[str, int], list[Opening]] = {}
     for o in r.job.openings:
         if o.kind != "skylight":
@@ -157,6 +161,7 @@ def openings_collide(r: Results) -> Iterator[Hit]:
 
 
 def window_inside(r: Results) -> Iterator[Hit]:
+    """Windows with a heated room behind them."""
     for f in r.geometry.openings:
         o = r.job.openings[f.index]
         if f.other == "heated" and o.kind == "window":
@@ -168,6 +173,7 @@ def window_inside(r: Results) -> Iterator[Hit]:
 
 
 def glass_share(r: Results, most: float, house_least: float, house_most: float) -> Iterator[Hit]:
+    """Glass of more than `most` of a room's floor, of less or more than usual of the house's; bedrooms without any."""
     glass = [0.0] * len(r.job.rooms)
     for f in r.geometry.openings:
         if r.job.openings[f.index].kind in ("window", "skylight") and f.other != "heated":
@@ -229,6 +235,7 @@ def makeup_missing(r: Results) -> Iterator[Hit]:
 
 
 def north_unknown(r: Results) -> Iterator[Hit]:
+    """A site whose north nobody has set."""
     if r.job.rooms and not r.job.site.north_known:
         yield Hit(
             Ref("house", "house"),
@@ -240,6 +247,7 @@ def north_unknown(r: Results) -> Iterator[Hit]:
 
 
 def area_differs(r: Results, most: float) -> Iterator[Hit]:
+    """A plan more than the share `most` off the papers."""
     typed, plan = r.job.typed_area_m2, r.geometry.total_area_m2
     if typed is None or not plan or abs(plan - typed) <= most * typed:
         return
@@ -254,6 +262,7 @@ def area_differs(r: Results, most: float) -> Iterator[Hit]:
 
 
 def shell_assumed(r: Results) -> Iterator[Hit]:
+    """Assemblies that were assumed and not looked at."""
     said = [s for s in assumptions(r.job) if not s.startswith("air leakage")]
     if r.job.rooms and said:
         n = len(said)

@@ -66,6 +66,7 @@ class Piece:
 
     @property
     def id(self) -> str:
+        """What tells it from all other pieces of the design."""
         return piece_id(self.at, self.part) if self.at is not None else self.part
 
 
@@ -78,6 +79,7 @@ class CutList:
 
     @property
     def to_hang(self) -> tuple[Piece, ...]:
+        """All but sundries, which are bought and not hung."""
         return tuple(p for p in self.pieces if p.section != "Sundries")
 
 

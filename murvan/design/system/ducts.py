@@ -75,10 +75,12 @@ class RunResult:
 
     @property
     def pressure_drop_pa(self) -> float:
+        """Friction, fittings and damper, Pa."""
         return self.friction_pa + self.fitting_pa + self.damper_pa
 
     @property
     def kind(self) -> str:
+        """'trunk', 'branch' or 'flex'."""
         return run_kind(self.run)
 
     def acts_like_m(self, f: Fitting) -> float:
@@ -114,6 +116,7 @@ class Ducts:
 
 
 def run_kind(run: DuctRun) -> str:
+    """'flex', or a hard 'branch' to a register, or a 'trunk'."""
     if run.material == "flex":
         return "flex"
     return "branch" if run.register_id else "trunk"
@@ -149,6 +152,7 @@ def run_equivalent_m(run: DuctRun) -> float:
 
 
 def run_perimeter_m(run: DuctRun) -> float:
+    """Sheet around a run, m."""
     if run.shape == "round":
         return pi * (run.diameter_m or 0)
     w, h = run.width_m or 0, run.height_m or 0

@@ -131,6 +131,7 @@ class Network:
 
     @property
     def converged(self) -> bool:
+        """Whether the circuit closed; without that none of it is shown."""
         return self.solution.converged
 
 

@@ -47,6 +47,7 @@ class PlenumDesign:
 
     @property
     def area_m2(self) -> float:
+        """Cross-section that the air goes through, m2."""
         return self.plenum.width_m * self.plenum.depth_m
 
 

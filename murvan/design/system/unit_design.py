@@ -42,6 +42,7 @@ class UnitDesign:
 
     @property
     def id(self) -> str:
+        """Of the indoor unit."""
         return self.indoor.id
 
     @property

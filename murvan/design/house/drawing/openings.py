@@ -11,7 +11,7 @@ from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.turning import next_tag
 from murvan.design.house.geometry import wall_facing_deg, wall_length_m, wall_points
 from murvan.design.house.walls import stretches
-from murvan.model.edit import changed, make, remove, replace
+from murvan.model.edit import changed, free_id, make, remove, replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room
 
@@ -29,6 +29,7 @@ class Size:
 
     @property
     def key(self) -> str:
+        """What tells it from other sizes in a choice."""
         return f"{self.width_m:.4f}x{self.height_m:.4f}"
 
 
@@ -158,14 +159,10 @@ def place_opening(
     size = size or (INSIDE_DOOR if kind == "door" and inside else FIRST[kind])
     width = min(size.width_m, spot.length_m)
     offset = free_offset(job, spot, width) if exact_m is None else exact_m
-    ids = {o.id for o in job.openings}
-    k = 1
-    while f"op{k}" in ids:
-        k += 1
     new = make(
         Opening,
         f"{spot.room.name}, new {kind}",
-        id=f"op{k}",
+        id=free_id("op", {o.id for o in job.openings}),
         tag=next_tag(list(job.openings), kind),
         kind=kind,
         room=spot.room.id,
@@ -188,6 +185,7 @@ def last_like(job: Job, kind: str) -> Opening | None:
 
 
 def usual_glazing(job: Job, like: Opening | None) -> str | None:
+    """Glazing of a new opening: that of the one it is like, else the one most windows have; None in a job without glazings."""
     if like is not None and like.glazing:
         return like.glazing
     used = [o.glazing for o in job.openings if o.kind == "window" and o.glazing]

@@ -17,7 +17,7 @@ from murvan.design.house.drawing.rooms import Drawn, count_bedrooms, next_room, 
 from murvan.design.house.drawing.turning import move_rooms, next_tag, shift
 from murvan.design.house.geometry import wall_facing_deg, wall_length_m
 from murvan.design.house.walls import all_stretches
-from murvan.model.edit import changed, make
+from murvan.model.edit import changed, free_id, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room, WallOverride
 from murvan.units import UnitError, Units, number, parse, unit
@@ -271,14 +271,10 @@ def _window(job: Job, room: Room, side: str, area: float, openings: list[Opening
             ("feet", length),
             ".",
         )
-    ids = {o.id for o in openings}
-    k = 1
-    while f"op{k}" in ids:
-        k += 1
     return make(
         Opening,
         room.name,
-        id=f"op{k}",
+        id=free_id("op", {o.id for o in openings}),
         tag=next_tag(openings, "window"),
         kind="window",
         room=room.id,

@@ -14,7 +14,7 @@ from shapely.ops import split, unary_union
 from murvan.design.house.drawing.outlines import LEAST_AREA_M2, Outline, outline_of, polygons, tidy, with_rooms
 from murvan.model.design import Design
 from murvan.model.design_edit import put_in_zone
-from murvan.model.edit import changed, in_designs, make, remove
+from murvan.model.edit import changed, free_id, in_designs, make, remove
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room, RoomUse, Space, Transfer
 
@@ -128,12 +128,9 @@ def draw_room(job: Job, storey: str, outline: Outline, name: str | None = None) 
 
 def draw_space(job: Job, storey: str, outline: Outline, name: str = "Garage") -> Drawn:
     """A garage or porch: what is free of the outline. Raises JobValueError."""
-    ids = {s.id for s in job.spaces}
-    k = 1
-    while f"space{k}" in ids:
-        k += 1
+    new = free_id("space", {s.id for s in job.spaces})
     final, say = _free_part(job, storey, Polygon(tidy(outline, name)), name)
-    space = make(Space, name, id=f"space{k}", name=name, storey=storey, outline_m=final)
+    space = make(Space, name, id=new, name=name, storey=storey, outline_m=final)
     return Drawn(changed(job, job.name, spaces=(*job.spaces, space)), "space", space.id, say)
 
 

@@ -14,7 +14,7 @@ from murvan.design.house.drawing.outlines import Outline, tidy
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.turning import next_tag
 from murvan.design.house.levels import headroom_m, in_room
-from murvan.model.edit import changed, make
+from murvan.model.edit import changed, free_id, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Existing, Furniture, Job, KeepClear, MechanicalPlace, Opening, Patch, Point, Room, Slope
 
@@ -39,13 +39,6 @@ CLEAR_M = {"panel": 0.91, "filter": 0.61, "hatch": 0.76, "flue": 0.46}
 """How far a thing of a kind is usually kept clear; common practice, the local code goes before it."""
 
 
-def next_id(stem: str, taken: set[str]) -> str:
-    k = 1
-    while f"{stem}{k}" in taken:
-        k += 1
-    return f"{stem}{k}"
-
-
 def add_area(job: Job, kind: str, storey: str, outline: Outline) -> Drawn:
     """A patch, mechanical place or floor to keep clear, from its outline. Raises JobValueError."""
     collection, record, name = AREAS[kind]
@@ -56,7 +49,7 @@ def add_area(job: Job, kind: str, storey: str, outline: Outline) -> Drawn:
     while unique in names:
         unique, k = f"{name} {k}", k + 1
     new: Any = make(
-        record, unique, id=next_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final
+        record, unique, id=free_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final
     )
     return Drawn(changed(job, job.name, **{collection: (*items, new)}), kind, new.id)
 
@@ -69,7 +62,7 @@ def add_furniture(job: Job, storey: str, at: Point, kind: str = "bed", turn_deg:
     new = make(
         Furniture,
         kind,
-        id=next_id("seat", {x.id for x in job.furniture}),
+        id=free_id("seat", {x.id for x in job.furniture}),
         kind=kind,
         room=room.id,
         position_m=at,
@@ -85,7 +78,7 @@ def add_existing(job: Job, storey: str, at: Point, kind: str = "other") -> Drawn
     new = make(
         Existing,
         words,
-        id=next_id("old", {x.id for x in job.existing}),
+        id=free_id("old", {x.id for x in job.existing}),
         kind=kind,
         name=words,
         room=room.id if room else None,
@@ -109,7 +102,7 @@ def add_skylight(job: Job, storey: str, at: Point) -> Drawn:
     new = make(
         Opening,
         "new skylight",
-        id=next_id("op", {o.id for o in job.openings}),
+        id=free_id("op", {o.id for o in job.openings}),
         tag=next_tag(list(job.openings), "skylight"),
         kind="skylight",
         room=room.id,

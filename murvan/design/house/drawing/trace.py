@@ -17,7 +17,7 @@ from shapely.ops import unary_union
 
 from murvan.design.house.drawing.outlines import Outline, tidy
 from murvan.design.house.drawing.rooms import Drawn, draw_room, next_room
-from murvan.model.edit import changed, replace
+from murvan.model.edit import changed, free_id, replace
 from murvan.model.errors import JobError, JobFileError, JobValueError
 from murvan.model.job import Job, Point, Underlay
 
@@ -48,6 +48,7 @@ class Drawing:
 
     @property
     def size_m(self) -> tuple[float, float]:
+        """Width and height of what is drawn, m, from the origin; 0, 0 of an empty drawing."""
         points = [p for line in self.lines for p in line]
         if not points:
             return (0.0, 0.0)
@@ -256,11 +257,7 @@ def lay_under(job: Job, underlay: Underlay) -> Drawn:
 
 def next_underlay(job: Job) -> str:
     """A free id."""
-    ids = {u.id for u in job.underlays}
-    k = 1
-    while f"under{k}" in ids:
-        k += 1
-    return f"under{k}"
+    return free_id("under", {u.id for u in job.underlays})
 
 
 def rescale(job: Job, underlay_id: str, a: Point, b: Point, length_m: float) -> Job:

@@ -8,7 +8,7 @@ from typing import Any
 
 from murvan.design.house.drawing.rooms import next_room
 from murvan.model.design import Design, Joint
-from murvan.model.edit import changed, in_designs, make
+from murvan.model.edit import changed, free_id, in_designs, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Furniture, Job, Opening, Point, Room, Slope, Storey, Structure
 
@@ -27,6 +27,7 @@ class Turn:
     """0: left and right change places, 1: top and bottom."""
 
     def slope(self, s: Slope | None) -> Slope | None:
+        """A sloped ceiling after the turn."""
         if s is None:
             return None
         rises, side = s.rises, s.low_side
@@ -39,11 +40,13 @@ class Turn:
         return changed(s, "", rises=rises, low_side=side)
 
     def structure(self, s: Structure | None) -> Structure | None:
+        """Joists after the turn."""
         if s is None or self.quarters % 2 == 0:
             return s
         return changed(s, "", runs="y" if s.runs == "x" else "x")
 
     def angle(self, degrees: float) -> float:
+        """A thing's own turn after it, degrees clockwise in -180..180."""
         turned_ = degrees + 90.0 * self.quarters
         if self.mirror is not None:
             turned_ = -turned_ if self.mirror == 0 else 180.0 - turned_
@@ -76,6 +79,7 @@ class Turn:
 
 
 def shift(dx: float, dy: float) -> Turn:
+    """Moves by metres to the plan's east and south."""
     return Turn(lambda p: (round(p[0] + dx, 5), round(p[1] + dy, 5)))
 
 
@@ -222,7 +226,7 @@ def copy_storey_up(job: Job, storey: str) -> tuple[Job, str]:
     at = job.storeys.index(below)
     names = {s.name for s in job.storeys}
     name = next((n for n in UPPER_NAMES[1:] if n not in names), f"{below.name} copy")
-    above = changed(below, id=_free_id("storey", {s.id for s in job.storeys}), name=name)
+    above = changed(below, id=free_id("storey", {s.id for s in job.storeys}), name=name)
     storeys = (*job.storeys[: at + 1], above, *job.storeys[at + 1 :])
     after = changed(job, job.name, storeys=storeys)
     renamed: dict[str, str] = {}
@@ -245,7 +249,7 @@ def copy_storey_up(job: Job, storey: str) -> tuple[Job, str]:
             openings.append(
                 changed(
                     o,
-                    id=_free_id("op", {x.id for x in openings}),
+                    id=free_id("op", {x.id for x in openings}),
                     tag=next_tag(openings, o.kind),
                     room=renamed[o.room],
                 )
@@ -260,16 +264,9 @@ def add_storey(job: Job, name: str = "", below: bool = False) -> tuple[Job, str]
     k, unique = 2, wanted
     while unique in names:
         unique, k = f"{wanted} {k}", k + 1
-    new = Storey(id=_free_id("storey", {s.id for s in job.storeys}), name=unique, height_m=2.4384)
+    new = Storey(id=free_id("storey", {s.id for s in job.storeys}), name=unique, height_m=2.4384)
     storeys = (new, *job.storeys) if below else (*job.storeys, new)
     return changed(job, job.name, storeys=storeys), new.id
-
-
-def _free_id(stem: str, taken: set[str]) -> str:
-    k = 1
-    while f"{stem}{k}" in taken:
-        k += 1
-    return f"{stem}{k}"
 
 
 def _copied_name(job: Job, name: str) -> str:

@@ -25,9 +25,11 @@ class Line:
     normal: Point
 
     def off(self, p: Point) -> float:
+        """Distance of a point from the line, m, positive along its normal."""
         return (p[0] - self.at[0]) * self.normal[0] + (p[1] - self.at[1]) * self.normal[1]
 
     def on(self, p: Point) -> float:
+        """How far along the line a point lies from its start, m."""
         return (p[0] - self.at[0]) * self.along[0] + (p[1] - self.at[1]) * self.along[1]
 
 
