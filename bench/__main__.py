@@ -136,7 +136,7 @@ def bench_window() -> None:
     app = application()
     sys.setswitchinterval(0.001)
     window = MainWindow()
-    window.open_demo()
+    window.doing.files.open_demo()
     window.show()
 
     def settle() -> float:

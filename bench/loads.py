@@ -80,7 +80,7 @@ def bench_hour() -> None:
 
     app = application()
     window = MainWindow()
-    window.open_demo()
+    window.doing.files.open_demo()
     window.resize(1280, 800)
     window.show()
     while not window.document.settled:

@@ -46,7 +46,7 @@ class Monkey:
         QDialog.exec = lambda *_a, **_k: 0  # type: ignore[method-assign,assignment]
         self.window = MainWindow()
         self.window.show()
-        self.window.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
+        self.window.doing.files.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
         self.done: list[str] = []
         self.slow: list[str] = []
 
@@ -65,7 +65,7 @@ class Monkey:
             if self.window.trouble.isVisible():
                 self.window.trouble.close_sheet()
             if self.window.document.job is None:
-                self.window.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
+                self.window.doing.files.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
                 self.rest(0.3)
 
     def rest(self, seconds: float) -> None:
@@ -195,7 +195,7 @@ class Monkey:
     def field(self):
         from PyQt6.QtTest import QTest
 
-        from murvan.app.card import FieldEdit
+        from murvan.app.field_edit import FieldEdit
 
         edits = [w for w in self.window.card.body.findChildren(FieldEdit) if w.isVisible() and not w.isReadOnly()]
         if not edits:

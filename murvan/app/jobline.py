@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QWidget
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeySequence, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from murvan.app import paint
+from murvan.app.commands import COMMANDS
 from murvan.app.guard import painting
 from murvan.app.stations.base import Headline
 from murvan.app.theme import LIGHT, Theme
@@ -190,3 +193,17 @@ class JobLine(QWidget):
         for i in range(1, 9):
             if self.cell_rect(i).contains(e.position()):
                 self.picked.emit(i)
+
+    def open_menu(self, has_job: bool, run: Callable[[str], None]) -> None:
+        """The menu of the button File."""
+        menu = QMenu(self)
+        for c in COMMANDS:
+            if c.group in ("Job", "Edit", "View", "Show") and (c.when == "always" or has_job) and not c.station:
+                action = menu.addAction(c.name)
+                if action is not None:
+                    action.setShortcut(QKeySequence(c.keys[0]))
+                    action.setShortcutVisibleInContextMenu(True)
+                    action.triggered.connect(lambda _=False, i=c.id: run(i))
+                if c.id in ("file.recover", "file.close", "file.csv", "file.quit", "edit.card", "view.glove"):
+                    menu.addSeparator()
+        menu.exec(self.mapToGlobal(QPoint(10, 84)))

@@ -50,9 +50,9 @@ def run(job: str | None) -> int:
     sys.setswitchinterval(0.001)
     window = MainWindow()
     if job in BY_KEY:
-        window.open_demo(job)
+        window.doing.files.open_demo(job)
     elif job is not None:
-        window.open_path(job)
+        window.doing.files.open_path(job)
     window.show()
     QTimer.singleShot(0, window.plan.setFocus)
     QTimer.singleShot(READY_AFTER_MS, get_ready_aside)

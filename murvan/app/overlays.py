@@ -13,6 +13,7 @@ from murvan.app.commands import COMMANDS
 from murvan.app.guard import painting
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Finding
+from murvan.model import Job
 from murvan.units import Units
 
 SCROLLS = {Qt.Key.Key_Down: 60.0, Qt.Key.Key_Up: -60.0, Qt.Key.Key_PageDown: 300.0, Qt.Key.Key_PageUp: -300.0}
@@ -207,14 +208,30 @@ class KeySheet(Sheet):
         self.thumb(p)
 
 
+def findable(job: Job | None) -> list[tuple[str, str, str]]:
+    """All that can be found, as (words, kind, id): of a job, and the commands."""
+    if job is None:
+        return [(c.name, "command", c.id) for c in COMMANDS if c.when == "always"]
+    out = [(r.name, "room", r.id) for r in job.rooms]
+    out += [(f"{x.tag}, register" if x.side == "supply" else x.tag, "register", x.id) for x in job.design.registers]
+    out += [(f"Run {x.tag}", "run", x.id) for x in job.design.runs]
+    names = {r.id: r.name for r in job.rooms}
+    out += [
+        (f"{o.kind.capitalize()} {o.tag}, {names.get(o.room, '')}", "opening", o.id)
+        for o in job.openings
+        if o.kind != "archway"
+    ]
+    return out + [(c.name, "command", c.id) for c in COMMANDS]
+
+
 class FindBox(QWidget):
     """Type a few letters of a room, register, run, window or command; Enter goes there."""
 
     chosen = pyqtSignal(str, str)
 
-    def __init__(self, parent: QWidget, source: Callable[[], list[tuple[str, str, str]]]) -> None:
+    def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self._source = source
+        self.source: Callable[[], list[tuple[str, str, str]]] = list
         self.setAccessibleName("Find")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         layout = QVBoxLayout(self)
@@ -245,7 +262,7 @@ class FindBox(QWidget):
     def _fill(self, typed: str) -> None:
         self.list.clear()
         words = typed.lower().split()
-        for label, kind, item_id in self._source():
+        for label, kind, item_id in self.source():
             if all(w in label.lower() for w in words):
                 item = QListWidgetItem(label)
                 item.setData(Qt.ItemDataRole.UserRole, (kind, item_id))

@@ -73,7 +73,7 @@ def main(argv: list[str]) -> int:
         else:
             demo = str(options.get("demo", "demo"))
             if window.document.job is None or window.document.label != demo:
-                window.open_demo(demo)
+                window.doing.files.open_demo(demo)
                 settle()
             lens = options.get("lens", 0)
             window.stations[station - 1].lens_index = lens if isinstance(lens, int) else 0

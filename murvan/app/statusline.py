@@ -7,9 +7,13 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
+from murvan.app.document import JobDocument
 from murvan.app.guard import painting
 from murvan.app.repaint import Shown, repaint
+from murvan.app.stations.base import View
 from murvan.app.theme import LIGHT, Theme
+from murvan.demo import BY_KEY
+from murvan.units import Units
 
 HEIGHT = 26
 MESSAGE_MS = 9000
@@ -31,7 +35,7 @@ class StatusLine(QWidget):
         self.theme: Theme = LIGHT
         self.mark, self.count, self.worst = "none", "", ""
         self.undo_text, self.saved_text, self.saved_ok = "", "", True
-        self.units = "ip"
+        self.units: Units = "ip"
         self.message = self.message_mark = ""
         self._hits: list[tuple[QRectF, str]] = []
         self._shown: Shown | None = None
@@ -66,6 +70,39 @@ class StatusLine(QWidget):
         self.message = ""
         self.setToolTip("")
         self.update()
+
+    def show_state(self, view: View | None, document: JobDocument, units: Units) -> None:
+        """What is to settle, what can be undone, and whether it is saved."""
+        findings = view.r.findings if view else ()
+        n = len(findings)
+        worst = view.v.worst if view else None
+        self.count, self.worst, self.mark = "", "", "none"
+        if view is not None and (n or worst):
+            self.count = f"{n} to settle" if n else "Readings off"
+            self.mark = "fails" if view.v.fails or any(f.severity == "fails" for f in findings) else "look"
+            if findings and findings[0].severity == "fails" or worst is None:
+                self.worst = f"worst: {findings[0].text(view.units)}" if findings else ""
+            else:
+                self.worst = f"worst: {worst.tag} reads {view.num('flow', worst.measured)} of {view.text('flow', worst.design)}"
+        elif view is not None:
+            self.count, self.mark, self.worst = "Nothing to settle", "good", ""
+        stack = document.stack
+        self.undo_text = f"Undo: {stack.undoText()}" if stack.canUndo() else ""
+        job = document.job
+        self.saved_ok = not document.modified
+        self.saved_text = (
+            ""
+            if job is None
+            else "Unsaved"
+            if document.modified
+            else "Saved"
+            if document.path
+            else "Sample house"
+            if document.label in BY_KEY
+            else "Not saved yet"
+        )
+        self.units = units
+        self.refresh()
 
     def refresh(self) -> None:
         """Paint again if anything shown has changed."""

@@ -3,63 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
-from PyQt6.QtCore import QPoint, QRect, Qt, QTimer
-from PyQt6.QtGui import (
-    QCloseEvent,
-    QDragEnterEvent,
-    QDropEvent,
-    QIcon,
-    QKeyEvent,
-    QKeySequence,
-    QResizeEvent,
-    QShortcut,
-)
-from PyQt6.QtWidgets import (
-    QApplication,
-    QComboBox,
-    QFileDialog,
-    QHBoxLayout,
-    QLineEdit,
-    QMainWindow,
-    QMenu,
-    QMessageBox,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit
 
-from murvan.app.actions import FILTER, Actions
-from murvan.app.card import CardView, FieldEdit
-from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
-from murvan.app.designs import DesignSheet
-from murvan.app.document import JobDocument, Recoverable, recoverable
+from murvan.app.actions import Actions
+from murvan.app.commands import BY_ID, EVERYWHERE
+from murvan.app.document import JobDocument
+from murvan.app.frame import Frame
 from murvan.app.guard import guard
-from murvan.app.jobline import JobLine
-from murvan.app.ledger import LedgerView
-from murvan.app.overlays import FindBox, KeySheet, PunchSheet
-from murvan.app.pacesheet import PaceSheet
-from murvan.app.page import PageView
+from murvan.app.keyboard import Keyboard
+from murvan.app.overlays import findable
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.plan.lens import Lens
-from murvan.app.plan.view import PlanView
 from murvan.app.prefs import Prefs
-from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.stations import start
 from murvan.app.stations.base import Field_, Headline, Station, Tool, View, room_of
 from murvan.app.stations.line import line
-from murvan.app.statusline import StatusLine
-from murvan.app.strip import StripView
-from murvan.app.theme import icon
-from murvan.app.trouble import TroubleSheet
-from murvan.demo import BY_KEY
 from murvan.design import Finding
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.weather.files import PARSERS
 from murvan.model import Job, JobError
 from murvan.units import said
 
-LEDGER_MIN = 188
 NAMED = ("Note what is there",)
 """Strokes after which the card's name field is in hand, as after a new room."""
 WEATHER = tuple(PARSERS)
@@ -67,12 +34,11 @@ PLANS = (".csv", ".dxf", ".png", ".jpg", ".jpeg", ".pdf")
 DROPS = (".murvan", ".json", *PLANS, *WEATHER)
 
 
-class MainWindow(QMainWindow):
+class MainWindow(Frame):
     """One job, eight stations."""
 
     def __init__(self, prefs: Prefs | None = None) -> None:
-        super().__init__()
-        self.prefs = prefs or Prefs()
+        super().__init__(prefs or Prefs())
         self.document = JobDocument()
         self.stations = line()
         self.station_number = 1
@@ -81,7 +47,6 @@ class MainWindow(QMainWindow):
         """The indoor unit in hand; the first one where it is not of the job."""
         self.hour = 17
         self.draft = start.draft_job(self.prefs.company)
-        self.lost: list[Recoverable] = []
         self.doing = Actions(self)
         self._live_rest = QTimer(self)
         self._live_rest.setSingleShot(True)
@@ -91,13 +56,9 @@ class MainWindow(QMainWindow):
         self._shown: tuple[object, ...] | None = None
         self._shown_parts: tuple[object, ...] = ()
         self._view: View | None = None
-        self.setObjectName("window")
         self.setAcceptDrops(True)
-        self.setMinimumSize(1000, 600)
-        self.resize(1280, 800)
-        self.setWindowIcon(QIcon(icon("murvan", 64, "")))
-        self._build()
-        self._shortcuts()
+        self._wire()
+        self.keyboard = Keyboard(self)
         self.document.changed.connect(self.refresh)
         self.document.selected.connect(self.refresh)
         self.document.message.connect(self.status.say)
@@ -105,63 +66,35 @@ class MainWindow(QMainWindow):
         self.prefs.changed.connect(self._prefs_changed)
         for station in self.stations:
             station.attach(self.refresh, self.document.opened)
-        self.refresh_lost()
+        self.doing.files.refresh_lost()
         self._prefs_changed()
 
     # ---- parts ----
 
-    def _build(self) -> None:
-        self.jobline, self.tools, self.rail = JobLine(), ToolColumn(), Rail()
-        self.plan, self.page, self.strip = PlanView(), PageView(), StripView()
-        self.ledger, self.card, self.status = LedgerView(), CardView(), StatusLine()
+    def _wire(self) -> None:
+        """What the parts ask for."""
+        centre = self.centralWidget()
+        assert centre is not None
         self.jobline.names = [s.name for s in self.stations]
         self.card.apply = self.apply_field
-        centre = QWidget()
-        centre.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        outer = QVBoxLayout(centre)
-        middle, left, top, canvas = QHBoxLayout(), QVBoxLayout(), QHBoxLayout(), QVBoxLayout()
-        self.sheet = QWidget()
-        plan_row = QHBoxLayout(self.sheet)
-        for layout in (outer, middle, left, top, canvas, plan_row):
-            layout.setContentsMargins(0, 0, 0, 0)
-            layout.setSpacing(0)
-        plan_row.addWidget(self.rail)
-        plan_row.addWidget(self.plan, 1)
-        plan_row.addWidget(self.page, 1)
-        canvas.addWidget(self.sheet, 1)
-        canvas.addWidget(self.strip)
-        top.addWidget(self.tools)
-        top.addLayout(canvas, 1)
-        left.addLayout(top, 1)
-        left.addWidget(self.ledger)
-        middle.addLayout(left, 1)
-        middle.addWidget(self.card)
-        outer.addWidget(self.jobline)
-        outer.addLayout(middle, 1)
-        outer.addWidget(self.status)
-        self.setCentralWidget(centre)
-        self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
-        self.designs = DesignSheet(centre)
-        self.trouble = TroubleSheet(centre)
         self.trouble.closed.connect(self.plan.setFocus)
         guard().told.connect(self._tell_trouble)
         document = self.document
         guard().busy = lambda: not document.settled
-        self.pace = PaceSheet(centre)
         self.pace.keep = lambda name, edit: self.keep_stroke(Stroke(name, edit), naming=False)
         self.pace.says = self.status.say
         for key in ("arrange", "import", "export"):
             self.pace.buttons_by_key[key].clicked.connect(lambda _=False, k=key: self.command(f"house.pace_{k}"))
         self.pace.closed.connect(self.plan.setFocus)
-        self.find_box = FindBox(centre, self._findable)
+        self.find_box.source = lambda: findable(self.document.job)
         self.jobline.picked.connect(self.go)
-        self.jobline.menu_wanted.connect(self.show_menu)
+        self.jobline.menu_wanted.connect(lambda: self.jobline.open_menu(self.document.job is not None, self.command))
         self.tools.picked.connect(self.command)
         self.rail.storey_picked.connect(self.set_storey)
         self.rail.lens_picked.connect(self.set_lens)
         self.rail.unit_picked.connect(self.set_unit)
-        self.rail.design_picked.connect(self.doing.design_picked)
-        self.designs.wanted.connect(self.doing.design_do)
+        self.rail.design_picked.connect(self.doing.systems.design_picked)
+        self.designs.wanted.connect(self.doing.systems.design_do)
         self.designs.closed.connect(centre.setFocus)
         self.plan.picked.connect(self.select)
         self.plan.sheet.latest = lambda: self.document.job
@@ -184,102 +117,11 @@ class MainWindow(QMainWindow):
         self.keys.closed.connect(centre.setFocus)
         self.find_box.chosen.connect(self._found)
 
-    def _shortcuts(self) -> None:
-        self.shortcuts: dict[str, list[QShortcut]] = {}
-        by_key: dict[str, list[str]] = {}
-        for c in COMMANDS:
-            for key in c.keys:
-                by_key.setdefault(key, []).append(c.id)
-        for key, ids in by_key.items():
-            s = QShortcut(QKeySequence(key), self)
-            s.setContext(Qt.ShortcutContext.WindowShortcut)
-            plain = not any(m in key for m in ("Ctrl+", "Alt+")) and key not in ("F1", "PgUp", "PgDown")
-            s.activated.connect(lambda ids=ids, plain=plain: self._shortcut(self._fitting(ids), plain))
-            for i in ids:
-                self.shortcuts.setdefault(i, []).append(s)
-
-    def _fitting(self, ids: list[str]) -> str:
-        """Of commands with the same key, the one of the station shown."""
-        return next((i for i in ids if BY_ID[i].station == self.station.key), ids[0])
-
-    def _shortcut(self, command_id: str, plain: bool) -> None:
-        """Run a command, unless a field or a sheet over the plan has the keys."""
-        step = {"view.next": 1, "view.previous": -1}.get(command_id, 0)
-        for over in (self.find_box, self.punch, self.designs):
-            if plain and over.isVisible() and (step or command_id == "edit.card"):
-                over.step(step) if step else over.take()
-                return
-        focus = QApplication.focusWidget()
-        if (
-            plain
-            and command_id.startswith("go.")
-            and not isinstance(focus, QLineEdit)
-            and self._type_reading(command_id[3:])
-        ):
-            return
-        if plain and isinstance(focus, QLineEdit):
-            if command_id in ("view.next", "view.previous", "edit.card") and self._take_reading(focus, command_id):
-                return
-            if command_id in ("view.next", "view.previous"):
-                (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
-            elif command_id == "edit.card":
-                commit = getattr(focus, "commit", None)
-                if commit is not None and commit():
-                    focus.clearFocus()
-            return
-        if plain and isinstance(focus, QComboBox):
-            if command_id in ("view.next", "view.previous"):
-                (self.focusNextChild if command_id == "view.next" else self.focusPreviousChild)()
-                return
-            if command_id == "edit.card":
-                focus.showPopup()
-                return
-            focus.clearFocus()  # a choice that was left must not swallow the keys
-        if plain and self.find_box.isVisible():
-            return
-        self.command(command_id)
-
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         """A digit that is no station's key starts a reading too."""
-        if e is not None and e.text() in ("0", "9") and self._type_reading(e.text()):
+        if e is not None and e.text() in ("0", "9") and self.keyboard.type_reading(e.text()):
             return
         super().keyPressEvent(e)
-
-    def _type_reading(self, digit: str) -> bool:
-        """A digit begins to fill the field that the station says, such as a register's reading."""
-        name = self.station.typed_into(self._view) if self._view is not None else ""
-        edit = self.card.field(name) if name else None
-        if not isinstance(edit, QLineEdit):
-            return False
-        self.card.ensureWidgetVisible(edit)
-        edit.setFocus()
-        edit.selectAll()
-        edit.insert(digit)
-        return True
-
-    def _take_reading(self, edit: QLineEdit, command_id: str) -> bool:
-        """Enter, Down and Tab take what is typed for a row of the table and step on to the next one."""
-        rows = self.station.row_fields
-        if not rows or not edit.objectName().startswith(f"field.{rows}"):
-            return False
-        commit = getattr(edit, "commit", None)
-        if commit is not None and commit():
-            edit.clearFocus()
-            self.command("view.previous" if command_id == "view.previous" else "view.next")
-        return True
-
-    def leave_field(self) -> bool:
-        """Apply what is typed in a field, or drop it, and say which; True unless it was dropped."""
-        edit = QApplication.focusWidget()
-        if not isinstance(edit, FieldEdit) or not edit.isModified():
-            return True
-        typed, label = edit.text(), edit.accessibleName()
-        if edit.commit():
-            self.status.tell(f"{label}: kept {typed}")
-            return True
-        edit.drop()
-        self.status.say(f"{label}: “{typed}” was dropped, it can't be read there")
-        return False
 
     # ---- showing ----
 
@@ -330,7 +172,7 @@ class MainWindow(QMainWindow):
         else:
             self._show_waiting()
         self._show_status(view)
-        self._fit_ledger()
+        self.fit_ledger()
 
     def _show_live(self, view: View) -> None:
         """While a stroke moves: the job line at once, everything else when the hand rests."""
@@ -385,7 +227,7 @@ class MainWindow(QMainWindow):
         self.document.want_study(station.wants_study)
         canvas = station.canvas(view)
         lens = station.lens(view)
-        self._show_canvas(canvas is None, len(station.lenses) > 1 or self._to_pick(view))
+        self.show_canvas(canvas is None, len(station.lenses) > 1 or self._to_pick(view))
         self._show_rail(view, lens)
         self.page.canvas = canvas
         self.page.update()
@@ -412,21 +254,13 @@ class MainWindow(QMainWindow):
         """A later station opened early: the plan, and the one thing that is missing."""
         early = self.station.lenses_early
         lens = Lens(self.station.lenses[self.station.lens_index] if early else "", dimensions=False, note=(missing,))
-        self._show_canvas(True)
+        self.show_canvas(True)
         self._show_rail(view, lens)
         self.plan.show_job(view.job, view.r, view.storey, lens, view.selection, None)
         self.strip.strip = None
         self.strip.update()
         self.ledger.show_ledger(None, None)
         self.card.show_card(self.station.missing_card(view, missing))
-
-    def _show_canvas(self, plan: bool, rail: bool = False) -> None:
-        """Plan with rail and strip, or the page that stands in for them; `rail` keeps the rail beside the page."""
-        self.plan.setVisible(plan)
-        self.strip.setVisible(plan)
-        self.page.setVisible(not plan)
-        self.rail.setVisible(plan or rail)
-        self.rail.bare = not plan
 
     def _to_pick(self, view: View) -> bool:
         """Whether the rail has units or designs to pick from at a station that shows a page."""
@@ -475,51 +309,22 @@ class MainWindow(QMainWindow):
         self.jobline.show_line("No job open", "plan to measured verdict", start.headlines(), 0, 0, False)
         self.tools.tools = ()
         self.tools.refresh()
-        self._show_canvas(False)
+        self.show_canvas(False)
         self.page.canvas = start.canvas(self.prefs.theme, self.prefs.units == "si", self.command)
         self.page.update()
         self.ledger.stale = self.card.stale = False
-        self.ledger.show_ledger(start.ledger(self.prefs, self.lost), None)
+        self.ledger.show_ledger(start.ledger(self.prefs, self.doing.files.lost), None)
         self.card.show_card(start.card(self.draft, self.prefs, lambda: self.command("file.new"), self.command))
 
     def _show_status(self, view: View | None) -> None:
-        s = self.status
-        findings = view.r.findings if view else ()
-        n = len(findings)
-        worst = view.v.worst if view else None
-        s.count, s.worst, s.mark = "", "", "none"
-        if view is not None and (n or worst):
-            s.count = f"{n} to settle" if n else "Readings off"
-            s.mark = "fails" if view.v.fails or any(f.severity == "fails" for f in findings) else "look"
-            if findings and findings[0].severity == "fails" or worst is None:
-                s.worst = f"worst: {findings[0].text(view.units)}" if findings else ""
-            else:
-                s.worst = f"worst: {worst.tag} reads {view.num('flow', worst.measured)} of {view.text('flow', worst.design)}"
-        elif view is not None:
-            s.count, s.mark, s.worst = "Nothing to settle", "good", ""
-        stack = self.document.stack
-        s.undo_text = f"Undo: {stack.undoText()}" if stack.canUndo() else ""
+        self.status.show_state(view, self.document, self.prefs.units)
         job = self.document.job
-        s.saved_ok = not self.document.modified
-        s.saved_text = (
-            ""
-            if job is None
-            else "Unsaved"
-            if self.document.modified
-            else "Saved"
-            if self.document.path
-            else "Sample house"
-            if self.document.label in BY_KEY
-            else "Not saved yet"
-        )
-        s.units = self.prefs.units
-        s.refresh()
         name = job.name if job else "no job"
         self.setWindowTitle(f"{name}{' *' if self.document.modified else ''} – Murvan")
         if self.designs.isVisible() and job is not None:
             self.designs.show_designs(job)
         if self.punch.isVisible() and view is not None:
-            self.punch.show_findings(findings, view.units)
+            self.punch.show_findings(view.r.findings, view.units)
         if self.pace.isVisible() and job is not None:
             self.pace.show_job(job, self.storey, self.prefs.units)
 
@@ -561,59 +366,8 @@ class MainWindow(QMainWindow):
         return tuple(out)
 
     def _prefs_changed(self) -> None:
-        t = self.prefs.theme
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            sheet = t.style_sheet(self.prefs.glove)
-            if app.styleSheet() != sheet:  # every widget is polished anew
-                app.setPalette(t.palette())
-                app.setStyleSheet(sheet)
-        for w in (
-            self.jobline,
-            self.tools,
-            self.rail,
-            self.plan,
-            self.page,
-            self.strip,
-            self.ledger,
-            self.card,
-            self.status,
-            self.punch,
-            self.designs,
-            self.keys,
-            self.trouble,
-            self.pace,
-        ):
-            w.theme = t
-            w.update()
-        self.plan.sheet.units = self.card.units = self.prefs.units
-        self.ledger.row_height = 32 if self.prefs.glove else 20
-        self.card.glove = self.prefs.glove
-        self.tools.set_glove(self.prefs.glove)
+        self.apply_look()
         self.refresh()
-
-    def _fit_ledger(self) -> None:
-        ledger = self.ledger.ledger
-        row = self.ledger.row_height
-        want = 48 + row * (len(ledger.rows) + len(ledger.other)) if ledger else LEDGER_MIN
-        most = LEDGER_MIN + max(0, (self.height() - 800) // 2)
-        self.ledger.setFixedHeight(min(max(want, LEDGER_MIN), most))
-        self._place_sheets()
-
-    def _place_sheets(self) -> None:
-        area = QRect(66, 96, self.width() - 330 - 76, self.height() - 96 - 36)
-        self.punch.setGeometry(area)
-        self.designs.place(area)
-        self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
-        self.keys.setGeometry(area)
-        self.trouble.setGeometry(area)
-        self.find_box.setGeometry(
-            area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40)
-        )
-
-    def resizeEvent(self, e: QResizeEvent | None) -> None:
-        super().resizeEvent(e)
-        self._fit_ledger()
 
     def _tell_trouble(self, line: str, report: str) -> None:
         """After an exception: put the job aside, say so, go on."""
@@ -630,7 +384,7 @@ class MainWindow(QMainWindow):
         """Open a station; the selection stays where it means something there."""
         if self.document.job is None:
             return
-        self.leave_field()
+        self.keyboard.leave_field()
         self.station_number = station
         self._leave_sheets()
         self.plan.clear_tape()
@@ -663,11 +417,11 @@ class MainWindow(QMainWindow):
     def pick_row(self, kind: str, item_id: str) -> None:
         """A click in the ledger or the card; on the start page it opens."""
         if kind == "recent":
-            self.open_path(item_id)
+            self.doing.files.open_path(item_id)
         elif kind == "recover":
-            found = next((x for x in self.lost if str(x.file) == item_id), None)
+            found = next((x for x in self.doing.files.lost if str(x.file) == item_id), None)
             if found:
-                self.recover(found)
+                self.doing.files.recover(found)
         elif kind == "command":
             self.command(item_id)
         elif kind == "finding":
@@ -821,23 +575,6 @@ class MainWindow(QMainWindow):
             self.select("register", view.v.worst.register)
             self.go(7)
 
-    def _findable(self) -> list[tuple[str, str, str]]:
-        job = self.document.job
-        if job is None:
-            return [(c.name, "command", c.id) for c in COMMANDS if c.when == "always"]
-        out = [(r.name, "room", r.id) for r in job.rooms]
-        out += [
-            (f"{x.tag}, register" if x.side == "supply" else x.tag, "register", x.id) for x in job.design.registers
-        ]
-        out += [(f"Run {x.tag}", "run", x.id) for x in job.design.runs]
-        names = {r.id: r.name for r in job.rooms}
-        out += [
-            (f"{o.kind.capitalize()} {o.tag}, {names.get(o.room, '')}", "opening", o.id)
-            for o in job.openings
-            if o.kind != "archway"
-        ]
-        return out + [(c.name, "command", c.id) for c in COMMANDS]
-
     def _found(self, kind: str, item_id: str) -> None:
         self.plan.setFocus()
         if kind == "command":
@@ -863,114 +600,6 @@ class MainWindow(QMainWindow):
 
     # ---- files ----
 
-    def open_path(self, path: str | Path) -> bool:
-        """Open a job file; a broken one is refused and the open job stays."""
-        if not self.may_close():
-            return False
-        try:
-            self.document.open_path(path)
-        except JobError as exc:
-            self._say_refusal(exc)
-            return False
-        self._opened()
-        self.prefs.add_recent(str(path))
-        return True
-
-    def open_demo(self, key: str = "demo") -> None:
-        from murvan.demo import demo_job
-
-        self.document.open_job(demo_job(key), None, key)
-        self._opened()
-        self.document.select(
-            "room", self.document.job.rooms[0].id if self.document.job and self.document.job.rooms else ""
-        )
-
-    def _opened(self) -> None:
-        self.station_number, self.storey = 1, ""
-        self.status.hint("")
-        self.punch.hide()
-        self.keys.hide()
-        self.plan.fit_next()
-
-    def recover(self, lost: Recoverable) -> None:
-        if not self.may_close():
-            return
-        self.document.open_job(lost.job, lost.path, lost.label, recovered=True)
-        self.document.autosave()
-        lost.drop()  # only once it has been put aside again
-        self._opened()
-        self.status.tell("Brought back what was not saved; save it to keep it")
-
-    def refresh_lost(self) -> None:
-        self.lost = recoverable()
-
-    def save(self, ask: bool = False) -> bool:
-        """Save, asking for a place when there is none. False when it was not saved."""
-        kept = self.leave_field()
-        path = self.document.path
-        if path is None or ask:
-            name = self.ask_path()
-            if not name:
-                return False
-            path = Path(name)
-            if path.suffix.lower() not in (".murvan", ".json"):
-                path = path.with_name(path.name + ".murvan")
-        try:
-            self.document.save(path)
-        except JobError as exc:
-            self._say_refusal(exc)
-            return False
-        self.prefs.add_recent(str(path))
-        if kept:
-            self.status.tell(f"Saved {path.name}")
-        return True
-
-    def ask_path(self) -> str:
-        job = self.document.job
-        stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in job.name).strip() if job else "job"
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save the job", str(Path.home() / f"{stem or 'job'}.murvan"), FILTER
-        )
-        return name
-
-    def may_close(self) -> bool:
-        """Whether the open job may go; asks when it is not saved."""
-        if not self.document.modified:
-            return True
-        answer = self.ask_save()
-        if answer == "save":
-            return self.save()
-        return answer == "discard"
-
-    def ask_save(self) -> str:
-        """'save', 'discard' or 'stay'."""
-        job = self.document.job
-        box = QMessageBox(self)
-        box.setWindowTitle("Murvan")
-        box.setText(f"{job.name if job else 'The job'} has changes that are not saved.")
-        keep = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        drop = box.addButton("Close without saving", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        return "save" if box.clickedButton() is keep else "discard" if box.clickedButton() is drop else "stay"
-
-    def show_menu(self) -> None:
-        menu = QMenu(self)
-        for c in COMMANDS:
-            if (
-                c.group in ("Job", "Edit", "View", "Show")
-                and (c.when == "always" or self.document.job is not None)
-                and not c.station
-            ):
-                action = menu.addAction(c.name)
-                if action is not None:
-                    action.setShortcut(QKeySequence(c.keys[0]))
-                    action.setShortcutVisibleInContextMenu(True)
-                    action.triggered.connect(lambda _=False, i=c.id: self.command(i))
-                if c.id in ("file.recover", "file.close", "file.csv", "file.quit", "edit.card", "view.glove"):
-                    menu.addSeparator()
-        menu.exec(self.jobline.mapToGlobal(QPoint(10, 84)))
-
     def dragEnterEvent(self, e: QDragEnterEvent | None) -> None:
         data = e.mimeData() if e is not None else None
         if e is not None and data is not None and any(u.toLocalFile().lower().endswith(DROPS) for u in data.urls()):
@@ -983,21 +612,21 @@ class MainWindow(QMainWindow):
         for url in data.urls():
             name = url.toLocalFile()
             if name.lower().endswith(".csv") and self.station.row_fields:
-                self.doing.import_readings(name)
+                self.doing.readings.import_readings(name)
             elif name.lower().endswith(WEATHER) and self.document.job is not None:
                 self.go(self.number_of("loads"))
-                self.doing.take_weather(name)
+                self.doing.house.take_weather(name)
             elif name.lower().endswith(PLANS) and self.document.job is not None:
                 self.go(self.number_of("house"))
-                self.doing.take_plan(name)
+                self.doing.house.take_plan(name)
             elif name.lower().endswith((".murvan", ".json")):
-                self.open_path(name)
+                self.doing.files.open_path(name)
             return
 
     def closeEvent(self, e: QCloseEvent | None) -> None:
         if e is None:
             return
-        if not self.may_close():
+        if not self.doing.files.may_close():
             e.ignore()
             return
         self.document._drop_autosave()

@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from murvan.design.house.assemblies import assumptions
 from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
-from murvan.design.system.equipment import Candidate
+from murvan.design.system.equipment import FURNACE_LIMITS, Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width
 from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages
@@ -215,7 +215,9 @@ def _heat_rows(s: SystemResults, x: Candidate, units: Units) -> list[tuple[str, 
     need = text("power", s.loads.house_heating_w, units)
     share = f"{x.heating_share * 100:.0f} %" if x.heating_share == x.heating_share else "–"
     if x.unit.kind != "heat_pump":
-        return [("Heating", text("power", x.heating_w, units), need, share, "100 to 140 %")]
+        low, high = FURNACE_LIMITS
+        wanted = f"{low * 100:.0f} to {high * 100:.0f} %"
+        return [("Heating", text("power", x.heating_w, units), need, share, wanted)]
     heater = s.design.indoor.heater_kw
     fills = "with backup 100 %" if heater > 0 else "100 %, no backup is fitted"
     rows = [("Heating, heat pump alone", text("power", x.heating_w, units), need, share, fills)]
@@ -228,60 +230,49 @@ def _heat_rows(s: SystemResults, x: Candidate, units: Units) -> list[tuple[str, 
     return rows
 
 
+ROW = tuple[str, str, str, str, str]
+
+
 def _unit(c: Canvas, w: float, h: float, s: SystemResults, units: Units) -> None:
     x = s.equipment.chosen
     assert x is not None
-    u = x.unit
-    y = h - MARGIN - 60
-    fit(
-        c,
-        MARGIN,
-        y,
-        f"{u.maker} {u.name}, {u.kind.replace('_', ' ')}, {u.stages} speed",
-        15,
-        "Inter-Bold",
-        w - 2 * MARGIN,
+    u, y = x.unit, h - MARGIN - 60
+    name = f"{u.maker} {u.name}, {u.kind.replace('_', ' ')}, {u.stages} speed"
+    fit(c, MARGIN, y, name, 15, "Inter-Bold", w - 2 * MARGIN)
+    y = _unit_table(c, w, y - 30, _unit_rows(s, x, units))
+    basis = (
+        "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for "
+        "air flow and altitude. Size limits of the published standard for residential equipment; the local code decides."
     )
-    rows = [
-        (
-            "Cooling, total",
-            text("power", x.total_w, units),
-            text("power", s.loads.house_cooling_w, units),
-            f"{x.total_share * 100:.0f} %",
-            f"{x.limits[0] * 100:.0f} to {x.limits[1] * 100:.0f} %",
+    paragraph(c, MARGIN, y - 34, basis, 9, w - 2 * MARGIN, color=INK2)
+
+
+def _unit_rows(s: SystemResults, x: Candidate, units: Units) -> list[ROW]:
+    u, ld, (low, high) = x.unit, s.loads, x.limits
+
+    def against(what: str, have_w: float, need_w: float, share: float, limit: str) -> ROW:
+        return what, text("power", have_w, units), text("power", need_w, units), f"{share * 100:.0f} %", limit
+
+    line = f"Line set{SOURCE_WORDS[s.design.line.length_from]}"
+    length, most = (text("length", m, units) for m in (s.design.line.length_m, u.line_max_m))
+    limit = f"static limit {text('pressure', u.blower.limit_pa, units)}"
+    return [
+        against(
+            "Cooling, total", x.total_w, ld.house_cooling_w, x.total_share, f"{low * 100:.0f} to {high * 100:.0f} %"
         ),
-        (
-            "Cooling, sensible",
-            text("power", x.sensible_w, units),
-            text("power", s.loads.house_sensible_w, units),
-            f"{x.sensible_share * 100:.0f} %",
-            "90 % and more",
+        against(
+            "Cooling, sensible", x.sensible_w, ld.house_sensible_w, x.sensible_share, f"{low * 100:.0f} % and more"
         ),
-        (
-            "Cooling, latent",
-            text("power", x.latent_w, units),
-            text("power", s.loads.house_latent_w, units),
-            f"{x.latent_share * 100:.0f} %",
-            "100 % and more",
-        ),
+        against("Cooling, latent", x.latent_w, ld.house_latent_w, x.latent_share, "100 % and more"),
         *_heat_rows(s, x, units),
-        (
-            "Air, design",
-            text("flow", s.airflow.total_m3_s, units),
-            f"static limit {text('pressure', u.blower.limit_pa, units)}",
-            "",
-            "",
-        ),
-        (
-            f"Line set{SOURCE_WORDS[s.design.line.length_from]}",
-            text("length", s.design.line.length_m, units),
-            f"maker allows {text('length', u.line_max_m, units)}",
-            "",
-            "",
-        ),
+        ("Air, design", text("flow", s.airflow.total_m3_s, units), limit, "", ""),
+        (line, length, f"maker allows {most}", "", ""),
         ("Electrical, information only", f"MCA {u.mca_a:g} A", f"MOP {u.mop_a:g} A", "", ""),
     ]
-    y -= 30
+
+
+def _unit_table(c: Canvas, w: float, y: float, rows: list[ROW]) -> float:
+    """Rows under their heads; returns where the last one stands."""
     xs = (MARGIN, MARGIN + 210, MARGIN + 330, MARGIN + 470, MARGIN + 540)
     for head, left in zip(("", "Unit here", "House needs", "Share", "Limit"), xs, strict=True):
         c.setFont("Inter-Semi", 9)
@@ -293,21 +284,6 @@ def _unit(c: Canvas, w: float, h: float, s: SystemResults, units: Units) -> None
         c.setLineWidth(0.5)
         c.line(MARGIN, y - 6, w - MARGIN, y - 6)
         for k, (cell, left) in enumerate(zip(row, xs, strict=True)):
-            fit(
-                c,
-                left,
-                y,
-                cell,
-                10.5,
-                "Inter-Bold" if k == 1 else "Inter",
-                (xs[k + 1] if k < 4 else w - MARGIN) - left - 8,
-            )
-    paragraph(
-        c,
-        MARGIN,
-        y - 34,
-        "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for air flow and altitude. Size limits of the published standard for residential equipment; the local code decides.",
-        9,
-        w - 2 * MARGIN,
-        color=INK2,
-    )
+            room = (xs[k + 1] if k < 4 else w - MARGIN) - left - 8
+            fit(c, left, y, cell, 10.5, "Inter-Bold" if k == 1 else "Inter", room)
+    return y

@@ -42,7 +42,7 @@ class WindowTest(unittest.TestCase):
         QTest.qWaitForWindowExposed(self.window)
         self.window.activateWindow()
         if self.open_demo:
-            self.window.open_demo()
+            self.window.doing.files.open_demo()
         self.window.plan.setFocus()
         self.settle()
 

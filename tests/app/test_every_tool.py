@@ -67,13 +67,13 @@ class EveryTool(WindowTest):
         path = self.folder / "tool.murvan"
         self.window.document.save(path)
         self.assertEqual(load_job(path), after)
-        self.assertTrue(self.window.open_path(path))
+        self.assertTrue(self.window.doing.files.open_path(path))
         self.settle()
         self.assertEqual(self.job, after)
 
     def fresh(self, storey):
         self.window.document.stack.setClean()
-        self.window.open_demo()
+        self.window.doing.files.open_demo()
         self.settle()
         self.window.set_storey(storey)
         self.settle()

@@ -93,7 +93,7 @@ class Strokes(WindowTest):
 
     def test_odd_lengths_in_the_middle_of_a_stroke_leave_no_painter_open(self):
         plan = self.window.plan
-        self.window.doing.take_tool("room")
+        self.window.doing.views.take_tool("room")
         QTest.mousePress(plan, self_button(), pos=QPoint(620, 60))
         QTest.mouseMove(plan, QPoint(700, 120))
         for character in "420 c":

@@ -138,7 +138,7 @@ class Cards(WindowTest):
     def test_every_card_of_every_thing_draws_in_both_units_and_themes(self):
         for demo in ("bungalow", "narrow"):
             self.window.document.stack.setClean()
-            self.window.open_demo(demo)
+            self.window.doing.files.open_demo(demo)
             self.settle()
             things = [("house", "house"), *(("storey-card", s.id) for s in self.job.storeys)]
             things += [("construction", c.id) for c in self.job.constructions[:6]]
@@ -201,7 +201,7 @@ class Cards(WindowTest):
 
     def test_surveyed_room_rows_and_findings_lead_to_their_cards(self):
         self.window.document.stack.setClean()
-        self.window.open_demo("bungalow")
+        self.window.doing.files.open_demo("bungalow")
         self.settle()
         finding = next(f for f in self.view.r.findings if f.rule.id == "shell-assumed")
         self.window.go_finding(finding)
@@ -268,7 +268,7 @@ class Survey(WindowTest):
         self.assertIn("carbon monoxide", self.card.hero_note)
         picture = self.folder / "plate.png"
         QImage(40, 30, QImage.Format.Format_RGB32).save(str(picture))
-        self.assertTrue(self.window.doing.add_photo(str(picture), item))
+        self.assertTrue(self.window.doing.house.add_photo(str(picture), item))
         self.settle()
         path = self.folder / "surveyed.murvan"
         self.window.document.save(path)
@@ -301,7 +301,7 @@ class Survey(WindowTest):
 
     def test_tags_of_what_is_there_are_hit_where_they_are_drawn(self):
         self.window.document.stack.setClean()
-        self.window.open_demo("bungalow")
+        self.window.doing.files.open_demo("bungalow")
         self.settle()
         self.window.set_lens(3)
         self.settle()

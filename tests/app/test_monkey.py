@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
-from murvan.app.card import FieldEdit
+from murvan.app.field_edit import FieldEdit
 from murvan.app.plan.gestures.base import TOOLS
 from murvan.model.files import job_from_raw, job_text
 from tests.app.base import WindowTest
@@ -135,7 +135,7 @@ class TestStrokes(WindowTest):
 
     def slip(self, chance):
         window, plan = self.window, self.window.plan
-        window.doing.take_tool(chance.choice([*sorted(TOOLS), *["select"] * 6]))
+        window.doing.views.take_tool(chance.choice([*sorted(TOOLS), *["select"] * 6]))
         held = chance.choice([Qt.KeyboardModifier.NoModifier] * 4 + [Qt.KeyboardModifier.AltModifier])
         at = [QPoint(chance.randrange(plan.width()), chance.randrange(plan.height())) for _ in range(3)]
         QTest.mousePress(plan, Qt.MouseButton.LeftButton, held, at[0])
@@ -158,7 +158,7 @@ class TestStrokes(WindowTest):
         for seed, demo in enumerate(("demo", "bungalow", "narrow")):
             with self.subTest(demo):
                 self.window.document.stack.setClean()
-                self.window.open_demo(demo)
+                self.window.doing.files.open_demo(demo)
                 self.settle()
                 before = self.job
                 chance = random.Random(seed)

@@ -172,14 +172,14 @@ class Csv(PaceTest):
         path = self.folder / "bad.csv"
         path.write_text("name,length\nDen,4\n", "utf-8")
         before = self.job
-        self.assertFalse(self.window.doing.import_rooms(str(path)))
+        self.assertFalse(self.window.doing.house.import_rooms(str(path)))
         self.assertIn("bad.csv: The list has no column “width”", self.window.status.message)
         self.assertIs(self.job, before)
 
     def test_what_is_no_text_is_said(self):
         path = self.folder / "bad.csv"
         path.write_bytes(b"\xff\xfe\x00\x81")
-        self.assertFalse(self.window.doing.import_rooms(str(path)))
+        self.assertFalse(self.window.doing.house.import_rooms(str(path)))
         self.assertIn("Can't read bad.csv", self.window.status.message)
 
 

@@ -147,7 +147,7 @@ class TestLabels(WindowTest):
         self.assertIsNone(labels.place(QSizeF(9, 9), np.empty((0, 2))))
 
     def test_demo_duct_labels_do_not_overlap(self):
-        self.window.open_demo()
+        self.window.doing.files.open_demo()
         self.settle()
         for storey in ("ground", "upper"):
             self.window.set_storey(storey)

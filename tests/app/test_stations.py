@@ -197,16 +197,16 @@ class TestReadings(WindowTest):
         good.write_text("place,value,unit\nA1,57,cfm\nA2,61,cfm\n")
         bad.write_text("place,value\nA1,57\nZ1,3\n")
         before = self.job
-        self.assertFalse(self.window.doing.import_readings(str(bad)))
+        self.assertFalse(self.window.doing.readings.import_readings(str(bad)))
         self.assertIs(self.job, before)
         self.assertIn("Line 3", self.window.status.message)
-        self.assertTrue(self.window.doing.import_readings(str(good)))
+        self.assertTrue(self.window.doing.readings.import_readings(str(good)))
         self.settle()
         self.assertEqual(self.headline(7).figure, "14")
         self.window.document.stack.undo()
         self.assertIs(self.job, before)
         (self.folder / "x.csv").write_bytes(b"\xff\xfe\x00")
-        self.assertFalse(self.window.doing.import_readings(str(self.folder / "x.csv")))
+        self.assertFalse(self.window.doing.readings.import_readings(str(self.folder / "x.csv")))
 
     def test_static_lens(self):
         self.station(7)
@@ -241,10 +241,12 @@ class TestHandover(WindowTest):
         self.assertEqual(self.card.title, preview.titles[3])
         for command, suffix in (("file.pdf", "pdf"), ("file.xlsx", "xlsx")):
             path = self.folder / f"out.{suffix}"
-            with mock.patch("murvan.app.actions.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+            with mock.patch("murvan.app.actions.base.QFileDialog.getSaveFileName", return_value=(str(path), "")):
                 self.window.command(command)
             self.assertGreater(path.stat().st_size, 3000)
-        with mock.patch("murvan.app.actions.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")):
+        with mock.patch(
+            "murvan.app.actions.files.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")
+        ):
             self.window.command("file.csv")
         self.assertEqual(len(list((self.folder / "csv").iterdir())), 7)
 
@@ -276,7 +278,7 @@ class TestHandover(WindowTest):
 
         with mock.patch("murvan.documents.pdf.write_pdf", slow):
             other = MainWindow()
-            other.open_demo()
+            other.doing.files.open_demo()
             other.show()
             other.go(8)
             while not going.is_set():
@@ -351,7 +353,7 @@ class TestStart(WindowTest):
 
     def test_recent_jobs(self):
         save_job(demo(), self.folder / "a.murvan")
-        self.assertTrue(self.window.open_path(self.folder / "a.murvan"))
+        self.assertTrue(self.window.doing.files.open_path(self.folder / "a.murvan"))
         self.settle()
         self.key(Qt.Key.Key_W, CTRL)
         self.assertIsNone(self.job)
@@ -362,7 +364,7 @@ class TestStart(WindowTest):
 
     def test_recent_that_is_gone(self):
         save_job(demo(), self.folder / "a.murvan")
-        self.window.open_path(self.folder / "a.murvan")
+        self.window.doing.files.open_path(self.folder / "a.murvan")
         self.settle()
         self.key(Qt.Key.Key_W, CTRL)
         (self.folder / "a.murvan").unlink()
@@ -377,7 +379,7 @@ class TestFiles(WindowTest):
         (self.folder / "cut.murvan").write_bytes(b"PK\x03\x04 rubbish")
         (self.folder / "empty.json").write_bytes(b"")
         for name in ("cut.murvan", "empty.json", "none.murvan"):
-            self.assertFalse(self.window.open_path(self.folder / name))
+            self.assertFalse(self.window.doing.files.open_path(self.folder / name))
             self.assertIs(self.job, before)
             self.assertIs(self.window.document.figures, figures)
             self.assertTrue(self.window.status.message)
@@ -388,27 +390,29 @@ class TestFiles(WindowTest):
         self.row("room", "living")
         self.type_into("living.people", "7")
         job = self.job
-        with mock.patch.object(self.window, "ask_save", return_value="stay"):
+        with mock.patch.object(self.window.doing.files, "ask_save", return_value="stay"):
             self.assertFalse(self.window.close())
             self.key(Qt.Key.Key_W, CTRL)
             self.assertIs(self.job, job)
         with (
-            mock.patch.object(self.window, "ask_save", return_value="save"),
-            mock.patch.object(self.window, "ask_path", return_value=""),
+            mock.patch.object(self.window.doing.files, "ask_save", return_value="save"),
+            mock.patch.object(self.window.doing.files, "ask_path", return_value=""),
         ):
-            self.assertFalse(self.window.may_close())
+            self.assertFalse(self.window.doing.files.may_close())
         path = self.folder / "kept"
         with (
-            mock.patch.object(self.window, "ask_save", return_value="save"),
-            mock.patch.object(self.window, "ask_path", return_value=str(path)),
+            mock.patch.object(self.window.doing.files, "ask_save", return_value="save"),
+            mock.patch.object(self.window.doing.files, "ask_path", return_value=str(path)),
         ):
-            self.assertTrue(self.window.may_close())
+            self.assertTrue(self.window.doing.files.may_close())
         self.assertTrue(Path(f"{path}.murvan").is_file())
         self.assertFalse(self.window.document.modified)
 
     def test_save_that_fails_says_so(self):
-        with mock.patch.object(self.window, "ask_path", return_value=str(self.folder / "no" / "x.murvan")):
-            self.assertFalse(self.window.save())
+        with mock.patch.object(
+            self.window.doing.files, "ask_path", return_value=str(self.folder / "no" / "x.murvan")
+        ):
+            self.assertFalse(self.window.doing.files.save())
         self.assertIn("Can't save", self.window.status.message)
 
     def test_autosave_and_recovery(self):
@@ -445,7 +449,7 @@ class TestFiles(WindowTest):
         self.window.document.autosave()
         self.crash()
         self.window.document.stack.setClean()
-        self.window.open_path(str(path))
+        self.window.doing.files.open_path(str(path))
         self.settle()
         self.station(2)
         self.row("room", "living")
@@ -456,7 +460,7 @@ class TestFiles(WindowTest):
         self.assertEqual(lost.job.rooms[0].people, 6.0)
         self.assertTrue(lost.outdated)
         self.window.document.close_job()
-        self.window.refresh_lost()
+        self.window.doing.files.refresh_lost()
         self.window.refresh()
         self.assertIn("after a crash", str(self.window.ledger.ledger.rows[0].cells[3].text))
 
@@ -487,9 +491,9 @@ class TestFiles(WindowTest):
         for name, data in copy.items():
             (self.folder / "home" / "autosave" / f"left-{name}").write_bytes(data)
         (self.folder / "home" / "autosave" / "broken.json").write_text("{")
-        self.window.refresh_lost()
+        self.window.doing.files.refresh_lost()
         self.window.refresh()
-        self.assertEqual(len(self.window.lost), 1)
+        self.assertEqual(len(self.window.doing.files.lost), 1)
         self.key(Qt.Key.Key_R, CTRL)
         self.assertEqual(self.job.rooms[0].people, 6.0)
         self.assertTrue(self.window.document.modified)

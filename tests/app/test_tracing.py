@@ -142,7 +142,7 @@ class Pictures(TraceTest):
             file.unlink()
         pictures.forget_images()
         self.assertIsNone(pictures.page_image(name, 1))
-        self.assertTrue(self.window.open_path(path))
+        self.assertTrue(self.window.doing.files.open_path(path))
         self.settle()
         self.assertIsNotNone(pictures.page_image(name, 1))
 

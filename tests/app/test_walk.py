@@ -75,13 +75,13 @@ class TestWalk(WindowTest):
         self.assertIs(self.job, after)
         figures = [self.headline(k) for k in range(1, 8)]
         path = self.folder / "mine.murvan"
-        with mock.patch.object(self.window, "ask_path", return_value=str(path)):
+        with mock.patch.object(self.window.doing.files, "ask_path", return_value=str(path)):
             self.key(Qt.Key.Key_S, CTRL)
         self.assertEqual(load_job(path), after)
         self.assertFalse(self.window.document.modified)
         self.window.document.close_job()
         self.settle()
-        self.assertTrue(self.window.open_path(path))
+        self.assertTrue(self.window.doing.files.open_path(path))
         self.settle()
         self.assertEqual(self.job, after)
         self.assertEqual([self.headline(k) for k in range(1, 8)], figures)

@@ -14,7 +14,7 @@ from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.loads.explain_day import explain_at
 from murvan.design.loads.explain_heat import explain_heating_part
 from murvan.design.loads.explain_loads import explain_factors, explain_heating
-from murvan.design.system import ducts, equipment
+from murvan.design.system import equipment, explain_ducts
 from murvan.design.system.airflow import explain_room
 from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import doors_of
@@ -68,9 +68,9 @@ def rest_of(r) -> Iterator[Arithmetic]:
     for c in r.job.constructions:
         yield explain_u(c, (12.3, 30.1))
     if r.job.design.runs:
-        yield ducts.explain_rate(r.main.ducts)
+        yield explain_ducts.explain_rate(r.main.ducts)
         for x in r.runs.values():
-            yield ducts.explain_run(x, r.main.ducts)
+            yield explain_ducts.explain_run(x, r.main.ducts)
     for p in r.main.plenums:
         yield explain_plenum(p)
     for room_id, door in doors_of(r.job).items() if r.network else ():

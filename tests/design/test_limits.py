@@ -27,7 +27,7 @@ class TestLimits(unittest.TestCase):
     def test_a_room_short_of_air_is_one_out_of_balance(self):
         self.assertAlmostEqual(SHORT_OF_AIR, 1 - BALANCE_SHARE)
         rule = next(x for x in RULES if x.id == "room-air")
-        self.assertEqual([q.value for q in rule.figures], [BALANCE_SHARE, BALANCE_M3_S])
+        self.assertEqual([q.value for q in rule.limits], [BALANCE_SHARE, BALANCE_M3_S])
 
 
 if __name__ == "__main__":

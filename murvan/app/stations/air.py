@@ -29,6 +29,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, zone_words
 from murvan.app.stations.fields import of_part
+from murvan.catalog.loader import Blower
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
@@ -79,69 +80,19 @@ class AirStation(Station):
         )
 
     def lens(self, view: View) -> Lens:
-        a, n = view.r.airflow, view.r.network
-        out = Lens(self.lenses[self.lens_index], registers=True, throws=self.lens_index == 0, ducts_faint=False)
-        out.storey_figures = {
-            s.id: view.num(
-                "flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
-            )
-            for s in view.job.storeys
-        }
+        flows = view.r.airflow.design_m3_s
+        out = Lens(self.lenses[self.lens_index], registers=True, throws=self.lens_index == 0)
+        for s in view.job.storeys:
+            mine = [i for i, r in enumerate(view.job.rooms) if r.storey == s.id]
+            out.storey_figures[s.id] = view.num("flow", float(flows[mine].sum()))
         out.storey_unit = f"{view.unit('flow')}, design"
         out.legend_title = f"{view.storey_name()}, doors shut" if self.lens_index == 1 else "Air"
-        fresh = view.fresh_m3_s
+        texts, dress = ((_need_text, _supply_look), (_pressure_text, _pressure_look), (_fresh_text, _fresh_look))[
+            self.lens_index
+        ]
         for i, r in on_storey(view):
-            if self.lens_index == 0:
-                out.room_text[r.id] = [
-                    (r.name, "", 13, 600, ""),
-                    (view.num("flow", float(a.cooling_m3_s[i])), "", 22, 700, "cooling"),
-                    (view.num("flow", float(a.heating_m3_s[i])), "", 22, 700, "heating"),
-                ]
-            elif self.lens_index == 1:
-                p = n.room_pressure_pa[r.id] if n else None
-                out.room_text[r.id] = [
-                    (r.name, "", 13, 600, ""),
-                    (
-                        f"{view.num('pascal', p)} Pa" if p is not None else "–",
-                        "",
-                        20,
-                        700,
-                        "fails" if p is not None and abs(p) > DOOR_LIMIT_PA else "",
-                    ),
-                ]
-            else:
-                share = float(view.r.fresh_m3_s[i])
-                out.room_text[r.id] = [
-                    (r.name, "", 13, 600, ""),
-                    (view.num("flow", share, 1), view.unit("flow"), 20, 700, "fresh"),
-                ]
-        if self.lens_index == 0:
-            out.text_at = "row"
-            out.legend = (
-                Legend("line", "supply", f"to {view.text('velocity', 0.254, 0 if view.units == 'ip' else 2)}"),
-                Legend("line", "cooling", "summer need"),
-                Legend("line", "heating", "winter need"),
-            )
-            out.note = (
-                f"{view.unit('flow')} per room",
-                "summer  winter",
-                f"both at {view.text('flow', a.total_m3_s)}",
-            )
-        elif self.lens_index == 1:
-            out.legend = (
-                Legend("line", "return", "return path"),
-                Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"),
-            )
-            out.note = ("Doors shut", "room over its hall", f"limit {DOOR_LIMIT_PA:g} Pa")
-            out.overlay = (lambda p, v: _way_back(p, v, view),)
-        else:
-            out.legend = (Legend("line", "fresh", "fresh air"), Legend("line", "ink", "exhaust"))
-            out.note = (
-                "Fresh air",
-                f"{view.text('flow', fresh)} in all",
-                " and ".join(dict.fromkeys(x.kind.upper() for x in view.job.design.ventilators)) or "NONE",
-            )
-            out.overlay = (lambda p, v: _exhausts(p, v, view),)
+            out.room_text[r.id] = [(r.name, "", 13, 600, ""), *texts(view, i)]
+        dress(view, out)
         return out
 
     def strip(self, view: View) -> Strip:
@@ -193,6 +144,55 @@ class AirStation(Station):
             ),
             (Fields("Change it", (*_room_fields(r), *_fresh_fields(view))), *_arithmetic(view, i), _reach(view, r)),
         )
+
+
+TextLine = tuple[str, str, float, int, str]
+
+
+def _need_text(view: View, i: int) -> list[TextLine]:
+    """Air for the summer and for the winter."""
+    a = view.r.airflow
+    return [
+        (view.num("flow", float(a.cooling_m3_s[i])), "", 22, 700, "cooling"),
+        (view.num("flow", float(a.heating_m3_s[i])), "", 22, 700, "heating"),
+    ]
+
+
+def _pressure_text(view: View, i: int) -> list[TextLine]:
+    """Pressure over the hall with the door shut."""
+    n = view.r.network
+    p = n.room_pressure_pa[view.job.rooms[i].id] if n else None
+    shown = f"{view.num('pascal', p)} Pa" if p is not None else "–"
+    return [(shown, "", 20, 700, "fails" if p is not None and abs(p) > DOOR_LIMIT_PA else "")]
+
+
+def _fresh_text(view: View, i: int) -> list[TextLine]:
+    """Its share of the outdoor air."""
+    return [(view.num("flow", float(view.r.fresh_m3_s[i]), 1), view.unit("flow"), 20, 700, "fresh")]
+
+
+def _supply_look(view: View, out: Lens) -> None:
+    out.text_at = "row"
+    out.legend = (
+        Legend("line", "supply", f"to {view.text('velocity', 0.254, 0 if view.units == 'ip' else 2)}"),
+        Legend("line", "cooling", "summer need"),
+        Legend("line", "heating", "winter need"),
+    )
+    both = f"both at {view.text('flow', view.r.airflow.total_m3_s)}"
+    out.note = (f"{view.unit('flow')} per room", "summer  winter", both)
+
+
+def _pressure_look(view: View, out: Lens) -> None:
+    out.legend = (Legend("line", "return", "return path"), Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"))
+    out.note = ("Doors shut", "room over its hall", f"limit {DOOR_LIMIT_PA:g} Pa")
+    out.overlay = (lambda p, v: _way_back(p, v, view),)
+
+
+def _fresh_look(view: View, out: Lens) -> None:
+    kinds = dict.fromkeys(x.kind.upper() for x in view.job.design.ventilators)
+    out.legend = (Legend("line", "fresh", "fresh air"), Legend("line", "ink", "exhaust"))
+    out.note = ("Fresh air", f"{view.text('flow', view.fresh_m3_s)} in all", " and ".join(kinds) or "NONE")
+    out.overlay = (lambda p, v: _exhausts(p, v, view),)
 
 
 def _columns(view: View) -> tuple[Column, ...]:
@@ -392,76 +392,65 @@ def way_back(view: View, room_id: str) -> str:
 
 def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
     """Blower flow by tap under a static scale, with where it works."""
-    t, unit, b = view.theme, view.s.unit, view.s.blower
+    unit = view.s.unit
     assert unit is not None
-    taps = unit.blower.taps_m3_s
     statics = unit.blower.static_pa
-    rows = sorted(
-        {max(1, min(k, len(taps))) for k in (view.indoor.tap + 1, view.indoor.tap, view.indoor.tap - 1)}, reverse=True
-    )
     left, right = r.left() + 52, r.right() - 150
-    paint.text(p, r.left(), 38, "Tap", 12, 500, t("ink2"))
-    paint.text(p, r.left(), 18, view.unit("pressure"), 12, 500, t("ink2"))
 
     def x_of(pa: float) -> float:
         return left + (pa - statics[0]) / (statics[-1] - statics[0]) * (right - left - 20) + 10
 
-    p.setPen(QPen(t("ink"), 3))
-    p.drawLine(QPointF(left, 24), QPointF(x_of(unit.blower.limit_pa), 24))
-    p.setPen(QPen(t("outline"), 1))
-    p.drawLine(QPointF(left, 24), QPointF(right, 24))
-    for s in statics:
+    _fan_scale(p, r, view, unit.blower, x_of, (left, right))
+    taps = len(unit.blower.taps_m3_s)
+    near = {max(1, min(k, taps)) for k in (view.indoor.tap + 1, view.indoor.tap, view.indoor.tap - 1)}
+    for k, tap in enumerate(sorted(near, reverse=True)):
+        _fan_row(p, r, view, unit.blower, x_of, tap, 58 + 17 * k)
+
+
+XOf = Callable[[float], float]
+
+
+def _fan_scale(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, ends: tuple[float, float]) -> None:
+    """The static scale with the limit, and where the blower works with a clean and a loaded filter."""
+    t, b, limit = view.theme, view.s.blower, fan.limit_pa
+    left, right = ends
+    paint.text(p, r.left(), 38, "Tap", 12, 500, t("ink2"))
+    paint.text(p, r.left(), 18, view.unit("pressure"), 12, 500, t("ink2"))
+    for end, color, width in ((x_of(limit), "ink", 3), (right, "outline", 1)):
+        p.setPen(QPen(t(color), width))
+        p.drawLine(QPointF(left, 24), QPointF(end, 24))
+    for s in fan.static_pa:
         paint.text(p, x_of(s), 38, view.num("pressure", s), 12, 500, t("ink2"), "c")
-    xl = x_of(unit.blower.limit_pa)
-    p.fillRect(QRectF(xl - 1, 12, 3, 20), t("ink"))
-    paint.text(p, xl + 8, 17, f"limit {view.num('pressure', unit.blower.limit_pa)}", 12, 600, t("ink"))
-    if b is not None:
-        for k, fill in ((0, t("select")), (2, t("paper"))):
-            x = x_of(float(b.external_static_pa[k]))
-            p.setPen(QPen(t("ink"), 1.4))
-            p.setBrush(fill)
-            p.drawPolygon(QPolygonF([QPointF(x - 6, 10), QPointF(x + 6, 10), QPointF(x, 22)]))
-        paint.text(
-            p,
-            x_of(float(b.external_static_pa[0])) - 10,
-            17,
-            f"clean {view.num('pressure', float(b.external_static_pa[0]))}",
-            12,
-            700,
-            t("ink"),
-            "r",
-        )
-        paint.text(
-            p,
-            x_of(float(b.external_static_pa[2])) + 10,
-            17,
-            f"loaded {view.num('pressure', float(b.external_static_pa[2]))}",
-            12,
-            600,
-            t("ink"),
-        )
+    p.fillRect(QRectF(x_of(limit) - 1, 12, 3, 20), t("ink"))
+    paint.text(p, x_of(limit) + 8, 17, f"limit {view.num('pressure', limit)}", 12, 600, t("ink"))
     paint.text(p, r.right(), 38, f"here, {view.unit('flow')}", 12, 500, t("ink2"), "r")
-    for k, tap in enumerate(rows):
-        y = 58 + 17 * k
-        on = tap == view.indoor.tap
-        if on:
-            p.fillRect(QRectF(r.left() - 6, y - 13, r.width() + 10, 17), t("select"))
-        ink = t("on_select") if on else t("ink")
-        paint.text(p, r.left(), y, str(tap), 12.5, 700, ink)
-        for s, q in zip(statics, taps[tap - 1], strict=True):
-            beyond = s > unit.blower.limit_pa * 1.001
-            paint.text(p, x_of(s), y, view.num("flow", q), 12, 500, ink if on or not beyond else t("ink3"), "c")
-        if on and b is not None:
-            paint.text(
-                p,
-                r.right(),
-                y,
-                f"{view.num('flow', float(b.flow_m3_s[0]))} at {view.num('pressure', float(b.external_static_pa[0]))}",
-                12.5,
-                700,
-                ink,
-                "r",
-            )
+    for k, word, fill, weight, align, off in (
+        (0, "clean", "select", 700, "r", -10),
+        (2, "loaded", "paper", 600, "l", 10),
+    ):
+        if b is None:
+            return
+        static = float(b.external_static_pa[k])
+        x = x_of(static)
+        p.setPen(QPen(t("ink"), 1.4))
+        p.setBrush(t(fill))
+        p.drawPolygon(QPolygonF([QPointF(x - 6, 10), QPointF(x + 6, 10), QPointF(x, 22)]))
+        paint.text(p, x + off, 17, f"{word} {view.num('pressure', static)}", 12, weight, t("ink"), align)
+
+
+def _fan_row(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, tap: int, y: float) -> None:
+    """Flow of one tap by static; the tap in use with where it works."""
+    t, b, on = view.theme, view.s.blower, tap == view.indoor.tap
+    if on:
+        p.fillRect(QRectF(r.left() - 6, y - 13, r.width() + 10, 17), t("select"))
+    ink = t("on_select") if on else t("ink")
+    paint.text(p, r.left(), y, str(tap), 12.5, 700, ink)
+    for s, q in zip(fan.static_pa, fan.taps_m3_s[tap - 1], strict=True):
+        beyond = s > fan.limit_pa * 1.001
+        paint.text(p, x_of(s), y, view.num("flow", q), 12, 500, ink if on or not beyond else t("ink3"), "c")
+    if on and b is not None:
+        here = f"{view.num('flow', float(b.flow_m3_s[0]))} at {view.num('pressure', float(b.external_static_pa[0]))}"
+        paint.text(p, r.right(), y, here, 12.5, 700, ink, "r")
 
 
 def _way_back(p: QPainter, v: Sheet, view: View) -> None:

@@ -117,76 +117,15 @@ class BuildStation(Station):
         return ("piece", left.id) if left else ("piece", view.r.cuts.to_hang[0].id) if view.r.cuts.to_hang else None
 
     def ledger(self, view: View) -> Ledger:
-        here = [p for p in view.r.cuts.to_hang if p.storey == view.storey]
-        here.sort(key=lambda p: (p.hung, p.number))
-        rows = tuple(
-            Row(
-                ("piece", p.id),
-                (
-                    Cell(str(p.number)),
-                    Cell(p.what, True),
-                    Cell(size_text(p.size, view.units)),
-                    Cell(str(p.gauge) if p.gauge else "–"),
-                    Cell(view.num("length", p.length_m) if p.length_m else "–"),
-                    Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
-                    Cell(f"{p.where}"),
-                    Cell(p.section),
-                    Cell(p.day or "up" if p.hung else "to hang"),
-                    Cell(mark="good" if p.hung else "none"),
-                ),
-            )
-            for p in here
-        )
+        every = view.r.cuts.to_hang
+        here = sorted((p for p in every if p.storey == view.storey), key=lambda p: (p.hung, p.number))
         other = []
         for s in view.job.storeys:
-            mine = [p for p in view.r.cuts.to_hang if p.storey == s.id]
+            mine = [p for p in every if p.storey == s.id]
             if s.id != view.storey and mine:
-                other.append(
-                    Row(
-                        ("storey", s.id),
-                        (
-                            Cell(),
-                            Cell(f"{s.name}, {len(mine)} pieces"),
-                            Cell(),
-                            Cell(),
-                            Cell(view.num("length", sum(p.length_m for p in mine))),
-                            Cell(view.num("mass", sum(p.weight_kg for p in mine))),
-                            Cell(),
-                            Cell(),
-                            Cell(f"{sum(p.hung for p in mine)} up"),
-                            Cell("▸"),
-                        ),
-                    )
-                )
-        n = view.r.cuts.to_hang
-        total = Row(
-            None,
-            (
-                Cell(),
-                Cell(f"House, {len(n)} pieces"),
-                Cell(),
-                Cell(),
-                Cell(view.num("length", sum(p.length_m for p in n))),
-                Cell(view.num("mass", sum(p.weight_kg for p in n))),
-                Cell(),
-                Cell(),
-                Cell(f"{view.r.cuts.done} up"),
-                Cell(),
-            ),
-        )
-        columns = (
-            Column("No.", "", 44, "l"),
-            Column("What", "", 180, "l"),
-            Column("Size", view.unit("size"), 88),
-            Column("Gauge", "", 58),
-            Column("Length", view.unit("length"), 84),
-            Column("Weight", view.unit("mass"), 80),
-            Column("Where", "", 200, "l"),
-            Column("Section", "", 96, "l"),
-            Column("Up", "", 70),
-            Column("", "", 30),
-        )
-        return Ledger(columns, rows, tuple(other), total)
+                other.append(_sum_row(view, ("storey", s.id), s.name, mine, "▸"))
+        total = _sum_row(view, None, "House", list(every), "")
+        return Ledger(_columns(view), tuple(_piece_row(view, p) for p in here), tuple(other), total)
 
     def card(self, view: View) -> Card:
         p = self._piece(view)
@@ -248,6 +187,58 @@ class BuildStation(Station):
                 ),
             ),
         )
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    return (
+        Column("No.", "", 44, "l"),
+        Column("What", "", 180, "l"),
+        Column("Size", view.unit("size"), 88),
+        Column("Gauge", "", 58),
+        Column("Length", view.unit("length"), 84),
+        Column("Weight", view.unit("mass"), 80),
+        Column("Where", "", 200, "l"),
+        Column("Section", "", 96, "l"),
+        Column("Up", "", 70),
+        Column("", "", 30),
+    )
+
+
+def _piece_row(view: View, p: Piece) -> Row:
+    return Row(
+        ("piece", p.id),
+        (
+            Cell(str(p.number)),
+            Cell(p.what, True),
+            Cell(size_text(p.size, view.units)),
+            Cell(str(p.gauge) if p.gauge else "–"),
+            Cell(view.num("length", p.length_m) if p.length_m else "–"),
+            Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
+            Cell(p.where),
+            Cell(p.section),
+            Cell(p.day or "up" if p.hung else "to hang"),
+            Cell(mark="good" if p.hung else "none"),
+        ),
+    )
+
+
+def _sum_row(view: View, key: tuple[str, str] | None, name: str, pieces: list[Piece], last: str) -> Row:
+    """Pieces of a storey or the house together."""
+    return Row(
+        key,
+        (
+            Cell(),
+            Cell(f"{name}, {len(pieces)} pieces"),
+            Cell(),
+            Cell(),
+            Cell(view.num("length", sum(p.length_m for p in pieces))),
+            Cell(view.num("mass", sum(p.weight_kg for p in pieces))),
+            Cell(),
+            Cell(),
+            Cell(f"{sum(p.hung for p in pieces)} up"),
+            Cell(last),
+        ),
+    )
 
 
 def toggle(job: Job, piece: Piece, day: str) -> Job:

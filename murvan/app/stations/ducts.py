@@ -28,7 +28,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.fields import SHUT, of, of_part
-from murvan.design.system import ducts
+from murvan.design.system import duct_sizes, ducts, explain_ducts
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
@@ -179,7 +179,7 @@ class DuctsStation(Station):
         predicted = n.run_m3_s.get(run.id) if n else None
         bad = [f for f in view.r.findings if f.hit.at.kind == "run" and f.hit.at.id == run.id]
         mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good"
-        rates = (Arith(ducts.explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
+        rates = (Arith(explain_ducts.explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
         return Card(
             f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else ducts.run_kind(run)}",
             title,
@@ -194,7 +194,7 @@ class DuctsStation(Station):
             (
                 _run_fields(view, run),
                 *_plenum_picture(view, run),
-                Arith(ducts.explain_run(x, d)),
+                Arith(explain_ducts.explain_run(x, d)),
                 *rates,
                 _pieces(view, x),
                 _run_buttons(view),
@@ -363,7 +363,7 @@ def _run_buttons(view: View) -> Buttons:
 
 
 def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
-    sizes = [s * INCH for s in ducts.ROUND_SIZES_IN]
+    sizes = [s * INCH for s in duct_sizes.ROUND_SIZES_IN]
     if now is not None and all(abs(now - s) > 1e-4 for s in sizes):
         sizes = sorted([*sizes, now])
     return tuple((f"{s:.4f}", view.text("size", s)) for s in sizes)
@@ -378,28 +378,44 @@ def _root(job: Job, run_id: str) -> str:
     return at
 
 
+BAR_Y, BAR_H = 45.0, 26.0
+BUDGET_COLOR = {"return": "return", "unit": "steel", "supply": "supply"}
+
+
+def _pressure(view: View, pa: float) -> str:
+    """A figure on the bar; inches without the nought before the point."""
+    shown = view.num("pressure", pa)
+    return shown.lstrip("0") if view.units == "ip" else shown
+
+
 def _budget(p: QPainter, r: QRectF, view: View) -> None:
     """The static bar: return, unit, supply, what is left, and the limit as a post."""
     t, d = view.theme, view.s.ducts
     if not d.budget or d.limit_pa <= 0:
         paint.text(p, r.left(), 40, "no supply and return yet", 13, 500, t("ink2"))
         return
-    whole = max(d.limit_pa, d.total_pa) * 1.0
-    width = r.width() - 16
-    color = {"return": "return", "unit": "steel", "supply": "supply"}
-    widths = [max(width * b.pressure_pa / whole, 0.0) for b in d.budget]
-    x = r.left()
-    spans: dict[str, list[float]] = {}
-    label_end = -1e9
-    for b, w in zip(d.budget, widths, strict=True):
-        box = QRectF(x, 45, max(w - 1.2, 1), 26)
-        fill = t(color[b.group])
+    whole, width = max(d.limit_pa, d.total_pa), r.width() - 16
+    spans = _budget_parts(p, r, view, width / whole)
+    _budget_groups(p, view, spans)
+    used = max((b for _, b in spans.values()), default=r.left())
+    end = r.left() + width * d.limit_pa / whole
+    if end - used > 4:
+        _budget_left(p, QRectF(used, BAR_Y, end - used, BAR_H), view)
+    p.fillRect(QRectF(end - 1.5, 30, 3, 46), t("ink"))
+    paint.text(p, end, 26, f"limit {view.num('pressure', d.limit_pa)}", 12, 600, t("ink"), "r")
+    _ends(p, r, view, whole, width)
+
+
+def _budget_parts(p: QPainter, r: QRectF, view: View, px_per_pa: float) -> dict[str, tuple[float, float]]:
+    """Each part with its name and figure where they fit; returns from where to where each group goes."""
+    t, x, label_end = view.theme, r.left(), -1e9
+    spans: dict[str, tuple[float, float]] = {}
+    for b in view.s.ducts.budget:
+        w = max(px_per_pa * b.pressure_pa, 0.0)
+        box = QRectF(x, BAR_Y, max(w - 1.2, 1), BAR_H)
+        fill = t(BUDGET_COLOR[b.group])
         p.fillRect(box, fill)
-        figure = (
-            view.num("pressure", b.pressure_pa).lstrip("0")
-            if view.units == "ip"
-            else view.num("pressure", b.pressure_pa)
-        )
+        figure = _pressure(view, b.pressure_pa)
         if w > paint.text_width(figure, 13, 700) + 4:
             paint.text(p, box.center().x(), 63, figure, 13, 700, t.on(fill), "c")
         nw = paint.text_width(b.name, 11.5, 500)
@@ -407,39 +423,43 @@ def _budget(p: QPainter, r: QRectF, view: View) -> None:
         if left > label_end + 6:
             paint.text(p, left, 38, b.name, 11.5, 500, t("ink2"))
             label_end = left + nw
-        spans.setdefault(b.group, [x, x])[1] = x + w
+        spans[b.group] = (spans.get(b.group, (x, x))[0], x + w)
         x += w
-    free = 0.0
-    for group, (a, b_) in spans.items():
-        total = sum(k.pressure_pa for k in d.budget if k.group == group)
-        word = f"{group.capitalize()} {view.num('pressure', total).lstrip('0') if view.units == 'ip' else view.num('pressure', total)}"
+    return spans
+
+
+def _budget_groups(p: QPainter, view: View, spans: dict[str, tuple[float, float]]) -> None:
+    """Return, unit and supply with their sums, between lines where there is room."""
+    t, free = view.theme, 0.0
+    for group, (a, b) in spans.items():
+        total = sum(k.pressure_pa for k in view.s.ducts.budget if k.group == group)
+        word = f"{group.capitalize()} {_pressure(view, total)}"
         w = paint.text_width(word, 12.5, 700)
-        ink = t("ink") if group == "unit" else t(color[group])
+        ink = t("ink") if group == "unit" else t(BUDGET_COLOR[group])
         p.setPen(QPen(ink, 2.4))
         a = max(a, free)
-        if b_ - a > w + 20:
-            c = (a + b_) / 2
+        if b - a > w + 20:
+            c = (a + b) / 2
             p.drawLine(QPointF(a + 1, 15), QPointF(c - w / 2 - 5, 15))
-            p.drawLine(QPointF(c + w / 2 + 5, 15), QPointF(b_ - 2, 15))
+            p.drawLine(QPointF(c + w / 2 + 5, 15), QPointF(b - 2, 15))
             paint.text(p, c, 19.5, word, 12.5, 700, ink, "c")
         else:
             free = a + w + 8
             paint.text(p, a, 19.5, word, 12.5, 700, ink)
-    end = r.left() + width * d.limit_pa / whole
-    if end - x > 4:
-        box = QRectF(x, 45, end - x, 26)
-        paint.hatch(p, box, t("outline"), 7, 1)
-        p.setPen(QPen(t("outline"), 1))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawRect(box)
-        rest = f"{view.num('pressure', d.limit_pa - d.total_pa).lstrip('0') if view.units == 'ip' else view.num('pressure', d.limit_pa - d.total_pa)} left"
-        w = paint.text_width(rest, 13, 700) + 10
-        if w < box.width():
-            p.fillRect(QRectF(box.center().x() - w / 2, 48, w, 20), t("panel"))
-            paint.text(p, box.center().x(), 63, rest, 13, 700, t("ink"), "c")
-    p.fillRect(QRectF(end - 1.5, 30, 3, 46), t("ink"))
-    paint.text(p, end, 26, f"limit {view.num('pressure', d.limit_pa)}", 12, 600, t("ink"), "r")
-    _ends(p, r, view, whole, width)
+
+
+def _budget_left(p: QPainter, box: QRectF, view: View) -> None:
+    """What the limit leaves."""
+    t, d = view.theme, view.s.ducts
+    paint.hatch(p, box, t("outline"), 7, 1)
+    p.setPen(QPen(t("outline"), 1))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRect(box)
+    rest = f"{_pressure(view, d.limit_pa - d.total_pa)} left"
+    w = paint.text_width(rest, 13, 700) + 10
+    if w < box.width():
+        p.fillRect(QRectF(box.center().x() - w / 2, 48, w, 20), t("panel"))
+        paint.text(p, box.center().x(), 63, rest, 13, 700, t("ink"), "c")
 
 
 def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> None:

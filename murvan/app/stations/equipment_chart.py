@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -12,105 +13,117 @@ from murvan.app import paint
 from murvan.app.stations.base import View
 from murvan.design.system.equipment import Candidate, cooling_capacity, heating_capacity, load_line
 
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Chart:
+    """What is drawn over the outdoor temperature, degC and W, and where."""
+
+    plot: QRectF
+    low_c: float
+    high_c: float
+    top_w: float
+    heat_c: Array
+    most_heat: Array
+    least_heat: Array
+    heat_need: Array
+    cool_c: Array
+    most_cool: Array
+    least_cool: Array
+    cool_need: Array
+
+    def at(self, temperature_c: float, watts: float) -> QPointF:
+        return QPointF(
+            self.plot.left() + (temperature_c - self.low_c) / (self.high_c - self.low_c) * self.plot.width(),
+            self.plot.bottom() - watts / self.top_w * self.plot.height(),
+        )
+
+    def along(self, temperatures_c: Array, watts: Array) -> list[QPointF]:
+        return [self.at(a, b) for a, b in zip(temperatures_c, watts, strict=True)]
+
+
+def _chart(plot: QRectF, view: View, x: Candidate) -> Chart:
+    c, ld, e, climate = view.r.conditions, view.s.loads, view.s.equipment, view.job.climate
+    low_c, high_c = min(climate.winter_c - 8, -18.0), max(climate.summer_c + 5, 38.0)
+    heat_c, cool_c = np.linspace(low_c, e.no_load_c, 60), np.linspace(e.no_load_c, high_c, 40)
+    most, least, _ = heating_capacity(x.unit, heat_c, c.density_kg_m3, c.burner_share)
+    cool = np.array([cooling_capacity(x.unit, float(v), x.entering, x.flow_m3_s, c.density_kg_m3)[0] for v in cool_c])
+    highest = max(float(most.max(initial=0)), float(cool.max(initial=0)), ld.house_heating_w, ld.house_cooling_w)
+    return Chart(
+        *(plot, low_c, high_c, highest * 1.12),
+        *(heat_c, most, least, load_line(c, ld, e.no_load_c, heat_c)[0]),
+        *(cool_c, cool, cool * x.unit.cooling.min_fraction, load_line(c, ld, e.no_load_c, cool_c)[1]),
+    )
+
 
 def capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
     """Capacity and load over outdoor temperature, balance point, and the hours of the year."""
-    t, c, ld, e, job = view.theme, view.r.conditions, view.s.loads, view.s.equipment, view.job
-    paint.text(
-        p,
-        r.left(),
-        r.top() + 22,
-        f"{x.unit.maker} {x.unit.name} against the house",
-        16,
-        700,
-        t("ink"),
-        width=r.width(),
-    )
-    paint.text(
-        p,
-        r.left(),
-        r.top() + 42,
-        f"Capacity and load by outdoor temperature, {view.unit('kpower')}",
-        12,
-        500,
-        t("ink2"),
-        width=r.width(),
-    )
+    _titles(p, r, view, x)
     _legend(p, r, view)
     plot = QRectF(r.left() + 34, r.top() + 92, r.width() - 40, r.height() - 92 - 110)
-    low_c = min(job.climate.winter_c - 8, -18.0)
-    high_c = max(job.climate.summer_c + 5, 38.0)
-    cool_t = np.linspace(e.no_load_c, high_c, 40)
-    heat_t = np.linspace(low_c, e.no_load_c, 60)
-    hi, lo, _ = heating_capacity(x.unit, heat_t, c.density_kg_m3, c.burner_share)
-    cool_rows = np.array(
-        [cooling_capacity(x.unit, float(v), x.entering, x.flow_m3_s, c.density_kg_m3)[0] for v in cool_t]
-    )
-    need_h, _ = load_line(c, ld, e.no_load_c, heat_t)
-    _, need_c = load_line(c, ld, e.no_load_c, cool_t)
-    top = (
-        max(float(hi.max(initial=0)), float(cool_rows.max(initial=0)), ld.house_heating_w, ld.house_cooling_w) * 1.12
-    )
+    k = _chart(plot, view, x)
+    _grid(p, plot, view, k.top_w)
+    _curves(p, view, k)
+    _design_points(p, view, k)
+    taken = _balance(p, view, k, x)
+    _words(p, view, k, x, taken)
+    _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, k.low_c, k.high_c)
+    _axis(p, plot, view, k.low_c, k.high_c, r)
 
-    def at(temp: float, watts: float) -> QPointF:
-        return QPointF(
-            plot.left() + (temp - low_c) / (high_c - low_c) * plot.width(),
-            plot.bottom() - watts / top * plot.height(),
-        )
 
-    _grid(p, plot, view, top)
+def _titles(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
+    t = view.theme
+    title = f"{x.unit.maker} {x.unit.name} against the house"
+    below = f"Capacity and load by outdoor temperature, {view.unit('kpower')}"
+    paint.text(p, r.left(), r.top() + 22, title, 16, 700, t("ink"), width=r.width())
+    paint.text(p, r.left(), r.top() + 42, below, 12, 500, t("ink2"), width=r.width())
+
+
+def _curves(p: QPainter, view: View, k: Chart) -> None:
+    """What the unit can do, from turned down to flat out, and what the house needs up to its design days."""
+    t, climate, dash = view.theme, view.job.climate, Qt.PenStyle.DashLine
     p.save()
-    p.setClipRect(plot.adjusted(-1, -20, 1, 2))
-    _area(
-        p,
-        [at(a, b) for a, b in zip(heat_t, hi, strict=True)],
-        [at(a, b) for a, b in zip(heat_t, lo, strict=True)],
-        t("heat1"),
-    )
-    _area(
-        p,
-        [at(a, b) for a, b in zip(cool_t, cool_rows, strict=True)],
-        [at(a, b * x.unit.cooling.min_fraction) for a, b in zip(cool_t, cool_rows, strict=True)],
-        t("load1"),
-    )
-    _shortfall(p, view, heat_t, need_h, hi, at)
-    _line(p, [at(a, b) for a, b in zip(heat_t, hi, strict=True)], QPen(t("heating"), 3))
-    _line(p, [at(a, b) for a, b in zip(heat_t, lo, strict=True)], QPen(t("heating"), 1.8, Qt.PenStyle.DashLine))
-    _line(p, [at(a, b) for a, b in zip(cool_t, cool_rows, strict=True)], QPen(t("cooling"), 3))
-    _line(
-        p,
-        [at(a, b * x.unit.cooling.min_fraction) for a, b in zip(cool_t, cool_rows, strict=True)],
-        QPen(t("cooling"), 1.8, Qt.PenStyle.DashLine),
-    )
-    inside = heat_t >= job.climate.winter_c
-    _line(p, [at(a, b) for a, b, k in zip(heat_t, need_h, inside, strict=True) if k], QPen(t("ink"), 3))
-    inside_c = cool_t <= job.climate.summer_c
-    _line(p, [at(a, b) for a, b, k in zip(cool_t, need_c, inside_c, strict=True) if k], QPen(t("ink"), 3))
+    p.setClipRect(k.plot.adjusted(-1, -20, 1, 2))
+    _area(p, k.along(k.heat_c, k.most_heat), k.along(k.heat_c, k.least_heat), t("heat1"))
+    _area(p, k.along(k.cool_c, k.most_cool), k.along(k.cool_c, k.least_cool), t("load1"))
+    _shortfall(p, view, k)
+    _line(p, k.along(k.heat_c, k.most_heat), QPen(t("heating"), 3))
+    _line(p, k.along(k.heat_c, k.least_heat), QPen(t("heating"), 1.8, dash))
+    _line(p, k.along(k.cool_c, k.most_cool), QPen(t("cooling"), 3))
+    _line(p, k.along(k.cool_c, k.least_cool), QPen(t("cooling"), 1.8, dash))
+    cold, warm = k.heat_c >= climate.winter_c, k.cool_c <= climate.summer_c
+    _line(p, k.along(k.heat_c[cold], k.heat_need[cold]), QPen(t("ink"), 3))
+    _line(p, k.along(k.cool_c[warm], k.cool_need[warm]), QPen(t("ink"), 3))
     p.restore()
-    for temp, word, load in (
-        (job.climate.winter_c, "design", ld.house_heating_w),
-        (job.climate.summer_c, "design", ld.house_cooling_w),
-    ):
-        a, b = at(temp, top), at(temp, 0)
+
+
+def _design_points(p: QPainter, view: View, k: Chart) -> None:
+    t, climate, ld = view.theme, view.job.climate, view.s.loads
+    for temp, load in ((climate.winter_c, ld.house_heating_w), (climate.summer_c, ld.house_cooling_w)):
+        foot = k.at(temp, 0)
         p.setPen(QPen(t("ink"), 1.4, Qt.PenStyle.DotLine))
-        p.drawLine(QPointF(a.x(), plot.top() - 4), b)
-        _flag(p, view, QPointF(a.x(), plot.top() - 13), f"{word} {view.text('temperature', temp, 0)}", False, plot)
+        p.drawLine(QPointF(foot.x(), k.plot.top() - 4), foot)
+        words = f"design {view.text('temperature', temp, 0)}"
+        _flag(p, view, QPointF(foot.x(), k.plot.top() - 13), words, False, k.plot)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(t("ink"))
-        p.drawEllipse(at(temp, load), 5, 5)
-    taken = QRectF()
-    if x.balance_c is not None and low_c < x.balance_c < e.no_load_c:
-        m = at(x.balance_c, float(np.interp(x.balance_c, heat_t, need_h)))
-        p.setPen(QPen(t("ink"), 1.4))
-        p.drawLine(m, QPointF(m.x(), plot.bottom()))
-        p.setBrush(t("select"))
-        p.setPen(QPen(t("ink"), 1.8))
-        p.drawEllipse(m, 8, 8)
-        words = f"balance {view.text('temperature', x.balance_c, 0)}"
-        taken = _flag(p, view, QPointF(m.x() + 66, m.y() - 14), words, True, plot)
-    _words(p, view, plot, at, heat_t, hi, lo, cool_t, cool_rows, x, taken)
-    _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, low_c, high_c)
-    _axis(p, plot, view, low_c, high_c, r)
+        p.drawEllipse(k.at(temp, load), 5, 5)
+
+
+def _balance(p: QPainter, view: View, k: Chart, x: Candidate) -> QRectF:
+    """The balance point; returns where its flag stands."""
+    t = view.theme
+    if x.balance_c is None or not k.low_c < x.balance_c < view.s.equipment.no_load_c:
+        return QRectF()
+    m = k.at(x.balance_c, float(np.interp(x.balance_c, k.heat_c, k.heat_need)))
+    p.setPen(QPen(t("ink"), 1.4))
+    p.drawLine(m, QPointF(m.x(), k.plot.bottom()))
+    p.setBrush(t("select"))
+    p.setPen(QPen(t("ink"), 1.8))
+    p.drawEllipse(m, 8, 8)
+    words = f"balance {view.text('temperature', x.balance_c, 0)}"
+    return _flag(p, view, QPointF(m.x() + 66, m.y() - 14), words, True, k.plot)
 
 
 def _legend(p: QPainter, r: QRectF, view: View) -> None:
@@ -157,28 +170,14 @@ def _line(p: QPainter, points: list[QPointF], pen: QPen) -> None:
     p.drawPolyline(QPolygonF(points))
 
 
-def _shortfall(
-    p: QPainter,
-    view: View,
-    temps: np.ndarray,
-    need: np.ndarray,
-    hi: np.ndarray,
-    at: Callable[[float, float], QPointF],
-) -> None:
+def _shortfall(p: QPainter, view: View, k: Chart) -> None:
     """Hatch between the load and what the unit can do, down to the design temperature."""
-    keep = (need > hi) & (temps >= view.job.climate.winter_c)
+    keep = (k.heat_need > k.most_heat) & (k.heat_c >= view.job.climate.winter_c)
     if not keep.any():
         return
-    a, b, c = temps[keep], need[keep], hi[keep]
     path = QPainterPath()
-    path.addPolygon(
-        QPolygonF(
-            [
-                *(at(x, y) for x, y in zip(a, b, strict=True)),
-                *(at(x, y) for x, y in zip(a[::-1], c[::-1], strict=True)),
-            ]
-        )
-    )
+    need, have = k.along(k.heat_c[keep], k.heat_need[keep]), k.along(k.heat_c[keep], k.most_heat[keep])
+    path.addPolygon(QPolygonF([*need, *reversed(have)]))
     p.save()
     p.setClipPath(path, Qt.ClipOperation.IntersectClip)
     paint.hatch(p, path.boundingRect(), view.theme("heating"), 6, 1.4)
@@ -205,23 +204,11 @@ def _flag(p: QPainter, view: View, c: QPointF, text: str, answer: bool, within: 
     return box
 
 
-def _words(
-    p: QPainter,
-    view: View,
-    plot: QRectF,
-    at: Callable[[float, float], QPointF],
-    heat_t: np.ndarray,
-    hi: np.ndarray,
-    lo: np.ndarray,
-    cool_t: np.ndarray,
-    cool: np.ndarray,
-    x: Candidate,
-    taken: QRectF,
-) -> None:
-    """Lines named where they run, clear of the balance point's flag."""
+def _words(p: QPainter, view: View, k: Chart, x: Candidate, taken: QRectF) -> None:
+    """Lines named where they run, clear of the balance point's flag and of each other."""
     t = view.theme
     half = paint.text_width("heating, flat out", 12.5, 600) / 2
-    curve = [at(a, b) for a, b in zip(heat_t, hi, strict=True)]
+    curve = k.along(k.heat_c, k.most_heat)
     for share, above in ((0.72, True), (0.86, True), (0.72, False), (0.5, False)):
         x0 = curve[int(len(curve) * share)].x()
         along = [q.y() for q in curve if abs(q.x() - x0) <= half]
@@ -229,21 +216,37 @@ def _words(
         if not taken.intersects(QRectF(x0 - half, y0 - 13, 2 * half, 17)):
             break
     paint.text(p, x0, y0, "heating, flat out", 12.5, 600, t("heating"), "c")
-    a = at(heat_t[int(len(heat_t) * 0.5)], lo[int(len(heat_t) * 0.5)])
+    a = k.at(k.cool_c[14], k.most_cool[14])
+    paint.text(p, min(a.x(), k.plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
+    houses = _house_words(p, view, k)
     if x.unit.stages != "single":
-        paint.text(p, a.x(), a.y() + 16, "turned down", 12.5, 600, t("heating"), "c")
-    a = at(cool_t[14], cool[14])
-    paint.text(p, min(a.x(), plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
-    winter, summer = view.job.climate.winter_c, view.job.climate.summer_c
-    off = view.s.equipment.no_load_c
-    a = at(winter + 0.42 * (off - winter), 0.58 * view.s.loads.house_heating_w)
-    paint.text(p, a.x() - 10, a.y() + 12, "house", 12.5, 600, t("ink"), "r")
-    a = at(off + 0.6 * (summer - off), 0.6 * view.s.loads.house_cooling_w)
-    paint.text(p, a.x() - 8, a.y(), "house", 12.5, 600, t("ink"), "r")
+        _turned_down(p, view, k, houses)
     if x.backup_w > 100:
-        a = at(winter, (x.heating_w + view.s.loads.house_heating_w) / 2)
+        a = k.at(view.job.climate.winter_c, (x.heating_w + view.s.loads.house_heating_w) / 2)
         paint.text(p, a.x() - 6, a.y() - 4, "backup", 12.5, 600, t("heating"), "r")
         paint.text(p, a.x() - 6, a.y() + 11, view.num("kpower", x.backup_w), 12.5, 700, t("heating"), "r")
+
+
+def _house_words(p: QPainter, view: View, k: Chart) -> list[QRectF]:
+    """The house's lines named; returns where."""
+    climate, ld, off = view.job.climate, view.s.loads, view.s.equipment.no_load_c
+    heat = k.at(climate.winter_c + 0.42 * (off - climate.winter_c), 0.58 * ld.house_heating_w) + QPointF(-10, 12)
+    cool = k.at(off + 0.6 * (climate.summer_c - off), 0.6 * ld.house_cooling_w) - QPointF(8, 0)
+    w = paint.text_width("house", 12.5, 600)
+    for at in (heat, cool):
+        paint.text(p, at.x(), at.y(), "house", 12.5, 600, view.theme("ink"), "r")
+    return [QRectF(at.x() - w, at.y() - 12, w, 16) for at in (heat, cool)]
+
+
+def _turned_down(p: QPainter, view: View, k: Chart, taken: list[QRectF]) -> None:
+    """The lower line named below it, where no other word stands."""
+    half = paint.text_width("turned down", 12.5, 600) / 2
+    for share in (0.5, 0.3, 0.7, 0.15, 0.85):
+        i = int(len(k.heat_c) * share)
+        a = k.at(k.heat_c[i], k.least_heat[i])
+        if not any(r.intersects(QRectF(a.x() - half, a.y() + 4, 2 * half, 16)) for r in taken):
+            break
+    paint.text(p, a.x(), a.y() + 16, "turned down", 12.5, 600, view.theme("heating"), "c")
 
 
 def _bins(p: QPainter, r: QRectF, view: View, x: Candidate, low_c: float, high_c: float) -> None:

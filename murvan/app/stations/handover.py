@@ -32,6 +32,8 @@ from murvan.app.stations.base import (
 )
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_SHARE, within
+from murvan.field import Verdict
+from murvan.model import Job
 from murvan.model.edit import changed
 from murvan.model.job import IndoorUnit
 
@@ -189,47 +191,12 @@ class HandoverStation(Station):
         return [(k, QRectF(r.left() + 16, r.top() + 14 + k * (h + 30), THUMB_W, h)) for k in range(n)]
 
     def ledger(self, view: View) -> Ledger:
-        v = view.v
-        rooms = {x.room for x in v.registers.values()}
-        proven = [q for q in rooms if all(x.mark == "good" for x in v.registers.values() if x.room == q)]
-        read = [x for x in v.registers.values() if x.measured is not None]
-        simulated = ", simulated" if v.simulated else ""
         rows = (
-            _promise(
-                f"Every room within {BALANCE_SHARE * 100:.0f} % of its air",
-                _rooms(len(rooms)),
-                _rooms(len(proven)),
-                len(proven) / len(rooms) if rooms else 0,
-                "none" if not rooms else "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
-                f"hood{simulated}, {len(rooms) - len(proven)} to go",
-            ),
-            _promise(
-                "Air through the registers",
-                view.text("flow", sum(x.design for x in read))
-                if read
-                else view.text("flow", view.s.airflow.total_m3_s),
-                view.text("flow", sum(x.measured or 0 for x in read)) if read else "–",
-                sum(x.measured or 0 for x in read) / max(sum(x.design for x in read), 1e-9) if read else 0,
-                "good" if v.read == v.count and v.count else "half" if read else "none",
-                f"{v.read} of {v.count} registers{simulated}",
-            ),
-            *(_static(view, x) for x in view.job.design.indoor_units if x.id in v.externals),
-            _promise(
-                "Pieces hung",
-                str(len(view.r.cuts.to_hang)),
-                str(view.r.cuts.done),
-                view.r.cuts.done / max(len(view.r.cuts.to_hang), 1),
-                "good" if view.r.cuts.done == len(view.r.cuts.to_hang) else "half",
-                "Build",
-            ),
-            _promise(
-                "Punch list empty of fails",
-                "0",
-                str(sum(f.severity == "fails" for f in view.r.findings)),
-                1.0 if not any(f.severity == "fails" for f in view.r.findings) else 0.2,
-                "fails" if any(f.severity == "fails" for f in view.r.findings) else "good",
-                "rules",
-            ),
+            _rooms_promise(view.v),
+            _air_promise(view),
+            *(_static(view, x) for x in view.job.design.indoor_units if x.id in view.v.externals),
+            _hung_promise(view),
+            _rules_promise(view),
         )
         total = Row(
             None,
@@ -257,15 +224,6 @@ class HandoverStation(Station):
         page = self._page(view)
         title = self.preview.titles[page] if self.preview.titles else "Sheets"
         v = view.v
-        lines = [
-            Line(
-                "registers read",
-                "{0} ÷ {1}",
-                (Quantity("number", v.read), Quantity("number", v.count)),
-                Quantity("percent", v.read / v.count if v.count else 0.0),
-                True,
-            )
-        ]
         return Card(
             f"Handover · {view.job.name}",
             title,
@@ -276,39 +234,9 @@ class HandoverStation(Station):
             (),
             (
                 List_("What holds the set", "goes to", tuple(held[:9]) or (ListRow("nothing", "", mark="good"),)),
-                List_(
-                    "Goes out as",
-                    "",
-                    (
-                        ListRow("PDF set", "", f"{len(self.preview.pages) or '–'} sheets"),
-                        ListRow("Schedules", "", "CSV, XLSX"),
-                        ListRow("The job", "", ".murvan"),
-                    ),
-                ),
-                Fields(
-                    "On the sheets",
-                    tuple(
-                        Field_(
-                            f"sheet.{key}",
-                            label,
-                            "text",
-                            getattr(view.job, key),
-                            lambda job, v, key=key: changed(job, job.name, **{key: str(v)}),  # type: ignore[misc]
-                            f"Change {label.lower()}",
-                            (),
-                            1,
-                            True,
-                        )
-                        for key, label in SHEET_FIELDS
-                    ),
-                ),
-                Arith(
-                    Arithmetic(
-                        "Proof",
-                        tuple(lines),
-                        (within("A room counts when all its registers read within {0} or {1} of design"),),
-                    )
-                ),
+                List_("Goes out as", "", _ways_out(len(self.preview.pages))),
+                Fields("On the sheets", tuple(_sheet_field(view.job, *x) for x in SHEET_FIELDS)),
+                Arith(_proof(v)),
                 Buttons(
                     (
                         Button("pdf", "Write PDF", "P", lambda: view.act.command("file.pdf"), True),
@@ -317,6 +245,68 @@ class HandoverStation(Station):
                 ),
             ),
         )
+
+
+def _ways_out(sheets: int) -> tuple[ListRow, ...]:
+    return (
+        ListRow("PDF set", "", f"{sheets or '–'} sheets"),
+        ListRow("Schedules", "", "CSV, XLSX"),
+        ListRow("The job", "", ".murvan"),
+    )
+
+
+def _sheet_field(job: Job, key: str, label: str) -> Field_:
+    def edit(job: Job, value: float | str) -> Job:
+        return changed(job, job.name, **{key: str(value)})
+
+    return Field_(f"sheet.{key}", label, "text", getattr(job, key), edit, f"Change {label.lower()}", optional=True)
+
+
+def _proof(v: Verdict) -> Arithmetic:
+    """How much of the air has been read."""
+    counts = (Quantity("number", v.read), Quantity("number", v.count))
+    share = Quantity("percent", v.read / v.count if v.count else 0.0)
+    source = within("A room counts when all its registers read within {0} or {1} of design")
+    return Arithmetic("Proof", (Line("registers read", "{0} ÷ {1}", counts, share, True),), (source,))
+
+
+def _rooms_promise(v: Verdict) -> Row:
+    rooms = {x.room for x in v.registers.values()}
+    proven = [q for q in rooms if all(x.mark == "good" for x in v.registers.values() if x.room == q)]
+    return _promise(
+        f"Every room within {BALANCE_SHARE * 100:.0f} % of its air",
+        _rooms(len(rooms)),
+        _rooms(len(proven)),
+        len(proven) / len(rooms) if rooms else 0,
+        "none" if not rooms else "fails" if v.fails else "half" if len(proven) < len(rooms) else "good",
+        f"hood{', simulated' if v.simulated else ''}, {len(rooms) - len(proven)} to go",
+    )
+
+
+def _air_promise(view: View) -> Row:
+    v = view.v
+    read = [x for x in v.registers.values() if x.measured is not None]
+    design, got = sum(x.design for x in read), sum(x.measured or 0 for x in read)
+    return _promise(
+        "Air through the registers",
+        view.text("flow", design if read else view.s.airflow.total_m3_s),
+        view.text("flow", got) if read else "–",
+        got / max(design, 1e-9) if read else 0,
+        "good" if v.read == v.count and v.count else "half" if read else "none",
+        f"{v.read} of {v.count} registers{', simulated' if v.simulated else ''}",
+    )
+
+
+def _hung_promise(view: View) -> Row:
+    done, every = view.r.cuts.done, len(view.r.cuts.to_hang)
+    mark = "none" if not every else "good" if done == every else "half"
+    return _promise("Pieces hung", str(every), str(done), done / max(every, 1), mark, "Build")
+
+
+def _rules_promise(view: View) -> Row:
+    fails = sum(f.severity == "fails" for f in view.r.findings)
+    mark = "fails" if fails else "good"
+    return _promise("Punch list empty of fails", "0", str(fails), 0.2 if fails else 1.0, mark, "rules")
 
 
 SHEET_FIELDS = (("company", "Company"), ("client", "Client"), ("number", "Job number"), ("town", "Town"))

@@ -139,41 +139,11 @@ class House(Station):
             out.tags = False
             out.legend_title = "What is there"
             out.legend = SURVEY_LEGEND
+        texts = (_size_text, _loss_text, _height_text, _name_text)[self.lens_index]
         for i, r in on_storey(view):
-            if self.lens_index == 0:
-                pts = r.outline_m
-                w, d = (
-                    max(x for x, _ in pts) - min(x for x, _ in pts),
-                    max(y for _, y in pts) - min(y for _, y in pts),
-                )
-                box = abs(w * d - g.area_m2[i]) < 0.05
-                third = (
-                    f"{view.num('length', w, 0 if view.units == 'ip' else 1)} × {view.num('length', d, 0 if view.units == 'ip' else 1)} {view.unit('length')}"
-                    if box
-                    else view.unit("area")
-                )
-                out.room_text[r.id] = [
-                    (r.name, "", 13, 600, ""),
-                    (view.num("area", g.area_m2[i], 0), "", 26, 700, ""),
-                    (third, "", 12, 500, ""),
-                ]
-            elif self.lens_index == 3:
-                out.room_text[r.id] = [(r.name, "", 13, 600, "")]
-            elif self.lens_index == 1:
-                ua = per_kelvin(float(view.r.loads.heating_parts[i, :].sum()), view.r.conditions.heating_difference_k)
-                out.room_text[r.id] = [
-                    (r.name, "", 13, 600, ""),
-                    (view.num("ua", float(ua), 0), "", 26, 700, ""),
-                    (view.unit("ua"), "", 12, 500, ""),
-                ]
-            else:
-                tall = view.num("feet", g.height_m[i] if r.slope is None else r.slope.high_m)
-                out.room_text[r.id] = [
-                    (r.name, "", 13, 600, ""),
-                    (tall, "", 22, 700, ""),
-                    ("ceiling" if r.slope is None else f"from {view.num('feet', r.slope.low_m)}", "", 12, 500, ""),
-                ]
-                out.overlay = (thing_layers.slopes,)
+            out.room_text[r.id] = [(r.name, "", 13, 600, ""), *texts(view, i)]
+        if texts is _height_text:
+            out.overlay = (thing_layers.slopes,)
         return out
 
     def strip(self, view: View) -> Strip:
@@ -210,52 +180,120 @@ class House(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
-        g = view.r.geometry
-        glass = [0.0] * len(view.job.rooms)
-        faces: list[set[str]] = [set() for _ in view.job.rooms]
-        for f in g.openings:
+        x = _Shell(view)
+        return Ledger(_columns(view), room_rows(view, x.room), other_rows(view, x.storey), x.total())
+
+    def card(self, view: View) -> Card:
+        s = view.selection
+        if s and s.kind in CARDS:
+            return CARDS[s.kind](view, s.id)
+        return room_card(view, room_index(view))
+
+
+TextLine = tuple[str, str, float, int, str]
+
+
+def _size_text(view: View, i: int) -> list[TextLine]:
+    """Area, and both sides where the room is a rectangle."""
+    area, points = view.r.geometry.area_m2[i], view.job.rooms[i].outline_m
+    w, d = (max(q[k] for q in points) - min(q[k] for q in points) for k in (0, 1))
+    places = 0 if view.units == "ip" else 1
+    sides = f"{view.num('length', w, places)} × {view.num('length', d, places)} {view.unit('length')}"
+    third = sides if abs(w * d - area) < 0.05 else view.unit("area")
+    return [(view.num("area", area, 0), "", 26, 700, ""), (third, "", 12, 500, "")]
+
+
+def _loss_text(view: View, i: int) -> list[TextLine]:
+    """Heat lost per degree."""
+    ua = per_kelvin(float(view.r.loads.heating_parts[i, :].sum()), view.r.conditions.heating_difference_k)
+    return [(view.num("ua", float(ua), 0), "", 26, 700, ""), (view.unit("ua"), "", 12, 500, "")]
+
+
+def _height_text(view: View, i: int) -> list[TextLine]:
+    """Ceiling height, from where to where under a slope."""
+    slope = view.job.rooms[i].slope
+    tall = view.num("feet", view.r.geometry.height_m[i] if slope is None else slope.high_m)
+    below = "ceiling" if slope is None else f"from {view.num('feet', slope.low_m)}"
+    return [(tall, "", 22, 700, ""), (below, "", 12, 500, "")]
+
+
+def _name_text(view: View, i: int) -> list[TextLine]:
+    """Nothing but the name: what is there needs the room."""
+    return []
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    return (
+        Column("Room", "", 130, "l"),
+        Column("Floor", view.unit("area"), 74),
+        Column("Height", view.unit("length"), 80),
+        Column("Volume", view.unit("volume"), 82),
+        Column("Outside wall", view.unit("area"), 124),
+        Column("Glass", view.unit("area"), 80),
+        Column("Glass of floor", "", 104, "l"),
+        Column("", "", 42),
+        Column("Faces", "", 92, "l"),
+        Column("Below", "", 90, "l"),
+        Column("", "", 30),
+    )
+
+
+class _Shell:
+    """The table of rooms by floor, walls and glass."""
+
+    def __init__(self, view: View) -> None:
+        self.view, self.g = view, view.r.geometry
+        self.glass = [0.0] * len(view.job.rooms)
+        self.faces: list[set[str]] = [set() for _ in view.job.rooms]
+        for f in self.g.openings:
             if view.job.openings[f.index].kind in ("window", "skylight"):
-                glass[f.room] += f.area_m2
-        for w in g.walls:
+                self.glass[f.room] += f.area_m2
+        for w in self.g.walls:
             if w.other == "outdoors":
-                faces[w.room].add(w.compass[0])
+                self.faces[w.room].add(w.compass[0])
 
-        def below(i: int) -> str:
-            under = [(v[i], k) for k, v in g.floors_m2.items() if v[i] > 0]
-            return UNDER_WORDS[max(under)[1]] if under else "heated"
+    def _below(self, i: int) -> str:
+        under = [(v[i], k) for k, v in self.g.floors_m2.items() if v[i] > 0]
+        return UNDER_WORDS[max(under)[1]] if under else "heated"
 
-        def cells(i: int, r: object) -> list[Cell]:
-            share = glass[i] / g.area_m2[i]
-            return [
-                Cell(view.job.rooms[i].name, True),
-                Cell(view.num("area", g.area_m2[i], 0), True),
-                Cell(view.num("length", g.height_m[i])),
-                Cell(view.num("volume", g.volume_m3[i], 0)),
-                Cell(view.num("area", g.exposed_wall_m2[i], 0)),
-                Cell(view.num("area", glass[i], 0)),
-                Cell(bar=share / 0.4, bar_color="cooling"),
-                Cell(f"{share:.0%}".replace("%", " %")),
-                Cell(chips=tuple((d, d in faces[i]) for d in "NESW")),
-                Cell(below(i)),
-                Cell(mark=room_mark(view, view.job.rooms[i].id, 1)),
-            ]
+    def _share(self, glass: float, floor: float, nothing: str) -> Cell:
+        return Cell(f"{glass / floor:.0%}".replace("%", " %") if floor else nothing)
 
-        def other(idx: list[int]) -> list[Cell]:
-            a = total_of(g.area_m2, idx)
-            return [
-                Cell(view.num("area", a, 0)),
-                Cell(),
-                Cell(view.num("volume", total_of(g.volume_m3, idx), 0)),
-                Cell(view.num("area", total_of(g.exposed_wall_m2, idx), 0)),
-                Cell(view.num("area", total_of(glass, idx), 0)),
-                Cell(),
-                Cell(f"{total_of(glass, idx) / a:.0%}".replace("%", " %") if a else ""),
-                Cell(),
-                Cell(),
-                Cell("▸"),
-            ]
+    def room(self, i: int, _: object) -> list[Cell]:
+        view, g = self.view, self.g
+        return [
+            Cell(view.job.rooms[i].name, True),
+            Cell(view.num("area", g.area_m2[i], 0), True),
+            Cell(view.num("length", g.height_m[i])),
+            Cell(view.num("volume", g.volume_m3[i], 0)),
+            Cell(view.num("area", g.exposed_wall_m2[i], 0)),
+            Cell(view.num("area", self.glass[i], 0)),
+            Cell(bar=self.glass[i] / g.area_m2[i] / 0.4, bar_color="cooling"),
+            self._share(self.glass[i], g.area_m2[i], ""),
+            Cell(chips=tuple((d, d in self.faces[i]) for d in "NESW")),
+            Cell(self._below(i)),
+            Cell(mark=room_mark(view, view.job.rooms[i].id, 1)),
+        ]
 
-        total = Row(
+    def storey(self, idx: list[int]) -> list[Cell]:
+        view, g = self.view, self.g
+        area, glass = total_of(g.area_m2, idx), total_of(self.glass, idx)
+        return [
+            Cell(view.num("area", area, 0)),
+            Cell(),
+            Cell(view.num("volume", total_of(g.volume_m3, idx), 0)),
+            Cell(view.num("area", total_of(g.exposed_wall_m2, idx), 0)),
+            Cell(view.num("area", glass, 0)),
+            Cell(),
+            self._share(glass, area, ""),
+            Cell(),
+            Cell(),
+            Cell("▸"),
+        ]
+
+    def total(self) -> Row:
+        view, g = self.view, self.g
+        return Row(
             ("house", "house"),
             (
                 Cell("House"),
@@ -263,34 +301,14 @@ class House(Station):
                 Cell(),
                 Cell(view.num("volume", g.total_volume_m3 or None, 0)),
                 Cell(view.num("area", sum(g.exposed_wall_m2) or None, 0)),
-                Cell(view.num("area", sum(glass) or None, 0)),
+                Cell(view.num("area", sum(self.glass) or None, 0)),
                 Cell(),
-                Cell(f"{sum(glass) / g.total_area_m2:.0%}".replace("%", " %") if g.total_area_m2 else "–"),
+                self._share(sum(self.glass), g.total_area_m2, "–"),
                 Cell(),
                 Cell(),
                 Cell(),
             ),
         )
-        columns = (
-            Column("Room", "", 130, "l"),
-            Column("Floor", view.unit("area"), 74),
-            Column("Height", view.unit("length"), 80),
-            Column("Volume", view.unit("volume"), 82),
-            Column("Outside wall", view.unit("area"), 124),
-            Column("Glass", view.unit("area"), 80),
-            Column("Glass of floor", "", 104, "l"),
-            Column("", "", 42),
-            Column("Faces", "", 92, "l"),
-            Column("Below", "", 90, "l"),
-            Column("", "", 30),
-        )
-        return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
-
-    def card(self, view: View) -> Card:
-        s = view.selection
-        if s and s.kind in CARDS:
-            return CARDS[s.kind](view, s.id)
-        return room_card(view, room_index(view))
 
 
 def _stacked(

@@ -201,74 +201,8 @@ class LoadsStation(Station):
             return loads_climate.ledger(view)
         if self.lens_index == WHAT_IF_LENS:
             return loads_whatif.ledger(view)
-        ld, g, a = view.r.loads, view.r.geometry, view.r.airflow
-        cool, top_c, top_h = ld.cooling_w, float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
-
-        def cells(i: int, _: object) -> list[Cell]:
-            return [
-                Cell(view.job.rooms[i].name, True),
-                Cell(view.num("area", g.area_m2[i], 0)),
-                Cell(view.num("power", float(cool[i])), True),
-                Cell(bar=float(cool[i]) / top_c),
-                Cell(view.num("flux", float(cool[i]) / g.area_m2[i])),
-                Cell(view.num("power", float(ld.sensible_w[i]))),
-                Cell(view.num("power", float(ld.latent_w[i]))),
-                Cell(_when(int(ld.peak_month[i]), int(ld.peak_hour[i])) if ld.sensible_w[i] > 1 else "–"),
-                Cell(view.num("power", float(ld.heating_w[i])), True),
-                Cell(bar=float(ld.heating_w[i]) / top_h, bar_color="heating"),
-                Cell(view.num("flow", float(a.design_m3_s[i])), True),
-                Cell(mark=room_mark(view, view.job.rooms[i].id, 2)),
-            ]
-
-        def other(idx: list[int]) -> list[Cell]:
-            area = sum(g.area_m2[i] for i in idx)
-            return [
-                Cell(view.num("area", area, 0)),
-                Cell(view.num("power", float(cool[idx].sum()))),
-                Cell(),
-                Cell(view.num("flux", float(cool[idx].sum()) / area)),
-                Cell(view.num("power", float(ld.sensible_w[idx].sum()))),
-                Cell(view.num("power", float(ld.latent_w[idx].sum()))),
-                Cell(),
-                Cell(view.num("power", float(ld.heating_w[idx].sum()))),
-                Cell(),
-                Cell(view.num("flow", float(a.design_m3_s[idx].sum()))),
-                Cell("▸"),
-            ]
-
-        total = Row(
-            None,
-            (
-                Cell(f"House at {ld.house.hour}:00" if view.job.rooms else "House"),
-                Cell(view.num("area", g.total_area_m2, 0)),
-                Cell(view.num("power", ld.house_cooling_w)),
-                Cell(),
-                Cell(view.num("flux", ld.house_cooling_w / max(g.total_area_m2, 0.1))),
-                Cell(view.num("power", ld.house_sensible_w)),
-                Cell(view.num("power", ld.house_latent_w)),
-                Cell(_when(ld.house.month, ld.house.hour)),
-                Cell(view.num("power", ld.house_heating_w)),
-                Cell(),
-                Cell(view.num("flow", float(a.design_m3_s.sum()))),
-                Cell(),
-            ),
-        )
-        u = view.unit("power")
-        columns = (
-            Column("Room", "", 112, "l"),
-            Column("Floor", view.unit("area"), 70),
-            Column("Cooling", u, 94),
-            Column("", "", 84),
-            Column(f"per {view.unit('area')}", "", 52),
-            Column("Sensible", "", 68),
-            Column("Latent", "", 60),
-            Column("Peak hour", "", 76),
-            Column("Heating", u, 96),
-            Column("", "", 74),
-            Column("Air", view.unit("flow"), 62),
-            Column("", "", 30),
-        )
-        return Ledger(columns, room_rows(view, cells), other_rows(view, other), total)
+        x = _Rooms(view)
+        return Ledger(_columns(view), room_rows(view, x.room), other_rows(view, x.storey), x.total())
 
     def card(self, view: View) -> Card:
         if self.lens_index == CLIMATE_LENS:
@@ -310,6 +244,91 @@ class _Shown:
     latent: NDArray[np.float64]
     order: tuple[int, ...]
     wanted: str
+
+
+def _columns(view: View) -> tuple[Column, ...]:
+    u = view.unit("power")
+    return (
+        Column("Room", "", 112, "l"),
+        Column("Floor", view.unit("area"), 70),
+        Column("Cooling", u, 94),
+        Column("", "", 84),
+        Column(f"per {view.unit('area')}", "", 52),
+        Column("Sensible", "", 68),
+        Column("Latent", "", 60),
+        Column("Peak hour", "", 76),
+        Column("Heating", u, 96),
+        Column("", "", 74),
+        Column("Air", view.unit("flow"), 62),
+        Column("", "", 30),
+    )
+
+
+class _Rooms:
+    """The table of rooms by load."""
+
+    def __init__(self, view: View) -> None:
+        self.view, self.ld, self.g = view, view.r.loads, view.r.geometry
+        self.cool = self.ld.cooling_w
+        self.top_cool = float(self.cool.max(initial=1))
+        self.top_heat = float(self.ld.heating_w.max(initial=1))
+
+    def _power(self, watts: float, bold: bool = False) -> Cell:
+        return Cell(self.view.num("power", float(watts)), bold)
+
+    def room(self, i: int, _: object) -> list[Cell]:
+        view, ld, g = self.view, self.ld, self.g
+        return [
+            Cell(view.job.rooms[i].name, True),
+            Cell(view.num("area", g.area_m2[i], 0)),
+            self._power(self.cool[i], True),
+            Cell(bar=float(self.cool[i]) / self.top_cool),
+            Cell(view.num("flux", float(self.cool[i]) / g.area_m2[i])),
+            self._power(ld.sensible_w[i]),
+            self._power(ld.latent_w[i]),
+            Cell(_when(int(ld.peak_month[i]), int(ld.peak_hour[i])) if ld.sensible_w[i] > 1 else "–"),
+            self._power(ld.heating_w[i], True),
+            Cell(bar=float(ld.heating_w[i]) / self.top_heat, bar_color="heating"),
+            Cell(view.num("flow", float(view.r.airflow.design_m3_s[i])), True),
+            Cell(mark=room_mark(view, view.job.rooms[i].id, 2)),
+        ]
+
+    def storey(self, idx: list[int]) -> list[Cell]:
+        view, ld = self.view, self.ld
+        area, cool = sum(self.g.area_m2[i] for i in idx), float(self.cool[idx].sum())
+        return [
+            Cell(view.num("area", area, 0)),
+            self._power(cool),
+            Cell(),
+            Cell(view.num("flux", cool / area)),
+            self._power(ld.sensible_w[idx].sum()),
+            self._power(ld.latent_w[idx].sum()),
+            Cell(),
+            self._power(ld.heating_w[idx].sum()),
+            Cell(),
+            Cell(view.num("flow", float(view.r.airflow.design_m3_s[idx].sum()))),
+            Cell("▸"),
+        ]
+
+    def total(self) -> Row:
+        view, ld, area = self.view, self.ld, self.g.total_area_m2
+        return Row(
+            None,
+            (
+                Cell(f"House at {ld.house.hour}:00" if view.job.rooms else "House"),
+                Cell(view.num("area", area, 0)),
+                self._power(ld.house_cooling_w),
+                Cell(),
+                Cell(view.num("flux", ld.house_cooling_w / max(area, 0.1))),
+                self._power(ld.house_sensible_w),
+                self._power(ld.house_latent_w),
+                Cell(_when(ld.house.month, ld.house.hour)),
+                self._power(ld.house_heating_w),
+                Cell(),
+                Cell(view.num("flow", float(view.r.airflow.design_m3_s.sum()))),
+                Cell(),
+            ),
+        )
 
 
 def _room_card(view: View, x: _Shown) -> Card:

@@ -29,10 +29,10 @@ from murvan.app.stations.base import (
 )
 from murvan.app.theme import Theme
 from murvan.catalog import assemblies, climates
-from murvan.demo import SAMPLES
+from murvan.demo import SAMPLES, Sample
 from murvan.model import Job, Leakage, Site, Storey
 from murvan.model.edit import changed
-from murvan.units import text
+from murvan.units import Units, text
 
 PROMISES = (
     ("House", "draw the shell", "areas, walls, glass"),
@@ -93,126 +93,83 @@ def set_storeys(job: Job, count: str) -> Job:
 
 def card(job: Job, prefs: Prefs, start: Callable[[], None], command: Callable[[str], None]) -> Card:
     """Where and what: the new job's few fields; guesses are fine."""
-    walls = tuple((c.id, c.name) for c in job.constructions if c.kind == "wall")
-    floors = tuple((c.id, c.name) for c in job.constructions if c.kind in ("slab", "floor"))
-    fields = Fields(
-        "New job",
-        (
-            Field_(
-                "new.name",
-                "Job name",
-                "text",
-                "" if job.name == "New job" else job.name,
-                lambda j, v: changed(j, "Job", name=str(v) or "New job"),
-                width=2,
-            ),
-            Field_(
-                "new.climate",
-                "Nearest weather",
-                "text",
-                job.climate.name,
-                lambda j, v: changed(j, "Job", climate=climates()[str(v)], site=changed(j.site, place=str(v))),
-                options=tuple((n, n) for n in climates()),
-            ),
-            Field_(
-                "new.latitude",
-                "Latitude",
-                "angle",
-                job.site.latitude_deg,
-                lambda j, v: changed(j, "Job", site=changed(j.site, "Site", latitude_deg=v)),
-            ),
-            Field_(
-                "new.storeys",
-                "Storeys",
-                "text",
-                str(len(job.storeys)),
-                lambda j, v: set_storeys(j, str(v)),
-                options=tuple((k, k) for k in STOREYS),
-            ),
-            Field_(
-                "new.leaks",
-                "Leaks, at 50 Pa",
-                "per_hour",
-                job.leakage.ach50,
-                lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Leakage", ach50=v)),
-            ),
-            Field_(
-                "new.walls",
-                "Walls",
-                "text",
-                job.wall_construction,
-                lambda j, v: changed(j, "Job", wall_construction=v),
-                options=walls,
-            ),
-            Field_(
-                "new.floor",
-                "Ground floor",
-                "text",
-                job.floor_construction,
-                lambda j, v: changed(j, "Job", floor_construction=v),
-                options=floors,
-            ),
-        ),
-    )
-    units = prefs.units
-    weather = (
-        ListRow("Summer design", text("temperature", job.climate.summer_c, units)),
-        ListRow("Winter design", text("temperature", job.climate.winter_c, units)),
-        ListRow("Daily range", text("difference", job.climate.daily_range_k, units)),
-    )
-    machine = (
-        ListRow("Units", "IP" if units == "ip" else "SI", "Ctrl+U"),
-        ListRow("Light or dark", "dark" if prefs.theme.dark else "light", "Ctrl+T"),
-        ListRow("Glove mode", "on" if prefs.glove else "off", "Ctrl+G"),
-    )
     return Card(
         "New job",
         "Where and what",
         hero_note="Guesses are fine; every one can be changed later",
         sections=(
-            fields,
-            List_("The weather there", "typical", weather),
-            List_("Set once on this machine", "", machine),
+            Fields("New job", _fields(job)),
+            List_("The weather there", "typical", _weather(job, prefs.units)),
+            List_("Set once on this machine", "", _machine(prefs)),
             Buttons((Button("start", "Start the job", "Ctrl+N", start, True),)),
         ),
     )
 
 
+def _of_job(name: str) -> Callable[[Job, float | str], Job]:
+    """An edit that sets a field of the new job."""
+    return lambda j, v: changed(j, "Job", **{name: v})
+
+
+def _set_climate(job: Job, name: float | str) -> Job:
+    return changed(job, "Job", climate=climates()[str(name)], site=changed(job.site, place=str(name)))
+
+
+def _fields(job: Job) -> tuple[Field_, ...]:
+    walls = tuple((c.id, c.name) for c in job.constructions if c.kind == "wall")
+    floors = tuple((c.id, c.name) for c in job.constructions if c.kind in ("slab", "floor"))
+    places, counts = tuple((n, n) for n in climates()), tuple((k, k) for k in STOREYS)
+    name = "" if job.name == "New job" else job.name
+    return (
+        Field_("new.name", "Job name", "text", name, lambda j, v: _of_job("name")(j, v or "New job"), width=2),
+        Field_("new.climate", "Nearest weather", "text", job.climate.name, _set_climate, options=places),
+        Field_(
+            "new.latitude",
+            "Latitude",
+            "angle",
+            job.site.latitude_deg,
+            lambda j, v: changed(j, "Job", site=changed(j.site, "Site", latitude_deg=v)),
+        ),
+        Field_(
+            "new.storeys",
+            "Storeys",
+            "text",
+            str(len(job.storeys)),
+            lambda j, v: set_storeys(j, str(v)),
+            options=counts,
+        ),
+        Field_(
+            "new.leaks",
+            "Leaks, at 50 Pa",
+            "per_hour",
+            job.leakage.ach50,
+            lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Leakage", ach50=v)),
+        ),
+        Field_("new.walls", "Walls", "text", job.wall_construction, _of_job("wall_construction"), options=walls),
+        Field_(
+            "new.floor", "Ground floor", "text", job.floor_construction, _of_job("floor_construction"), options=floors
+        ),
+    )
+
+
+def _weather(job: Job, units: Units) -> tuple[ListRow, ...]:
+    return (
+        ListRow("Summer design", text("temperature", job.climate.summer_c, units)),
+        ListRow("Winter design", text("temperature", job.climate.winter_c, units)),
+        ListRow("Daily range", text("difference", job.climate.daily_range_k, units)),
+    )
+
+
+def _machine(prefs: Prefs) -> tuple[ListRow, ...]:
+    return (
+        ListRow("Units", "IP" if prefs.units == "ip" else "SI", "Ctrl+U"),
+        ListRow("Light or dark", "dark" if prefs.theme.dark else "light", "Ctrl+T"),
+        ListRow("Glove mode", "on" if prefs.glove else "off", "Ctrl+G"),
+    )
+
+
 def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
     """Jobs on this machine, recoverable first."""
-    rows = [
-        Row(
-            ("recover", str(x.file)),
-            (
-                Cell(x.job.name, True),
-                Cell(x.job.town),
-                Cell(str(len(x.job.rooms))),
-                Cell("after a crash, older than its file" if x.outdated else "after a crash"),
-                Cell(str(x.path or x.label or "never saved")),
-                Cell(_ago(time.time() - x.when)),
-                Cell(mark="stale"),
-            ),
-        )
-        for x in lost
-    ]
-    for name in prefs.recent:
-        path = Path(name)
-        there = path.is_file()
-        when = _ago(time.time() - path.stat().st_mtime) if there else ""
-        rows.append(
-            Row(
-                ("recent", name),
-                (
-                    Cell(path.stem, True),
-                    Cell(""),
-                    Cell(""),
-                    Cell("" if there else "not there any more"),
-                    Cell(name),
-                    Cell(when),
-                    Cell(mark="good" if there else "look"),
-                ),
-            )
-        )
     columns = (
         Column("Jobs on this machine", "", 200, "l"),
         Column("Town", "", 110, "l"),
@@ -222,43 +179,55 @@ def ledger(prefs: Prefs, lost: list[Recoverable]) -> Ledger:
         Column("Last saved", "", 90),
         Column("", "", 34),
     )
-    total = Row(
-        None,
+    rows = (*map(_lost_row, lost), *map(_recent_row, prefs.recent))
+    count = Cell(f"{len(rows)} job{'s' if len(rows) != 1 else ''}")
+    recover = Cell(f"{len(lost)} to recover: Ctrl+R" if lost else "")
+    total = Row(None, (count, Cell(), Cell(), Cell(), recover, Cell(), Cell()))
+    return Ledger(columns, rows, (*map(_sample_row, SAMPLES), OPEN_ROW), total)
+
+
+OPEN_ROW = Row(
+    ("command", "file.open"), (Cell("Open from a folder…"), Cell(), Cell(), Cell(), Cell(), Cell("Ctrl+O"), Cell("▸"))
+)
+
+
+def _lost_row(x: Recoverable) -> Row:
+    """What a crash has left."""
+    return Row(
+        ("recover", str(x.file)),
         (
-            Cell(f"{len(rows)} job{'s' if len(rows) != 1 else ''}"),
-            Cell(),
-            Cell(),
-            Cell(),
-            Cell(f"{len(lost)} to recover: Ctrl+R" if lost else ""),
-            Cell(),
-            Cell(),
+            Cell(x.job.name, True),
+            Cell(x.job.town),
+            Cell(str(len(x.job.rooms))),
+            Cell("after a crash, older than its file" if x.outdated else "after a crash"),
+            Cell(str(x.path or x.label or "never saved")),
+            Cell(_ago(time.time() - x.when)),
+            Cell(mark="stale"),
         ),
     )
-    return Ledger(
-        columns,
-        tuple(rows),
+
+
+def _recent_row(name: str) -> Row:
+    path = Path(name)
+    there = path.is_file()
+    return Row(
+        ("recent", name),
         (
-            *(
-                Row(
-                    ("command", f"file.{s.key}"),
-                    (
-                        Cell(s.name, True),
-                        Cell("Brindlewick"),
-                        Cell(),
-                        Cell("sample"),
-                        Cell(s.about),
-                        Cell(),
-                        Cell("▸"),
-                    ),
-                )
-                for s in SAMPLES
-            ),
-            Row(
-                ("command", "file.open"),
-                (Cell("Open from a folder…"), Cell(), Cell(), Cell(), Cell(), Cell("Ctrl+O"), Cell("▸")),
-            ),
+            Cell(path.stem, True),
+            Cell(""),
+            Cell(""),
+            Cell("" if there else "not there any more"),
+            Cell(name),
+            Cell(_ago(time.time() - path.stat().st_mtime) if there else ""),
+            Cell(mark="good" if there else "look"),
         ),
-        total,
+    )
+
+
+def _sample_row(s: Sample) -> Row:
+    return Row(
+        ("command", f"file.{s.key}"),
+        (Cell(s.name, True), Cell("Brindlewick"), Cell(), Cell("sample"), Cell(s.about), Cell(), Cell("▸")),
     )
 
 
@@ -286,57 +255,13 @@ def canvas(theme: Theme, metric: bool, command: Callable[[str], None]) -> Canvas
     """A first wall, and three ways in."""
 
     def draw(p: QPainter, r: QRectF) -> None:
-        t = theme
-        p.setPen(QPen(t("rule"), 2))
-        x = r.left() + 20
-        while x < r.right():
-            y = r.top() + 20
-            while y < r.bottom():
-                p.drawPoint(QPointF(x, y))
-                y += 36
-            x += 36
+        _dots(p, r, theme)
         left = r.left() + r.width() * 0.48
-        p.fillRect(QRectF(left - 14, r.top() + 40, r.width() * 0.5, 340), t("paper"))
-        _first_wall(p, QRectF(r.left() + 70, r.top() + 96, r.width() * 0.3, 190), t, metric)
-        size = min(27.0, r.width() / 34)
-        paint.text(p, left, r.top() + 92, "From a house plan", size, 700, t("ink"))
-        paint.text(p, left, r.top() + 126, "to a measured verdict.", size, 700, t("ink"))
-        paint.text(
-            p,
-            left,
-            r.top() + 154,
-            "New here? Open the sample house and walk its eight stations.",
-            13,
-            500,
-            t("ink2"),
-            width=r.width() * 0.48,
-        )
+        p.fillRect(QRectF(left - 14, r.top() + 40, r.width() * 0.5, 340), theme("paper"))
+        _first_wall(p, QRectF(r.left() + 70, r.top() + 96, r.width() * 0.3, 190), theme, metric)
+        _promise(p, r, left, theme)
         for k, (_, icon, label, key, box) in enumerate(_ways(r)):
-            paint.rounded(p, box, t("select") if k == 0 else t("paper"), t("ink") if k == 0 else t("outline"), 5, 1.6)
-            color = t("on_select") if k == 0 else t("ink")
-            paint.draw_icon(p, icon, box.left() + 14, box.center().y() - 10, 20, color)
-            paint.text(p, box.left() + 46, box.center().y() + 5, label, 14, 600, color)
-            paint.key_cap(p, box.right() - 12, box.center().y() - 10, key, t, "r", 20)
-        paint.text(
-            p,
-            left,
-            r.top() + 372,
-            "One drawing carries through: a wall you draw here is still",
-            12.5,
-            500,
-            t("ink2"),
-            width=r.width() * 0.48,
-        )
-        paint.text(
-            p,
-            left,
-            r.top() + 389,
-            "the wall on the signed balancing sheet.",
-            12.5,
-            500,
-            t("ink2"),
-            width=r.width() * 0.48,
-        )
+            _way(p, box, icon, label, key, k == 0, theme)
 
     def click(x: float, y: float, r: QRectF) -> None:
         for way, _, _, _, box in _ways(r):
@@ -344,6 +269,40 @@ def canvas(theme: Theme, metric: bool, command: Callable[[str], None]) -> Canvas
                 command(way)
 
     return Canvas(draw, click)
+
+
+def _dots(p: QPainter, r: QRectF, t: Theme) -> None:
+    """The paper of an empty sheet."""
+    p.setPen(QPen(t("rule"), 2))
+    x = r.left() + 20
+    while x < r.right():
+        y = r.top() + 20
+        while y < r.bottom():
+            p.drawPoint(QPointF(x, y))
+            y += 36
+        x += 36
+
+
+def _promise(p: QPainter, r: QRectF, left: float, t: Theme) -> None:
+    """What Murvan is for, above and below the ways in."""
+    size, width = min(27.0, r.width() / 34), r.width() * 0.48
+    paint.text(p, left, r.top() + 92, "From a house plan", size, 700, t("ink"))
+    paint.text(p, left, r.top() + 126, "to a measured verdict.", size, 700, t("ink"))
+    new = "New here? Open the sample house and walk its eight stations."
+    paint.text(p, left, r.top() + 154, new, 13, 500, t("ink2"), width=width)
+    for y, line in (
+        (372, "One drawing carries through: a wall you draw here is still"),
+        (389, "the wall on the signed balancing sheet."),
+    ):
+        paint.text(p, left, r.top() + y, line, 12.5, 500, t("ink2"), width=width)
+
+
+def _way(p: QPainter, box: QRectF, icon: str, label: str, key: str, first: bool, t: Theme) -> None:
+    paint.rounded(p, box, t("select") if first else t("paper"), t("ink") if first else t("outline"), 5, 1.6)
+    color = t("on_select") if first else t("ink")
+    paint.draw_icon(p, icon, box.left() + 14, box.center().y() - 10, 20, color)
+    paint.text(p, box.left() + 46, box.center().y() + 5, label, 14, 600, color)
+    paint.key_cap(p, box.right() - 12, box.center().y() - 10, key, t, "r", 20)
 
 
 def _first_wall(p: QPainter, r: QRectF, t: Theme, metric: bool) -> None:

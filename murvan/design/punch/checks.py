@@ -12,7 +12,7 @@ from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
 from murvan.design.punch.finding import Hit
-from murvan.design.system import ducts
+from murvan.design.system import duct_sizes, ducts
 from murvan.design.system.airflow import fresh_air_wanted
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.network import LOADED
@@ -248,7 +248,7 @@ def duct_fast(r: Results) -> Iterator[Hit]:
         if x.velocity_m_s > x.velocity_max_m_s * 1.005:
 
             def fix(job: Job, x: ducts.RunResult = x) -> Job:
-                sized = ducts.size_for(x.run, x.flow_m3_s, 1.0, job.design.air.velocity_profile)
+                sized = duct_sizes.size_for(x.run, x.flow_m3_s, 1.0, job.design.air.velocity_profile)
                 return replace(job, "runs", x.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
 
             yield Hit(
@@ -274,7 +274,7 @@ def duct_brisk(r: Results) -> Iterator[Hit]:
                 (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_limit_m_s)),
                 _q("velocity", x.velocity_m_s),
                 _q("velocity", x.velocity_limit_m_s),
-                _changer("runs", x.run.id, **ducts.next_size(x.run)),
+                _changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
                 "Take the next size up",
             )
 
@@ -290,7 +290,7 @@ def duct_friction(r: Results, most: float) -> Iterator[Hit]:
                 (_q("friction", x.friction_pa_m), _q("friction", most)),
                 _q("friction", x.friction_pa_m),
                 _q("friction", most),
-                _changer("runs", x.run.id, **ducts.next_size(x.run)),
+                _changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
                 "Take the next size up",
             )
 
@@ -310,7 +310,7 @@ def room_air(r: Results, share: float, least: float) -> Iterator[Hit]:
                 (_q("flow", got), _q("flow", want)),
                 _q("flow", got),
                 _q("flow", want),
-                lambda job: ducts.balance_dampers(job, r.runs),
+                lambda job: duct_sizes.balance_dampers(job, r.runs),
                 "Set the dampers to balance",
             )
 
@@ -464,7 +464,7 @@ def too_deep(r: Results) -> Iterator[Hit]:
             continue
         what, limit = run.clear
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
-        wrap = ducts.jacket_m(run)
+        wrap = duct_sizes.jacket_m(run)
         if deep + wrap > limit and abs(run.rise_m) < 0.1:
             yield Hit(
                 Ref("run", run.id),

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil, pi
+from typing import NamedTuple
 
 from murvan.catalog import Unit
 from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
@@ -95,127 +97,94 @@ def gauge_for(largest_m: float) -> int:
 
 def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
     """Pieces of one unit, its own end first."""
-    rows: list[Piece] = []
     done = {x.id: x.day for x in u.ticks}
+    drafts = (*_unit_end(u, unit), *_plenum_pieces(u), *_duct_pieces(u), *_sundries(u.runs))
+    rows = tuple(_numbered(k, x, done) for k, x in enumerate(drafts, 1))
+    return CutList(rows, sum(p.hung for p in rows if p.section != "Sundries"))
 
-    def add(
-        at: Ref | None,
-        part: str,
-        what: str,
-        size: tuple[float, ...],
-        section: str,
-        where: str,
-        storey: str,
-        *,
-        length: float = 0.0,
-        quantity: float = 1,
-        run: str | None = None,
-        gauge: int | None = None,
-        weight: float = 0.0,
-    ) -> None:
-        key = piece_id(at, part) if at is not None else part
-        rows.append(
-            Piece(
-                at,
-                part,
-                len(rows) + 1,
-                what,
-                size,
-                section,
-                length,
-                quantity,
-                where,
-                storey,
-                run,
-                gauge,
-                weight,
-                key in done,
-                done.get(key, ""),
-            )
-        )
 
-    storey = u.indoor.storey or (u.storeys[0].id if u.storeys else "")
+class _Draft(NamedTuple):
+    """A piece before it has its number; see `Piece`."""
+
+    at: Ref | None
+    part: str
+    what: str
+    size: tuple[float, ...]
+    section: str
+    where: str
+    storey: str
+    length_m: float = 0.0
+    quantity: float = 1.0
+    run: str | None = None
+    gauge: int | None = None
+    weight_kg: float = 0.0
+
+
+def _numbered(number: int, x: _Draft, done: dict[str, str]) -> Piece:
+    key = piece_id(x.at, x.part) if x.at is not None else x.part
+    return Piece(**x._asdict(), number=number, hung=key in done, day=done.get(key, ""))
+
+
+def _storey(u: UnitDesign) -> str:
+    return u.indoor.storey or (u.storeys[0].id if u.storeys else "")
+
+
+def _unit_end(u: UnitDesign, unit: Unit | None) -> Iterator[_Draft]:
+    """The unit, its filter, and the boxes on its line."""
+    storey, of = _storey(u), Ref("indoor_unit", u.id)
     if unit is not None:
-        add(
-            Ref("indoor_unit", u.id),
-            "",
-            f"{unit.maker} {unit.name}",
-            (unit.width_m, unit.depth_m),
-            "Equipment",
-            "air handler",
-            storey,
-            weight=unit.weight_kg,
+        size = (unit.width_m, unit.depth_m)
+        yield _Draft(
+            of, "", f"{unit.maker} {unit.name}", size, "Equipment", "air handler", storey, weight_kg=unit.weight_kg
         )
-        add(
-            Ref("indoor_unit", u.id),
-            "filter",
-            "Filter",
-            (u.indoor.filter.width_m, u.indoor.filter.height_m),
-            "Equipment",
-            "return drop",
-            storey,
-        )
-    for shared in u.boxes:
-        add(
-            Ref("box", shared.id),
-            "",
-            f"{shared.kind.replace('_', ' ').capitalize()}, {shared.ports} ports",
-            (),
-            "Equipment",
-            "refrigerant line",
-            shared.storey or storey,
-        )
+        size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
+        yield _Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey)
+    for box in u.boxes:
+        what = f"{box.kind.replace('_', ' ').capitalize()}, {box.ports} ports"
+        yield _Draft(Ref("box", box.id), "", what, (), "Equipment", "refrigerant line", box.storey or storey)
+
+
+def _plenum_pieces(u: UnitDesign) -> Iterator[_Draft]:
     for box in u.plenums:
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
-        thick = gauge_for(max(box.width_m, box.depth_m))
-        add(
+        gauge = gauge_for(max(box.width_m, box.depth_m))
+        yield _Draft(
             Ref("plenum", box.id),
             "",
             f"{box.side.capitalize()} plenum",
             (box.width_m, box.depth_m),
             "Sheet metal",
             "on the air handler",
-            storey,
-            length=box.height_m,
-            gauge=thick,
-            weight=sheet * STEEL_KG_M2[thick],
+            _storey(u),
+            length_m=box.height_m,
+            gauge=gauge,
+            weight_kg=sheet * STEEL_KG_M2[gauge],
         )
+
+
+PLACE_WORDS = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
+
+
+def _duct_pieces(u: UnitDesign) -> Iterator[_Draft]:
+    """Every run from the unit outwards, and the face it ends in."""
     names = {s.id: s.name for s in u.storeys}
-    places = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
-    registers = {x.id: x for x in u.registers}
-    rooms = {r.id: r.name for r in u.rooms}
+    registers, rooms = {x.id: x for x in u.registers}, {r.id: r.name for r in u.rooms}
     for run in order(u.runs):
-        where = places[run.lies_in] or f"{names.get(run.storey, '')} ceiling"
+        where = f"{run.tag} · {PLACE_WORDS[run.lies_in] or names.get(run.storey, '') + ' ceiling'}"
         for k, (what, size, section, length, gauge, weight) in enumerate(_run_pieces(run)):
-            add(
-                Ref("run", run.id),
-                str(k),
-                what,
-                size,
-                section,
-                f"{run.tag} · {where}",
-                run.storey,
-                length=length,
+            at = Ref("run", run.id)
+            yield _Draft(
+                *(at, str(k), what, size, section, where, run.storey),
+                length_m=length,
                 run=run.id,
                 gauge=gauge,
-                weight=weight,
+                weight_kg=weight,
             )
         if run.register_id:
             face = registers[run.register_id]
-            what = {"supply": "Register", "return": "Grille"}[face.side]
-            add(
-                Ref("register", face.id),
-                "",
-                f"{what}, {face.kind.replace('_', ' ')}",
-                (face.width_m, face.height_m),
-                "Registers",
-                f"{face.tag} · {rooms[face.room]}",
-                run.storey,
-                run=run.id,
-            )
-    for key, what, where, quantity in _sundries(u.runs):
-        add(None, key, what, (), "Sundries", where, "", quantity=quantity)
-    return CutList(tuple(rows), sum(p.hung for p in rows if p.section != "Sundries"))
+            what = f"{'Register' if face.side == 'supply' else 'Grille'}, {face.kind.replace('_', ' ')}"
+            size, of = (face.width_m, face.height_m), f"{face.tag} · {rooms[face.room]}"
+            yield _Draft(Ref("register", face.id), "", what, size, "Registers", of, run.storey, run=run.id)
 
 
 def _run_pieces(run: LaidRun) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
@@ -267,20 +236,21 @@ def _fitting(
     return [(FITTING_WORDS[f.kind], size, "Fittings", 0.0, gauge, kg_m * metres)] * f.count
 
 
-def _sundries(runs: tuple[LaidRun, ...]) -> list[tuple[str, str, str, int]]:
+def _sundries(runs: tuple[LaidRun, ...]) -> Iterator[_Draft]:
+    """What is bought by the box; nothing without a piece of duct."""
     joints = sum(len(_run_pieces(x)) + 1 for x in runs)
-    hangers = sum(ceil(run_length_m(x) / HANGER_M["flex" if run_kind(x) == "flex" else "metal"]) for x in runs)
     if not joints:
-        return []
-    rows = [
-        ("sundry-hanger", "Hangers and straps", "4 ft flex, 8 ft metal", ceil(hangers * 1.1)),
-        ("sundry-mastic", "Mastic, gallons", "all joints", max(1, ceil(joints / 40))),
-        ("sundry-screws", "Screws, three a side", "metal joints", ceil(joints * 6 / 100) * 100),
-    ]
+        return
+    hangers = sum(ceil(run_length_m(x) / HANGER_M["flex" if run_kind(x) == "flex" else "metal"]) for x in runs)
     wrap = sum(run_length_m(x) * run_perimeter_m(x) for x in runs if x.insulation_r_m2k_w and run_kind(x) != "flex")
-    if wrap:
-        rows.append(("sundry-wrap", "Duct wrap, square feet", "metal outside the shell", ceil(wrap * 1.1 / 0.0929)))
-    return rows
+    for key, what, where, quantity in (
+        ("hanger", "Hangers and straps", "4 ft flex, 8 ft metal", ceil(hangers * 1.1)),
+        ("mastic", "Mastic, gallons", "all joints", max(1, ceil(joints / 40))),
+        ("screws", "Screws, three a side", "metal joints", ceil(joints * 6 / 100) * 100),
+        ("wrap", "Duct wrap, square feet", "metal outside the shell", ceil(wrap * 1.1 / 0.0929)),
+    ):
+        if quantity:
+            yield _Draft(None, f"sundry-{key}", what, (), "Sundries", where, "", quantity=quantity)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from math import hypot, pi
 
@@ -10,21 +9,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.catalog import Unit
-from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.airflow import Airflow
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import fan_curve, unit_losses
 from murvan.model.design import IndoorUnit
-from murvan.model.edit import changed, with_design
-from murvan.model.job import DuctRun, Fitting, Job, Register
+from murvan.model.job import DuctRun, Fitting, Register
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
-from murvan.units import FPM, INCH
+from murvan.units import FPM
 
 Array = NDArray[np.float64]
 
-ROUND_SIZES_IN = (4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20)
-RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
 VELOCITY_LIMIT = {
     ("supply", "trunk"): (700 * FPM, 900 * FPM),
     ("supply", "branch"): (600 * FPM, 900 * FPM),
@@ -442,169 +437,3 @@ def _budget(
         parts.append(BudgetPart("supply", "run", loss(supply[-1])))
         parts.append(BudgetPart("supply", "outlet", face(supply)))
     return tuple(p for p in parts if p.pressure_pa > 0.01)
-
-
-# ---- sizing ---------------------------------------------------------------------------------------------------
-
-
-def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, depth_m: float = 0.0) -> DuctRun:
-    """The run with the smallest size one can buy that keeps the friction rate and the recommended velocity.
-
-    Args:
-        run: The run; its shape, material and, for rectangles, its height are kept where they fit.
-        flow_m3_s: Design flow.
-        rate_pa_m: Friction rate to keep.
-        profile: 'quiet', 'balanced' or 'compact'.
-        depth_m: Clear depth of its space; 0 when unknown.
-    """
-    limit = VELOCITY_LIMIT[(run.side, run_kind(run))][0] * PROFILE_FACTOR[profile]
-    rough = ductflow.ROUGHNESS_M[run.material]
-
-    def fits(candidate: DuctRun) -> bool:
-        d = run_equivalent_m(candidate)
-        rate = friction_scale(candidate) * float(
-            ductflow.friction_pa_per_m(
-                np.asarray(flow_m3_s), np.asarray(pi * d**2 / 4), np.asarray(d), np.asarray(rough)
-            )
-        )
-        return rate <= rate_pa_m and flow_m3_s / run_area_m2(candidate) <= limit
-
-    if run.shape == "round":
-        for size in ROUND_SIZES_IN:
-            candidate = changed(run, diameter_m=size * INCH)
-            if fits(candidate):
-                return candidate
-        return changed(run, diameter_m=ROUND_SIZES_IN[-1] * INCH)
-    height = run.height_m or 8 * INCH
-    if depth_m:
-        allowed = [s * INCH for s in RECT_SIZES_IN if s * INCH <= depth_m - 2 * INCH]
-        height = min(height, allowed[-1] if allowed else 6 * INCH)
-    for size in RECT_SIZES_IN:
-        candidate = changed(run, width_m=size * INCH, height_m=height)
-        if size * INCH >= height * 0.99 and fits(candidate):
-            return candidate
-    return changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
-
-
-def next_size(run: DuctRun) -> dict[str, float]:
-    """The next size one can buy, as changes of the run; none when it is the largest."""
-    if run.shape == "round":
-        larger = [s * INCH for s in ROUND_SIZES_IN if s * INCH > (run.diameter_m or 0) * 1.001]
-        return {"diameter_m": larger[0]} if larger else {}
-    larger = [s * INCH for s in RECT_SIZES_IN if s * INCH > (run.width_m or 0) * 1.001]
-    return {"width_m": larger[0]} if larger else {}
-
-
-FLEX_JACKET_M = ((1.3, 4.5 * INCH), (0.9, 3.0 * INCH))
-"""What insulated flex is wider than its core, from this resistance up: about 4 to 5 in at R-8, 3 in at R-6."""
-WRAP_M = 2 * INCH
-"""What wrap adds to a rigid duct."""
-
-
-def jacket_m(run: DuctRun) -> float:
-    """What the insulation of a run adds to its outside."""
-    if run.insulation_r_m2k_w <= 0:
-        return 0.0
-    if run.material != "flex":
-        return WRAP_M
-    return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
-
-
-def size_all(job: Job, systems: Mapping[str, Ducts], rate_pa_m: float | None = None) -> Job:
-    """The job with every run sized for its design flow at the friction rate of its unit (the job's own where it has one).
-
-    Args:
-        systems: ducts by indoor unit; runs of others stay.
-    """
-    air = job.design.air
-    storeys = {s.id: s.ceiling_space_m for s in job.storeys}
-
-    def sized(r: DuctRun) -> DuctRun:
-        d = systems.get(r.indoor)
-        if d is None:
-            return r
-        rate = rate_pa_m or air.friction_rate_pa_m or d.friction_rate_pa_m
-        return size_for(r, d.runs[r.id].flow_m3_s, rate, air.velocity_profile, storeys.get(r.storey, 0.0))
-
-    return with_design(job, runs=tuple(sized(r) for r in job.design.runs))
-
-
-def balance_dampers(job: Job, results: Mapping[str, RunResult]) -> Job:
-    """The job with every balancing damper at its computed setting; `results` by run."""
-    runs = tuple(
-        changed(r, damper=round(max(b, 0.02), 2)) if (b := results[r.id].balanced_damper) is not None else r
-        for r in job.design.runs
-    )
-    return with_design(job, runs=runs)
-
-
-def explain_rate(d: Ducts) -> Arithmetic:
-    """The friction rate to size by: what is left for ducts over the longest effective length."""
-    q = Quantity
-    fixed = sum(b.pressure_pa for b in d.budget if b.name not in DUCT_PARTS)
-    chain = [d.runs[i] for i in (*d.longest_supply, *d.longest_return)]
-    length, fittings = sum(x.length_m for x in chain), sum(x.equivalent_length_m for x in chain)
-    have = min(d.available_pa, d.limit_pa)
-    lines = [
-        Line("blower gives", "at the design air, within its limit", (), q("pressure3", have)),
-        Line(
-            "for ducts",
-            "0.9 × {0} − {1}",
-            (q("pressure3", have), q("pressure3", fixed)),
-            q("pressure3", max(0.9 * have - fixed, 0.0)),
-        ),
-        Line(
-            "longest way",
-            "{0} + {1} of fittings",
-            (q("length", length, 0), q("length", fittings, 0)),
-            q("length", length + fittings, 0),
-        ),
-        Line("Friction rate to size by", "", (), q("friction", d.friction_rate_pa_m), True),
-    ]
-    return Arithmetic(
-        "Friction rate",
-        tuple(lines),
-        ("Less filter, heater, grille, outlet and zone damper; 10 % kept for what is not drawn",),
-    )
-
-
-def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
-    """One run's pressure."""
-    q = Quantity
-    run = x.run
-    speed = q("pressure4", x.velocity_pa)
-    lines = [
-        Line("speed", "{0} ÷ {1}", (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)), q("velocity", x.velocity_m_s)),
-        Line(
-            "friction",
-            "{0} × {1} ÷ {2}",
-            (q("friction", x.friction_pa_m), q("length", x.length_m), q("per_100", 1.0)),
-            q("pressure3", x.friction_pa),
-        ),
-        Line(
-            "fittings", "{0} × {1} speed pressure", (q("decimal", x.fitting_c), speed), q("pressure3", x.fitting_pa)
-        ),
-    ]
-    if run.damper is not None:
-        c = q("decimal", x.damper_c)
-        label = f"damper, {round(run.damper * 100)} % open"
-        lines.append(Line(label, "{0} × {1} speed pressure", (c, speed), q("pressure3", x.damper_pa)))
-    lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", x.pressure_drop_pa), True))
-    if x.ends_in:
-        lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", x.path_pa)))
-    flex = (
-        f"; flex {run.stretched * 100:.0f} % stretched × {friction_scale(run):.2f}" if run.material == "flex" else ""
-    )
-    return Arithmetic(
-        "Pressure of this run",
-        tuple(lines),
-        (
-            Line(
-                "",
-                f"Darcy-Weisbach with Colebrook, roughness {{0}}{flex}",
-                (q("rough", ductflow.ROUGHNESS_M[run.material]),),
-                None,
-            ),
-            "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",
-        ),
-    )

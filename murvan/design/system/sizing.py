@@ -6,7 +6,7 @@ from murvan.design.house.duct_spaces import lay
 from murvan.design.limits import SHORT_OF_AIR
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.system import ducts
+from murvan.design.system import duct_sizes
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
@@ -29,10 +29,10 @@ def size_and_balance(r: Results) -> Job:
             "The blower has no pressure left for ducts: filter, heater and grilles take all of it. Choose a larger filter, "
             "another tap or another unit, or type a friction rate; nothing was changed."
         )
-    job = ducts.size_all(r.job, sized)
+    job = duct_sizes.size_all(r.job, sized)
     for _ in range(TRIES):
         found = solve(job, r)
-        job = ducts.balance_dampers(job, found.runs)
+        job = duct_sizes.balance_dampers(job, found.runs)
         found = solve(job, found)
         short = _short(found)
         if not short:
@@ -65,5 +65,5 @@ def _up(job: Job, rooms: set[str]) -> Job:
             at = by_id.get(at.parent or "")
     out = job
     for i in sorted(wanted):
-        out = replace(out, "runs", i, **ducts.next_size(by_id[i]))
+        out = replace(out, "runs", i, **duct_sizes.next_size(by_id[i]))
     return out

@@ -6,7 +6,7 @@ from dataclasses import replace as dc_replace
 import numpy as np
 
 from murvan.design import solve
-from murvan.design.system import build, ducts
+from murvan.design.system import build, duct_sizes, ducts, explain_ducts
 from murvan.design.system.airflow import explain_room
 from murvan.design.system.plenums import FACE_VELOCITY, explain_plenum
 from murvan.design.system.terminals import _wall_distance
@@ -98,7 +98,7 @@ class TestRuns(unittest.TestCase):
         self.assertTrue({"filter", "heater", "grille", "trunk", "run", "outlet"} <= names)
 
     def test_rate_to_size_by_explains_itself(self):
-        a = ducts.explain_rate(self.d)
+        a = explain_ducts.explain_rate(self.d)
         for_ducts, length = a.lines[1].result.value, a.lines[2].result.value
         self.assertAlmostEqual(a.result.value, for_ducts / length, places=9)
         self.assertAlmostEqual(a.result.value, self.d.friction_rate_pa_m)
@@ -115,7 +115,7 @@ class TestRuns(unittest.TestCase):
             demo(), runs=tuple(changed(x, damper=1.0) if x.damper is not None else x for x in demo().design.runs)
         )
         before = solve(open_all)
-        after = solve(ducts.balance_dampers(open_all, before.runs))
+        after = solve(duct_sizes.balance_dampers(open_all, before.runs))
 
         def spread(r):
             got = [r.network.room_m3_s[x.id] / float(r.room_m3_s[i]) for i, x in enumerate(demo().rooms)]
@@ -146,7 +146,7 @@ class TestRuns(unittest.TestCase):
 class TestSizing(unittest.TestCase):
     def test_sizes_keep_rate_and_speed(self):
         r = demo_results()
-        job = ducts.size_all(demo(), {"unit1": r.main.ducts}, 0.65)
+        job = duct_sizes.size_all(demo(), {"unit1": r.main.ducts}, 0.65)
         again = solve(job)
         for i, x in again.runs.items():
             if x.run.side == "fresh":
@@ -155,7 +155,7 @@ class TestSizing(unittest.TestCase):
             self.assertLessEqual(x.velocity_m_s, x.velocity_limit_m_s * 1.0001, i)
 
     def test_sizes_can_be_bought(self):
-        job = ducts.size_all(demo(), {"unit1": demo_results().main.ducts}, 0.65)
+        job = duct_sizes.size_all(demo(), {"unit1": demo_results().main.ducts}, 0.65)
         for x in job.design.runs:
             inches = [v / INCH for v in (x.diameter_m, x.width_m, x.height_m) if v is not None]
             for v in inches:
@@ -163,7 +163,7 @@ class TestSizing(unittest.TestCase):
 
     def test_one_size_smaller_would_not_do(self):
         x = demo_results().runs["A4"]
-        sized = ducts.size_for(x.run, x.flow_m3_s, 0.65, "balanced")
+        sized = duct_sizes.size_for(x.run, x.flow_m3_s, 0.65, "balanced")
         smaller = changed(sized, diameter_m=sized.diameter_m - INCH)
         rate = ducts.friction_scale(smaller) * float(
             ducts.ductflow.friction_pa_per_m(
@@ -177,13 +177,13 @@ class TestSizing(unittest.TestCase):
 
     def test_quiet_is_not_smaller_than_compact(self):
         x = demo_results().runs["SB1"]
-        quiet = ducts.size_for(x.run, x.flow_m3_s, 0.8, "quiet")
-        compact = ducts.size_for(x.run, x.flow_m3_s, 0.8, "compact")
+        quiet = duct_sizes.size_for(x.run, x.flow_m3_s, 0.8, "quiet")
+        compact = duct_sizes.size_for(x.run, x.flow_m3_s, 0.8, "compact")
         self.assertGreaterEqual(quiet.width_m, compact.width_m)
 
     def test_clear_depth_flattens_a_trunk(self):
         x = demo_results().runs["RT1"]
-        flat = ducts.size_for(x.run, x.flow_m3_s, 0.8, "balanced", depth_m=10 * INCH)
+        flat = duct_sizes.size_for(x.run, x.flow_m3_s, 0.8, "balanced", depth_m=10 * INCH)
         self.assertLessEqual(flat.height_m, 8 * INCH + 1e-9)
 
 

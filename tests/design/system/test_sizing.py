@@ -3,7 +3,7 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.system.ducts import jacket_m
+from murvan.design.system.duct_sizes import jacket_m
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import JobValueError
 from murvan.model.edit import changed, replace, replace_part

@@ -1,0 +1,37 @@
+"""What the commands do. The window finds the command; this carries it out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from murvan.app.actions.files import Files
+from murvan.app.actions.house import House
+from murvan.app.actions.readings import Readings
+from murvan.app.actions.systems import Systems
+from murvan.app.actions.views import Views
+
+if TYPE_CHECKING:
+    from murvan.app.window import MainWindow
+
+
+class Actions:
+    """What each command runs."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self.files, self.views, self.house = Files(window), Views(window), House(window)
+        self.systems, self.readings = Systems(window), Readings(window)
+        self.commands: dict[str, Callable[[], object]] = {}
+        for part in (self.files, self.views, self.house, self.systems, self.readings):
+            self.commands |= part.commands()
+
+    def run(self, command_id: str) -> None:
+        """Carry out a command."""
+        area, _, what = command_id.partition(".")
+        if area == "go":
+            self.window.go(int(what))
+        elif area == "tool":
+            self.views.take_tool(what)
+        else:
+            self.commands[command_id]()

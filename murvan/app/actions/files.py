@@ -1,0 +1,228 @@
+"""Jobs opened, saved and closed, and what is written of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from murvan.app.actions.base import Part
+from murvan.app.document import Recoverable, recoverable
+from murvan.app.stations import start
+from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
+from murvan.model import JobError
+from murvan.model.edit import changed
+
+if TYPE_CHECKING:
+    from murvan.app.window import MainWindow
+
+FILTER = "Murvan jobs (*.murvan *.json)"
+
+
+class Files(Part):
+    """Jobs opened, saved and closed, and what is written of them."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self.lost: list[Recoverable] = []
+
+    def commands(self) -> dict[str, Callable[[], object]]:
+        return {
+            "file.new": self.file_new,
+            "file.open": self.file_open,
+            "file.demo": self.file_demo,
+            "file.bungalow": self.file_bungalow,
+            "file.narrow": self.file_narrow,
+            "file.recover": self.file_recover,
+            "file.save": self.file_save,
+            "file.save_as": self.file_save_as,
+            "file.close": self.file_close,
+            "file.pdf": self.file_pdf,
+            "file.xlsx": self.file_xlsx,
+            "file.csv": self.file_csv,
+            "file.quit": self.file_quit,
+            "loads.report": self.loads_report,
+        }
+
+    def file_new(self) -> None:
+        if not self.may_close():
+            return
+        job = self.window.draft
+        if not job.company:  # typed on a sheet since the draft was begun
+            job = changed(job, job.name, company=self.window.prefs.company)
+        self.window.draft = start.draft_job(self.window.prefs.company)
+        self.window.station_number, self.window.storey = 1, ""
+        self.window.document.open_job(job, None)
+        self.window.plan.clear()
+        self.window.status.hint("Press R and drag the first room; lengths can be typed while you drag")
+
+    def file_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Open a job", str(Path.home()), FILTER)
+        if name:
+            self.open_path(name)
+
+    def file_demo(self) -> None:
+        if self.may_close():
+            self.open_demo()
+
+    def file_bungalow(self) -> None:
+        if self.may_close():
+            self.open_demo("bungalow")
+
+    def file_narrow(self) -> None:
+        if self.may_close():
+            self.open_demo("narrow")
+
+    def file_recover(self) -> None:
+        self.refresh_lost()
+        if self.lost:
+            self.recover(self.lost[0])
+        else:
+            self.window.status.say("Nothing to recover")
+
+    def file_save(self) -> None:
+        self.save()
+
+    def file_save_as(self) -> None:
+        self.save(ask=True)
+
+    def file_close(self) -> None:
+        if self.may_close():
+            self.window.document.close_job()
+            self.refresh_lost()
+            self.window.refresh()
+
+    def file_pdf(self) -> None:
+        self._write("Write the PDF set", "pdf", self.write_pdf)
+
+    def loads_report(self) -> None:
+        self._write("Write the load report", "pdf", self.write_load_report)
+
+    def file_xlsx(self) -> None:
+        self._write(
+            "Write the schedules", "xlsx", lambda p: write_xlsx(self._schedules(), p, self.window.prefs.units)
+        )
+
+    def file_csv(self) -> None:
+        name = QFileDialog.getExistingDirectory(self.window, "Folder for the schedules", str(Path.home()))
+        if name:
+            try:
+                write_csv(self._schedules(), Path(name), self.window.prefs.units)
+                self.window.status.tell(f"Wrote the schedules to {name}")
+            except OSError as exc:
+                self.window.status.say(f"Can't write to {name}: {exc.strerror}")
+
+    def _schedules(self) -> tuple[Schedule, ...]:
+        assert self.view is not None
+        return all_schedules(self.view.r, self.view.v, self.window.prefs.units)
+
+    def write_pdf(self, path: Path) -> None:
+        from murvan.documents.pdf import write_pdf
+
+        assert self.view is not None
+        write_pdf(self.view.r, self.view.v, path, self.window.prefs.units)
+
+    def write_load_report(self, path: Path) -> None:
+        from murvan.documents.load_report import write_load_report
+
+        assert self.view is not None
+        write_load_report(self.view.r, path, self.window.prefs.units)
+
+    def file_quit(self) -> None:
+        self.window.close()
+
+    def open_path(self, path: str | Path) -> bool:
+        """Open a job file; a broken one is refused and the open job stays."""
+        if not self.may_close():
+            return False
+        try:
+            self.window.document.open_path(path)
+        except JobError as exc:
+            self.window._say_refusal(exc)
+            return False
+        self._opened()
+        self.window.prefs.add_recent(str(path))
+        return True
+
+    def open_demo(self, key: str = "demo") -> None:
+        from murvan.demo import demo_job
+
+        self.window.document.open_job(demo_job(key), None, key)
+        self._opened()
+        self.window.document.select(
+            "room",
+            self.window.document.job.rooms[0].id
+            if self.window.document.job and self.window.document.job.rooms
+            else "",
+        )
+
+    def _opened(self) -> None:
+        self.window.station_number, self.window.storey = 1, ""
+        self.window.status.hint("")
+        self.window.punch.hide()
+        self.window.keys.hide()
+        self.window.plan.fit_next()
+
+    def recover(self, lost: Recoverable) -> None:
+        if not self.may_close():
+            return
+        self.window.document.open_job(lost.job, lost.path, lost.label, recovered=True)
+        self.window.document.autosave()
+        lost.drop()  # only once it has been put aside again
+        self._opened()
+        self.window.status.tell("Brought back what was not saved; save it to keep it")
+
+    def refresh_lost(self) -> None:
+        self.lost = recoverable()
+
+    def save(self, ask: bool = False) -> bool:
+        """Save, asking for a place when there is none. False when it was not saved."""
+        kept = self.window.keyboard.leave_field()
+        path = self.window.document.path
+        if path is None or ask:
+            name = self.ask_path()
+            if not name:
+                return False
+            path = Path(name)
+            if path.suffix.lower() not in (".murvan", ".json"):
+                path = path.with_name(path.name + ".murvan")
+        try:
+            self.window.document.save(path)
+        except JobError as exc:
+            self.window._say_refusal(exc)
+            return False
+        self.window.prefs.add_recent(str(path))
+        if kept:
+            self.window.status.tell(f"Saved {path.name}")
+        return True
+
+    def ask_path(self) -> str:
+        job = self.window.document.job
+        stem = "".join(ch if ch.isalnum() or ch in " -" else "" for ch in job.name).strip() if job else "job"
+        name, _ = QFileDialog.getSaveFileName(
+            self.window, "Save the job", str(Path.home() / f"{stem or 'job'}.murvan"), FILTER
+        )
+        return name
+
+    def may_close(self) -> bool:
+        """Whether the open job may go; asks when it is not saved."""
+        if not self.window.document.modified:
+            return True
+        answer = self.ask_save()
+        if answer == "save":
+            return self.save()
+        return answer == "discard"
+
+    def ask_save(self) -> str:
+        """'save', 'discard' or 'stay'."""
+        job = self.window.document.job
+        box = QMessageBox(self.window)
+        box.setWindowTitle("Murvan")
+        box.setText(f"{job.name if job else 'The job'} has changes that are not saved.")
+        keep = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        drop = box.addButton("Close without saving", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        return "save" if box.clickedButton() is keep else "discard" if box.clickedButton() is drop else "stay"

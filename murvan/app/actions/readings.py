@@ -1,0 +1,127 @@
+"""Readings taken, simulated, imported and forgotten."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QFileDialog
+
+from murvan.app.actions.base import Part
+from murvan.app.stations.base import View
+from murvan.app.stations.readings import chosen_register, next_to_read
+from murvan.design import Results
+from murvan.field import Fault, VirtualHouse, import_csv
+from murvan.field.places import register_place
+from murvan.field.readings import next_id
+from murvan.field.verdict import RegisterVerdict
+from murvan.model import JobError, insert, with_design
+
+if TYPE_CHECKING:
+    from murvan.app.window import MainWindow
+
+FILTER = "Murvan jobs (*.murvan *.json)"
+
+
+class Readings(Part):
+    """Readings taken, simulated, imported and forgotten."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self._virtual: VirtualHouse | None = None
+        self._asked: tuple[str, str] | None = None
+
+    def commands(self) -> dict[str, Callable[[], object]]:
+        return {
+            "readings.next": self.readings_next,
+            "readings.simulate": self.readings_simulate,
+            "readings.forget": self.readings_forget,
+            "readings.import": self.readings_import,
+        }
+
+    def _may_invent(self, view: View) -> bool:
+        """Whether readings may be invented: asked once a job, by the key pressed twice."""
+        job = view.job
+        if any(r.simulated for r in job.design.readings) or self._asked == (job.name, job.number):
+            return True
+        self._asked = (job.name, job.number)
+        self.window.status.say(
+            "This would invent a reading of a virtual house, marked simulated everywhere. Press again to do it."
+        )
+        return False
+
+    def _simulate(self, x: RegisterVerdict) -> None:
+        view = self.view
+        if view is None or not self.window.document.settled or not self._may_invent(view):
+            return
+        try:
+            if self._virtual is None or self._virtual.results.network is not view.r.network:
+                self._virtual = virtual_house(view)
+            place = register_place(x.register, x.tag)
+            reading = self._virtual.take(place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
+        except (ValueError, KeyError):
+            self.window.status.say("The virtual house needs a unit, a supply and a return")
+            return
+        self.window.edit(f"Simulated reading of {x.register}", lambda job: insert(job, "readings", reading))
+
+    def readings_next(self) -> None:
+        if self.view is None:
+            return
+        left = next_to_read(self.view)
+        if left:
+            self.window.select("register", left[0].register)
+            self._simulate(left[0])
+        else:
+            self.readings_simulate()
+
+    def readings_simulate(self) -> None:
+        x = chosen_register(self.view) if self.view else None
+        if x is not None:
+            self._simulate(x)
+
+    def readings_forget(self) -> None:
+        x = chosen_register(self.view) if self.view else None
+        if x is None or x.reading is None:
+            self.window.status.say("There is no reading here to forget")
+            return
+        last = x.reading.id
+        self.window.edit(
+            f"Forget reading of {x.register}",
+            lambda job: with_design(job, readings=tuple(r for r in job.design.readings if r.id != last)),
+        )
+
+    def readings_import(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.window, "Import readings", str(Path.home()), "CSV (*.csv *.txt)")
+        if name:
+            self.import_readings(name)
+
+    def import_readings(self, name: str) -> bool:
+        """Readings from a CSV file as one undo step; all or none."""
+        text = self._read_text(name)
+        job = self.window.document.job
+        if text is None or job is None:
+            return False
+        try:
+            readings = import_csv(job, text, self.window.prefs.units)
+        except JobError as exc:
+            self.window.status.say(f"{Path(name).name}: {exc}")
+            return False
+        done = self.window.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
+        if done:
+            self.window.status.tell(f"Took {len(readings)} readings from {Path(name).name}")
+        return done
+
+
+def virtual_house(view: View) -> VirtualHouse:
+    """A virtual installed house with one seeded fault: a kinked flex."""
+    place = _fault_place(view.r)
+    faults = (Fault("kinked_flex", place, 3.0),) if place else ()
+    return VirtualHouse(view.r, faults, seed=42)
+
+
+def _fault_place(r: Results) -> str:
+    """The flex run that is hardest to lay: tightest under the roof, then the longest; '' without flex."""
+    flex = [x for x in r.runs.values() if x.run.material == "flex" and x.ends_in and x.run.side == "supply"]
+    return min(flex, key=lambda x: (x.run.under_roof_m or 9.0, -x.length_m)).run.id if flex else ""

@@ -1,0 +1,118 @@
+"""Designs, units, ducts and what is hung of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from murvan.app.actions.base import Part
+from murvan.app.stations.build import BuildStation, toggle
+from murvan.app.stations.equipment import EquipmentStation, pick_unit
+from murvan.design import solve
+from murvan.design.system import duct_sizes
+from murvan.design.system.sizing import size_and_balance
+from murvan.model import Job
+from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
+
+if TYPE_CHECKING:
+    pass
+
+FILTER = "Murvan jobs (*.murvan *.json)"
+
+
+class Systems(Part):
+    """Designs, units, ducts and what is hung of them."""
+
+    def commands(self) -> dict[str, Callable[[], object]]:
+        return {
+            "design.list": self.design_list,
+            "design.aside": self.design_aside,
+            "equipment.pick": self.equipment_pick,
+            "ducts.size_all": self.ducts_size_all,
+            "ducts.balance": self.ducts_balance,
+            "build.hang": self.build_hang,
+            "build.next": self.build_next,
+        }
+
+    def design_list(self) -> None:
+        sheet, job = self.window.designs, self.window.document.job
+        if sheet.isVisible():
+            sheet.close_sheet()
+        elif job is not None:
+            self.window.punch.hide()
+            self.window.keys.hide()
+            sheet.show_designs(job)
+            sheet.open_sheet()
+
+    def design_picked(self, design_id: str) -> None:
+        """A click in the rail: an option is taken up; the design worked on opens the list."""
+        job = self.window.document.job
+        if job is None:
+            return
+        if design_id and design_id != job.design.id:
+            self.design_do("take_up", design_id, "")
+        else:
+            self.design_list()
+
+    def design_aside(self) -> None:
+        job = self.window.document.job
+        if job is not None:
+            self.design_do("aside", job.design.id, "")
+
+    def design_do(self, what: str, design_id: str, name: str) -> None:
+        """Carry out what the list of designs asks for, as one undo step."""
+        job = self.window.document.job
+        one = next((x for x in (job.design, *job.options) if x.id == design_id), None) if job is not None else None
+        if job is None or one is None:
+            return
+        free = free_name(job, one.name)
+        edits: dict[str, tuple[str, Callable[[Job], Job]]] = {
+            "aside": (f"Set {one.name} aside as {free}", lambda j: set_aside(j, free)),
+            "take_up": (f"Take up {one.name}", lambda j: take_up(j, design_id)),
+            "duplicate": (f"Duplicate {one.name}", lambda j: duplicate_option(j, design_id, free)),
+            "delete": (f"Delete {one.name}", lambda j: delete_option(j, design_id)),
+            "rename": (f"Rename {one.name}", lambda j: rename_option(j, design_id, name=name)),
+            "note": (f"Note on {one.name}", lambda j: rename_option(j, design_id, note=name)),
+        }
+        title, edit = edits[what]
+        if self.window.edit(title[:80], edit):
+            self.window.status.tell(title)
+
+    def equipment_pick(self) -> None:
+        view, station = self.view, self.window.station
+        shown = station.shown_unit(view) if view is not None and isinstance(station, EquipmentStation) else None
+        if view is not None and shown is not None:
+            own = view.indoor.id
+            self.window.edit(f"Pick the {shown.unit.name}", lambda job: pick_unit(job, own, shown.unit.id))
+
+    def ducts_size_all(self) -> None:
+        view = self.view
+        if view is not None:
+            self.window.edit("Size all runs", lambda job: size_and_balance(solve(job, view.r)))
+
+    def ducts_balance(self) -> None:
+        view = self.view
+        if view is not None:
+            self.window.edit("Balance the dampers", lambda job: duct_sizes.balance_dampers(job, view.r.runs))
+
+    def build_hang(self) -> None:
+        view, station = self.view, self.window.station
+        if view is not None and isinstance(station, BuildStation):
+            piece = station._piece(view)
+            if piece is not None:
+                day = datetime.now().strftime("%a")
+                self.window.document.select("piece", piece.id)
+                self.window.edit(
+                    f"{'Take down' if piece.hung else 'Hang'} {piece.what.lower()}",
+                    lambda job: toggle(job, piece, day),
+                )
+
+    def build_next(self) -> None:
+        if self.view is not None:
+            left = [p for p in self.view.r.cuts.to_hang if not p.hung]
+            if left:
+                here = next((p for p in left if p.id != self.view.selected("piece")), left[0])
+                self.window.select("piece", here.id)
+            else:
+                self.window.status.say("Everything is hung")

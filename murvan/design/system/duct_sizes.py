@@ -1,0 +1,117 @@
+"""Sizes of ducts: the smallest one that keeps friction rate and velocity, the next one up, and dampers that balance."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from math import pi
+
+import numpy as np
+
+from murvan.design.system.ducts import (
+    PROFILE_FACTOR,
+    VELOCITY_LIMIT,
+    Ducts,
+    RunResult,
+    friction_scale,
+    run_area_m2,
+    run_equivalent_m,
+    run_kind,
+)
+from murvan.model.edit import changed, with_design
+from murvan.model.job import DuctRun, Job
+from murvan.physics import ductflow
+from murvan.units import INCH
+
+ROUND_SIZES_IN = (4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20)
+RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
+
+
+def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, depth_m: float = 0.0) -> DuctRun:
+    """The run with the smallest size one can buy that keeps the friction rate and the recommended velocity.
+
+    Args:
+        run: The run; its shape, material and, for rectangles, its height are kept where they fit.
+        flow_m3_s: Design flow.
+        rate_pa_m: Friction rate to keep.
+        profile: 'quiet', 'balanced' or 'compact'.
+        depth_m: Clear depth of its space; 0 when unknown.
+    """
+    limit = VELOCITY_LIMIT[(run.side, run_kind(run))][0] * PROFILE_FACTOR[profile]
+    rough = ductflow.ROUGHNESS_M[run.material]
+
+    def fits(candidate: DuctRun) -> bool:
+        d = run_equivalent_m(candidate)
+        rate = friction_scale(candidate) * float(
+            ductflow.friction_pa_per_m(
+                np.asarray(flow_m3_s), np.asarray(pi * d**2 / 4), np.asarray(d), np.asarray(rough)
+            )
+        )
+        return rate <= rate_pa_m and flow_m3_s / run_area_m2(candidate) <= limit
+
+    if run.shape == "round":
+        for size in ROUND_SIZES_IN:
+            candidate = changed(run, diameter_m=size * INCH)
+            if fits(candidate):
+                return candidate
+        return changed(run, diameter_m=ROUND_SIZES_IN[-1] * INCH)
+    height = run.height_m or 8 * INCH
+    if depth_m:
+        allowed = [s * INCH for s in RECT_SIZES_IN if s * INCH <= depth_m - 2 * INCH]
+        height = min(height, allowed[-1] if allowed else 6 * INCH)
+    for size in RECT_SIZES_IN:
+        candidate = changed(run, width_m=size * INCH, height_m=height)
+        if size * INCH >= height * 0.99 and fits(candidate):
+            return candidate
+    return changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
+
+
+def next_size(run: DuctRun) -> dict[str, float]:
+    """The next size one can buy, as changes of the run; none when it is the largest."""
+    if run.shape == "round":
+        larger = [s * INCH for s in ROUND_SIZES_IN if s * INCH > (run.diameter_m or 0) * 1.001]
+        return {"diameter_m": larger[0]} if larger else {}
+    larger = [s * INCH for s in RECT_SIZES_IN if s * INCH > (run.width_m or 0) * 1.001]
+    return {"width_m": larger[0]} if larger else {}
+
+
+FLEX_JACKET_M = ((1.3, 4.5 * INCH), (0.9, 3.0 * INCH))
+"""What insulated flex is wider than its core, from this resistance up: about 4 to 5 in at R-8, 3 in at R-6."""
+WRAP_M = 2 * INCH
+"""What wrap adds to a rigid duct."""
+
+
+def jacket_m(run: DuctRun) -> float:
+    """What the insulation of a run adds to its outside."""
+    if run.insulation_r_m2k_w <= 0:
+        return 0.0
+    if run.material != "flex":
+        return WRAP_M
+    return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
+
+
+def size_all(job: Job, systems: Mapping[str, Ducts], rate_pa_m: float | None = None) -> Job:
+    """The job with every run sized for its design flow at the friction rate of its unit (the job's own where it has one).
+
+    Args:
+        systems: ducts by indoor unit; runs of others stay.
+    """
+    air = job.design.air
+    storeys = {s.id: s.ceiling_space_m for s in job.storeys}
+
+    def sized(r: DuctRun) -> DuctRun:
+        d = systems.get(r.indoor)
+        if d is None:
+            return r
+        rate = rate_pa_m or air.friction_rate_pa_m or d.friction_rate_pa_m
+        return size_for(r, d.runs[r.id].flow_m3_s, rate, air.velocity_profile, storeys.get(r.storey, 0.0))
+
+    return with_design(job, runs=tuple(sized(r) for r in job.design.runs))
+
+
+def balance_dampers(job: Job, results: Mapping[str, RunResult]) -> Job:
+    """The job with every balancing damper at its computed setting; `results` by run."""
+    runs = tuple(
+        changed(r, damper=round(max(b, 0.02), 2)) if (b := results[r.id].balanced_damper) is not None else r
+        for r in job.design.runs
+    )
+    return with_design(job, runs=runs)
