@@ -573,7 +573,7 @@ class MainWindow(Frame):
             self.go_finding(findings[0])
         elif view.v.worst is not None:
             self.select("register", view.v.worst.register)
-            self.go(7)
+            self.go(self.number_of("readings"))
 
     def _found(self, kind: str, item_id: str) -> None:
         self.plan.setFocus()

@@ -38,6 +38,7 @@ def _house(r: Results) -> dict[str, Any]:
         "volume_m3": r.geometry.total_volume_m3,
         "infiltration_winter_m3_s": r.factors.air.infiltration_winter_m3_s,
         "infiltration_summer_m3_s": r.factors.air.infiltration_summer_m3_s,
+        "pressure_pa": r.network.house_pressure_pa if r.network else None,
         "hourly_sensible_w": _rounded(r.loads.house_by_hour_w[r.loads.at(r.loads.house.month)]),
         "peak_hour": r.loads.house.hour if r.job.rooms else None,
         "peak_month": r.loads.house.month if r.job.rooms else None,

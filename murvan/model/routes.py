@@ -67,6 +67,8 @@ class Lie(NamedTuple):
     rise_m: float
     ends: bool
     """In a register or grille."""
+    closed: bool = False
+    """With nothing beyond: its end is shut by a cap."""
 
 
 def parents(runs: tuple[DuctRun, ...]) -> dict[str, str | None]:
@@ -89,7 +91,8 @@ def laid_runs(
     joints = {j.id: j for j in design.joints}
     above = parents(design.runs)
     floor = floor_heights(storeys)
-    lies = {r.id: _lie(r, joints, floor) for r in design.runs}
+    goes_on = {r.start for r in design.runs}
+    lies = {r.id: _lie(r, joints, floor, r.end not in goes_on) for r in design.runs}
     out = []
     for r in design.runs:
         own, over, first = lies[r.id], lies.get(above[r.id] or ""), joints[r.start]
@@ -126,12 +129,13 @@ def _tightest(r: DuctRun, spaces: Mapping[str, Lies]) -> tuple[str, float] | Non
     return (end.words, min(known)) if known and r.place in (None, end.place) else None
 
 
-def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float]) -> Lie:
+def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], last: bool) -> Lie:
     a, b = joints[r.start], joints[r.end]
     rise = (floor[b.storey] + b.height_m) - (floor[a.storey] + a.height_m)
     size = (r.diameter_m or 0.0,) if r.shape == "round" else (r.width_m or 0.0, r.height_m or 0.0)
     path = (a.position_m, *r.corners_m, b.position_m)
-    return Lie(r.side, r.material == "flex", size, path, rise, r.register_id is not None)
+    ends = r.register_id is not None
+    return Lie(r.side, r.material == "flex", size, path, rise, ends, last and not ends)
 
 
 # ---- fittings -------------------------------------------------------------------------------------------------
@@ -173,8 +177,10 @@ def _turns(own: Lie) -> list[str]:
 
 
 def _end(own: Lie) -> list[str]:
-    if not own.ends:
+    if own.side == "fresh":
         return []
+    if not own.ends:
+        return ["end_cap"] if own.closed else []
     if own.side == "supply":
         return ["elbow", "boot"] if len(own.size) == 1 else ["boot"]
     return ["elbow"] if len(own.size) == 1 else ["elbow_vanes"]
@@ -238,7 +244,8 @@ def joined(
 
     for d in drafts:
         lay(d)
-    lies = {d["id"]: _draft_lie(d, start[d["id"]]) for d in drafts}
+    goes_on = {d.get("parent") for d in drafts}
+    lies = {d["id"]: _draft_lie(d, start[d["id"]], d["id"] not in goes_on) for d in drafts}
     return joints, [_run(d, start, end, lies) for d in drafts]
 
 
@@ -263,7 +270,7 @@ def _run(d: dict[str, Any], start: dict[str, Any], end: dict[str, Any], lies: di
     return out
 
 
-def _draft_lie(d: dict[str, Any], first: dict[str, Any]) -> Lie:
+def _draft_lie(d: dict[str, Any], first: dict[str, Any], last: bool) -> Lie:
     round_ = d.get("shape", "round") == "round"
     size = (d.get("diameter_m") or 0.0,) if round_ else (d.get("width_m") or 0.0, d.get("height_m") or 0.0)
     path = (first["position_m"], *(tuple(p) for p in d["path_m"][1:]))
@@ -274,4 +281,5 @@ def _draft_lie(d: dict[str, Any], first: dict[str, Any]) -> Lie:
         path,
         float(d.get("rise_m", 0.0)),
         d.get("register_id") is not None,
+        last and d.get("register_id") is None,
     )

@@ -12,14 +12,14 @@ SUPPLY = {"side": "supply", "storey": "g", "indoor": "unit1"}
 ROUND, WIDE = {"diameter_m": 0.2}, {"shape": "rectangular", "width_m": 0.4, "height_m": 0.2}
 
 
-def pieces(*drafts):
-    """The fittings of the last of some runs, by kind and count."""
+def pieces(*drafts, cap=False):
+    """The fittings of the last of some runs, by kind and count; without the cap that shuts its end, unless asked."""
     job = box()
     d = lay(job.storeys, *({**SUPPLY, "tag": x["id"], **x} for x in drafts))
     design = job.design.model_copy(update=d)
     runs = [x.model_copy(update={"fittings": None}) for x in design.runs]
     laid = laid_runs(design.model_copy(update={"runs": tuple(runs)}), job.storeys)
-    return [(f.kind, f.count) for f in laid[-1].pieces]
+    return [(f.kind, f.count) for f in laid[-1].pieces if cap or f.kind != "end_cap"]
 
 
 TRUNK = {"id": "t", "path_m": [(0, 0), (4, 0)], **WIDE}
@@ -30,6 +30,21 @@ class Fittings(unittest.TestCase):
         self.assertEqual(pieces(TRUNK), [("plenum_exit", 1)])
         self.assertEqual(pieces({**TRUNK, "side": "return"}), [("plenum_entry", 1)])
         self.assertEqual(pieces({**TRUNK, "side": "fresh"}), [])
+
+    def test_an_end_with_nothing_beyond_is_shut(self):
+        on = {"id": "u", "parent": "t", "path_m": [(4, 0), (8, 0)], **WIDE}
+        self.assertEqual(pieces(TRUNK, cap=True), [("plenum_exit", 1), ("end_cap", 1)])
+        self.assertEqual(pieces(on, TRUNK, cap=True), [("plenum_exit", 1)])  # it goes on
+        self.assertEqual(pieces({**TRUNK, "side": "fresh"}, cap=True), [])
+        by_id = {x.id: x for x in solve(demo()).laid}
+        self.assertFalse([x.id for x in by_id.values() if "end_cap" in {f.kind for f in x.pieces}])
+        job = demo()
+        for beyond in [
+            x.id for x in job.design.runs if x.start == next(r.end for r in job.design.runs if r.id == "SA4")
+        ]:
+            job = remove(job, "runs", beyond, with_dependents=True)
+        shut = {x.id: x for x in solve(job).laid}
+        self.assertEqual(shut["SA4"].pieces[-1].kind, "end_cap")
 
     def test_what_goes_straight_on_is_reduced_or_nothing(self):
         on = {"id": "u", "parent": "t", "path_m": [(4, 0), (8, 0)]}

@@ -99,7 +99,7 @@ class Systems(Part):
     def build_hang(self) -> None:
         view, station = self.view, self.window.station
         if view is not None and isinstance(station, BuildStation):
-            piece = station._piece(view)
+            piece = station.piece(view)
             if piece is not None:
                 day = datetime.now().strftime("%a")
                 self.window.document.select("piece", piece.id)

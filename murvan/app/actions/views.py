@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 
 from murvan.app.actions.base import Part
-from murvan.app.commands import SURVEY_TOOLS
 
 if TYPE_CHECKING:
     pass
@@ -127,8 +126,7 @@ class Views(Part):
         if tool == "join" and plan.sheet.selected_room is None:
             self.window.status.say("Select a room first, then J and the room to join to it")
             return
-        if tool in SURVEY_TOOLS:
-            self.window.station.lens_index = 3
+        self.window.station.show_tool(tool)
         plan.tool = tool
         if tool == "measure":
             self.window.status.say("Drag along the plan to measure; Alt for any direction")

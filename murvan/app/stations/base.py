@@ -390,6 +390,9 @@ class Station:
         """The card while something is missing."""
         return Card(self.name, "Not yet", "none", hero_note=missing)
 
+    def show_tool(self, tool: str) -> None:
+        """Another tool is taken in hand: the lens in which it draws, where that is a certain one."""
+
     def missing(self, view: View) -> str:
         """What has to be done elsewhere first; empty when the station can work."""
         if not view.job.rooms:

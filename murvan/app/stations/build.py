@@ -96,7 +96,7 @@ class BuildStation(Station):
 
         return Strip("Hung so far", f"{done / n * 100:.0f} %" if n else "–", (f"{done} of {n} pieces", ""), draw)
 
-    def _piece(self, view: View) -> Piece | None:
+    def piece(self, view: View) -> Piece | None:
         pieces = view.r.cuts.to_hang
         wanted = view.selected("piece")
         found = next((p for p in pieces if p.id == wanted), None)
@@ -128,7 +128,7 @@ class BuildStation(Station):
         return Ledger(_columns(view), tuple(_piece_row(view, p) for p in here), tuple(other), total)
 
     def card(self, view: View) -> Card:
-        p = self._piece(view)
+        p = self.piece(view)
         if p is None:
             return Card("Build", "Nothing to build yet", "none", hero_note="Build needs ducts: press 5")
         rows = tuple(

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
+from murvan.app.commands import SURVEY_TOOLS
 from murvan.app.plan import thing_layers
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations import house_cards, house_shell, house_things
@@ -56,6 +57,9 @@ OWN = {
 """Things of the plan that belong to no room, and where they stand in the job."""
 
 
+SURVEY_LENS = 3
+
+
 class House(Station):
     number, name = 1, "House"
     lenses = ("Rooms", "Shell", "Heights", "Survey")
@@ -73,7 +77,7 @@ class House(Station):
         ("house.pace", "sheet"),
     )
     lens_tools = {
-        3: (
+        SURVEY_LENS: (
             ("tool.furniture", "bed"),
             ("tool.place", "indoor-unit"),
             ("tool.keep", "hold-point"),
@@ -84,6 +88,10 @@ class House(Station):
         )
     }
     picks_designs = "always"
+
+    def show_tool(self, tool: str) -> None:
+        if tool in SURVEY_TOOLS:
+            self.lens_index = SURVEY_LENS
 
     def reached(self, view: View) -> bool:
         return bool(view.job.rooms)
@@ -123,7 +131,7 @@ class House(Station):
             dimensions=True,
             tags=True,
             garage_walls=True,
-            survey=self.lens_index == 3,
+            survey=self.lens_index == SURVEY_LENS,
             storey_figures=storeys,
             storey_unit=f"{view.unit('area')} heated",
         )

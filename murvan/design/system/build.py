@@ -194,15 +194,7 @@ def _run_pieces(run: LaidRun) -> list[tuple[str, tuple[float, ...], str, float, 
     kg_m = run_perimeter_m(run) * STEEL_KG_M2[gauge]
     out: list[tuple[str, tuple[float, ...], str, float, int | None, float]] = []
     for f in run.pieces:
-        if f.kind != "end_cap" and f.kind in (
-            "takeoff",
-            "takeoff45",
-            "plenum_exit",
-            "plenum_entry",
-            "reducer",
-            "riser",
-            "wye",
-        ):
+        if f.kind in ("takeoff", "takeoff45", "plenum_exit", "plenum_entry", "reducer", "riser", "wye"):
             out += _fitting(f, size, gauge, kg_m)
     if run_kind(run) == "flex":
         out.append(

@@ -89,7 +89,6 @@ class Layout:
     room: dict[str, int]
     units: dict[str, UnitLayout]
     run_branch: dict[str, int]
-    run_node: dict[str, int]
     register_branch: dict[str, int]
     door_branch: dict[str, int]
     shut_k: dict[int, float]
@@ -128,6 +127,7 @@ class Network:
     room_pressure_pa: dict[str, float]
     """Room over its hall, doors shut."""
     house_pressure_pa: float
+    """Of the house against the outdoors, from its ventilation and leaks."""
 
     @property
     def converged(self) -> bool:
@@ -221,12 +221,11 @@ def build(job: Job, g: Geometry, parts: Sequence[Part], density: float) -> tuple
     room = {r.id: b.node() for r in job.rooms}
     units, fans = {}, []
     branch: dict[str, int] = {}
-    node: dict[str, int] = {}
     face: dict[str, int] = {}
     for part in parts:
         found = units[part.design.id] = _add_unit(b, part, density)
         fans.append((found.blower_branch, fan_curve(part.unit, part.design.indoor.tap, density)))
-        for into, new in zip((branch, node, face), _add_runs(b, part.design, room, found, density), strict=True):
+        for into, new in zip((branch, face), _add_runs(b, part.design, room, found, density), strict=True):
             into.update(new)
     door_branch, shut = _add_doors(b, job, room, density)
     _add_leaks(b, job, g, room)
@@ -236,7 +235,7 @@ def build(job: Job, g: Geometry, parts: Sequence[Part], density: float) -> tuple
     for r in job.rooms:
         if r.exhaust and r.exhaust.continuous:
             injection[:, room[r.id]] -= r.exhaust.flow_m3_s
-    layout = Layout(states, room, units, branch, node, face, door_branch, shut, injection)
+    layout = Layout(states, room, units, branch, face, door_branch, shut, injection)
     return b.circuit(tuple(fans), density), layout
 
 
@@ -263,8 +262,8 @@ def _inject(injection: Array, job: Job, room: dict[str, int], ventilators: tuple
 
 def _add_runs(
     b: _Builder, u: UnitDesign, room: dict[str, int], at: UnitLayout, density: float
-) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
-    """Branch and outer node of each run, and branch of each register."""
+) -> tuple[dict[str, int], dict[str, int]]:
+    """Branch of each run, and of each register."""
     registers = {r.id: r for r in u.registers}
     branch: dict[str, int] = {}
     node: dict[str, int] = {}
@@ -294,7 +293,7 @@ def _add_runs(
             here = room[register.room]
             ends = (outer, here) if run.side == "supply" else (here, outer)
             face[register.id] = b.branch(*ends, k=duct.register_k(register, density))
-    return branch, node, face
+    return branch, face
 
 
 def doors_of(job: Job) -> dict[str, Opening]:

@@ -72,7 +72,7 @@ class PlaceOpening(Gesture):
         width = min(self.size().width_m, self.spot.length_m)
         raw = self.spot.along_m - width / 2
         on_grid = raw if self.free else round(raw / self.grid_m) * self.grid_m
-        spot = Spot(self.spot.room, self.spot.wall, on_grid + width / 2, 0.0, self.spot.length_m, self.spot.beyond)
+        spot = Spot(self.spot.room, self.spot.wall, on_grid + width / 2, self.spot.length_m, self.spot.beyond)
         return free_offset(self.job, spot, width)
 
     def _from_start(self) -> bool:

@@ -71,7 +71,6 @@ class Spot:
     room: Room
     wall: int
     along_m: float
-    off_m: float
     length_m: float
     beyond: str
 
@@ -94,7 +93,7 @@ def spot_at(job: Job, storey: str, at: Point, reach_m: float = WALL_REACH_M) -> 
     _, room, wall, along, off = best
     length = wall_length_m(room.outline_m, wall)
     along = min(max(along, 0.0), length)
-    return Spot(room, wall, along, off, length, beyond(job, room, wall, along))
+    return Spot(room, wall, along, length, beyond(job, room, wall, along))
 
 
 def inner_side(room: Room, wall: int, at: Point) -> bool:
@@ -204,7 +203,7 @@ def slide_opening(job: Job, opening_id: str, at: Point) -> Job:
     a, b = wall_points(room.outline_m, o.wall)
     length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
     along = ((at[0] - a[0]) * (b[0] - a[0]) + (at[1] - a[1]) * (b[1] - a[1])) / length
-    spot = Spot(room, o.wall, min(max(along, 0.0), length), 0.0, length, "")
+    spot = Spot(room, o.wall, min(max(along, 0.0), length), length, "")
     return replace(job, "openings", opening_id, offset_m=free_offset(job, spot, min(o.width_m, length), opening_id))
 
 

@@ -43,7 +43,6 @@ class Drawing:
     shapes: tuple[Outline, ...]
     lines: tuple[tuple[Point, ...], ...]
     texts: tuple[tuple[Point, str], ...]
-    unit_m: float
     unit_known: bool
 
     @property
@@ -163,7 +162,6 @@ def _placed(
         tuple(tuple(at(p) for p in shape) for shape in closed),
         tuple(tuple(at(p) for p in line) for line in lines),
         tuple((at(p), text) for p, text in texts),
-        scale,
         unit is not None,
     )
 
