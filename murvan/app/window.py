@@ -199,6 +199,7 @@ class MainWindow(Frame):
         return (
             view.selection,
             view.storey,
+            view.indoor.id,
             view.hour,
             view.units,
             view.theme.dark,
@@ -398,7 +399,7 @@ class MainWindow(Frame):
             before = self.document.selection
             self._ensure_selection(view)
             if self.document.selection is not before:
-                self._follow_storey()
+                self._follow_selection()
         self.refresh()
 
     def _leave_sheets(self) -> None:
@@ -411,7 +412,7 @@ class MainWindow(Frame):
 
     def select(self, kind: str, item_id: str) -> None:
         self.document.select(kind, item_id)
-        self._follow_storey()
+        self._follow_selection()
         self.refresh()
 
     def pick_row(self, kind: str, item_id: str) -> None:
@@ -434,16 +435,21 @@ class MainWindow(Frame):
                 self.go_finding(found_f)
         elif kind in self.station.leads_to:
             self.document.select(kind, item_id)
-            self._follow_storey()
+            self._follow_selection()
             self.go(self.number_of(self.station.leads_to[kind]))
         else:
             self.select(kind, item_id)
 
-    def _follow_storey(self) -> None:
-        """Show the storey of what is selected."""
+    def _follow_selection(self) -> None:
+        """Show the storey of what is selected, and take its unit in hand."""
         job, s = self.document.job, self.document.selection
         if job is None or s is None:
             return
+        owners = {
+            "run": {x.id: x.indoor for x in job.design.runs},
+            "register": {x.id: x.indoor for x in job.design.registers},
+        }
+        self.unit = owners.get(s.kind, {}).get(s.id, self.unit)
         storey = None
         if s.kind == "run":
             storey = next((r.storey for r in job.design.runs if r.id == s.id), None)
@@ -555,7 +561,7 @@ class MainWindow(Frame):
         self._leave_sheets()
         if f.hit.at.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
             self.document.select(f.hit.at.kind, f.hit.at.id)
-            self._follow_storey()
+            self._follow_selection()
         elif f.hit.at.kind == "unit" and self._view is not None and self._view.indoor.unit:
             self.document.select("unit", self._view.indoor.unit)
         self.go(f.rule.station)

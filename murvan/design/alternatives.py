@@ -31,18 +31,20 @@ Array = NDArray[np.float64]
 # ---- the house changed ----------------------------------------------------------------------------------------
 
 
-def apply(job: Job, a: Alternative) -> Job:
+def apply(job: Job, alternative: Alternative) -> Job:
     """The job with an alternative carried out. Raises JobValueError."""
     after = job
     for step in (_constructions, _glass, _openings, _ducts):
-        after = step(after, a)
+        after = step(after, alternative)
     changes: dict[str, Any] = {}
-    if a.ach50 is not None:
-        changes["leakage"] = changed(after.leakage, "Leakage", ach50=a.ach50, measured=False)
-    if a.recovery is not None:
-        found = tuple(changed(v, "Ventilation", sensible_recovery=a.recovery) for v in after.design.ventilators)
+    if alternative.ach50 is not None:
+        changes["leakage"] = changed(after.leakage, "Leakage", ach50=alternative.ach50, measured=False)
+    if alternative.recovery is not None:
+        found = tuple(
+            changed(v, "Ventilation", sensible_recovery=alternative.recovery) for v in after.design.ventilators
+        )
         after = with_design(after, ventilators=found)
-    wanted = {k: getattr(a, k) for k in ("cooling_c", "heating_c") if getattr(a, k) is not None}
+    wanted = {k: getattr(alternative, k) for k in ("cooling_c", "heating_c") if getattr(alternative, k) is not None}
     if wanted:
         changes["indoor"] = changed(after.indoor, "Indoor", **wanted)
     return changed(after, after.name, **changes) if changes else after
@@ -90,12 +92,12 @@ def _glass(job: Job, a: Alternative) -> Job:
     if a.glass_u_w_m2k is None and a.glass_shgc is None:
         return job
 
-    def new(g: Glazing) -> Glazing:
+    def new(glazing: Glazing) -> Glazing:
         return changed(
-            g,
-            g.name,
-            u_w_m2k=g.u_w_m2k if a.glass_u_w_m2k is None else a.glass_u_w_m2k,
-            shgc=g.shgc if a.glass_shgc is None else a.glass_shgc,
+            glazing,
+            glazing.name,
+            u_w_m2k=glazing.u_w_m2k if a.glass_u_w_m2k is None else a.glass_u_w_m2k,
+            shgc=glazing.shgc if a.glass_shgc is None else a.glass_shgc,
         )
 
     used = {o.glazing for o in job.openings if o.kind in ("window", "skylight")}

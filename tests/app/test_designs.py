@@ -136,6 +136,25 @@ class UnitInHand(WindowTest):
         taps = {x.id: x.tap for x in self.job.design.indoor_units}
         self.assertEqual((taps["unit1"], taps["unit2"]), (4, 2))
 
+    def test_ducts_are_of_the_unit_they_hang_on(self):
+        """Whatever unit is in hand, a run tells of its own, and takes it in hand."""
+        self.window.set_unit("head-study")
+        self.station(5)
+        self.window.set_storey("upper")
+        self.settle()
+        cells = [c.text for row in self.window.ledger.ledger.rows for c in row.cells]
+        self.assertNotIn("no run", cells)
+        self.assertNotIn("lay out the tree", self.window.jobline.headlines[4].second)
+        self.window.select("run", "B3")
+        self.settle()
+        self.assertEqual(self.window.view().indoor.id, "unit2")
+        self.assertIn("B3", self.card.title)
+        self.assertEqual(self.window.strip.strip.label, "Static of Upper unit, longest path")
+        self.window.select("register", "A4")
+        self.settle()
+        self.assertEqual(self.window.view().indoor.id, "unit1")
+        self.assertIn("A4", self.card.title)
+
     def test_every_station_shows_every_unit(self):
         for unit in self.job.design.indoor_units:
             self.window.set_unit(unit.id)

@@ -123,7 +123,7 @@ class Pictures(unittest.TestCase):
         self.assertEqual((light.lightness(), dark.lightness()), (255, 0))
 
     def test_a_drawing_becomes_a_picture_to_scale(self):
-        drawing = Drawing((), (((0.0, 0.0), (10.0, 0.0), (10.0, 5.0)),), (), 1.0, True)
+        drawing = Drawing((), (((0.0, 0.0), (10.0, 0.0), (10.0, 5.0)),), (), True)
         data, width, height, m_per_px = pictures.drawn(drawing)
         self.assertTrue(data.startswith(b"\x89PNG"))
         self.assertAlmostEqual(width * m_per_px, 10.0, delta=0.1)

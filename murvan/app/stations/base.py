@@ -80,6 +80,11 @@ class View:
         return self.r.systems.get(self.indoor.id, self.r.main)
 
     @property
+    def ducted(self) -> SystemResults:
+        """The figures of the unit in hand, or of the first with ducts where it has none."""
+        return self.s if self.s.ducts.runs else next((x for x in self.r.systems.values() if x.ducts.runs), self.s)
+
+    @property
     def v(self) -> Verdict:
         return self.figures.verdict
 

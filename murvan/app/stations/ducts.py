@@ -55,14 +55,14 @@ class DuctsStation(Station):
     def missing(self, view: View) -> str:
         if super().missing(view):
             return super().missing(view)
-        return "" if view.s.unit else "Ducts needs a unit: press 3 and pick one"
+        return "" if view.ducted.unit else "Ducts needs a unit: press 3 and pick one"
 
     def headline(self, view: View) -> Headline:
-        b, d = view.s.blower, view.s.ducts
-        leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
+        b, d = view.ducted.blower, view.ducted.ducts
+        leaves = [x for x in view.r.runs.values() if x.ends_in and x.run.side == "supply"]
         if not leaves:
             return Headline("none", "no runs", "", "lay out the tree")
-        over = sum(x.velocity_m_s > x.velocity_max_m_s * 1.005 for x in d.runs.values())
+        over = sum(x.velocity_m_s > x.velocity_max_m_s * 1.005 for x in view.r.runs.values())
         static = float(b.external_static_pa[0]) if b else d.total_pa
         return Headline(
             self.mark(view),
@@ -72,7 +72,7 @@ class DuctsStation(Station):
         )
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
-        long = view.s.ducts.longest_supply
+        long = view.ducted.ducts.longest_supply
         return ("run", long[-1]) if long else super().default_selection(view)
 
     def lens(self, view: View) -> Lens:
@@ -125,17 +125,19 @@ class DuctsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        d, b = view.s.ducts, view.s.blower
-        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', view.s.airflow.total_m3_s)}"]
+        s, d, b = view.ducted, view.ducted.ducts, view.ducted.blower
+        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', s.airflow.total_m3_s)}"]
         if b is not None:
             lines.append(f"predicted {view.num('pressure', float(b.external_static_pa[0]))}")
         return Strip(
-            "Static, longest path", view.num("pressure", d.total_pa), tuple(lines), lambda p, r: _budget(p, r, view)
+            f"Static{_whose(view)}, longest path",
+            view.num("pressure", d.total_pa),
+            tuple(lines),
+            lambda p, r: _budget(p, r, view),
         )
 
     def ledger(self, view: View) -> Ledger:
-        d = view.s.ducts
-        leaves = [x for x in d.runs.values() if x.ends_in and x.run.side == "supply"]
+        leaves = [x for x in view.r.runs.values() if x.ends_in and x.run.side == "supply"]
         air = float(view.r.airflow.design_m3_s.sum())
         total = Row(None, (Cell("House"), *_sums(view, leaves, air), Cell(), Cell()))
 
@@ -148,8 +150,8 @@ class DuctsStation(Station):
         )
 
     def card(self, view: View) -> Card:
-        s, d = view.selection, view.s.ducts
-        if not d.runs:
+        s, runs = view.selection, view.r.runs
+        if not runs:
             return Card("Ducts", "No ducts yet", "none", hero_note="This job has no supply and return tree")
         run_id = None
         if s and s.kind == "run":
@@ -163,16 +165,14 @@ class DuctsStation(Station):
         if run_id is None:
             room = room_of(view)
             ids = {x.id for x in view.job.design.registers if x.room == room}
-            run_id = next(
-                (x.id for x in view.job.design.runs if x.register_id in ids),
-                d.longest_supply[-1] if d.longest_supply else next(iter(d.runs)),
-            )
-        if run_id not in d.runs:
-            run_id = next(iter(d.runs))
-        return self._run(view, d.runs[run_id])
+            longest = view.ducted.ducts.longest_supply
+            own = (x.id for x in view.job.design.runs if x.register_id in ids)
+            run_id = next(own, longest[-1] if longest else next(iter(runs)))
+        return self._run(view, runs.get(run_id) or next(iter(runs.values())))
 
     def _run(self, view: View, x: RunResult) -> Card:
-        run, d, n = x.run, view.s.ducts, view.r.network
+        run, n = x.run, view.r.network
+        d = view.r.systems[run.indoor].ducts
         register = next((r for r in view.job.design.registers if r.id == x.ends_in), None)
         title = register.tag if register else f"{run.tag} {'trunk' if run.side == 'supply' else run.side}"
         longest = run.id in (d.longest_supply[-1:] + d.longest_return[-1:])
@@ -223,6 +223,12 @@ class DuctsStation(Station):
         )
 
 
+def _whose(view: View) -> str:
+    """' of Upper unit' where several units have ducts."""
+    several = sum(bool(x.ducts.runs) for x in view.r.systems.values()) > 1
+    return f" of {view.ducted.design.indoor.tag}" if several else ""
+
+
 def _columns(view: View) -> tuple[Column, ...]:
     return (
         Column("Room", "", 116, "l"),
@@ -244,7 +250,7 @@ def _columns(view: View) -> tuple[Column, ...]:
 def _runs_of(view: View, i: int) -> list[RunResult]:
     """The runs that end in a room's supply registers, the longest path first."""
     ids = {x.id for x in view.job.design.registers if x.room == view.job.rooms[i].id and x.side == "supply"}
-    return sorted((x for x in view.s.ducts.runs.values() if x.ends_in in ids), key=lambda x: -x.path_pa)
+    return sorted((x for x in view.r.runs.values() if x.ends_in in ids), key=lambda x: -x.path_pa)
 
 
 def _sums(view: View, runs: list[RunResult], air_m3_s: float) -> list[Cell]:
@@ -272,7 +278,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
         none = (Cell("no run"), dash, dash, dash, Cell(), Cell(), dash, Cell(), dash, Cell(), Cell())
         return [Cell(room.name, True), *none, Cell(mark=unjudged(mark))]
     x, top = runs[0], runs[0].velocity_max_m_s * 1.15
-    rate = view.s.ducts.friction_rate_pa_m or 1.0
+    rate = view.r.systems[x.run.indoor].ducts.friction_rate_pa_m or 1.0
     return [
         Cell(room.name, True),
         Cell(", ".join(r.run.tag for r in runs)),
@@ -324,7 +330,8 @@ def _run_fields(view: View, run: DuctRun) -> Fields:
 
 def _plenum_picture(view: View, run: DuctRun) -> tuple[Picture, ...]:
     """The plenum the run hangs on, unfolded, with the hole it starts from."""
-    plenum = next((p for p in view.s.plenums if p.plenum.side == run.side), None)
+    plenums = view.r.systems[run.indoor].plenums
+    plenum = next((p for p in plenums if p.plenum.side == run.side), None)
     if plenum is None:
         return ()
     root = _root(view.job, run.id)
@@ -390,7 +397,7 @@ def _pressure(view: View, pa: float) -> str:
 
 def _budget(p: QPainter, r: QRectF, view: View) -> None:
     """The static bar: return, unit, supply, what is left, and the limit as a post."""
-    t, d = view.theme, view.s.ducts
+    t, d = view.theme, view.ducted.ducts
     if not d.budget or d.limit_pa <= 0:
         paint.text(p, r.left(), 40, "no supply and return yet", 13, 500, t("ink2"))
         return
@@ -410,7 +417,7 @@ def _budget_parts(p: QPainter, r: QRectF, view: View, px_per_pa: float) -> dict[
     """Each part with its name and figure where they fit; returns from where to where each group goes."""
     t, x, label_end = view.theme, r.left(), -1e9
     spans: dict[str, tuple[float, float]] = {}
-    for b in view.s.ducts.budget:
+    for b in view.ducted.ducts.budget:
         w = max(px_per_pa * b.pressure_pa, 0.0)
         box = QRectF(x, BAR_Y, max(w - 1.2, 1), BAR_H)
         fill = t(BUDGET_COLOR[b.group])
@@ -432,7 +439,7 @@ def _budget_groups(p: QPainter, view: View, spans: dict[str, tuple[float, float]
     """Return, unit and supply with their sums, between lines where there is room."""
     t, free = view.theme, 0.0
     for group, (a, b) in spans.items():
-        total = sum(k.pressure_pa for k in view.s.ducts.budget if k.group == group)
+        total = sum(k.pressure_pa for k in view.ducted.ducts.budget if k.group == group)
         word = f"{group.capitalize()} {_pressure(view, total)}"
         w = paint.text_width(word, 12.5, 700)
         ink = t("ink") if group == "unit" else t(BUDGET_COLOR[group])
@@ -450,7 +457,7 @@ def _budget_groups(p: QPainter, view: View, spans: dict[str, tuple[float, float]
 
 def _budget_left(p: QPainter, box: QRectF, view: View) -> None:
     """What the limit leaves."""
-    t, d = view.theme, view.s.ducts
+    t, d = view.theme, view.ducted.ducts
     paint.hatch(p, box, t("outline"), 7, 1)
     p.setPen(QPen(t("outline"), 1))
     p.setBrush(Qt.BrushStyle.NoBrush)
@@ -464,7 +471,7 @@ def _budget_left(p: QPainter, box: QRectF, view: View) -> None:
 
 def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> None:
     """Where each run's path ends on the bar."""
-    t, d = view.theme, view.s.ducts
+    t, d = view.theme, view.ducted.ducts
     fixed = sum(b.pressure_pa for b in d.budget if b.group != "supply")
     leaves = sorted((x for x in d.runs.values() if x.ends_in and x.run.side == "supply"), key=lambda x: x.path_pa)
     last = r.left() + 170

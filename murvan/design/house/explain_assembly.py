@@ -12,20 +12,20 @@ SOURCES = (
 )
 
 
-def explain_u(c: Construction, loss: tuple[float, float] | None = None) -> Arithmetic:
+def explain_u(construction: Construction, loss: tuple[float, float] | None = None) -> Arithmetic:
     """The arithmetic of an assembly's U-factor; `loss` (area m2, difference K) adds what a surface of it loses."""
-    a, q = assembly(c), Quantity
-    sum_ = " + ".join(f"{{{k}}}" for k in range(len(c.layers) + 1))
-    bay = (q("r_layer", a.films), *(q("r_layer", x.resistance_m2k_w) for x in c.layers))
-    label = "bay" if c.framing_fraction else ""
+    a, q = assembly(construction), Quantity
+    sum_ = " + ".join(f"{{{k}}}" for k in range(len(construction.layers) + 1))
+    bay = (q("r_layer", a.films), *(q("r_layer", x.resistance_m2k_w) for x in construction.layers))
+    label = "bay" if construction.framing_fraction else ""
     lines = [Line(label, sum_, bay, q("r_layer", a.r_cavity))]
-    if c.framing_fraction:
-        wood = tuple(q("r_layer", x.along_framing_m2k_w) for x in c.layers)
+    if construction.framing_fraction:
+        wood = tuple(q("r_layer", x.along_framing_m2k_w) for x in construction.layers)
         lines.append(Line("wood", sum_, (bay[0], *wood), q("r_layer", a.r_framing)))
         shares = (
-            q("decimal", 1 - c.framing_fraction),
+            q("decimal", 1 - construction.framing_fraction),
             q("r_layer", a.r_cavity),
-            q("decimal", c.framing_fraction),
+            q("decimal", construction.framing_fraction),
             q("r_layer", a.r_framing),
         )
         lines.append(Line("U side by side", "{0} ÷ {1} + {2} ÷ {3}", shares, q("u_factor", a.u_w_m2k), True))
@@ -41,5 +41,5 @@ def explain_u(c: Construction, loss: tuple[float, float] | None = None) -> Arith
                 q("power", area * a.u_w_m2k * difference),
             )
         )
-    sources = SOURCES if not c.assumed else (*SOURCES, "Assembly assumed by age and look, not looked at")
+    sources = SOURCES if not construction.assumed else (*SOURCES, "Assembly assumed by age and look, not looked at")
     return Arithmetic("U-factor", tuple(lines), sources)

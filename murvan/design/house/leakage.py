@@ -33,18 +33,18 @@ def by_class(job: Job, key: str) -> Job:
     return replace_part(job, "leakage", ach50=CLASSES[key][1], measured=False)
 
 
-def flow50_m3_s(job: Job, g: Geometry) -> float:
+def flow50_m3_s(job: Job, geometry: Geometry) -> float:
     """Air through the shell at 50 Pa."""
-    return job.leakage.ach50 * g.total_volume_m3 / 3600
+    return job.leakage.ach50 * geometry.total_volume_m3 / 3600
 
 
-def by_flow(job: Job, g: Geometry, flow_m3_s: float) -> Job:
+def by_flow(job: Job, geometry: Geometry, flow_m3_s: float) -> Job:
     """The job with what a blower door read at 50 Pa, marked as measured.
 
     Raises:
         JobValueError: there are no rooms yet, or the figure can't be of this house.
     """
-    volume = g.total_volume_m3
+    volume = geometry.total_volume_m3
     if volume <= 0:
         raise JobValueError("Draw the rooms first: the blower door's flow is set against their volume.")
     ach50 = flow_m3_s * 3600 / volume

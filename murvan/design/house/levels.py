@@ -319,12 +319,12 @@ def skylights(
     return out
 
 
-def sky_plane(room: Room, o: Opening) -> tuple[float, float]:
+def sky_plane(room: Room, opening: Opening) -> tuple[float, float]:
     """(direction from the plan's top, tilt from level) of a skylight, degrees."""
     shape = roof_shape(room)
-    if shape is None or o.position_m is None:
-        return 180.0, o.tilt_deg
-    return shape.falls_to(o.position_m), degrees(atan(shape.slope.pitch))
+    if shape is None or opening.position_m is None:
+        return 180.0, opening.tilt_deg
+    return shape.falls_to(opening.position_m), degrees(atan(shape.slope.pitch))
 
 
 def in_room(room: Room, at: Point) -> bool:

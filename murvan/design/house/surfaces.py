@@ -186,19 +186,19 @@ def slab_r(slab: Construction | None) -> float:
     return heat.R_INSIDE_FLOOR_DOWN + layers
 
 
-def below_floor_u(g: Geometry, room: int, slab: Construction | None) -> float:
+def below_floor_u(geometry: Geometry, room: int, slab: Construction | None) -> float:
     """From inside to the ground through a floor below grade; Latta-Boileau."""
-    return heat.below_grade_floor_u(max(g.below_width_m, 1.0), g.below_m[room], slab_r(slab))
+    return heat.below_grade_floor_u(max(geometry.below_width_m, 1.0), geometry.below_m[room], slab_r(slab))
 
 
-def space_body(job: Job, g: Geometry, space: Space) -> Body:
+def space_body(job: Job, geometry: Geometry, space: Space) -> Body:
     """Measures of a garage or porch: walls beside rooms and the roof under rooms are left out."""
     height = next(s.height_m for s in job.storeys if s.id == space.storey)
     pts = space.outline_m
     around = sum(float(np.hypot(x1 - x0, y1 - y0)) for (x0, y0), (x1, y1) in zip(pts, pts[1:] + pts[:1], strict=True))
     area = abs(signed_area(pts))
-    shared = sum(p.length_m for p in g.walls if p.neighbour == space.id and p.other == "garage")
-    covered = sum(g.over_space_m2.get(space.id, ()))
+    shared = sum(p.length_m for p in geometry.walls if p.neighbour == space.id and p.other == "garage")
+    covered = sum(geometry.over_space_m2.get(space.id, ()))
     edge = max(around - shared, 0.0)
     return Body(edge * height, max(area - covered, 0.0), area, edge, area * height)
 

@@ -42,36 +42,36 @@ WALL_R, WALL_U = 0.15, 2.5
 """Bare concrete where no assembly is chosen, m2K/W to its outer face and W/m2K in the open; common practice."""
 
 
-def air_w_k(g: Geometry, kind: Kind, density_kg_m3: float) -> float:
+def air_w_k(geometry: Geometry, kind: Kind, density_kg_m3: float) -> float:
     """What its air changes carry, W/K."""
-    volume = sum(g.floors_m2[kind.key]) * kind.height_m
+    volume = sum(geometry.floors_m2[kind.key]) * kind.height_m
     return volume * kind.changes_h / 3600 * density_kg_m3 * CP_AIR_J_KGK
 
 
-def ground_u(job: Job, g: Geometry, kind: Kind) -> tuple[float, float]:
+def ground_u(job: Job, geometry: Geometry, kind: Kind) -> tuple[float, float]:
     """From its air to the ground through its walls in the ground and through its floor, W/m2K; Latta-Boileau."""
     made = next((x for x in job.constructions if x.id == job.basement_construction), None)
     bare = 1 / assembly(made).u_w_m2k - assembly_films(made)[0] if made is not None else WALL_R
     wall = heat.below_grade_wall_u(0.0, kind.deep_m, bare)
-    return wall, heat.below_grade_floor_u(max(g.under_width_m[kind.key], 1.0), kind.deep_m, kind.floor_r)
+    return wall, heat.below_grade_floor_u(max(geometry.under_width_m[kind.key], 1.0), kind.deep_m, kind.floor_r)
 
 
 def winter_c(
-    job: Job, g: Geometry, c: Conditions, table: dict[str, Assembly], floor_u_w_m2k: float, kind: Kind
+    job: Job, geometry: Geometry, conditions: Conditions, table: dict[str, Assembly], floor_u_w_m2k: float, kind: Kind
 ) -> float:
     """Its air temperature on the design night: gains through the floor over it against walls, ground and air changes.
 
     Ground by Latta-Boileau as for a heated basement, ASHRAE ch. 18. Never colder than outdoors.
     """
-    area, edge = sum(g.floors_m2[kind.key]), sum(g.under_edge_m[kind.key])
-    indoor, outdoor = c.indoor_heating.temperature_c, c.outdoor_winter.temperature_c
+    area, edge = sum(geometry.floors_m2[kind.key]), sum(geometry.under_edge_m[kind.key])
+    indoor, outdoor = conditions.indoor_heating.temperature_c, conditions.outdoor_winter.temperature_c
     if area <= 0:
         return indoor
     made = next((x for x in job.constructions if x.id == job.basement_construction), None)
     u = table[made.id].u_w_m2k if made is not None else WALL_U
     up = area * floor_u_w_m2k
-    out = edge * kind.above_m * u + air_w_k(g, kind, c.density_kg_m3)
-    u_wall, u_floor = ground_u(job, g, kind)
+    out = edge * kind.above_m * u + air_w_k(geometry, kind, conditions.density_kg_m3)
+    u_wall, u_floor = ground_u(job, geometry, kind)
     down = edge * kind.deep_m * u_wall + area * u_floor
     ground = job.climate.ground_c - job.climate.ground_swing_k
     return (up * indoor + out * outdoor + down * ground) / (up + out + down)

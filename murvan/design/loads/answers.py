@@ -106,14 +106,14 @@ class Answers:
     """Rooms worked out anew the last time."""
 
 
-def answers(job: Job, g: Geometry, c: Conditions, previous: Answers | None = None) -> Answers:
+def answers(job: Job, geometry: Geometry, conditions: Conditions, previous: Answers | None = None) -> Answers:
     """Work out every room; with `previous`, an earlier state of the job, only those that have changed since."""
-    kept = previous if previous is not None and previous.place.same_as(job, g, c) else None
-    place = kept.place if kept is not None else Place(job, g, c)
+    kept = previous if previous is not None and previous.place.same_as(job, geometry, conditions) else None
+    place = kept.place if kept is not None else Place(job, geometry, conditions)
     old = kept.rows if kept is not None else {}
-    rows = {key.room: kept_rows(place, job, g, i, key, old) for i, key in enumerate(room_keys(job, g))}
+    rows = {key.room: kept_rows(place, job, geometry, i, key, old) for i, key in enumerate(room_keys(job, geometry))}
     own, fresh = _kept(place, rows, kept)
-    return Answers(place, rows, own, _between(job, g, place, own), fresh)
+    return Answers(place, rows, own, _between(job, geometry, place, own), fresh)
 
 
 def _kept(place: Place, rows: dict[str, tuple[RoomKey, Rows]], kept: Answers | None) -> tuple[Own, tuple[str, ...]]:
@@ -243,9 +243,9 @@ def _sun(rooms: list[Rows], months: int) -> Complex:
     return harmonics(np.array([x.sun_in for x in rooms])) if rooms else none
 
 
-def sun_shares(f: Faces, at: Index, sums: Groups) -> Array:
+def sun_shares(faces: Faces, at: Index, sums: Groups) -> Array:
     """Share of its room's sun that falls on each of the faces `at`; a room without floor takes it by area."""
-    area, floor, room = f.area[at], f.floor[at], f.owner[at]
+    area, floor, room = faces.area[at], faces.floor[at], faces.owner[at]
     on_floor, rest = sums(area * floor), sums(area * ~floor)
     part = np.where(on_floor > 0, np.where(rest > 0, SUN_ON_FLOOR, 1.0), 0.0)
     lower = np.where(on_floor > 0, on_floor, 1.0)[room]

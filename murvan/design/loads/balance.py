@@ -46,16 +46,16 @@ class Balance:
         return self.buffers_c[:, self.buffer_keys.index(key)] if key in self.buffer_keys else None
 
 
-def balance(a: Answers, gains: Gains, air: OutdoorAir | None = None) -> Balance:
+def balance(answers: Answers, gains: Gains, air: OutdoorAir | None = None) -> Balance:
     """Solve the design days: what surfaces, people and appliances give, rooms and unheated spaces together.
 
     Args:
         air: outdoor air through leaks and by fans; None: the rooms are tight.
     """
-    own, p, b = a.own, a.place, a.between
+    own, p, b = answers.own, answers.place, answers.between
     parts, radiant = own.load_w.copy(), own.radiant.copy()
     n, months, spaces = len(parts), p.months, len(p.names)
-    _add_gains(parts, radiant, a, gains)
+    _add_gains(parts, radiant, answers, gains)
     spaces_k = np.zeros((2, months, spaces, HARMONICS), complex)
     if spaces:
         u = np.linalg.solve(b.matrix, b.right + b.from_rooms @ radiant[b.linked].transpose(2, 0, 1))

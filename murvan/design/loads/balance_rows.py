@@ -69,9 +69,9 @@ GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass")
 # ---- walls of constructions ----
 
 
-def slabs_of(c: Construction, stud: bool = False) -> tuple[Slab, ...]:
+def slabs_of(construction: Construction, stud: bool = False) -> tuple[Slab, ...]:
     """A construction's layers from inside to outside, at the bay or at the stud."""
-    return tuple(_slab(x, stud) for x in reversed(c.layers))
+    return tuple(_slab(x, stud) for x in reversed(construction.layers))
 
 
 def _slab(x: Layer, stud: bool) -> Slab:
@@ -81,42 +81,47 @@ def _slab(x: Layer, stud: bool) -> Slab:
 
 
 @lru_cache(maxsize=512)
-def wall_of(c: Construction, film: float) -> Wall:
+def wall_of(construction: Construction, film: float) -> Wall:
     """The construction with the film beyond it; bay and stud side by side."""
     beyond = (Slab(film),) if film > 0 else ()
-    bay = through((*slabs_of(c), *beyond))
-    if not c.framing_fraction:
+    bay = through((*slabs_of(construction), *beyond))
+    if not construction.framing_fraction:
         return bay
-    stud = through((*slabs_of(c, True), *beyond))
-    return side_by_side((bay, stud), (1 - c.framing_fraction, c.framing_fraction))
+    stud = through((*slabs_of(construction, True), *beyond))
+    return side_by_side((bay, stud), (1 - construction.framing_fraction, construction.framing_fraction))
 
 
 @lru_cache(maxsize=256)
-def partition_of(c: Construction) -> Wall:
+def partition_of(construction: Construction) -> Wall:
     """Half of a partition."""
-    bay = half_of(slabs_of(c))
-    if not c.framing_fraction:
+    bay = half_of(slabs_of(construction))
+    if not construction.framing_fraction:
         return bay
-    return side_by_side((bay, half_of(slabs_of(c, True))), (1 - c.framing_fraction, c.framing_fraction))
+    return side_by_side(
+        (bay, half_of(slabs_of(construction, True))),
+        (1 - construction.framing_fraction, construction.framing_fraction),
+    )
 
 
-def to_weather(c: Construction) -> Wall:
+def to_weather(construction: Construction) -> Wall:
     """The construction with the outside film."""
-    return wall_of(c, R_OUT_SUMMER)
+    return wall_of(construction, R_OUT_SUMMER)
 
 
-def on_soil(c: Construction | None, otherwise: tuple[Slab, ...], ground_u_w_m2k: float | None) -> Wall:
+def on_soil(construction: Construction | None, otherwise: tuple[Slab, ...], ground_u_w_m2k: float | None) -> Wall:
     """The construction with soil beyond it, and the ground where it counts.
 
     Args:
         otherwise: layers where no construction is chosen.
         ground_u_w_m2k: from inside to the ground as in winter; None: nothing passes beyond the soil.
     """
-    bay = otherwise if c is None else slabs_of(c)
-    if c is None or not c.framing_fraction:
+    bay = otherwise if construction is None else slabs_of(construction)
+    if construction is None or not construction.framing_fraction:
         return _to_ground(bay, ground_u_w_m2k)
-    shares = (1 - c.framing_fraction, c.framing_fraction)
-    return side_by_side((_to_ground(bay, ground_u_w_m2k), _to_ground(slabs_of(c, True), ground_u_w_m2k)), shares)
+    shares = (1 - construction.framing_fraction, construction.framing_fraction)
+    return side_by_side(
+        (_to_ground(bay, ground_u_w_m2k), _to_ground(slabs_of(construction, True), ground_u_w_m2k)), shares
+    )
 
 
 def _to_ground(layers: tuple[Slab, ...], u_w_m2k: float | None) -> Wall:
@@ -295,17 +300,17 @@ class Place:
         self.keys = (*self.shells, *self.garages)
         self.names = (*(SHELLS[key][0] for key in there), *(s.name for s in job.spaces))
 
-    def same_as(self, job: Job, g: Geometry, c: Conditions) -> bool:
+    def same_as(self, job: Job, geometry: Geometry, conditions: Conditions) -> bool:
         """Whether rows made here hold for another state of the job."""
         a, b = self.job, job
         fields = ("constructions", "glazings", "spaces", *(f"{k}_construction" for k in ROLES))
         return (
-            c is self.c
+            conditions is self.c
             and all(getattr(a, f) is getattr(b, f) or getattr(a, f) == getattr(b, f) for f in fields)
             and a.climate.ground_c == b.climate.ground_c
             and a.climate.ground_swing_k == b.climate.ground_swing_k
             and a.design_day.ground_credit == b.design_day.ground_credit
-            and tuple(self.shells) == _there(g)
+            and tuple(self.shells) == _there(geometry)
         )
 
     def garage(self, space: str | None) -> int:
@@ -316,27 +321,31 @@ class Place:
         """An assembly by its id; None where there is none."""
         return self.by_id.get(construction or "")
 
-    def wall(self, make: Callable[[Construction], Wall], c: Construction | None, otherwise: Wall) -> Wall:
+    def wall(self, make: Callable[[Construction], Wall], construction: Construction | None, otherwise: Wall) -> Wall:
         """`make` of a construction, kept by its id: a record is slow to hash."""
-        if c is None:
+        if construction is None:
             return otherwise
-        key = (make, c.id)
+        key = (make, construction.id)
         if key not in self._walls:
-            self._walls[key] = make(c)
+            self._walls[key] = make(construction)
         return self._walls[key]
 
-    def soil(self, c: Construction | None, otherwise: tuple[Slab, ...], u_w_m2k: float) -> Wall:
+    def soil(self, construction: Construction | None, otherwise: tuple[Slab, ...], u_w_m2k: float) -> Wall:
         """What stands against the ground; `u_w_m2k` is that of the heating load."""
-        key = (c.id if c is not None else "", len(otherwise), u_w_m2k if self.job.design_day.ground_credit else None)
+        key = (
+            construction.id if construction is not None else "",
+            len(otherwise),
+            u_w_m2k if self.job.design_day.ground_credit else None,
+        )
         if key not in self._soils:
-            self._soils[key] = on_soil(c, otherwise, key[2])
+            self._soils[key] = on_soil(construction, otherwise, key[2])
         return self._soils[key]
 
-    def both_sides(self, c: Construction | None, hc: float) -> tuple[Wall, Wall]:
+    def both_sides(self, construction: Construction | None, hc: float) -> tuple[Wall, Wall]:
         """Response of an inside wall seen from either side, kept by assembly and film `hc`, W/m2K."""
-        key = ("" if c is None else c.id, hc)
+        key = ("" if construction is None else construction.id, hc)
         if key not in self._sides:
-            self._sides[key] = _both_sides(c, hc)
+            self._sides[key] = _both_sides(construction, hc)
         return self._sides[key]
 
     def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
@@ -520,21 +529,21 @@ class RoomRows:
         t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
 
 
-def shells_of(p: Place, job: Job, g: Geometry) -> tuple[Rows, Array]:
+def shells_of(place: Place, job: Job, geometry: Geometry) -> tuple[Rows, Array]:
     """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
-    t = RowList(p.months)
-    air = np.zeros(len(p.names))
-    if "attic" in p.shells:
-        zone = p.shells["attic"]
-        up = max(sum(g.ceilings_m2["attic"]), 1.0)
-        air[zone] = up * ATTIC_M * ATTIC_CHANGES / 3600 * p.k_air
-        drive = p.sol_air(180.0, 0.0, roof_absorptance(job))
+    t = RowList(place.months)
+    air = np.zeros(len(place.names))
+    if "attic" in place.shells:
+        zone = place.shells["attic"]
+        up = max(sum(geometry.ceilings_m2["attic"]), 1.0)
+        air[zone] = up * ATTIC_M * ATTIC_CHANGES / 3600 * place.k_air
+        drive = place.sol_air(180.0, 0.0, roof_absorptance(job))
         t.add(up * ROOF_OVER, ROOF_DECK, HC_WALL, "ceiling", drive, zone=zone)
     for kind in underfloor.KINDS:
-        if kind.key in p.shells:
-            air[p.shells[kind.key]] = _under(t, p, job, g, kind, p.shells[kind.key])
+        if kind.key in place.shells:
+            air[place.shells[kind.key]] = _under(t, place, job, geometry, kind, place.shells[kind.key])
     for s in job.spaces:
-        air[p.garages[s.id]] = _garage(t, p, job, g, s)
+        air[place.garages[s.id]] = _garage(t, place, job, geometry, s)
     return t.rows_of(), air
 
 
@@ -563,16 +572,16 @@ def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:
     return s.air_changes_h * body.volume_m3 / 3600 * p.k_air
 
 
-def room_keys(job: Job, g: Geometry) -> list[RoomKey]:
+def room_keys(job: Job, geometry: Geometry) -> list[RoomKey]:
     """What the rows of every room come from."""
     walls: list[list[WallPart]] = [[] for _ in job.rooms]
     faces: list[list[OpeningFace]] = [[] for _ in job.rooms]
-    for w in g.walls:
+    for w in geometry.walls:
         walls[w.room].append(w)
-    for f in g.openings:
+    for f in geometry.openings:
         faces[f.room].append(f)
     roofs: list[list[RoofPart]] = [[] for _ in job.rooms]
-    for x in g.roofs:
+    for x in geometry.roofs:
         roofs[x.room].append(x)
     return [
         RoomKey(
@@ -584,8 +593,12 @@ def room_keys(job: Job, g: Geometry) -> list[RoomKey]:
             tuple(faces[i]),
             tuple(job.openings[f.index] for f in faces[i]),
             (
-                *(g.area_m2[i], g.edge_m[i], g.below_m[i], g.below_width_m),
-                *(v[i] for x in (g.ceilings_m2, g.floors_m2, g.over_space_m2) for v in x.values()),
+                *(geometry.area_m2[i], geometry.edge_m[i], geometry.below_m[i], geometry.below_width_m),
+                *(
+                    v[i]
+                    for x in (geometry.ceilings_m2, geometry.floors_m2, geometry.over_space_m2)
+                    for v in x.values()
+                ),
             ),
             tuple(roofs[i]),
         )
@@ -594,10 +607,10 @@ def room_keys(job: Job, g: Geometry) -> list[RoomKey]:
 
 
 def kept_rows(
-    place: Place, job: Job, g: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
+    place: Place, job: Job, geometry: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
 ) -> tuple[RoomKey, Rows]:
     """Rows of room `i`: the old ones while what they were made of is the same."""
     before = old.get(key.room)
     if before is not None and before[0] == key:
         return before
-    return key, RoomRows(place, key, job, g, i).rows()
+    return key, RoomRows(place, key, job, geometry, i).rows()

@@ -63,26 +63,26 @@ def day_words(month: int, hour: int) -> str:
     return f"{hour}:00 on 21 {MONTH_WORDS[month - 1]}"
 
 
-def explain_at(r: Results, room: int, name: str, month: int, hour: int) -> Arithmetic:
+def explain_at(results: Results, room: int, name: str, month: int, hour: int) -> Arithmetic:
     """How one component of one room's sensible load at an hour came about; lines that `adds` sum up to it.
 
     Args:
         month: index into `Loads.months`; hour: 1..24.
     """
-    total = float(r.loads.parts_by_hour_w[month, room, COLUMN[name], hour - 1])
-    day = r.conditions.days[month]
+    total = float(results.loads.parts_by_hour_w[month, room, COLUMN[name], hour - 1])
+    day = results.conditions.days[month]
     if name == "ducts":
-        return _ducts(r, room, total, month, hour)
-    lines = list(_lines(r, room, name, day, month, hour))
+        return _ducts(results, room, total, month, hour)
+    lines = list(_lines(results, room, name, day, month, hour))
     rest = total - sum(x.result.value for x in lines if x.adds and x.result is not None)
     if abs(rest) > REST_W:
         lines.append(Line("not accounted for", "", (), Q("power", rest)))
     label = COMPONENT_WORDS[name]
     lines.append(Line(label, "", (), Q("power", total), True))
-    wet = float(r.loads.latent_by_hour_w[room, COLUMN[name], hour - 1])
+    wet = float(results.loads.latent_by_hour_w[room, COLUMN[name], hour - 1])
     if wet > 0.5:
-        lines.extend(_latent(r, room, name, hour, wet))
-    return Arithmetic(f"{label}, {hour}:00", tuple(lines), tuple(_sources(r, name, day, hour)))
+        lines.extend(_latent(results, room, name, hour, wet))
+    return Arithmetic(f"{label}, {hour}:00", tuple(lines), tuple(_sources(results, name, day, hour)))
 
 
 REST_W = 1e-6

@@ -21,13 +21,13 @@ if TYPE_CHECKING:
 Q = Quantity
 
 
-def explain_heating_part(r: Results, room: int, name: str) -> Arithmetic:
+def explain_heating_part(results: Results, room: int, name: str) -> Arithmetic:
     """How one component of one room's heating came about."""
-    total = float(r.loads.heating_parts[room, COLUMN[name]])
-    lines = list(_lines(r, room, name))
+    total = float(results.loads.heating_parts[room, COLUMN[name]])
+    lines = list(_lines(results, room, name))
     label = COMPONENT_WORDS[name]
     lines.append(Line(label, "", (), Q("power", total), True))
-    return Arithmetic(f"{label}, heating", tuple(lines), _sources(r, name))
+    return Arithmetic(f"{label}, heating", tuple(lines), _sources(results, name))
 
 
 def _lines(r: Results, room: int, name: str) -> Iterator[Line]:

@@ -35,9 +35,9 @@ if TYPE_CHECKING:
     from murvan.design.results import Results
 
 
-def explain_factors(r: Results, room: int, name: str, apart: Apart | None = None) -> Arithmetic:
+def explain_factors(results: Results, room: int, name: str, apart: Apart | None = None) -> Arithmetic:
     """How one component of one room's cooling by load factors came about, and why it differs from the balance."""
-    a = _explain(r, room, name)
+    a = _explain(results, room, name)
     if apart is None or abs(apart.share) <= METHODS_ALIKE:
         return a
     told = Line(
@@ -228,17 +228,17 @@ def _explain_glass(job: Job, g: Geometry, c: Conditions, r: Factors, room: int, 
     )
 
 
-def explain_heating(job: Job, r: Loads, room: int) -> Arithmetic:
+def explain_heating(job: Job, loads: Loads, room: int) -> Arithmetic:
     """The room's heating load, one line a component."""
     q = Quantity
     lines = []
     for i, name in enumerate(COMPONENTS):
-        watts = float(r.heating_parts[room, i])
+        watts = float(loads.heating_parts[room, i])
         if abs(watts) <= 0.5:
             continue
         result = q("power", watts)
         lines.append(Line(COMPONENT_WORDS[name], "", (), result))
-    lines.append(Line("Heating", "", (), q("power", float(r.heating_w[room])), True))
+    lines.append(Line("Heating", "", (), q("power", float(loads.heating_w[room])), True))
     said = assumptions(job)
     return Arithmetic(
         "Heating",

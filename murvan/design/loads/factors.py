@@ -106,7 +106,7 @@ class Factors:
         return float(self.latent_w.sum())
 
 
-def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
+def factors(job: Job, geometry: Geometry, conditions: Conditions) -> Factors:
     """Heating, and the load factors' cooling, of all rooms, without people, things and ducts."""
     n = len(job.rooms)
     table = {x.id: assembly(x) for x in job.constructions}
@@ -114,14 +114,16 @@ def factors(job: Job, g: Geometry, c: Conditions) -> Factors:
     raised = job.raised_construction or job.floor_construction
     made = next((x.id for x in job.constructions if x.id == raised and x.kind == "floor"), None)
     floor_u = _u(table, made, 0.4)
-    cold, hot = _spaces(job, g, c, table, made)
-    under = {x.key: underfloor.winter_c(job, g, c, table, floor_u, x) for x in underfloor.KINDS}
-    spaces = Spaces(cold, hot, under, c.outdoor_winter.temperature_c, c.outdoor_summer.temperature_c)
-    shell = Shell(job, g, c, table, spaces).surfaces()
+    cold, hot = _spaces(job, geometry, conditions, table, made)
+    under = {x.key: underfloor.winter_c(job, geometry, conditions, table, floor_u, x) for x in underfloor.KINDS}
+    spaces = Spaces(
+        cold, hot, under, conditions.outdoor_winter.temperature_c, conditions.outdoor_summer.temperature_c
+    )
+    shell = Shell(job, geometry, conditions, table, spaces).surfaces()
     h, s = conduction(shell, COLUMN, n)
-    glass = _glass(job, g, c, table, h, s, spaces)
-    air = outdoor_air(job, g, c.heating_difference_k, c.cooling_difference_k)
-    _air(air, c, h, s, lat)
+    glass = _glass(job, geometry, conditions, table, h, s, spaces)
+    air = outdoor_air(job, geometry, conditions.heating_difference_k, conditions.cooling_difference_k)
+    _air(air, conditions, h, s, lat)
     return Factors(
         heating_parts=h,
         sensible_parts=s,
@@ -215,9 +217,9 @@ def _glass(
     return GlassLoads(u, pxi, iac, shade, gain)
 
 
-def glass_column(f: OpeningFace) -> str:
+def glass_column(face: OpeningFace) -> str:
     """The component a pane belongs to."""
-    return f"glass_{compass(f.facing_deg)}" if f.tilt_deg > STEEP_DEG else "glass_sky"
+    return f"glass_{compass(face.facing_deg)}" if face.tilt_deg > STEEP_DEG else "glass_sky"
 
 
 def ffs(facing_deg: float, tilt_deg: float = 90.0) -> float:
@@ -230,10 +232,10 @@ def ffs(facing_deg: float, tilt_deg: float = 90.0) -> float:
     return values[i] + (at - int(at)) * (values[(i + 1) % 8] - values[i])
 
 
-def sun_on_openings(job: Job, g: Geometry, day: Day) -> Array:
+def sun_on_openings(job: Job, geometry: Geometry, day: Day) -> Array:
     """Irradiance on each opening past overhang and trees, W/m2, (24, opening)."""
     out = np.zeros((24, len(job.openings)))
-    faces = [f for f in g.openings if job.openings[f.index].kind in ("window", "skylight")]
+    faces = [f for f in geometry.openings if job.openings[f.index].kind in ("window", "skylight")]
     if faces:
         x = sun_on(day, np.array([f.facing_deg for f in faces]), np.array([f.tilt_deg for f in faces]))
         for k, f in enumerate(faces):
@@ -241,14 +243,14 @@ def sun_on_openings(job: Job, g: Geometry, day: Day) -> Array:
     return out
 
 
-def shade_of(c: Conditions | Day, o: Opening, f: OpeningFace) -> Array:
+def shade_of(conditions: Conditions | Day, opening: Opening, face: OpeningFace) -> Array:
     """Share of the glass the sun's beam does not reach, by hour: overhang, trees and neighbours."""
-    return np.asarray(1 - (1 - overhang_shade(c, o, f)) * o.sun_summer)
+    return np.asarray(1 - (1 - overhang_shade(conditions, opening, face)) * opening.sun_summer)
 
 
-def overhang_shade(c: Conditions | Day, o: Opening, f: OpeningFace) -> Array:
+def overhang_shade(conditions: Conditions | Day, opening: Opening, face: OpeningFace) -> Array:
     """Share of the glass in the shadow of its overhang, by hour."""
-    return _overhang_shade(c, o.overhang_m, o.overhang_gap_m, o.height_m, f.facing_deg)
+    return _overhang_shade(conditions, opening.overhang_m, opening.overhang_gap_m, opening.height_m, face.facing_deg)
 
 
 def _overhang_shade(

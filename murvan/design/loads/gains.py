@@ -54,13 +54,13 @@ def on_hours(start: int, end: int) -> Array:
     return inside.astype(float)
 
 
-def gains(job: Job, g: Geometry) -> Gains:
+def gains(job: Job, geometry: Geometry) -> Gains:
     """All gains of the job."""
     n = len(job.rooms)
     if not n:
         none = np.zeros((0, HOURS))
         return Gains(0.0, none, none, none, none, none, none, np.zeros(0))
-    area = np.array(g.area_m2)
+    area = np.array(geometry.area_m2)
     count, people = _people(job, area)
     kitchen = np.array([1.0 if r.use == "kitchen" else 0.0 for r in job.rooms])
     fixed = kitchen / kitchen.sum() if kitchen.sum() else area / area.sum()

@@ -145,23 +145,23 @@ def exchanger_of(ventilators: tuple[Ventilator, ...]) -> Exchanger:
     return Exchanger(word, sensible, latent)
 
 
-def outdoor_air(job: Job, g: Geometry, heating_difference_k: float, cooling_difference_k: float) -> OutdoorAir:
+def outdoor_air(job: Job, geometry: Geometry, heating_difference_k: float, cooling_difference_k: float) -> OutdoorAir:
     """Outdoor air of both seasons."""
-    area = heat.leakage_area_cm2(job.leakage.ach50 * g.total_volume_m3 / 3600)
+    area = heat.leakage_area_cm2(job.leakage.ach50 * geometry.total_volume_m3 / 3600)
     fans, climate = fans_of(job), job.climate
 
     def stream(difference_k: float, wind_m_s: float) -> Stream:
-        alone = heat.leakage_flow_m3_s(area, difference_k, wind_m_s, g.stack_storeys, job.site.shielding)
+        alone = heat.leakage_flow_m3_s(area, difference_k, wind_m_s, geometry.stack_storeys, job.site.shielding)
         together = heat.combined_air_m3_s(alone, fans.unbalanced, 0.0)
         return Stream(alone, max(together - fans.unbalanced, 0.0))
 
-    floor = np.array(g.area_m2, float)
+    floor = np.array(geometry.area_m2, float)
     return OutdoorAir(
         area,
         fans,
         exchanger_of(job.design.ventilators),
         stream(heating_difference_k, climate.wind_winter_m_s),
         stream(cooling_difference_k, climate.wind_summer_m_s),
-        np.array(g.leak_shares, float),
+        np.array(geometry.leak_shares, float),
         floor / floor.sum() if len(floor) else floor,
     )

@@ -139,14 +139,14 @@ class DuctShares:
     """(room,)."""
 
 
-def loads(job: Job, gains: Gains, f: Factors, day: Balance, ducts: DuctShares | None = None) -> Loads:
+def loads(job: Job, gains: Gains, factors: Factors, day: Balance, ducts: DuctShares | None = None) -> Loads:
     """The design loads, from heating and latent parts and the heat balance; without `ducts` nothing is added for them."""
     n = len(job.rooms)
     parts = day.parts_w.copy()
-    latent = np.repeat(f.latent_parts[:, :, None], 24, axis=2)
+    latent = np.repeat(factors.latent_parts[:, :, None], 24, axis=2)
     latent[:, COLUMN["people"]] = gains.people_latent_w
     latent[:, COLUMN["appliances"]] = gains.things_latent_w
-    heating = f.heating_parts.copy()
+    heating = factors.heating_parts.copy()
     heating[:, COLUMN["recovery"]] = recovery_w(job.design_day, day.admittance_w_k)
     if ducts is not None:
         heating = _with_ducts(heating, parts, latent, ducts)

@@ -99,9 +99,9 @@ def _lag(first: complex, steady: float) -> float:
 
 
 @lru_cache(maxsize=8)
-def response(a: Answers, room: int) -> Response:
+def response(answers: Answers, room: int) -> Response:
     """Answers of a room, kept while its surfaces stay."""
-    return Response(a, room)
+    return Response(answers, room)
 
 
 class Response:

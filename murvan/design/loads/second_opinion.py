@@ -35,22 +35,22 @@ class Apart:
         return "below" if self.share < 0 else "above"
 
 
-def room_apart(r: Results, room: int) -> Apart | None:
+def room_apart(results: Results, room: int) -> Apart | None:
     """One room at its own peak; None without a load."""
-    x = r.loads
+    x = results.loads
     late = int(x.peak_month[room]) != x.months[0]
-    return _apart(x.sensible_parts[room], r.factors.sensible_parts[room], late)
+    return _apart(x.sensible_parts[room], results.factors.sensible_parts[room], late)
 
 
-def house_apart(r: Results) -> Apart | None:
+def house_apart(results: Results) -> Apart | None:
     """The house at its peak."""
-    late = r.loads.house.month != r.loads.months[0]
-    return _apart(r.loads.house.parts_w, r.factors.sensible_parts.sum(axis=0), late)
+    late = results.loads.house.month != results.loads.months[0]
+    return _apart(results.loads.house.parts_w, results.factors.sensible_parts.sum(axis=0), late)
 
 
-def thumb_w(r: Results) -> float:
+def thumb_w(results: Results) -> float:
     """Cooling by the rule of thumb, the third opinion."""
-    return r.geometry.total_area_m2 / THUMB_M2_PER_W
+    return results.geometry.total_area_m2 / THUMB_M2_PER_W
 
 
 def _apart(balance: Array, factors: Array, late: bool) -> Apart | None:

@@ -59,10 +59,10 @@ def _height_at(o: Opening, room: Room, flat_m: float) -> float:
     return min(shape.height_at(p) for p in opening_line(o, room))
 
 
-def overlap(r: Results) -> Iterator[Hit]:
+def overlap(results: Results) -> Iterator[Hit]:
     """Openings that go beyond their wall or its height."""
-    rooms = {x.id: (x, h) for x, h in zip(r.job.rooms, r.geometry.height_m, strict=True)}
-    for o in r.job.openings:
+    rooms = {x.id: (x, h) for x, h in zip(results.job.rooms, results.geometry.height_m, strict=True)}
+    for o in results.job.openings:
         if o.kind == "skylight":
             continue
         room, flat = rooms[o.room]
@@ -88,19 +88,19 @@ def overlap(r: Results) -> Iterator[Hit]:
             )
 
 
-def unserved(r: Results, worth_w: float) -> Iterator[Hit]:
+def unserved(results: Results, worth_w: float) -> Iterator[Hit]:
     """Rooms that need more than `worth_w` watts and have no register."""
-    if not r.job.design.registers:
+    if not results.job.design.registers:
         return
-    served = np.any([s.airflow.served for s in r.systems.values()], axis=0)
-    for i, room in enumerate(r.job.rooms):
-        if not served[i] and max(r.loads.heating_w[i], r.loads.sensible_w[i]) > worth_w:
+    served = np.any([s.airflow.served for s in results.systems.values()], axis=0)
+    for i, room in enumerate(results.job.rooms):
+        if not served[i] and max(results.loads.heating_w[i], results.loads.sensible_w[i]) > worth_w:
             yield Hit(
                 Ref("room", room.id),
                 room.name,
                 "needs {0} of heat and has no register",
-                (_q("power", float(r.loads.heating_w[i])),),
-                _q("power", float(r.loads.heating_w[i])),
+                (_q("power", float(results.loads.heating_w[i])),),
+                _q("power", float(results.loads.heating_w[i])),
                 _q("power", 0),
             )
 
@@ -122,35 +122,35 @@ def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, 
     return Hit(Ref("unit", x.unit.id), _named(r, s, x.unit.name), text, (have, least), have, least)
 
 
-def unit_size(r: Results) -> Iterator[Hit]:
+def unit_size(results: Results) -> Iterator[Hit]:
     """Units outside the size limits of their kind."""
-    for s, x in _chosen(r):
+    for s, x in _chosen(results):
         if s.loads.house_cooling_w <= 0:
             continue
         low, high = x.limits
         if x.total_share < low:
-            yield _share(r, s, x, "cools {0} of the load, at least {1}", x.total_share, low)
+            yield _share(results, s, x, "cools {0} of the load, at least {1}", x.total_share, low)
         if x.total_share > high:
-            yield _share(r, s, x, "cools {0} of the load, at most {1}", x.total_share, high)
+            yield _share(results, s, x, "cools {0} of the load, at most {1}", x.total_share, high)
 
 
-def sensible_short(r: Results) -> Iterator[Hit]:
+def sensible_short(results: Results) -> Iterator[Hit]:
     """Units that carry less of the sensible load than their limit."""
-    for s, x in _chosen(r):
+    for s, x in _chosen(results):
         if x.sensible_share < x.limits[0]:
-            yield _share(r, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
+            yield _share(results, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
 
 
-def latent_short(r: Results) -> Iterator[Hit]:
+def latent_short(results: Results) -> Iterator[Hit]:
     """Units that dry less than the latent load."""
-    for s, x in _chosen(r):
+    for s, x in _chosen(results):
         if x.latent_share < 1.0:
-            yield _share(r, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
+            yield _share(results, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
 
 
-def heat_short(r: Results) -> Iterator[Hit]:
+def heat_short(results: Results) -> Iterator[Hit]:
     """Units that with their backup do not heat the house at design."""
-    for s, x in _chosen(r):
+    for s, x in _chosen(results):
         backup_w = s.design.indoor.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0.0
         have, need = x.heating_w + backup_w, s.loads.house_heating_w
         if have >= 0.999 * need:
@@ -159,7 +159,7 @@ def heat_short(r: Results) -> Iterator[Hit]:
         fix = _changer("indoor_units", s.design.id, heater_kw=float(sizes[0])) if sizes else None
         yield Hit(
             Ref("unit", x.unit.id),
-            _named(r, s, x.unit.name),
+            _named(results, s, x.unit.name),
             "with its backup heats {0} of {1} at design",
             (_q("kpower", have), _q("kpower", need)),
             _q("kpower", have),
@@ -169,24 +169,24 @@ def heat_short(r: Results) -> Iterator[Hit]:
         )
 
 
-def network_open(r: Results) -> Iterator[Hit]:
+def network_open(results: Results) -> Iterator[Hit]:
     """An air circuit that did not close."""
-    if r.network_open:
+    if results.network_open:
         yield Hit(Ref("unit", "network"), "The air circuit", "has no answer; no flow or pressure of it is shown")
 
 
-def blower_static(r: Results) -> Iterator[Hit]:
+def blower_static(results: Results) -> Iterator[Hit]:
     """Blowers over their maker's static, with a clean or a loaded filter."""
-    for s, x in _chosen(r):
-        if s.blower is None or r.network is None:
+    for s, x in _chosen(results):
+        if s.blower is None or results.network is None:
             continue
         limit = x.unit.blower.limit_pa
-        for name, label in ((0, "clean"), (r.network.layout.at(LOADED), "loaded")):
+        for name, label in ((0, "clean"), (results.network.layout.at(LOADED), "loaded")):
             static = float(s.blower.external_static_pa[name])
             if static > limit * 1.001:
                 yield Hit(
                     Ref("unit", x.unit.id),
-                    _named(r, s, "Blower"),
+                    _named(results, s, "Blower"),
                     f"works against {{0}} with a {label} filter, limit {{1}}",
                     (_q("pressure", static), _q("pressure", limit)),
                     _q("pressure", static),
@@ -196,16 +196,16 @@ def blower_static(r: Results) -> Iterator[Hit]:
                 break
 
 
-def blower_flow(r: Results, most: float) -> Iterator[Hit]:
+def blower_flow(results: Results, most: float) -> Iterator[Hit]:
     """Blowers more than the share `most` off their design flow."""
-    for s in r.systems.values():
+    for s in results.systems.values():
         if s.blower is None:
             continue
         flow, want = float(s.blower.flow_m3_s[0]), s.airflow.total_m3_s
         if abs(flow / want - 1) > most:
             yield Hit(
                 Ref("unit", "blower"),
-                _named(r, s, "Blower"),
+                _named(results, s, "Blower"),
                 "moves {0} where {1} is wanted",
                 (_q("flow", flow), _q("flow", want)),
                 _q("flow", flow),
@@ -213,14 +213,14 @@ def blower_flow(r: Results, most: float) -> Iterator[Hit]:
             )
 
 
-def filter_fast(r: Results, limit: float) -> Iterator[Hit]:
+def filter_fast(results: Results, limit: float) -> Iterator[Hit]:
     """Filters whose face runs faster than `limit` m/s."""
-    for s in r.systems.values():
+    for s in results.systems.values():
         speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
         if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
             yield Hit(
                 Ref("unit", "filter"),
-                _named(r, s, "Filter"),
+                _named(results, s, "Filter"),
                 "face runs at {0}, limit {1}",
                 (_q("velocity", speed), _q("velocity", limit)),
                 _q("velocity", speed),
@@ -228,9 +228,9 @@ def filter_fast(r: Results, limit: float) -> Iterator[Hit]:
             )
 
 
-def register_fast(r: Results) -> Iterator[Hit]:
+def register_fast(results: Results) -> Iterator[Hit]:
     """Faces over the limit of their kind."""
-    for t in r.terminals.values():
+    for t in results.terminals.values():
         if t.face_velocity_m_s > t.limit_m_s * 1.005:
             yield Hit(
                 Ref("register", t.register.id),
@@ -242,14 +242,14 @@ def register_fast(r: Results) -> Iterator[Hit]:
             )
 
 
-def duct_fast(r: Results) -> Iterator[Hit]:
+def duct_fast(results: Results) -> Iterator[Hit]:
     """Runs over the highest velocity of their kind."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         if x.velocity_m_s > x.velocity_max_m_s * 1.005:
 
-            def fix(job: Job, x: ducts.RunResult = x) -> Job:
-                sized = duct_sizes.size_for(x.run, x.flow_m3_s, 1.0, job.design.air.velocity_profile)
-                return replace(job, "runs", x.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
+            def fix(job: Job, result: ducts.RunResult = x) -> Job:
+                sized = duct_sizes.size_for(result.run, result.flow_m3_s, 1.0, job.design.air.velocity_profile)
+                return replace(job, "runs", result.run.id, diameter_m=sized.diameter_m, width_m=sized.width_m)
 
             yield Hit(
                 Ref("run", x.run.id),
@@ -263,9 +263,9 @@ def duct_fast(r: Results) -> Iterator[Hit]:
             )
 
 
-def duct_brisk(r: Results) -> Iterator[Hit]:
+def duct_brisk(results: Results) -> Iterator[Hit]:
     """Runs over the recommended velocity of their kind, though not over the highest."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         if x.velocity_limit_m_s * 1.005 < x.velocity_m_s <= x.velocity_max_m_s * 1.005:
             yield Hit(
                 Ref("run", x.run.id),
@@ -279,9 +279,9 @@ def duct_brisk(r: Results) -> Iterator[Hit]:
             )
 
 
-def duct_friction(r: Results, most: float) -> Iterator[Hit]:
+def duct_friction(results: Results, most: float) -> Iterator[Hit]:
     """Runs that lose more than `most` Pa/m."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         if x.run.side != "fresh" and x.friction_pa_m > most * 1.005:
             yield Hit(
                 Ref("run", x.run.id),
@@ -295,13 +295,13 @@ def duct_friction(r: Results, most: float) -> Iterator[Hit]:
             )
 
 
-def room_air(r: Results, share: float, least: float) -> Iterator[Hit]:
+def room_air(results: Results, share: float, least: float) -> Iterator[Hit]:
     """Rooms short of their air by more than `share` of it and `least` m3/s."""
-    predicted = r.predicted_m3_s
+    predicted = results.predicted_m3_s
     if predicted is None:
         return
-    for i, room in enumerate(r.job.rooms):
-        want, got = float(r.room_m3_s[i]), predicted[room.id]
+    for i, room in enumerate(results.job.rooms):
+        want, got = float(results.room_m3_s[i]), predicted[room.id]
         if want > least and got < (1 - share) * want and want - got > least:
             yield Hit(
                 Ref("room", room.id),
@@ -310,23 +310,23 @@ def room_air(r: Results, share: float, least: float) -> Iterator[Hit]:
                 (_q("flow", got), _q("flow", want)),
                 _q("flow", got),
                 _q("flow", want),
-                lambda job: duct_sizes.balance_dampers(job, r.runs),
+                lambda job: duct_sizes.balance_dampers(job, results.runs),
                 "Set the dampers to balance",
             )
 
 
-def bath_fan(r: Results, on_demand: float, all_day: float) -> Iterator[Hit]:
+def bath_fan(results: Results, on_demand: float, all_day: float) -> Iterator[Hit]:
     """Baths that exhaust less than `on_demand`, or `all_day` where the fan never stops, m3/s."""
-    for room in r.job.rooms:
+    for room in results.job.rooms:
         if room.use == "bath":
             want = all_day if room.exhaust and room.exhaust.continuous else on_demand
             yield from _exhaust(room, want, "exhaust fan", "Add a {0} fan", on_demand)
 
 
-def toilet_air(r: Results, fan: float) -> Iterator[Hit]:
+def toilet_air(results: Results, fan: float) -> Iterator[Hit]:
     """A room with a toilet but no tub or shower: a window that opens will do."""
-    lit = {o.room for o in r.job.openings if o.kind in ("window", "skylight") and not o.inside}
-    for room in r.job.rooms:
+    lit = {o.room for o in results.job.openings if o.kind in ("window", "skylight") and not o.inside}
+    for room in results.job.rooms:
         if room.use == "powder" and room.exhaust is None and room.id not in lit:
             yield Hit(
                 Ref("room", room.id),
@@ -338,12 +338,12 @@ def toilet_air(r: Results, fan: float) -> Iterator[Hit]:
             )
 
 
-def kitchen_hood(r: Results, hood: float, changes_h: float) -> Iterator[Hit]:
+def kitchen_hood(results: Results, hood: float, changes_h: float) -> Iterator[Hit]:
     """Kitchens that exhaust less than `hood` m3/s, or `changes_h` changes an hour where the fan never stops."""
-    for i, room in enumerate(r.job.rooms):
+    for i, room in enumerate(results.job.rooms):
         if room.use == "kitchen":
             all_day = room.exhaust is not None and room.exhaust.continuous
-            want = changes_h * r.geometry.volume_m3[i] / 3600 if all_day else hood
+            want = changes_h * results.geometry.volume_m3[i] / 3600 if all_day else hood
             yield from _exhaust(room, want, "hood to the outside", "Add a {0} hood", hood)
 
 
@@ -365,12 +365,12 @@ def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> It
     )
 
 
-def ventilation(r: Results) -> Iterator[Hit]:
+def ventilation(results: Results) -> Iterator[Hit]:
     """A house with less fresh air than its standard wants."""
-    if not r.job.rooms:
+    if not results.job.rooms:
         return
-    want = fresh_air_wanted(r.job, r.geometry.total_area_m2)
-    have = r.factors.air.fans.whole_house
+    want = fresh_air_wanted(results.job, results.geometry.total_area_m2)
+    have = results.factors.air.fans.whole_house
     if have < 0.99 * want:
         text = "no fresh air is planned; {0} is wanted" if have == 0 else "brings {1} of fresh air, {0} is wanted"
 
@@ -394,9 +394,9 @@ def ventilation(r: Results) -> Iterator[Hit]:
         )
 
 
-def takeoff_end(r: Results, least: float, _most: float) -> Iterator[Hit]:
+def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
     """Take-offs nearer than `least` m to the plenum's end."""
-    for p in (x for s in r.systems.values() for x in s.plenums):
+    for p in (x for s in results.systems.values() for x in s.plenums):
         for t in p.take_offs:
             if t.from_end_m is not None and t.from_end_m < least * 0.99:
                 yield Hit(
@@ -411,11 +411,11 @@ def takeoff_end(r: Results, least: float, _most: float) -> Iterator[Hit]:
                 )
 
 
-def flex_turn(r: Results) -> Iterator[Hit]:
+def flex_turn(results: Results) -> Iterator[Hit]:
     """Flex that turns right at its boot."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
-            vp = 0.5 * r.conditions.density_kg_m3 * x.velocity_m_s**2
+            vp = 0.5 * results.conditions.density_kg_m3 * x.velocity_m_s**2
             extra = (2.0 - 0.22 - 0.75) * vp
 
             def fix(job: Job, run: LaidRun = x.run) -> Job:
@@ -439,12 +439,12 @@ def flex_turn(r: Results) -> Iterator[Hit]:
             )
 
 
-def door_pressure(r: Results, most: float) -> Iterator[Hit]:
+def door_pressure(results: Results, most: float) -> Iterator[Hit]:
     """Rooms over `most` Pa with the door shut."""
-    if r.network is None:
+    if results.network is None:
         return
-    for room in r.job.rooms:
-        p = r.network.room_pressure_pa[room.id]
+    for room in results.job.rooms:
+        p = results.network.room_pressure_pa[room.id]
         if abs(p) > most * 1.005:
             yield Hit(
                 Ref("room", room.id),
@@ -456,9 +456,9 @@ def door_pressure(r: Results, most: float) -> Iterator[Hit]:
             )
 
 
-def too_deep(r: Results) -> Iterator[Hit]:
+def too_deep(results: Results) -> Iterator[Hit]:
     """Runs deeper with their insulation than it is clear where they lie."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         run = x.run
         if run.clear is None:
             continue
@@ -476,14 +476,14 @@ def too_deep(r: Results) -> Iterator[Hit]:
             )
 
 
-def sweats(r: Results, wrap: float) -> Iterator[Hit]:
+def sweats(results: Results, wrap: float) -> Iterator[Hit]:
     """Cold runs outside the shell whose jacket falls below the dew point; `wrap` m2K/W mends it."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         run = x.run
         if run.side != "supply" or run.lies_in == "inside":
             continue
         have = run.insulation_r_m2k_w
-        ambient, dew = _surroundings(r, run.lies_in)
+        ambient, dew = _surroundings(results, run.lies_in)
         need = heat.sweat_resistance(12.8, ambient, dew, R_SO_JACKET[True])
         if have < need:
             yield Hit(
@@ -510,9 +510,9 @@ def _surroundings(r: Results, place: str) -> tuple[float, float]:
     return r.factors.spaces.summer(None), c.outdoor_summer.dew_point_c
 
 
-def attic_r(r: Results, want: float) -> Iterator[Hit]:
+def attic_r(results: Results, want: float) -> Iterator[Hit]:
     """Runs in the attic with less than `want` m2K/W round them."""
-    for x in r.runs.values():
+    for x in results.runs.values():
         run = x.run
         if run.lies_in == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
             yield Hit(
@@ -528,9 +528,9 @@ def attic_r(r: Results, want: float) -> Iterator[Hit]:
             )
 
 
-def plenum_small(r: Results) -> Iterator[Hit]:
+def plenum_small(results: Results) -> Iterator[Hit]:
     """Supply plenums narrower than their face velocity wants."""
-    for p in (x for s in r.systems.values() for x in s.plenums):
+    for p in (x for s in results.systems.values() for x in s.plenums):
         if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
             yield Hit(
                 Ref("plenum", p.plenum.side),
@@ -542,17 +542,17 @@ def plenum_small(r: Results) -> Iterator[Hit]:
             )
 
 
-def return_missing(r: Results) -> Iterator[Hit]:
+def return_missing(results: Results) -> Iterator[Hit]:
     """Units with supply runs and no return."""
-    for s in r.systems.values():
+    for s in results.systems.values():
         sides = {x.side for x in s.design.runs if x.register_id}
         if "supply" in sides and "return" not in sides:
-            yield Hit(Ref("house", "return"), _named(r, s, "The house"), "has supply runs and no return")
+            yield Hit(Ref("house", "return"), _named(results, s, "The house"), "has supply runs and no return")
 
 
-def line_long(r: Results) -> Iterator[Hit]:
+def line_long(results: Results) -> Iterator[Hit]:
     """Refrigerant lines longer or higher than the maker allows."""
-    for s, x in _chosen(r):
+    for s, x in _chosen(results):
         line = s.design.line
         if x.unit.kind == "furnace_coil":
             continue
@@ -564,7 +564,7 @@ def line_long(r: Results) -> Iterator[Hit]:
                 operands = (_q("length", have, places), _q("length", most, places))
                 yield Hit(
                     Ref("unit", x.unit.id),
-                    _named(r, s, "Line set"),
+                    _named(results, s, "Line set"),
                     text,
                     operands,
                     _q("length", have),

@@ -46,9 +46,9 @@ class Rule:
         """What to do about it, the same way."""
         return self.remedy.format(*(q.text(units) for q in self.limits))
 
-    def judge(self, r: Results) -> Iterator[Hit]:
+    def judge(self, results: Results) -> Iterator[Hit]:
         """What it finds."""
-        return self.check(r, *(q.value for q in self.limits))
+        return self.check(results, *(q.value for q in self.limits))
 
 
 @dataclass(frozen=True)

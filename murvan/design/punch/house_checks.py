@@ -66,11 +66,11 @@ def _grown(outline: Outline) -> Polygon:
     return Polygon(outline).buffer(TOUCH_M / 2 + 0.01, join_style="mitre")
 
 
-def rooms_overlap(r: Results) -> Iterator[Hit]:
+def rooms_overlap(results: Results) -> Iterator[Hit]:
     """Rooms, and spaces, that lie over each other."""
-    for storey in r.job.storeys:
-        owners = [x for x in r.job.rooms if x.storey == storey.id]
-        spaces = [x for x in r.job.spaces if x.storey == storey.id]
+    for storey in results.job.storeys:
+        owners = [x for x in results.job.rooms if x.storey == storey.id]
+        spaces = [x for x in results.job.spaces if x.storey == storey.id]
         things: list[Any] = [*owners, *spaces]
         for i, j, area in overlaps(tuple(x.outline_m for x in things)):
             a, b = things[i], things[j]
@@ -115,11 +115,11 @@ def gaps(outlines: tuple[Outline, ...], widest_m: float) -> tuple[tuple[float, f
     return tuple(sorted(out, reverse=True))
 
 
-def gaps_between(r: Results, widest_m: float) -> Iterator[Hit]:
+def gaps_between(results: Results, widest_m: float) -> Iterator[Hit]:
     """Slits between rooms up to `widest_m` wide."""
-    for storey in r.job.storeys:
-        rooms = [x for x in r.job.rooms if x.storey == storey.id]
-        spaces = [x for x in r.job.spaces if x.storey == storey.id]
+    for storey in results.job.storeys:
+        rooms = [x for x in results.job.rooms if x.storey == storey.id]
+        spaces = [x for x in results.job.spaces if x.storey == storey.id]
         things: list[Any] = [*rooms, *spaces]
         for area, x, y in gaps(tuple(t.outline_m for t in things), widest_m):
             near = min(rooms, key=lambda room: polygon(room.outline_m).distance(At(x, y)), default=None)
@@ -138,13 +138,13 @@ def gaps_between(r: Results, widest_m: float) -> Iterator[Hit]:
 # ---- openings -------------------------------------------------------------------------------------------------
 
 
-def openings_collide(r: Results) -> Iterator[Hit]:
+def openings_collide(results: Results) -> Iterator[Hit]:
     """Openings of a wall that lie over each other."""
     by_wall: dict[tuple[str, int], list[Opening]] = {}
-    for o in r.job.openings:
+    for o in results.job.openings:
         if o.kind != "skylight":
             by_wall.setdefault((o.room, o.wall), []).append(o)
-    names = {x.id: x.name for x in r.job.rooms}
+    names = {x.id: x.name for x in results.job.rooms}
     for (room, _), mine in by_wall.items():
         mine = sorted(mine, key=lambda o: o.offset_m)
         for a, b in zip(mine, mine[1:], strict=False):
@@ -160,25 +160,25 @@ def openings_collide(r: Results) -> Iterator[Hit]:
                 )
 
 
-def window_inside(r: Results) -> Iterator[Hit]:
+def window_inside(results: Results) -> Iterator[Hit]:
     """Windows with a heated room behind them."""
-    for f in r.geometry.openings:
-        o = r.job.openings[f.index]
+    for f in results.geometry.openings:
+        o = results.job.openings[f.index]
         if f.other == "heated" and o.kind == "window":
             yield Hit(
                 Ref("opening", o.id),
-                f"{r.job.rooms[f.room].name} {o.tag}",
+                f"{results.job.rooms[f.room].name} {o.tag}",
                 "is a window with a heated room behind it; no sun reaches it",
             )
 
 
-def glass_share(r: Results, most: float, house_least: float, house_most: float) -> Iterator[Hit]:
+def glass_share(results: Results, most: float, house_least: float, house_most: float) -> Iterator[Hit]:
     """Glass of more than `most` of a room's floor, of less or more than usual of the house's; bedrooms without any."""
-    glass = [0.0] * len(r.job.rooms)
-    for f in r.geometry.openings:
-        if r.job.openings[f.index].kind in ("window", "skylight") and f.other != "heated":
+    glass = [0.0] * len(results.job.rooms)
+    for f in results.geometry.openings:
+        if results.job.openings[f.index].kind in ("window", "skylight") and f.other != "heated":
             glass[f.room] += f.area_m2
-    for room, area, floor in zip(r.job.rooms, glass, r.geometry.area_m2, strict=True):
+    for room, area, floor in zip(results.job.rooms, glass, results.geometry.area_m2, strict=True):
         if area > most * floor:
             yield Hit(
                 Ref("room", room.id),
@@ -190,8 +190,8 @@ def glass_share(r: Results, most: float, house_least: float, house_most: float) 
             )
         elif area == 0 and room.use == "bedroom":
             yield Hit(Ref("room", room.id), room.name, "is a bedroom without a window")
-    whole, floor = sum(glass), r.geometry.total_area_m2
-    if len(r.job.rooms) > 3 and whole > 0 and not house_least <= whole / floor <= house_most:
+    whole, floor = sum(glass), results.geometry.total_area_m2
+    if len(results.job.rooms) > 3 and whole > 0 and not house_least <= whole / floor <= house_most:
         yield Hit(
             Ref("house", "house"),
             "The house",
@@ -205,9 +205,9 @@ def glass_share(r: Results, most: float, house_least: float, house_most: float) 
 # ---- the shell ------------------------------------------------------------------------------------------------
 
 
-def makeup_missing(r: Results) -> Iterator[Hit]:
+def makeup_missing(results: Results) -> Iterator[Hit]:
     """A surface that nothing is said of: the loads take a stand-in for it."""
-    g, job = r.geometry, r.job
+    g, job = results.geometry, results.job
     ids = {c.id for c in job.constructions}
     up = sum(g.ceilings_m2["attic"]) + sum(g.ceilings_m2["roof"])
     needed = {
@@ -234,9 +234,9 @@ def makeup_missing(r: Results) -> Iterator[Hit]:
         )
 
 
-def north_unknown(r: Results) -> Iterator[Hit]:
+def north_unknown(results: Results) -> Iterator[Hit]:
     """A site whose north nobody has set."""
-    if r.job.rooms and not r.job.site.north_known:
+    if results.job.rooms and not results.job.site.north_known:
         yield Hit(
             Ref("house", "house"),
             "North",
@@ -246,9 +246,9 @@ def north_unknown(r: Results) -> Iterator[Hit]:
         )
 
 
-def area_differs(r: Results, most: float) -> Iterator[Hit]:
+def area_differs(results: Results, most: float) -> Iterator[Hit]:
     """A plan more than the share `most` off the papers."""
-    typed, plan = r.job.typed_area_m2, r.geometry.total_area_m2
+    typed, plan = results.job.typed_area_m2, results.geometry.total_area_m2
     if typed is None or not plan or abs(plan - typed) <= most * typed:
         return
     yield Hit(
@@ -261,10 +261,10 @@ def area_differs(r: Results, most: float) -> Iterator[Hit]:
     )
 
 
-def shell_assumed(r: Results) -> Iterator[Hit]:
+def shell_assumed(results: Results) -> Iterator[Hit]:
     """Assemblies that were assumed and not looked at."""
-    said = [s for s in assumptions(r.job) if not s.startswith("air leakage")]
-    if r.job.rooms and said:
+    said = [s for s in assumptions(results.job) if not s.startswith("air leakage")]
+    if results.job.rooms and said:
         n = len(said)
         yield Hit(
             Ref("house", "house"),
@@ -273,12 +273,12 @@ def shell_assumed(r: Results) -> Iterator[Hit]:
         )
 
 
-def said_otherwise(r: Results) -> Iterator[Hit]:
+def said_otherwise(results: Results) -> Iterator[Hit]:
     """Walls that were said to be outside while a room lies beyond, or inside with nothing there."""
-    said = {(w.room, w.wall): w for w in r.job.wall_overrides if w.other_side in ("outdoors", "heated")}
+    said = {(w.room, w.wall): w for w in results.job.wall_overrides if w.other_side in ("outdoors", "heated")}
     if not said:
         return
-    job = r.job
+    job = results.job
     for storey in job.storeys:
         rooms = tuple(x for x in job.rooms if x.storey == storey.id)
         mine = {x.id for x in rooms}
@@ -318,10 +318,10 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
     return settle_overrides(changed(job, job.name, wall_overrides=tuple(kept)), {room})
 
 
-def register_outside(r: Results, reach_m: float) -> Iterator[Hit]:
+def register_outside(results: Results, reach_m: float) -> Iterator[Hit]:
     """A register that its room's walls have left behind."""
-    rooms = {x.id: x for x in r.job.rooms}
-    registers = r.job.design.registers
+    rooms = {x.id: x for x in results.job.rooms}
+    registers = results.job.design.registers
     if not registers:
         return
     at = shapely.points([x.position_m for x in registers])
@@ -332,12 +332,12 @@ def register_outside(r: Results, reach_m: float) -> Iterator[Hit]:
             yield Hit(Ref("register", x.id), x.tag, f"lies outside {name}")
 
 
-def unit_in_the_way(r: Results) -> Iterator[Hit]:
+def unit_in_the_way(results: Results) -> Iterator[Hit]:
     """The unit on floor that must stay free."""
     standing = [
-        s.design.indoor for s in r.systems.values() if s.unit is not None and s.design.indoor.storey is not None
+        s.design.indoor for s in results.systems.values() if s.unit is not None and s.design.indoor.storey is not None
     ]
-    for k in r.job.keep_clear:
+    for k in results.job.keep_clear:
         for x in standing:
             if k.storey == x.storey and Polygon(k.outline_m).contains(At(*x.position_m)):
                 yield Hit(Ref("keep", k.id), k.name, "must stay free, but the unit stands there")

@@ -16,9 +16,9 @@ if TYPE_CHECKING:
     from murvan.design.results import Results
 
 
-def methods_apart(r: Results, alike: float) -> Iterator[Hit]:
+def methods_apart(results: Results, alike: float) -> Iterator[Hit]:
     """The house's two methods differ by more than `alike`."""
-    found = house_apart(r)
+    found = house_apart(results)
     if found is None or abs(found.share) <= alike:
         return
     yield Hit(
@@ -32,11 +32,11 @@ def methods_apart(r: Results, alike: float) -> Iterator[Hit]:
     )
 
 
-def rooms_swing(r: Results, share: float, worth_w: float) -> Iterator[Hit]:
+def rooms_swing(results: Results, share: float, worth_w: float) -> Iterator[Hit]:
     """Rooms whose sun comes at another time than their zone's peak."""
-    ld = r.loads
-    zones = {i: p for z, p in zip(r.job.design.zones, ld.zones, strict=True) for i in z.rooms}
-    for i, room in enumerate(r.job.rooms):
+    ld = results.loads
+    zones = {i: p for z, p in zip(results.job.design.zones, ld.zones, strict=True) for i in z.rooms}
+    for i, room in enumerate(results.job.rooms):
         own, peak = float(ld.sensible_w[i]), zones.get(room.id, ld.house)
         then = max(float(ld.rooms_by_hour_w[ld.at(peak.month), i, peak.hour - 1]), 0.0)
         if own < worth_w or then >= share * own:

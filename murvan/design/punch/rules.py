@@ -485,10 +485,10 @@ class _Plan:
     geometry: Geometry
 
 
-def findings(r: Results, memo: Memo) -> tuple[Finding, ...]:
+def findings(results: Results, memo: Memo) -> tuple[Finding, ...]:
     """All findings, what fails first, then by station."""
-    mine = [rule for rule in RULES if r.job.design.air.velocity_profile in rule.profiles]
-    out = [Finding(rule, hit) for rule in mine for hit in _judged(rule, r, memo)]
+    mine = [rule for rule in RULES if results.job.design.air.velocity_profile in rule.profiles]
+    out = [Finding(rule, hit) for rule in mine for hit in _judged(rule, results, memo)]
     return tuple(sorted(out, key=lambda f: (f.severity != "fails", f.rule.station)))
 
 

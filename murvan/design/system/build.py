@@ -95,10 +95,15 @@ def gauge_for(largest_m: float) -> int:
     return 26 if largest_m <= 0.356 else 24
 
 
-def cut_list(u: UnitDesign, unit: Unit | None) -> CutList:
+def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
     """Pieces of one unit, its own end first."""
-    done = {x.id: x.day for x in u.ticks}
-    drafts = (*_unit_end(u, unit), *_plenum_pieces(u), *_duct_pieces(u), *_sundries(u.runs))
+    done = {x.id: x.day for x in unit_design.ticks}
+    drafts = (
+        *_unit_end(unit_design, unit),
+        *_plenum_pieces(unit_design),
+        *_duct_pieces(unit_design),
+        *_sundries(unit_design.runs),
+    )
     rows = tuple(_numbered(k, x, done) for k, x in enumerate(drafts, 1))
     return CutList(rows, sum(p.hung for p in rows if p.section != "Sundries"))
 

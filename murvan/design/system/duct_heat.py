@@ -75,16 +75,16 @@ USUAL_ELSE_R = 6 * R_IP
 """Its insulation: R-8 in an attic, R-6 in other places."""
 
 
-def allowance(u: UnitDesign, c: Conditions, around: dict[str, Array], kind: str) -> DuctHeat:
+def allowance(unit_design: UnitDesign, conditions: Conditions, around: dict[str, Array], kind: str) -> DuctHeat:
     """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run.
 
     `around` is that of `surroundings`.
     """
-    n, months = len(u.rooms), len(c.days)
-    usual = {place: usual_share(u.air, c, place, t, kind) for place, t in around.items()}
-    place_of = {st.id: st.duct_place for st in u.storeys}
-    said = u.air.duct_allowance
-    rows = [usual[place_of[r.storey]] for r in u.rooms]
+    n, months = len(unit_design.rooms), len(conditions.days)
+    usual = {place: usual_share(unit_design.air, conditions, place, t, kind) for place, t in around.items()}
+    place_of = {st.id: st.duct_place for st in unit_design.storeys}
+    said = unit_design.air.duct_allowance
+    rows = [usual[place_of[r.storey]] for r in unit_design.rooms]
     share = np.array(rows).reshape(n, months * 24 + 1)
     if said is not None:
         share = np.where(share != 0, said, 0.0)
@@ -92,52 +92,52 @@ def allowance(u: UnitDesign, c: Conditions, around: dict[str, Array], kind: str)
     return DuctHeat(share[:, -1], cooling, np.zeros(n), np.zeros(n, bool))
 
 
-def usual_share(air: Air, c: Conditions, place: str, around: Array, kind: str) -> Array:
+def usual_share(air: Air, conditions: Conditions, place: str, around: Array, kind: str) -> Array:
     """What a usual run in a place and its share of the leaks add, as a share of the load, in the order of `around`."""
     if place == "inside":
         return np.zeros(len(around))
-    inside = np.full(len(around), c.indoor_cooling.temperature_c)
-    inside[-1] = c.indoor_heating.temperature_c
+    inside = np.full(len(around), conditions.indoor_cooling.temperature_c)
+    inside[-1] = conditions.indoor_heating.temperature_c
     supply = np.full(len(around), COLD_C)
     supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
     ua = np.pi * USUAL_DIAMETER_M * USUAL_M / (USUAL_R.get(place, USUAL_ELSE_R) + R_FILMS)
-    kept = temperature_kept(ua, USUAL_FLOW_M3_S * c.density_kg_m3 * CP_AIR_J_KGK)
+    kept = temperature_kept(ua, USUAL_FLOW_M3_S * conditions.density_kg_m3 * CP_AIR_J_KGK)
     leak = air.duct_leakage / 2
     end = around + (supply - around) * kept
     given = inside + leak * (around - inside) - supply
     return np.asarray(1 / np.clip((1 - leak) * (inside - end) / given, LEAST, 1.0) - 1)
 
 
-def surroundings(u: UnitDesign, c: Conditions, day: Balance, f: Factors) -> dict[str, Array]:
+def surroundings(unit_design: UnitDesign, conditions: Conditions, day: Balance, factors: Factors) -> dict[str, Array]:
     """Air temperature round ducts by place: all hours of all months, then the winter design night, (months * 24 + 1,)."""
     hours = len(day.months) * 24
-    out = np.concatenate([d.outdoor_c for d in c.days])
-    inside, winter_in = c.indoor_cooling.temperature_c, c.indoor_heating.temperature_c
-    winter = c.outdoor_winter.temperature_c
+    out = np.concatenate([d.outdoor_c for d in conditions.days])
+    inside, winter_in = conditions.indoor_cooling.temperature_c, conditions.indoor_heating.temperature_c
+    winter = conditions.outdoor_winter.temperature_c
 
     def buffer(key: str, fallback: Array) -> Array:
         found = day.buffer_c(key)
         return fallback if found is None else np.asarray(found.reshape(hours))
 
-    garage = u.spaces[0].id if u.spaces else ""
+    garage = unit_design.spaces[0].id if unit_design.spaces else ""
     rows = {
         "inside": (np.full(hours, inside), winter_in),
-        "basement": (buffer("basement", np.full(hours, inside)), f.spaces.under_winter_c["basement"]),
+        "basement": (buffer("basement", np.full(hours, inside)), factors.spaces.under_winter_c["basement"]),
         "attic": (buffer("attic", out + 10.0), winter),
-        "crawl": (buffer("crawl", (out + inside) / 2), f.spaces.under_winter_c["crawl"]),
-        "garage": (buffer(garage, out), f.spaces.winter(garage)),
+        "crawl": (buffer("crawl", (out + inside) / 2), factors.spaces.under_winter_c["crawl"]),
+        "garage": (buffer(garage, out), factors.spaces.winter(garage)),
     }
     return {place: np.append(summer, night) for place, (summer, night) in rows.items()}
 
 
 def duct_heat(
-    u: UnitDesign,
+    unit_design: UnitDesign,
     tree: RunTree,
     flows: dict[str, float],
     air: Airflow,
-    c: Conditions,
+    conditions: Conditions,
     day: Balance,
-    f: Factors,
+    factors: Factors,
     peak: tuple[int, int],
     kind: str,
 ) -> DuctHeat:
@@ -149,17 +149,19 @@ def duct_heat(
         peak: index of month and hour 1..24 of the house's peak, for the figures shown.
         kind: of the unit, for the temperature of its warm air.
     """
-    around = surroundings(u, c, day, f)
-    base = allowance(u, c, around, kind)
-    if not u.runs or not u.rooms or air.total_m3_s <= 0:
+    around = surroundings(unit_design, conditions, day, factors)
+    base = allowance(unit_design, conditions, around, kind)
+    if not unit_design.runs or not unit_design.rooms or air.total_m3_s <= 0:
         return base
-    return _Along(u, tree, flows, air, c, around, peak, kind, "basement" in day.buffer_keys).solved(base)
+    return _Along(
+        unit_design, tree, flows, air, conditions, around, peak, kind, "basement" in day.buffer_keys
+    ).solved(base)
 
 
-def without_ducts(u: UnitDesign, c: Conditions) -> DuctHeat:
+def without_ducts(unit_design: UnitDesign, conditions: Conditions) -> DuctHeat:
     """Of a unit that stands in the room it serves."""
-    n = len(u.rooms)
-    return DuctHeat(np.zeros(n), np.zeros((len(c.days), n, 24)), np.zeros(n), np.zeros(n, bool))
+    n = len(unit_design.rooms)
+    return DuctHeat(np.zeros(n), np.zeros((len(conditions.days), n, 24)), np.zeros(n), np.zeros(n, bool))
 
 
 def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:

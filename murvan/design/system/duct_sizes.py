@@ -98,12 +98,12 @@ def size_all(job: Job, systems: Mapping[str, Ducts], rate_pa_m: float | None = N
     air = job.design.air
     storeys = {s.id: s.ceiling_space_m for s in job.storeys}
 
-    def sized(r: DuctRun) -> DuctRun:
-        d = systems.get(r.indoor)
+    def sized(run: DuctRun) -> DuctRun:
+        d = systems.get(run.indoor)
         if d is None:
-            return r
+            return run
         rate = rate_pa_m or air.friction_rate_pa_m or d.friction_rate_pa_m
-        return size_for(r, d.runs[r.id].flow_m3_s, rate, air.velocity_profile, storeys.get(r.storey, 0.0))
+        return size_for(run, d.runs[run.id].flow_m3_s, rate, air.velocity_profile, storeys.get(run.storey, 0.0))
 
     return with_design(job, runs=tuple(sized(r) for r in job.design.runs))
 

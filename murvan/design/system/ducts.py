@@ -78,9 +78,9 @@ class RunResult:
         """'trunk', 'branch' or 'flex'."""
         return run_kind(self.run)
 
-    def acts_like_m(self, f: Fitting) -> float:
+    def acts_like_m(self, fitting: Fitting) -> float:
         """Length of straight duct that loses what all fittings of one kind do."""
-        mine = f.count * ductflow.loss_coefficient(f.kind, f.ratio)
+        mine = fitting.count * ductflow.loss_coefficient(fitting.kind, fitting.ratio)
         return self.equivalent_length_m * mine / self.fitting_c if self.fitting_c else 0.0
 
 
@@ -181,12 +181,12 @@ def order(runs: tuple[LaidRun, ...]) -> list[LaidRun]:
     by_id = {r.id: r for r in runs}
     done: dict[str, LaidRun] = {}
 
-    def visit(r: LaidRun) -> None:
-        if r.id in done:
+    def visit(run: LaidRun) -> None:
+        if run.id in done:
             return
-        if r.parent is not None:
-            visit(by_id[r.parent])
-        done[r.id] = r
+        if run.parent is not None:
+            visit(by_id[run.parent])
+        done[run.id] = run
 
     for r in runs:
         visit(r)
@@ -232,11 +232,13 @@ def design_flows(
     return dict(zip((r.id for r in runs), flows, strict=True))
 
 
-def ducts(u: UnitDesign, unit: Unit | None, air: Airflow, density: float, tree: RunTree, shapes: RunShapes) -> Ducts:
+def ducts(
+    unit_design: UnitDesign, unit: Unit | None, air: Airflow, density: float, tree: RunTree, shapes: RunShapes
+) -> Ducts:
     """Work out every run of a unit at its design flow; `tree` and `shapes` are those of its runs."""
-    runs, indoor, profile = u.runs, u.indoor, u.air.velocity_profile
-    by_register = {x.id: x for x in u.registers}
-    flows = design_flows(runs, tree, air.register_m3_s, u.fresh_m3_s)
+    runs, indoor, profile = unit_design.runs, unit_design.indoor, unit_design.air.velocity_profile
+    by_register = {x.id: x for x in unit_design.registers}
+    flows = design_flows(runs, tree, air.register_m3_s, unit_design.fresh_m3_s)
     base = _losses(runs, shapes, flows, density)
     ordered = [runs[k] for k in tree.order]
     path, ends = _paths(ordered, base, by_register, air, density)

@@ -143,9 +143,9 @@ def _bilinear(table: tuple[tuple[float, ...], ...], row: tuple[int, float], colu
     return low + u * (high - low)
 
 
-def entering_air(c: Conditions, ventilators: tuple[Ventilator, ...], flow_m3_s: float) -> Air:
+def entering_air(conditions: Conditions, ventilators: tuple[Ventilator, ...], flow_m3_s: float) -> Air:
     """Return air mixed with the fresh air that comes in before the coil, in cooling."""
-    inside, outside = c.indoor_cooling, c.outdoor_summer
+    inside, outside = conditions.indoor_cooling, conditions.outdoor_summer
     coming = [v for v in ventilators if v.kind in ("erv", "hrv", "supply") and v.flow_m3_s > 0]
     fresh_m3_s = sum(v.flow_m3_s for v in coming)
     if fresh_m3_s <= 0:
@@ -156,29 +156,29 @@ def entering_air(c: Conditions, ventilators: tuple[Ventilator, ...], flow_m3_s: 
     )
     t = outside.temperature_c + sensible * (inside.temperature_c - outside.temperature_c)
     w = outside.humidity_ratio + latent * (inside.humidity_ratio - outside.humidity_ratio)
-    fresh = air.from_humidity_ratio(t, w, c.pressure_pa)
+    fresh = air.from_humidity_ratio(t, w, conditions.pressure_pa)
     return air.mix(inside, fresh, min(fresh_m3_s / flow_m3_s, 1.0))
 
 
-def no_load_temperature(c: Conditions, loads: Loads) -> float:
+def no_load_temperature(conditions: Conditions, loads: Loads) -> float:
     """Outdoor temperature at which people and appliances alone hold the house: indoor - gains / UA."""
-    ua = loads.house_heating_w / c.heating_difference_k if c.heating_difference_k > 0 else 1.0
+    ua = loads.house_heating_w / conditions.heating_difference_k if conditions.heating_difference_k > 0 else 1.0
     inner = loads.parts_by_hour_w[0][:, [COLUMN["people"], COLUMN["appliances"]]]
     gains = float(inner.sum(axis=(0, 1)).mean())
-    return c.indoor_heating.temperature_c - gains / max(ua, 1.0)
+    return conditions.indoor_heating.temperature_c - gains / max(ua, 1.0)
 
 
-def evaluate(unit: Unit, u: UnitDesign, c: Conditions, loads: Loads) -> Candidate:
+def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads: Loads) -> Candidate:
     """One unit of the catalogue in the place of `u` against the loads of the rooms served."""
-    climate, indoor = u.climate, u.indoor
+    climate, indoor = unit_design.climate, unit_design.indoor
     flow = indoor.flow_m3_s if indoor.flow_m3_s and unit.id == indoor.unit else unit.rated_flow_m3_s
-    entering = entering_air(c, u.ventilators, flow)
-    total, sensible, _ = cooling_capacity(unit, climate.summer_c, entering, flow, c.density_kg_m3)
-    heating = float(heating_capacity(unit, climate.winter_c, c.density_kg_m3, c.burner_share)[0][0])
+    entering = entering_air(conditions, unit_design.ventilators, flow)
+    total, sensible, _ = cooling_capacity(unit, climate.summer_c, entering, flow, conditions.density_kg_m3)
+    heating = float(heating_capacity(unit, climate.winter_c, conditions.density_kg_m3, conditions.burner_share)[0][0])
     heat_load = loads.house_heating_w
-    off = no_load_temperature(c, loads)
-    balance = _balance(unit, c, heat_load, climate.winter_c, off)
-    short_hours, cycling, kwh, backup_kwh, cool_kwh = _season(unit, climate, c, loads, off)
+    off = no_load_temperature(conditions, loads)
+    balance = _balance(unit, conditions, heat_load, climate.winter_c, off)
+    short_hours, cycling, kwh, backup_kwh, cool_kwh = _season(unit, climate, conditions, loads, off)
     shares = (
         _share(total, loads.house_cooling_w),
         _share(sensible, loads.house_sensible_w),
@@ -232,9 +232,9 @@ def _verdict(
     return "fits"
 
 
-def load_line(c: Conditions, loads: Loads, off_c: float, outdoor_c: Array) -> tuple[Array, Array]:
+def load_line(conditions: Conditions, loads: Loads, off_c: float, outdoor_c: Array) -> tuple[Array, Array]:
     """Heating and cooling need [W] over outdoor temperature: straight from nothing at `off_c` to the design load."""
-    winter, summer = c.outdoor_winter.temperature_c, c.outdoor_summer.temperature_c
+    winter, summer = conditions.outdoor_winter.temperature_c, conditions.outdoor_summer.temperature_c
     heat = loads.house_heating_w * np.clip((off_c - outdoor_c) / max(off_c - winter, 0.1), 0, None)
     cool = loads.house_cooling_w * np.clip((outdoor_c - off_c) / max(summer - off_c, 0.1), 0, None)
     return heat, cool
@@ -298,22 +298,25 @@ def _cooling_over(unit: Unit, t: Array, c: Conditions) -> Array:
     return np.stack([np.interp(t, unit.cooling.outdoor_c, rows[:, k]) for k in range(3)], axis=1)
 
 
-def equipment(u: UnitDesign, catalogue: dict[str, Unit], c: Conditions, loads: Loads) -> Equipment:
+def equipment(unit_design: UnitDesign, catalogue: dict[str, Unit], conditions: Conditions, loads: Loads) -> Equipment:
     """The chosen unit, and the units to weigh it against: those the system names, or the whole catalogue."""
-    candidates, own = u.system.candidates, u.indoor.unit
+    candidates, own = unit_design.system.candidates, unit_design.indoor.unit
     named = [*candidates, *(i for i in (own,) if i)]
     ids = dict.fromkeys(i for i in named if i in catalogue) if len(candidates) > 1 else catalogue
 
     def weigh(unit: Unit) -> Candidate:
-        return evaluate(unit, u, c, loads)
+        return evaluate(unit, unit_design, conditions, loads)
 
     chosen = catalogue.get(own or "")
     return Equipment(
-        weigh(chosen) if chosen else None, no_load_temperature(c, loads), tuple(catalogue[i] for i in ids), weigh
+        weigh(chosen) if chosen else None,
+        no_load_temperature(conditions, loads),
+        tuple(catalogue[i] for i in ids),
+        weigh,
     )
 
 
-def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:
+def explain_capacity(candidate: Candidate, conditions: Conditions, loads: Loads) -> Arithmetic:
     """Capacity at the design conditions against the load."""
     q = Quantity
     return Arithmetic(
@@ -322,26 +325,26 @@ def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:
             Line(
                 "total",
                 "{0} ÷ {1}",
-                (q("power", x.total_w), q("power", loads.house_cooling_w)),
-                q("percent", x.total_share),
+                (q("power", candidate.total_w), q("power", loads.house_cooling_w)),
+                q("percent", candidate.total_share),
             ),
             Line(
                 "sensible",
                 "{0} ÷ {1}",
-                (q("power", x.sensible_w), q("power", loads.house_sensible_w)),
-                q("percent", x.sensible_share),
+                (q("power", candidate.sensible_w), q("power", loads.house_sensible_w)),
+                q("percent", candidate.sensible_share),
             ),
             Line(
                 "latent",
                 "{0} ÷ {1}",
-                (q("power", x.latent_w), q("power", loads.house_latent_w)),
-                q("percent", x.latent_share),
+                (q("power", candidate.latent_w), q("power", loads.house_latent_w)),
+                q("percent", candidate.latent_share),
             ),
             Line(
                 "heat",
                 "{0} ÷ {1}",
-                (q("power", x.heating_w), q("power", loads.house_heating_w)),
-                q("percent", x.heating_share),
+                (q("power", candidate.heating_w), q("power", loads.house_heating_w)),
+                q("percent", candidate.heating_share),
                 True,
             ),
         ),
@@ -350,9 +353,9 @@ def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:
                 "",
                 "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude",
                 (
-                    q("temperature", c.outdoor_summer.temperature_c, 0),
-                    q("temperature1", x.entering.temperature_c),
-                    q("temperature1", x.entering.wet_bulb_c),
+                    q("temperature", conditions.outdoor_summer.temperature_c, 0),
+                    q("temperature1", candidate.entering.temperature_c),
+                    q("temperature1", candidate.entering.wet_bulb_c),
                 ),
                 None,
             ),
@@ -360,13 +363,13 @@ def explain_capacity(x: Candidate, c: Conditions, loads: Loads) -> Arithmetic:
     )
 
 
-def explain_balance(x: Candidate, e: Equipment, c: Conditions, loads: Loads) -> Arithmetic:
+def explain_balance(candidate: Candidate, e: Equipment, conditions: Conditions, loads: Loads) -> Arithmetic:
     """Balance point and backup."""
     q = Quantity
-    winter = c.outdoor_winter.temperature_c
+    winter = conditions.outdoor_winter.temperature_c
     lines = []
-    if x.balance_c is not None:
-        need = loads.house_heating_w * (e.no_load_c - x.balance_c) / max(e.no_load_c - winter, 0.1)
+    if candidate.balance_c is not None:
+        need = loads.house_heating_w * (e.no_load_c - candidate.balance_c) / max(e.no_load_c - winter, 0.1)
         lines.append(
             Line(
                 "house at balance",
@@ -374,22 +377,29 @@ def explain_balance(x: Candidate, e: Equipment, c: Conditions, loads: Loads) -> 
                 (
                     q("kpower", loads.house_heating_w),
                     q("temperature", e.no_load_c),
-                    q("temperature", x.balance_c),
+                    q("temperature", candidate.balance_c),
                     q("temperature", winter),
                 ),
                 q("kpower", need),
             )
         )
-        lines.append(Line("Balance, where they meet", "", (), q("temperature", x.balance_c), True))
+        lines.append(Line("Balance, where they meet", "", (), q("temperature", candidate.balance_c), True))
     lines.append(
         Line(
             "short at design",
             "{0} − {1}",
-            (q("kpower", loads.house_heating_w), q("kpower", x.heating_w)),
-            q("kpower", x.backup_w),
+            (q("kpower", loads.house_heating_w), q("kpower", candidate.heating_w)),
+            q("kpower", candidate.backup_w),
         )
     )
-    lines.append(Line("in kW", "{0} ÷ {1}", (q("kpower", x.backup_w), q("kw_of", 1.0)), q("electric", x.backup_w)))
+    lines.append(
+        Line(
+            "in kW",
+            "{0} ÷ {1}",
+            (q("kpower", candidate.backup_w), q("kw_of", 1.0)),
+            q("electric", candidate.backup_w),
+        )
+    )
     return Arithmetic(
         "Balance point",
         tuple(lines),

@@ -7,13 +7,13 @@ from murvan.design.system.ducts import DUCT_PARTS, Ducts, RunResult, friction_sc
 from murvan.physics import ductflow
 
 
-def explain_rate(d: Ducts) -> Arithmetic:
+def explain_rate(ducts: Ducts) -> Arithmetic:
     """The friction rate to size by: what is left for ducts over the longest effective length."""
     q = Quantity
-    fixed = sum(b.pressure_pa for b in d.budget if b.name not in DUCT_PARTS)
-    chain = [d.runs[i] for i in (*d.longest_supply, *d.longest_return)]
+    fixed = sum(b.pressure_pa for b in ducts.budget if b.name not in DUCT_PARTS)
+    chain = [ducts.runs[i] for i in (*ducts.longest_supply, *ducts.longest_return)]
     length, fittings = sum(x.length_m for x in chain), sum(x.equivalent_length_m for x in chain)
-    have = min(d.available_pa, d.limit_pa)
+    have = min(ducts.available_pa, ducts.limit_pa)
     lines = [
         Line("blower gives", "at the design air, within its limit", (), q("pressure3", have)),
         Line(
@@ -28,7 +28,7 @@ def explain_rate(d: Ducts) -> Arithmetic:
             (q("length", length, 0), q("length", fittings, 0)),
             q("length", length + fittings, 0),
         ),
-        Line("Friction rate to size by", "", (), q("friction", d.friction_rate_pa_m), True),
+        Line("Friction rate to size by", "", (), q("friction", ducts.friction_rate_pa_m), True),
     ]
     return Arithmetic(
         "Friction rate",
@@ -37,30 +37,38 @@ def explain_rate(d: Ducts) -> Arithmetic:
     )
 
 
-def explain_run(x: RunResult, d: Ducts) -> Arithmetic:
+def explain_run(result: RunResult, ducts: Ducts) -> Arithmetic:
     """One run's pressure."""
     q = Quantity
-    run = x.run
-    speed = q("pressure4", x.velocity_pa)
+    run = result.run
+    speed = q("pressure4", result.velocity_pa)
     lines = [
-        Line("speed", "{0} ÷ {1}", (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)), q("velocity", x.velocity_m_s)),
+        Line(
+            "speed",
+            "{0} ÷ {1}",
+            (q("flow_m3", result.flow_m3_s), q("cross", result.area_m2)),
+            q("velocity", result.velocity_m_s),
+        ),
         Line(
             "friction",
             "{0} × {1} ÷ {2}",
-            (q("friction", x.friction_pa_m), q("length", x.length_m), q("per_100", 1.0)),
-            q("pressure3", x.friction_pa),
+            (q("friction", result.friction_pa_m), q("length", result.length_m), q("per_100", 1.0)),
+            q("pressure3", result.friction_pa),
         ),
         Line(
-            "fittings", "{0} × {1} speed pressure", (q("decimal", x.fitting_c), speed), q("pressure3", x.fitting_pa)
+            "fittings",
+            "{0} × {1} speed pressure",
+            (q("decimal", result.fitting_c), speed),
+            q("pressure3", result.fitting_pa),
         ),
     ]
     if run.damper is not None:
-        c = q("decimal", x.damper_c)
+        c = q("decimal", result.damper_c)
         label = f"damper, {round(run.damper * 100)} % open"
-        lines.append(Line(label, "{0} × {1} speed pressure", (c, speed), q("pressure3", x.damper_pa)))
-    lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", x.pressure_drop_pa), True))
-    if x.ends_in:
-        lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", x.path_pa)))
+        lines.append(Line(label, "{0} × {1} speed pressure", (c, speed), q("pressure3", result.damper_pa)))
+    lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", result.pressure_drop_pa), True))
+    if result.ends_in:
+        lines.append(Line("whole path", "plenum to room, damper open", (), q("pressure3", result.path_pa)))
     flex = (
         f"; flex {run.stretched * 100:.0f} % stretched × {friction_scale(run):.2f}" if run.material == "flex" else ""
     )

@@ -214,7 +214,7 @@ def halls(job: Job) -> dict[str, str]:
     return out
 
 
-def build(job: Job, g: Geometry, parts: Sequence[Part], density: float) -> tuple[Circuit, Layout]:
+def build(job: Job, geometry: Geometry, parts: Sequence[Part], density: float) -> tuple[Circuit, Layout]:
     """The circuit of a house with all its blowers, and where things are in it."""
     b = _Builder()
     states = situations(job)
@@ -228,7 +228,7 @@ def build(job: Job, g: Geometry, parts: Sequence[Part], density: float) -> tuple
         for into, new in zip((branch, face), _add_runs(b, part.design, room, found, density), strict=True):
             into.update(new)
     door_branch, shut = _add_doors(b, job, room, density)
-    _add_leaks(b, job, g, room)
+    _add_leaks(b, job, geometry, room)
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
@@ -312,10 +312,10 @@ def doors_of(job: Job) -> dict[str, Opening]:
     return out
 
 
-def room_beyond(o: Opening, room: Room, job: Job) -> str | None:
+def room_beyond(opening: Opening, room: Room, job: Job) -> str | None:
     """The room on the other side of an inside opening, by the plan."""
-    (x0, y0), (x1, y1) = wall_points(room.outline_m, o.wall)
-    t = (o.offset_m + o.width_m / 2) / max(wall_length_m(room.outline_m, o.wall), 1e-9)
+    (x0, y0), (x1, y1) = wall_points(room.outline_m, opening.wall)
+    t = (opening.offset_m + opening.width_m / 2) / max(wall_length_m(room.outline_m, opening.wall), 1e-9)
     at = (x0 + (x1 - x0) * t, y0 + (y1 - y0) * t)
     near = [
         (_apart(at, *wall_points(r.outline_m, k)), r.id)
@@ -382,7 +382,7 @@ def situation_k(circuit: Circuit, layout: Layout) -> Array:
 
 
 def network(
-    job: Job, g: Geometry, parts: Sequence[Part], density: float, before: Network | None = None
+    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, before: Network | None = None
 ) -> Network | None:
     """Solve all situations of a house in one batch; None while no unit has supply and return.
 
@@ -393,7 +393,7 @@ def network(
     whole = [x for x in parts if x.complete]
     if not whole:
         return None
-    circuit, layout = build(job, g, whole, density)
+    circuit, layout = build(job, geometry, whole, density)
     solution = solve(
         circuit,
         k=situation_k(circuit, layout),

@@ -51,18 +51,18 @@ class PlenumDesign:
         return self.plenum.width_m * self.plenum.depth_m
 
 
-def face_width_m(p: Plenum, face: str) -> float:
+def face_width_m(plenum: Plenum, face: str) -> float:
     """Width of a face: west and east show the depth, north, south and top the width."""
-    return p.depth_m if face in ("west", "east") else p.width_m
+    return plenum.depth_m if face in ("west", "east") else plenum.width_m
 
 
-def plenums(u: UnitDesign, d: Ducts, total_m3_s: float, unit: Unit | None) -> tuple[PlenumDesign, ...]:
+def plenums(unit_design: UnitDesign, ducts: Ducts, total_m3_s: float, unit: Unit | None) -> tuple[PlenumDesign, ...]:
     """Each plenum of a unit with its take-offs."""
     out = []
-    for box in u.plenums:
+    for box in unit_design.plenums:
         velocity = FACE_VELOCITY[box.school]
         wheel = unit.wheel_diameter_m if unit else 0.25
-        own = [r for r in u.runs if r.side == box.side and r.parent is None and r.face]
+        own = [r for r in unit_design.runs if r.side == box.side and r.parent is None and r.face]
         out.append(
             PlenumDesign(
                 plenum=box,
@@ -71,7 +71,7 @@ def plenums(u: UnitDesign, d: Ducts, total_m3_s: float, unit: Unit | None) -> tu
                 wanted_area_m2=total_m3_s / velocity,
                 wanted_depth_m=(DEPTH_WHEELS[0] * wheel, DEPTH_WHEELS[1] * wheel),
                 outlet_area_m2=unit.outlet_width_m * unit.outlet_depth_m if unit else 0.0,
-                take_offs=tuple(_place(box, own, d)),
+                take_offs=tuple(_place(box, own, ducts)),
             )
         )
     return tuple(out)
@@ -93,37 +93,37 @@ def _place(box: Plenum, runs: list[LaidRun], d: Ducts) -> list[TakeOff]:
     return out
 
 
-def explain_plenum(x: PlenumDesign) -> Arithmetic:
+def explain_plenum(plenum: PlenumDesign) -> Arithmetic:
     """Plenum area and depth."""
     q = Quantity
-    velocity = FACE_VELOCITY[x.plenum.school]
+    velocity = FACE_VELOCITY[plenum.plenum.school]
     return Arithmetic(
         "Plenum",
         (
             Line(
                 "area wanted",
                 "{0} ÷ {1}",
-                (q("flow_m3", x.flow_m3_s), q("velocity", velocity)),
-                q("cross", x.wanted_area_m2),
+                (q("flow_m3", plenum.flow_m3_s), q("velocity", velocity)),
+                q("cross", plenum.wanted_area_m2),
             ),
             Line(
                 "as drawn",
                 "{0} × {1}",
-                (q("side", x.plenum.width_m), q("side", x.plenum.depth_m)),
-                q("small_area", x.area_m2),
+                (q("side", plenum.plenum.width_m), q("side", plenum.plenum.depth_m)),
+                q("small_area", plenum.area_m2),
             ),
             Line(
                 "speed in it",
                 "{0} ÷ {1}",
-                (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)),
-                q("velocity", x.velocity_m_s),
+                (q("flow_m3", plenum.flow_m3_s), q("cross", plenum.area_m2)),
+                q("velocity", plenum.velocity_m_s),
                 True,
             ),
             Line(
                 "length wanted",
                 "2.5 × {0} of blower wheel",
-                (q("size1", x.wanted_depth_m[0] / 2.5),),
-                q("size", x.wanted_depth_m[0]),
+                (q("size1", plenum.wanted_depth_m[0] / 2.5),),
+                q("size", plenum.wanted_depth_m[0]),
             ),
         ),
         ("Area = air ÷ face speed; length from the blower wheel: common practice",),

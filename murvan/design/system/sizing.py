@@ -16,22 +16,22 @@ TRIES = 8
 """Rounds of taking short rooms' runs up a size; each round is a whole solve."""
 
 
-def size_and_balance(r: Results) -> Job:
+def size_and_balance(results: Results) -> Job:
     """The job with every run sized at its friction rate and its dampers set; rooms that then come out short get their
     run a size up.
 
     Raises:
         JobValueError: the blower has no pressure left for ducts, so there is no rate to size by.
     """
-    sized = {i: s.ducts for i, s in r.systems.items() if s.design.runs}
-    if r.job.design.air.friction_rate_pa_m is None and any(d.friction_rate_pa_m <= 0 for d in sized.values()):
+    sized = {i: s.ducts for i, s in results.systems.items() if s.design.runs}
+    if results.job.design.air.friction_rate_pa_m is None and any(d.friction_rate_pa_m <= 0 for d in sized.values()):
         raise JobValueError(
             "The blower has no pressure left for ducts: filter, heater and grilles take all of it. Choose a larger filter, "
             "another tap or another unit, or type a friction rate; nothing was changed."
         )
-    job = duct_sizes.size_all(r.job, sized)
+    job = duct_sizes.size_all(results.job, sized)
     for _ in range(TRIES):
-        found = solve(job, r)
+        found = solve(job, results)
         job = duct_sizes.balance_dampers(job, found.runs)
         found = solve(job, found)
         short = _short(found)

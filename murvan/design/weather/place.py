@@ -85,42 +85,48 @@ LIMITS = {
 """What design weather can be; beyond it a file is damaged, or marks what it lacks by an odd number."""
 
 
-def checked(w: Weather, label: str) -> Weather:
+def checked(weather: Weather, label: str) -> Weather:
     """The weather, once all of its values can be. Raises JobFileError."""
     for name, (words, low, high) in LIMITS.items():
-        given = getattr(w, name)
+        given = getattr(weather, name)
         values = given.values() if isinstance(given, dict) else given if isinstance(given, tuple) else (given,)
         for v in values:
             if v is not None and not low <= v <= high:
                 raise JobFileError(f"{label}: a {words} of {v:g} can't be.")
-    return w
+    return weather
 
 
-def climate_of(w: Weather, heating: str = "99", cooling: str = "1", before: Climate | None = None) -> Climate:
+def climate_of(weather: Weather, heating: str = "99", cooling: str = "1", before: Climate | None = None) -> Climate:
     """The design weather for a choice of shares; what the file does not say stays as it was."""
     base = before or Climate()
     return changed(
         base,
         "Climate",
-        name=w.place or "From a file",
-        source=w.source[:300],
-        winter_c=round(w.winter_c[heating], 3),
-        summer_c=round(w.summer_c[cooling], 3),
-        summer_wet_bulb_c=round(min(w.wet_bulb_c[cooling], w.summer_c[cooling]), 3),
-        daily_range_k=round(min(w.daily_range_k, 30.0), 3),
-        wind_winter_m_s=round(w.wind_winter_m_s, 3) if w.wind_winter_m_s is not None else base.wind_winter_m_s,
-        wind_summer_m_s=round(w.wind_summer_m_s, 3) if w.wind_summer_m_s is not None else base.wind_summer_m_s,
-        ground_c=round(w.ground_c, 3) if w.ground_c is not None else base.ground_c,
-        ground_swing_k=round(min(w.ground_swing_k, 30.0), 3) if w.ground_swing_k is not None else base.ground_swing_k,
-        taub=w.taub if w.taub is not None and 0.1 <= w.taub <= 1.5 else base.taub,
-        taud=w.taud if w.taud is not None and 1.0 <= w.taud <= 3.5 else base.taud,
-        bin_start_c=w.bin_start_c if w.bin_hours else base.bin_start_c,
-        bin_step_k=BIN_STEP_K if w.bin_hours else base.bin_step_k,
-        bin_hours=w.bin_hours or base.bin_hours,
-        points=points_of(w),
+        name=weather.place or "From a file",
+        source=weather.source[:300],
+        winter_c=round(weather.winter_c[heating], 3),
+        summer_c=round(weather.summer_c[cooling], 3),
+        summer_wet_bulb_c=round(min(weather.wet_bulb_c[cooling], weather.summer_c[cooling]), 3),
+        daily_range_k=round(min(weather.daily_range_k, 30.0), 3),
+        wind_winter_m_s=round(weather.wind_winter_m_s, 3)
+        if weather.wind_winter_m_s is not None
+        else base.wind_winter_m_s,
+        wind_summer_m_s=round(weather.wind_summer_m_s, 3)
+        if weather.wind_summer_m_s is not None
+        else base.wind_summer_m_s,
+        ground_c=round(weather.ground_c, 3) if weather.ground_c is not None else base.ground_c,
+        ground_swing_k=round(min(weather.ground_swing_k, 30.0), 3)
+        if weather.ground_swing_k is not None
+        else base.ground_swing_k,
+        taub=weather.taub if weather.taub is not None and 0.1 <= weather.taub <= 1.5 else base.taub,
+        taud=weather.taud if weather.taud is not None and 1.0 <= weather.taud <= 3.5 else base.taud,
+        bin_start_c=weather.bin_start_c if weather.bin_hours else base.bin_start_c,
+        bin_step_k=BIN_STEP_K if weather.bin_hours else base.bin_step_k,
+        bin_hours=weather.bin_hours or base.bin_hours,
+        points=points_of(weather),
         moved=False,
         hourly_c=(),
-        **{k: _twelve(getattr(w, k)) for k in ("month_summer_c", "month_mean_c", "month_range_k")},
+        **{k: _twelve(getattr(weather, k)) for k in ("month_summer_c", "month_mean_c", "month_range_k")},
     )
 
 
@@ -129,12 +135,14 @@ def _twelve(values: tuple[float, ...]) -> tuple[float, ...]:
     return tuple(round(x, 2) for x in values) if len(values) == 12 else ()
 
 
-def points_of(w: Weather) -> tuple[DesignPoint, ...]:
+def points_of(weather: Weather) -> tuple[DesignPoint, ...]:
     """The design values a file offers to choose from."""
-    cold = (DesignPoint(share="99" if k == "99" else "99.6", dry_c=round(v, 3)) for k, v in w.winter_c.items())
+    cold = (DesignPoint(share="99" if k == "99" else "99.6", dry_c=round(v, 3)) for k, v in weather.winter_c.items())
     hot = (
-        DesignPoint(share="1" if k == "1" else "0.4", dry_c=round(v, 3), wet_bulb_c=round(min(w.wet_bulb_c[k], v), 3))
-        for k, v in w.summer_c.items()
+        DesignPoint(
+            share="1" if k == "1" else "0.4", dry_c=round(v, 3), wet_bulb_c=round(min(weather.wet_bulb_c[k], v), 3)
+        )
+        for k, v in weather.summer_c.items()
     )
     return (*cold, *hot)
 
@@ -246,15 +254,17 @@ def chosen(climate: Climate) -> tuple[str, str]:
     return cold, hot
 
 
-def take_weather(job: Job, w: Weather, heating: str = "99", cooling: str = "1") -> Job:
+def take_weather(job: Job, weather: Weather, heating: str = "99", cooling: str = "1") -> Job:
     """The job with the place and weather of a file. Raises JobValueError."""
     site = changed(
         job.site,
         "Site",
-        place=w.place or job.site.place,
-        latitude_deg=w.latitude_deg,
-        longitude_deg=w.longitude_deg,
-        altitude_m=w.altitude_m,
-        time_zone_h=w.time_zone_h if w.time_zone_h is not None and -12 <= w.time_zone_h <= 14 else None,
+        place=weather.place or job.site.place,
+        latitude_deg=weather.latitude_deg,
+        longitude_deg=weather.longitude_deg,
+        altitude_m=weather.altitude_m,
+        time_zone_h=weather.time_zone_h
+        if weather.time_zone_h is not None and -12 <= weather.time_zone_h <= 14
+        else None,
     )
-    return changed(job, job.name, site=site, climate=climate_of(w, heating, cooling, job.climate))
+    return changed(job, job.name, site=site, climate=climate_of(weather, heating, cooling, job.climate))

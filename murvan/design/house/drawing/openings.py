@@ -213,12 +213,12 @@ def reads_from_start(outline: tuple[Point, ...], wall: int) -> bool:
     return b[0] > a[0] if abs(b[0] - a[0]) >= abs(b[1] - a[1]) else b[1] > a[1]
 
 
-def shown_offset(job: Job, o: Opening) -> float:
+def shown_offset(job: Job, opening: Opening) -> float:
     """Distance of an opening from its wall's left, or else upper, end on the plan, m."""
-    _, room = _opening(job, o.id)
-    if reads_from_start(room.outline_m, o.wall):
-        return o.offset_m
-    return wall_length_m(room.outline_m, o.wall) - o.offset_m - o.width_m
+    _, room = _opening(job, opening.id)
+    if reads_from_start(room.outline_m, opening.wall):
+        return opening.offset_m
+    return wall_length_m(room.outline_m, opening.wall) - opening.offset_m - opening.width_m
 
 
 def set_shown_offset(job: Job, opening_id: str, offset_m: float) -> Job:
@@ -288,10 +288,10 @@ def remove_opening(job: Job, opening_id: str) -> Drawn:
     return Drawn(remove(job, "openings", opening_id), "room", o.room)
 
 
-def facing(job: Job, o: Opening) -> float:
+def facing(job: Job, opening: Opening) -> float:
     """Compass direction an opening looks to."""
-    _, room = _opening(job, o.id)
-    return wall_facing_deg(room.outline_m, o.wall, job.site.north_deg)
+    _, room = _opening(job, opening.id)
+    return wall_facing_deg(room.outline_m, opening.wall, job.site.north_deg)
 
 
 def _opening(job: Job, opening_id: str) -> tuple[Opening, Room]:

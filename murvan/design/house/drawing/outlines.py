@@ -172,12 +172,12 @@ def _holds(room: Room, at: Point) -> bool:
     return bool(Polygon(room.outline_m).buffer(0.05).contains(LineString([at, at]).centroid))
 
 
-def opening_line(o: Opening, room: Room) -> tuple[Point, Point]:
+def opening_line(opening: Opening, room: Room) -> tuple[Point, Point]:
     """Both ends of an opening on the plan, in the order of its wall."""
-    a, b = wall_points(room.outline_m, o.wall)
-    length = max(wall_length_m(room.outline_m, o.wall), 1e-9)
+    a, b = wall_points(room.outline_m, opening.wall)
+    length = max(wall_length_m(room.outline_m, opening.wall), 1e-9)
     ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-    s, e = o.offset_m, o.offset_m + o.width_m
+    s, e = opening.offset_m, opening.offset_m + opening.width_m
     return (a[0] + ux * s, a[1] + uy * s), (a[0] + ux * e, a[1] + uy * e)
 
 
