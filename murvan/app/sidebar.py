@@ -157,7 +157,7 @@ class Rail(QWidget):
         y = self._storeys_end + 8
         y = self._lens(p, t, y)
         if self.units:
-            y = self._list(p, t, y, "Unit", ",", "unit", self.units, self.unit)
+            y = self._list(p, t, y, "Unit", ",", "unit", self._few_units(y), self.unit)
         if self.designs:
             y = self._list(p, t, y, "Design", "^D", "design", self._designs(y), self.designs[0][0])
         if self.bare:
@@ -210,6 +210,16 @@ class Rail(QWidget):
             self._hits.append((r, "lens", str(k)))
             y += 24
         return y + 8
+
+    def _few_units(self, y: float) -> tuple[tuple[str, str], ...]:
+        """The units that the rail has room for, about the one in hand; the last row leads on to the next ones."""
+        n, room = len(self.units), max(int((self.height() - 52 - y - 28) // 22), 2)
+        if n <= room:
+            return self.units
+        at = next((k for k, (i, _) in enumerate(self.units) if i == self.unit), 0)
+        first = min(max(at - (room - 1) // 2, 0), n - (room - 1))
+        few = self.units[first : first + room - 1]
+        return (*few, (self.units[(first + room - 1) % n][0], f"{n - len(few)} more"))
 
     def _designs(self, y: float) -> tuple[tuple[str, str], ...]:
         """What the rail has room for above its legend; the rest is in the list. One alone needs no naming."""

@@ -17,7 +17,7 @@ from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
 from murvan.design.system.equipment import FURNACE_LIMITS, Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
-from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width
+from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
 from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages
 from murvan.documents.plan_sheet import plan_drawer
 from murvan.documents.schedules import (
@@ -81,6 +81,30 @@ def _balance_note(v: Verdict, units: Units) -> str:
     return f"{note} Simulated readings come from a virtual house, not from instruments." if v.simulated else note
 
 
+WHY_END = 96.0
+"""Above the signatures and what is said of simulated readings."""
+
+
+def _fitted(lines: list[str], room: float, height: float) -> tuple[float, list[str]]:
+    """Sentences at the size at which they go into a column: 11, or as much smaller as it takes.
+
+    What does not go in at 7 is left out before the last sentence, and said.
+    """
+    for size in (11.0, 10.0, 9.0, 8.0, 7.0):
+        if _column(lines, size, room) <= height:
+            return size, lines
+    for n in range(len(lines) - 2, -1, -1):
+        few = [*lines[:n], f"{len(lines) - 1 - n} more on the sheets that follow.", *lines[-1:]]
+        if _column(few, size, room) <= height:
+            break
+    return size, few
+
+
+def _column(lines: list[str], size: float, room: float) -> float:
+    rows = sum(len(wrap(f"•  {x}", size, room, "Inter")) for x in lines)
+    return rows * size * 1.38 + len(lines) * 0.36 * size
+
+
 def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) -> None:
     """What the owner reads: the house, its figures, why this design, and where to sign."""
     y = h - MARGIN - 74
@@ -98,8 +122,9 @@ def _cover(c: Canvas, w: float, h: float, r: Results, v: Verdict, units: Units) 
     top = y - 108
     heading(c, MARGIN, top, "Why this design")
     yy = top - 19
-    for line in why(r, v, units):
-        yy = paragraph(c, MARGIN, yy, f"•  {line}", 11, half) - 4
+    size, lines = _fitted(why(r, v, units), half, yy - WHY_END)
+    for line in lines:
+        yy = paragraph(c, MARGIN, yy, f"•  {line}", size, half) - 0.36 * size
     cover_plans(c, r, (MARGIN + half + 28, 150.0, w - MARGIN, top + 12))
     heading(c, MARGIN + half + 28, 136, "Cautions", 8.5)
     yy = 125.0
@@ -153,8 +178,13 @@ def why(r: Results, v: Verdict, units: Units) -> list[str]:
     """Sentences that this job bears, and no other."""
     job = r.job
     out = [f"Today: {job.existing_heat}."] if job.existing_heat else []
-    for s in _sized(r):
+    sized = _sized(r)
+    in_rooms = [s for s in sized if s.design.indoor.kind != "ducted"]
+    grouped = in_rooms if len(in_rooms) > 2 else []
+    for s in (x for x in sized if x not in grouped):
         out += _unit_words(s, units, "" if len(r.systems) == 1 else " of its rooms")
+    if grouped:
+        out.append(_room_units_words(grouped))
     out += _zone_words(r)
     how = {
         "erv": "through an ERV",
@@ -199,6 +229,15 @@ def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
     if x.balance_c is not None:
         out.append(f"Down to {text('temperature', x.balance_c, units)} outdoors it heats the house alone.")
     return out
+
+
+def _room_units_words(units: list[SystemResults]) -> str:
+    """Units that hang in the rooms they serve, together."""
+    chosen = [x for s in units if (x := s.equipment.chosen) is not None]
+    enough = sum(x.verdict == "fits" for x in chosen)
+    makes = dict.fromkeys(f"{x.unit.maker} {x.unit.name}" for x in chosen)
+    which = "All of them are" if enough == len(chosen) else f"{enough} of them are" if enough else "None of them is"
+    return f"{len(units)} units hang in the rooms they serve: {', '.join(makes)}. {which} of the right size."
 
 
 def _zone_words(r: Results) -> list[str]:

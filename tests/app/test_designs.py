@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QPointF, Qt
 
-from murvan.model import replace
+from murvan.model import IndoorUnit, insert, replace
 from tests.app.base import WindowTest
 from tests.design.test_several_units import house
 
@@ -154,6 +154,29 @@ class UnitInHand(WindowTest):
         self.settle()
         self.assertEqual(self.window.view().indoor.id, "unit1")
         self.assertIn("A4", self.card.title)
+
+    def test_a_long_list_of_units_shows_the_one_in_hand_and_leads_on(self):
+        more = (IndoorUnit(id=f"h{k}", tag=f"Head {k}", kind="wall", system="system3") for k in range(20))
+        self.window.document.open_job(insert(house(), "indoor_units", *more), None, "Many")
+        self.settle()
+        self.station(4)
+        rail = self.window.rail
+        seen = []
+        for _ in range(24):
+            rail.repaint()
+            own = rail.target("unit", self.window.view().indoor.id)
+            self.assertLess(own.bottom(), rail.height() - 50)
+            seen.append(self.window.view().indoor.id)
+            last = max((r for r, kind, _ in rail._hits if kind == "unit"), key=lambda r: r.top())
+            self.assertLessEqual(last.bottom(), rail.height() - 44)
+            self.key(",")
+        self.assertEqual(len(set(seen)), 24)
+        self.window.set_unit("unit1")
+        self.settle()
+        rail.repaint()
+        last = max((r for r, kind, _ in rail._hits if kind == "unit"), key=lambda r: r.top())
+        self.click(rail, last.center())  # 'n more'
+        self.assertNotEqual(self.window.view().indoor.id, "unit1")
 
     def test_every_station_shows_every_unit(self):
         for unit in self.job.design.indoor_units:

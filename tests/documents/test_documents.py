@@ -9,13 +9,15 @@ from datetime import date
 from pathlib import Path
 
 from murvan.design import solve
-from murvan.documents.pdf import plan_pages, sheet_size, write_pdf
+from murvan.documents.ink import fonts, wrap
+from murvan.documents.pdf import _fitted, plan_pages, sheet_size, why, write_pdf
 from murvan.documents.results_json import results_data
 from murvan.documents.schedules import Schedule, all_schedules, csv_text, load_schedule, write_csv, write_xlsx
 from murvan.field import verdict
-from murvan.model import replace
+from murvan.model import IndoorUnit, insert, replace
 from murvan.model.edit import changed
 from murvan.units import BTU_H
+from tests.design.test_several_units import house
 from tests.houses import box, demo, demo_results, set_unit
 
 LONG = (
@@ -198,3 +200,25 @@ class TestPdf(unittest.TestCase):
         for line in wrap("short and " + "x" * 300, 9, 120):
             self.assertLessEqual(width(line, 9), 120)
         self.assertEqual(wrap("", 9, 100), [""])
+
+
+class Cover(unittest.TestCase):
+    def test_many_units_in_rooms_are_told_of_together_and_all_sentences_fit(self):
+        fonts()
+        job = house()
+        heads = (
+            IndoorUnit(id=f"h{k}", tag=f"Head {k}", kind="wall", system="system3", unit="wexley-w9", rooms=(r.id,))
+            for k, r in enumerate(job.rooms)
+        )
+        r = solve(insert(job, "indoor_units", *heads))
+        lines = why(r, verdict(r.job, r), "ip")
+        together = [x for x in lines if "hang in the rooms they serve" in x]
+        self.assertEqual(len(together), 1)
+        self.assertIn(f"{len(job.rooms) + 2} units", together[0])
+        for many in (lines, lines * 2, lines * 9):
+            size, kept = _fitted(many, 340.0, 330.0)
+            rows = sum(len(wrap(f"•  {x}", size, 340.0, "Inter")) for x in kept)
+            self.assertLessEqual(rows * size * 1.38 + len(kept) * 0.36 * size, 330.0)
+            self.assertEqual(kept[-1], many[-1])
+        self.assertIn("more on the sheets that follow", kept[-2])
+        self.assertEqual(_fitted(lines[:2], 340.0, 330.0), (11.0, lines[:2]))

@@ -319,7 +319,13 @@ def _total(view: View) -> Row:
             Cell(view.num("flow", got)),
             Cell(f"{got / design * 100:.0f} %" if design else "–"),
             Cell(),
-            Cell(f"{view.text('flow', left)} still to read" if left > 1e-6 else "all read"),
+            Cell(
+                f"{view.text('flow', left)} still to read"
+                if left > 1e-6
+                else "all read"
+                if v.count
+                else "no register"
+            ),
             Cell(),
         ),
     )
@@ -473,7 +479,7 @@ def _statics(p: QPainter, v: Sheet, view: View) -> None:
         return
     c = v.to_px(*view.indoor.position_m)
     holes = _statics_of(view)
-    if not holes:
+    if all(h.predicted is None and h.measured is None for h in holes):
         return
     size = QSizeF(178.0, 26.0 + 37 * len(holes))
     anywhere = everywhere(v.labels.bounds, size, c)
