@@ -3,9 +3,9 @@
 import unittest
 from typing import get_args
 
-from murvan.app.stations.fields import PARTS, RECORDS, of, of_part
+from murvan.app.stations.fields import PARTS, RECORDS, SUBS, WHOLE, of, of_job, of_part, of_sub
 from murvan.demo import BY_KEY, demo_job
-from murvan.model import Job, JobError
+from murvan.model import Job, JobError, Transfer
 from murvan.model.design import Design
 from murvan.model.edit import part_named
 from murvan.units import unit
@@ -38,7 +38,7 @@ class TestDeclared(unittest.TestCase):
         for collection, fields in RECORDS.items():
             keys = [d.key for d in fields.values()]
             self.assertEqual(len(keys), len(set(keys)), collection)
-        keys = [d.key for fields in PARTS.values() for d in fields.values()]
+        keys = [d.key for fields in (*PARTS.values(), WHOLE) for d in fields.values()]
         self.assertEqual(len(keys), len(set(keys)))
 
     def test_what_is_shown_can_be_typed_again_without_a_change(self) -> None:
@@ -88,6 +88,33 @@ class TestDeclared(unittest.TestCase):
                     if field.value is not None:
                         again = field.apply(job, field.value)
                         self.assertEqual(of_part(again, part, name).value, field.value)
+
+    def test_the_job_itself(self) -> None:
+        job = demo_job("demo")
+        for name in WHOLE:
+            field = of_job(job, name)
+            assert field.apply is not None
+            with self.subTest(name):
+                self.assertIn(name, Job.model_fields)
+                if field.value is not None:
+                    self.assertEqual(getattr(field.apply(job, field.value), name), getattr(job, name))
+        area = of_job(job, "typed_area_m2").apply
+        assert area is not None
+        self.assertEqual(area(job, 200.0).typed_area_m2, 200.0)
+
+    def test_parts_of_records(self) -> None:
+        usual = {"transfer": Transfer()}
+        for job in samples():
+            for (collection, part), fields in SUBS.items():
+                for record in part_named(job, collection)[:3]:
+                    for name in fields:
+                        field = of_sub(collection, record, part, name, usual.get(part))
+                        assert field.apply is not None and field.value is not None
+                        value = field.options[-1][0] if field.options else float(field.value) * 1.5 + 0.01
+                        after = field.apply(job, value)
+                        now = next(x for x in part_named(after, collection) if x.id == record.id)
+                        with self.subTest(f"{job.name}: {field.key}"):
+                            self.assertEqual(getattr(getattr(now, part), name), value)
 
     def test_an_assembly_that_is_typed_into_counts_as_looked_at(self) -> None:
         job = demo_job("demo")

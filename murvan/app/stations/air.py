@@ -28,7 +28,7 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, zone_words
-from murvan.app.stations.fields import of_part
+from murvan.app.stations.fields import of_part, of_sub
 from murvan.catalog.loader import Blower
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
@@ -36,7 +36,6 @@ from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import DOORS_SHUT, doors_of, halls
 from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
-from murvan.model.edit import changed
 from murvan.units import CFM
 
 RATES = {
@@ -44,7 +43,6 @@ RATES = {
     "si": (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²")),
 }
 """Fresh air by floor area, as a choice."""
-WAYS_BACK = (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct"))
 VENTILATORS = (
     ("none", "None"),
     ("erv", "ERV"),
@@ -275,25 +273,8 @@ def _total(view: View) -> Row:
 
 def _room_fields(r: Room) -> tuple[Field_, ...]:
     """How the room's air gets back, and its exhaust fan."""
-    t = r.transfer or Transfer()
-
-    def put(field: str) -> Callable[[Job, float | str], Job]:
-        def edit(job: Job, value: float | str) -> Job:
-            now = next(x for x in job.rooms if x.id == r.id).transfer or Transfer()
-            return replace(job, "rooms", r.id, transfer=changed(now, r.name, **{field: value}))
-
-        return edit
-
     return (
-        Field_(
-            f"{r.id}.way", "Return path", "text", t.kind, put("kind"), f"Change return path of {r.name}", WAYS_BACK
-        ),
-        Field_(
-            f"{r.id}.area", "Free area", "small_area", t.area_m2, put("area_m2"), f"Change transfer area of {r.name}"
-        ),
-        Field_(
-            f"{r.id}.undercut", "Undercut", "gap", t.undercut_m, put("undercut_m"), f"Change undercut of {r.name}"
-        ),
+        *(of_sub("rooms", r, "transfer", name, Transfer()) for name in ("kind", "area_m2", "undercut_m")),
         Field_(
             f"{r.id}.exhaust",
             "Exhaust fan",

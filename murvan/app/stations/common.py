@@ -10,11 +10,8 @@ from PyQt6.QtGui import QColor
 
 from murvan.app.plan.lens import Legend
 from murvan.app.stations.base import Cell, Row, View
-from murvan.app.stations.fields import set_in
 from murvan.app.theme import Theme
-from murvan.model import Job, replace
 from murvan.model.design_edit import zone_of
-from murvan.model.edit import changed
 from murvan.units import number
 
 FT2_W = 3.154590745
@@ -65,22 +62,6 @@ def step_legend(view: View, steps: Sequence[float], family: str) -> tuple[Legend
 def per_kelvin(watts: float, difference_k: float) -> float:
     """Loss per degree; no number where indoors is as warm as the winter design."""
     return watts / difference_k if difference_k > 0.1 else math.nan
-
-
-def set_indoor(view: View, field: str) -> Callable[[Job, float | str], Job]:
-    """An edit that sets one field of the unit in hand."""
-    return set_in("indoor_units", view.indoor.id, field)
-
-
-def set_filter(view: View, field: str) -> Callable[[Job, float | str], Job]:
-    """An edit that sets one field of its filter."""
-    unit = view.indoor.id
-
-    def edit(job: Job, value: float | str) -> Job:
-        own = next(x for x in job.design.indoor_units if x.id == unit)
-        return replace(job, "indoor_units", unit, filter=changed(own.filter, "Filter", **{field: value}))
-
-    return edit
 
 
 def zone_words(view: View, room_id: str) -> str:

@@ -32,7 +32,7 @@ from murvan.app.stations.base import (
     Strip,
     View,
 )
-from murvan.app.stations.common import set_filter, set_indoor
+from murvan.app.stations.fields import of, of_sub
 from murvan.catalog import units as catalogue
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.equipment import SIZE_LIMITS, Candidate, explain_balance, explain_capacity
@@ -308,53 +308,21 @@ def _candidate_row(view: View, place: int, x: Candidate) -> Row:
 
 def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
     """Which unit, and what is set on it; its own settings count once it is picked."""
-    own, filter_ = view.indoor, view.indoor.filter
+    own = view.indoor
     units = tuple(
         (k.unit.id, f"{k.unit.maker} {k.unit.name}, {reason(view, k)}") for k in view.s.equipment.candidates
     )
+    heaters = tuple((str(float(k)), f"{k:g} kW") for k in (0.0, *x.unit.heater_kw))
     taps = tuple((str(k + 1), f"tap {k + 1}") for k in range(len(x.unit.blower.taps_m3_s)))
     return (
         Field_(
             "system.unit", "Unit", "text", x.unit.id, lambda j, v: pick_unit(j, own.id, str(v)), "Pick unit", units, 2
         ),
-        Field_(
-            "system.heater",
-            "Backup heater",
-            "text",
-            str(float(own.heater_kw)),
-            lambda j, v: set_indoor(view, "heater_kw")(j, float(v)),
-            "Change backup heater",
-            tuple((str(float(k)), f"{k:g} kW") for k in (0.0, *x.unit.heater_kw)),
-        ),
-        Field_(
-            "system.flow",
-            "Air, design",
-            "flow",
-            view.s.airflow.total_m3_s,
-            set_indoor(view, "flow_m3_s"),
-            "Change design air",
-        ),
-        Field_(
-            "system.tap",
-            "Blower tap",
-            "text",
-            str(own.tap),
-            lambda j, v: set_indoor(view, "tap")(j, int(v)),
-            "Change blower tap",
-            taps,
-        ),
+        of("indoor_units", own, "heater_kw", key="system.heater", options=heaters),
+        of("indoor_units", own, "flow_m3_s", key="system.flow", value=view.s.airflow.total_m3_s),
+        of("indoor_units", own, "tap", key="system.tap", options=taps),
         *_line_fields(view),
-        *(
-            Field_(
-                f"filter.{side}",
-                f"Filter {side}",
-                "size",
-                getattr(filter_, f"{side}_m"),
-                set_filter(view, f"{side}_m"),
-                f"Change filter {side}",
-            )
-            for side in ("width", "height")
-        ),
+        *(of_sub("indoor_units", own, "filter", f"{side}_m", key=f"filter.{side}") for side in ("width", "height")),
     )
 
 

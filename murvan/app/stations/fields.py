@@ -16,7 +16,7 @@ from murvan.design.house.drawing.rooms import rename_room, set_use
 from murvan.design.house.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
 from murvan.design.weather.conditions import daily_range, time_zone_h
 from murvan.model import Job, replace
-from murvan.model.edit import part_named, replace_part
+from murvan.model.edit import changed, part_named, replace_part
 from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse
 from murvan.model.relations import name_of
@@ -34,6 +34,11 @@ def set_in(collection: str, item: str, field: str) -> Edit:
 def set_part(part: str, field: str) -> Edit:
     """An edit that sets one field of a part of the job."""
     return lambda job, value: replace_part(job, part, **{field: value})
+
+
+def set_whole_job(field: str) -> Edit:
+    """An edit that sets one field of the job itself."""
+    return lambda job, value: changed(job, job.name, **{field: value})
 
 
 def set_whole(collection: str, item: str, field: str) -> Edit:
@@ -87,6 +92,10 @@ class Declared:
     put: Put = set_in
     shown: Callable[[Any], float | str | None] | None = None
     """The value on the card, where it is not the field as it stands."""
+    edit: Edit | None = None
+    """How a field of the job or of a single part of it is set, where that is not by its value alone."""
+    optional: bool = False
+    """Whether it may be left empty."""
 
     def value(self, holder: Any, name: str) -> float | str | None:
         """What the card shows; whole numbers as any other figure."""
@@ -126,6 +135,32 @@ FUELS = (
     ("wood", "Wood"),
 )
 CONDITIONS = (("unknown", "not looked at"), ("good", "Good"), ("worn", "Worn"), ("broken", "Broken"))
+
+SHELTERS = _words(("exposed", "typical", "sheltered"))
+ASSUMED = (("no", "assumed"), ("yes", "measured"))
+CLOCKS = (("ahead", "An hour ahead"), ("same", "Stays as it is"))
+WAYS_BACK = (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct"))
+
+
+def _set_number(collection: str, item: str, field: str) -> Edit:
+    return lambda job, value: replace(job, collection, item, **{field: float(value)})
+
+
+def _set_measured(job: Job, value: float | str) -> Job:
+    return replace_part(job, "leakage", measured=value == "yes")
+
+
+def _set_north(job: Job, value: float | str) -> Job:
+    return replace_part(job, "site", north_deg=value, north_known=True)
+
+
+def _set_clock(job: Job, value: float | str) -> Job:
+    return replace_part(job, "site", summer_time=value == "ahead")
+
+
+def _set_bedrooms(job: Job, value: float | str) -> Job:
+    return changed(job, job.name, bedrooms=round(float(value)))
+
 
 RECORDS: dict[str, dict[str, Declared]] = {
     "rooms": {
@@ -241,6 +276,18 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "opacity": Declared("opacity", "Strength", "percent", "Change the picture's strength"),
         "turn_deg": Declared("turn", "Turned by", "angle", "Turn the picture"),
     },
+    "indoor_units": {
+        "heater_kw": Declared(
+            "heater",
+            "Backup heater",
+            "text",
+            "Change backup heater",
+            put=_set_number,
+            shown=lambda x: str(float(x.heater_kw)),
+        ),
+        "flow_m3_s": Declared("flow", "Air, design", "flow", "Change design air"),
+        "tap": Declared("tap", "Blower tap", "text", "Change blower tap", put=set_whole, shown=lambda x: str(x.tap)),
+    },
     "alternatives": {"name": Declared("name", "Name", "text", "Name the alternative", width=2)},
     "runs": {
         "diameter_m": Declared(
@@ -260,6 +307,29 @@ RECORDS: dict[str, dict[str, Declared]] = {
     },
 }
 """By collection and field."""
+
+SUBS: dict[tuple[str, str], dict[str, Declared]] = {
+    ("indoor_units", "filter"): {
+        "width_m": Declared("filter.width", "Filter width", "size", "Change filter width"),
+        "height_m": Declared("filter.height", "Filter height", "size", "Change filter height"),
+    },
+    ("rooms", "transfer"): {
+        "kind": Declared("way", "Return path", "text", "Change return path of {}", WAYS_BACK),
+        "area_m2": Declared("area", "Free area", "small_area", "Change transfer area of {}"),
+        "undercut_m": Declared("undercut", "Undercut", "gap", "Change undercut of {}"),
+    },
+}
+"""By collection and part of its records, and field."""
+
+WHOLE: dict[str, Declared] = {
+    "typed_area_m2": Declared("house.area", "Area by the papers", "area", "Set area by the papers"),
+    "bedrooms": Declared("house.bedrooms", "Bedrooms", "number", "Set bedrooms", edit=_set_bedrooms),
+    "company": Declared("sheet.company", "Company", "text", "Change company", optional=True),
+    "client": Declared("sheet.client", "Client", "text", "Change client", optional=True),
+    "number": Declared("sheet.number", "Job number", "text", "Change job number", optional=True),
+    "town": Declared("sheet.town", "Town", "text", "Change town", optional=True),
+}
+"""Of the job itself, by field."""
 
 PARTS: dict[str, dict[str, Declared]] = {
     "indoor": {
@@ -301,9 +371,31 @@ PARTS: dict[str, dict[str, Declared]] = {
         "time_zone_h": Declared(
             "site.zone", "Clock, from Greenwich", "hours", "Change the time zone", shown=time_zone_h
         ),
+        "north_deg": Declared("house.north", "North, clockwise", "angle", "Set north", edit=_set_north),
+        "shielding": Declared("house.shielding", "Wind shelter", "text", "Set shelter", SHELTERS),
+        "summer_time": Declared(
+            "site.summer_time",
+            "Clock in summer",
+            "text",
+            "Change the clock in summer",
+            CLOCKS,
+            shown=lambda x: "ahead" if x.summer_time else "same",
+            edit=_set_clock,
+        ),
         "altitude_m": Declared("site.altitude", "Altitude", "length", "Change altitude"),
     },
-    "leakage": {"ach50": Declared("leakage.ach50", "Leakage, ACH50", "per_hour", "Change air leakage")},
+    "leakage": {
+        "ach50": Declared("leakage.ach50", "Leakage, ACH50", "per_hour", "Change air leakage"),
+        "measured": Declared(
+            "house.measured",
+            "Leakage is",
+            "text",
+            "Say how leakage is known",
+            ASSUMED,
+            shown=lambda x: "yes" if x.measured else "no",
+            edit=_set_measured,
+        ),
+    },
     "design_day": {
         "setback_k": Declared("day.setback", "Night setback", "difference", "Change night setback"),
         "recovery_h": Declared("day.recovery", "Back within", "hours", "Change recovery time"),
@@ -313,7 +405,7 @@ PARTS: dict[str, dict[str, Declared]] = {
 
 
 def _field(d: Declared, key: str, holder: Any, name: str, put: Edit, undo: str, instead: dict[str, Any]) -> Field_:
-    made = Field_(key, d.label, d.kind, d.value(holder, name), put, undo, d.options, d.width)
+    made = Field_(key, d.label, d.kind, d.value(holder, name), put, undo, d.options, d.width, d.optional)
     return dataclasses.replace(made, **instead)
 
 
@@ -327,4 +419,23 @@ def of(collection: str, record: Any, name: str, **instead: Any) -> Field_:
 def of_part(job: Job, part: str, name: str, **instead: Any) -> Field_:
     """A field of a single part of the job, such as the climate."""
     d = PARTS[part][name]
-    return _field(d, d.key, part_named(job, part), name, set_part(part, name), d.undo, instead)
+    return _field(d, d.key, part_named(job, part), name, d.edit or set_part(part, name), d.undo, instead)
+
+
+def of_job(job: Job, name: str, **instead: Any) -> Field_:
+    """A field of the job itself."""
+    d = WHOLE[name]
+    return _field(d, d.key, job, name, d.edit or set_whole_job(name), d.undo, instead)
+
+
+def of_sub(collection: str, record: Any, part: str, name: str, usual: Any = None, **instead: Any) -> Field_:
+    """A field of a part of a record, such as a unit's filter; `usual` stands in for a part that is not there yet."""
+    d = SUBS[collection, part][name]
+
+    def edit(job: Job, value: float | str) -> Job:
+        own = next(x for x in part_named(job, collection) if x.id == record.id)
+        now = getattr(own, part) or usual
+        return replace(job, collection, record.id, **{part: changed(now, name_of(own), **{name: value})})
+
+    undo = d.undo.format(name_of(record))[:80]
+    return _field(d, f"{record.id}.{d.key}", getattr(record, part) or usual, name, edit, undo, instead)

@@ -19,7 +19,6 @@ from murvan.app.stations.base import (
     Card,
     Cell,
     Column,
-    Field_,
     Fields,
     Headline,
     Ledger,
@@ -30,11 +29,10 @@ from murvan.app.stations.base import (
     Strip,
     View,
 )
+from murvan.app.stations.fields import of_job
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_SHARE, within
 from murvan.field import Verdict
-from murvan.model import Job
-from murvan.model.edit import changed
 from murvan.model.job import IndoorUnit
 
 THUMB_W, NAMES_W = 148.0, 188.0
@@ -235,7 +233,7 @@ class HandoverStation(Station):
             (
                 List_("What holds the set", "goes to", tuple(held[:9]) or (ListRow("nothing", "", mark="good"),)),
                 List_("Goes out as", "", _ways_out(len(self.preview.pages))),
-                Fields("On the sheets", tuple(_sheet_field(view.job, *x) for x in SHEET_FIELDS)),
+                Fields("On the sheets", tuple(of_job(view.job, x) for x in SHEET_FIELDS)),
                 Arith(_proof(v)),
                 Buttons(
                     (
@@ -253,13 +251,6 @@ def _ways_out(sheets: int) -> tuple[ListRow, ...]:
         ListRow("Schedules", "", "CSV, XLSX"),
         ListRow("The job", "", ".murvan"),
     )
-
-
-def _sheet_field(job: Job, key: str, label: str) -> Field_:
-    def edit(job: Job, value: float | str) -> Job:
-        return changed(job, job.name, **{key: str(value)})
-
-    return Field_(f"sheet.{key}", label, "text", getattr(job, key), edit, f"Change {label.lower()}", optional=True)
 
 
 def _proof(v: Verdict) -> Arithmetic:
@@ -309,7 +300,7 @@ def _rules_promise(view: View) -> Row:
     return _promise("Punch list empty of fails", "0", str(fails), 0.2 if fails else 1.0, mark, "rules")
 
 
-SHEET_FIELDS = (("company", "Company"), ("client", "Client"), ("number", "Job number"), ("town", "Town"))
+SHEET_FIELDS = ("company", "client", "number", "town")
 
 
 def _rooms(n: int) -> str:

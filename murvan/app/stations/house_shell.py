@@ -17,7 +17,7 @@ from murvan.app.stations.base import (
     Section,
     View,
 )
-from murvan.app.stations.fields import of
+from murvan.app.stations.fields import of, of_job, of_part
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
 from murvan.design.house.assemblies import (
@@ -46,18 +46,13 @@ from murvan.design.house.assemblies import (
 from murvan.design.house.explain_assembly import explain_u
 from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
 from murvan.design.house.surfaces import assembly
-from murvan.model import Job, replace_part
+from murvan.model import Job
 from murvan.model.edit import changed
 from murvan.model.house import floor_heights
 from murvan.model.job import Construction, Storey, Structure
 
 Apply = Callable[[Job, float | str], Job]
 CHOOSE = (("", "choose…"),)
-
-
-def put(field: str) -> Apply:
-    """An edit of a field of the job itself."""
-    return lambda job, value: changed(job, job.name, **{field: value})
 
 
 def house_card(view: View, _: str = "") -> Card:
@@ -82,24 +77,10 @@ def _facts(view: View) -> Fields:
     return Fields(
         "Facts",
         (
-            Field_("house.north", "North, clockwise", "angle", job.site.north_deg, _north, "Set north"),
-            Field_(
-                "house.area",
-                "Area by the papers",
-                "area",
-                job.typed_area_m2,
-                put("typed_area_m2"),
-                "Set area by the papers",
-            ),
-            Field_(
-                "house.bedrooms",
-                "Bedrooms",
-                "number",
-                float(job.bedrooms),
-                lambda job, v: changed(job, job.name, bedrooms=int(round(float(v)))),
-                "Set bedrooms",
-            ),
-            Field_("house.leaks", "Changes at 50 Pa", "decimal", job.leakage.ach50, _leakage, "Set air leakage"),
+            of_part(job, "site", "north_deg"),
+            of_job(job, "typed_area_m2"),
+            of_job(job, "bedrooms"),
+            of_part(job, "leakage", "ach50"),
             Field_(
                 "house.cfm50",
                 "Blower door, 50 Pa",
@@ -117,34 +98,10 @@ def _facts(view: View) -> Fields:
                 "Assume a leakage class",
                 (("", "own figure"), *((k, words) for k, (words, _) in CLASSES.items())),
             ),
-            Field_(
-                "house.measured",
-                "Leakage is",
-                "text",
-                "yes" if job.leakage.measured else "no",
-                lambda job, v: replace_part(job, "leakage", measured=v == "yes"),
-                "Say how leakage is known",
-                (("no", "assumed"), ("yes", "measured")),
-            ),
-            Field_(
-                "house.shielding",
-                "Wind shelter",
-                "text",
-                job.site.shielding,
-                lambda job, v: replace_part(job, "site", shielding=v),
-                "Set shelter",
-                (("exposed", "Exposed"), ("typical", "Typical"), ("sheltered", "Sheltered")),
-            ),
+            of_part(job, "leakage", "measured"),
+            of_part(job, "site", "shielding"),
         ),
     )
-
-
-def _north(job: Job, value: float | str) -> Job:
-    return replace_part(job, "site", north_deg=value, north_known=True)
-
-
-def _leakage(job: Job, value: float | str) -> Job:
-    return replace_part(job, "leakage", ach50=value)
 
 
 ERA_CHOICES = (*CHOOSE, *((k, e.name) for k, e in ERAS.items()))

@@ -142,29 +142,16 @@ def _typical(job: Job) -> Field_:
 
 
 def _place_fields(job: Job) -> tuple[Field_, ...]:
-    s = job.site
     return (
         of_part(job, "climate", "name"),
         of_part(job, "site", "latitude_deg"),
         of_part(job, "site", "longitude_deg"),
         of_part(job, "site", "time_zone_h"),
-        Field_(
-            "site.summer_time",
-            "Clock in summer",
-            "text",
-            "ahead" if s.summer_time else "same",
-            _set_clock,
-            "Change the clock in summer",
-            (("ahead", "An hour ahead"), ("same", "Stays as it is")),
-        ),
+        of_part(job, "site", "summer_time"),
         of_part(job, "site", "altitude_m"),
         of_part(job, "climate", "ground_c"),
         of_part(job, "climate", "ground_swing_k"),
     )
-
-
-def _set_clock(job: Job, value: float | str) -> Job:
-    return replace_part(job, "site", summer_time=value == "ahead")
 
 
 def _share(job: Job, season: str, shares: tuple[str, ...], now: str) -> Field_:

@@ -27,6 +27,7 @@ from murvan.app.stations.base import (
     ListRow,
     Row,
 )
+from murvan.app.stations.fields import of_part
 from murvan.app.theme import Theme
 from murvan.catalog import assemblies, climates
 from murvan.demo import SAMPLES, Sample
@@ -123,13 +124,7 @@ def _fields(job: Job) -> tuple[Field_, ...]:
     return (
         Field_("new.name", "Job name", "text", name, lambda j, v: _of_job("name")(j, v or "New job"), width=2),
         Field_("new.climate", "Nearest weather", "text", job.climate.name, _set_climate, options=places),
-        Field_(
-            "new.latitude",
-            "Latitude",
-            "angle",
-            job.site.latitude_deg,
-            lambda j, v: changed(j, "Job", site=changed(j.site, "Site", latitude_deg=v)),
-        ),
+        of_part(job, "site", "latitude_deg", key="new.latitude"),
         Field_(
             "new.storeys",
             "Storeys",
@@ -138,13 +133,7 @@ def _fields(job: Job) -> tuple[Field_, ...]:
             lambda j, v: set_storeys(j, str(v)),
             options=counts,
         ),
-        Field_(
-            "new.leaks",
-            "Leaks, at 50 Pa",
-            "per_hour",
-            job.leakage.ach50,
-            lambda j, v: changed(j, "Job", leakage=changed(j.leakage, "Leakage", ach50=v)),
-        ),
+        of_part(job, "leakage", "ach50", key="new.leaks"),
         Field_("new.walls", "Walls", "text", job.wall_construction, _of_job("wall_construction"), options=walls),
         Field_(
             "new.floor", "Ground floor", "text", job.floor_construction, _of_job("floor_construction"), options=floors
