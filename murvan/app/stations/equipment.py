@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
+from murvan.app.latest import Latest
 from murvan.app.plan.lens import Lens
 from murvan.app.stations import equipment_chart, equipment_house
 from murvan.app.stations.base import (
@@ -35,7 +36,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.fields import of, of_sub
 from murvan.catalog import units as catalogue
 from murvan.design.limits import FACE_LIMIT
-from murvan.design.system.equipment import SIZE_LIMITS, Candidate, explain_balance, explain_capacity
+from murvan.design.system.equipment import SIZE_LIMITS, Candidate, Curves, curves, explain_balance, explain_capacity
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model import Job, replace
 from murvan.model.design_edit import with_line
@@ -53,6 +54,15 @@ class EquipmentStation(Station):
     picks_designs = "several"
     kinds = ("unit",)
     elsewhere = ELSEWHERE
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._curves: Latest[Curves] = Latest()
+
+    def curves_of(self, view: View, x: Candidate) -> Curves:
+        """What a unit can do over the outdoor temperature, kept while it is looked at."""
+        e, c, ld = view.s.equipment, view.r.conditions, view.s.loads
+        return self._curves.of((x, e, c, ld), lambda: curves(x, e.no_load_c, c, ld))
 
     def reached(self, view: View) -> bool:
         return view.s.unit is not None
@@ -103,7 +113,9 @@ class EquipmentStation(Station):
             x = self.shown_unit(view)
             if x is not None:
                 box = QRectF(split + 16, r.top(), r.width() - split - 30, r.height())
-                equipment_chart.capacity(p, box.adjusted(0, _say_none(p, box, view), 0, 0), view, x)
+                equipment_chart.capacity(
+                    p, box.adjusted(0, _say_none(p, box, view), 0, 0), view, x, self.curves_of(view, x)
+                )
 
         return Canvas(draw)
 

@@ -11,65 +11,43 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import View
-from murvan.design.system.equipment import Candidate, cooling_capacity, heating_capacity, load_line
+from murvan.design.system.equipment import Candidate, Curves
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
 class Chart:
-    """What is drawn over the outdoor temperature, degC and W, and where."""
+    """The curves and where they are drawn."""
 
     plot: QRectF
-    low_c: float
-    high_c: float
+    x: Curves
     top_w: float
-    heat_c: Array
-    most_heat: Array
-    least_heat: Array
-    heat_need: Array
-    cool_c: Array
-    most_cool: Array
-    least_cool: Array
-    cool_need: Array
 
     def at(self, temperature_c: float, watts: float) -> QPointF:
+        share = (temperature_c - self.x.low_c) / (self.x.high_c - self.x.low_c)
         return QPointF(
-            self.plot.left() + (temperature_c - self.low_c) / (self.high_c - self.low_c) * self.plot.width(),
-            self.plot.bottom() - watts / self.top_w * self.plot.height(),
+            self.plot.left() + share * self.plot.width(), self.plot.bottom() - watts / self.top_w * self.plot.height()
         )
 
     def along(self, temperatures_c: Array, watts: Array) -> list[QPointF]:
         return [self.at(a, b) for a, b in zip(temperatures_c, watts, strict=True)]
 
 
-def _chart(plot: QRectF, view: View, x: Candidate) -> Chart:
-    c, ld, e, climate = view.r.conditions, view.s.loads, view.s.equipment, view.job.climate
-    low_c, high_c = min(climate.winter_c - 8, -18.0), max(climate.summer_c + 5, 38.0)
-    heat_c, cool_c = np.linspace(low_c, e.no_load_c, 60), np.linspace(e.no_load_c, high_c, 40)
-    most, least, _ = heating_capacity(x.unit, heat_c, c.density_kg_m3, c.burner_share)
-    cool = np.array([cooling_capacity(x.unit, float(v), x.entering, x.flow_m3_s, c.density_kg_m3)[0] for v in cool_c])
-    highest = max(float(most.max(initial=0)), float(cool.max(initial=0)), ld.house_heating_w, ld.house_cooling_w)
-    return Chart(
-        *(plot, low_c, high_c, highest * 1.12),
-        *(heat_c, most, least, load_line(c, ld, e.no_load_c, heat_c)[0]),
-        *(cool_c, cool, cool * x.unit.cooling.min_fraction, load_line(c, ld, e.no_load_c, cool_c)[1]),
-    )
-
-
-def capacity(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
+def capacity(p: QPainter, r: QRectF, view: View, x: Candidate, found: Curves) -> None:
     """Capacity and load over outdoor temperature, balance point, and the hours of the year."""
     _titles(p, r, view, x)
     _legend(p, r, view)
     plot = QRectF(r.left() + 34, r.top() + 92, r.width() - 40, r.height() - 92 - 110)
-    k = _chart(plot, view, x)
+    ld = view.s.loads
+    k = Chart(plot, found, max(found.highest_w, ld.house_heating_w, ld.house_cooling_w) * 1.12)
     _grid(p, plot, view, k.top_w)
     _curves(p, view, k)
     _design_points(p, view, k)
     taken = _balance(p, view, k, x)
     _words(p, view, k, x, taken)
-    _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, k.low_c, k.high_c)
-    _axis(p, plot, view, k.low_c, k.high_c, r)
+    _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, found.low_c, found.high_c)
+    _axis(p, plot, view, found.low_c, found.high_c, r)
 
 
 def _titles(p: QPainter, r: QRectF, view: View, x: Candidate) -> None:
@@ -85,16 +63,16 @@ def _curves(p: QPainter, view: View, k: Chart) -> None:
     t, climate, dash = view.theme, view.job.climate, Qt.PenStyle.DashLine
     p.save()
     p.setClipRect(k.plot.adjusted(-1, -20, 1, 2))
-    _area(p, k.along(k.heat_c, k.most_heat), k.along(k.heat_c, k.least_heat), t("heat1"))
-    _area(p, k.along(k.cool_c, k.most_cool), k.along(k.cool_c, k.least_cool), t("load1"))
+    _area(p, k.along(k.x.heat_c, k.x.most_heat_w), k.along(k.x.heat_c, k.x.least_heat_w), t("heat1"))
+    _area(p, k.along(k.x.cool_c, k.x.most_cool_w), k.along(k.x.cool_c, k.x.least_cool_w), t("load1"))
     _shortfall(p, view, k)
-    _line(p, k.along(k.heat_c, k.most_heat), QPen(t("heating"), 3))
-    _line(p, k.along(k.heat_c, k.least_heat), QPen(t("heating"), 1.8, dash))
-    _line(p, k.along(k.cool_c, k.most_cool), QPen(t("cooling"), 3))
-    _line(p, k.along(k.cool_c, k.least_cool), QPen(t("cooling"), 1.8, dash))
-    cold, warm = k.heat_c >= climate.winter_c, k.cool_c <= climate.summer_c
-    _line(p, k.along(k.heat_c[cold], k.heat_need[cold]), QPen(t("ink"), 3))
-    _line(p, k.along(k.cool_c[warm], k.cool_need[warm]), QPen(t("ink"), 3))
+    _line(p, k.along(k.x.heat_c, k.x.most_heat_w), QPen(t("heating"), 3))
+    _line(p, k.along(k.x.heat_c, k.x.least_heat_w), QPen(t("heating"), 1.8, dash))
+    _line(p, k.along(k.x.cool_c, k.x.most_cool_w), QPen(t("cooling"), 3))
+    _line(p, k.along(k.x.cool_c, k.x.least_cool_w), QPen(t("cooling"), 1.8, dash))
+    cold, warm = k.x.heat_c >= climate.winter_c, k.x.cool_c <= climate.summer_c
+    _line(p, k.along(k.x.heat_c[cold], k.x.heat_need_w[cold]), QPen(t("ink"), 3))
+    _line(p, k.along(k.x.cool_c[warm], k.x.cool_need_w[warm]), QPen(t("ink"), 3))
     p.restore()
 
 
@@ -114,9 +92,9 @@ def _design_points(p: QPainter, view: View, k: Chart) -> None:
 def _balance(p: QPainter, view: View, k: Chart, x: Candidate) -> QRectF:
     """The balance point; returns where its flag stands."""
     t = view.theme
-    if x.balance_c is None or not k.low_c < x.balance_c < view.s.equipment.no_load_c:
+    if x.balance_c is None or not k.x.low_c < x.balance_c < view.s.equipment.no_load_c:
         return QRectF()
-    m = k.at(x.balance_c, float(np.interp(x.balance_c, k.heat_c, k.heat_need)))
+    m = k.at(x.balance_c, float(np.interp(x.balance_c, k.x.heat_c, k.x.heat_need_w)))
     p.setPen(QPen(t("ink"), 1.4))
     p.drawLine(m, QPointF(m.x(), k.plot.bottom()))
     p.setBrush(t("select"))
@@ -172,11 +150,11 @@ def _line(p: QPainter, points: list[QPointF], pen: QPen) -> None:
 
 def _shortfall(p: QPainter, view: View, k: Chart) -> None:
     """Hatch between the load and what the unit can do, down to the design temperature."""
-    keep = (k.heat_need > k.most_heat) & (k.heat_c >= view.job.climate.winter_c)
+    keep = (k.x.heat_need_w > k.x.most_heat_w) & (k.x.heat_c >= view.job.climate.winter_c)
     if not keep.any():
         return
     path = QPainterPath()
-    need, have = k.along(k.heat_c[keep], k.heat_need[keep]), k.along(k.heat_c[keep], k.most_heat[keep])
+    need, have = k.along(k.x.heat_c[keep], k.x.heat_need_w[keep]), k.along(k.x.heat_c[keep], k.x.most_heat_w[keep])
     path.addPolygon(QPolygonF([*need, *reversed(have)]))
     p.save()
     p.setClipPath(path, Qt.ClipOperation.IntersectClip)
@@ -208,7 +186,7 @@ def _words(p: QPainter, view: View, k: Chart, x: Candidate, taken: QRectF) -> No
     """Lines named where they run, clear of the balance point's flag and of each other."""
     t = view.theme
     half = paint.text_width("heating, flat out", 12.5, 600) / 2
-    curve = k.along(k.heat_c, k.most_heat)
+    curve = k.along(k.x.heat_c, k.x.most_heat_w)
     for share, above in ((0.72, True), (0.86, True), (0.72, False), (0.5, False)):
         x0 = curve[int(len(curve) * share)].x()
         along = [q.y() for q in curve if abs(q.x() - x0) <= half]
@@ -216,7 +194,7 @@ def _words(p: QPainter, view: View, k: Chart, x: Candidate, taken: QRectF) -> No
         if not taken.intersects(QRectF(x0 - half, y0 - 13, 2 * half, 17)):
             break
     paint.text(p, x0, y0, "heating, flat out", 12.5, 600, t("heating"), "c")
-    a = k.at(k.cool_c[14], k.most_cool[14])
+    a = k.at(k.x.cool_c[14], k.x.most_cool_w[14])
     paint.text(p, min(a.x(), k.plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
     houses = _house_words(p, view, k)
     if x.unit.stages != "single":
@@ -242,8 +220,8 @@ def _turned_down(p: QPainter, view: View, k: Chart, taken: list[QRectF]) -> None
     """The lower line named below it, where no other word stands."""
     half = paint.text_width("turned down", 12.5, 600) / 2
     for share in (0.5, 0.3, 0.7, 0.15, 0.85):
-        i = int(len(k.heat_c) * share)
-        a = k.at(k.heat_c[i], k.least_heat[i])
+        i = int(len(k.x.heat_c) * share)
+        a = k.at(k.x.heat_c[i], k.x.least_heat_w[i])
         if not any(r.intersects(QRectF(a.x() - half, a.y() + 4, 2 * half, 16)) for r in taken):
             break
     paint.text(p, a.x(), a.y() + 16, "turned down", 12.5, 600, view.theme("heating"), "c")

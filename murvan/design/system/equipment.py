@@ -240,6 +240,50 @@ def load_line(conditions: Conditions, loads: Loads, off_c: float, outdoor_c: Arr
     return heat, cool
 
 
+@dataclass(frozen=True)
+class Curves:
+    """What a unit can do and the house needs over the outdoor temperature: degC and W, arrays of the same length."""
+
+    low_c: float
+    high_c: float
+    heat_c: Array
+    most_heat_w: Array
+    least_heat_w: Array
+    heat_need_w: Array
+    cool_c: Array
+    most_cool_w: Array
+    least_cool_w: Array
+    cool_need_w: Array
+
+    @property
+    def highest_w(self) -> float:
+        """The most that it can do, W."""
+        return max(float(x.max(initial=0.0)) for x in (self.most_heat_w, self.most_cool_w))
+
+
+COLDEST_C, WARMEST_C = -18.0, 38.0
+"""The temperatures that curves go to at least."""
+
+
+def curves(candidate: Candidate, off_c: float, conditions: Conditions, loads: Loads) -> Curves:
+    """A unit against the house from well below its winter to well above its summer design day.
+
+    Args:
+        off_c: Outdoor temperature at which the house needs neither heat nor cold.
+    """
+    low_c = min(conditions.outdoor_winter.temperature_c - 8, COLDEST_C)
+    high_c = max(conditions.outdoor_summer.temperature_c + 5, WARMEST_C)
+    heat_c, cool_c = np.linspace(low_c, off_c, 60), np.linspace(off_c, high_c, 40)
+    unit, density = candidate.unit, conditions.density_kg_m3
+    most, least, _ = heating_capacity(unit, heat_c, density, conditions.burner_share)
+    entering, flow = candidate.entering, candidate.flow_m3_s
+    cool = np.array([cooling_capacity(unit, float(x), entering, flow, density)[0] for x in cool_c])
+    return Curves(
+        *(low_c, high_c, heat_c, most, least, load_line(conditions, loads, off_c, heat_c)[0]),
+        *(cool_c, cool, cool * unit.cooling.min_fraction, load_line(conditions, loads, off_c, cool_c)[1]),
+    )
+
+
 def _balance(unit: Unit, c: Conditions, heat_load: float, winter_c: float, off_c: float) -> float | None:
     if heat_load <= 0 or unit.heating is None:
         return None

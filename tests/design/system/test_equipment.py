@@ -63,6 +63,22 @@ class TestCapacity(unittest.TestCase):
         self.assertEqual(high[0], high[1])
 
 
+class TestCurves(unittest.TestCase):
+    def test_they_cross_at_the_balance_point_and_meet_the_loads_at_design(self):
+        r = demo_results()
+        x, off = r.main.equipment.chosen, r.main.equipment.no_load_c
+        k = e.curves(x, off, r.conditions, r.main.loads)
+        spare = np.interp(x.balance_c, k.heat_c, k.most_heat_w) - np.interp(x.balance_c, k.heat_c, k.heat_need_w)
+        self.assertLess(abs(spare), 0.01 * r.main.loads.house_heating_w)
+        winter, summer = r.conditions.outdoor_winter.temperature_c, r.conditions.outdoor_summer.temperature_c
+        self.assertAlmostEqual(np.interp(winter, k.heat_c, k.heat_need_w) / r.main.loads.house_heating_w, 1, places=6)
+        self.assertAlmostEqual(np.interp(summer, k.cool_c, k.cool_need_w) / r.main.loads.house_cooling_w, 1, places=6)
+        self.assertAlmostEqual(float(np.interp(summer, k.cool_c, k.most_cool_w)) / x.total_w, 1, delta=0.01)
+        self.assertTrue((k.least_heat_w <= k.most_heat_w).all() and (k.least_cool_w <= k.most_cool_w).all())
+        self.assertLess(k.low_c, winter)
+        self.assertGreater(k.high_c, summer)
+
+
 class TestCandidates(unittest.TestCase):
     def test_demo_unit_fits(self):
         x = demo_results().main.equipment.chosen
