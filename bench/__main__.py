@@ -243,7 +243,7 @@ os.environ["MURVAN_HOME"] = tempfile.mkdtemp()
 from murvan.app.main import application
 app = application()
 from murvan.app.window import MainWindow
-w = MainWindow(); w.open_demo(); w.show()
+w = MainWindow(); w.doing.files.open_demo(); w.show()
 while not w.document.settled or w.document.figures is None:
     app.processEvents()
 w.repaint()
@@ -253,9 +253,9 @@ w.document.stack.setClean(); w.close()
 """
 
 
-def bench_start() -> None:
+def bench_start(times: int = 4) -> None:
     seconds, memory = [], []
-    for _ in range(4):
+    for _ in range(times):
         done = subprocess.run([sys.executable, "-c", START], capture_output=True, text=True)
         a, b = done.stdout.split()
         seconds.append(float(a))

@@ -28,7 +28,8 @@ class Bench(unittest.TestCase):
         ):
             for part in parts:
                 part()
-        self.assertEqual(len(said.getvalue().splitlines()), 9)
+            whole.bench_start(2)
+        self.assertEqual(len(said.getvalue().splitlines()), 11)
 
 
 if __name__ == "__main__":
