@@ -5,6 +5,7 @@ worked on and any number set aside. The house itself, its weather and its survey
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import chain
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, PrivateAttr, model_validator
@@ -344,7 +345,8 @@ class Design(Record):
             sides = [x.side for x in self.plenums if x.indoor == indoor.id]
             if len(sides) != len(set(sides)):
                 raise ValueError(f"{indoor.tag} has two plenums on one side")
-        for trouble in (*broken(self), *_tree_troubles(self), *_line_troubles(self)):
+        # one after the other: what comes later rests on references that are whole
+        for trouble in chain(broken(self), _tree_troubles(self), _line_troubles(self)):
             raise ValueError(trouble)
         self._checked = True
         return self

@@ -45,6 +45,18 @@ MESSAGE_WORDS = {
     "finite_number": "is not a number",
     "string_type": "is not a text",
     "tuple_type": "is not a list",
+    "string_too_short": "is empty",
+    "string_pattern_mismatch": "may hold letters, figures, '.', '_' and '-' alone",
+    "unexpected_keyword_argument": "is not a field Murvan knows",
+    **dict.fromkeys(("missing_argument", "missing_keyword_only_argument"), "is missing"),
+    **dict.fromkeys(("int_type", "int_from_float", "int_parsing_size"), "is not a whole number"),
+    **dict.fromkeys(("bool_type", "bool_parsing"), "is not yes or no"),
+    **dict.fromkeys(("dict_type", "model_type", "model_attributes_type", "dataclass_type"), "is not a record"),
+}
+LENGTH_WORDS = {
+    "string_too_long": "is longer than {max_length} letters",
+    "too_long": "has more than {max_length} entries",
+    "too_short": "has fewer than {min_length} entries",
 }
 
 
@@ -98,6 +110,8 @@ def _what(error: Any) -> str:
     kind, context, given = error["type"], error.get("ctx", {}), error.get("input")
     if kind in MESSAGE_WORDS:
         return MESSAGE_WORDS[kind]
+    if kind in LENGTH_WORDS:
+        return LENGTH_WORDS[kind].format(**context)
     limits = {
         "greater_than": ("above", "gt"),
         "greater_than_equal": ("at least", "ge"),

@@ -100,6 +100,13 @@ class Ports(unittest.TestCase):
         with self.assertRaisesRegex(JobValueError, "another outdoor unit"):
             with_line(job, "u2", box="b2")
 
+    def test_what_is_not_there_is_refused_in_words(self):
+        job = with_line(self.job, "u2", box="b")
+        line = job.design.lines[0].id
+        self.refused("refers to 'nobody'", job, "lines", line, indoor="nobody")
+        self.refused("refers to 'nothing'", job, "lines", line, box="nothing")
+        self.refused("refers to 'gone'", job, "indoor_units", "u2", outdoor="gone", port=1)
+
     def test_two_lines_of_a_unit_are_refused(self):
         job = with_line(self.job, "u2")
         with self.assertRaisesRegex(JobValueError, "two refrigerant lines"):

@@ -1,13 +1,15 @@
 """Taking a record away takes along, clears or refuses just what the table of relations says."""
 
+import json
 import unittest
 from typing import get_args
 
 from murvan.demo import demo_job
-from murvan.model import Design, InUseError, Job, JobValueError, Ref, Zone, insert, remove, with_design
+from murvan.model import Design, InUseError, Job, JobError, JobValueError, Ref, Zone, insert, remove, with_design
 from murvan.model.design import COLLECTIONS as DESIGN_COLLECTIONS
 from murvan.model.design_edit import put_in_zone, set_aside, zone_of
 from murvan.model.edit import changed
+from murvan.model.files import job_from_raw, job_text
 from murvan.model.job import COLLECTIONS as HOUSE_COLLECTIONS
 from murvan.model.job import Reading
 from murvan.model.relations import RELATIONS, key_of, part_of, parts, users
@@ -112,6 +114,23 @@ class EveryRecord(unittest.TestCase):
                         self.assertTrue(all(after[k] is before[k] or after[k] == before[k] for k in after))
 
 
+def places(raw, path=()):
+    """Every place in raw data, of lists their first two."""
+    steps = raw.items() if isinstance(raw, dict) else list(enumerate(raw))[:2] if isinstance(raw, list) else ()
+    for step, inner in steps:
+        yield (*path, step)
+        yield from places(inner, (*path, step))
+
+
+def put(raw, path, value):
+    """The data with a value in a place, the rest shared."""
+    if not path:
+        return value
+    out = dict(raw) if isinstance(raw, dict) else list(raw)
+    out[path[0]] = put(raw[path[0]], path[1:], value)
+    return out
+
+
 class ByName(unittest.TestCase):
     def test_a_zone_goes_and_its_rooms_stay(self):
         job = insert(demo(), "zones", Zone(id="attic", name="Attic"))
@@ -165,6 +184,18 @@ class ByName(unittest.TestCase):
             for name, record in (("readings", reading), ("ticks", tick)):
                 with self.subTest(f"{name} {ref}"), self.assertRaisesRegex(JobValueError, words):
                     with_design(demo(), **{name: (changed(record, at=ref),)})
+
+    def test_no_value_in_any_place_ends_in_anything_but_words(self):
+        """Every field of the sample, a few records of each kind, given what it can't be."""
+        raw = json.loads(job_text(demo()))
+        bads = (None, "", "x" * 300, [], {}, 1e300, 10**400, True, "yes", float("nan"))
+        for k, path in enumerate(places(raw)):
+            for bad in (bads[k % len(bads)], bads[(3 * k + 1) % len(bads)]):
+                try:
+                    job_from_raw(put(raw, path, bad))
+                except JobError as refusal:
+                    self.assertTrue(str(refusal))
+                    self.assertNotRegex(str(refusal), "(?i)input should|validation|instance of")
 
     def test_a_common_assembly_in_use_is_refused_in_words(self):
         job = demo()
