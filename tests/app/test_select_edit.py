@@ -289,3 +289,22 @@ class TestPlan(WindowTest):
         self.assertTrue(any("×" in line.worked("ip") for line in arith.lines))
         self.key("=")
         self.assertGreater(self.window.card.verticalScrollBar().value(), 100)
+
+
+class TestLineSet(WindowTest):
+    def test_typed_it_is_measured_and_emptied_it_goes_as_placed(self):
+        self.station(3)
+        self.assertEqual(self.field("line.length_m").accessibleName(), "Line set")
+        self.type_into("line.length_m", "40")
+        self.assertAlmostEqual(self.job.design.lines[0].length_m, 40 * FT)
+        self.type_into("line.length_m", "")
+        self.assertIsNone(self.job.design.lines[0].length_m)
+        self.assertEqual(self.field("line.length_m").accessibleName(), "Line set, as placed")
+        self.type_into("line.lift_m", "")
+        self.assertEqual(self.field("line.lift_m").accessibleName(), "Line lift, as placed")
+        self.type_into("line.length_m", "250 m")
+        self.assertIn("length must be at most 200", self.window.status.message)
+        for _ in range(2):
+            self.window.command("edit.undo")
+            self.settle()
+        self.assertAlmostEqual(self.job.design.lines[0].length_m, 40 * FT)
