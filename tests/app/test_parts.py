@@ -4,16 +4,18 @@ import itertools
 import shlex
 import subprocess
 import time
+import unittest
 from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
-from PyQt6.QtGui import QKeySequence
+from PyQt6.QtGui import QKeySequence, QPolygonF
 
 from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
 from murvan.app.plan.gestures.base import TOOLS
 from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import Station
+from murvan.app.stations.equipment_house import _clear
 from murvan.app.stations.line import line
 from murvan.app.theme import DARK, LIGHT, ROLES, contrast, font, icon
 from murvan.model import Room, insert, replace
@@ -258,3 +260,15 @@ class TestOddJobs(WindowTest):
     def test_no_storey_at_all(self):
         job = changed(box(), "Box", storeys=(), rooms=(), openings=())
         self.walk(job)
+
+
+class ClearOfTheUnit(unittest.TestCase):
+    def test_a_name_moves_beside_what_covers_it_and_stays_in_its_room(self):
+        room = QPolygonF([QPointF(0, 0), QPointF(90, 0), QPointF(90, 60), QPointF(0, 60)])
+        size, unit = QSizeF(40, 30), QRectF(20, 10, 20, 30)
+        at = _clear(QPointF(45, 30), size, room, [unit])
+        text = QRectF(at - QPointF(20, 15), size)
+        self.assertFalse(text.intersects(unit))
+        self.assertTrue(room.boundingRect().contains(text))
+        self.assertEqual(_clear(QPointF(45, 30), size, room, []), QPointF(45, 30))
+        self.assertIsNone(_clear(QPointF(45, 30), size, room, [QRectF(0, 25, 90, 10)]))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
@@ -81,6 +81,8 @@ def _storey(p: QPainter, view: View, s: Storey, origin: QPointF, scale: float) -
             p.setBrush(t("panel"))
             p.drawPolygon(QPolygonF([px(a, b) for a, b in space.outline_m]))
     total = max(ld.house_cooling_w, 1.0)
+    way = _way(view, s, px)
+    taken = _covered(way)
     for i, room in enumerate(job.rooms):
         if room.storey != s.id:
             continue
@@ -91,40 +93,86 @@ def _storey(p: QPainter, view: View, s: Storey, origin: QPointF, scale: float) -
         p.setBrush(fill)
         p.drawPolygon(shape)
         centre = px(*view.r.geometry.centre_m[i])
-        _share(p, centre, shape.boundingRect(), room.name, f"{watts / total * 100:.0f} %", t.on(fill))
-    _unit(p, view, s, px)
+        _share(p, centre, shape, room.name, f"{watts / total * 100:.0f} %", t.on(fill), taken)
+    _unit(p, view, way)
 
 
-def _share(p: QPainter, c: QPointF, box: QRectF, name: str, share: str, color: QColor) -> None:
-    """Name and share where they go into the room, else the share alone, else nothing."""
+def _share(
+    p: QPainter, c: QPointF, shape: QPolygonF, name: str, share: str, color: QColor, taken: list[QRectF]
+) -> None:
+    """Name and share where they go into the room, else the share alone, else nothing; clear of the unit and its line."""
+    box = shape.boundingRect()
     wide, tall = box.width() - 6, box.height() - 4
+    name_w, share_w = paint.text_width(name, 12, 600), paint.text_width(share, 14, 700)
     if wide < paint.text_width(share, 12, 700) or tall < 13:
         return
-    named = wide >= LEAST_NAME * paint.text_width(name, 12, 600)
-    if named and tall >= 30:
-        paint.text(p, c.x(), c.y() - 2, name, 12, 600, color, "c", wide)
-        paint.text(p, c.x(), c.y() + 14, share, 14, 700, color, "c")
-    elif wide >= paint.text_width(f"{name}  {share}", 12, 700):
+    if wide >= LEAST_NAME * name_w and tall >= 30:
+        at = _clear(c, QSizeF(min(max(name_w, share_w), wide), 30), shape, taken)
+        if at is not None:
+            paint.text(p, at.x(), at.y() - 2, name, 12, 600, color, "c", wide)
+            paint.text(p, at.x(), at.y() + 14, share, 14, 700, color, "c")
+            return
+    elif wide >= paint.text_width(f"{name}  {share}", 12, 700) and not _hidden(c, QSizeF(wide, 14), taken):
         paint.text(p, c.x(), c.y() + 4.4, f"{name}  {share}", 12, 700, color, "c")
-    else:
-        paint.text(p, c.x(), c.y() + 4.4, share, 12, 700, color, "c")
-
-
-def _unit(p: QPainter, view: View, s: Storey, px: Callable[[float, float], QPointF]) -> None:
-    """The indoor unit and the line to the outdoor one."""
-    t, indoor = view.theme, view.indoor
-    if indoor.storey != s.id:
         return
-    a = px(*indoor.position_m)
-    outdoor = next((x for x in view.job.design.outdoor_units if x.id == indoor.outdoor), None)
-    if outdoor is not None and outdoor.position_m:
-        b = px(*outdoor.position_m)
-        p.setPen(QPen(t("on_select"), 5))
-        p.drawLine(a, b)
-        p.setPen(QPen(t("select"), 3))
-        p.drawLine(a, b)
-        _badge(p, view, b, "O")
-    _badge(p, view, a, "I")
+    at = _clear(c, QSizeF(paint.text_width(share, 12, 700), 13), shape, taken) or c
+    paint.text(p, at.x(), at.y() + 4.4, share, 12, 700, color, "c")
+
+
+def _hidden(c: QPointF, size: QSizeF, taken: list[QRectF]) -> bool:
+    """Whether a text about a point would lie under the unit or its line."""
+    r = QRectF(c - QPointF(size.width() / 2, size.height() / 2), size)
+    return any(r.intersects(x) for x in taken)
+
+
+def _clear(c: QPointF, size: QSizeF, shape: QPolygonF, taken: list[QRectF]) -> QPointF | None:
+    """The place nearest to `c` at which a text covers nothing and stays in its room; None where there is none."""
+    if not _hidden(c, size, taken):
+        return c
+    half = QPointF(size.width() / 2, size.height() / 2)
+    rows, columns = (0, -8, 8, -14, 14, -20, 20), (0, -10, 10, -20, 20, -32, 32, -44, 44)
+    for dx, dy in sorted(((dx, dy) for dx in columns for dy in rows), key=lambda d: abs(d[0]) + abs(d[1])):
+        at = c + QPointF(dx, dy)
+        r = QRectF(at - half, size)
+        corners = (r.topLeft(), r.topRight(), r.bottomLeft(), r.bottomRight())
+        inside = all(shape.containsPoint(q, Qt.FillRule.OddEvenFill) for q in corners)
+        if inside and not _hidden(at, size, taken):
+            return at
+    return None
+
+
+BADGE = 18.0
+
+
+def _way(view: View, s: Storey, px: Callable[[float, float], QPointF]) -> list[QPointF]:
+    """The line from the outdoor to the indoor unit as it goes; the indoor unit alone while the other has no place."""
+    if view.indoor.storey != s.id:
+        return []
+    path = [(x, y) for x, y, _ in view.line.path_m]
+    if len(path) == 2:  # no bends were drawn: along the walls
+        path.insert(1, (path[1][0], path[0][1]))
+    return [px(x, y) for x, y in path or [view.indoor.position_m]]
+
+
+def _covered(way: list[QPointF]) -> list[QRectF]:
+    """What names stay clear of: the badges and the line."""
+    ends = [QRectF(q.x() - BADGE / 2, q.y() - BADGE / 2, BADGE, BADGE) for q in way[:1] + way[-1:]]
+    legs = [QRectF(a, b).normalized().adjusted(-3, -3, 3, 3) for a, b in zip(way, way[1:], strict=False)]
+    return ends + legs
+
+
+def _unit(p: QPainter, view: View, way: list[QPointF]) -> None:
+    """The indoor unit and the line to the outdoor one."""
+    t = view.theme
+    if not way:
+        return
+    for color, width in (("on_select", 5), ("select", 3)):
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(QPen(t(color), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.MiterJoin))
+        p.drawPolyline(QPolygonF(way))
+    if len(way) > 1:
+        _badge(p, view, way[0], "O")
+    _badge(p, view, way[-1], "I")
 
 
 def _badge(p: QPainter, view: View, c: QPointF, letter: str) -> None:
