@@ -46,9 +46,19 @@ class Monkey:
         QDialog.exec = lambda *_a, **_k: 0  # type: ignore[method-assign,assignment]
         self.window = MainWindow()
         self.window.show()
-        self.window.doing.files.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
+        self.open_one()
         self.done: list[str] = []
         self.slow: list[str] = []
+
+    def open_one(self) -> None:
+        """One of the samples, or the house with several units in it."""
+        from tests.design.test_several_units import house
+
+        key = self.chance.choice(("demo", "bungalow", "narrow", "several"))
+        if key == "several":
+            self.window.document.open_job(house(), None, key)
+        else:
+            self.window.doing.files.open_demo(key)
 
     def run(self, seconds: float, turns: int | None = None) -> None:
         end = time.monotonic() + seconds
@@ -65,7 +75,7 @@ class Monkey:
             if self.window.trouble.isVisible():
                 self.window.trouble.close_sheet()
             if self.window.document.job is None:
-                self.window.doing.files.open_demo(self.chance.choice(("demo", "bungalow", "narrow")))
+                self.open_one()
                 self.rest(0.3)
 
     def rest(self, seconds: float) -> None:

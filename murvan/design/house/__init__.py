@@ -1,5 +1,6 @@
 """The house as it stands: what the plan encloses and what it is made of.
 
 What the next stages call: `measuring.measure` makes the `geometry.Geometry`; `surfaces.assembly` a U-factor;
-`levels` heights and slopes; `underfloor` what lies below; `assemblies` and `drawing` edit the job.
+`levels` heights and slopes; `underfloor` what lies below; `duct_spaces` what ducts lie in; `assemblies` and `drawing`
+edit the job.
 """
