@@ -1,4 +1,4 @@
-"""The command line: murvan [open | demo | solve | report | export | import | climate | check].
+"""The command line: murvan [open | demo | solve | report | export | import | climate | units | check].
 
 Exit 0 when all went well, 1 when `check` found something that fails, 2 for wrong input (one line on stderr,
 nothing written).
@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, NoReturn, cast
 
 from murvan import __version__
 from murvan.model.atomic import write_atomic
+from murvan.model.equipment import KIND_WORDS, STAGE_WORDS
 from murvan.model.errors import JobError
 from murvan.model.files import load_job, save_job
 from murvan.model.job import Job
@@ -25,6 +26,7 @@ from murvan.units import Units, text
 if TYPE_CHECKING:
     from murvan.design import Results
     from murvan.design.weather.place import Weather
+    from murvan.model.equipment import Unit
 
 
 class InputError(Exception):
@@ -115,6 +117,14 @@ def _parser() -> argparse.ArgumentParser:
     sub = command("climate", _climate, "print the design weather that an EPW, DDY or STAT file gives", job=False)
     sub.add_argument("file", metavar="FILE")
     sub.add_argument("--json", metavar="OUT", help="write all of it as JSON; - is standard output")
+    _units(sub)
+    sub = command(
+        "units", _list_units, "list the equipment Murvan knows, or check units and add them to your own", job=False
+    )
+    sub.add_argument("--kind", choices=tuple(KIND_WORDS), help="those of one kind alone")
+    sub.add_argument("--csv", metavar="FILE", help="write them with all their tables; - is standard output")
+    sub.add_argument("--json", metavar="FILE", help="the same as JSON; - is standard output")
+    sub.add_argument("--add", metavar="FILE", help="check the units of a CSV or JSON file and add them to your own")
     _units(sub)
     sub = command("check", _check, "print the punch list; exit 1 when something fails")
     _units(sub)
@@ -287,6 +297,50 @@ def _import(args: argparse.Namespace) -> int:
     save_job(insert(job, "readings", *readings), args.out or args.job)
     print(f"Took {len(readings)} readings into {args.out or args.job}")
     return 0
+
+
+def _list_units(args: argparse.Namespace) -> int:
+    from murvan.catalog import CatalogError, keep_units, known_units, own_units, units_csv, units_in, units_json
+
+    try:
+        if args.add is not None:
+            new = units_in(Path(args.add))
+            keep_units(new)
+            print("\n".join(f"Added {u.maker} {u.name}" for u in new))
+            return 0
+        own = own_units()
+    except CatalogError as exc:
+        raise InputError(str(exc)) from None
+    units = cast(Units, args.units)
+    listed = tuple(u for u in known_units((), own).values() if args.kind in (None, u.kind))
+    if args.csv is not None:
+        _put(args.csv, units_csv(listed, units))
+    if args.json is not None:
+        _put(args.json, units_json(listed))
+    if args.csv is None and args.json is None:
+        mine = {u.id for u in own}
+        print("\n".join(_unit_line(u, units, u.id in mine) for u in listed))
+    return 0
+
+
+def _put(file: str, whole: str) -> None:
+    if file == "-":
+        sys.stdout.write(whole)
+        return
+    _write(Path(_named(file)), lambda p: p.write_text(whole, "utf-8"))
+    print(f"Wrote {file}")
+
+
+def _unit_line(u: Unit, units: Units, own: bool) -> str:
+    """'quellin-c3  Quellin C3 · heat pump, single speed · cools 3.0 ton, heats 35,000 Btu/h at 47 °F'."""
+    heat = "no heat"
+    if u.furnace_output_w is not None:
+        heat = f"burns {text('power', u.furnace_output_w, units)}"
+    elif u.heating is not None:
+        heat = f"heats {text('power', max(u.heating.max_w), units)} at most"
+    cool = f"cools {text('power', u.nominal_w, units)}"
+    kind = f"{KIND_WORDS[u.kind]}, {STAGE_WORDS[u.stages]}"
+    return f"{u.id}  {u.maker} {u.name} · {kind} · {cool}, {heat}{' · your own' if own else ''}"
 
 
 def _check(args: argparse.Namespace) -> int:

@@ -3,12 +3,14 @@
 import contextlib
 import io
 import json
+import os
 import subprocess
 import sys
 import tempfile
 import unittest
 import zipfile
 from pathlib import Path
+from unittest import mock
 
 from murvan.cli import main
 from murvan.model import load_job, save_job
@@ -43,6 +45,32 @@ class TestCommands(unittest.TestCase):
     def test_saved_job_gives_the_same(self):
         save_job(demo(), self.folder / "a.murvan")
         self.assertEqual(run("solve", str(self.folder / "a.murvan"))[1], run("solve", "demo")[1])
+
+    def test_units_listed_written_checked_and_added(self):
+        home = mock.patch.dict(os.environ, MURVAN_HOME=str(self.folder / "home"))
+        home.start()
+        self.addCleanup(home.stop)
+        status, out, _ = run("units", "--kind", "wall")
+        self.assertEqual((status, len(out.splitlines())), (0, 2))
+        self.assertIn("wexley-w9  Wexley W9 wall · wall unit, variable speed · cools 9,001 Btu/h", out)
+        self.assertIn("2,638 W", run("units", "--kind", "wall", "--units", "si")[1])
+        sheet, data = self.folder / "u.csv", self.folder / "u.json"
+        self.assertEqual(run("units", "--kind", "wall", "--csv", str(sheet), "--json", str(data))[0], 0)
+        status, _, err = run("units", "--add", str(sheet))
+        self.assertEqual(status, 2)
+        self.assertIn("the id 'wexley-w9' is that of a shipped unit", err)
+        text = sheet.read_text("utf-8").replace("wexley-w", "mine-w")
+        sheet.write_text(text, "utf-8")
+        self.assertEqual(run("units", "--add", str(sheet))[:2], (0, "Added Wexley W9 wall\nAdded Wexley W12 wall\n"))
+        self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), 2)
+        data.write_text(data.read_text("utf-8").replace('"nominal_w": 2638.0', '"nominal_w": -1'), "utf-8")
+        status, _, err = run("units", "--add", str(data))
+        self.assertEqual(status, 2)
+        self.assertIn("W9 wall, nominal capacity", err)
+        self.assertEqual(run("units", "--add", str(self.folder / "none.csv"))[0], 2)
+        sheet.write_bytes(b"\xff\xfe\x00")
+        self.assertIn("not a text file", run("units", "--add", str(sheet))[2])
+        self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), 2)
 
     def test_load_report(self):
         status, out, _ = run("report", "bungalow", "--loads", str(self.folder / "l.pdf"))

@@ -9,9 +9,10 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from murvan.app import paint
 from murvan.app.guard import painting
 from murvan.app.overlays import Sheet
-from murvan.catalog import units
+from murvan.catalog import known_units, readable_own_units
 from murvan.model import Job
 from murvan.model.design import Design
+from murvan.model.equipment import Unit
 
 ROW = 86.0
 TOP = 56.0
@@ -104,7 +105,16 @@ class DesignSheet(Sheet):
         tw = paint.text_width(tag, 12, 600)
         paint.text(p, right, row.top() + 22, tag, 12, 600, t("ink") if k == 0 else t("ink2"), "r")
         paint.text(p, x, row.top() + 22, d.name, 15, 700, t("ink"), width=right - x - tw - 20)
-        paint.text(p, x, row.top() + 41, contents(d), 12.5, 500, t("ink2"), width=right - x)
+        paint.text(
+            p,
+            x,
+            row.top() + 41,
+            contents(d, self.job.units if self.job else ()),
+            12.5,
+            500,
+            t("ink2"),
+            width=right - x,
+        )
         note_end = right
         for what in reversed(self.buttons(k)):
             label, key = BUTTONS[what]
@@ -205,9 +215,9 @@ class DesignSheet(Sheet):
         super().close_sheet()
 
 
-def contents(d: Design) -> str:
+def contents(d: Design, carried: tuple[Unit, ...] = ()) -> str:
     """'Orvane VH-30 · 29 runs, 17 registers · 2 zones'."""
-    known = units()
+    known = known_units(carried, readable_own_units())
     named = [f"{known[x.unit].maker} {known[x.unit].name}" if x.unit in known else "" for x in d.indoor_units]
     chosen = [x for x in named if x]
     none = "no unit yet" if len(named) == 1 else f"{len(named)} units, none chosen yet"

@@ -17,10 +17,10 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from murvan.app import pictures
-from murvan.app.prefs import home
 from murvan.design import Results, solve
 from murvan.design.alternatives import Study, study
 from murvan.field import Suspect, Verdict, suspects, verdict
+from murvan.machine import home
 from murvan.model import Job, JobError, load_job, save_job
 from murvan.model.atomic import write_atomic
 from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of

@@ -25,7 +25,7 @@ from PyQt6.QtGui import QPaintDevice, QPainter
 
 from murvan import __version__
 from murvan.app.painters import drawing
-from murvan.app.prefs import home
+from murvan.machine import home
 from murvan.units import let_go
 
 COLLECT_MS = 250

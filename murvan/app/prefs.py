@@ -3,23 +3,16 @@
 from __future__ import annotations
 
 import json
-import os
 from pathlib import Path
 from typing import Any
 
-import platformdirs
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from murvan.app.theme import DARK, LIGHT, Theme
+from murvan.machine import home
 from murvan.units import Units
 
 MOST_RECENT = 12
-
-
-def home() -> Path:
-    """The folder for settings, autosaves and recent jobs."""
-    override = os.environ.get("MURVAN_HOME")
-    return Path(override) if override else Path(platformdirs.user_data_dir("murvan", appauthor=False))
 
 
 class Prefs(QObject):

@@ -1,12 +1,8 @@
 """Shipped data and its loader: equipment, assemblies, climates. All makers and models are invented."""
 
 from murvan.catalog.loader import (
-    Blower,
     CatalogError,
-    CoolingTable,
-    HeatingTable,
     Material,
-    Unit,
     appliances,
     assemblies,
     climates,
@@ -14,17 +10,14 @@ from murvan.catalog.loader import (
     load_units,
     materials,
     studs,
-    unit,
     units,
 )
+from murvan.catalog.own import keep_units, known_units, own_file, own_units, readable_own_units, units_in, units_json
+from murvan.catalog.unit_csv import units_csv, units_from_csv
 
 __all__ = [
-    "Blower",
     "CatalogError",
-    "CoolingTable",
-    "HeatingTable",
     "Material",
-    "Unit",
     "appliances",
     "assemblies",
     "climates",
@@ -32,6 +25,14 @@ __all__ = [
     "load_units",
     "materials",
     "studs",
-    "unit",
+    "keep_units",
+    "known_units",
+    "own_file",
+    "own_units",
+    "readable_own_units",
     "units",
+    "units_csv",
+    "units_from_csv",
+    "units_in",
+    "units_json",
 ]

@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.catalog import Unit, units
+from murvan.catalog import known_units, readable_own_units
 from murvan.design.house.duct_spaces import lay
 from murvan.design.house.surfaces import assembly
 from murvan.design.results import Need, Results
@@ -21,6 +21,7 @@ from murvan.design.system.equipment import Candidate, cooling_capacity, evaluate
 from murvan.design.system.equipment import no_load_temperature as no_load
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.model.edit import changed, replace_part, with_design
+from murvan.model.equipment import Unit
 from murvan.model.errors import JobValueError
 from murvan.model.job import Alternative, Construction, Glazing, Job, Layer
 from murvan.units import R_IP
@@ -192,7 +193,7 @@ def outcome(found: Need, alternative: Alternative | None = None) -> Outcome:
     """Loads, the unit that fits and its hours; the first unit of the design stands for the house."""
     u = unit_designs(found.job, found.laid)[0]
     x, c = found.loads, found.conditions
-    catalogue = units()
+    catalogue = known_units(found.job.units, readable_own_units())
     own = catalogue.get(u.indoor.unit or "")
     kinds = {own.kind} if own is not None else {"heat_pump"}
     chosen = evaluate(own, u, c, x) if own is not None else None

@@ -8,7 +8,6 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.catalog import Unit
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads.answers import Answers
 from murvan.design.loads.balance import Balance
@@ -27,6 +26,7 @@ from murvan.design.system.plenums import PlenumDesign
 from murvan.design.system.terminals import Terminal
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
+from murvan.model.equipment import Unit
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from murvan.catalog import Unit, units
+from murvan.catalog import known_units, readable_own_units
 from murvan.design.house import measuring
 from murvan.design.house.duct_spaces import duct_spaces
 from murvan.design.house.geometry import Geometry
@@ -20,6 +20,7 @@ from murvan.design.results import Demand, Need, Results, SystemResults
 from murvan.design.system import airflow, build, duct_heat, ducts, equipment, network, plenums, terminals
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
+from murvan.model.equipment import Unit
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun, Lies, laid_runs
 from murvan.physics.constants import CFM_M3_S, TON_W
@@ -73,6 +74,7 @@ DUCT_SPACES = Reads(
     rooms=("storey", "outline_m", "height_m", "floor"),
     constructions=("id", "kind"),
 )
+CATALOGUE = Reads("catalogue", "units")
 LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 
 # of one unit
@@ -164,16 +166,24 @@ def _need(memo: Memo, x: Demand, previous: Results | None) -> tuple[Need, tuple[
     laid = memo(LAID, job, _laid, memo(DUCT_SPACES, job, duct_spaces), extra=(before,))
     designs = unit_designs(job, laid)
     many = [sum(room.id in u.serves for u in designs) for room in job.rooms]
-    parts = tuple(_ducted(memo, u, x, r, many) for u in designs)
+    catalogue = _catalogue(memo, job)
+    parts = tuple(_ducted(memo, u, x, r, many, catalogue) for u in designs)
     taken = memo(DUCTS_TOGETHER, job, _together, *((p.duct_heat, p.first) for p in parts), of=len(parts))
     opinion = memo(FACTORS_DUCTS, job, _with_ducts, x.bare, taken)
     full = memo(LOADS, job, loads.loads, x.gains, x.bare, x.balance, taken)
     return Need(**_fields(x), factors=opinion, laid=laid, duct_heat=taken, loads=full), parts
 
 
-def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int]) -> _Unit:
+def _catalogue(memo: Memo, job: Job) -> dict[str, Unit]:
+    """Every unit there is for a job, by id."""
+    return memo(CATALOGUE, job, lambda part, own: known_units(part.units, own), readable_own_units())
+
+
+def _ducted(
+    memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int], catalogue: dict[str, Unit]
+) -> _Unit:
     """A unit up to what its ducts take, at the air the rooms would get without their losses."""
-    unit = units().get(u.indoor.unit or "")
+    unit = catalogue.get(u.indoor.unit or "")
     share = tuple(1 / k if room.id in u.serves else 0.0 for room, k in zip(u.rooms, many, strict=True))
     own = memo(UNIT_LOADS, u, _of_rooms, r, share, of=f"{u.id} bare")
     tree = memo(RUN_TREE, u, lambda part: ducts.run_tree(part.runs), of=u.id)
@@ -220,7 +230,7 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     """One unit's stages at the loads with ducts."""
     u, unit, density = p.design, p.unit, x.conditions.density_kg_m3
     own = memo(UNIT_LOADS, u, _of_rooms, x.loads, p.share, of=u.id)
-    e = memo(EQUIPMENT, u, equipment.equipment, units(), x.conditions, own, of=u.id)
+    e = memo(EQUIPMENT, u, equipment.equipment, _catalogue(memo, x.job), x.conditions, own, of=u.id)
     total = _total_flow(u, unit, own)
     a = memo(AIRFLOW, u, _airflow, x.loads, p.share, total, of=u.id)
     t = memo(TERMINALS, u, _terminals, a.register_m3_s, density, of=u.id)

@@ -1,12 +1,15 @@
-"""Writes `docs/job.schema.json` anew from the model: `python -m murvan.documents.schemas`."""
+"""Writes `docs/job.schema.json` and `docs/units.schema.json` anew from the model: `python -m murvan.documents.schemas`."""
 
 from __future__ import annotations
 
 import json
 import sys
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
+from pydantic import TypeAdapter
+
+from murvan.model.equipment import Unit
 from murvan.model.job import FORMAT_VERSION, Job
 
 
@@ -20,9 +23,16 @@ def job_schema() -> dict[str, Any]:
     }
 
 
+def units_schema() -> dict[str, Any]:
+    """JSON Schema of a file of units."""
+    schema = TypeAdapter(dict[Literal["units"], list[Unit]]).json_schema()
+    return {**schema, "title": "Murvan units", "$schema": "https://json-schema.org/draft/2020-12/schema"}
+
+
 def main(folder: str = "docs") -> None:
-    text = json.dumps(job_schema(), indent=1, ensure_ascii=False) + "\n"
-    (Path(folder) / "job.schema.json").write_text(text, "utf-8")
+    for name, schema in (("job", job_schema()), ("units", units_schema())):
+        text = json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
+        (Path(folder) / f"{name}.schema.json").write_text(text, "utf-8")
 
 
 if __name__ == "__main__":

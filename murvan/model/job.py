@@ -30,6 +30,7 @@ from murvan.model.design import (
     Zone,
     no_twice,
 )
+from murvan.model.equipment import Unit
 from murvan.model.house import (
     Appliance,
     Construction,
@@ -293,6 +294,8 @@ class Job(Record):
     underlays: tuple[Underlay, ...] = ()
     appliances: tuple[Appliance, ...] = ()
     alternatives: tuple[Alternative, ...] = Field((), max_length=12)
+    units: tuple[Unit, ...] = Field((), max_length=200)
+    """The user's own units that designs of this job use or weigh."""
     design: Design = Design()
     """What is worked on."""
     options: tuple[Design, ...] = Field((), max_length=40)
@@ -330,6 +333,7 @@ COLLECTIONS = (
     "underlays",
     "appliances",
     "alternatives",
+    "units",
 )
 
 Job.model_rebuild()

@@ -34,6 +34,10 @@ FIELD_WORDS = {
     "format_version": "format version",
     "damper": "damper opening",
     "free_area": "free area",
+    "mca_a": "MCA",
+    "mop_a": "MOP",
+    "nominal_w": "nominal capacity",
+    "sound_dba": "sound",
 }
 UNIT_ENDS = frozenset(["m", "m2", "m3", "s", "w", "c", "k", "pa", "kg", "j", "kgk", "m2k", "mk", "deg", "h"])
 MESSAGE_WORDS = {

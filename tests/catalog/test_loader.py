@@ -6,7 +6,7 @@ import unittest
 from importlib import resources
 from pathlib import Path
 
-from murvan.catalog import CatalogError, assemblies, climates, load_units, unit, units
+from murvan.catalog import CatalogError, assemblies, climates, load_units, units
 
 
 class TestShipped(unittest.TestCase):
@@ -28,10 +28,6 @@ class TestShipped(unittest.TestCase):
                 self.assertTrue(all(s <= t for t, s in zip(total, sensible, strict=True)), u.name)
             if u.heating:
                 self.assertTrue(all(a <= b for a, b in zip(u.heating.min_w, u.heating.max_w, strict=True)), u.name)
-
-    def test_unknown_unit(self):
-        self.assertIsNone(unit("nope"))
-        self.assertIsNone(unit(None))
 
     def test_climates_fill_the_year(self):
         self.assertEqual(len(climates()), 9)  # eight types and the invented town

@@ -154,3 +154,13 @@ class TestFiles(unittest.TestCase):
         from murvan.documents.schemas import job_schema
 
         self.assertEqual(schema, job_schema())
+
+    def test_schema_describes_the_units_that_are_written(self):
+        import jsonschema
+
+        from murvan.catalog import units, units_json
+        from murvan.documents.schemas import units_schema
+
+        schema = json.loads((Path(__file__).parents[2] / "docs" / "units.schema.json").read_text("utf-8"))
+        self.assertEqual(schema, units_schema())
+        jsonschema.validate(json.loads(units_json(tuple(units().values()))), schema)

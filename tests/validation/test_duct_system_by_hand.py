@@ -11,7 +11,7 @@ import fluids
 import numpy as np
 from scipy.optimize import brentq
 
-from murvan.catalog import unit
+from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system.network import opening_k
 from murvan.design.system.unit_losses import fan_curve
@@ -230,7 +230,7 @@ class TestByHand(unittest.TestCase):
 
     def test_network_by_bisection(self):
         """The blower's pressure equals all losses round the loop; the house is tight enough that leaks hardly count."""
-        curve = fan_curve(unit(UNIT), 2, self.rho)
+        curve = fan_curve(units()[UNIT], 2, self.rho)
 
         def miss(p):
             q1, q2 = self.supply_flows(p)

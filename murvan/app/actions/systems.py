@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
 from murvan.app.stations.build import BuildStation, toggle
-from murvan.app.stations.equipment import EquipmentStation, pick_unit
+from murvan.app.stations.equipment import EquipmentStation
 from murvan.design import solve
 from murvan.design.system import duct_sizes
+from murvan.design.system.pick import pick_unit
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import Job
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up

@@ -29,13 +29,13 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, zone_words
 from murvan.app.stations.fields import of_part, of_sub
-from murvan.catalog.loader import Blower
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import DOORS_SHUT, doors_of, halls
 from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
+from murvan.model.equipment import Blower
 from murvan.units import CFM
 
 RATES = {

@@ -34,17 +34,17 @@ from murvan.app.stations.base import (
     View,
 )
 from murvan.app.stations.fields import of, of_sub
-from murvan.catalog import units as catalogue
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.equipment import SIZE_LIMITS, Candidate, Curves, curves, explain_balance, explain_capacity
+from murvan.design.system.pick import pick_unit
 from murvan.design.system.terminals import filter_velocity_m_s
-from murvan.model import Job, replace
+from murvan.model import Job
 from murvan.model.design_edit import with_line
+from murvan.model.equipment import KIND_WORDS, STAGE_WORDS
 from murvan.model.linesets import SOURCE_WORDS
 
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}
 MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "heat": "look"}
-KIND = {"heat_pump": "heat pump", "furnace_coil": "furnace, coil", "slim_ducted": "slim ducted", "wall": "wall unit"}
 
 
 class EquipmentStation(Station):
@@ -159,7 +159,7 @@ class EquipmentStation(Station):
         job, c, ld, e = view.job, view.r.conditions, view.s.loads, view.s.equipment
         picked = x.unit.id == view.indoor.unit
         place = [k.unit.id for k in e.candidates].index(x.unit.id) + 1
-        kicker = f"Candidate {place} of {len(e.candidates)} · {KIND[x.unit.kind]}, {x.unit.stages} speed"
+        kicker = f"Candidate {place} of {len(e.candidates)} · {KIND_WORDS[x.unit.kind]}, {STAGE_WORDS[x.unit.stages]}"
         checks = self._checks(view, x, picked)
         pick = Button("pick", f"Pick the {x.unit.name}", "K", lambda: view.act.command("equipment.pick"), True)
         sections: list[Section] = [
@@ -264,16 +264,6 @@ def none_fits(view: View) -> tuple[str, ...]:
         f"{view.text('temperature', view.job.climate.summer_c, 0)}, sensible {view.text('kpower', low * ld.house_sensible_w)} "
         f"and more, heat {view.text('kpower', ld.house_heating_w)} with its backup; or two units, or less load (Loads, What if).",
     )
-
-
-def pick_unit(job: Job, indoor_id: str, unit: str) -> Job:
-    """Choose a unit of the catalogue; air and tap go back to what it is rated for."""
-    own = next(x for x in job.design.indoor_units if x.id == indoor_id)
-    weighed = next(x for x in job.design.systems if x.id == own.system).candidates
-    if weighed and unit not in weighed:
-        job = replace(job, "systems", own.system, candidates=(*weighed, unit))
-    tap = min(own.tap, len(catalogue()[unit].blower.taps_m3_s))
-    return replace(job, "indoor_units", indoor_id, unit=unit, flow_m3_s=None, tap=tap)
 
 
 def _columns(view: View) -> tuple[Column, ...]:

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from math import ceil, pi
 from typing import NamedTuple
 
-from murvan.catalog import Unit
 from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
 from murvan.design.system.unit_design import UnitDesign
 from murvan.model.design import piece_id
+from murvan.model.equipment import Unit
 from murvan.model.job import Fitting, Ref
 from murvan.model.routes import LaidRun
 from murvan.units import Units, number

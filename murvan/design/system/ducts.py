@@ -8,11 +8,11 @@ from math import hypot, pi
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.catalog import Unit
 from murvan.design.system.airflow import Airflow
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import fan_curve, unit_losses
 from murvan.model.design import IndoorUnit
+from murvan.model.equipment import Unit
 from murvan.model.job import DuctRun, Fitting, Register
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow

@@ -10,13 +10,13 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.peaks import Loads
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
 from murvan.model.design import Ventilator
+from murvan.model.equipment import Unit
 from murvan.model.job import Climate
 from murvan.physics import air
 from murvan.physics.air import Air

@@ -13,12 +13,12 @@ from math import hypot
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.catalog import Unit
 from murvan.design.house.geometry import TOUCH_M, Geometry, wall_length_m, wall_points
 from murvan.design.system import ducts as duct
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, fan_curve, unit_losses
 from murvan.model.design import Ventilator
+from murvan.model.equipment import Unit
 from murvan.model.job import Job, Opening, Point, Room
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from murvan.catalog import Unit
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.ducts import Ducts
 from murvan.design.system.unit_design import UnitDesign
+from murvan.model.equipment import Unit
 from murvan.model.job import Plenum
 from murvan.model.routes import LaidRun
 from murvan.units import FPM

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from murvan.catalog import Unit
 from murvan.model.design import IndoorUnit
+from murvan.model.equipment import Unit
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from murvan.physics.network import FanCurve
 

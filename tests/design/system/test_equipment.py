@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from murvan.catalog import unit, units
+from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import equipment as e
 from murvan.model import replace_part
@@ -16,7 +16,7 @@ RATED = air.from_wet_bulb((80 - 32) / 1.8, (67 - 32) / 1.8)
 
 class TestCapacity(unittest.TestCase):
     def setUp(self):
-        self.unit = unit("orvane-vh-36")
+        self.unit = units()["orvane-vh-36"]
 
     def test_table_point_comes_back(self):
         t = self.unit.cooling
@@ -59,7 +59,7 @@ class TestCapacity(unittest.TestCase):
         self.assertGreater(high[1], low[1])
 
     def test_furnace_gives_its_output_at_any_temperature(self):
-        high, _, _ = e.heating_capacity(unit("brundel-f60-3"), np.array([-30.0, 10.0]))
+        high, _, _ = e.heating_capacity(units()["brundel-f60-3"], np.array([-30.0, 10.0]))
         self.assertEqual(high[0], high[1])
 
 

@@ -1,0 +1,88 @@
+"""The user's own units: kept on this machine as JSON of the same form as the shipped ones, and carried by the jobs that use them."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from pathlib import Path
+
+from murvan.catalog.loader import CatalogError, load_units, units
+from murvan.catalog.unit_csv import units_from_csv
+from murvan.machine import home
+from murvan.model.atomic import write_atomic
+from murvan.model.equipment import Unit
+
+
+def own_file() -> Path:
+    """Where the user's own units are kept."""
+    return home() / "units.json"
+
+
+def own_units() -> tuple[Unit, ...]:
+    """The user's own units; none while there is no file. The same object as long as the file stays.
+
+    Raises:
+        CatalogError: the file can't be read; the text names the unit and the field.
+    """
+    file = own_file()
+    try:
+        stamp = file.stat()
+    except OSError:
+        return ()
+    return _read(file, stamp.st_mtime_ns, stamp.st_size)
+
+
+@lru_cache(maxsize=2)
+def _read(file: Path, _when: int, _size: int) -> tuple[Unit, ...]:
+    return load_units(file)
+
+
+def readable_own_units() -> tuple[Unit, ...]:
+    """The user's own units, none where their file can't be read: a slip in it must not stop a job."""
+    try:
+        return own_units()
+    except CatalogError:
+        return ()
+
+
+def units_in(file: Path) -> tuple[Unit, ...]:
+    """The units of a JSON or CSV file that someone names.
+
+    Raises:
+        CatalogError: names the line, or the unit and the field.
+        OSError: it can't be read.
+    """
+    if file.suffix.lower() != ".csv":
+        return load_units(file)
+    try:
+        return units_from_csv(file.read_text("utf-8"))
+    except UnicodeDecodeError:
+        raise CatalogError(f"{file.name} is not a text file.") from None
+
+
+def keep_units(new: tuple[Unit, ...]) -> tuple[Unit, ...]:
+    """Add units to the user's own; one of an id that is there replaces it. Returns all of them.
+
+    Raises:
+        CatalogError: an id is that of a shipped unit, or the file there can't be read.
+        OSError: it can't be written.
+    """
+    for unit in new:
+        if unit.id in units():
+            raise CatalogError(f"{unit.name}: the id '{unit.id}' is that of a shipped unit; choose another.")
+    ids = {x.id for x in new}
+    every = (*(x for x in own_units() if x.id not in ids), *new)
+    text = units_json(every)
+    own_file().parent.mkdir(parents=True, exist_ok=True)
+    write_atomic(own_file(), lambda p: p.write_text(text, "utf-8"))
+    return every
+
+
+def units_json(listed: tuple[Unit, ...]) -> str:
+    """Units as the text of a JSON file; `load_units` reads it back."""
+    return json.dumps({"units": [x.model_dump(mode="json") for x in listed]}, indent=1, ensure_ascii=False) + "\n"
+
+
+def known_units(of_job: tuple[Unit, ...], own: tuple[Unit, ...]) -> dict[str, Unit]:
+    """All units by id: the shipped ones, the user's own, and those that a job carries, which go first."""
+    return {**units(), **{x.id: x for x in own if x.id not in units()}, **{x.id: x for x in of_job}}

@@ -1,0 +1,197 @@
+"""Equipment as its maker describes it, in an open form: see `docs/catalogue.md`. A job carries the user's own units."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from murvan.model.record import Id, Name, Record
+from murvan.units import BTU_H
+
+OUTDOOR_C, WET_BULB_C = (-60.0, 65.0), (0.0, 40.0)
+"""Temperatures that a table can be of; beyond them it is in another measure."""
+KIND_WORDS = {
+    "heat_pump": "heat pump",
+    "furnace_coil": "furnace with coil",
+    "slim_ducted": "slim ducted",
+    "wall": "wall unit",
+}
+STAGE_WORDS = {"single": "single speed", "two": "two speeds", "variable": "variable speed"}
+SAME = 1 + 1e-6
+RISE_SHARE = 0.02
+"""A maker's rounding; cooling that rises more with outdoor heat is a slip."""
+FAR = 2.0
+"""Btu/h for W is 3.4 times."""
+
+
+def _temperature(c: float) -> str:
+    return f"{c * 1.8 + 32:.0f} °F ({c:.1f} °C)"
+
+
+def _power(w: float) -> str:
+    return f"{w / BTU_H:,.0f} Btu/h ({w:,.0f} W)"
+
+
+def _no_temperature(x: float, within: tuple[float, float]) -> str:
+    return f"{x:g} is no temperature of this table, {within[0]:g} to {within[1]:g} °C; is it in °F?"
+
+
+Grid = Sequence[Sequence[float]]
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """What no maker's table can say: its row and column, which of total, sensible and power (0 to 2), and words."""
+
+    row: int
+    column: int
+    of: int
+    text: str
+
+
+def cooling_troubles(
+    outdoor_c: Sequence[float], wet_bulb_c: Sequence[float], total_w: Grid, sensible_w: Grid, power_w: Grid
+) -> Iterator[Trouble]:
+    """What is wrong with a cooling table, cell by cell: outdoor rows by wet-bulb columns, degC and W."""
+    for i, x in enumerate(outdoor_c):
+        if not OUTDOOR_C[0] <= x <= OUTDOOR_C[1]:
+            yield Trouble(i, 0, 0, _no_temperature(x, OUTDOOR_C))
+    for j, x in enumerate(wet_bulb_c):
+        if not WET_BULB_C[0] <= x <= WET_BULB_C[1]:
+            yield Trouble(0, j, 0, _no_temperature(x, WET_BULB_C))
+    for i, outdoor in enumerate(outdoor_c):
+        for j, wet in enumerate(wet_bulb_c):
+            values = [x[i][j] for x in (total_w, sensible_w, power_w)]
+            total, sensible, _ = values
+            cell = f"at {_temperature(outdoor)} outdoors and {_temperature(wet)} wet bulb"
+            if min(values) <= 0:
+                yield Trouble(i, j, values.index(min(values)), f"{cell} a capacity or power is not above 0")
+            elif sensible > total * SAME:
+                yield Trouble(i, j, 1, f"{cell} sensible {_power(sensible)} is above total {_power(total)}")
+            elif i and total > total_w[i - 1][j] * (1 + RISE_SHARE):
+                rise = f"from {_power(total_w[i - 1][j])} to {_power(total)}"
+                yield Trouble(i, j, 0, f"{cell} cooling rises with outdoor heat, {rise}")
+
+
+class CoolingTable(Record):
+    """Full-speed cooling by outdoor dry bulb (rows) and entering wet bulb (columns), at rated air flow.
+
+    Sensible capacity is given at an entering dry bulb of `dry_bulb_c` and moves with the difference to it.
+    """
+
+    outdoor_c: tuple[float, ...] = Field(min_length=2)
+    wet_bulb_c: tuple[float, ...] = Field(min_length=2)
+    dry_bulb_c: float = 26.6667
+    total_w: tuple[tuple[float, ...], ...]
+    sensible_w: tuple[tuple[float, ...], ...]
+    power_w: tuple[tuple[float, ...], ...]
+    min_fraction: float = Field(1.0, gt=0, le=1)
+    bypass_factor: float = Field(0.12, ge=0, lt=1)
+    flow_exponent_total: float = 0.12
+    flow_exponent_sensible: float = 0.35
+
+    @model_validator(mode="after")
+    def _rectangular(self) -> CoolingTable:
+        for table in (self.total_w, self.sensible_w, self.power_w):
+            if len(table) != len(self.outdoor_c) or any(len(r) != len(self.wet_bulb_c) for r in table):
+                raise ValueError("a cooling table needs one row an outdoor and one column a wet-bulb temperature")
+        if list(self.outdoor_c) != sorted(self.outdoor_c) or list(self.wet_bulb_c) != sorted(self.wet_bulb_c):
+            raise ValueError("the temperatures of a cooling table must rise")
+        for trouble in cooling_troubles(self.outdoor_c, self.wet_bulb_c, self.total_w, self.sensible_w, self.power_w):
+            raise ValueError(trouble.text)
+        return self
+
+
+class HeatingTable(Record):
+    """Heating over outdoor dry bulb at highest and lowest speed, and power at the highest."""
+
+    outdoor_c: tuple[float, ...] = Field(min_length=2)
+    max_w: tuple[float, ...]
+    min_w: tuple[float, ...]
+    power_w: tuple[float, ...]
+
+    @model_validator(mode="after")
+    def _same_length(self) -> HeatingTable:
+        if len({len(self.outdoor_c), len(self.max_w), len(self.min_w), len(self.power_w)}) != 1:
+            raise ValueError("a heating table needs as many capacities and powers as temperatures")
+        if list(self.outdoor_c) != sorted(self.outdoor_c):
+            raise ValueError("the temperatures of a heating table must rise")
+        for x in self.outdoor_c:
+            if not OUTDOOR_C[0] <= x <= OUTDOOR_C[1]:
+                raise ValueError(_no_temperature(x, OUTDOOR_C))
+        for at, most, least, power in zip(self.outdoor_c, self.max_w, self.min_w, self.power_w, strict=True):
+            if min(most, least, power) < 0:
+                raise ValueError(f"at {_temperature(at)} outdoors a capacity or power is below 0")
+            if least > most * SAME:
+                words = f"the lowest capacity {_power(least)} is above the highest {_power(most)}"
+                raise ValueError(f"at {_temperature(at)} outdoors {words}")
+        return self
+
+
+class Blower(Record):
+    """Flow [m3/s] by external static [Pa], one row a tap. `tested_with` is already inside the table."""
+
+    kind: Literal["fixed_torque", "constant_airflow", "psc"]
+    static_pa: tuple[float, ...] = Field(min_length=3)
+    taps_m3_s: tuple[tuple[float, ...], ...] = Field(min_length=1)
+    limit_pa: float = Field(gt=0)
+    tested_with: tuple[Literal["wet_coil", "dry_coil", "filter", "heater"], ...] = ()
+    efficiency: float = Field(0.45, gt=0, le=0.9)
+
+    @model_validator(mode="after")
+    def _falls(self) -> Blower:
+        for row in self.taps_m3_s:
+            if len(row) != len(self.static_pa) or any(b >= a for a, b in zip(row, row[1:], strict=False)):
+                raise ValueError("every blower tap needs one falling flow a static pressure")
+        return self
+
+
+class Unit(Record):
+    """One piece of equipment with its maker's data."""
+
+    id: Id
+    maker: Name
+    name: Name
+    kind: Literal["heat_pump", "furnace_coil", "slim_ducted", "wall"]
+    stages: Literal["single", "two", "variable"]
+    nominal_w: float = Field(gt=0)
+    rated_flow_m3_s: float = Field(gt=0)
+    cooling: CoolingTable
+    heating: HeatingTable | None = None
+    furnace_output_w: float | None = None
+    furnace_efficiency: float | None = None
+    blower: Blower
+    coil_pa: float = 0.0
+    heater_pa: float = 0.0
+    heater_kw: tuple[float, ...] = ()
+    low_ambient_c: float = -20.0
+    mca_a: float
+    mop_a: float
+    line_liquid_m: float = 0.009525
+    line_suction_m: float = 0.01905
+    line_factory_m: float = 4.572
+    line_charge_kg_m: float = 0.0558
+    line_max_m: float = 30.0
+    line_max_lift_m: float = 15.0
+    width_m: float
+    depth_m: float
+    height_m: float
+    outlet_width_m: float
+    outlet_depth_m: float
+    wheel_diameter_m: float
+    weight_kg: float
+    sound_dba: float
+    price: float
+
+    @model_validator(mode="after")
+    def _of_one_measure(self) -> Unit:
+        highest = max(max(row) for row in self.cooling.total_w)
+        if not self.nominal_w / FAR <= highest <= self.nominal_w * FAR:
+            raise ValueError(
+                f"the table cools up to {_power(highest)}, far from the nominal {_power(self.nominal_w)}; "
+                "are the units mixed up?"
+            )
+        return self

@@ -1,0 +1,74 @@
+"""A maker's table is checked at the cell, and what is refused names it."""
+
+import json
+import unittest
+from importlib import resources
+
+from pydantic import ValidationError
+
+from murvan.catalog import units
+from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, Unit
+from murvan.model.words import first_problem
+
+
+def raw(kind="heat_pump"):
+    text = resources.files("murvan.catalog").joinpath("data", "equipment.json").read_text("utf-8")
+    return next(u for u in json.loads(text)["units"] if u["kind"] == kind)
+
+
+def refused(change):
+    own = raw()
+    change(own)
+    try:
+        Unit.model_validate(own)
+    except ValidationError as exc:
+        return first_problem(exc, own, own["name"])
+    return ""
+
+
+class TestCells(unittest.TestCase):
+    def test_sensible_and_total_swapped(self):
+        def swap(u):
+            u["cooling"]["total_w"], u["cooling"]["sensible_w"] = u["cooling"]["sensible_w"], u["cooling"]["total_w"]
+
+        self.assertRegex(
+            refused(swap),
+            r"VH-24: at 65 °F \(18\.3 °C\) outdoors and 57 °F \(13\.9 °C\) wet bulb sensible 23,346 Btu/h \(6,842 W\) is above",
+        )
+
+    def test_cooling_that_rises_with_heat(self):
+        self.assertRegex(
+            refused(lambda u: u["cooling"]["total_w"].reverse() or u["cooling"]["sensible_w"].reverse()),
+            r"cooling rises with outdoor heat, from 17,835 Btu/h \(5,227 W\) to 18,937 Btu/h \(5,550 W\)",
+        )
+
+    def test_small_rounding_of_the_maker_is_taken(self):
+        self.assertEqual(refused(lambda u: u["cooling"]["total_w"][1].__setitem__(0, 6900)), "")
+
+    def test_negative_capacity(self):
+        self.assertIn("not above 0", refused(lambda u: u["cooling"]["total_w"][2].__setitem__(1, -5)))
+        self.assertIn("below 0", refused(lambda u: u["heating"]["power_w"].__setitem__(1, -5)))
+
+    def test_fahrenheit_where_celsius_is_meant(self):
+        def hot(u):
+            u["cooling"]["outdoor_c"] = [65, 75, 82, 95, 105, 115]
+
+        self.assertRegex(refused(hot), r"VH-24: 75 is no temperature of this table.*is it in °F\?")
+        self.assertIn("°F", refused(lambda u: u["heating"].update(outdoor_c=[-13, 5, 17, 35, 47, 70])))
+
+    def test_table_in_another_measure_than_the_nominal(self):
+        self.assertIn("are the units mixed up?", refused(lambda u: u.update(nominal_w=24000)))
+
+    def test_lowest_above_highest(self):
+        self.assertIn("the lowest capacity", refused(lambda u: u["heating"]["min_w"].__setitem__(0, 9000)))
+
+    def test_gap(self):
+        self.assertIn("one row an outdoor", refused(lambda u: u["cooling"]["power_w"][3].pop()))
+
+    def test_blower_that_does_not_fall(self):
+        self.assertIn("falling flow", refused(lambda u: u["blower"]["taps_m3_s"][1].reverse()))
+
+    def test_every_shipped_unit_passes_and_has_words(self):
+        for u in units().values():
+            self.assertEqual(Unit.model_validate(u.model_dump()), u)
+            self.assertTrue(KIND_WORDS[u.kind] and STAGE_WORDS[u.stages])
