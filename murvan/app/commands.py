@@ -99,6 +99,14 @@ COMMANDS: tuple[Command, ...] = (
     Command("house.storey_add", "Add an empty storey", ("Ctrl+Shift+PgUp",), "House", "house"),
     Command("house.storey_below", "Add a basement below", ("Ctrl+Shift+PgDown",), "House", "house"),
     Command("equipment.pick", "Pick the unit shown", ("K",), "Equipment", "equipment"),
+    Command("equipment.own", "Your own unit: type or paste its tables", ("T",), "Equipment", "equipment"),
+    Command("equipment.own_keep", "Keep your own unit", ("Ctrl+Return",), "Equipment", "equipment"),
+    Command(
+        "equipment.own_restart", "Start your own unit from the one shown", ("Ctrl+Shift+N",), "Equipment", "equipment"
+    ),
+    Command("equipment.own_forget", "Forget your own unit", ("Ctrl+Shift+Delete",), "Equipment", "equipment"),
+    Command("equipment.own_import", "Take units (CSV, JSON)", ("Ctrl+I",), "Equipment", "equipment"),
+    Command("equipment.own_export", "Write your own unit (CSV)", ("Ctrl+Shift+E",), "Equipment", "equipment"),
     Command("ducts.size_all", "Size all runs", ("Z",), "Ducts", "ducts"),
     Command("ducts.balance", "Balance the dampers", ("D",), "Ducts", "ducts"),
     Command("build.hang", "Hang the piece, or take it down", ("H",), "Build", "build"),
@@ -135,6 +143,7 @@ HELP = {
     "house.pace": "No drawing yet? Type rooms as paced; then arrange them. CSV goes in and out.",
     "loads.weather": "EPW, DDY or STAT file of the place.",
     "loads.report": "Every line of the loads as a PDF.",
+    "equipment.own": "Type a unit, or paste its maker's tables from a spreadsheet.",
     "ducts.size_all": "Sizes every run at its friction rate and sets the dampers.",
     "ducts.balance": "Sets every damper so that the paths take the same pressure.",
     "show.punch": "What is to settle, with limits and remedies.",

@@ -259,6 +259,10 @@ class JobDocument(QObject):
             self._worker.ask(self.job)
             self._stale_timer.start()
 
+    def work_out_again(self) -> None:
+        """Compute the same job anew, when the user's own units have changed."""
+        self._ask()
+
     def want_study(self, wanted: bool) -> None:
         """Whether alternatives are worked out after each edit; they cost more than figures and wait for a quiet moment."""
         fresh = wanted and not self._worker.wants_study

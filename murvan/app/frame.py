@@ -20,6 +20,7 @@ from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
 from murvan.app.trouble import TroubleSheet
+from murvan.app.unitsheet import UnitSheet
 
 LEDGER_MIN = 188
 
@@ -44,6 +45,7 @@ class Frame(QMainWindow):
         self.designs = DesignSheet(centre)
         self.trouble = TroubleSheet(centre)
         self.pace = PaceSheet(centre)
+        self.own_unit = UnitSheet(centre)
         self.find_box = FindBox(centre)
 
     def _lay_out(self) -> QWidget:
@@ -97,6 +99,7 @@ class Frame(QMainWindow):
             self.keys,
             self.trouble,
             self.pace,
+            self.own_unit,
         ):
             w.theme = t
             w.update()
@@ -126,6 +129,7 @@ class Frame(QMainWindow):
         self.punch.setGeometry(area)
         self.designs.place(area)
         self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
+        self.own_unit.setGeometry(area)
         self.keys.setGeometry(area)
         self.trouble.setGeometry(area)
         self.find_box.setGeometry(

@@ -4,21 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QModelIndex, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import (
-    QAbstractItemView,
-    QHBoxLayout,
-    QHeaderView,
-    QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
-    QWidget,
-)
+from PyQt6.QtCore import QModelIndex, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QAbstractItemView, QHBoxLayout, QHeaderView, QPushButton, QTableWidgetItem, QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
 from murvan.app.overlays import Sheet
+from murvan.app.sheet_table import SheetTable
 from murvan.app.theme import font
 from murvan.design.house.drawing.pace import (
     COLUMNS,
@@ -43,28 +36,6 @@ HINT = (
 )
 
 
-class _Table(QTableWidget):
-    """A table whose letters and Enter belong to its cells and not to the window's commands."""
-
-    def event(self, e: QEvent | None) -> bool:
-        if isinstance(e, QKeyEvent) and e.type() == QEvent.Type.ShortcutOverride:
-            plain = not e.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
-            if plain and e.key() not in (Qt.Key.Key_Escape, Qt.Key.Key_F1):
-                e.accept()
-                return True
-        return super().event(e)
-
-    def keyPressEvent(self, e: QKeyEvent | None) -> None:
-        if e is not None and e.key() == Qt.Key.Key_Escape:
-            e.ignore()
-            return
-        if e is not None and e.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            if self.state() == QAbstractItemView.State.NoState:
-                self.edit(self.currentIndex())
-            return
-        super().keyPressEvent(e)
-
-
 class PaceSheet(Sheet):
     """Rooms of the storey shown, one a line, and an empty line for the next."""
 
@@ -78,7 +49,7 @@ class PaceSheet(Sheet):
         self.draft = EMPTY
         self.keep: Callable[[str, Edit], bool] = lambda name, edit: False
         self.says: Callable[[str], None] = lambda text: None
-        self.table = _Table(1, len(COLUMNS), self)
+        self.table = SheetTable(1, len(COLUMNS), self)
         self.table.setObjectName("pace")
         self.table.setFont(font(13, 600))
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)

@@ -7,7 +7,6 @@ import sys
 import tempfile
 import time
 from pathlib import Path
-from typing import Any
 
 VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("1-house", 1, {"select": ("wall", "living/3")}),
@@ -23,26 +22,13 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("10-loads-hour", 2, {"lens": 2, "select": ("room", "bed1"), "storey": "upper", "dark": True}),
     ("11-loads-climate", 2, {"lens": 3, "units": "si"}),
     ("12-punch", 5, {"punch": True}),
-    ("13-house-stroke", 1, {"select": ("room", "kitchen"), "drag": ((14.0, 20.0), (16.5, 20.0))}),
+    ("13-equipment-own", 3, {"demo": "bungalow", "command": "equipment.own"}),
     ("14-house-list", 1, {"demo": "bungalow", "command": "house.pace"}),
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
     ("16-house-slopes", 1, {"demo": "narrow", "lens": 2, "storey": "half", "room": "Bedroom 1", "units": "si"}),
     ("18-loads-whatif", 2, {"lens": 4, "select": ("alternative", "seal")}),
     ("17-house-assembly", 1, {"select": ("construction", "wall-2x4-r13"), "dark": True}),
 )
-
-
-def _begin_stroke(window: Any, feet: object) -> None:
-    """Press and drag on the plan and stay in the middle of the stroke."""
-    from PyQt6.QtCore import Qt
-
-    assert isinstance(feet, tuple)
-    (x0, y0), (x1, y1) = feet
-    plan, none = window.plan, Qt.KeyboardModifier.NoModifier
-    a, b = plan.sheet.to_px(x0 * 0.3048, y0 * 0.3048), plan.sheet.to_px(x1 * 0.3048, y1 * 0.3048)
-    plan.hand.press(a, none)
-    for k in range(1, 5):
-        plan.hand.move(a + (b - a) * k / 4, none, True)
 
 
 def main(argv: list[str]) -> int:
@@ -87,16 +73,13 @@ def main(argv: list[str]) -> int:
                 window.select("room", room.id)
             if "command" in options:
                 window.command(str(options["command"]))
-            if "drag" in options:
-                settle()
-                _begin_stroke(window, options["drag"])
             if options.get("punch"):
                 window.command("show.punch")
         settle(3.0 if station == 8 or options.get("lens") == 4 else 0.6)
         window.grab().save(str(folder / f"{name}.png"))
         window.punch.hide()
         window.pace.hide()
-        window.plan.hand.drop()
+        window.own_unit.hide()
     window.document.stack.setClean()
     window.close()
     return 0

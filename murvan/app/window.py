@@ -86,6 +86,11 @@ class MainWindow(Frame):
         for key in ("arrange", "import", "export"):
             self.pace.buttons_by_key[key].clicked.connect(lambda _=False, k=key: self.command(f"house.pace_{k}"))
         self.pace.closed.connect(self.plan.setFocus)
+        for key in ("keep", "restart", "forget", "import", "export"):
+            self.own_unit.buttons_by_key[key].clicked.connect(
+                lambda _=False, k=key: self.command(f"equipment.own_{k}")
+            )
+        self.own_unit.closed.connect(centre.setFocus)
         self.find_box.source = lambda: findable(self.document.job)
         self.jobline.picked.connect(self.go)
         self.jobline.menu_wanted.connect(lambda: self.jobline.open_menu(self.document.job is not None, self.command))
@@ -408,6 +413,7 @@ class MainWindow(Frame):
         self.designs.hide()
         self.keys.hide()
         self.pace.hide()
+        self.own_unit.hide()
         self.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def select(self, kind: str, item_id: str) -> None:

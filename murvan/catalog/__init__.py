@@ -12,7 +12,16 @@ from murvan.catalog.loader import (
     studs,
     units,
 )
-from murvan.catalog.own import keep_units, known_units, own_file, own_units, readable_own_units, units_in, units_json
+from murvan.catalog.own import (
+    forget_unit,
+    keep_units,
+    known_units,
+    own_file,
+    own_units,
+    readable_own_units,
+    units_in,
+    units_json,
+)
 from murvan.catalog.unit_csv import units_csv, units_from_csv
 
 __all__ = [
@@ -25,6 +34,7 @@ __all__ = [
     "load_units",
     "materials",
     "studs",
+    "forget_unit",
     "keep_units",
     "known_units",
     "own_file",

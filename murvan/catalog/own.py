@@ -71,7 +71,20 @@ def keep_units(new: tuple[Unit, ...]) -> tuple[Unit, ...]:
         if unit.id in units():
             raise CatalogError(f"{unit.name}: the id '{unit.id}' is that of a shipped unit; choose another.")
     ids = {x.id for x in new}
-    every = (*(x for x in own_units() if x.id not in ids), *new)
+    return _write((*(x for x in own_units() if x.id not in ids), *new))
+
+
+def forget_unit(unit_id: str) -> tuple[Unit, ...]:
+    """Take a unit out of the user's own; jobs that carry it keep it. Returns those left.
+
+    Raises:
+        CatalogError: the file can't be read.
+        OSError: it can't be written.
+    """
+    return _write(tuple(x for x in own_units() if x.id != unit_id))
+
+
+def _write(every: tuple[Unit, ...]) -> tuple[Unit, ...]:
     text = units_json(every)
     own_file().parent.mkdir(parents=True, exist_ok=True)
     write_atomic(own_file(), lambda p: p.write_text(text, "utf-8"))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from itertools import pairwise
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -23,8 +24,15 @@ STAGE_WORDS = {"single": "single speed", "two": "two speeds", "variable": "varia
 SAME = 1 + 1e-6
 RISE_SHARE = 0.02
 """A maker's rounding; cooling that rises more with outdoor heat is a slip."""
+STATIC_PA, MOST_FLOW_M3_S = (0.0, 2000.0), 5.0
+MOST_POWER = 1.5
+"""Power over capacity; more is a slip of columns."""
 FAR = 2.0
 """Btu/h for W is 3.4 times."""
+
+
+def _rises(x: Sequence[float]) -> bool:
+    return all(b > a for a, b in pairwise(x))
 
 
 def _temperature(c: float) -> str:
@@ -71,6 +79,10 @@ def cooling_troubles(
                 yield Trouble(i, j, values.index(min(values)), f"{cell} a capacity or power is not above 0")
             elif sensible > total * SAME:
                 yield Trouble(i, j, 1, f"{cell} sensible {_power(sensible)} is above total {_power(total)}")
+            elif values[2] > total * MOST_POWER:
+                yield Trouble(
+                    i, j, 2, f"{cell} the power {values[2]:,.0f} W is far above what it cools, {total:,.0f} W"
+                )
             elif i and total > total_w[i - 1][j] * (1 + RISE_SHARE):
                 rise = f"from {_power(total_w[i - 1][j])} to {_power(total)}"
                 yield Trouble(i, j, 0, f"{cell} cooling rises with outdoor heat, {rise}")
@@ -84,21 +96,21 @@ class CoolingTable(Record):
 
     outdoor_c: tuple[float, ...] = Field(min_length=2)
     wet_bulb_c: tuple[float, ...] = Field(min_length=2)
-    dry_bulb_c: float = 26.6667
+    dry_bulb_c: float = Field(26.6667, ge=10, le=45)
     total_w: tuple[tuple[float, ...], ...]
     sensible_w: tuple[tuple[float, ...], ...]
     power_w: tuple[tuple[float, ...], ...]
     min_fraction: float = Field(1.0, gt=0, le=1)
     bypass_factor: float = Field(0.12, ge=0, lt=1)
-    flow_exponent_total: float = 0.12
-    flow_exponent_sensible: float = 0.35
+    flow_exponent_total: float = Field(0.12, ge=0, le=1)
+    flow_exponent_sensible: float = Field(0.35, ge=0, le=1)
 
     @model_validator(mode="after")
     def _rectangular(self) -> CoolingTable:
         for table in (self.total_w, self.sensible_w, self.power_w):
             if len(table) != len(self.outdoor_c) or any(len(r) != len(self.wet_bulb_c) for r in table):
                 raise ValueError("a cooling table needs one row an outdoor and one column a wet-bulb temperature")
-        if list(self.outdoor_c) != sorted(self.outdoor_c) or list(self.wet_bulb_c) != sorted(self.wet_bulb_c):
+        if not (_rises(self.outdoor_c) and _rises(self.wet_bulb_c)):
             raise ValueError("the temperatures of a cooling table must rise")
         for trouble in cooling_troubles(self.outdoor_c, self.wet_bulb_c, self.total_w, self.sensible_w, self.power_w):
             raise ValueError(trouble.text)
@@ -117,7 +129,7 @@ class HeatingTable(Record):
     def _same_length(self) -> HeatingTable:
         if len({len(self.outdoor_c), len(self.max_w), len(self.min_w), len(self.power_w)}) != 1:
             raise ValueError("a heating table needs as many capacities and powers as temperatures")
-        if list(self.outdoor_c) != sorted(self.outdoor_c):
+        if not _rises(self.outdoor_c):
             raise ValueError("the temperatures of a heating table must rise")
         for x in self.outdoor_c:
             if not OUTDOOR_C[0] <= x <= OUTDOOR_C[1]:
@@ -125,6 +137,10 @@ class HeatingTable(Record):
         for at, most, least, power in zip(self.outdoor_c, self.max_w, self.min_w, self.power_w, strict=True):
             if min(most, least, power) < 0:
                 raise ValueError(f"at {_temperature(at)} outdoors a capacity or power is below 0")
+            if power > max(most, MOST_POWER) * MOST_POWER:
+                raise ValueError(
+                    f"at {_temperature(at)} outdoors the power {power:,.0f} W is far above {_power(most)}"
+                )
             if least > most * SAME:
                 words = f"the lowest capacity {_power(least)} is above the highest {_power(most)}"
                 raise ValueError(f"at {_temperature(at)} outdoors {words}")
@@ -143,10 +159,19 @@ class Blower(Record):
 
     @model_validator(mode="after")
     def _falls(self) -> Blower:
+        if not _rises(self.static_pa) or not STATIC_PA[0] <= self.static_pa[0] <= self.static_pa[-1] <= STATIC_PA[1]:
+            raise ValueError(
+                f"the static pressures of a blower table must rise, {STATIC_PA[0]:g} to {STATIC_PA[1]:g} Pa"
+            )
         for row in self.taps_m3_s:
-            if len(row) != len(self.static_pa) or any(b >= a for a, b in zip(row, row[1:], strict=False)):
+            if len(row) != len(self.static_pa) or not _rises(row[::-1]):
                 raise ValueError("every blower tap needs one falling flow a static pressure")
+            if row[-1] < 0 or row[0] > MOST_FLOW_M3_S:
+                raise ValueError(f"the air of a blower tap lies within 0 and {MOST_FLOW_M3_S:g} m3/s")
         return self
+
+
+Body = Annotated[float, Field(gt=0, le=5)]
 
 
 class Unit(Record):
@@ -157,34 +182,34 @@ class Unit(Record):
     name: Name
     kind: Literal["heat_pump", "furnace_coil", "slim_ducted", "wall"]
     stages: Literal["single", "two", "variable"]
-    nominal_w: float = Field(gt=0)
-    rated_flow_m3_s: float = Field(gt=0)
+    nominal_w: float = Field(gt=0, le=200000)
+    rated_flow_m3_s: float = Field(gt=0, le=5)
     cooling: CoolingTable
     heating: HeatingTable | None = None
-    furnace_output_w: float | None = None
-    furnace_efficiency: float | None = None
+    furnace_output_w: float | None = Field(None, gt=0, le=200000)
+    furnace_efficiency: float | None = Field(None, gt=0, le=1)
     blower: Blower
-    coil_pa: float = 0.0
-    heater_pa: float = 0.0
-    heater_kw: tuple[float, ...] = ()
-    low_ambient_c: float = -20.0
-    mca_a: float
-    mop_a: float
-    line_liquid_m: float = 0.009525
-    line_suction_m: float = 0.01905
-    line_factory_m: float = 4.572
-    line_charge_kg_m: float = 0.0558
-    line_max_m: float = 30.0
-    line_max_lift_m: float = 15.0
-    width_m: float
-    depth_m: float
-    height_m: float
-    outlet_width_m: float
-    outlet_depth_m: float
-    wheel_diameter_m: float
-    weight_kg: float
-    sound_dba: float
-    price: float
+    coil_pa: float = Field(0.0, ge=0, le=1000)
+    heater_pa: float = Field(0.0, ge=0, le=1000)
+    heater_kw: tuple[Annotated[float, Field(gt=0, le=60)], ...] = Field((), max_length=20)
+    low_ambient_c: float = Field(-20.0, ge=-60, le=30)
+    mca_a: float = Field(ge=0, le=400)
+    mop_a: float = Field(ge=0, le=400)
+    line_liquid_m: float = Field(0.009525, gt=0, le=0.1)
+    line_suction_m: float = Field(0.01905, gt=0, le=0.1)
+    line_factory_m: float = Field(4.572, ge=0, le=200)
+    line_charge_kg_m: float = Field(0.0558, ge=0, le=2)
+    line_max_m: float = Field(30.0, gt=0, le=300)
+    line_max_lift_m: float = Field(15.0, ge=0, le=200)
+    width_m: Body
+    depth_m: Body
+    height_m: Body
+    outlet_width_m: Body
+    outlet_depth_m: Body
+    wheel_diameter_m: Body
+    weight_kg: float = Field(gt=0, le=2000)
+    sound_dba: float = Field(ge=0, le=130)
+    price: float = Field(ge=0, le=10000000)
 
     @model_validator(mode="after")
     def _of_one_measure(self) -> Unit:

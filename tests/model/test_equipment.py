@@ -1,14 +1,21 @@
 """A maker's table is checked at the cell, and what is refused names it."""
 
 import json
+import random
 import unittest
 from importlib import resources
 
+import numpy as np
 from pydantic import ValidationError
 
 from murvan.catalog import units
+from murvan.design import solve
+from murvan.documents.results_json import results_data
+from murvan.field import verdict
+from murvan.model.edit import changed, replace
 from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, Unit
 from murvan.model.words import first_problem
+from tests.houses import demo
 
 
 def raw(kind="heat_pump"):
@@ -72,3 +79,37 @@ class TestCells(unittest.TestCase):
         for u in units().values():
             self.assertEqual(Unit.model_validate(u.model_dump()), u)
             self.assertTrue(KIND_WORDS[u.kind] and STAGE_WORDS[u.stages])
+
+
+class TestNothingSlipsThrough(unittest.TestCase):
+    """What the model accepts, the solve answers in finite figures."""
+
+    def spoilt(self, chance):
+        own = raw(chance.choice(["heat_pump", "furnace_coil", "slim_ducted", "wall"]))
+        for _ in range(chance.randint(1, 3)):
+            where, key = chance.choice([(own, k) for k in own] + [(own["cooling"], k) for k in own["cooling"]])
+            while isinstance(where[key], (list, dict)) and where[key]:
+                where = where[key]
+                key = chance.choice(list(where)) if isinstance(where, dict) else chance.randrange(len(where))
+            if isinstance(where[key], (int, float)):
+                where[key] = chance.choice([0, -1, 1e-9, 1e9, where[key] * 2, where[key] / 3, -where[key], 1])
+        return own
+
+    def test_random_slips(self):
+        job = demo()
+        indoor = job.design.indoor_units[0].id
+        chance, accepted = random.Random(7), 0
+        previous = solve(job)
+        for _ in range(400):
+            try:
+                unit = Unit.model_validate({**self.spoilt(chance), "id": "spoilt"})
+            except ValidationError:
+                continue
+            accepted += 1
+            own = changed(job, units=(unit,))
+            previous = solve(replace(own, "indoor_units", indoor, unit="spoilt", flow_m3_s=None, tap=1), previous)
+            x = previous.main.equipment.chosen
+            figures = (x.total_w, x.sensible_w, x.heating_w, x.backup_w, x.heating_kwh, x.backup_kwh, x.cooling_kwh)
+            self.assertTrue(np.isfinite(figures).all(), (unit, figures))
+            json.dumps(results_data(previous, verdict(previous.job, previous)), allow_nan=False)
+        self.assertGreater(accepted, 60)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from murvan.app.actions.files import Files
 from murvan.app.actions.house import House
+from murvan.app.actions.own_units import OwnUnits
 from murvan.app.actions.readings import Readings
 from murvan.app.actions.systems import Systems
 from murvan.app.actions.views import Views
@@ -21,9 +22,9 @@ class Actions:
     def __init__(self, window: MainWindow) -> None:
         self.window = window
         self.files, self.views, self.house = Files(window), Views(window), House(window)
-        self.systems, self.readings = Systems(window), Readings(window)
+        self.systems, self.readings, self.own_units = Systems(window), Readings(window), OwnUnits(window)
         self.commands: dict[str, Callable[[], object]] = {}
-        for part in (self.files, self.views, self.house, self.systems, self.readings):
+        for part in (self.files, self.views, self.house, self.systems, self.readings, self.own_units):
             self.commands |= part.commands()
 
     def run(self, command_id: str) -> None:

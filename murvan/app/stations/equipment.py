@@ -53,6 +53,7 @@ class EquipmentStation(Station):
     picks_units = True
     picks_designs = "several"
     kinds = ("unit",)
+    tools = (("equipment.own", "indoor-unit"),)
     elsewhere = ELSEWHERE
 
     def __init__(self) -> None:
@@ -162,12 +163,13 @@ class EquipmentStation(Station):
         kicker = f"Candidate {place} of {len(e.candidates)} · {KIND_WORDS[x.unit.kind]}, {STAGE_WORDS[x.unit.stages]}"
         checks = self._checks(view, x, picked)
         pick = Button("pick", f"Pick the {x.unit.name}", "K", lambda: view.act.command("equipment.pick"), True)
+        own = Button("own", "Your own unit: type or paste", "T", lambda: view.act.command("equipment.own"))
         sections: list[Section] = [
             List_("Checks", "limit", checks),
             Fields("Change it" if picked else "Weigh another", _unit_fields(view, x)[: None if picked else 1]),
             Arith(explain_capacity(x, c, ld)),
             Arith(explain_balance(x, e, c, ld), False),
-            *(() if picked else (Buttons((pick,)),)),
+            Buttons((own,) if picked else (pick, own)),
         ]
         return Card(
             kicker,
@@ -268,7 +270,7 @@ def none_fits(view: View) -> tuple[str, ...]:
 
 def _columns(view: View) -> tuple[Column, ...]:
     return (
-        Column("", "", 20, "l"),
+        Column("", "", 26, "l"),
         Column("Candidate", "", 142, "l"),
         Column("Size", view.unit("tons"), 52),
         Column("Kind", "", 74, "l"),

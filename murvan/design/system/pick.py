@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from murvan.catalog import known_units, readable_own_units
 from murvan.catalog import units as shipped
-from murvan.model.edit import insert, replace
+from murvan.model.edit import changed, insert, replace
+from murvan.model.equipment import Unit
 from murvan.model.job import Job
 
 
@@ -19,3 +20,15 @@ def pick_unit(job: Job, indoor_id: str, unit: str) -> Job:
         job = insert(job, "units", chosen)  # the job carries what is not on every machine
     tap = min(own.tap, len(chosen.blower.taps_m3_s))
     return replace(job, "indoor_units", indoor_id, unit=unit, flow_m3_s=None, tap=tap)
+
+
+def weigh_own(job: Job, system_id: str, own: Unit) -> Job:
+    """Put a unit of the user's own, or its edited form, among those that a job carries and a system weighs."""
+    if any(x.id == own.id for x in job.units):
+        units = tuple(own if x.id == own.id else x for x in job.units)
+        job = changed(job, units=units)
+    weighed = next(x for x in job.design.systems if x.id == system_id).candidates
+    if len(weighed) > 1 and own.id not in weighed:
+        job = replace(job, "systems", system_id, candidates=(*weighed, own.id))
+        job = job if any(x.id == own.id for x in job.units) else insert(job, "units", own)
+    return job
