@@ -1,4 +1,4 @@
-"""The command line: murvan [open | demo | solve | report | export | import | climate | units | check].
+"""The command line: murvan [open | demo | solve | report | export | import | climate | units | propose | check].
 
 Exit 0 when all went well, 1 when `check` found something that fails, 2 for wrong input (one line on stderr,
 nothing written).
@@ -117,6 +117,11 @@ def _parser() -> argparse.ArgumentParser:
     sub = command("climate", _climate, "print the design weather that an EPW, DDY or STAT file gives", job=False)
     sub.add_argument("file", metavar="FILE")
     sub.add_argument("--json", metavar="OUT", help="write all of it as JSON; - is standard output")
+    _units(sub)
+    sub = command("propose", _propose, "offer complete designs for a house, the best first")
+    sub.add_argument("--json", metavar="FILE", help="write them; - is standard output")
+    sub.add_argument("--take", metavar="N", type=int, help="take the Nth up and save the job to --out")
+    sub.add_argument("--out", metavar="FILE", help="where the job with the design taken up is saved")
     _units(sub)
     sub = command(
         "units", _list_units, "list the equipment Murvan knows, or check units and add them to your own", job=False
@@ -299,6 +304,35 @@ def _import(args: argparse.Namespace) -> int:
     return 0
 
 
+def _propose(args: argparse.Namespace) -> int:
+    from murvan.design.propose import proposals, taken_up
+    from murvan.documents.proposals_json import proposals_data
+
+    if (args.take is None) != (args.out is None):
+        raise InputError("--take N and --out FILE go together")
+    job = _job(args.job)
+    _outputs(args, "json", "out")
+    found = proposals(job)
+    if not found:
+        raise InputError(f"{job.name} has no rooms to serve")
+    if args.take is not None and not 1 <= args.take <= len(found):
+        raise InputError(f"there are {len(found)} proposals; --take {args.take} is none of them")
+    if args.json is not None:
+        _put(args.json, json.dumps(proposals_data(job, found), indent=1, ensure_ascii=False, allow_nan=False) + "\n")
+    if args.take is not None:
+        save_job(taken_up(job, found[args.take - 1]), args.out)
+        print(f"Took up {found[args.take - 1].name} and saved {args.out}")
+    if args.json is None and args.take is None:
+        units = cast(Units, args.units)
+        for k, p in enumerate(found, 1):
+            year = "" if p.cost_year is None else f", {text('money', p.cost_year, units)} a year"
+            print(f"{k}  {p.name}: {', '.join(x.unit.name for _, x in p.chosen)}")
+            print(f"   cools {text('power', p.cooling_w, units)}, heats {text('power', p.heating_w, units)}{year}")
+            print(f"   {'; '.join(p.reasons)}")
+            print(f"   gives up: {'; '.join(p.gives_up) or 'nothing Murvan sees'}")
+    return 0
+
+
 def _list_units(args: argparse.Namespace) -> int:
     from murvan.catalog import CatalogError, keep_units, known_units, own_units, units_csv, units_in, units_json
 
@@ -335,7 +369,7 @@ def _unit_line(u: Unit, units: Units, own: bool) -> str:
     """'quellin-c3  Quellin C3 · heat pump, single speed · cools 3.0 ton, heats 35,000 Btu/h at 47 °F'."""
     heat = "no heat"
     if u.furnace_output_w is not None:
-        heat = f"burns {text('power', u.furnace_output_w, units)}"
+        heat = f"heats {text('power', u.furnace_output_w, units)} with {u.fuel or 'gas'}"
     elif u.heating is not None:
         heat = f"heats {text('power', max(u.heating.max_w), units)} at most"
     cool = f"cools {text('power', u.nominal_w, units)}"

@@ -39,6 +39,10 @@ BTU_H = 0.29307107017
 CFM = FOOT**3 / 60
 INWC = 249.08891  # conventional inch of water, 4 degC
 POUND = 0.45359237
+THERM_KWH = 1e5 * BTU_H / 1000
+LITRE_GAL = 3.785411784
+PROPANE_KWH_GAL, OIL_KWH_GAL = 91500 * BTU_H / 1000, 138500 * BTU_H / 1000
+"""Heat content of a gallon, from memory."""
 STACK_IP = (INCH**2 * 1e4 * 1e-3 / CFM) ** 2
 """(L/s per cm2) squared in (cfm per in2) squared."""
 
@@ -85,6 +89,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "moisture": (Form("gr/lb", 7000, 1), Form("g/kg", 1000, 1)),
     "power_per_area": (Form("Btu/h·ft²", FOOT**2 / BTU_H, 2), Form("W/m²", 1, 2)),
     "mass": (Form("lb", 1 / POUND, 1), Form("kg", 1, 1)),
+    "charge": (Form("oz", 16 / POUND, 1), Form("g", 1000, 0)),
     "density": (Form("lb/ft³", FOOT**3 / POUND, 4), Form("kg/m³", 1, 3)),
     "angle": (Form("°", 1, 1), Form("°", 1, 1)),
     "flow_m3": (Form("cfm", 1 / CFM), Form("m³/s", 1, 4)),
@@ -104,6 +109,16 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "hours1": (Form("h", 1, 1), Form("h", 1, 1)),
     "hour": (Form("o'clock"), Form("o'clock")),
     "per_hour": (Form("per h", 1, 1), Form("per h", 1, 1)),
+    "money": (Form("$"), Form("$")),
+    "kwh": (Form("kWh"), Form("kWh")),
+    "gas": (Form("therm", 1 / THERM_KWH), Form("kWh")),
+    "propane": (Form("gal", 1 / PROPANE_KWH_GAL), Form("L", LITRE_GAL / PROPANE_KWH_GAL)),
+    "oil": (Form("gal", 1 / OIL_KWH_GAL), Form("L", LITRE_GAL / OIL_KWH_GAL)),
+    "kwh_price": (Form("$/kWh", 1, 3), Form("$/kWh", 1, 3)),
+    "gas_price": (Form("$/therm", THERM_KWH, 3), Form("$/kWh", 1, 4)),
+    "propane_price": (Form("$/gal", PROPANE_KWH_GAL, 3), Form("$/L", PROPANE_KWH_GAL / LITRE_GAL, 3)),
+    "oil_price": (Form("$/gal", OIL_KWH_GAL, 3), Form("$/L", OIL_KWH_GAL / LITRE_GAL, 3)),
+    "years": (Form("years", 1, 1), Form("years", 1, 1)),
     "people": (Form("people", 1, 1), Form("people", 1, 1)),
 }
 
@@ -146,6 +161,8 @@ def text(kind: str, value: float | None, units: Units, decimals: int | None = No
         return f"R-{body.removesuffix('.0').removesuffix('.00')}"
     if (kind == "feet" and units == "ip") or not name or body == "–":
         return body
+    if name == "$":
+        return f"−${body[1:]}" if body.startswith("−") else f"${body}"
     return f"{body}{'' if name == '°' else ' '}{name}"
 
 

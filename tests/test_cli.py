@@ -12,8 +12,9 @@ import zipfile
 from pathlib import Path
 from unittest import mock
 
+from murvan.catalog import units as shipped
 from murvan.cli import main
-from murvan.model import load_job, save_job
+from murvan.model import Job, load_job, save_job
 from tests.design.weather.test_weather import epw
 from tests.houses import demo
 
@@ -51,7 +52,8 @@ class TestCommands(unittest.TestCase):
         home.start()
         self.addCleanup(home.stop)
         status, out, _ = run("units", "--kind", "wall")
-        self.assertEqual((status, len(out.splitlines())), (0, 2))
+        n = sum(u.kind == "wall" for u in shipped().values())
+        self.assertEqual((status, len(out.splitlines())), (0, n))
         self.assertIn("wexley-w9  Wexley W9 wall · wall unit, variable speed · cools 9,001 Btu/h", out)
         self.assertIn("2,638 W", run("units", "--kind", "wall", "--units", "si")[1])
         sheet, data = self.folder / "u.csv", self.folder / "u.json"
@@ -61,8 +63,10 @@ class TestCommands(unittest.TestCase):
         self.assertIn("the id 'wexley-w9' is that of a shipped unit", err)
         text = sheet.read_text("utf-8").replace("wexley-w", "mine-w")
         sheet.write_text(text, "utf-8")
-        self.assertEqual(run("units", "--add", str(sheet))[:2], (0, "Added Wexley W9 wall\nAdded Wexley W12 wall\n"))
-        self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), 2)
+        status, out, _ = run("units", "--add", str(sheet))
+        self.assertEqual((status, len(out.splitlines())), (0, n))
+        self.assertIn("Added Wexley W12 wall", out)
+        self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), n)
         data.write_text(data.read_text("utf-8").replace('"nominal_w": 2638.0', '"nominal_w": -1'), "utf-8")
         status, _, err = run("units", "--add", str(data))
         self.assertEqual(status, 2)
@@ -70,7 +74,30 @@ class TestCommands(unittest.TestCase):
         self.assertEqual(run("units", "--add", str(self.folder / "none.csv"))[0], 2)
         sheet.write_bytes(b"\xff\xfe\x00")
         self.assertIn("not a text file", run("units", "--add", str(sheet))[2])
-        self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), 2)
+        self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), n)
+
+    def test_propose(self):
+        out, job = self.folder / "p.json", self.folder / "taken.murvan"
+        status, said, _ = run("propose", "demo", "--json", str(out), "--take", "2", "--out", str(job))
+        self.assertEqual(status, 0)
+        found = json.loads(out.read_text("utf-8"))["proposals"]
+        self.assertIn(f"Took up {found[1]['name']}", said)
+        taken = load_job(job)
+        self.assertEqual(taken.design.name, found[1]["name"])
+        self.assertEqual([u.unit for u in taken.design.indoor_units], [u["unit"] for u in found[1]["units"]])
+        self.assertEqual(taken.options[0], demo().design)
+        self.assertIn("1  ", run("propose", "narrow")[1])
+        for args, words in (
+            (("--take", "9", "--out", str(job)), "there are"),
+            (("--take", "1"), "go together"),
+            (("--out", str(job)), "go together"),
+            (("--json", ""), "empty name"),
+        ):
+            status, _, err = run("propose", "demo", *args)
+            self.assertEqual(status, 2)
+            self.assertIn(words, err)
+        save_job(Job(name="Empty"), self.folder / "e.murvan")
+        self.assertIn("no rooms to serve", run("propose", str(self.folder / "e.murvan"))[2])
 
     def test_load_report(self):
         status, out, _ = run("report", "bungalow", "--loads", str(self.folder / "l.pdf"))

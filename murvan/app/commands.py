@@ -99,6 +99,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("house.storey_add", "Add an empty storey", ("Ctrl+Shift+PgUp",), "House", "house"),
     Command("house.storey_below", "Add a basement below", ("Ctrl+Shift+PgDown",), "House", "house"),
     Command("equipment.pick", "Pick the unit shown", ("K",), "Equipment", "equipment"),
+    Command("equipment.propose", "What would you put in?", ("P",), "Equipment", "equipment"),
     Command("equipment.own", "Your own unit: type or paste its tables", ("T",), "Equipment", "equipment"),
     Command("equipment.own_keep", "Keep your own unit", ("Ctrl+Return",), "Equipment", "equipment"),
     Command(
@@ -143,6 +144,7 @@ HELP = {
     "house.pace": "No drawing yet? Type rooms as paced; then arrange them. CSV goes in and out.",
     "loads.weather": "EPW, DDY or STAT file of the place.",
     "loads.report": "Every line of the loads as a PDF.",
+    "equipment.propose": "Complete designs for this house, side by side; one is taken up in a step.",
     "equipment.own": "Type a unit, or paste its maker's tables from a spreadsheet.",
     "ducts.size_all": "Sizes every run at its friction rate and sets the dampers.",
     "ducts.balance": "Sets every damper so that the paths take the same pressure.",

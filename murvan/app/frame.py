@@ -15,6 +15,7 @@ from murvan.app.pacesheet import PaceSheet
 from murvan.app.page import PageView
 from murvan.app.plan.view import PlanView
 from murvan.app.prefs import Prefs
+from murvan.app.proposals import ProposalSheet
 from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
@@ -46,6 +47,7 @@ class Frame(QMainWindow):
         self.trouble = TroubleSheet(centre)
         self.pace = PaceSheet(centre)
         self.own_unit = UnitSheet(centre)
+        self.offers = ProposalSheet(centre)
         self.find_box = FindBox(centre)
 
     def _lay_out(self) -> QWidget:
@@ -100,6 +102,7 @@ class Frame(QMainWindow):
             self.trouble,
             self.pace,
             self.own_unit,
+            self.offers,
         ):
             w.theme = t
             w.update()
@@ -130,6 +133,7 @@ class Frame(QMainWindow):
         self.designs.place(area)
         self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
         self.own_unit.setGeometry(area)
+        self.offers.setGeometry(area)
         self.keys.setGeometry(area)
         self.trouble.setGeometry(area)
         self.find_box.setGeometry(

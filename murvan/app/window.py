@@ -91,6 +91,10 @@ class MainWindow(Frame):
                 lambda _=False, k=key: self.command(f"equipment.own_{k}")
             )
         self.own_unit.closed.connect(centre.setFocus)
+        offering = self.doing.offering
+        self.offers.take.connect(offering.take)
+        self.offers.keep.connect(offering.keep)
+        self.offers.closed.connect(offering.closed)
         self.find_box.source = lambda: findable(self.document.job)
         self.jobline.picked.connect(self.go)
         self.jobline.menu_wanted.connect(lambda: self.jobline.open_menu(self.document.job is not None, self.command))
@@ -331,6 +335,8 @@ class MainWindow(Frame):
             self.designs.show_designs(job)
         if self.punch.isVisible() and view is not None:
             self.punch.show_findings(view.r.findings, view.units)
+        if self.offers.isVisible():
+            self.doing.offering.follow(job)
         if self.pace.isVisible() and job is not None:
             self.pace.show_job(job, self.storey, self.prefs.units)
 
@@ -414,6 +420,7 @@ class MainWindow(Frame):
         self.keys.hide()
         self.pace.hide()
         self.own_unit.hide()
+        self.offers.hide()
         self.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def select(self, kind: str, item_id: str) -> None:
@@ -642,5 +649,6 @@ class MainWindow(Frame):
             e.ignore()
             return
         self.document._drop_autosave()
+        self.doing.offering.proposer.stop()
         self.document.shut_down()
         e.accept()

@@ -484,7 +484,6 @@ def _design(raw: dict[str, Any]) -> Design:
                     *("orvane-vh-30", "torrow-cx-36", "quellin-c3", "orvane-vh-36", "haddle-35-t"),
                     "torrow-cx-42",
                 ),
-                lockout_c=-3.9,
             ),
         ),
         outdoor_units=(OutdoorUnit(id="outdoor1", system="system1", position_m=_pt(41.0, 27.4)),),

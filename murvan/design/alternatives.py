@@ -17,8 +17,9 @@ from murvan.design.house.duct_spaces import lay
 from murvan.design.house.surfaces import assembly
 from murvan.design.results import Need, Results
 from murvan.design.solve import need
-from murvan.design.system.equipment import Candidate, cooling_capacity, evaluate, heating_capacity, load_line
-from murvan.design.system.equipment import no_load_temperature as no_load
+from murvan.design.system.capacity import cooling_capacity, heating_capacity, load_line
+from murvan.design.system.capacity import no_load_temperature as no_load
+from murvan.design.system.equipment import Candidate, evaluate
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.model.edit import changed, replace_part, with_design
 from murvan.model.equipment import Unit
@@ -165,7 +166,11 @@ class Outcome:
     def kwh(self) -> float:
         """Electricity of the job's own unit in a year."""
         x = self.chosen
-        return x.heating_kwh + x.backup_kwh + x.cooling_kwh if x is not None else float("nan")
+        return (
+            sum(x.season.year(k) for k in ("power_kwh", "backup_kwh", "cool_power_kwh"))
+            if x is not None
+            else float("nan")
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -198,7 +203,7 @@ def outcome(found: Need, alternative: Alternative | None = None) -> Outcome:
     kinds = {own.kind} if own is not None else {"heat_pump"}
     chosen = evaluate(own, u, c, x) if own is not None else None
     unit = _smallest(found, u, [k for k in catalogue.values() if k.kind in kinds])
-    runs = _run_hours(found, own or unit)
+    runs = _run_hours(found, own or unit, u.system.lockout_c)
     return Outcome(alternative, x.house_heating_w, x.house_cooling_w, x.cooling_w, x.heating_w, unit, chosen, runs)
 
 
@@ -212,7 +217,7 @@ def _smallest(found: Need, u: UnitDesign, offered: list[Unit]) -> Unit | None:
     return None
 
 
-def _run_hours(found: Need, unit: Unit | None) -> float:
+def _run_hours(found: Need, unit: Unit | None, lockout_c: float | None) -> float:
     job = found.job
     hours = np.asarray(job.climate.bin_hours, float)
     if unit is None or not len(hours):
@@ -220,7 +225,7 @@ def _run_hours(found: Need, unit: Unit | None) -> float:
     climate, c = job.climate, found.conditions
     t: Array = np.asarray(climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5), float)
     heat, cool = load_line(c, found.loads, no_load(c, found.loads), t)
-    can_heat = heating_capacity(unit, t, c.density_kg_m3, c.burner_share)[0]
+    can_heat = heating_capacity(unit, t, c.density_kg_m3, c.burner_share, lockout_c)[0]
     rows = [
         cooling_capacity(unit, x, c.indoor_cooling, unit.rated_flow_m3_s, c.density_kg_m3)[0]
         for x in unit.cooling.outdoor_c

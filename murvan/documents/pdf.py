@@ -15,6 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 from murvan.design.house.assemblies import assumptions
 from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
+from murvan.design.system.cost import yearly_cost
 from murvan.design.system.equipment import FURNACE_LIMITS, Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
@@ -30,6 +31,8 @@ from murvan.documents.schedules import (
     register_schedule,
 )
 from murvan.field.verdict import GOOD, Verdict
+from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, Unit
+from murvan.model.job import Energy
 from murvan.model.linesets import SOURCE_WORDS
 from murvan.units import Units, text
 
@@ -166,7 +169,7 @@ def _figures(c: Canvas, w: float, y: float, r: Results, units: Units) -> None:
 
 def _unit_page(r: Results, s: SystemResults, units: Units) -> Page:
     title = "Unit" if len(r.systems) == 1 else f"Unit {s.design.indoor.tag}"
-    return Page(title, lambda c, w, h: _unit(c, w, h, s, units))
+    return Page(title, lambda c, w, h: _unit(c, w, h, s, r.job.energy, units))
 
 
 def _sized(r: Results) -> list[SystemResults]:
@@ -217,7 +220,7 @@ def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
     if need <= 0:
         return [f"{first}."]
     first += f" and {x.heating_share * 100:.0f} % of the heating load at the design temperatures"
-    if x.unit.kind != "heat_pump" or x.heating_w >= need:
+    if x.unit.kind == "furnace_coil" or x.heating_w >= need:
         return [f"{first}."]
     if heater_w <= 0:
         rest = f"nothing carries the {text('kpower', need - x.heating_w, units)} that are left"
@@ -253,7 +256,7 @@ def _zone_words(r: Results) -> list[str]:
 def _heat_rows(s: SystemResults, x: Candidate, units: Units) -> list[tuple[str, str, str, str, str]]:
     need = text("power", s.loads.house_heating_w, units)
     share = f"{x.heating_share * 100:.0f} %" if x.heating_share == x.heating_share else "–"
-    if x.unit.kind != "heat_pump":
+    if x.unit.kind == "furnace_coil":
         low, high = FURNACE_LIMITS
         wanted = f"{low * 100:.0f} to {high * 100:.0f} %"
         return [("Heating", text("power", x.heating_w, units), need, share, wanted)]
@@ -265,28 +268,31 @@ def _heat_rows(s: SystemResults, x: Candidate, units: Units) -> list[tuple[str, 
     if x.balance_c is not None:
         rows.append(("Balance point", text("temperature", x.balance_c, units), "", "", ""))
     if x.backup_hours == x.backup_hours:
-        rows.append(("Hours a year with backup", f"{x.backup_hours:.0f} h", f"{x.backup_kwh:.0f} kWh", "", ""))
+        rows.append(
+            ("Hours a year with backup", f"{x.backup_hours:.0f} h", f"{x.season.year('backup_kwh'):.0f} kWh", "", "")
+        )
     return rows
 
 
 ROW = tuple[str, str, str, str, str]
 
 
-def _unit(c: Canvas, w: float, h: float, s: SystemResults, units: Units) -> None:
+def _unit(c: Canvas, w: float, h: float, s: SystemResults, energy: Energy, units: Units) -> None:
     x = s.equipment.chosen
     assert x is not None
     u, y = x.unit, h - MARGIN - 60
-    name = f"{u.maker} {u.name}, {u.kind.replace('_', ' ')}, {u.stages} speed"
+    name = f"{u.maker} {u.name}, {KIND_WORDS[u.kind]}, {STAGE_WORDS[u.stages]}"
     fit(c, MARGIN, y, name, 15, "Inter-Bold", w - 2 * MARGIN)
-    y = _unit_table(c, w, y - 30, _unit_rows(s, x, units))
+    y = _unit_table(c, w, y - 30, _unit_rows(s, x, energy, units))
     basis = (
         "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for "
-        "air flow and altitude. Size limits of the published standard for residential equipment; the local code decides."
+        "air flow and altitude. Size limits of the published standard for residential equipment; the local code decides. "
+        "The year by hours of outdoor temperature and the maker's table; prices as typed, else Murvan default, editable."
     )
     paragraph(c, MARGIN, y - 34, basis, 9, w - 2 * MARGIN, color=INK2)
 
 
-def _unit_rows(s: SystemResults, x: Candidate, units: Units) -> list[ROW]:
+def _unit_rows(s: SystemResults, x: Candidate, energy: Energy, units: Units) -> list[ROW]:
     u, ld, (low, high) = x.unit, s.loads, x.limits
 
     def against(what: str, have_w: float, need_w: float, share: float, limit: str) -> ROW:
@@ -306,7 +312,31 @@ def _unit_rows(s: SystemResults, x: Candidate, units: Units) -> list[ROW]:
         *_heat_rows(s, x, units),
         ("Air, design", text("flow", s.airflow.total_m3_s, units), limit, "", ""),
         (line, length, f"maker allows {most}", "", ""),
+        *_charge_rows(s, u, units),
         ("Electrical, information only", f"MCA {u.mca_a:g} A", f"MOP {u.mop_a:g} A", "", ""),
+        *_year_rows(x, energy, units),
+    ]
+
+
+def _charge_rows(s: SystemResults, u: Unit, units: Units) -> list[ROW]:
+    extra = u.extra_charge_kg(s.design.line.length_m) if u.kind != "furnace_coil" else 0.0
+    if extra <= 0:
+        return []
+    over = f"over {text('length', u.line_factory_m, units)} of line"
+    return [("Refrigerant to add, plate decides", text("charge", extra, units), over, "", "")]
+
+
+def _year_rows(x: Candidate, energy: Energy, units: Units) -> list[ROW]:
+    """Energy and cost of a year, where the weather has hours by temperature."""
+    cost = yearly_cost(x, energy)
+    if cost is None:
+        return []
+    burnt = x.season.year("fuel_kwh")
+    fuel = text(x.unit.fuel or "gas", burnt, units) if burnt > 0 else ""
+    today = "" if cost.present_year is None else f"{text('money', cost.present_year, units)} as it is heated today"
+    return [
+        ("Energy a year", text("kwh", x.season.electric_kwh, units), fuel, "", ""),
+        ("Cost a year", text("money", cost.year, units), today, "", ""),
     ]
 
 

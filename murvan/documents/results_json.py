@@ -9,9 +9,11 @@ import numpy as np
 from murvan import __version__
 from murvan.design.loads.components import COMPONENTS
 from murvan.design.results import Results, SystemResults
+from murvan.design.system.cost import yearly_cost
 from murvan.design.system.ducts import RunResult
 from murvan.design.system.network import LOADED
 from murvan.field.verdict import Verdict
+from murvan.model.job import Energy
 
 
 def results_data(r: Results, v: Verdict) -> dict[str, Any]:
@@ -111,12 +113,12 @@ def _system(r: Results, s: SystemResults) -> dict[str, Any]:
         "heating_w": s.loads.house_heating_w,
         "cooling_sensible_w": s.loads.house_sensible_w,
         "cooling_latent_w": s.loads.house_latent_w,
-        "equipment": _equipment(s),
+        "equipment": _equipment(s, r.job.energy),
         "blower": _blower(r, s),
     }
 
 
-def _equipment(s: SystemResults) -> dict[str, Any] | None:
+def _equipment(s: SystemResults, energy: Energy) -> dict[str, Any] | None:
     x = s.equipment.chosen
     if x is None:
         return None
@@ -136,6 +138,9 @@ def _equipment(s: SystemResults) -> dict[str, Any] | None:
         "balance_c": x.balance_c,
         "backup_w": x.backup_w,
         "backup_hours": _finite(x.backup_hours),
+        "kwh_year": _finite(x.season.electric_kwh),
+        "fuel_kwh_year": _finite(x.season.year("fuel_kwh")),
+        "cost_year": cost.year if (cost := yearly_cost(x, energy)) is not None else None,
         "verdict": x.verdict,
     }
 

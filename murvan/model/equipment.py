@@ -14,8 +14,10 @@ from murvan.units import BTU_H
 
 OUTDOOR_C, WET_BULB_C = (-60.0, 65.0), (0.0, 40.0)
 """Temperatures that a table can be of; beyond them it is in another measure."""
+Fuel = Literal["electric", "gas", "propane", "oil"]
 KIND_WORDS = {
     "heat_pump": "heat pump",
+    "air_conditioner": "cooling only",
     "furnace_coil": "furnace with coil",
     "slim_ducted": "slim ducted",
     "wall": "wall unit",
@@ -180,7 +182,7 @@ class Unit(Record):
     id: Id
     maker: Name
     name: Name
-    kind: Literal["heat_pump", "furnace_coil", "slim_ducted", "wall"]
+    kind: Literal["heat_pump", "air_conditioner", "furnace_coil", "slim_ducted", "wall"]
     stages: Literal["single", "two", "variable"]
     nominal_w: float = Field(gt=0, le=200000)
     rated_flow_m3_s: float = Field(gt=0, le=5)
@@ -188,6 +190,11 @@ class Unit(Record):
     heating: HeatingTable | None = None
     furnace_output_w: float | None = Field(None, gt=0, le=200000)
     furnace_efficiency: float | None = Field(None, gt=0, le=1)
+    """AFUE."""
+    furnace_min_fraction: float = Field(1.0, gt=0, le=1)
+    """Lowest stage over the highest."""
+    fuel: Fuel | None = None
+    """What a furnace burns."""
     blower: Blower
     coil_pa: float = Field(0.0, ge=0, le=1000)
     heater_pa: float = Field(0.0, ge=0, le=1000)
@@ -220,3 +227,12 @@ class Unit(Record):
                 "are the units mixed up?"
             )
         return self
+
+    @property
+    def takes_kit(self) -> bool:
+        """Whether an electric heat kit can be put in."""
+        return bool(self.heater_kw)
+
+    def extra_charge_kg(self, line_m: float) -> float:
+        """Refrigerant to add for a line longer than it is charged for."""
+        return max(line_m - self.line_factory_m, 0.0) * self.line_charge_kg_m

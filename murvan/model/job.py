@@ -245,6 +245,25 @@ class Alternative(Record):
     heating_c: float | None = Field(None, ge=5, le=32)
 
 
+Price = Annotated[float, Field(ge=0, le=100)]
+
+
+class Energy(Record):
+    """What energy costs, a kWh of heat content, and what heats and cools the house today."""
+
+    electric_per_kwh: Price = 0.16
+    gas_per_kwh: Price = 0.048
+    propane_per_kwh: Price = 0.105
+    oil_per_kwh: Price = 0.1
+    present: Literal["unknown", "electric", "heat_pump", "gas", "propane", "oil"] = "unknown"
+    present_efficiency: float | None = Field(None, gt=0, le=8)
+    """Heat given over energy taken; none: usual for its kind."""
+    present_cooling: float | None = Field(None, gt=0, le=12)
+    """Cold given over electricity taken; none: there is no cooling today."""
+    cost_in: float | None = Field(None, ge=0, le=10000000)
+    """What the new system costs, installed; none: the unit's price alone stands for it."""
+
+
 class Job(Record):
     """Everything that is known and decided about one house."""
 
@@ -259,6 +278,7 @@ class Job(Record):
     indoor: Indoor = Indoor()
     leakage: Leakage = Leakage()
     design_day: DesignDay = DesignDay()
+    energy: Energy = Energy()
     bedrooms: int = Field(3, ge=0, le=60)
     existing_heat: str = Field("", max_length=300)
     wall_construction: Id | None = None

@@ -166,6 +166,13 @@ def _to_4(raw: Raw) -> Raw:
     designs = [
         _more(d, runs=_each(d["runs"], _placed)) if isinstance(d, dict) and "runs" in d else d for d in designs
     ]
+    # no lock-out could be typed and none was read: a job keeps the figures it was saved with
+    designs = [
+        _more(d, systems=_each(d["systems"], lambda x: _without(x, "lockout_c")))
+        if isinstance(d, dict) and "systems" in d
+        else d
+        for d in designs
+    ]
     out["design"] = designs[0]
     if isinstance(raw.get("options"), list):
         out["options"] = designs[1:]

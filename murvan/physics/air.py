@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import psychrolib
+from scipy.optimize import brentq
 
 from murvan.physics.constants import CP_AIR_J_KGK, H_FG_J_KG, STANDARD_PRESSURE_PA
 
@@ -49,6 +51,25 @@ def from_wet_bulb(temperature_c: float, wet_bulb_c: float, pressure_pa: float = 
 def from_humidity_ratio(temperature_c: float, ratio: float, pressure_pa: float = STANDARD_PRESSURE_PA) -> Air:
     """Moist air from dry bulb [degC] and humidity ratio [kg/kg]."""
     return _state(temperature_c, ratio, pressure_pa)
+
+
+def from_enthalpy(temperature_c: float, enthalpy_j_kg: float, pressure_pa: float = STANDARD_PRESSURE_PA) -> Air:
+    """Moist air from dry bulb [degC] and enthalpy [J/kg dry air]; what can't be vapour at that dry bulb has no place in
+    it, and the air is saturated at the enthalpy instead."""
+    ratio = psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(enthalpy_j_kg, temperature_c)
+    if ratio <= psychrolib.GetSatHumRatio(temperature_c, pressure_pa):
+        return _state(temperature_c, max(ratio, 1e-7), pressure_pa)
+
+    def over(t: float) -> float:
+        return float(psychrolib.GetSatAirEnthalpy(t, pressure_pa)) - enthalpy_j_kg
+
+    t = brentq(over, -60.0, max(temperature_c, 0.0) + 60.0, xtol=1e-6)
+    return _state(t, psychrolib.GetSatHumRatio(t, pressure_pa), pressure_pa)
+
+
+def humidity_curve(temperatures_c: Sequence[float], rh: float, pressure_pa: float) -> list[float]:
+    """Humidity ratio [kg/kg] at one relative humidity [0..1] over dry bulbs [degC]."""
+    return [float(psychrolib.GetHumRatioFromRelHum(t, rh, pressure_pa)) for t in temperatures_c]
 
 
 def _state(temperature_c: float, ratio: float, pressure_pa: float) -> Air:

@@ -7,17 +7,34 @@ from importlib import resources
 from pathlib import Path
 
 from murvan.catalog import CatalogError, assemblies, climates, load_units, units
+from murvan.model.equipment import KIND_WORDS
 
 
 class TestShipped(unittest.TestCase):
     def test_kinds_and_sizes(self):
         found = list(units().values())
-        self.assertGreaterEqual(len(found), 12)
+        self.assertGreaterEqual(len(found), 60)
         pumps = [u for u in found if u.kind == "heat_pump"]
         tons = {round(u.nominal_w / 3516.85, 1) for u in pumps}
         self.assertTrue({1.5, 2.0, 2.5, 3.0, 3.5, 4.0, 5.0} <= tons)
         self.assertTrue({"single", "two", "variable"} <= {u.stages for u in pumps})
         self.assertTrue({"furnace_coil", "slim_ducted", "wall"} <= {u.kind for u in found})
+
+    def test_each_kind_has_neighbours_in_size_and_every_fuel_is_there(self):
+        found = list(units().values())
+        for kind in KIND_WORDS:
+            sizes = sorted({u.nominal_w for u in found if u.kind == kind})
+            self.assertGreaterEqual(len(sizes), 4, kind)
+            for small, big in zip(sizes, sizes[1:], strict=False):
+                self.assertLessEqual(big / small, 1.55, kind)
+        self.assertLess(min(u.nominal_w for u in found), 6100 * 0.29307)
+        self.assertGreater(max(u.nominal_w for u in found), 59900 * 0.29307)
+        furnaces = [u for u in found if u.kind == "furnace_coil"]
+        self.assertEqual({u.fuel for u in furnaces}, {"gas", "propane", "oil", "electric"})
+        self.assertTrue(all(u.furnace_output_w and u.furnace_efficiency for u in furnaces))
+        self.assertTrue(any(u.furnace_efficiency < 0.9 for u in furnaces))
+        self.assertTrue(any(u.furnace_min_fraction < 0.5 for u in furnaces))
+        self.assertTrue(all(u.heating is None and u.heater_kw for u in found if u.kind == "air_conditioner"))
 
     def test_tables_behave(self):
         for u in units().values():

@@ -119,8 +119,8 @@ class Whole(unittest.TestCase):
 
     def test_the_chosen_unit_is_the_jobs_own(self):
         now, chosen = self.study.now, self.r.main.equipment.chosen
-        self.assertAlmostEqual(now.chosen.heating_kwh, chosen.heating_kwh)
-        self.assertAlmostEqual(now.kwh, chosen.heating_kwh + chosen.backup_kwh + chosen.cooling_kwh)
+        self.assertAlmostEqual(now.chosen.season.year("power_kwh"), chosen.season.year("power_kwh"))
+        self.assertAlmostEqual(now.kwh, chosen.season.electric_kwh)
         self.assertEqual(now.unit.id, chosen.unit.id)
 
     def test_the_ranking_is_by_effect_and_every_one_helps(self):

@@ -8,13 +8,16 @@ import unittest
 from datetime import date
 from pathlib import Path
 
+import pypdf
+
 from murvan.design import solve
+from murvan.design.system.cost import yearly_cost
 from murvan.documents.ink import fonts, wrap
 from murvan.documents.pdf import _fitted, plan_pages, sheet_size, why, write_pdf
 from murvan.documents.results_json import results_data
 from murvan.documents.schedules import Schedule, all_schedules, csv_text, load_schedule, write_csv, write_xlsx
 from murvan.field import verdict
-from murvan.model import IndoorUnit, insert, replace
+from murvan.model import IndoorUnit, insert, replace, replace_part
 from murvan.model.edit import changed
 from murvan.units import BTU_H
 from tests.design.test_several_units import house
@@ -222,3 +225,27 @@ class Cover(unittest.TestCase):
             self.assertEqual(kept[-1], many[-1])
         self.assertIn("more on the sheets that follow", kept[-2])
         self.assertEqual(_fitted(lines[:2], 340.0, 330.0), (11.0, lines[:2]))
+
+
+class TestYearOnTheSheet(unittest.TestCase):
+    def pages(self, job, units):
+        r = solve(job)
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "a.pdf"
+            write_pdf(r, verdict(job, r), file, units)
+            return " ".join(" ".join(p.extract_text().split()) for p in pypdf.PdfReader(file).pages), r
+
+    def test_energy_and_cost_as_computed_and_today_only_where_it_is_known(self):
+        said, r = self.pages(demo(), "ip")
+        x = r.main.equipment.chosen
+        self.assertIn(f"Energy a year {x.season.electric_kwh:,.0f} kWh", said)
+        self.assertIn(f"Cost a year ${yearly_cost(x, demo().energy).year:,.0f}", said)
+        self.assertNotIn("heated today", said)
+        self.assertIn("Refrigerant to add, plate decides 6.6 oz", said)
+        said, r = self.pages(replace_part(demo(), "energy", present="oil"), "si")
+        cost = yearly_cost(r.main.equipment.chosen, r.job.energy)
+        self.assertIn(f"${cost.present_year:,.0f} as it is heated today", said)
+
+    def test_nothing_of_a_year_without_hours(self):
+        said, _ = self.pages(replace_part(demo(), "climate", bin_hours=()), "ip")
+        self.assertNotIn("Energy a year", said)

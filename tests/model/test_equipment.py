@@ -15,6 +15,7 @@ from murvan.field import verdict
 from murvan.model.edit import changed, replace
 from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, Unit
 from murvan.model.words import first_problem
+from murvan.units import text
 from tests.houses import demo
 
 
@@ -109,7 +110,25 @@ class TestNothingSlipsThrough(unittest.TestCase):
             own = changed(job, units=(unit,))
             previous = solve(replace(own, "indoor_units", indoor, unit="spoilt", flow_m3_s=None, tap=1), previous)
             x = previous.main.equipment.chosen
-            figures = (x.total_w, x.sensible_w, x.heating_w, x.backup_w, x.heating_kwh, x.backup_kwh, x.cooling_kwh)
+            figures = (
+                x.total_w,
+                x.sensible_w,
+                x.heating_w,
+                x.backup_w,
+                x.season.electric_kwh,
+                x.season.year("fuel_kwh"),
+            )
             self.assertTrue(np.isfinite(figures).all(), (unit, figures))
             json.dumps(results_data(previous, verdict(previous.job, previous)), allow_nan=False)
         self.assertGreater(accepted, 60)
+
+
+class TestCharge(unittest.TestCase):
+    def test_a_long_line_needs_more(self):
+        """80 ft of line, 15 ft of it charged for, .60 oz/ft: 39 oz; common practice."""
+        own = Unit.model_validate(
+            {**raw(), "line_factory_m": 15 * 0.3048, "line_charge_kg_m": 0.6 * 0.028349523125 / 0.3048}
+        )
+        self.assertAlmostEqual(own.extra_charge_kg(80 * 0.3048) / 0.028349523125, 39.0, places=6)
+        self.assertEqual(own.extra_charge_kg(10 * 0.3048), 0.0)
+        self.assertEqual(text("charge", own.extra_charge_kg(80 * 0.3048), "ip"), "39.0 oz")

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app import paint
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Lens
-from murvan.app.stations import equipment_chart, equipment_house
+from murvan.app.stations import equipment_chart, equipment_house, equipment_moist
 from murvan.app.stations.base import (
     ELSEWHERE,
     Arith,
@@ -33,8 +33,10 @@ from murvan.app.stations.base import (
     Strip,
     View,
 )
-from murvan.app.stations.fields import of, of_sub
+from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.design.limits import FACE_LIMIT
+from murvan.design.system.coil import CoilAir, beyond_table, coil_air, explain_leaving
+from murvan.design.system.cost import USUAL_EFFICIENCY, explain_cost
 from murvan.design.system.equipment import SIZE_LIMITS, Candidate, Curves, curves, explain_balance, explain_capacity
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.terminals import filter_velocity_m_s
@@ -43,22 +45,25 @@ from murvan.model.design_edit import with_line
 from murvan.model.equipment import KIND_WORDS, STAGE_WORDS
 from murvan.model.linesets import SOURCE_WORDS
 
+COIL_LENS = 1
+KIND_SHORT = {**KIND_WORDS, "furnace_coil": "furnace", "air_conditioner": "cooling"}
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}
 MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "heat": "look"}
 
 
 class EquipmentStation(Station):
     number, name = 3, "Equipment"
-    lenses = ("Room share",)
+    lenses = ("Capacity", "Coil air")
     picks_units = True
     picks_designs = "several"
     kinds = ("unit",)
-    tools = (("equipment.own", "indoor-unit"),)
+    tools = (("equipment.propose", "compare"), ("equipment.own", "indoor-unit"))
     elsewhere = ELSEWHERE
 
     def __init__(self) -> None:
         super().__init__()
         self._curves: Latest[Curves] = Latest()
+        self._coil: Latest[CoilAir] = Latest()
 
     def curves_of(self, view: View, x: Candidate) -> Curves:
         """What a unit can do over the outdoor temperature, kept while it is looked at."""
@@ -88,7 +93,7 @@ class EquipmentStation(Station):
             )
             for s in view.job.storeys
         }
-        return Lens("Room share", storey_figures=sums, storey_unit=view.unit("kpower"))
+        return Lens(self.lenses[self.lens_index], storey_figures=sums, storey_unit=view.unit("kpower"))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
         if view.indoor.unit:
@@ -114,6 +119,11 @@ class EquipmentStation(Station):
             x = self.shown_unit(view)
             if x is not None:
                 box = QRectF(split + 16, r.top(), r.width() - split - 30, r.height())
+                if self.lens_index == COIL_LENS:
+                    equipment_moist.moist(
+                        p, box, view, x, self._coil.of((x, view.r.conditions), lambda: coil_air(x, view.r.conditions))
+                    )
+                    return
                 equipment_chart.capacity(
                     p, box.adjusted(0, _say_none(p, box, view), 0, 0), view, x, self.curves_of(view, x)
                 )
@@ -169,6 +179,8 @@ class EquipmentStation(Station):
             Fields("Change it" if picked else "Weigh another", _unit_fields(view, x)[: None if picked else 1]),
             Arith(explain_capacity(x, c, ld)),
             Arith(explain_balance(x, e, c, ld), False),
+            Arith(explain_leaving(x, c), False),
+            *_year(view, x),
             Buttons((own,) if picked else (pick, own)),
         ]
         return Card(
@@ -188,7 +200,7 @@ class EquipmentStation(Station):
     def _checks(self, view: View, x: Candidate, picked: bool) -> tuple[ListRow, ...]:
         ld = view.s.loads
         low, high = x.limits
-        backup = view.indoor.heater_kw if x.unit.kind == "heat_pump" else 0.0
+        backup = view.indoor.heater_kw if x.unit.takes_kit else 0.0
         heat = (x.heating_w + backup * 1000) / max(ld.house_heating_w, 1)
         rows = [
             ListRow(
@@ -225,9 +237,20 @@ class EquipmentStation(Station):
                     _mark(speed <= FACE_LIMIT["filter"] * 1.005, "look"),
                 )
             )
+        rows += [
+            ListRow(
+                f"Beyond its table: {b.what.lower()}",
+                view.num("temperature", b.here_c),
+                f"to {view.text('temperature', b.edge_c, 0)}",
+                "look",
+            )
+            for b in beyond_table(x, view.r.conditions)
+        ]
         rows.append(
             ListRow(
-                "Backup, hours a year", view.num("hours", x.backup_hours), f"{view.num('number', x.backup_kwh)} kWh"
+                "Backup, hours a year",
+                view.num("hours", x.backup_hours),
+                f"{view.num('number', x.season.year('backup_kwh'))} kWh",
             )
         )
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))
@@ -237,7 +260,7 @@ class EquipmentStation(Station):
 def reason(view: View, x: Candidate) -> str:
     """Why a unit does or does not do, in a few words."""
     low, high = x.limits
-    if x.unit.kind == "wall":
+    if x.unit.kind == "wall" and view.indoor.kind == "ducted":
         return "one room only"
     if x.verdict == "small":
         return f"under {_pct(low)}{'' if x.total_share < low else ' sensible'}"
@@ -271,18 +294,18 @@ def none_fits(view: View) -> tuple[str, ...]:
 def _columns(view: View) -> tuple[Column, ...]:
     return (
         Column("", "", 26, "l"),
-        Column("Candidate", "", 142, "l"),
+        Column("Candidate", "", 148, "l"),
         Column("Size", view.unit("tons"), 52),
-        Column("Kind", "", 74, "l"),
-        Column("Cooling", "", 64, "l"),
+        Column("Kind", "", 98, "l"),
+        Column("Cooling", "", 58, "l"),
         Column("of load", "", 52),
         Column("Sensible", "", 62),
-        Column("Latent", "", 52),
-        Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 86, "l"),
-        Column("", "", 48),
+        Column("Latent", "", 50),
+        Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 84, "l"),
+        Column("", "", 46),
         Column("Balance", view.unit("temperature"), 68),
         Column("Low", "", 52),
-        Column("Says", "", 170, "l"),
+        Column("Says", "", 172, "l"),
         Column("", "", 24),
     )
 
@@ -295,7 +318,7 @@ def _candidate_row(view: View, place: int, x: Candidate) -> Row:
         Cell(str(place), True),
         Cell(f"{x.unit.maker} {x.unit.name}", True),
         Cell(view.num("tons", x.unit.nominal_w)),
-        Cell(f"{x.unit.stages}"),
+        Cell(KIND_SHORT[x.unit.kind]),
         Cell(bar=x.total_share / 1.6, tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
         Cell(_pct(x.total_share), True),
         Cell(_pct(x.sensible_share)),
@@ -325,8 +348,41 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
         of("indoor_units", own, "heater_kw", key="system.heater", options=heaters),
         of("indoor_units", own, "flow_m3_s", key="system.flow", value=view.s.airflow.total_m3_s),
         of("indoor_units", own, "tap", key="system.tap", options=taps),
+        *(of("systems", s, "lockout_c") for s in view.job.design.systems if s.id == own.system and x.unit.heating),
         *_line_fields(view),
         *(of_sub("indoor_units", own, "filter", f"{side}_m", key=f"filter.{side}") for side in ("width", "height")),
+    )
+
+
+def _year(view: View, x: Candidate) -> Iterator[Section]:
+    """What a year costs, and the prices it is worked out with."""
+    worked, energy, job = explain_cost(x, view.job.energy), view.job.energy, view.job
+    if worked is None:
+        return
+    yield Arith(worked, False)
+    burns = {"electric", energy.present, x.unit.fuel} | ({"gas"} if x.unit.furnace_output_w else set())
+    prices = [f for f in ("electric", "gas", "propane", "oil") if f in burns]
+    today = []
+    if energy.present != "unknown":
+        usual = energy.present_efficiency is None
+        today = [
+            of_part(
+                job,
+                "energy",
+                "present_efficiency",
+                label=f"AFUE or COP{', usual' if usual else ''}",
+                value=energy.present_efficiency or USUAL_EFFICIENCY[energy.present],
+            ),
+            of_part(job, "energy", "present_cooling"),
+        ]
+    yield Fields(
+        "Prices and today's system",
+        (
+            *(of_part(job, "energy", f"{f}_per_kwh") for f in prices),
+            of_part(job, "energy", "present"),
+            *today,
+            of_part(job, "energy", "cost_in"),
+        ),
     )
 
 

@@ -191,6 +191,9 @@ def _line(p: QPainter, r: QRectF, view: View) -> None:
         ok = line.length_m <= unit.line_max_m and line.lift_m <= unit.line_max_lift_m
         length, lift = view.num("length", line.length_m, 0), view.text("length", line.lift_m, 0)
         words = f"Line set {length} of {view.text('length', unit.line_max_m, 0)}, rises {lift}{SOURCE_WORDS[line.length_from]}"
+        extra = unit.extra_charge_kg(line.length_m)
+        if extra > 0:
+            words += f" · add {view.text('charge', extra)}"
         paint.mark(p, "good" if ok else "fails", x + 8, y - 4, t, 6.5)
         paint.text(p, x + 22, y, words, 12.5, 500, t("ink"), width=r.width() - 40)
     paint.text(p, x, y + 20, "Rooms show their share of the cooling load", 12, 500, t("ink2"), width=r.width() - 20)

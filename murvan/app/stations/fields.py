@@ -162,7 +162,16 @@ def _set_bedrooms(job: Job, value: float | str) -> Job:
     return changed(job, job.name, bedrooms=round(float(value)))
 
 
+def _set_or_none(collection: str, item: str, field: str) -> Edit:
+    return lambda job, value: replace(job, collection, item, **{field: None if value == "" else value})
+
+
 RECORDS: dict[str, dict[str, Declared]] = {
+    "systems": {
+        "lockout_c": Declared(
+            "lockout", "Compressor off below", "temperature", "Change lock-out", put=_set_or_none, optional=True
+        )
+    },
     "rooms": {
         "name": Declared(
             "name", "Name", "text", "Rename room", put=lambda _, i, __: lambda job, v: rename_room(job, i, str(v))
@@ -331,7 +340,57 @@ WHOLE: dict[str, Declared] = {
 }
 """Of the job itself, by field."""
 
+
+def _emptied(part: str, field: str) -> Edit:
+    """An edit of a part's field that can be emptied."""
+    return lambda job, value: replace_part(job, part, **{field: None if value == "" else value})
+
+
 PARTS: dict[str, dict[str, Declared]] = {
+    "energy": {
+        "electric_per_kwh": Declared("energy.electric", "Electricity", "kwh_price", "Change price of electricity"),
+        "gas_per_kwh": Declared("energy.gas", "Gas", "gas_price", "Change price of gas"),
+        "propane_per_kwh": Declared("energy.propane", "Propane", "propane_price", "Change price of propane"),
+        "oil_per_kwh": Declared("energy.oil", "Oil", "oil_price", "Change price of oil"),
+        "present": Declared(
+            "energy.present",
+            "Heats today",
+            "text",
+            "Change what heats today",
+            (
+                ("unknown", "not known"),
+                ("electric", "Electric heat"),
+                ("heat_pump", "Heat pump"),
+                ("gas", "Gas"),
+                ("propane", "Propane"),
+                ("oil", "Oil"),
+            ),
+        ),
+        "present_efficiency": Declared(
+            "energy.efficiency",
+            "AFUE or COP",
+            "decimal",
+            "Change efficiency of today's heat",
+            edit=_emptied("energy", "present_efficiency"),
+            optional=True,
+        ),
+        "present_cooling": Declared(
+            "energy.cooling",
+            "Cools today, COP",
+            "decimal",
+            "Change today's cooling",
+            edit=_emptied("energy", "present_cooling"),
+            optional=True,
+        ),
+        "cost_in": Declared(
+            "energy.cost_in",
+            "Cost in, installed",
+            "money",
+            "Change cost of the new system",
+            edit=_emptied("energy", "cost_in"),
+            optional=True,
+        ),
+    },
     "indoor": {
         "cooling_c": Declared(
             "indoor.cooling", "Indoor, cooling", "temperature", "Change indoor cooling temperature"

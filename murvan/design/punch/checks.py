@@ -151,7 +151,7 @@ def latent_short(results: Results) -> Iterator[Hit]:
 def heat_short(results: Results) -> Iterator[Hit]:
     """Units that with their backup do not heat the house at design."""
     for s, x in _chosen(results):
-        backup_w = s.design.indoor.heater_kw * 1000 if x.unit.kind == "heat_pump" else 0.0
+        backup_w = s.design.indoor.heater_kw * 1000 if x.unit.takes_kit else 0.0
         have, need = x.heating_w + backup_w, s.loads.house_heating_w
         if have >= 0.999 * need:
             continue

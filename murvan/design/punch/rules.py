@@ -185,7 +185,7 @@ RULES: tuple[Rule, ...] = (
         3,
         "fails",
         "Unit too big or too small",
-        "published size-limit standard for residential equipment",
+        "published size-limit standard for residential equipment; for heads their lowest speed, Murvan default",
         "Too small never gets there; too big cycles and does not dry.",
         "Pick another candidate.",
         checks.unit_size,

@@ -7,7 +7,7 @@ import numpy as np
 from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import equipment as e
-from murvan.model import replace_part
+from murvan.model import replace, replace_part
 from murvan.physics import air
 from tests.houses import demo, demo_results, set_unit
 
@@ -113,6 +113,18 @@ class TestCandidates(unittest.TestCase):
         self.assertEqual(found["quellin-c3"].limits, (0.90, 1.15))
         self.assertEqual(found["haddle-35-t"].limits, (0.90, 1.20))
         self.assertEqual(found["quellin-c3"].verdict, "big")
+
+    def test_a_head_may_be_as_large_as_its_lowest_speed_allows(self):
+        head = units()["wexley-w9"]
+        self.assertEqual(e.size_limits(head), (0.9, 1 / head.cooling.min_fraction))
+        self.assertEqual(e.size_limits(units()["tavvin-d9"]), (0.9, 1.3))
+
+    def test_what_is_offered_can_hang_in_the_place(self):
+        bare = replace(demo(), "systems", "system1", candidates=())
+        kinds = {x.unit.kind for x in solve(bare).main.equipment.candidates}
+        self.assertEqual(kinds, {"heat_pump", "air_conditioner", "furnace_coil", "slim_ducted"})
+        head = replace(bare, "indoor_units", bare.design.indoor_units[0].id, kind="wall", unit=None)
+        self.assertEqual({x.unit.kind for x in solve(head).main.equipment.candidates}, {"wall"})
 
     def test_hours_stay_within_the_year(self):
         for x in demo_results().main.equipment.candidates:

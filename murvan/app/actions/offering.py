@@ -1,0 +1,84 @@
+"""What would you put in: designs offered, taken up, kept as options."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from murvan.app.actions.base import Part
+from murvan.app.proposer import Proposer
+from murvan.design.propose import as_option, taken_up
+from murvan.model import Job
+
+if TYPE_CHECKING:
+    from murvan.app.window import MainWindow
+
+
+class Offering(Part):
+    """Designs offered for the house as it stands."""
+
+    def __init__(self, window: MainWindow) -> None:
+        super().__init__(window)
+        self.proposer = Proposer()
+        self.proposer.progress.connect(self._progress)
+        self.proposer.done.connect(self._done)
+
+    def commands(self) -> dict[str, Callable[[], object]]:
+        return {"equipment.propose": self.propose}
+
+    def propose(self) -> None:
+        sheet, job = self.window.offers, self.window.document.job
+        if sheet.isVisible():
+            sheet.close_sheet()
+        elif job is not None:
+            self.window._leave_sheets()
+            sheet.open_sheet()
+            self.follow(job)
+
+    def follow(self, job: Job | None) -> None:
+        """Work out anew when the house has changed under the sheet."""
+        sheet = self.window.offers
+        if job is None:
+            sheet.hide()
+        elif job is not sheet.job or sheet.units != self.window.prefs.units:
+            if job is sheet.job and sheet.found:
+                sheet.show_found(job, sheet.found, self.window.prefs.units)
+                return
+            sheet.wait(job, "Working out designs …")
+            self.proposer.ask(job)
+
+    def closed(self) -> None:
+        """Esc: what is under way is dropped, what was found stays."""
+        if not self.window.offers.found:
+            self.window.offers.job = None
+        self.proposer.stop()
+        self.window.centralWidget().setFocus()  # type: ignore[union-attr]
+
+    def _progress(self, job: Job, k: int, of: int) -> None:
+        if job is self.window.document.job:
+            self.window.offers.wait(job, f"Working out designs, {k} of {of} · Esc stops")
+
+    def _done(self, job: Job, found: object) -> None:
+        if job is not self.window.document.job:
+            return
+        if isinstance(found, tuple):
+            self.window.offers.show_found(job, found, self.window.prefs.units)
+        else:
+            self.window.offers.wait(job, f"No design could be worked out: {found}")
+
+    def take(self, index: int) -> None:
+        """One step to undo: the design is worked on, what was stays as an option."""
+        p = self.window.offers.found[index]
+        if self.window.edit(f"Take up {p.name}"[:80], lambda job: taken_up(job, p)):
+            self.window.offers.close_sheet()
+            self.window.status.tell(f"{p.name} is worked on; what was stays under Designs (Ctrl+D)")
+
+    def keep(self, index: int) -> None:
+        """One step to undo: the design stands among those set aside."""
+        p = self.window.offers.found[index]
+        found = self.window.offers.found
+        if self.window.edit(f"Keep {p.name} as an option"[:80], lambda job: as_option(job, p)):
+            job = self.window.document.job
+            assert job is not None
+            self.window.offers.show_found(job, found, self.window.prefs.units)  # the house is the same
+            self.window.status.tell(f"{p.name} stands under Designs (Ctrl+D)")

@@ -1,0 +1,149 @@
+"""Designs offered for a house: complete, within their data, finite, and what is taken up solves to the same figures."""
+
+import json
+import math
+import random
+import unittest
+from functools import cache
+
+from murvan.demo import demo_job
+from murvan.design import solve
+from murvan.design.propose import proposals, taken_up
+from murvan.design.propose.offer import choose, unserved_lived_in
+from murvan.design.propose.schemes import fuel_here, open_groups, schemes
+from murvan.documents.proposals_json import proposals_data
+from murvan.model import Opening, Room, Storey, replace_part
+from murvan.model.edit import changed
+from murvan.model.files import job_from_raw, job_text
+from tests.houses import box, demo
+
+USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
+
+
+@cache
+def offered(which):
+    return proposals(demo_job(which))
+
+
+def random_house(seed):
+    """Up to three storeys of rooms in a row, some open to the next."""
+    chance = random.Random(seed)
+    storeys = tuple(
+        Storey(id=f"s{k}", name=f"Storey {k}", floor_m=2.8 * k, height_m=2.5) for k in range(chance.randint(1, 3))
+    )
+    rooms, openings = [], []
+    for s in storeys:
+        x, depth = 0.0, chance.uniform(2.5, 7)
+        for k in range(chance.randint(1, 4)):
+            wide = chance.uniform(1.2, 7)
+            outline = ((x, 0), (x + wide, 0), (x + wide, depth), (x, depth))
+            use = chance.choice(USES)
+            rooms.append(Room(id=f"{s.id}r{k}", name=f"{use} {k}", storey=s.id, outline_m=outline, use=use))
+            if k and chance.random() < 0.4:
+                openings.append(
+                    Opening(
+                        id=f"{s.id}o{k}",
+                        tag=f"W{k}",
+                        kind="archway",
+                        room=f"{s.id}r{k}",
+                        wall=3,
+                        offset_m=0.5,
+                        width_m=1.0,
+                        height_m=2.0,
+                        inside=True,
+                    )
+                )
+            x += wide
+    job = box(storeys=storeys, rooms=tuple(rooms), openings=tuple(openings))
+    job = replace_part(job, "climate", winter_c=chance.uniform(-30, 12), summer_c=chance.uniform(24, 44))
+    return replace_part(job, "energy", present=chance.choice(["unknown", "gas", "oil", "propane", "electric"]))
+
+
+class TestSamples(unittest.TestCase):
+    def test_three_to_five_for_each_and_the_best_first(self):
+        for which in ("demo", "bungalow", "narrow"):
+            found = offered(which)
+            self.assertTrue(3 <= len(found) <= 5, which)
+            self.assertEqual([p.rank for p in found], sorted(p.rank for p in found))
+            self.assertEqual(len({p.name for p in found}), len(found))
+
+    def test_taken_up_it_solves_to_the_same_figures_and_survives_saving(self):
+        for which in ("demo", "bungalow", "narrow"):
+            job = demo_job(which)
+            for p in offered(which):
+                new = taken_up(job, p)
+                self.assertEqual(new.options[-1], job.design)
+                again = job_from_raw(json.loads(job_text(new)))
+                r = solve(again)
+                chosen = [s.equipment.chosen for s in r.systems.values()]
+                self.assertAlmostEqual(sum(x.total_w for x in chosen), p.cooling_w, places=6)
+                self.assertAlmostEqual(sum(x.heating_w for x in chosen), p.heating_w, places=6)
+                self.assertEqual([x.unit.id for x in chosen], [x.unit.id for _, x in p.chosen])
+
+    def test_every_lived_in_room_is_served_or_listed_and_none_twice(self):
+        for which in ("demo", "bungalow", "narrow"):
+            for p in offered(which):
+                self.assertEqual(unserved_lived_in(p, demo_job(which)), ())
+                rooms = [r for place, _ in p.chosen for r in place.rooms]
+                self.assertEqual(len(rooms), len(set(rooms)))
+                self.assertFalse(set(rooms) & set(p.remedies))
+
+    def test_a_closed_room_is_not_served_through_its_wall(self):
+        heads = next(p for p in offered("demo") if p.kind == "heads")
+        job = demo()
+        self.assertIn("Bath", [r.name for r in job.rooms if r.id in heads.remedies])
+        for place, _ in heads.chosen:
+            group = next(g for g in open_groups(job) if place.rooms[0] in {r.id for r in g})
+            self.assertEqual(set(place.rooms), {r.id for r in group})
+
+    def test_json(self):
+        job = demo()
+        data = json.loads(json.dumps(proposals_data(job, offered("demo")), allow_nan=False))
+        self.assertEqual(len(data["proposals"]), len(offered("demo")))
+        for p in data["proposals"]:
+            self.assertEqual([r["id"] for r in p["rooms"]], [r.id for r in job.rooms])
+            units = {u["unit"] for u in p["units"]}
+            for room in p["rooms"]:
+                self.assertTrue((room["unit"] is None) != (room["remedy"] is None))
+                self.assertTrue(room["unit"] is None or room["unit"] in units)
+            self.assertTrue(p["reasons"] and p["gives_up"])
+
+
+class TestRules(unittest.TestCase):
+    def test_the_fuel_of_the_house_decides_the_furnace(self):
+        oil = replace_part(demo(), "energy", present="oil")
+        self.assertEqual(fuel_here(oil), "oil")
+        p = next(p for p in proposals(oil) if p.kind == "furnace")
+        self.assertEqual(p.chosen[0][1].unit.fuel, "oil")
+        bare = changed(replace_part(demo(), "energy", present="unknown"), existing=())
+        self.assertNotIn("furnace", [s.kind for s in schemes(bare)])
+
+    def test_more_load_never_gives_a_smaller_unit(self):
+        sizes = []
+        for people in (0, 4, 8, 16, 30, 60):
+            job = changed(demo(), rooms=tuple(changed(r, people=people / len(demo().rooms)) for r in demo().rooms))
+            one = next(p for p in proposals(job) if p.kind == "ducted")
+            sizes.append(one.chosen[0][1].unit.nominal_w)
+        self.assertEqual(sizes, sorted(sizes))
+        self.assertGreater(sizes[-1], sizes[0])
+
+    def test_nothing_for_a_house_without_rooms(self):
+        self.assertEqual(proposals(changed(demo(), rooms=(), openings=(), design=type(demo().design)())), ())
+
+    def test_no_unit_of_a_kind_no_proposal(self):
+        place = schemes(demo())[0].places[0]
+        s = next(iter(solve(demo()).systems.values()))
+        self.assertIsNone(choose(place, s, {}, demo()))
+
+    def test_two_hundred_houses(self):
+        for seed in range(200):
+            job = random_house(seed)
+            found = proposals(job)
+            self.assertTrue(found, seed)
+            for p in found:
+                self.assertEqual(unserved_lived_in(p, job), (), seed)
+                figures = (p.cooling_w, p.sensible_w, p.heating_w, p.backup_w, p.kwh_year, p.cost_year, p.cost_in)
+                self.assertTrue(all(math.isfinite(x) and x >= 0 for x in figures), (seed, p.name, figures))
+                for place, x in p.chosen:
+                    self.assertIn(x.unit.kind, place.of)
+                    self.assertTrue(place.rooms)
