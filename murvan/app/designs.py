@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
-from murvan.app.overlays import Sheet
+from murvan.app.overlays import ChoiceSheet
 from murvan.catalog import known_units, readable_own_units
 from murvan.model import Job
 from murvan.model.design import Design
@@ -33,7 +33,7 @@ KEYS = {
 }
 
 
-class DesignSheet(Sheet):
+class DesignSheet(ChoiceSheet):
     """Every design with what is in it; a button or a letter sets it aside, takes it up, copies, renames, deletes it."""
 
     wanted = pyqtSignal(str, str, str)
@@ -43,9 +43,7 @@ class DesignSheet(Sheet):
         super().__init__(parent)
         self.setAccessibleName("Designs")
         self.job: Job | None = None
-        self.index = 0
         self.area = QRect()
-        self._hits: list[tuple[QRectF, str, int]] = []
         self._typing = ("", "")
         self.edit = QLineEdit(self)
         self.edit.setObjectName("designs.edit")
@@ -67,10 +65,6 @@ class DesignSheet(Sheet):
         self.area = area
         needed = TOP + (ROW + 1) * max(len(self.designs), 1) + 14
         self.setGeometry(area.x(), area.y(), area.width(), min(area.height(), round(needed)))
-
-    def target(self, what: str, index: int) -> QRectF:
-        """Where a row ('row') or one of its buttons lies."""
-        return next((r for r, k, i in self._hits if (k, i) == (what, index)), QRectF())
 
     def buttons(self, index: int) -> tuple[str, ...]:
         """What can be done with a design."""
@@ -129,17 +123,6 @@ class DesignSheet(Sheet):
             note_end -= w
         if d.note:
             paint.text(p, x, row.bottom() - 14, d.note, 12.5, 500, t("ink"), width=note_end - x - 12)
-
-    def mousePressEvent(self, e: QMouseEvent | None) -> None:
-        if e is None or e.position().y() <= 47:
-            return
-        for rect, what, k in self._hits:
-            if rect.contains(e.position()):
-                self.index = k
-                self.update()
-                if what != "row":
-                    self.do(what)
-                return
 
     def event(self, e: QEvent | None) -> bool:
         """The letters of the buttons, before the window takes them for tools."""

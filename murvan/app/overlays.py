@@ -80,6 +80,37 @@ class Sheet(QWidget):
         p.setClipRect(QRectF(2, 47, self.width() - 4, self.height() - 49))
 
 
+class ChoiceSheet(Sheet):
+    """Base: designs to choose among, each with buttons; a click takes one in hand or does what the button says."""
+
+    whole = "row"
+    """What the place of one of them is called among `_hits`."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.index = 0
+        self._hits: list[tuple[QRectF, str, int]] = []
+
+    def target(self, what: str, index: int) -> QRectF:
+        """Where one of them, or one of its buttons, lies."""
+        return next((r for r, k, i in self._hits if (k, i) == (what, index)), QRectF())
+
+    def do(self, what: str) -> None:
+        """One of the buttons of the chosen one."""
+        raise NotImplementedError
+
+    def mousePressEvent(self, e: QMouseEvent | None) -> None:
+        if e is None or e.position().y() <= 47:
+            return
+        for rect, what, k in self._hits:
+            if rect.contains(e.position()):
+                self.index = k
+                self.update()
+                if what != self.whole:
+                    self.do(what)
+                return
+
+
 class PunchSheet(Sheet):
     """Findings with limit, why, basis and remedy. A click goes there; a fix is one click and can be undone."""
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from math import isfinite
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
-from murvan.app.overlays import Sheet
+from murvan.app.overlays import ChoiceSheet
 from murvan.design.propose.offer import Proposal, served
 from murvan.design.system.cost import yearly_cost
 from murvan.model import Job
@@ -20,21 +21,20 @@ FILLS = ("supply", "cooling", "return", "sun", "fresh", "heating", "stale", "gar
 TOP, PLAN, ROW = 56.0, 118.0, 20.0
 
 
-class ProposalSheet(Sheet):
+class ProposalSheet(ChoiceSheet):
     """Each design a column: what serves which room, what it gives, what it costs and gives up."""
 
     take = pyqtSignal(int)
     keep = pyqtSignal(int)
+    whole = "column"
 
-    def __init__(self, parent: object) -> None:
-        super().__init__(parent)  # type: ignore[arg-type]
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
         self.setAccessibleName("What would you put in")
         self.units: Units = "ip"
         self.job: Job | None = None
         self.found: tuple[Proposal, ...] = ()
         self.says = ""
-        self.index = 0
-        self._hits: list[tuple[QRectF, str, int]] = []
 
     def wait(self, job: Job, words: str) -> None:
         """Say what is under way."""
@@ -49,10 +49,6 @@ class ProposalSheet(Sheet):
         self.says = "" if found else "Nothing to offer: the house has no rooms"
         self.index = min(self.index, max(len(found) - 1, 0))
         self.update()
-
-    def target(self, what: str, index: int) -> QRectF:
-        """Where a column ('column') or one of its buttons ('take', 'keep') lies."""
-        return next((r for r, k, i in self._hits if (k, i) == (what, index)), QRectF())
 
     def paintEvent(self, _: QPaintEvent | None) -> None:
         with painting(self) as p:
@@ -181,17 +177,6 @@ class ProposalSheet(Sheet):
             words = s.name
             paint.text(p, left, r.top() + deep * scale + 13, words, 11, 500, t("ink2"), width=each - 6)
         return deep * scale + 13
-
-    def mousePressEvent(self, e: QMouseEvent | None) -> None:
-        if e is None or e.position().y() <= 47:
-            return
-        for rect, what, k in self._hits:
-            if rect.contains(e.position()):
-                self.index = k
-                self.update()
-                if what != "column":
-                    self.do(what)
-                return
 
     def event(self, e: QEvent | None) -> bool:
         own = (Qt.Key.Key_O, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Return, Qt.Key.Key_Enter)

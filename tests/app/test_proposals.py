@@ -26,11 +26,14 @@ class TestOffers(WindowTest):
         self.assertTrue(self.sheet.isVisible())
         self.found()
 
-    def found(self):
-        end = time.monotonic() + 20
-        while not (self.sheet.found and self.sheet.job is self.job):
+    def until(self, so):
+        end = time.monotonic() + 30
+        while not so():
             self.assertLess(time.monotonic(), end, self.sheet.says)
             self.settle(0.02)
+
+    def found(self):
+        self.until(lambda: self.sheet.found and self.sheet.job is self.job)
         self.sheet.grab()  # the buttons lie where they were painted
 
     def test_taken_up_by_mouse_in_one_step(self):
@@ -90,10 +93,7 @@ class TestOffers(WindowTest):
         self.window.command("file.new")
         self.settle()
         self.window.doing.offering.propose()
-        end = time.monotonic() + 10
-        while "Nothing to offer" not in self.sheet.says:
-            self.assertLess(time.monotonic(), end, self.sheet.says)
-            self.settle(0.02)
+        self.until(lambda: "Nothing to offer" in self.sheet.says)
         self.sheet.grab()
         self.key(Qt.Key.Key_Return)
         self.assertEqual(self.job.options, ())
@@ -109,8 +109,7 @@ class TestOffers(WindowTest):
 
         with mock.patch.object(proposer, "proposals", slow):
             self.window.doing.offering.propose()
-            self.settle(0.1)
-            self.assertIn("Esc stops", self.sheet.says)
+            self.until(lambda: "Esc stops" in self.sheet.says)
             self.sheet.close_sheet()
             self.assertIsNone(self.window.doing.offering.proposer._thread)
         n = len(begun)
@@ -126,8 +125,7 @@ class TestOffers(WindowTest):
 
         with mock.patch.object(proposer, "proposals", broken):
             self.window.doing.offering.propose()
-            self.settle(0.2)
-        self.assertIn("No design could be worked out", self.sheet.says)
+            self.until(lambda: "No design could be worked out" in self.sheet.says)
         self.assertIs(self.job, before)
 
 

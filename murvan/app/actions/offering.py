@@ -49,22 +49,24 @@ class Offering(Part):
 
     def closed(self) -> None:
         """Esc: what is under way is dropped, what was found stays."""
+        self.proposer.stop()
         if not self.window.offers.found:
             self.window.offers.job = None
-        self.proposer.stop()
         self.window.centralWidget().setFocus()  # type: ignore[union-attr]
 
-    def _progress(self, job: Job, k: int, of: int) -> None:
-        if job is self.window.document.job:
-            self.window.offers.wait(job, f"Working out designs, {k} of {of} · Esc stops")
+    def _progress(self, number: int, k: int, of: int) -> None:
+        sheet = self.window.offers
+        if number == self.proposer.number and sheet.job is not None:
+            sheet.wait(sheet.job, f"Working out designs, {k} of {of} · Esc stops")
 
-    def _done(self, job: Job, found: object) -> None:
-        if job is not self.window.document.job:
+    def _done(self, number: int, found: object) -> None:
+        sheet = self.window.offers
+        if number != self.proposer.number or sheet.job is None:
             return
         if isinstance(found, tuple):
-            self.window.offers.show_found(job, found, self.window.prefs.units)
+            sheet.show_found(sheet.job, found, self.window.prefs.units)
         else:
-            self.window.offers.wait(job, f"No design could be worked out: {found}")
+            sheet.wait(sheet.job, f"No design could be worked out: {found}")
 
     def take(self, index: int) -> None:
         """One step to undo: the design is worked on, what was stays as an option."""
