@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import psychrolib
-from scipy.optimize import brentq
 
 from murvan.physics.constants import CP_AIR_J_KGK, H_FG_J_KG, STANDARD_PRESSURE_PA
 
@@ -60,10 +59,11 @@ def from_enthalpy(temperature_c: float, enthalpy_j_kg: float, pressure_pa: float
     if ratio <= psychrolib.GetSatHumRatio(temperature_c, pressure_pa):
         return _state(temperature_c, max(ratio, 1e-7), pressure_pa)
 
-    def over(t: float) -> float:
-        return float(psychrolib.GetSatAirEnthalpy(t, pressure_pa)) - enthalpy_j_kg
-
-    t = brentq(over, -60.0, max(temperature_c, 0.0) + 60.0, xtol=1e-6)
+    low, high = -60.0, max(temperature_c, 0.0) + 60.0
+    for _ in range(50):  # SciPy's solver would cost every start its import
+        t = (low + high) / 2
+        above = psychrolib.GetSatAirEnthalpy(t, pressure_pa) > enthalpy_j_kg
+        low, high = (low, t) if above else (t, high)
     return _state(t, psychrolib.GetSatHumRatio(t, pressure_pa), pressure_pa)
 
 
