@@ -27,7 +27,7 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
     ("16-house-slopes", 1, {"demo": "narrow", "lens": 2, "storey": "half", "room": "Bedroom 1", "units": "si"}),
     ("18-loads-whatif", 2, {"lens": 4, "select": ("alternative", "seal")}),
-    ("17-house-assembly", 1, {"select": ("construction", "wall-2x4-r13"), "dark": True}),
+    ("17-equipment-offers", 3, {"command": "equipment.propose", "dark": True}),
 )
 
 
@@ -80,6 +80,7 @@ def main(argv: list[str]) -> int:
         window.punch.hide()
         window.pace.hide()
         window.own_unit.hide()
+        window.offers.hide()
     window.document.stack.setClean()
     window.close()
     return 0
