@@ -11,6 +11,8 @@ import psychrolib
 from murvan.physics.constants import CP_AIR_J_KGK, H_FG_J_KG, STANDARD_PRESSURE_PA
 
 psychrolib.SetUnitSystem(psychrolib.SI)
+COLDEST_C, WARMEST_C, DRY = -60.0, 120.0, 1e-6
+"""What the formulas are trusted with; air beyond them stands at their edge."""
 
 
 @dataclass(frozen=True)
@@ -54,12 +56,15 @@ def from_humidity_ratio(temperature_c: float, ratio: float, pressure_pa: float =
 
 def from_enthalpy(temperature_c: float, enthalpy_j_kg: float, pressure_pa: float = STANDARD_PRESSURE_PA) -> Air:
     """Moist air from dry bulb [degC] and enthalpy [J/kg dry air]; what can't be vapour at that dry bulb has no place in
-    it, and the air is saturated at the enthalpy instead."""
+    it, and the air is saturated at the enthalpy instead; what would be less than dry is dry."""
+    temperature_c = min(max(temperature_c, COLDEST_C), WARMEST_C)
+    if enthalpy_j_kg <= psychrolib.GetMoistAirEnthalpy(temperature_c, DRY):
+        return _state(temperature_c, DRY, pressure_pa)
     ratio = psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(enthalpy_j_kg, temperature_c)
     if ratio <= psychrolib.GetSatHumRatio(temperature_c, pressure_pa):
-        return _state(temperature_c, max(ratio, 1e-7), pressure_pa)
+        return _state(temperature_c, max(ratio, DRY), pressure_pa)
 
-    low, high = -60.0, max(temperature_c, 0.0) + 60.0
+    low, high = COLDEST_C, max(temperature_c, 0.0) + 60.0
     for _ in range(50):  # SciPy's solver would cost every start its import
         t = (low + high) / 2
         above = psychrolib.GetSatAirEnthalpy(t, pressure_pa) > enthalpy_j_kg

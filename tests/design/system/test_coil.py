@@ -1,5 +1,6 @@
 """Air through the coil against CoolProp, and where a table ends."""
 
+import math
 import unittest
 from dataclasses import replace
 
@@ -8,6 +9,7 @@ import psychrolib
 
 from murvan.design import solve
 from murvan.design.system.coil import SHOWN_C, beyond_table, coil_air, explain_leaving, leaving_air
+from murvan.model import replace as model_replace
 from murvan.model import replace_part
 from murvan.physics import air
 from murvan.physics.constants import STANDARD_PRESSURE_PA
@@ -51,6 +53,18 @@ class TestLeaving(unittest.TestCase):
         for t, rh in ((12.0, 0.9), (27.0, 0.5), (35.0, 0.2)):
             a = air.from_relative_humidity(t, rh)
             self.assertAlmostEqual(air.from_enthalpy(t, a.enthalpy_j_kg).humidity_ratio, a.humidity_ratio, places=9)
+
+    def test_any_air_flow_that_can_be_typed_gives_a_state(self):
+        job = demo()
+        own = job.design.indoor_units[0].id
+        for flow in (1e-6, 1e-3, 0.02, 0.1, 1.0, 5.0):
+            x = solve(model_replace(job, "indoor_units", own, flow_m3_s=flow)).main.equipment.chosen
+            for unit in (x, replace(x, total_w=x.total_w * 50), replace(x, sensible_w=x.sensible_w * 50)):
+                out = leaving_air(unit, self.c)
+                figures = (out.temperature_c, out.humidity_ratio, out.wet_bulb_c, out.dew_point_c, out.enthalpy_j_kg)
+                self.assertTrue(all(math.isfinite(v) for v in figures), (flow, figures))
+                self.assertTrue(coil_air(unit, self.c).humidity)
+                explain_leaving(unit, self.c)
 
     def test_curves_are_psychrolibs(self):
         found = coil_air(self.units[0], self.c)
