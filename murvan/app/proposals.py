@@ -12,7 +12,6 @@ from murvan.app import paint
 from murvan.app.guard import painting
 from murvan.app.overlays import ChoiceSheet
 from murvan.design.propose.offer import Proposal, served
-from murvan.design.system.cost import yearly_cost
 from murvan.model import Job
 from murvan.units import Units, text
 
@@ -86,7 +85,7 @@ class ProposalSheet(ChoiceSheet):
             y += 18
         y = box.top() + 46 - self.offset
         y += self._plan(p, QRectF(box.left(), y, box.width(), PLAN), x, job) + 22
-        for label, value in self._figures(x, job):
+        for label, value in self._figures(x):
             paint.text(p, box.left(), y, label, 12, 500, t("ink2"))
             paint.text(p, box.right(), y, value, 12.5, 700, t("ink"), "r")
             y += ROW
@@ -127,7 +126,7 @@ class ProposalSheet(ChoiceSheet):
             y += 32
         return y + 14
 
-    def _figures(self, x: Proposal, job: Job) -> list[tuple[str, str]]:
+    def _figures(self, x: Proposal) -> list[tuple[str, str]]:
         u = self.units
         out = [
             ("Cooling", _share(x.cooling_w, x.cooling_load_w)),
@@ -137,18 +136,9 @@ class ProposalSheet(ChoiceSheet):
             ("Cost a year", text("money", x.cost_year, u) if x.cost_year is not None else "–"),
             ("Units alone", text("money", x.cost_in, u)),
         ]
-        today = self._today(x, job)
-        if today is not None:
-            out.append(("Saves a year", text("money", today, u)))
+        if x.saves_year is not None:
+            out.append(("Saves a year", text("money", x.saves_year, u)))
         return out
-
-    def _today(self, x: Proposal, job: Job) -> float | None:
-        """What a year costs less than today, where that is known and every room is served."""
-        costs = [yearly_cost(c, job.energy) for _, c in x.chosen]
-        known = [c.present_year for c in costs if c is not None and c.present_year is not None]
-        if x.remedies or x.cost_year is None or len(known) < len(costs):
-            return None
-        return sum(known) - x.cost_year
 
     def _plan(self, p: QPainter, r: QRectF, x: Proposal, job: Job) -> float:
         """Every storey small, each room in the colour of its unit, a room without one grey; returns its height."""

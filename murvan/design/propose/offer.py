@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from math import inf, isfinite
 
 from murvan.catalog import known_units, readable_own_units
-from murvan.design.propose.schemes import LIVED_IN, Place, Scheme, SchemeKind, schemes
+from murvan.design.propose.schemes import Place, Scheme, SchemeKind, schemes
 from murvan.design.results import Results, SystemResults
 from murvan.design.solve import solve
-from murvan.design.system.cost import yearly_cost
+from murvan.design.system.cost import Cost, yearly_cost
 from murvan.design.system.equipment import Candidate
 from murvan.model.design import Design, IndoorUnit, OutdoorUnit, System
 from murvan.model.design_edit import free_name
@@ -43,6 +43,8 @@ class Proposal:
     unserved_kwh: float
     """Their heat in a year, counted as electric; nan without hours by temperature."""
     cost_year: float | None
+    saves_year: float | None
+    """Against what heats and cools the house today; None where that is not known or a room is not served."""
     reasons: tuple[str, ...]
     gives_up: tuple[str, ...]
 
@@ -115,7 +117,7 @@ def _proposal(job: Job, scheme: Scheme) -> Proposal | None:
         for place, s in zip(scheme.places, r.systems.values(), strict=True)
         if (x := s.equipment.chosen) is not None
     )
-    costs = [c.year for _, x in chosen if (c := yearly_cost(x, job.energy)) is not None]
+    costs = [c for _, x in chosen if (c := yearly_cost(x, job.energy)) is not None]
     loads = [s.loads for s in r.systems.values()]
     heating_w = sum(x.house_heating_w for x in loads)
     left_w = sum(float(w) for w, room in zip(r.loads.heating_w, job.rooms, strict=True) if room.id in scheme.remedies)
@@ -132,7 +134,8 @@ def _proposal(job: Job, scheme: Scheme) -> Proposal | None:
         heating_w,
         left_w,
         left_kwh,
-        sum(costs) + left_kwh * job.energy.electric_per_kwh if len(costs) == len(chosen) else None,
+        sum(c.year for c in costs) + left_kwh * job.energy.electric_per_kwh if len(costs) == len(chosen) else None,
+        _saves(costs) if len(costs) == len(chosen) and not scheme.remedies else None,
         (),
         _gives_up(job, scheme, chosen),
     )
@@ -157,6 +160,11 @@ def choose(place: Place, s: SystemResults, catalogue: dict[str, Unit], job: Job)
 def _cools(x: Candidate) -> bool:
     """Whether it carries the cooling, or there is none to carry."""
     return all(share >= LEAST_SHARE or not isfinite(share) for share in (x.total_share, x.sensible_share))
+
+
+def _saves(costs: list[Cost]) -> float | None:
+    known = [c.saved for c in costs if c.saved is not None]
+    return sum(known) if len(known) == len(costs) else None
 
 
 def _life_cost(x: Candidate, job: Job) -> float:
@@ -263,11 +271,6 @@ def _gives_up(job: Job, scheme: Scheme, chosen: tuple[tuple[Place, Candidate], .
 def served(p: Proposal, room: str) -> int | None:
     """The number of the unit that serves a room; None for none."""
     return next((k for k, (place, _) in enumerate(p.chosen) if room in place.rooms), None)
-
-
-def unserved_lived_in(p: Proposal, job: Job) -> tuple[str, ...]:
-    """Rooms lived in that are neither served nor listed with a remedy: there must be none."""
-    return tuple(r.id for r in job.rooms if r.use in LIVED_IN and served(p, r.id) is None and r.id not in p.remedies)
 
 
 def taken_up(job: Job, p: Proposal) -> Job:

@@ -9,8 +9,9 @@ from functools import cache
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.propose import proposals, taken_up
-from murvan.design.propose.offer import choose, unserved_lived_in
-from murvan.design.propose.schemes import fuel_here, open_groups, schemes
+from murvan.design.propose.offer import choose, served
+from murvan.design.propose.schemes import LIVED_IN, fuel_here, open_groups, schemes
+from murvan.design.system.cost import yearly_cost
 from murvan.documents.proposals_json import proposals_data
 from murvan.model import Opening, Room, Storey, replace_part
 from murvan.model.edit import changed
@@ -18,6 +19,11 @@ from murvan.model.files import job_from_raw, job_text
 from tests.houses import box, demo
 
 USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
+
+
+def unserved_lived_in(p, job):
+    """Rooms lived in that are neither served nor listed with a remedy."""
+    return tuple(r.id for r in job.rooms if r.use in LIVED_IN and served(p, r.id) is None and r.id not in p.remedies)
 
 
 @cache
@@ -117,6 +123,16 @@ class TestRules(unittest.TestCase):
         self.assertEqual(p.chosen[0][1].unit.fuel, "oil")
         bare = changed(replace_part(demo(), "energy", present="unknown"), existing=())
         self.assertNotIn("furnace", [s.kind for s in schemes(bare)])
+
+    def test_what_is_saved_against_today(self):
+        job = replace_part(demo(), "energy", present="oil")
+        for p in proposals(job):
+            if p.remedies:
+                self.assertIsNone(p.saves_year)
+            else:
+                today = sum(yearly_cost(x, job.energy).present_year for _, x in p.chosen)
+                self.assertAlmostEqual(p.saves_year, today - p.cost_year)
+        self.assertEqual({p.saves_year for p in proposals(replace_part(demo(), "energy", present="unknown"))}, {None})
 
     def test_more_load_never_gives_a_smaller_unit(self):
         sizes = []
