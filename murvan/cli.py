@@ -338,9 +338,9 @@ def _list_units(args: argparse.Namespace) -> int:
 
     try:
         if args.add is not None:
-            new = units_in(Path(args.add))
-            keep_units(new)
-            print("\n".join(f"Added {u.maker} {u.name}" for u in new))
+            new, multis = units_in(Path(args.add))
+            keep_units(new, multis)
+            print("\n".join(f"Added {u.maker} {u.name}" for u in (*new, *multis)))
             return 0
         own = own_units()
     except CatalogError as exc:

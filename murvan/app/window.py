@@ -575,8 +575,12 @@ class MainWindow(Frame):
         if f.hit.at.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
             self.document.select(f.hit.at.kind, f.hit.at.id)
             self._follow_selection()
-        elif f.hit.at.kind == "unit" and self._view is not None and self._view.indoor.unit:
-            self.document.select("unit", self._view.indoor.unit)
+        elif f.hit.at.kind == "indoor_unit" and self.document.job is not None:
+            unit = next((x for x in self.document.job.design.indoor_units if x.id == f.hit.at.id), None)
+            if unit is not None:
+                self.unit = unit.id
+                if unit.unit is not None:
+                    self.document.select("unit", unit.unit)
         self.go(f.rule.station)
 
     def fix_finding(self, f: Finding) -> None:

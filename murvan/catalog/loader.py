@@ -6,11 +6,11 @@ import json
 from functools import lru_cache
 from importlib import resources
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from murvan.model.equipment import Unit
+from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.house import Look
 from murvan.model.job import Appliance, Climate, Construction, Glazing, Layer
 from murvan.model.record import Record
@@ -23,14 +23,29 @@ class CatalogError(Exception):
 
 def load_units(path: Path | None = None) -> tuple[Unit, ...]:
     """Units from a JSON file, the shipped one when no path is given. Raises CatalogError."""
-    raw = _read("equipment.json") if path is None else _read_path(path)
-    items = raw.get("units") if isinstance(raw, dict) else None
-    if not isinstance(items, list):
+    return load_equipment(path)[0]
+
+
+def load_equipment(path: Path | None = None) -> tuple[tuple[Unit, ...], tuple[MultiUnit, ...]]:
+    """Units, and outdoor units with several ports, of a JSON file; the shipped one when no path is given. Either list
+    may be missing. Raises CatalogError."""
+    raw = _shipped_equipment() if path is None else _read_path(path)
+    lists = (
+        {k: raw[k] for k in ("units", "multi_units") if isinstance(raw.get(k), list)} if isinstance(raw, dict) else {}
+    )
+    if not lists:
         raise CatalogError("The equipment file has no list of units.")
-    out = []
+    return _records(lists.get("units", []), Unit), _records(lists.get("multi_units", []), MultiUnit)
+
+
+M = TypeVar("M", Unit, MultiUnit)
+
+
+def _records(items: list[Any], kind: type[M]) -> tuple[M, ...]:
+    out: list[M] = []
     for item in items:
         try:
-            out.append(Unit.model_validate(item))
+            out.append(kind.model_validate(item))
         except ValidationError as exc:
             label = item.get("name", "A unit") if isinstance(item, dict) else "A unit"
             raise CatalogError(first_problem(exc, item, label)) from None
@@ -40,9 +55,20 @@ def load_units(path: Path | None = None) -> tuple[Unit, ...]:
 
 
 @lru_cache(maxsize=1)
+def _shipped_equipment() -> Any:
+    return _read("equipment.json")
+
+
+@lru_cache(maxsize=1)
 def units() -> dict[str, Unit]:
     """The shipped units by id, in file order."""
     return {u.id: u for u in load_units()}
+
+
+@lru_cache(maxsize=1)
+def multi_units() -> dict[str, MultiUnit]:
+    """The shipped outdoor units with several ports by id, in file order."""
+    return {u.id: u for u in load_equipment()[1]}
 
 
 @lru_cache(maxsize=1)

@@ -6,11 +6,11 @@ import json
 from functools import lru_cache
 from pathlib import Path
 
-from murvan.catalog.loader import CatalogError, load_units, units
+from murvan.catalog.loader import CatalogError, load_equipment, multi_units, units
 from murvan.catalog.unit_csv import units_from_csv
 from murvan.machine import home
 from murvan.model.atomic import write_atomic
-from murvan.model.equipment import Unit
+from murvan.model.equipment import MultiUnit, Unit
 
 
 def own_file() -> Path:
@@ -24,54 +24,75 @@ def own_units() -> tuple[Unit, ...]:
     Raises:
         CatalogError: the file can't be read; the text names the unit and the field.
     """
+    return _own()[0]
+
+
+Equipment = tuple[tuple[Unit, ...], tuple[MultiUnit, ...]]
+NONE: Equipment = ((), ())
+
+
+def _own() -> Equipment:
+    """The user's own units, and outdoor units with several ports. Raises CatalogError."""
     file = own_file()
     try:
         stamp = file.stat()
     except OSError:
-        return ()
+        return NONE
     return _read(file, stamp.st_mtime_ns, stamp.st_size)
 
 
 @lru_cache(maxsize=2)
-def _read(file: Path, _when: int, _size: int) -> tuple[Unit, ...]:
-    return load_units(file)
+def _read(file: Path, _when: int, _size: int) -> Equipment:
+    return load_equipment(file)
 
 
 def readable_own_units() -> tuple[Unit, ...]:
     """The user's own units, none where their file can't be read: a slip in it must not stop a job."""
+    return _readable()[0]
+
+
+def readable_own_multis() -> tuple[MultiUnit, ...]:
+    """The user's own outdoor units with several ports; none where their file can't be read."""
+    return _readable()[1]
+
+
+def _readable() -> Equipment:
     try:
-        return own_units()
+        return _own()
     except CatalogError:
-        return ()
+        return NONE
 
 
-def units_in(file: Path) -> tuple[Unit, ...]:
-    """The units of a JSON or CSV file that someone names.
+def units_in(file: Path) -> Equipment:
+    """The units of a JSON or CSV file that someone names, and the outdoor units with several ports of a JSON one.
 
     Raises:
         CatalogError: names the line, or the unit and the field.
         OSError: it can't be read.
     """
     if file.suffix.lower() != ".csv":
-        return load_units(file)
+        return load_equipment(file)
     try:
-        return units_from_csv(file.read_text("utf-8"))
+        return units_from_csv(file.read_text("utf-8")), ()
     except UnicodeDecodeError:
         raise CatalogError(f"{file.name} is not a text file.") from None
 
 
-def keep_units(new: tuple[Unit, ...]) -> tuple[Unit, ...]:
-    """Add units to the user's own; one of an id that is there replaces it. Returns all of them.
+def keep_units(new: tuple[Unit, ...], multis: tuple[MultiUnit, ...] = ()) -> tuple[Unit, ...]:
+    """Add units to the user's own; one of an id that is there replaces it. Returns all units.
 
     Raises:
         CatalogError: an id is that of a shipped unit, or the file there can't be read.
         OSError: it can't be written.
     """
-    for unit in new:
-        if unit.id in units():
+    for unit in (*new, *multis):
+        if unit.id in units() or unit.id in multi_units():
             raise CatalogError(f"{unit.name}: the id '{unit.id}' is that of a shipped unit; choose another.")
-    ids = {x.id for x in new}
-    return _write((*(x for x in own_units() if x.id not in ids), *new))
+    ids = {x.id for x in (*new, *multis)}
+    units_now, multis_now = _own()
+    return _write(
+        (*(x for x in units_now if x.id not in ids), *new), (*(x for x in multis_now if x.id not in ids), *multis)
+    )
 
 
 def forget_unit(unit_id: str) -> tuple[Unit, ...]:
@@ -81,19 +102,27 @@ def forget_unit(unit_id: str) -> tuple[Unit, ...]:
         CatalogError: the file can't be read.
         OSError: it can't be written.
     """
-    return _write(tuple(x for x in own_units() if x.id != unit_id))
+    units_now, multis_now = _own()
+    return _write(tuple(x for x in units_now if x.id != unit_id), multis_now)
 
 
-def _write(every: tuple[Unit, ...]) -> tuple[Unit, ...]:
-    text = units_json(every)
+def _write(every: tuple[Unit, ...], multis: tuple[MultiUnit, ...]) -> tuple[Unit, ...]:
+    text = units_json(every, multis)
     own_file().parent.mkdir(parents=True, exist_ok=True)
     write_atomic(own_file(), lambda p: p.write_text(text, "utf-8"))
     return every
 
 
-def units_json(listed: tuple[Unit, ...]) -> str:
-    """Units as the text of a JSON file; `load_units` reads it back."""
-    return json.dumps({"units": [x.model_dump(mode="json") for x in listed]}, indent=1, ensure_ascii=False) + "\n"
+def units_json(listed: tuple[Unit, ...], multis: tuple[MultiUnit, ...] = ()) -> str:
+    """Units as the text of a JSON file; `load_equipment` reads it back."""
+    lists = {"units": listed, "multi_units": multis} if multis else {"units": listed}
+    raw = {k: [x.model_dump(mode="json") for x in v] for k, v in lists.items()}
+    return json.dumps(raw, indent=1, ensure_ascii=False) + "\n"
+
+
+def known_multis(of_job: tuple[MultiUnit, ...], own: tuple[MultiUnit, ...]) -> dict[str, MultiUnit]:
+    """All outdoor units with several ports by id, as `known_units`."""
+    return {**multi_units(), **{x.id: x for x in own if x.id not in multi_units()}, **{x.id: x for x in of_job}}
 
 
 def known_units(of_job: tuple[Unit, ...], own: tuple[Unit, ...]) -> dict[str, Unit]:

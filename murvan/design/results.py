@@ -22,6 +22,7 @@ from murvan.design.system.duct_heat import DuctHeat
 from murvan.design.system.ducts import Ducts, RunResult
 from murvan.design.system.equipment import Equipment
 from murvan.design.system.network import Blower, Network
+from murvan.design.system.outdoor import Shared
 from murvan.design.system.plenums import PlenumDesign
 from murvan.design.system.terminals import Terminal
 from murvan.design.system.unit_design import UnitDesign
@@ -86,6 +87,8 @@ class Results(Need):
 
     systems: dict[str, SystemResults]
     """By indoor unit, in the order of the design; there is always one."""
+    outdoors: dict[str, Shared]
+    """Outdoor units with several ports, by their id in the design."""
     network: Network | None
     """None without a unit, supply and return, and where it could not be solved."""
     network_open: bool

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from murvan.catalog import known_units, readable_own_units
+from murvan.catalog import known_multis, known_units, readable_own_multis, readable_own_units
 from murvan.design.house import measuring
 from murvan.design.house.duct_spaces import duct_spaces
 from murvan.design.house.geometry import Geometry
@@ -18,9 +18,11 @@ from murvan.design.memo import Memo, Reads
 from murvan.design.punch.rules import findings
 from murvan.design.results import Demand, Need, Results, SystemResults
 from murvan.design.system import airflow, build, duct_heat, ducts, equipment, network, plenums, terminals
+from murvan.design.system.hung import as_hung
+from murvan.design.system.outdoor import Shared, shared
 from murvan.design.system.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
-from murvan.model.equipment import Unit
+from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun, Lies, laid_runs
 from murvan.physics.constants import CFM_M3_S, TON_W
@@ -75,6 +77,7 @@ DUCT_SPACES = Reads(
     constructions=("id", "kind"),
 )
 CATALOGUE = Reads("catalogue", "units")
+MULTIS = Reads("outdoor units of the catalogue", "multi_units")
 LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 
 # of one unit
@@ -93,7 +96,8 @@ DUCT_HEAT = Reads(
     indoor=("kind",),
 )
 DUCTS_TOGETHER = Reads("ducts together")
-EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate")
+HUNG = Reads("unit as it hangs", "outdoor", "line", "beside")
+EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "outdoor", "line", "beside")
 AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
@@ -166,8 +170,7 @@ def _need(memo: Memo, x: Demand, previous: Results | None) -> tuple[Need, tuple[
     laid = memo(LAID, job, _laid, memo(DUCT_SPACES, job, duct_spaces), extra=(before,))
     designs = unit_designs(job, laid)
     many = [sum(room.id in u.serves for u in designs) for room in job.rooms]
-    catalogue = _catalogue(memo, job)
-    parts = tuple(_ducted(memo, u, x, r, many, catalogue) for u in designs)
+    parts = tuple(_ducted(memo, u, x, r, many) for u in designs)
     taken = memo(DUCTS_TOGETHER, job, _together, *((p.duct_heat, p.first) for p in parts), of=len(parts))
     opinion = memo(FACTORS_DUCTS, job, _with_ducts, x.bare, taken)
     full = memo(LOADS, job, loads.loads, x.gains, x.bare, x.balance, taken)
@@ -179,11 +182,20 @@ def _catalogue(memo: Memo, job: Job) -> dict[str, Unit]:
     return memo(CATALOGUE, job, lambda part, own: known_units(part.units, own), readable_own_units())
 
 
-def _ducted(
-    memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int], catalogue: dict[str, Unit]
-) -> _Unit:
+def _multis(memo: Memo, job: Job) -> dict[str, MultiUnit]:
+    """Every outdoor unit with several ports there is for a job, by id."""
+    return memo(MULTIS, job, lambda part, own: known_multis(part.multi_units, own), readable_own_multis())
+
+
+def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int]) -> _Unit:
     """A unit up to what its ducts take, at the air the rooms would get without their losses."""
-    unit = catalogue.get(u.indoor.unit or "")
+    known, multis = _catalogue(memo, x.job), _multis(memo, x.job)
+    picked = known.get(u.indoor.unit or "")
+    unit = (
+        memo(HUNG, u, lambda part, one, *all_: as_hung(one, part, *all_), picked, known, multis, of=u.id)
+        if picked is not None
+        else None
+    )
     share = tuple(1 / k if room.id in u.serves else 0.0 for room, k in zip(u.rooms, many, strict=True))
     own = memo(UNIT_LOADS, u, _of_rooms, r, share, of=f"{u.id} bare")
     tree = memo(RUN_TREE, u, lambda part: ducts.run_tree(part.runs), of=u.id)
@@ -218,6 +230,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
     found = Results(
         **_fields(x),
         systems=systems,
+        outdoors=_outdoors(memo, x, parts, systems),
         network=good,
         network_open=n is not None and not n.converged,
         findings=(),
@@ -230,7 +243,8 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     """One unit's stages at the loads with ducts."""
     u, unit, density = p.design, p.unit, x.conditions.density_kg_m3
     own = memo(UNIT_LOADS, u, _of_rooms, x.loads, p.share, of=u.id)
-    e = memo(EQUIPMENT, u, equipment.equipment, _catalogue(memo, x.job), x.conditions, own, of=u.id)
+    known = _catalogue(memo, x.job), _multis(memo, x.job)
+    e = memo(EQUIPMENT, u, equipment.equipment, *known, x.conditions, own, of=u.id)
     total = _total_flow(u, unit, own)
     a = memo(AIRFLOW, u, _airflow, x.loads, p.share, total, of=u.id)
     t = memo(TERMINALS, u, _terminals, a.register_m3_s, density, of=u.id)
@@ -239,6 +253,20 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     box = memo(PLENUMS, u, plenums.plenums, d, total, unit, of=u.id)
     cuts = memo(BUILD, u, build.cut_list, unit, of=u.id)
     return SystemResults(u, unit, own, p.duct_heat, e, a, t, d, box, cuts, None)
+
+
+def _outdoors(memo: Memo, x: Need, parts: tuple[_Unit, ...], systems: dict[str, SystemResults]) -> dict[str, Shared]:
+    """The outdoor units that others share, by their id in the design."""
+    multis, out = _multis(memo, x.job), {}
+    share = {p.id: np.array(p.share) for p in parts}
+    for o in x.job.design.outdoor_units:
+        mine = [s for s in systems.values() if s.design.indoor.outdoor == o.id]
+        hung = tuple((s.design, s.equipment.chosen) for s in mine if s.equipment.chosen is not None)
+        if o.unit in multis and mine:
+            together = x.loads.of_rooms(np.minimum(sum(share[s.design.id] for s in mine), 1.0))
+            boxes = tuple(b for b in x.job.design.boxes if b.outdoor == o.id)
+            out[o.id] = shared(o, multis[o.unit], hung, boxes, together, tuple(s.loads for s in mine))
+    return out
 
 
 def _blown(s: SystemResults, n: network.Network) -> SystemResults:

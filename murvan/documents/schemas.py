@@ -5,11 +5,11 @@ from __future__ import annotations
 import json
 import sys
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
-from pydantic import TypeAdapter
+from pydantic import BaseModel
 
-from murvan.model.equipment import Unit
+from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import FORMAT_VERSION, Job
 
 
@@ -23,9 +23,14 @@ def job_schema() -> dict[str, Any]:
     }
 
 
+class _File(BaseModel):
+    units: list[Unit] = []
+    multi_units: list[MultiUnit] = []
+
+
 def units_schema() -> dict[str, Any]:
     """JSON Schema of a file of units."""
-    schema = TypeAdapter(dict[Literal["units"], list[Unit]]).json_schema()
+    schema = _File.model_json_schema()
     return {**schema, "title": "Murvan units", "$schema": "https://json-schema.org/draft/2020-12/schema"}
 
 

@@ -29,6 +29,8 @@ class OutdoorUnit(Record):
 
     id: Id
     system: Id
+    unit: Id | None = None
+    """Of the catalogue, where several units hang on it; none: it came with its indoor unit."""
     position_m: Point | None = None
 
 

@@ -15,13 +15,23 @@ from murvan.units import BTU_H
 OUTDOOR_C, WET_BULB_C = (-60.0, 65.0), (0.0, 40.0)
 """Temperatures that a table can be of; beyond them it is in another measure."""
 Fuel = Literal["electric", "gas", "propane", "oil"]
-KIND_WORDS = {
+Kind = Literal[
+    "heat_pump", "air_conditioner", "furnace_coil", "packaged", "slim_ducted", "wall", "floor", "ceiling1", "ceiling4"
+]
+KIND_WORDS: dict[Kind, str] = {
     "heat_pump": "heat pump",
     "air_conditioner": "cooling only",
     "furnace_coil": "furnace with coil",
+    "packaged": "packaged heat pump",
     "slim_ducted": "slim ducted",
     "wall": "wall unit",
+    "floor": "floor unit",
+    "ceiling1": "one-way cassette",
+    "ceiling4": "four-way cassette",
 }
+HEADS: dict[str, tuple[Kind, ...]] = {"wall": ("wall",), "floor": ("floor",), "ceiling": ("ceiling1", "ceiling4")}
+"""Kinds of the catalogue that hang in a room, by how the design says they hang."""
+IN_ROOM = tuple(k for kinds in HEADS.values() for k in kinds)
 STAGE_WORDS = {"single": "single speed", "two": "two speeds", "variable": "variable speed"}
 SAME = 1 + 1e-6
 RISE_SHARE = 0.02
@@ -176,18 +186,60 @@ class Blower(Record):
 Body = Annotated[float, Field(gt=0, le=5)]
 
 
-class Unit(Record):
-    """One piece of equipment with its maker's data."""
+class Machine(Record):
+    """What a compressor's maker says of it, whatever it blows through."""
 
     id: Id
     maker: Name
     name: Name
-    kind: Literal["heat_pump", "air_conditioner", "furnace_coil", "slim_ducted", "wall"]
-    stages: Literal["single", "two", "variable"]
     nominal_w: float = Field(gt=0, le=200000)
-    rated_flow_m3_s: float = Field(gt=0, le=5)
     cooling: CoolingTable
     heating: HeatingTable | None = None
+    low_ambient_c: float = Field(-20.0, ge=-60, le=30)
+    mca_a: float = Field(ge=0, le=400)
+    mop_a: float = Field(ge=0, le=400)
+    line_liquid_m: float = Field(0.009525, gt=0, le=0.1)
+    line_suction_m: float = Field(0.01905, gt=0, le=0.1)
+    line_factory_m: float = Field(4.572, ge=0, le=500)
+    """Line that its charge is for."""
+    line_charge_kg_m: float = Field(0.0558, ge=0, le=2)
+    line_max_m: float = Field(30.0, gt=0, le=300)
+    line_max_lift_m: float = Field(15.0, ge=0, le=200)
+    line_loss_m: float = Field(0.0, ge=0, le=0.02)
+    """Share of the capacity lost a metre of line beyond what it is charged for."""
+    width_m: Body
+    depth_m: Body
+    height_m: Body
+    weight_kg: float = Field(gt=0, le=2000)
+    sound_dba: float = Field(ge=0, le=130)
+    price: float = Field(ge=0, le=10000000)
+
+    @model_validator(mode="after")
+    def _of_one_measure(self) -> Machine:
+        highest = max(max(row) for row in self.cooling.total_w)
+        if not self.nominal_w / FAR <= highest <= self.nominal_w * FAR:
+            raise ValueError(
+                f"the table cools up to {_power(highest)}, far from the nominal {_power(self.nominal_w)}; "
+                "are the units mixed up?"
+            )
+        return self
+
+    def extra_charge_kg(self, line_m: float) -> float:
+        """Refrigerant to add for a line longer than it is charged for."""
+        return max(line_m - self.line_factory_m, 0.0) * self.line_charge_kg_m
+
+    def line_share(self, line_m: float) -> float:
+        """What a line leaves of the capacity."""
+        return max(1 - self.line_loss_m * max(line_m - self.line_factory_m, 0.0), 0.0)
+
+
+class Unit(Machine):
+    """One piece of equipment with its maker's data: an air handler, a furnace or a head, with the outdoor unit that it
+    comes with."""
+
+    kind: Kind
+    stages: Literal["single", "two", "variable"]
+    rated_flow_m3_s: float = Field(gt=0, le=5)
     furnace_output_w: float | None = Field(None, gt=0, le=200000)
     furnace_efficiency: float | None = Field(None, gt=0, le=1)
     """AFUE."""
@@ -199,40 +251,31 @@ class Unit(Record):
     coil_pa: float = Field(0.0, ge=0, le=1000)
     heater_pa: float = Field(0.0, ge=0, le=1000)
     heater_kw: tuple[Annotated[float, Field(gt=0, le=60)], ...] = Field((), max_length=20)
-    low_ambient_c: float = Field(-20.0, ge=-60, le=30)
-    mca_a: float = Field(ge=0, le=400)
-    mop_a: float = Field(ge=0, le=400)
-    line_liquid_m: float = Field(0.009525, gt=0, le=0.1)
-    line_suction_m: float = Field(0.01905, gt=0, le=0.1)
-    line_factory_m: float = Field(4.572, ge=0, le=200)
-    line_charge_kg_m: float = Field(0.0558, ge=0, le=2)
-    line_max_m: float = Field(30.0, gt=0, le=300)
-    line_max_lift_m: float = Field(15.0, ge=0, le=200)
-    width_m: Body
-    depth_m: Body
-    height_m: Body
     outlet_width_m: Body
     outlet_depth_m: Body
     wheel_diameter_m: Body
-    weight_kg: float = Field(gt=0, le=2000)
-    sound_dba: float = Field(ge=0, le=130)
-    price: float = Field(ge=0, le=10000000)
-
-    @model_validator(mode="after")
-    def _of_one_measure(self) -> Unit:
-        highest = max(max(row) for row in self.cooling.total_w)
-        if not self.nominal_w / FAR <= highest <= self.nominal_w * FAR:
-            raise ValueError(
-                f"the table cools up to {_power(highest)}, far from the nominal {_power(self.nominal_w)}; "
-                "are the units mixed up?"
-            )
-        return self
+    price_indoor: float | None = Field(None, ge=0, le=10000000)
+    """Without its outdoor unit, where it is also sold for an outdoor unit with several ports."""
 
     @property
     def takes_kit(self) -> bool:
         """Whether an electric heat kit can be put in."""
         return bool(self.heater_kw)
 
-    def extra_charge_kg(self, line_m: float) -> float:
-        """Refrigerant to add for a line longer than it is charged for."""
-        return max(line_m - self.line_factory_m, 0.0) * self.line_charge_kg_m
+    @property
+    def on_several(self) -> bool:
+        """Whether it can hang on an outdoor unit with others."""
+        return self.price_indoor is not None
+
+
+class MultiUnit(Machine):
+    """An outdoor unit that several indoor units hang on."""
+
+    ports: int = Field(ge=2, le=16)
+    """Indoor units that go on it, through boxes where it has no ports of its own."""
+    feeds: Literal["ports", "branch_box", "header"] = "ports"
+    """How its line is shared out."""
+    connected: tuple[Annotated[float, Field(gt=0, le=3)], Annotated[float, Field(gt=0, le=3)]] = (0.5, 1.3)
+    """Nominal size of all that hangs on it together, least and most, over its own."""
+    line_total_m: float = Field(60.0, gt=0, le=1000)
+    """All lines together."""

@@ -30,7 +30,7 @@ from murvan.model.design import (
     Zone,
     no_twice,
 )
-from murvan.model.equipment import Unit
+from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.house import (
     Appliance,
     Construction,
@@ -316,6 +316,8 @@ class Job(Record):
     alternatives: tuple[Alternative, ...] = Field((), max_length=12)
     units: tuple[Unit, ...] = Field((), max_length=200)
     """The user's own units that designs of this job use or weigh."""
+    multi_units: tuple[MultiUnit, ...] = Field((), max_length=50)
+    """The user's own outdoor units with several ports."""
     design: Design = Design()
     """What is worked on."""
     options: tuple[Design, ...] = Field((), max_length=40)
@@ -354,6 +356,7 @@ COLLECTIONS = (
     "appliances",
     "alternatives",
     "units",
+    "multi_units",
 )
 
 Job.model_rebuild()

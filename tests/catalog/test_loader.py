@@ -95,7 +95,7 @@ class TestRefusals(unittest.TestCase):
 
     def test_no_list(self):
         with self.assertRaisesRegex(CatalogError, "no list of units"):
-            self.load(lambda raw: raw.pop("units"))
+            self.load(lambda raw: (raw.pop("units"), raw.pop("multi_units")))
 
     def test_not_json(self):
         with tempfile.TemporaryDirectory() as folder:

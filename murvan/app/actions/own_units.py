@@ -11,7 +11,7 @@ from murvan.app.actions.base import Part
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, forget_unit, keep_units, readable_own_units, units, units_csv, units_in
 from murvan.design.system.pick import weigh_own
-from murvan.model.equipment import Unit
+from murvan.model.equipment import MultiUnit, Unit
 
 FIRST = "quellin-c3"
 """What a unit starts from where none is shown."""
@@ -67,9 +67,9 @@ class OwnUnits(Part):
             self.window.select("unit", unit.id)
             self.window.status.tell(f"Kept {unit.maker} {unit.name} with your own units")
 
-    def _keep(self, new: tuple[Unit, ...]) -> bool:
+    def _keep(self, new: tuple[Unit, ...], multis: tuple[MultiUnit, ...] = ()) -> bool:
         try:
-            keep_units(new)
+            keep_units(new, multis)
         except CatalogError as exc:
             self.window.status.say(str(exc))
             return False
@@ -114,17 +114,19 @@ class OwnUnits(Part):
     def take_file(self, name: str) -> bool:
         """Units of a CSV or JSON file to the user's own; all or none."""
         try:
-            new = units_in(Path(name))
+            new, multis = units_in(Path(name))
         except CatalogError as exc:
             self.window.status.say(f"{Path(name).name}: {exc}")
             return False
         except OSError as exc:
             self.window.status.say(f"Can't read {Path(name).name}: {exc.strerror or exc}")
             return False
-        if not self._keep(new):
+        if not self._keep(new, multis):
             return False
-        self.window.select("unit", new[0].id)
-        self.window.status.tell(f"Took {len(new)} unit{'s' if len(new) != 1 else ''} from {Path(name).name}")
+        if new:
+            self.window.select("unit", new[0].id)
+        many = len(new) + len(multis)
+        self.window.status.tell(f"Took {many} unit{'s' if many != 1 else ''} from {Path(name).name}")
         return True
 
     def export(self) -> None:

@@ -6,23 +6,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Literal
 
-from murvan.design.system.network import room_beyond
+from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.model.job import Job, Room
 
 SchemeKind = Literal["ducted", "furnace", "storeys", "heads", "mixed"]
-LIVED_IN = ("living", "dining", "kitchen", "bedroom", "study", "other")
-"""Uses of rooms that are to have heat and cold of their own."""
 FUELS = ("gas", "propane", "oil")
 LEAST_SLEEPING = 2
-REMEDIES = {
-    "bath": "electric heat of its own",
-    "powder": "electric heat of its own",
-    "bedroom": "a head of its own, or a slim ducted unit with its neighbours",
-    "hall": "through the doors that stand open; a transfer fan where they are shut",
-    "landing": "through the doors that stand open; a transfer fan where they are shut",
-    "utility": "the present heat left as it is, or electric heat",
-}
-REMEDY_ELSE = "a transfer fan from the room beside it, or electric heat"
 
 
 @dataclass(frozen=True)
@@ -91,22 +80,6 @@ def fuel_here(job: Job) -> str | None:
     return next((f for f in noted if f in FUELS), None)
 
 
-def open_groups(job: Job) -> tuple[tuple[Room, ...], ...]:
-    """Rooms that archways join, each with those it is open to; the others alone. In the order of the plan."""
-    rooms = {r.id: r for r in job.rooms}
-    group = {r.id: r.id for r in job.rooms}
-    for o in job.openings:
-        if o.kind != "archway" or o.room not in rooms:
-            continue
-        beyond = room_beyond(o, rooms[o.room], job)
-        if beyond is not None:
-            old, new = group[beyond], group[o.room]
-            group = {k: new if v == old else v for k, v in group.items()}
-    return tuple(
-        tuple(r for r in job.rooms if group[r.id] == first) for first in dict.fromkeys(group[r.id] for r in job.rooms)
-    )
-
-
 def _head(rooms: tuple[Room, ...]) -> Place:
     name = next((r.name for r in rooms if r.use in LIVED_IN), rooms[0].name)
     return Place(f"{name} head"[:60], "wall", ("wall",), tuple(r.id for r in rooms), name)
@@ -114,7 +87,7 @@ def _head(rooms: tuple[Room, ...]) -> Place:
 
 def _unserved(job: Job, places: tuple[Place, ...]) -> dict[str, str]:
     served = {r for p in places for r in p.rooms}
-    return {r.id: REMEDIES.get(r.use, REMEDY_ELSE) for r in job.rooms if r.id not in served}
+    return {r.id: remedy(r) for r in job.rooms if r.id not in served}
 
 
 def _mixed(job: Job, lived: list[tuple[Room, ...]]) -> Scheme | None:

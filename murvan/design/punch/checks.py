@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from murvan.design.arithmetic import Quantity
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
 from murvan.design.punch.finding import Hit
+from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system import duct_sizes, ducts
 from murvan.design.system.airflow import fresh_air_wanted
-from murvan.design.system.equipment import Candidate
 from murvan.design.system.network import LOADED
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model.design_edit import with_ventilator
-from murvan.model.edit import changed, replace, replace_part
+from murvan.model.edit import changed, replace
 from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
@@ -26,26 +25,12 @@ from murvan.physics import air, heat
 from murvan.units import R_IP
 
 if TYPE_CHECKING:
-    from murvan.design.results import Results, SystemResults
+    from murvan.design.results import Results
 
 R_SO_JACKET = {True: 1.35 * R_IP, False: 0.68 * R_IP}
 """Outside film of a foil and of a plain jacket, m2K/W; ASHRAE, from memory."""
 ATTIC_SUMMER_RISE_K = 17.0
 """Vented attic over outdoors on the design day until its heat balance is worked out; common practice."""
-
-
-def _q(kind: str, value: float, decimals: int | None = None) -> Quantity:
-    return Quantity(kind, value, decimals)
-
-
-def _setter(part: str, **changes: object) -> Callable[[Job], Job]:
-    """An edit of a part of the job."""
-    return lambda job: replace_part(job, part, **changes)
-
-
-def _changer(collection: str, item: str, **changes: object) -> Callable[[Job], Job]:
-    """An edit of one record."""
-    return lambda job: replace(job, collection, item, **changes)
 
 
 # ---- the checks -----------------------------------------------------------------------------------------------
@@ -72,9 +57,9 @@ def overlap(results: Results) -> Iterator[Hit]:
                 Ref("opening", o.id),
                 f"{room.name} {o.tag}",
                 "is {0} wide but only {1} of wall is left for it",
-                (_q("feet", o.width_m), _q("feet", length - o.offset_m)),
-                _q("feet", o.width_m),
-                _q("feet", length - o.offset_m),
+                (q("feet", o.width_m), q("feet", length - o.offset_m)),
+                q("feet", o.width_m),
+                q("feet", length - o.offset_m),
             )
         height = _height_at(o, room, flat)
         if o.sill_m + o.height_m > height + 0.02:
@@ -82,9 +67,9 @@ def overlap(results: Results) -> Iterator[Hit]:
                 Ref("opening", o.id),
                 f"{room.name} {o.tag}",
                 "reaches {0}, above the ceiling at {1}",
-                (_q("feet", o.sill_m + o.height_m), _q("feet", height)),
-                _q("feet", o.sill_m + o.height_m),
-                _q("feet", height),
+                (q("feet", o.sill_m + o.height_m), q("feet", height)),
+                q("feet", o.sill_m + o.height_m),
+                q("feet", height),
             )
 
 
@@ -99,74 +84,10 @@ def unserved(results: Results, worth_w: float) -> Iterator[Hit]:
                 Ref("room", room.id),
                 room.name,
                 "needs {0} of heat and has no register",
-                (_q("power", float(results.loads.heating_w[i])),),
-                _q("power", float(results.loads.heating_w[i])),
-                _q("power", 0),
+                (q("power", float(results.loads.heating_w[i])),),
+                q("power", float(results.loads.heating_w[i])),
+                q("power", 0),
             )
-
-
-def _named(r: Results, s: SystemResults, words: str) -> str:
-    """What is said of a unit, with its tag where there are several."""
-    return words if len(r.systems) == 1 else f"{s.design.indoor.tag}: {words}"
-
-
-def _chosen(r: Results) -> Iterator[tuple[SystemResults, Candidate]]:
-    """Every unit that has been chosen, at its loads."""
-    for s in r.systems.values():
-        if s.equipment.chosen is not None:
-            yield s, s.equipment.chosen
-
-
-def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, limit: float) -> Hit:
-    have, least = _q("percent", share), _q("percent", limit)
-    return Hit(Ref("unit", x.unit.id), _named(r, s, x.unit.name), text, (have, least), have, least)
-
-
-def unit_size(results: Results) -> Iterator[Hit]:
-    """Units outside the size limits of their kind."""
-    for s, x in _chosen(results):
-        if s.loads.house_cooling_w <= 0:
-            continue
-        low, high = x.limits
-        if x.total_share < low:
-            yield _share(results, s, x, "cools {0} of the load, at least {1}", x.total_share, low)
-        if x.total_share > high:
-            yield _share(results, s, x, "cools {0} of the load, at most {1}", x.total_share, high)
-
-
-def sensible_short(results: Results) -> Iterator[Hit]:
-    """Units that carry less of the sensible load than their limit."""
-    for s, x in _chosen(results):
-        if x.sensible_share < x.limits[0]:
-            yield _share(results, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
-
-
-def latent_short(results: Results) -> Iterator[Hit]:
-    """Units that dry less than the latent load."""
-    for s, x in _chosen(results):
-        if x.latent_share < 1.0:
-            yield _share(results, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
-
-
-def heat_short(results: Results) -> Iterator[Hit]:
-    """Units that with their backup do not heat the house at design."""
-    for s, x in _chosen(results):
-        backup_w = s.design.indoor.heater_kw * 1000 if x.unit.takes_kit else 0.0
-        have, need = x.heating_w + backup_w, s.loads.house_heating_w
-        if have >= 0.999 * need:
-            continue
-        sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
-        fix = _changer("indoor_units", s.design.id, heater_kw=float(sizes[0])) if sizes else None
-        yield Hit(
-            Ref("unit", x.unit.id),
-            _named(results, s, x.unit.name),
-            "with its backup heats {0} of {1} at design",
-            (_q("kpower", have), _q("kpower", need)),
-            _q("kpower", have),
-            _q("kpower", need),
-            fix,
-            f"Fit a {sizes[0]:g} kW heater" if sizes else "",
-        )
 
 
 def network_open(results: Results) -> Iterator[Hit]:
@@ -177,7 +98,7 @@ def network_open(results: Results) -> Iterator[Hit]:
 
 def blower_static(results: Results) -> Iterator[Hit]:
     """Blowers over their maker's static, with a clean or a loaded filter."""
-    for s, x in _chosen(results):
+    for s, x in chosen(results):
         if s.blower is None or results.network is None:
             continue
         limit = x.unit.blower.limit_pa
@@ -185,12 +106,12 @@ def blower_static(results: Results) -> Iterator[Hit]:
             static = float(s.blower.external_static_pa[name])
             if static > limit * 1.001:
                 yield Hit(
-                    Ref("unit", x.unit.id),
-                    _named(results, s, "Blower"),
+                    Ref("indoor_unit", s.design.id),
+                    named(results, s, "Blower"),
                     f"works against {{0}} with a {label} filter, limit {{1}}",
-                    (_q("pressure", static), _q("pressure", limit)),
-                    _q("pressure", static),
-                    _q("pressure", limit),
+                    (q("pressure", static), q("pressure", limit)),
+                    q("pressure", static),
+                    q("pressure", limit),
                     severity="fails" if label == "clean" else "look",
                 )
                 break
@@ -204,12 +125,12 @@ def blower_flow(results: Results, most: float) -> Iterator[Hit]:
         flow, want = float(s.blower.flow_m3_s[0]), s.airflow.total_m3_s
         if abs(flow / want - 1) > most:
             yield Hit(
-                Ref("unit", "blower"),
-                _named(results, s, "Blower"),
+                Ref("indoor_unit", s.design.id),
+                named(results, s, "Blower"),
                 "moves {0} where {1} is wanted",
-                (_q("flow", flow), _q("flow", want)),
-                _q("flow", flow),
-                _q("flow", want),
+                (q("flow", flow), q("flow", want)),
+                q("flow", flow),
+                q("flow", want),
             )
 
 
@@ -219,12 +140,12 @@ def filter_fast(results: Results, limit: float) -> Iterator[Hit]:
         speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
         if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
             yield Hit(
-                Ref("unit", "filter"),
-                _named(results, s, "Filter"),
+                Ref("indoor_unit", s.design.id),
+                named(results, s, "Filter"),
                 "face runs at {0}, limit {1}",
-                (_q("velocity", speed), _q("velocity", limit)),
-                _q("velocity", speed),
-                _q("velocity", limit),
+                (q("velocity", speed), q("velocity", limit)),
+                q("velocity", speed),
+                q("velocity", limit),
             )
 
 
@@ -236,9 +157,9 @@ def register_fast(results: Results) -> Iterator[Hit]:
                 Ref("register", t.register.id),
                 f"{t.register.tag}",
                 "face runs at {0}, limit {1}",
-                (_q("velocity", t.face_velocity_m_s), _q("velocity", t.limit_m_s)),
-                _q("velocity", t.face_velocity_m_s),
-                _q("velocity", t.limit_m_s),
+                (q("velocity", t.face_velocity_m_s), q("velocity", t.limit_m_s)),
+                q("velocity", t.face_velocity_m_s),
+                q("velocity", t.limit_m_s),
             )
 
 
@@ -255,9 +176,9 @@ def duct_fast(results: Results) -> Iterator[Hit]:
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "runs at {0}, limit {1}",
-                (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_max_m_s)),
-                _q("velocity", x.velocity_m_s),
-                _q("velocity", x.velocity_max_m_s),
+                (q("velocity", x.velocity_m_s), q("velocity", x.velocity_max_m_s)),
+                q("velocity", x.velocity_m_s),
+                q("velocity", x.velocity_max_m_s),
                 fix,
                 "Take the next size up",
             )
@@ -271,10 +192,10 @@ def duct_brisk(results: Results) -> Iterator[Hit]:
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "runs at {0}, hushed up to {1}",
-                (_q("velocity", x.velocity_m_s), _q("velocity", x.velocity_limit_m_s)),
-                _q("velocity", x.velocity_m_s),
-                _q("velocity", x.velocity_limit_m_s),
-                _changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
+                (q("velocity", x.velocity_m_s), q("velocity", x.velocity_limit_m_s)),
+                q("velocity", x.velocity_m_s),
+                q("velocity", x.velocity_limit_m_s),
+                changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
                 "Take the next size up",
             )
 
@@ -287,10 +208,10 @@ def duct_friction(results: Results, most: float) -> Iterator[Hit]:
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "loses {0}, workable is up to {1}",
-                (_q("friction", x.friction_pa_m), _q("friction", most)),
-                _q("friction", x.friction_pa_m),
-                _q("friction", most),
-                _changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
+                (q("friction", x.friction_pa_m), q("friction", most)),
+                q("friction", x.friction_pa_m),
+                q("friction", most),
+                changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
                 "Take the next size up",
             )
 
@@ -307,9 +228,9 @@ def room_air(results: Results, share: float, least: float) -> Iterator[Hit]:
                 Ref("room", room.id),
                 room.name,
                 "is predicted to get {0} of {1}",
-                (_q("flow", got), _q("flow", want)),
-                _q("flow", got),
-                _q("flow", want),
+                (q("flow", got), q("flow", want)),
+                q("flow", got),
+                q("flow", want),
                 lambda job: duct_sizes.balance_dampers(job, results.runs),
                 "Set the dampers to balance",
             )
@@ -332,9 +253,9 @@ def toilet_air(results: Results, fan: float) -> Iterator[Hit]:
                 Ref("room", room.id),
                 room.name,
                 "has neither a window nor a fan",
-                fix=_changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fan)),
+                fix=changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fan)),
                 fix_label="Add a {0} fan",
-                fix_figures=(_q("flow", fan),),
+                fix_figures=(q("flow", fan),),
             )
 
 
@@ -356,12 +277,12 @@ def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> It
         Ref("room", room.id),
         room.name,
         f"has no {thing}; {{0}} is wanted" if not room.exhaust else "exhausts {1}, {0} is wanted",
-        (_q("flow", want), _q("flow", flow)),
-        _q("flow", flow),
-        _q("flow", want),
-        _changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fit)),
+        (q("flow", want), q("flow", flow)),
+        q("flow", flow),
+        q("flow", want),
+        changer("rooms", room.id, exhaust=Exhaust(flow_m3_s=fit)),
         remedy,
-        (_q("flow", fit),),
+        (q("flow", fit),),
     )
 
 
@@ -385,9 +306,9 @@ def ventilation(results: Results) -> Iterator[Hit]:
             Ref("house", "ventilation"),
             "House:" if have == 0 else "The house",
             text,
-            (_q("flow", want), _q("flow", have)),
-            _q("flow", have),
-            _q("flow", want),
+            (q("flow", want), q("flow", have)),
+            q("flow", have),
+            q("flow", want),
             fix,
             "Bring it up to the standard",
             severity="fails" if have == 0 else "look",
@@ -403,10 +324,10 @@ def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
                     Ref("run", t.run.id),
                     f"Take-off {t.run.tag}",
                     "sits {0} from the plenum's end, at least {1}",
-                    (_q("size1", t.from_end_m), _q("size", least)),
-                    _q("size1", t.from_end_m),
-                    _q("size", least),
-                    _changer("joints", t.run.start, face_from_end_m=least),
+                    (q("size1", t.from_end_m), q("size", least)),
+                    q("size1", t.from_end_m),
+                    q("size", least),
+                    changer("joints", t.run.start, face_from_end_m=least),
                     "Move it down",
                 )
 
@@ -431,9 +352,9 @@ def flex_turn(results: Results) -> Iterator[Hit]:
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
                 "turns in flex at the boot; a hard elbow saves {0}",
-                (_q("pressure3", extra),),
-                _q("pressure3", extra),
-                _q("pressure3", 0),
+                (q("pressure3", extra),),
+                q("pressure3", extra),
+                q("pressure3", 0),
                 fix,
                 "Fit a hard elbow",
             )
@@ -450,9 +371,9 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
                 Ref("room", room.id),
                 room.name,
                 "stands at {0} with the door shut, limit {1}",
-                (_q("pascal", p), _q("pascal", most, 0)),
-                _q("pascal", p),
-                _q("pascal", most),
+                (q("pascal", p), q("pascal", most, 0)),
+                q("pascal", p),
+                q("pascal", most),
             )
 
 
@@ -470,9 +391,9 @@ def too_deep(results: Results) -> Iterator[Hit]:
                 Ref("run", run.id),
                 f"Run {run.tag}",
                 f"needs {{0}} with its insulation where the {what} is {{1}}",
-                (_q("size1", deep + wrap), _q("size1", limit)),
-                _q("size1", deep + wrap),
-                _q("size1", limit),
+                (q("size1", deep + wrap), q("size1", limit)),
+                q("size1", deep + wrap),
+                q("size1", limit),
             )
 
 
@@ -490,12 +411,12 @@ def sweats(results: Results, wrap: float) -> Iterator[Hit]:
                 Ref("run", run.id),
                 f"Run {run.tag}",
                 "sweats: {0} where {1} keeps it dry",
-                (_q("r_value", have, 1), _q("r_value", need, 1)),
-                _q("r_value", have),
-                _q("r_value", need),
-                _changer("runs", run.id, insulation_r_m2k_w=wrap),
+                (q("r_value", have, 1), q("r_value", need, 1)),
+                q("r_value", have),
+                q("r_value", need),
+                changer("runs", run.id, insulation_r_m2k_w=wrap),
                 "Wrap it to {0}",
-                (_q("r_value", wrap, 0),),
+                (q("r_value", wrap, 0),),
             )
 
 
@@ -519,12 +440,12 @@ def attic_r(results: Results, want: float) -> Iterator[Hit]:
                 Ref("run", run.id),
                 f"Run {run.tag}",
                 "is wrapped {0} in the attic, the energy code wants {1}",
-                (_q("r_value", run.insulation_r_m2k_w, 1), _q("r_value", want, 0)),
-                _q("r_value", run.insulation_r_m2k_w),
-                _q("r_value", want),
-                _changer("runs", run.id, insulation_r_m2k_w=want),
+                (q("r_value", run.insulation_r_m2k_w, 1), q("r_value", want, 0)),
+                q("r_value", run.insulation_r_m2k_w),
+                q("r_value", want),
+                changer("runs", run.id, insulation_r_m2k_w=want),
                 "Wrap it to {0}",
-                (_q("r_value", want, 0),),
+                (q("r_value", want, 0),),
             )
 
 
@@ -536,9 +457,9 @@ def plenum_small(results: Results) -> Iterator[Hit]:
                 Ref("plenum", p.plenum.side),
                 "Supply plenum",
                 "is {0} where {1} keeps it calm",
-                (_q("small_area", p.area_m2), _q("small_area", p.wanted_area_m2)),
-                _q("small_area", p.area_m2),
-                _q("small_area", p.wanted_area_m2),
+                (q("small_area", p.area_m2), q("small_area", p.wanted_area_m2)),
+                q("small_area", p.area_m2),
+                q("small_area", p.wanted_area_m2),
             )
 
 
@@ -547,26 +468,4 @@ def return_missing(results: Results) -> Iterator[Hit]:
     for s in results.systems.values():
         sides = {x.side for x in s.design.runs if x.register_id}
         if "supply" in sides and "return" not in sides:
-            yield Hit(Ref("house", "return"), _named(results, s, "The house"), "has supply runs and no return")
-
-
-def line_long(results: Results) -> Iterator[Hit]:
-    """Refrigerant lines longer or higher than the maker allows."""
-    for s, x in _chosen(results):
-        line = s.design.line
-        if x.unit.kind == "furnace_coil":
-            continue
-        for text, have, most, places in (
-            ("lifts {0}, the maker allows {1}", line.lift_m, x.unit.line_max_lift_m, None),
-            ("is {0} long, the maker allows {1}", line.length_m, x.unit.line_max_m, 0),
-        ):
-            if have > most:
-                operands = (_q("length", have, places), _q("length", most, places))
-                yield Hit(
-                    Ref("unit", x.unit.id),
-                    _named(results, s, "Line set"),
-                    text,
-                    operands,
-                    _q("length", have),
-                    _q("length", most),
-                )
+            yield Hit(Ref("house", "return"), named(results, s, "The house"), "has supply runs and no return")

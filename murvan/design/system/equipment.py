@@ -19,10 +19,12 @@ from murvan.design.system.capacity import (
     no_load_temperature,
     off_below,
 )
+from murvan.design.system.hung import as_hung
 from murvan.design.system.season import Season, season
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
-from murvan.model.equipment import Unit
+from murvan.model.design import IndoorUnit
+from murvan.model.equipment import HEADS, IN_ROOM, MultiUnit, Unit
 from murvan.physics.air import Air
 
 Array = NDArray[np.float64]
@@ -36,7 +38,7 @@ def size_limits(unit: Unit) -> tuple[float, float]:
     """Total cooling over load that a unit may have. A head may be as large as its lowest speed still is no more than the
     load; Murvan default."""
     low, high = SIZE_LIMITS[unit.stages]
-    return (low, max(high, 1 / unit.cooling.min_fraction)) if unit.kind == "wall" else (low, high)
+    return (low, max(high, 1 / unit.cooling.min_fraction)) if unit.kind in IN_ROOM else (low, high)
 
 
 @dataclass(frozen=True)
@@ -107,7 +109,7 @@ def _rank(x: Candidate) -> tuple[bool, int, bool, float, float]:
     off = abs(x.total_share - 1) if x.total_share == x.total_share else 9.0
     if x.sensible_share < x.limits[0]:
         off = max(off, x.limits[0] - x.sensible_share)
-    return x.unit.kind == "wall", ORDER[x.verdict], x.unit.kind == "air_conditioner", round(off, 2), -x.heating_w
+    return x.unit.kind in IN_ROOM, ORDER[x.verdict], x.unit.kind == "air_conditioner", round(off, 2), -x.heating_w
 
 
 def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads: Loads) -> Candidate:
@@ -242,16 +244,30 @@ def _balance(
     return float(points[k] + share * (points[k + 1] - points[k]))
 
 
-def equipment(unit_design: UnitDesign, catalogue: dict[str, Unit], conditions: Conditions, loads: Loads) -> Equipment:
+def goes_here(unit: Unit, indoor: IndoorUnit, outdoor: MultiUnit | None) -> bool:
+    """Whether a unit can be put in a place: of its kind, and on an outdoor unit with several ports of the same maker."""
+    kinds = HEADS.get(indoor.kind)
+    if (unit.kind not in kinds) if kinds else (unit.kind in IN_ROOM):
+        return False
+    return outdoor is None or (unit.on_several and unit.maker == outdoor.maker)
+
+
+def equipment(
+    unit_design: UnitDesign,
+    catalogue: dict[str, Unit],
+    multis: dict[str, MultiUnit],
+    conditions: Conditions,
+    loads: Loads,
+) -> Equipment:
     """The chosen unit, and those to weigh it against: what the system names, or all that can hang in its place."""
     candidates, own = unit_design.system.candidates, unit_design.indoor.unit
     named = [*candidates, *(i for i in (own,) if i)]
-    head = unit_design.indoor.kind != "ducted"
-    offered = [i for i, u in catalogue.items() if (u.kind == "wall") == head or i == own]
-    ids = [i for i in dict.fromkeys(named) if i in catalogue] if len(candidates) > 1 else offered
+    shared = multis.get(unit_design.outdoor.unit or "") if unit_design.outdoor is not None else None
+    offered = [i for i, u in catalogue.items() if goes_here(u, unit_design.indoor, shared) or i == own]
+    ids = [i for i in dict.fromkeys(named) if i in catalogue] if len(candidates) > 1 and shared is None else offered
 
     def weigh(unit: Unit) -> Candidate:
-        return evaluate(unit, unit_design, conditions, loads)
+        return evaluate(as_hung(unit, unit_design, catalogue, multis), unit_design, conditions, loads)
 
     chosen = catalogue.get(own or "")
     return Equipment(

@@ -9,6 +9,7 @@ from murvan.model.design import Air, Box, IndoorUnit, OutdoorUnit, Plenum, Regis
 from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
 from murvan.model.linesets import LaidLine, laid_line
 from murvan.model.routes import LaidRun
+from murvan.model.unit_edit import served_rooms
 
 T = TypeVar("T", Plenum, LaidRun, Register)
 
@@ -20,6 +21,8 @@ class UnitDesign:
     indoor: IndoorUnit
     system: System
     outdoor: OutdoorUnit | None
+    beside: tuple[str, ...]
+    """Units of the catalogue that hang on the same outdoor unit."""
     line: LaidLine
     boxes: tuple[Box, ...]
     """Of its outdoor unit, with the first unit that hangs on it."""
@@ -68,9 +71,10 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         indoor=indoor,
         system=next(x for x in d.systems if x.id == indoor.system),
         outdoor=next((x for x in d.outdoor_units if x.id == indoor.outdoor), None),
+        beside=_beside(job, indoor),
         line=laid_line(d, indoor, job.storeys),
         boxes=_boxes(job, indoor),
-        serves=_serves(job, indoor, registers),
+        serves=served_rooms(job, indoor),
         ventilators=tuple(v for v in d.ventilators if (v.indoor or _first_ducted(job)) == indoor.id),
         plenums=own(d.plenums),
         runs=own(laid),
@@ -85,20 +89,17 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
     )
 
 
+def _beside(job: Job, indoor: IndoorUnit) -> tuple[str, ...]:
+    if indoor.outdoor is None:
+        return ()
+    others = (x for x in job.design.indoor_units if x.outdoor == indoor.outdoor and x.id != indoor.id)
+    return tuple(x.unit for x in others if x.unit is not None)
+
+
 def _boxes(job: Job, indoor: IndoorUnit) -> tuple[Box, ...]:
     """What hangs with this unit: the boxes of its outdoor unit, where it is the first on it."""
     first = next(x.id for x in job.design.indoor_units if x.outdoor == indoor.outdoor)
     return tuple(b for b in job.design.boxes if b.outdoor == indoor.outdoor and indoor.id == first)
-
-
-def _serves(job: Job, indoor: IndoorUnit, registers: tuple[Register, ...]) -> tuple[str, ...]:
-    """The rooms named; else, beside other units, those of its registers; else the house."""
-    wanted = set(indoor.rooms)
-    if not wanted and len(job.design.indoor_units) > 1:
-        wanted = {x.room for x in registers if x.side == "supply"}
-    elif not wanted:
-        return tuple(r.id for r in job.rooms)
-    return tuple(r.id for r in job.rooms if r.id in wanted)
 
 
 def _first_ducted(job: Job) -> str:

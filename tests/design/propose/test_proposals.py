@@ -10,8 +10,9 @@ from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.propose import proposals, taken_up
 from murvan.design.propose.offer import choose, served
-from murvan.design.propose.schemes import LIVED_IN, fuel_here, open_groups, schemes
+from murvan.design.propose.schemes import fuel_here, schemes
 from murvan.design.system.cost import yearly_cost
+from murvan.design.system.open_rooms import LIVED_IN, open_groups
 from murvan.documents.proposals_json import proposals_data
 from murvan.model import Opening, Room, Storey, replace_part
 from murvan.model.edit import changed

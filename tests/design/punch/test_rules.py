@@ -236,7 +236,12 @@ class TestEachRule(unittest.TestCase):
 
     def test_every_rule_is_tried_here(self):
         text = Path(__file__).read_text("utf-8")
-        for name in ("punch/test_house_checks.py", "system/test_network_mended.py", "system/test_sizing.py"):
+        for name in (
+            "punch/test_house_checks.py",
+            "punch/test_unit_checks.py",
+            "system/test_network_mended.py",
+            "system/test_sizing.py",
+        ):
             text += (Path(__file__).parents[1] / name).read_text("utf-8")
         for r in RULES:
             self.assertTrue(f'"{r.id}"' in text, r.id)

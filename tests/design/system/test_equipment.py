@@ -122,9 +122,11 @@ class TestCandidates(unittest.TestCase):
     def test_what_is_offered_can_hang_in_the_place(self):
         bare = replace(demo(), "systems", "system1", candidates=())
         kinds = {x.unit.kind for x in solve(bare).main.equipment.candidates}
-        self.assertEqual(kinds, {"heat_pump", "air_conditioner", "furnace_coil", "slim_ducted"})
+        self.assertEqual(kinds, {"heat_pump", "air_conditioner", "furnace_coil", "slim_ducted", "packaged"})
         head = replace(bare, "indoor_units", bare.design.indoor_units[0].id, kind="wall", unit=None)
         self.assertEqual({x.unit.kind for x in solve(head).main.equipment.candidates}, {"wall"})
+        cassette = replace(head, "indoor_units", head.design.indoor_units[0].id, kind="ceiling")
+        self.assertEqual({x.unit.kind for x in solve(cassette).main.equipment.candidates}, {"ceiling1", "ceiling4"})
 
     def test_hours_stay_within_the_year(self):
         for x in demo_results().main.equipment.candidates:

@@ -1,0 +1,36 @@
+"""What checks share: figures, the names of units, and edits that mend."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
+
+from murvan.design.arithmetic import Quantity
+from murvan.design.system.equipment import Candidate
+from murvan.model.edit import replace
+from murvan.model.job import Job
+
+if TYPE_CHECKING:
+    from murvan.design.results import Results, SystemResults
+
+
+def q(kind: str, value: float, decimals: int | None = None) -> Quantity:
+    """A figure of a finding, SI."""
+    return Quantity(kind, value, decimals)
+
+
+def changer(collection: str, item: str, **changes: object) -> Callable[[Job], Job]:
+    """An edit of one record."""
+    return lambda job: replace(job, collection, item, **changes)
+
+
+def named(r: Results, s: SystemResults, words: str) -> str:
+    """What is said of a unit, with its tag where there are several."""
+    return words if len(r.systems) == 1 else f"{s.design.indoor.tag}: {words}"
+
+
+def chosen(r: Results) -> Iterator[tuple[SystemResults, Candidate]]:
+    """Every unit that has been chosen, at its loads."""
+    for s in r.systems.values():
+        if s.equipment.chosen is not None:
+            yield s, s.equipment.chosen

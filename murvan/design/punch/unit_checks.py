@@ -1,0 +1,295 @@
+"""The checks of units: their size, their lines, where heads hang, and what several share outdoors."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+from math import dist
+from typing import TYPE_CHECKING
+
+import numpy as np
+from shapely.geometry import Point as At
+from shapely.geometry import Polygon
+
+from murvan.design.house.levels import in_room
+from murvan.design.punch.finding import Hit
+from murvan.design.punch.saying import changer, chosen, named, q
+from murvan.design.system.equipment import Candidate, goes_here
+from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
+from murvan.model.record import Ref
+from murvan.model.unit_edit import release_rooms, with_box
+
+if TYPE_CHECKING:
+    from murvan.design.results import Results, SystemResults
+
+
+def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, limit: float, why: str = "") -> Hit:
+    have, least = q("percent", share), q("percent", limit)
+    return Hit(Ref("indoor_unit", s.design.id), named(r, s, x.unit.name), text, (have, least), have, least, why=why)
+
+
+def _short(x: Candidate) -> str:
+    """What too small a unit does in this house."""
+    hours = x.season.in_state("cooling_short")
+    return f"Flat out and short {hours:.0f} hours a year; rooms warm up." if hours >= 1 else ""
+
+
+def _cycles(x: Candidate) -> str:
+    """What too large a unit does in this house."""
+    hours, of = x.season.in_state("cooling_cycling"), x.season.in_state("cooling", "cooling_cycling")
+    if not hours >= 1:
+        return ""
+    return f"Goes on and off in {hours:.0f} of {of:.0f} hours of cooling; short runs dry little."
+
+
+def unit_size(results: Results) -> Iterator[Hit]:
+    """Units outside the size limits of their kind."""
+    for s, x in chosen(results):
+        if s.loads.house_cooling_w <= 0:
+            continue
+        low, high = x.limits
+        if x.total_share < low:
+            yield _share(results, s, x, "cools {0} of the load, at least {1}", x.total_share, low, _short(x))
+        if x.total_share > high:
+            yield _share(results, s, x, "cools {0} of the load, at most {1}", x.total_share, high, _cycles(x))
+
+
+def sensible_short(results: Results) -> Iterator[Hit]:
+    """Units that carry less of the sensible load than their limit."""
+    for s, x in chosen(results):
+        if x.sensible_share < x.limits[0]:
+            yield _share(results, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
+
+
+def latent_short(results: Results) -> Iterator[Hit]:
+    """Units that dry less than the latent load."""
+    for s, x in chosen(results):
+        if x.latent_share < 1.0:
+            yield _share(results, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
+
+
+def heat_short(results: Results) -> Iterator[Hit]:
+    """Units that with their backup do not heat the house at design."""
+    for s, x in chosen(results):
+        backup_w = s.design.indoor.heater_kw * 1000 if x.unit.takes_kit else 0.0
+        have, need = x.heating_w + backup_w, s.loads.house_heating_w
+        if have >= 0.999 * need:
+            continue
+        sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
+        fix = changer("indoor_units", s.design.id, heater_kw=float(sizes[0])) if sizes else None
+        yield Hit(
+            Ref("indoor_unit", s.design.id),
+            named(results, s, x.unit.name),
+            "with its backup heats {0} of {1} at design",
+            (q("kpower", have), q("kpower", need)),
+            q("kpower", have),
+            q("kpower", need),
+            fix,
+            f"Fit a {sizes[0]:g} kW heater" if sizes else "",
+        )
+
+
+def line_long(results: Results) -> Iterator[Hit]:
+    """Refrigerant lines longer or higher than the maker allows."""
+    for s, x in chosen(results):
+        line = s.design.line
+        if x.unit.kind in ("furnace_coil", "packaged"):
+            continue
+        for text, have, most, places in (
+            ("lifts {0}, the maker allows {1}", line.lift_m, x.unit.line_max_lift_m, None),
+            ("is {0} long, the maker allows {1}", line.length_m, x.unit.line_max_m, 0),
+        ):
+            if have > most:
+                operands = (q("length", have, places), q("length", most, places))
+                yield Hit(
+                    Ref("indoor_unit", s.design.id),
+                    named(results, s, "Line set"),
+                    text,
+                    operands,
+                    q("length", have),
+                    q("length", most),
+                )
+
+
+def _heads(r: Results) -> Iterator[tuple[SystemResults, Candidate]]:
+    return ((s, x) for s, x in chosen(r) if s.design.indoor.kind != "ducted")
+
+
+# ---- rooms and heads ----
+
+
+def room_without_unit(results: Results, worth_w: float) -> Iterator[Hit]:
+    """Rooms to live in that need more than `worth_w` watts and that no unit serves, in a design that shares rooms out."""
+    if not any(x.rooms for x in results.job.design.indoor_units):
+        return
+    served = np.any([s.airflow.share > 0 for s in results.systems.values()], axis=0)
+    for i, room in enumerate(results.job.rooms):
+        need = float(max(results.loads.heating_w[i], results.loads.sensible_w[i]))
+        if not served[i] and room.use in LIVED_IN and need > worth_w:
+            yield Hit(
+                Ref("room", room.id),
+                room.name,
+                "needs {0} and no unit serves it",
+                (q("power", need),),
+                q("power", need),
+                q("power", 0),
+                why=f"What helps: {remedy(room)}.",
+            )
+
+
+def through_wall(results: Results) -> Iterator[Hit]:
+    """Rooms given to a head that hangs behind their wall."""
+    job = results.job
+    groups = open_groups(job)
+    for s in results.systems.values():
+        own = s.design.indoor
+        if own.kind == "ducted" or not own.rooms:
+            continue
+        hangs = _hangs_in(s)
+        together = next((g for g in groups if hangs in {r.id for r in g}), ())
+        beside = {r.id for r in together}
+        for room in (r for r in job.rooms if r.id in own.rooms and r.id not in beside and together):
+            yield Hit(
+                Ref("room", room.id),
+                room.name,
+                f"is given to {own.tag}, which hangs behind a wall",
+                fix=partial(release_rooms, rooms=(room.id,)),
+                fix_label="Serve it by no unit",
+                why=f"A closed room is not served through its wall. What helps: {remedy(room)}.",
+            )
+        if not together:
+            yield Hit(Ref("indoor_unit", own.id), own.tag, "hangs in none of the rooms")
+
+
+def _hangs_in(s: SystemResults) -> str | None:
+    own = s.design.indoor
+    return next((r.id for r in s.design.rooms if r.storey == own.storey and in_room(r, own.position_m)), None)
+
+
+def in_closet(results: Results, least_m2: float) -> Iterator[Hit]:
+    """Heads in a closet, or in a room smaller than `least_m2` that is not to live in."""
+    job, area = results.job, dict(zip((r.id for r in results.job.rooms), results.geometry.area_m2, strict=True))
+    for s, _ in _heads(results):
+        own = s.design.indoor
+        inside = (p for p in job.places if p.storey == own.storey and p.kind == "closet")
+        room = next((r for r in job.rooms if r.id == _hangs_in(s)), None)
+        small = room is not None and room.use not in LIVED_IN and area[room.id] < least_m2
+        closet = next((p.name for p in inside if Polygon(p.outline_m).contains(At(own.position_m))), None)
+        if closet or (small and room is not None):
+            yield Hit(Ref("indoor_unit", own.id), own.tag, f"hangs in {closet or (room.name if room else '')}")
+
+
+def on_people(results: Results, near_m: float) -> Iterator[Hit]:
+    """Heads that hang within `near_m` of a bed or seat."""
+    job = results.job
+    for s, _ in _heads(results):
+        own = s.design.indoor
+        room = _hangs_in(s)
+        seats = [f for f in job.furniture if f.room == room and f.kind not in ("desk", "table")]
+        seat = min(seats, key=lambda f: dist(f.position_m, own.position_m), default=None)
+        if seat is not None and (apart := dist(seat.position_m, own.position_m)) < near_m:
+            yield Hit(
+                Ref("indoor_unit", own.id),
+                own.tag,
+                f"hangs {{0}} from the {seat.kind.replace('_', ' ')}",
+                (q("feet", apart),),
+                q("feet", apart),
+                q("feet", near_m),
+            )
+
+
+def cassette_fits(results: Results, wood_m: float) -> Iterator[Hit]:
+    """Cassettes deeper than it is above the ceiling, or wider than between joists of thickness `wood_m`."""
+    storeys = {x.id: x for x in results.job.storeys}
+    for s, x in _heads(results):
+        storey = storeys.get(s.design.indoor.storey or "")
+        if s.design.indoor.kind != "ceiling" or storey is None:
+            continue
+        above = storey.ceiling_structure
+        clear = max(storey.ceiling_space_m, above.depth_m if above else 0.0)
+        if 0 < clear < x.unit.height_m:
+            yield _too_much(s, "is {0} deep, above the ceiling are {1}", x.unit.height_m, clear)
+        if above is None or above.kind not in ("joists", "i_joists"):
+            continue
+        between, narrow = above.spacing_m - wood_m, min(x.unit.width_m, x.unit.depth_m)
+        if narrow > between:
+            yield _too_much(s, "is {0} wide, between the joists are {1}", narrow, between)
+
+
+def _too_much(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:
+    have, most = q("size1", have_m), q("size1", most_m)
+    return Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, text, (have, most), have, most)
+
+
+# ---- outdoor units that are shared ----
+
+
+def several_on_one(results: Results) -> Iterator[Hit]:
+    """Outdoor units with several indoor units but no ports, and indoor units that don't go on the one they hang on."""
+    d = results.job.design
+    for o in d.outdoor_units:
+        hung = [x for x in d.indoor_units if x.outdoor == o.id]
+        if len(hung) > 1 and o.id not in results.outdoors:
+            tags = ", ".join(x.tag for x in hung[:4])
+            yield Hit(
+                Ref("indoor_unit", hung[0].id),
+                "One outdoor unit",
+                f"carries {len(hung)} units and has no ports: {tags}",
+            )
+    for x in results.outdoors.values():
+        for u, c in x.hung:
+            if not goes_here(c.unit, u.indoor, x.unit):
+                yield Hit(Ref("indoor_unit", u.id), u.indoor.tag, f"{c.unit.name} does not go on {x.unit.name}")
+
+
+def ports_short(results: Results) -> Iterator[Hit]:
+    """Outdoor units with more indoor units than ports, or without the box their line needs."""
+    for x in results.outdoors.values():
+        first = Ref("indoor_unit", x.hung[0][0].id) if x.hung else Ref("house", x.outdoor.id)
+        if len(x.hung) > x.ports:
+            have, most = q("number", len(x.hung), 0), q("number", x.ports, 0)
+            yield Hit(first, x.unit.name, "carries {0} units on {1} ports", (have, most), have, most)
+        if x.unit.feeds != "ports" and not x.boxes and x.hung:
+            box = x.unit.feeds.replace("_", " ")
+            yield Hit(
+                first,
+                x.unit.name,
+                f"needs a {box} and none is planned",
+                fix=partial(with_box, outdoor_id=x.outdoor.id, kind=x.unit.feeds, ports=x.unit.ports),
+                fix_label=f"Plan a {box}",
+                severity="look",
+            )
+
+
+def connected_share(results: Results) -> Iterator[Hit]:
+    """What hangs on an outdoor unit, by nominal size, outside the maker's range."""
+    for x in results.outdoors.values():
+        low, high = x.unit.connected
+        if x.hung and not low <= x.connected_share <= high:
+            text = "carries {0} of its size in units, the maker allows {1} to {2}"
+            operands = (q("percent", x.connected_share), q("percent", low), q("percent", high))
+            limit = operands[1] if x.connected_share < low else operands[2]
+            yield Hit(Ref("indoor_unit", x.hung[0][0].id), x.unit.name, text, operands, operands[0], limit)
+
+
+def shared_short(results: Results, least: float) -> Iterator[Hit]:
+    """Outdoor units that carry less than the share `least` of what their rooms ask for together, in either season."""
+    for x in results.outdoors.values():
+        backup_w = sum(u.indoor.heater_kw * 1000 for u, c in x.hung if c.unit.takes_kit)
+        for have, need, share, season in (
+            (x.cooling_w, x.coincident_w, least, "cools"),
+            (x.heating_w + backup_w, x.heating_load_w, 0.999, "heats"),
+        ):
+            if x.hung and need > 0 and have < share * need:
+                text = f"{season} {{0}} of {{1}} that its rooms ask for at the same hour"
+                operands = (q("kpower", have), q("kpower", need))
+                yield Hit(Ref("indoor_unit", x.hung[0][0].id), x.unit.name, text, operands, *operands)
+
+
+def lines_together(results: Results) -> Iterator[Hit]:
+    """Lines of one outdoor unit that are longer together than the maker allows."""
+    for x in results.outdoors.values():
+        if x.line_m > x.unit.line_total_m:
+            operands = (q("length", x.line_m, 0), q("length", x.unit.line_total_m, 0))
+            text = "has {0} of line in all, the maker allows {1}"
+            yield Hit(Ref("indoor_unit", x.hung[0][0].id), x.unit.name, text, operands, *operands)

@@ -1,0 +1,88 @@
+"""An outdoor unit that several indoor units hang on: what it gives them together, and what it is asked for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from murvan.design.loads.peaks import Loads
+from murvan.design.system.equipment import Candidate
+from murvan.design.system.unit_design import UnitDesign
+from murvan.model.design import Box, OutdoorUnit
+from murvan.model.equipment import MultiUnit
+
+
+@dataclass(frozen=True)
+class Shared:
+    """One outdoor unit with what hangs on it. Powers in W, all at the design conditions."""
+
+    outdoor: OutdoorUnit
+    unit: MultiUnit
+    """Of the catalogue."""
+    hung: tuple[tuple[UnitDesign, Candidate], ...]
+    """Indoor units that have been chosen."""
+    boxes: tuple[Box, ...]
+    connected_w: float
+    """Nominal sizes together."""
+    coincident_w: float
+    """Cooling of all its rooms at the hour at which they ask for most together."""
+    peaks_w: float
+    """The units' own peaks added up."""
+    heating_load_w: float
+
+    @property
+    def connected_share(self) -> float:
+        """Over the outdoor unit's own nominal size."""
+        return self.connected_w / self.unit.nominal_w
+
+    @property
+    def ports(self) -> int:
+        """Indoor units that find a port: on it, or on its boxes where it has none of its own."""
+        if self.unit.feeds == "ports" or not self.boxes:
+            return self.unit.ports
+        return min(sum(b.ports for b in self.boxes), self.unit.ports)
+
+    @property
+    def cooling_w(self) -> float:
+        """Of all units together while all call."""
+        return sum(x.total_w for _, x in self.hung)
+
+    @property
+    def heating_w(self) -> float:
+        """Of all units together while all call."""
+        return sum(x.heating_w for _, x in self.hung)
+
+    @property
+    def line_m(self) -> float:
+        """All lines together."""
+        return sum(u.line.length_m for u, _ in self.hung)
+
+    @property
+    def extra_charge_kg(self) -> float:
+        """Refrigerant to add for all lines together."""
+        return self.unit.extra_charge_kg(self.line_m)
+
+
+def shared(
+    outdoor: OutdoorUnit,
+    unit: MultiUnit,
+    hung: tuple[tuple[UnitDesign, Candidate], ...],
+    boxes: tuple[Box, ...],
+    loads: Loads,
+    own: tuple[Loads, ...],
+) -> Shared:
+    """What hangs on an outdoor unit, together.
+
+    Args:
+        loads: Of all its rooms together.
+        own: Of each unit's rooms.
+    """
+    return Shared(
+        outdoor,
+        unit,
+        hung,
+        boxes,
+        sum(x.unit.nominal_w for _, x in hung),
+        loads.house_cooling_w,
+        sum(x.house_cooling_w for x in own),
+        loads.house_heating_w,
+    )

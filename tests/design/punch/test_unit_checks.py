@@ -1,0 +1,149 @@
+"""The rules about heads and shared outdoor units: each fires where it should and not elsewhere."""
+
+import unittest
+
+from murvan.design import solve
+from murvan.model import Furniture, MechanicalPlace, Structure, insert, replace
+from murvan.model.design_edit import with_line
+from murvan.model.unit_edit import add_unit, give_rooms, release_rooms
+from tests.design.system.test_hung import three_heads
+
+
+def found(job, rule):
+    return [f for f in solve(job).findings if f.rule.id == rule]
+
+
+NEW = (
+    "room-no-unit",
+    "head-wall",
+    "head-closet",
+    "head-draught",
+    "cassette-fits",
+    "outdoor-several",
+    "outdoor-ports",
+    "outdoor-connected",
+    "outdoor-short",
+    "outdoor-lines",
+)
+
+
+class TestEach(unittest.TestCase):
+    def setUp(self):
+        self.job, self.heads, self.outdoor = three_heads()
+
+    def fires(self, job, rule, count=1):
+        hits = found(job, rule)
+        self.assertEqual(len(hits), count, rule)
+        for f in hits:
+            self.assertNotIn("{", f.text("ip") + f.text("si") + f.rule.basis_text("ip"))
+        return hits[0]
+
+    def put(self, collection, item, **fields):
+        return replace(self.job, collection, item, **fields)
+
+    def test_quiet_where_all_is_well(self):
+        rules = {f.rule.id for f in solve(self.put("outdoor_units", self.outdoor, unit="wexley-m18")).findings}
+        self.assertFalse(rules & set(NEW) - {"outdoor-ports"})
+
+    def test_room_that_no_unit_serves(self):
+        job = replace(self.job, "rooms", self.job.rooms[0].id, use="bedroom")
+        f = self.fires(release_rooms(job, (job.rooms[0].id,)), "room-no-unit")
+        self.assertIn("a head of its own", f.why)
+
+    def test_not_said_of_a_hall(self):
+        job = replace(self.job, "rooms", self.job.rooms[0].id, use="hall")
+        self.assertFalse(found(release_rooms(job, (job.rooms[0].id,)), "room-no-unit"))
+
+    def test_room_behind_a_wall(self):
+        job = give_rooms(self.job, self.heads[0], (self.job.rooms[1].id,))
+        f = self.fires(job, "head-wall")
+        self.assertEqual(f.hit.at.id, self.job.rooms[1].id)
+        self.assertFalse(found(f.hit.fix(job), "head-wall"))
+
+    def test_head_outside_the_house(self):
+        f = self.fires(self.put("indoor_units", self.heads[0], position_m=(-9, -9)), "head-wall")
+        self.assertIn("hangs in none", f.text("ip"))
+
+    def test_head_in_a_closet(self):
+        own = next(x for x in self.job.design.indoor_units if x.id == self.heads[0])
+        x, y = own.position_m
+        place = MechanicalPlace(
+            id="p",
+            name="Linen closet",
+            storey=own.storey,
+            kind="closet",
+            outline_m=((x - 0.3, y - 0.3), (x + 0.3, y - 0.3), (x + 0.3, y + 0.3), (x - 0.3, y + 0.3)),
+        )
+        self.assertIn("Linen closet", self.fires(insert(self.job, "places", place), "head-closet").text("ip"))
+
+    def test_head_over_a_bed(self):
+        own = next(x for x in self.job.design.indoor_units if x.id == self.heads[0])
+        x, y = own.position_m
+        bed = Furniture(id="f", kind="bed", room=self.job.rooms[0].id, position_m=(x + 0.9, y))
+        self.assertIn("bed", self.fires(insert(self.job, "furniture", bed), "head-draught").text("ip"))
+        desk = Furniture(id="f", kind="desk", room=self.job.rooms[0].id, position_m=(x + 0.9, y))
+        self.assertFalse(found(insert(self.job, "furniture", desk), "head-draught"))
+
+    def test_cassette_between_joists(self):
+        job = self.put("indoor_units", self.heads[0], kind="ceiling", unit="wexley-q12")
+        storey = job.storeys[0].id
+        joists = replace(job, "storeys", storey, ceiling_structure=Structure(depth_m=0.2, spacing_m=0.4064))
+        self.fires(joists, "cassette-fits", 2)  # too deep for 2x8 and too wide
+        trusses = replace(
+            job, "storeys", storey, ceiling_structure=Structure(kind="open_web", depth_m=0.4, spacing_m=0.6)
+        )
+        self.assertFalse(found(trusses, "cassette-fits"))
+        one_way = replace(joists, "indoor_units", self.heads[0], unit="wexley-c9")
+        self.assertFalse(found(one_way, "cassette-fits"))
+
+    def test_several_without_ports_and_another_makers_head(self):
+        self.assertIn(
+            "carries 3 units",
+            self.fires(self.put("outdoor_units", self.outdoor, unit=None), "outdoor-several").text("ip"),
+        )
+        other = self.put("indoor_units", self.heads[0], unit="tavvin-t7")
+        self.assertIn("does not go on", self.fires(other, "outdoor-several").text("ip"))
+
+    def test_ports(self):
+        self.assertIn(
+            "3 units on 2 ports",
+            self.fires(self.put("outdoor_units", self.outdoor, unit="wexley-m18"), "outdoor-ports").text("ip"),
+        )
+        f = self.fires(self.put("outdoor_units", self.outdoor, unit="wexley-m48"), "outdoor-ports")
+        self.assertEqual(f.severity, "look")
+        self.assertFalse(
+            found(f.hit.fix(self.put("outdoor_units", self.outdoor, unit="wexley-m48")), "outdoor-ports")
+        )
+
+    def test_connected_size(self):
+        self.fires(self.put("outdoor_units", self.outdoor, unit="wexley-m48"), "outdoor-connected")
+        big = self.job
+        for h in self.heads:
+            big = replace(big, "indoor_units", h, unit="wexley-w18")
+        self.assertIn("130", self.fires(big, "outdoor-connected").text("ip"))
+
+    def test_short_when_all_call(self):
+        cold = self.job.climate.model_copy(update={"winter_c": -24.0})
+        job = self.job.model_copy(update={"climate": cold})
+        leaky = replace(job, "rooms", job.rooms[0].id, people=90.0)
+        self.assertTrue(found(leaky, "outdoor-short"))
+
+    def test_lines_together(self):
+        job = self.job
+        for h in self.heads:
+            job = with_line(job, h, length_m=20.0)
+        self.fires(job, "outdoor-lines")
+
+    def test_too_large_says_what_it_does(self):
+        job = self.put("indoor_units", self.heads[0], unit="wexley-w24")
+        job = replace(job, "outdoor_units", self.outdoor, unit="wexley-m36")
+        whys = [f.why for f in found(job, "unit-size")]
+        self.assertTrue(any("on and off" in w for w in whys), whys)
+
+    def test_a_unit_can_be_added_with_no_room(self):
+        job, _ = add_unit(self.job, "ducted", self.job.storeys[0].id, (1, 1), (), "")
+        self.assertTrue(solve(job).systems)
+
+
+if __name__ == "__main__":
+    unittest.main()
