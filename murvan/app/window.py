@@ -461,11 +461,15 @@ class MainWindow(Frame):
         owners = {
             "run": {x.id: x.indoor for x in job.design.runs},
             "register": {x.id: x.indoor for x in job.design.registers},
+            "indoor_unit": {x.id: x.id for x in job.design.indoor_units},
+            "outdoor_unit": {str(x.outdoor): x.id for x in reversed(job.design.indoor_units)},
         }
         self.unit = owners.get(s.kind, {}).get(s.id, self.unit)
         storey = None
         if s.kind == "run":
             storey = next((r.storey for r in job.design.runs if r.id == s.id), None)
+        elif s.kind == "indoor_unit":
+            storey = next((x.storey for x in job.design.indoor_units if x.id == s.id), None)
         elif s.kind == "piece" and self._view is not None:
             storey = next((p.storey for p in self._view.r.cuts.pieces if p.id == s.id), None)
         else:
@@ -526,6 +530,8 @@ class MainWindow(Frame):
             return False
         done = drawn[-1]
         self.document.select(done.kind, done.id)
+        if done.kind == "indoor_unit":
+            self.unit = done.id
         if done.say:
             QTimer.singleShot(0, lambda: self.status.tell(done.say))
         if naming and ((done.kind in ("room", "space") and done.id not in made) or stroke.name in NAMED):

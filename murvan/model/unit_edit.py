@@ -6,7 +6,7 @@ from typing import Literal
 
 from murvan.model.design import Box, Design, IndoorUnit, OutdoorUnit, System
 from murvan.model.design_edit import with_line
-from murvan.model.edit import changed, free_id, insert, make, remove, with_design
+from murvan.model.edit import changed, free_id, insert, make, remove, replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
 from murvan.model.record import Point
@@ -114,6 +114,18 @@ def take_away_unit(job: Job, unit_id: str) -> Job:
     return _tidied(remove(_named_rooms(job), "indoor_units", unit_id, with_dependents=True))
 
 
+def set_kind(job: Job, unit_id: str, kind: str) -> Job:
+    """The job with a unit of another kind; what was picked for the old kind is picked no longer.
+
+    Raises:
+        JobValueError: it has ducts and would hang in a room.
+    """
+    unit = next(x for x in job.design.indoor_units if x.id == unit_id)
+    if kind != "ducted" and unit_id in {x.indoor for x in job.design.runs} | {x.indoor for x in job.design.registers}:
+        raise JobValueError(f"{unit.tag} has ducts; take it away and hang a head instead.")
+    return replace(job, "indoor_units", unit_id, kind=kind, unit=unit.unit if kind == unit.kind else None)
+
+
 def hang_on(job: Job, unit_id: str, outdoor_id: str) -> Job:
     """The job with a unit on another outdoor unit, or with `OWN` on one of its own; an empty one goes.
 
@@ -138,6 +150,17 @@ def hang_on(job: Job, unit_id: str, outdoor_id: str) -> Job:
         return job
     units = tuple(moved if x.id == unit_id else x for x in d.indoor_units)
     return _tidied(with_design(job, lines=lines, systems=systems, outdoor_units=outdoor_units, indoor_units=units))
+
+
+def outdoor_at(job: Job, unit_id: str, at: Point) -> Job:
+    """The job with the outdoor unit of a unit at a place; one is made where it has none. Raises JobValueError."""
+    unit = next((x for x in job.design.indoor_units if x.id == unit_id), None)
+    if unit is None:
+        raise JobValueError("Take a unit in hand first.")
+    if unit.outdoor is None:
+        job = hang_on(job, unit_id, OWN)
+        unit = next(x for x in job.design.indoor_units if x.id == unit_id)
+    return replace(job, "outdoor_units", str(unit.outdoor), position_m=at)
 
 
 def with_box(job: Job, outdoor_id: str, kind: Literal["branch_box", "header"], ports: int) -> Job:

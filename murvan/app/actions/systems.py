@@ -11,10 +11,12 @@ from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.design import solve
 from murvan.design.system import duct_sizes
+from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import Job
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
+from murvan.model.unit_edit import add_unit, give_rooms, release_rooms, served_rooms, take_away_unit
 
 if TYPE_CHECKING:
     pass
@@ -30,6 +32,9 @@ class Systems(Part):
             "design.list": self.design_list,
             "design.aside": self.design_aside,
             "equipment.pick": self.equipment_pick,
+            "equipment.ducted": self.equipment_ducted,
+            "equipment.serve": self.equipment_serve,
+            "equipment.remove": self.equipment_remove,
             "ducts.size_all": self.ducts_size_all,
             "ducts.balance": self.ducts_balance,
             "build.hang": self.build_hang,
@@ -86,6 +91,52 @@ class Systems(Part):
         if view is not None and shown is not None:
             own = view.indoor.id
             self.window.edit(f"Pick the {shown.unit.name}", lambda job: pick_unit(job, own, shown.unit.id))
+
+    def equipment_ducted(self) -> None:
+        """A ducted unit beside the others; it gets the room selected, if one is."""
+        view = self.view
+        if view is None or not view.job.rooms:
+            return
+        self._rooms_lens()
+        room = next((r for r in view.job.rooms if r.id == view.selected("room")), None)
+        first = room or next((r for r in view.job.rooms if r.storey == view.storey), view.job.rooms[0])
+        made: list[str] = []
+
+        def add(job: Job) -> Job:
+            given = (room.id,) if room is not None else ()
+            done, new = add_unit(job, "ducted", first.storey, best_spot(job, first, "ducted"), given, "")
+            made.append(new)
+            return done
+
+        if self.window.edit("Another ducted unit", add):
+            self.window.select("indoor_unit", made[-1])
+            self.window.status.tell("Give it rooms: S, then press or drag over them")
+
+    def equipment_serve(self) -> None:
+        """The selected room goes to the next unit, and after the last one to none."""
+        view = self.view
+        room = view.selected("room") if view is not None else None
+        if view is None or room is None:
+            self.window.status.say("Select a room in the lens Rooms first")
+            return
+        units = view.job.design.indoor_units
+        own = next((k for k, x in enumerate(units) if room in served_rooms(view.job, x)), -1)
+        if own + 1 < len(units):
+            to = units[own + 1].id
+            self.window.edit("Give the room to the next unit", lambda job: give_rooms(job, to, (room,)))
+        else:
+            self.window.edit("Let the room go", lambda job: release_rooms(job, (room,)))
+
+    def equipment_remove(self) -> None:
+        view = self.view
+        if view is not None:
+            own = view.indoor
+            if self.window.edit(f"Take {own.tag} away"[:80], lambda job: take_away_unit(job, own.id)):
+                self.window.status.tell(f"{own.tag} is taken away; its rooms have no unit now")
+
+    def _rooms_lens(self) -> None:
+        if isinstance(self.window.station, EquipmentStation):
+            self.window.station.show_tool("head")
 
     def ducts_size_all(self) -> None:
         view = self.view

@@ -42,6 +42,8 @@ class Lens:
     throws: bool = False
     dimensions: bool = False
     tags: bool = False
+    unit: str = ""
+    """The indoor unit in hand: units are shown with their rooms, and can be moved and given rooms."""
     survey: bool = False
     """Equipment places, floor to keep clear, patches and what the survey found."""
     sun: dict[str, float] = field(default_factory=dict)

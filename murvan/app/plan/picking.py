@@ -6,7 +6,7 @@ from math import hypot
 
 from PyQt6.QtCore import QPointF, Qt
 
-from murvan.app.plan import duct_layers, thing_layers
+from murvan.app.plan import duct_layers, thing_layers, unit_layers
 from murvan.app.plan.sheet import Sheet, underlay_outline
 from murvan.design.house.drawing.outlines import Outline
 from murvan.design.house.geometry import wall_points
@@ -21,6 +21,9 @@ Hit = tuple[str, str]
 
 def hit(v: Sheet, at: QPointF) -> Hit | None:
     """The topmost thing under a point: tag, register, run, opening, wall, room."""
+    if v.lens.unit:
+        room = v.room_at(at)
+        return unit_layers.hit(v, at) or (("room", room) if room is not None else None)
     found = _tag(v, at) or _register(v, at) or _run(v, at)
     if found is None and v.lens.dimensions:
         found = thing_layers.hit(v, at, v.lens.survey)

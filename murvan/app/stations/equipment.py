@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
+from types import MappingProxyType
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
@@ -11,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app import paint
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Lens
-from murvan.app.stations import equipment_chart, equipment_house, equipment_moist
+from murvan.app.stations import equipment_chart, equipment_house, equipment_moist, equipment_rooms
 from murvan.app.stations.base import (
     ELSEWHERE,
     Arith,
@@ -42,10 +43,11 @@ from murvan.design.system.pick import pick_unit
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model import Job
 from murvan.model.design_edit import with_line
-from murvan.model.equipment import KIND_WORDS, STAGE_WORDS
+from murvan.model.equipment import IN_ROOM, KIND_WORDS, STAGE_WORDS
 from murvan.model.linesets import SOURCE_WORDS
 
-COIL_LENS = 1
+COIL_LENS, ROOMS_LENS = 1, 2
+TOOLS = ("head", "serve", "outdoor")
 KIND_SHORT = {**KIND_WORDS, "furnace_coil": "furnace", "air_conditioner": "cooling"}
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}
 MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "heat": "look"}
@@ -53,11 +55,12 @@ MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "hea
 
 class EquipmentStation(Station):
     number, name = 3, "Equipment"
-    lenses = ("Capacity", "Coil air")
+    lenses = ("Capacity", "Coil air", "Rooms")
     picks_units = True
     picks_designs = "several"
     kinds = ("unit",)
     tools = (("equipment.propose", "compare"), ("equipment.own", "indoor-unit"))
+    lens_tools = MappingProxyType({ROOMS_LENS: equipment_rooms.TOOLS})
     elsewhere = ELSEWHERE
 
     def __init__(self) -> None:
@@ -73,10 +76,23 @@ class EquipmentStation(Station):
     def reached(self, view: View) -> bool:
         return view.s.unit is not None
 
+    def show_tool(self, tool: str) -> None:
+        if tool in TOOLS:
+            self.lens_index = ROOMS_LENS
+
+    def knows(self, view: View, kind: str, item: str) -> bool:
+        return self.lens_index == ROOMS_LENS and kind in ("room", "indoor_unit", "outdoor_unit")
+
     def headline(self, view: View) -> Headline:
         x = view.s.equipment.chosen
         if x is None:
             return Headline("none", "no unit", "", "pick a candidate")
+        if len(view.r.systems) > 1:
+            picked = [s for s in view.r.systems.values() if s.unit is not None]
+            size = sum(s.unit.nominal_w for s in picked if s.unit is not None)
+            return Headline(
+                self.mark(view), str(len(view.r.systems)), "units", f"{view.text('tons', size)}, {len(picked)} picked"
+            )
         second = f"balance {view.text('temperature', x.balance_c, 0)}" if x.balance_c is not None else x.unit.name
         return Headline(
             self.mark(view),
@@ -86,6 +102,8 @@ class EquipmentStation(Station):
         )
 
     def lens(self, view: View) -> Lens:
+        if self.lens_index == ROOMS_LENS:
+            return equipment_rooms.lens(view, self.lenses[ROOMS_LENS])
         ld = view.r.loads
         sums = {
             s.id: view.num(
@@ -96,13 +114,15 @@ class EquipmentStation(Station):
         return Lens(self.lenses[self.lens_index], storey_figures=sums, storey_unit=view.unit("kpower"))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
+        if self.lens_index == ROOMS_LENS:
+            return ("indoor_unit", view.indoor.id)
         if view.indoor.unit:
             return ("unit", view.indoor.unit)
         best = view.s.equipment.candidates if view.job.rooms else ()
         return ("unit", best[0].unit.id) if best else None
 
     def strip(self, view: View) -> Strip:
-        return Strip("", "", (), lambda p, r: None)
+        return equipment_rooms.strip(view)
 
     def shown_unit(self, view: View) -> Candidate | None:
         """The unit that card and chart are of."""
@@ -110,7 +130,10 @@ class EquipmentStation(Station):
         e = view.s.equipment
         return next((x for x in e.candidates if x.unit.id == wanted), None) or e.chosen
 
-    def canvas(self, view: View) -> Canvas:
+    def canvas(self, view: View) -> Canvas | None:
+        if self.lens_index == ROOMS_LENS:
+            return None
+
         def draw(p: QPainter, r: QRectF) -> None:
             split = min(r.width() * 0.4, 420.0)
             equipment_house.draw(p, QRectF(r.left(), r.top(), split, r.height()), view)
@@ -131,6 +154,8 @@ class EquipmentStation(Station):
         return Canvas(draw)
 
     def ledger(self, view: View) -> Ledger:
+        if self.lens_index == ROOMS_LENS:
+            return equipment_rooms.ledger(view)
         rows = tuple(_candidate_row(view, k, x) for k, x in enumerate(view.s.equipment.candidates, 1))
         ld, blank = view.s.loads, Cell()
         total = (
@@ -164,6 +189,8 @@ class EquipmentStation(Station):
         return Ledger(_columns(view), rows, (Row(None, wanted),), Row(None, total))
 
     def card(self, view: View) -> Card:
+        if self.lens_index == ROOMS_LENS:
+            return equipment_rooms.card(view)
         x = self.shown_unit(view)
         if x is None:
             return Card("Equipment", "No unit to weigh", "none", hero_note="Draw the rooms first: press 1")
@@ -260,7 +287,7 @@ class EquipmentStation(Station):
 def reason(view: View, x: Candidate) -> str:
     """Why a unit does or does not do, in a few words."""
     low, high = x.limits
-    if x.unit.kind == "wall" and view.indoor.kind == "ducted":
+    if x.unit.kind in IN_ROOM and view.indoor.kind == "ducted":
         return "one room only"
     if x.verdict == "small":
         return f"under {_pct(low)}{'' if x.total_share < low else ' sensible'}"

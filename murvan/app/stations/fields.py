@@ -286,6 +286,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "turn_deg": Declared("turn", "Turned by", "angle", "Turn the picture"),
     },
     "indoor_units": {
+        "tag": Declared("tag", "Name", "text", "Name {}"),
         "heater_kw": Declared(
             "heater",
             "Backup heater",

@@ -242,6 +242,16 @@ RULES: tuple[Rule, ...] = (
         (Quantity("power", 60.0),),
     ),
     Rule(
+        "unit-idle",
+        3,
+        "look",
+        "Unit that serves no room",
+        "common practice",
+        "It is bought and placed for nothing.",
+        "Give it rooms (Equipment, Rooms), or take it away.",
+        unit_checks.idle,
+    ),
+    Rule(
         "head-wall",
         3,
         "fails",

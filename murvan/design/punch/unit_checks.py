@@ -137,6 +137,13 @@ def room_without_unit(results: Results, worth_w: float) -> Iterator[Hit]:
             )
 
 
+def idle(results: Results) -> Iterator[Hit]:
+    """Units beside others that serve no room."""
+    for s in results.systems.values():
+        if len(results.systems) > 1 and not s.design.serves and results.job.rooms:
+            yield Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, "serves no room")
+
+
 def through_wall(results: Results) -> Iterator[Hit]:
     """Rooms given to a head that hangs behind their wall."""
     job = results.job

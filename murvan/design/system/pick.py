@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from murvan.catalog import known_units, readable_own_units
+from murvan.catalog import known_multis, known_units, multi_units, readable_own_multis, readable_own_units
 from murvan.catalog import units as shipped
 from murvan.model.edit import changed, insert, replace
 from murvan.model.equipment import Unit
@@ -20,6 +20,14 @@ def pick_unit(job: Job, indoor_id: str, unit: str) -> Job:
         job = insert(job, "units", chosen)  # the job carries what is not on every machine
     tap = min(own.tap, len(chosen.blower.taps_m3_s))
     return replace(job, "indoor_units", indoor_id, unit=unit, flow_m3_s=None, tap=tap)
+
+
+def pick_outdoor(job: Job, outdoor_id: str, unit: str | None) -> Job:
+    """The job with an outdoor unit of the catalogue that several units hang on; None for one that comes with its unit."""
+    if unit is not None and unit not in {*multi_units(), *(x.id for x in job.multi_units)}:
+        # the job carries what is not on every machine
+        job = insert(job, "multi_units", known_multis(job.multi_units, readable_own_multis())[unit])
+    return replace(job, "outdoor_units", outdoor_id, unit=unit)
 
 
 def weigh_own(job: Job, system_id: str, own: Unit) -> Job:

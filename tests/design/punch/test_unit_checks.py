@@ -16,6 +16,7 @@ def found(job, rule):
 NEW = (
     "room-no-unit",
     "head-wall",
+    "unit-idle",
     "head-closet",
     "head-draught",
     "cassette-fits",
@@ -53,6 +54,10 @@ class TestEach(unittest.TestCase):
     def test_not_said_of_a_hall(self):
         job = replace(self.job, "rooms", self.job.rooms[0].id, use="hall")
         self.assertFalse(found(release_rooms(job, (job.rooms[0].id,)), "room-no-unit"))
+
+    def test_unit_without_rooms(self):
+        f = self.fires(release_rooms(self.job, (self.job.rooms[0].id,)), "unit-idle")
+        self.assertEqual(f.hit.at.id, self.heads[0])
 
     def test_room_behind_a_wall(self):
         job = give_rooms(self.job, self.heads[0], (self.job.rooms[1].id,))

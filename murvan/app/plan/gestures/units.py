@@ -1,0 +1,184 @@
+"""Strokes for units: a head hung in a room, units moved, rooms given to a unit."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen
+
+from murvan.app.plan import unit_layers
+from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, tool
+from murvan.app.plan.sheet import Sheet
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.drawing.things import room_at
+from murvan.design.system.hanging import at_wall, hang_head
+from murvan.model.edit import replace
+from murvan.model.job import Job, Point
+from murvan.model.unit_edit import give_rooms, outdoor_at, release_rooms, served_rooms
+
+
+def _place(v: Sheet, at: QPointF) -> Point:
+    x, y = v.to_m(at)
+    return (round(x, 3), round(y, 3))
+
+
+@tool(
+    "head", "Press in a room: a head hangs at the wall nearest and serves the room; its kind is changed in the card"
+)
+class HangHead(Gesture):
+    """A head in the room pressed."""
+
+    stays_open = False
+    at_once = True
+
+    def stroke(self) -> Stroke | None:
+        storey, at = self.storey, _place(self.view, self.at_px)
+        return Stroke("Hang a head", lambda job: hang_head(job, storey, at))
+
+    def paint(self, p: QPainter) -> None:
+        room = room_at(self.job, self.storey, _place(self.view, self.at_px))
+        at = self.at_px if room is None else self.view.to_px(*at_wall(room, _place(self.view, self.at_px)))
+        unit_layers.badge(p, self.view, unit_layers.Badge(at, "indoor_unit", "", "+"), room is not None)
+
+
+@tool("outdoor", "Press where the outdoor unit of the unit in hand stands")
+class PlaceOutdoor(Gesture):
+    """The outdoor unit of the unit in hand."""
+
+    stays_open = False
+    at_once = True
+    then = "select"
+
+    def stroke(self) -> Stroke | None:
+        unit, at = self.view.lens.unit, _place(self.view, self.at_px)
+        return Stroke("Place the outdoor unit", lambda job: Drawn(outdoor_at(job, unit, at), "indoor_unit", unit))
+
+    def paint(self, p: QPainter) -> None:
+        unit_layers.badge(p, self.view, unit_layers.Badge(self.at_px, "outdoor_unit", "", "+"), False)
+
+
+class Rooms(Gesture):
+    """Rooms that the pointer has passed."""
+
+    stays_open = False
+
+    def __init__(self, view: Sheet, at: QPointF) -> None:
+        super().__init__(view, at)
+        self.rooms: list[str] = []
+        self.follow()
+
+    def follow(self) -> None:
+        room = self.view.room_at(self.at_px)
+        if room is not None and room not in self.rooms:
+            self.rooms.append(room)
+
+
+@tool("serve", "Press or drag over rooms: they go to the unit in hand; rooms it has already are let go")
+class ServeRooms(Rooms):
+    """Rooms to the unit in hand, or away from it where it has the first one already."""
+
+    at_once = True
+
+    def _has(self) -> bool:
+        unit = next((x for x in self.job.design.indoor_units if x.id == self.view.lens.unit), None)
+        several = len(self.job.design.indoor_units) > 1 or (unit is not None and bool(unit.rooms))
+        return unit is not None and several and self.rooms[0] in served_rooms(self.job, unit)
+
+    def stroke(self) -> Stroke | None:
+        if not self.rooms:
+            return None
+        unit, rooms = self.view.lens.unit, tuple(self.rooms)
+        if self._has():
+            return Stroke("Let rooms go", lambda job: Drawn(release_rooms(job, rooms), "indoor_unit", unit))
+        return Stroke("Give rooms to the unit", lambda job: Drawn(give_rooms(job, unit, rooms), "indoor_unit", unit))
+
+    def paint(self, p: QPainter) -> None:
+        for room in self.rooms:
+            if self.view.has_room(room):
+                ghost(p, self.view, self.view.room(room).outline_m, not self._has())
+
+
+@grabs
+class RoomToUnit(Gesture):
+    """A room dragged to the badge of a unit, or to a room of that unit."""
+
+    stays_open = False
+    moves_units = True
+
+    @classmethod
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> RoomToUnit | None:
+        return cls(view, at, item) if kind == "room" else None
+
+    def __init__(self, view: Sheet, at: QPointF, room: str) -> None:
+        super().__init__(view, at)
+        self.room = room
+
+    def _to(self) -> str | None:
+        """The unit under the pointer, by its badge or by the room it serves."""
+        found = unit_layers.hit(self.view, self.at_px)
+        if found is not None:
+            return found[1] if found[0] == "indoor_unit" else None
+        room = self.view.room_at(self.at_px)
+        units = self.job.design.indoor_units
+        return next((x.id for x in units if room in served_rooms(self.job, x)), None) if room != self.room else None
+
+    def stroke(self) -> Stroke | None:
+        unit, room = self._to(), self.room
+        if not self.moved or unit is None:
+            return None
+        return Stroke("Give the room to the unit", lambda job: Drawn(give_rooms(job, unit, (room,)), "room", room))
+
+    def paint(self, p: QPainter) -> None:
+        t, unit = self.view.theme, self._to()
+        p.setPen(QPen(t("ink"), 2, Qt.PenStyle.DashLine))
+        p.drawLine(self.view.shape(self.room).centre, self.at_px)
+        tag = next((x.tag for x in self.job.design.indoor_units if x.id == unit), "drop it on a unit")
+        pill(p, self.view, self.at_px + QPointF(0, 24), tag, unit is not None)
+
+    def hint(self) -> str:
+        return "Drop the room on a unit's number, or on a room that the unit serves"
+
+
+@grabs
+class UnitDrag(Gesture):
+    """An indoor or outdoor unit moved; rooms stay with it."""
+
+    stays_open = False
+    moves_units = True
+
+    @classmethod
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> UnitDrag | None:
+        return cls(view, at, kind, item) if kind in ("indoor_unit", "outdoor_unit") else None
+
+    def __init__(self, view: Sheet, at: QPointF, kind: str, item: str) -> None:
+        super().__init__(view, at)
+        self.kind, self.item = kind, item
+
+    def _at(self, job: Job) -> Point:
+        at = _place(self.view, self.at_px)
+        hangs = next((x.kind for x in job.design.indoor_units if x.id == self.item), "")
+        room = room_at(job, self.storey, at)
+        return at_wall(room, at) if hangs in ("wall", "floor") and room is not None and not self.free else at
+
+    def stroke(self) -> Stroke | None:
+        if not self.moved:
+            return None
+        kind, item, storey, at = self.kind, self.item, self.storey, self._at(self.job)
+        if kind == "outdoor_unit":
+            return Stroke(
+                "Move the outdoor unit",
+                lambda job: Drawn(replace(job, "outdoor_units", item, position_m=at), kind, item),
+            )
+        return Stroke(
+            "Move the unit",
+            lambda job: Drawn(replace(job, "indoor_units", item, position_m=at, storey=storey), kind, item),
+        )
+
+    def paint(self, p: QPainter) -> None:
+        at = self.view.to_px(*self._at(self.job))
+        b = next((b for b in unit_layers.badges(self.view) if b.id == self.item), None)
+        unit_layers.badge(p, self.view, unit_layers.Badge(at, self.kind, self.item, b.text if b else ""), True)
+        p.setPen(QPen(self.view.theme("ink"), 1))
+        p.drawEllipse(QRectF(at.x() - 16, at.y() - 16, 32, 32))
+
+    def hint(self) -> str:
+        return "Wall and floor heads keep to the wall; Alt places freely"

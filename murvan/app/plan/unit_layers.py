@@ -1,0 +1,95 @@
+"""Indoor and outdoor units on the plan: badges, the rooms they serve, and their refrigerant lines."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from murvan.app import paint
+from murvan.app.plan.sheet import Sheet
+from murvan.model.linesets import laid_line
+from murvan.model.unit_edit import served_rooms
+
+SIZE = 22.0
+REACH = 14.0
+WAIT = QPointF(22, 12)
+
+
+class Badge(NamedTuple):
+    """A unit on the storey shown."""
+
+    at: QPointF
+    kind: str
+    """'indoor_unit' or 'outdoor_unit'."""
+    id: str
+    text: str
+
+
+def badges(v: Sheet) -> list[Badge]:
+    """Units of the storey shown, outdoor units on the lowest one; those without a place wait at the edge of the sheet."""
+    d, out, waiting = v.job.design, [], 0
+    for k, unit in enumerate(d.indoor_units, 1):
+        if unit.storey is None:
+            waiting += 1
+            out.append(Badge(QPointF(WAIT.x(), WAIT.y() + (SIZE + 6) * waiting), "indoor_unit", unit.id, str(k)))
+        elif unit.storey == v.storey:
+            out.append(Badge(v.to_px(*unit.position_m), "indoor_unit", unit.id, str(k)))
+    if v.job.storeys and v.storey == v.job.storeys[0].id:
+        for k, outdoor in enumerate(d.outdoor_units):
+            if outdoor.position_m is not None:
+                out.append(Badge(v.to_px(*outdoor.position_m), "outdoor_unit", outdoor.id, chr(ord("A") + k % 26)))
+    return out
+
+
+def hit(v: Sheet, at: QPointF) -> tuple[str, str] | None:
+    """The badge under a point."""
+    near = ((abs(b.at.x() - at.x()) + abs(b.at.y() - at.y()), b) for b in badges(v))
+    best = min(near, key=lambda x: x[0], default=None)
+    return (best[1].kind, best[1].id) if best is not None and best[0] < REACH else None
+
+
+def units_to_rooms(p: QPainter, v: Sheet) -> None:
+    """Lines from the unit in hand to its rooms, refrigerant lines, and a badge for each unit."""
+    t = v.theme
+    here = badges(v)
+    _pipes(p, v)
+    chosen = next((b for b in here if b.kind == "indoor_unit" and b.id == v.lens.unit), None)
+    unit = next((x for x in v.job.design.indoor_units if x.id == v.lens.unit), None)
+    if any(x.storey is None for x in v.job.design.indoor_units):
+        paint.text(p, WAIT.x() - 12, WAIT.y() + 4, "to place", 12, 500, t("ink2"))
+    if chosen is not None and unit is not None and unit.storey is not None and len(v.job.design.indoor_units) > 1:
+        p.setPen(QPen(t("ink"), 1.4, Qt.PenStyle.DotLine))
+        for room in served_rooms(v.job, unit):
+            if v.room(room).storey == v.storey and not v.inside(v.room(room), chosen.at):
+                p.drawLine(chosen.at, v.shape(room).centre)
+    for b in here:
+        badge(p, v, b, b.id == v.lens.unit)
+        v.labels.block(QRectF(b.at.x() - SIZE / 2 - 2, b.at.y() - SIZE / 2 - 2, SIZE + 4, SIZE + 4))
+
+
+def _pipes(p: QPainter, v: Sheet) -> None:
+    d, t = v.job.design, v.theme
+    for unit in d.indoor_units:
+        path = [(x, y) for x, y, _ in laid_line(d, unit, v.job.storeys).path_m]
+        if unit.storey != v.storey or len(path) < 2:
+            continue
+        if len(path) == 2:  # no bends were drawn: along the walls
+            path.insert(1, (path[1][0], path[0][1]))
+        line = QPolygonF([v.to_px(*q) for q in path])
+        for color, width in (("paper", 4.0), ("cooling", 2.0)):
+            p.setPen(QPen(t(color), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.MiterJoin))
+            p.drawPolyline(line)
+        v.labels.avoid_line([line.at(k) for k in range(line.count())], 4.0)
+
+
+def badge(p: QPainter, v: Sheet, b: Badge, chosen: bool) -> None:
+    """A number indoors, a letter outdoors."""
+    t = v.theme
+    r = QRectF(b.at.x() - SIZE / 2, b.at.y() - SIZE / 2, SIZE, SIZE)
+    fill, ink = (t("select"), t("on_select")) if chosen else (t("ink"), t("on_ink"))
+    if b.kind == "outdoor_unit":
+        fill, ink = t("cooling"), QColor("#FFFFFF") if not t.dark else t("paper")
+    paint.rounded(p, r, fill, t("ink") if chosen else t("paper"), 3 if b.kind == "indoor_unit" else SIZE / 2, 1.5)
+    paint.text(p, b.at.x(), b.at.y() + 5, b.text, 14, 700, ink, "c")
