@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, NoReturn, cast
 
 from murvan import __version__
 from murvan.model.atomic import write_atomic
-from murvan.model.equipment import KIND_WORDS, STAGE_WORDS
+from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, MultiUnit
 from murvan.model.errors import JobError
 from murvan.model.files import load_job, save_job
 from murvan.model.job import Job
@@ -36,6 +36,10 @@ class InputError(Exception):
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         raise InputError(f"{message} (see: murvan --help)")
+
+
+OUTDOOR = "outdoor"
+"""Of `--kind`: outdoor units with several ports."""
 
 
 def main(argv: Sequence[str] | None = None) -> int:
@@ -126,7 +130,11 @@ def _parser() -> argparse.ArgumentParser:
     sub = command(
         "units", _list_units, "list the equipment Murvan knows, or check units and add them to your own", job=False
     )
-    sub.add_argument("--kind", choices=tuple(KIND_WORDS), help="those of one kind alone")
+    sub.add_argument(
+        "--kind",
+        choices=(*KIND_WORDS, OUTDOOR),
+        help="those of one kind alone; outdoor: those that several units hang on",
+    )
     sub.add_argument("--csv", metavar="FILE", help="write them with all their tables; - is standard output")
     sub.add_argument("--json", metavar="FILE", help="the same as JSON; - is standard output")
     sub.add_argument("--add", metavar="FILE", help="check the units of a CSV or JSON file and add them to your own")
@@ -334,7 +342,17 @@ def _propose(args: argparse.Namespace) -> int:
 
 
 def _list_units(args: argparse.Namespace) -> int:
-    from murvan.catalog import CatalogError, keep_units, known_units, own_units, units_csv, units_in, units_json
+    from murvan.catalog import (
+        CatalogError,
+        keep_units,
+        known_multis,
+        known_units,
+        own_units,
+        readable_own_multis,
+        units_csv,
+        units_in,
+        units_json,
+    )
 
     try:
         if args.add is not None:
@@ -342,19 +360,31 @@ def _list_units(args: argparse.Namespace) -> int:
             keep_units(new, multis)
             print("\n".join(f"Added {u.maker} {u.name}" for u in (*new, *multis)))
             return 0
-        own = own_units()
+        own, own_multis = own_units(), readable_own_multis()
     except CatalogError as exc:
         raise InputError(str(exc)) from None
     units = cast(Units, args.units)
     listed = tuple(u for u in known_units((), own).values() if args.kind in (None, u.kind))
+    multis = tuple(known_multis((), own_multis).values()) if args.kind in (None, OUTDOOR) else ()
     if args.csv is not None:
+        if args.kind == OUTDOOR:
+            raise InputError("Outdoor units with several ports go in and out as JSON: --json FILE.")
         _put(args.csv, units_csv(listed, units))
     if args.json is not None:
-        _put(args.json, units_json(listed))
+        _put(args.json, units_json(listed, multis))
     if args.csv is None and args.json is None:
-        mine = {u.id for u in own}
-        print("\n".join(_unit_line(u, units, u.id in mine) for u in listed))
+        mine = {u.id for u in (*own, *own_multis)}
+        lines = [*(_unit_line(u, units, u.id in mine) for u in listed)]
+        lines += [_multi_line(m, units, m.id in mine) for m in multis]
+        print("\n".join(lines))
     return 0
+
+
+def _multi_line(m: MultiUnit, units: Units, own: bool) -> str:
+    """'wexley-m24  Wexley M24 3-port · outdoor unit with 3 ports · cools 24,001 Btu/h'."""
+    through = "" if m.feeds == "ports" else f" through a {m.feeds.replace('_', ' ')}"
+    cool = f"cools {text('power', m.nominal_w, units)}"
+    return f"{m.id}  {m.maker} {m.name} · outdoor unit with {m.ports} ports{through} · {cool}{' · your own' if own else ''}"
 
 
 def _put(file: str, whole: str) -> None:

@@ -12,6 +12,7 @@ import zipfile
 from pathlib import Path
 from unittest import mock
 
+from murvan.catalog import multi_units
 from murvan.catalog import units as shipped
 from murvan.cli import main
 from murvan.model import Job, load_job, save_job
@@ -61,7 +62,7 @@ class TestCommands(unittest.TestCase):
         status, _, err = run("units", "--add", str(sheet))
         self.assertEqual(status, 2)
         self.assertIn("the id 'wexley-w9' is that of a shipped unit", err)
-        text = sheet.read_text("utf-8").replace("wexley-w", "mine-w")
+        text = sheet.read_text("utf-8").replace("wexley-w", "mine-w").replace("tavvin-t", "mine-t")
         sheet.write_text(text, "utf-8")
         status, out, _ = run("units", "--add", str(sheet))
         self.assertEqual((status, len(out.splitlines())), (0, n))
@@ -75,6 +76,21 @@ class TestCommands(unittest.TestCase):
         sheet.write_bytes(b"\xff\xfe\x00")
         self.assertIn("not a text file", run("units", "--add", str(sheet))[2])
         self.assertEqual(run("units", "--kind", "wall")[1].count("your own"), n)
+
+    def test_outdoor_units_with_ports_listed_and_added(self):
+        home = mock.patch.dict(os.environ, MURVAN_HOME=str(self.folder / "home"))
+        home.start()
+        self.addCleanup(home.stop)
+        status, out, _ = run("units", "--kind", "outdoor")
+        self.assertEqual((status, len(out.splitlines())), (0, len(multi_units())))
+        self.assertIn("wexley-m24  Wexley M24 3-port · outdoor unit with 3 ports · cools 24,001 Btu/h", out)
+        data = self.folder / "m.json"
+        self.assertEqual(run("units", "--kind", "outdoor", "--json", str(data))[0], 0)
+        self.assertIn("shipped unit", run("units", "--add", str(data))[2])
+        data.write_text(data.read_text("utf-8").replace("wexley-m", "mine-m").replace("tavvin-o", "mine-o"), "utf-8")
+        self.assertIn("Added Wexley M24 3-port", run("units", "--add", str(data))[1])
+        self.assertEqual(run("units", "--kind", "outdoor")[1].count("your own"), len(multi_units()))
+        self.assertEqual(run("units", "--kind", "outdoor", "--csv", "-")[0], 2)
 
     def test_propose(self):
         out, job = self.folder / "p.json", self.folder / "taken.murvan"

@@ -28,3 +28,7 @@ ATTIC_R = 8 * R_IP
 def within(words: str) -> Line:
     """A source that names the tolerance of air in the user's units: `words` with {0} for the share and {1} for the flow."""
     return Line("", words, (Quantity("percent", BALANCE_SHARE), Quantity("flow", BALANCE_M3_S)), None)
+
+
+QUIET_DBA = 45.0
+"""An outdoor unit at a bedroom window by night; common practice, the local bylaw decides."""

@@ -21,10 +21,22 @@ def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
         k = served(p, room.id)
         unit = None if k is None else p.chosen[k][1].unit.id
         rooms.append({"id": room.id, "unit": unit, "remedy": p.remedies.get(room.id)})
+    outdoors = {o.id: o.unit for o in p.design.outdoor_units}
     return {
         "name": p.name,
         "kind": p.kind,
-        "units": [{"unit": x.unit.id, "role": place.role, "serves": list(place.rooms)} for place, x in p.chosen],
+        "units": [
+            {
+                "unit": x.unit.id,
+                "role": place.role,
+                "serves": list(place.rooms),
+                "outdoor": outdoors.get(u.outdoor or ""),
+            }
+            for (place, x), u in zip(p.chosen, p.design.indoor_units, strict=True)
+        ],
+        "circuits": [{"unit": m.id, "mca_a": m.mca_a, "mop_a": m.mop_a} for m in p.circuits],
+        "sound_dba": p.sound_dba,
+        "bedroom_dba": p.heard.sound_dba if p.heard is not None else None,
         "rooms": rooms,
         "cooling_total_w": p.cooling_w,
         "cooling_total_share": _share(p.cooling_w, p.cooling_load_w),

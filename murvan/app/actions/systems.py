@@ -13,6 +13,7 @@ from murvan.design import solve
 from murvan.design.system import duct_sizes
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
+from murvan.design.system.siting import surroundings
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import Job
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
@@ -104,7 +105,9 @@ class Systems(Part):
 
         def add(job: Job) -> Job:
             given = (room.id,) if room is not None else ()
-            done, new = add_unit(job, "ducted", first.storey, best_spot(job, first, "ducted"), given, "")
+            done, new = add_unit(
+                job, "ducted", first.storey, best_spot(surroundings(job), first, "ducted"), given, ""
+            )
             made.append(new)
             return done
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
+from murvan.model.equipment import Unit
 from murvan.model.job import Job, Room
 
-SchemeKind = Literal["ducted", "furnace", "storeys", "heads", "mixed"]
+SchemeKind = Literal["ducted", "zoned", "furnace", "storeys", "heads", "shared", "mixed"]
 FUELS = ("gas", "propane", "oil")
 LEAST_SLEEPING = 2
 
@@ -24,6 +25,11 @@ class Place:
     rooms: tuple[str, ...]
     role: str
     fuel: str | None = None
+    stages: tuple[str, ...] = ("single", "two", "variable")
+
+    def takes(self, unit: Unit) -> bool:
+        """Whether a unit of the catalogue can be put here."""
+        return unit.kind in self.of and unit.stages in self.stages and self.fuel in (None, unit.fuel)
 
 
 @dataclass(frozen=True)
@@ -35,6 +41,12 @@ class Scheme:
     places: tuple[Place, ...]
     remedies: dict[str, str] = field(default_factory=dict)
     """Rooms that no unit serves, and what to do about each."""
+    zones: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """Names and rooms, where one system is split by dampers."""
+    shared: bool = False
+    """Its heads hang on outdoor units with several ports."""
+    keeps_ducts: bool = False
+    """The ducts that are drawn stay."""
 
 
 def schemes(job: Job) -> tuple[Scheme, ...]:
@@ -46,11 +58,21 @@ def _schemes(job: Job) -> Iterator[Scheme]:
     every = tuple(r.id for r in job.rooms)
     if not every:
         return
-    yield Scheme("ducted", "One ducted heat pump", (Place("Unit", "ducted", ("heat_pump",), every, "whole house"),))
+    keeps = ducts_stay(job)
+    kept = ", ducts as drawn" if keeps else ""
+    one = Place("Unit", "ducted", ("heat_pump",), every, "whole house")
+    dampers = keeps and any(x.zone_damper for x in job.design.runs)
+    if not dampers:
+        yield Scheme("ducted", f"One ducted heat pump{kept}", (one,), keeps_ducts=keeps)
+    zones = tuple((z.name, z.rooms) for z in job.design.zones) if dampers else zones_of(job)
+    if zones:
+        staged = replace(one, stages=("two", "variable"))
+        also = kept if dampers else ""
+        yield Scheme("zoned", f"Ducted with {len(zones)} zones{also}", (staged,), zones=zones, keeps_ducts=dampers)
     fuel = fuel_here(job)
     if fuel is not None:
         place = Place("Furnace", "ducted", ("furnace_coil",), every, "whole house", fuel)
-        yield Scheme("furnace", f"{fuel.capitalize()} furnace with coil", (place,))
+        yield Scheme("furnace", f"{fuel.capitalize()} furnace with coil{kept}", (place,), keeps_ducts=keeps)
     storeys = [s for s in job.storeys if any(r.storey == s.id for r in job.rooms)]
     if len(storeys) > 1:
         places = tuple(
@@ -68,10 +90,30 @@ def _schemes(job: Job) -> Iterator[Scheme]:
     lived = [g for g in groups if any(r.use in LIVED_IN for r in g)]
     heads = tuple(_head(g) for g in lived)
     if heads:
-        yield Scheme("heads", "Heads by room", heads, _unserved(job, heads))
+        yield Scheme("heads", "Heads, each with its outdoor unit", heads, _unserved(job, heads))
+    if len(heads) > 1:
+        yield Scheme("shared", "Heads on shared outdoor units", heads, _unserved(job, heads), shared=True)
     mixed = _mixed(job, lived)
     if mixed is not None:
         yield mixed
+
+
+def ducts_stay(job: Job) -> bool:
+    """Whether one ducted unit with its ducts is drawn, on which another can be put."""
+    d = job.design
+    return len(d.indoor_units) == 1 and d.indoor_units[0].kind == "ducted" and bool(d.runs)
+
+
+def zones_of(job: Job) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """Zones for one system: a storey each, or where people sleep and where they live; none for a small house."""
+    storeys = [(s.name, tuple(r.id for r in job.rooms if r.storey == s.id)) for s in job.storeys]
+    storeys = [x for x in storeys if x[1]]
+    if len(storeys) > 1:
+        return tuple(storeys)
+    sleeping = tuple(r.id for r in job.rooms if r.use in ("bedroom", "bath"))
+    living = tuple(r.id for r in job.rooms if r.id not in sleeping)
+    beds = sum(r.use == "bedroom" for r in job.rooms)
+    return (("Living", living), ("Sleeping", sleeping)) if beds >= LEAST_SLEEPING and living else ()
 
 
 def fuel_here(job: Job) -> str | None:

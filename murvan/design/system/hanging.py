@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from math import dist
-
+import numpy as np
+import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
-from murvan.design.house.drawing.openings import beyond
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
 from murvan.design.system.open_rooms import open_groups
+from murvan.design.system.siting import Surroundings, along_walls
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point, Room
 from murvan.model.unit_edit import IndoorKind, add_unit
@@ -50,52 +50,28 @@ def at_wall(room: Room, at: Point) -> Point:
     return (round(p.x, 3), round(p.y, 3))
 
 
-def best_spot(job: Job, room: Room, kind: IndoorKind) -> Point:
+def best_spot(x: Surroundings, room: Room, kind: IndoorKind) -> Point:
     """Where a unit of a kind hangs by itself: a cassette in the middle, a floor unit under glass, a wall head on an outside
     wall beside the glass; a ducted unit in the middle until it is placed."""
-    shape = Polygon(room.outline_m)
-    middle = shape.representative_point() if not shape.contains(shape.centroid) else shape.centroid
-    if kind in ("ceiling", "ducted"):
-        return (round(middle.x, 3), round(middle.y, 3))
-    spots = list(_along_walls(job, room))
-    if not spots:
-        return (round(middle.x, 3), round(middle.y, 3))
-    glass = [_line(room, o) for o in job.openings if o.room == room.id and o.kind != "skylight"]
+    job, shape = x.job, Polygon(room.outline_m)
+    middle = shape.centroid if shape.contains(shape.centroid) else shape.representative_point()
+    at_middle = (round(middle.x, 3), round(middle.y, 3))
+    walls = [w for w in along_walls(job, room, x.beyond, STEP_M) if w[3] >= 2 * OFF_WALL_M]
+    if kind in ("ceiling", "ducted") or not walls:
+        return at_middle
+    spots = np.array([(on[0] - out[0] * OFF_WALL_M, on[1] - out[1] * OFF_WALL_M) for on, out, _, _ in walls])
+    at = shapely.points(spots)
+    glass = [LineString(opening_line(o, room)) for o in job.openings if o.room == room.id and o.kind != "skylight"]
+    covered = np.zeros(len(walls), bool)
+    for line in glass:
+        covered |= shapely.distance(at, line) < OFF_WALL_M + HALF_M
     people = [f.position_m for f in job.furniture if f.room == room.id and f.kind not in ("desk", "table")]
-
-    def cost(spot: tuple[Point, str, float]) -> tuple[float, ...]:
-        at, other, corner = spot
-        here = LineString([at, at])
-        covered = any(g.distance(here) < OFF_WALL_M + HALF_M for g in glass)
-        near = min((dist(at, x) for x in people), default=9.0) < NEAR_PEOPLE_M
-        wrong = covered if kind == "wall" else not covered
-        return (
-            float(near),
-            float(wrong),
-            float(other != "outdoors"),
-            -min(corner, 1.0),
-            dist(at, (middle.x, middle.y)),
-        )
-
-    return min(spots, key=cost)[0]
-
-
-def _line(room: Room, o: object) -> LineString:
-    return LineString(opening_line(o, room))  # type: ignore[arg-type]
-
-
-def _along_walls(job: Job, room: Room) -> list[tuple[Point, str, float]]:
-    """Places along the walls: where, what lies beyond, and how far to the nearer corner."""
-    inner = Polygon(room.outline_m).buffer(-OFF_WALL_M)
-    out = []
-    for k, (a, b) in enumerate(zip(room.outline_m, (*room.outline_m[1:], room.outline_m[0]), strict=True)):
-        length = dist(a, b)
-        for n in range(1, int(length / STEP_M)):
-            t = n * STEP_M / length
-            on = At(a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t)
-            if inner.is_empty or inner.distance(on) > 1.5 * OFF_WALL_M:
-                continue
-            p = inner.exterior.interpolate(inner.exterior.project(on)) if inner.geom_type == "Polygon" else on
-            other = beyond(job, room, k, n * STEP_M)
-            out.append(((round(p.x, 3), round(p.y, 3)), other, min(t, 1 - t) * length))
-    return out
+    near = np.zeros(len(walls), bool)
+    for q in people:
+        near |= np.hypot(*(spots - np.array(q)).T) < NEAR_PEOPLE_M
+    inside = np.array([other != "outdoors" for _, _, other, _ in walls])
+    corner = np.array([min(c, 1.0) for *_, c in walls])
+    off = np.hypot(*(spots - np.array(at_middle)).T)
+    wrong = covered if kind == "wall" else ~covered
+    best = int(np.argmin(1000 * near + 100 * wrong + 50 * inside - 10 * corner + off))
+    return (round(float(spots[best][0]), 3), round(float(spots[best][1]), 3))

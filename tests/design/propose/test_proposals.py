@@ -6,10 +6,15 @@ import random
 import unittest
 from functools import cache
 
+from shapely.geometry import Point as At
+from shapely.geometry import Polygon
+
+from murvan.catalog import units
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.propose import proposals, taken_up
-from murvan.design.propose.offer import choose, served
+from murvan.design.propose.choosing import choose
+from murvan.design.propose.offer import served
 from murvan.design.propose.schemes import fuel_here, schemes
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.open_rooms import LIVED_IN, open_groups
@@ -96,7 +101,7 @@ class TestSamples(unittest.TestCase):
                 self.assertFalse(set(rooms) & set(p.remedies))
 
     def test_a_closed_room_is_not_served_through_its_wall(self):
-        heads = next(p for p in offered("demo") if p.kind == "heads")
+        heads = next(p for p in offered("demo") if p.kind == "shared")
         job = demo()
         self.assertIn("Bath", [r.name for r in job.rooms if r.id in heads.remedies])
         for place, _ in heads.chosen:
@@ -114,6 +119,65 @@ class TestSamples(unittest.TestCase):
                 self.assertTrue((room["unit"] is None) != (room["remedy"] is None))
                 self.assertTrue(room["unit"] is None or room["unit"] in units)
             self.assertTrue(p["reasons"] and p["gives_up"])
+
+
+class TestWays(unittest.TestCase):
+    def test_three_to_five_that_differ(self):
+        for which in ("demo", "bungalow", "narrow"):
+            found = offered(which)
+            self.assertTrue(3 <= len(found) <= 5, which)
+            self.assertEqual(len({p.kind for p in found}), len(found))
+
+    def test_ducts_that_are_drawn_stay(self):
+        p = next(p for p in offered("demo") if p.kind == "zoned")
+        self.assertEqual((p.design.runs, p.design.registers), (demo().design.runs, demo().design.registers))
+        self.assertEqual((p.design.readings, p.design.ticks), ((), ()))
+        self.assertTrue(any("ducts as drawn stay" in x for x in p.reasons))
+        self.assertFalse([x for p in offered("bungalow") for x in p.reasons if "as drawn" in x])
+
+    def test_a_system_with_zones_has_them(self):
+        p = next(p for p in offered("narrow") if p.kind == "zoned")
+        self.assertEqual([z.name for z in p.design.zones], [s.name for s in demo_job("narrow").storeys])
+        self.assertIn(p.chosen[0][1].unit.stages, ("two", "variable"))
+        self.assertTrue(any("thermostat" in x for x in p.reasons))
+
+    def test_shared_outdoor_units_stay_within_their_data(self):
+        for which in ("demo", "bungalow"):
+            p = next(p for p in offered(which) if p.kind == "shared")
+            r = solve(taken_up(demo_job(which), p))
+            self.assertEqual(len(r.outdoors), len(p.outdoors))
+            for x in r.outdoors.values():
+                self.assertLessEqual(len(x.hung), x.ports)
+                self.assertTrue(x.unit.connected[0] <= x.connected_share <= x.unit.connected[1])
+                self.assertGreaterEqual(x.cooling_w, 0.9 * x.coincident_w)
+                self.assertEqual({c.unit.maker for _, c in x.hung}, {x.unit.maker})
+            bad = {f.rule.id for f in r.findings if f.rule.id.startswith(("outdoor", "head"))}
+            self.assertFalse(bad - {"outdoor-sound", "head-draught"}, bad)
+
+    def test_what_it_costs_is_heads_and_outdoor_units(self):
+        p = next(p for p in offered("demo") if p.kind == "shared")
+        heads = sum(units()[x.unit.id].price_indoor for _, x in p.chosen)
+        self.assertAlmostEqual(p.cost_in, heads + sum(m.price for m in p.outdoors))
+        self.assertEqual(p.circuits, p.outdoors)
+
+    def test_outdoor_units_stand_outside_and_apart(self):
+        for which in ("demo", "bungalow", "narrow"):
+            job = demo_job(which)
+            shapes = [Polygon(r.outline_m) for r in job.rooms]
+            for p in offered(which):
+                spots = [o.position_m for o in p.design.outdoor_units if o.position_m is not None]
+                self.assertTrue(spots)
+                for at in spots:
+                    self.assertFalse(any(s.contains(At(at)) for s in shapes))
+                apart = [math.dist(a, b) for k, a in enumerate(spots) for b in spots[:k]]
+                self.assertTrue(all(x > 1.0 for x in apart), (which, p.name, apart))
+
+    def test_wall_heads_hang_at_walls_off_glass_and_beds(self):
+        for which in ("demo", "bungalow", "narrow"):
+            job = demo_job(which)
+            for p in offered(which):
+                r = solve(taken_up(job, p))
+                self.assertFalse([f for f in r.findings if f.rule.id in ("head-wall", "head-closet")])
 
 
 class TestRules(unittest.TestCase):
@@ -137,9 +201,9 @@ class TestRules(unittest.TestCase):
 
     def test_more_load_never_gives_a_smaller_unit(self):
         sizes = []
-        for people in (0, 4, 8, 16, 30, 60):
+        for people in (1, 4, 8, 16, 30, 60):  # none typed counts as bedrooms + 1
             job = changed(demo(), rooms=tuple(changed(r, people=people / len(demo().rooms)) for r in demo().rooms))
-            one = next(p for p in proposals(job) if p.kind == "ducted")
+            one = next(p for p in proposals(job) if p.kind == "zoned")
             sizes.append(one.chosen[0][1].unit.nominal_w)
         self.assertEqual(sizes, sorted(sizes))
         self.assertGreater(sizes[-1], sizes[0])

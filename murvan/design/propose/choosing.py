@@ -1,0 +1,165 @@
+"""Which unit goes in each place of a scheme: one with an outdoor unit of its own, or heads that share one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import isfinite
+
+import numpy as np
+
+from murvan.design.propose.schemes import Place, Scheme
+from murvan.design.results import Results, SystemResults
+from murvan.design.system.cost import yearly_cost
+from murvan.design.system.equipment import Candidate, evaluate
+from murvan.design.system.hung import on_outdoor
+from murvan.model.equipment import MultiUnit, Unit
+from murvan.model.job import Job
+
+YEARS = 15
+"""Over which the price of the units is spread when proposals are ranked; Murvan default."""
+ENOUGH = 0.999
+LEAST_SHARE = 0.9
+MOST_TOGETHER = 8
+"""Places that are tried on one outdoor unit."""
+
+
+@dataclass(frozen=True)
+class Picked:
+    """The units of a scheme, in the order of its places."""
+
+    units: tuple[tuple[Unit, float], ...]
+    """With the heat kit of each, kW."""
+    shared: tuple[tuple[MultiUnit, tuple[int, ...]], ...] = ()
+    """Outdoor units with several ports, and which places hang on each."""
+
+
+def pick(
+    job: Job, scheme: Scheme, bare: Results, units: dict[str, Unit], multis: dict[str, MultiUnit]
+) -> Picked | None:
+    """Units for every place; None where none of a kind is known."""
+    systems = list(bare.systems.values())
+    if scheme.shared:
+        return _on_shared(scheme, bare, systems, units, multis)
+    picked = []
+    for place, s in zip(scheme.places, systems, strict=True):
+        unit = choose(place, s, units, job)
+        if unit is None:
+            return None
+        picked.append((unit, _kit(unit, s)))
+    return Picked(tuple(picked))
+
+
+def choose(place: Place, s: SystemResults, catalogue: dict[str, Unit], job: Job) -> Unit | None:
+    """The smallest size that carries the rooms, and of that size what costs least to buy and run; the largest where
+    none carries them. None where no unit of the kind is known."""
+    offered = [u for u in catalogue.values() if place.takes(u)]
+    if not offered:
+        return None
+    weighed = [s.equipment.weigh(u) for u in offered]
+    heat_w = s.loads.house_heating_w
+    enough = [x for x in weighed if _cools(x) and (x.unit.kind != "furnace_coil" or x.heating_w >= ENOUGH * heat_w)]
+    if not enough:
+        return max(weighed, key=lambda x: (x.total_w, x.heating_w)).unit
+    size = min(x.unit.nominal_w for x in enough)
+    return min((x for x in enough if x.unit.nominal_w <= size), key=lambda x: life_cost(x, job)).unit
+
+
+def _cools(x: Candidate) -> bool:
+    """Whether it carries the cooling, or there is none to carry."""
+    return all(share >= LEAST_SHARE or not isfinite(share) for share in (x.total_share, x.sensible_share))
+
+
+def life_cost(x: Candidate, job: Job) -> float:
+    """Price spread over the years, and a year's energy."""
+    cost = yearly_cost(x, job.energy)
+    return x.unit.price / YEARS + (cost.year if cost is not None else 0.0)
+
+
+def _kit(unit: Unit, s: SystemResults) -> float:
+    """The smallest heat kit that makes up what the unit is short of; the largest where none does."""
+    short_w = s.equipment.weigh(unit).backup_w
+    if short_w <= 0 or not unit.takes_kit:
+        return 0.0
+    return min((k for k in unit.heater_kw if k * 1000 >= short_w), default=max(unit.heater_kw))
+
+
+# ---- heads on shared outdoor units ----
+
+
+def _on_shared(
+    scheme: Scheme, bare: Results, systems: list[SystemResults], units: dict[str, Unit], multis: dict[str, MultiUnit]
+) -> Picked | None:
+    """The heads and outdoor units of one maker that cost least and carry their rooms; None where no maker has them."""
+    best: tuple[bool, float, Picked] | None = None
+    for maker in dict.fromkeys(m.maker for m in multis.values()):
+        heads = [_head(place, s, units, maker) for place, s in zip(scheme.places, systems, strict=True)]
+        if any(h is None for h in heads):
+            continue
+        known = [h for h in heads if h is not None]
+        for groups in _groupings(scheme, bare.job):
+            found = [
+                _outdoor(g, known, systems, bare, [m for m in multis.values() if m.maker == maker]) for g in groups
+            ]
+            if any(x is None for x in found):
+                continue
+            outdoors = [(m, g) for (m, _), g in zip((x for x in found if x is not None), groups, strict=True)]
+            short = not all(ok for _, ok in (x for x in found if x is not None))
+            price = sum(m.price for m, _ in outdoors) + sum(h.price_indoor or 0.0 for h in known)
+            made = Picked(tuple((h, 0.0) for h in known), tuple(outdoors))
+            if best is None or (short, price) < best[:2]:
+                best = (short, price, made)
+    return best[2] if best is not None else None
+
+
+def _head(place: Place, s: SystemResults, units: dict[str, Unit], maker: str) -> Unit | None:
+    """The smallest of a maker that carries the place's rooms by itself; the largest where none does."""
+    offered = [u for u in units.values() if place.takes(u) and u.on_several and u.maker == maker]
+    weighed = sorted((s.equipment.weigh(u) for u in offered), key=lambda x: x.unit.nominal_w)
+    heat_w = s.loads.house_heating_w
+    enough = [x for x in weighed if _cools(x)]
+    warm = [x for x in enough if x.heating_w >= ENOUGH * heat_w and x.total_share <= x.limits[1]]
+    return next((x.unit for x in (*warm, *enough)), weighed[-1].unit if weighed else None)
+
+
+def _groupings(scheme: Scheme, job: Job) -> Iterator[list[tuple[int, ...]]]:
+    """Ways to share places out among outdoor units: all on one, one a storey, two halves, pairs and threes in order."""
+    every = tuple(range(len(scheme.places)))
+    storey = {r.id: r.storey for r in job.rooms}
+    by_storey = [tuple(k for k in every if storey[scheme.places[k].rooms[0]] == s.id) for s in job.storeys]
+    ways = [[every], [g for g in by_storey if g]]
+    ways += [[every[k : k + n] for k in range(0, len(every), n)] for n in (-(-len(every) // 2), 4, 3, 2) if n > 0]
+    seen = set()
+    for way in ways:
+        if tuple(way) not in seen and all(2 <= len(g) <= MOST_TOGETHER for g in way):
+            seen.add(tuple(way))
+            yield way
+
+
+def _outdoor(
+    group: tuple[int, ...], heads: list[Unit], systems: list[SystemResults], bare: Results, multis: list[MultiUnit]
+) -> tuple[MultiUnit, bool] | None:
+    """The smallest outdoor unit for some places, and whether it carries them in both seasons."""
+    connected = sum(heads[k].nominal_w for k in group)
+    rooms = {r for k in group for r in systems[k].design.serves}
+    loads = bare.loads.of_rooms(np.array([float(r.id in rooms) for r in bare.job.rooms]))
+    fitting = []
+    for m in sorted(multis, key=lambda m: m.nominal_w):
+        low, high = m.connected
+        if m.ports < len(group) or not low <= connected / m.nominal_w <= high:
+            continue
+        weighed = [
+            evaluate(
+                on_outdoor(heads[k], m, connected, systems[k].design.line.length_m),
+                systems[k].design,
+                bare.conditions,
+                systems[k].loads,
+            )
+            for k in group
+        ]
+        cools = sum(x.total_w for x in weighed) >= LEAST_SHARE * loads.house_cooling_w
+        heats = sum(x.heating_w for x in weighed) >= ENOUGH * loads.house_heating_w
+        fitting.append((m, cools and heats))
+        if cools and heats:
+            break
+    return next((x for x in fitting if x[1]), fitting[-1] if fitting else None)

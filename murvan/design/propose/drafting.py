@@ -1,0 +1,130 @@
+"""The records of a scheme: systems, outdoor and indoor units with their places, zones; ducts that are there may stay."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from murvan.design.propose.choosing import Picked
+from murvan.design.propose.schemes import Place, Scheme
+from murvan.design.system.hanging import best_spot
+from murvan.design.system.siting import Surroundings, outdoor_spot
+from murvan.model.design import Box, Design, IndoorUnit, Line, OutdoorUnit, System, Zone
+from murvan.model.edit import changed
+from murvan.model.job import Job
+from murvan.model.unit_edit import BOX_M
+
+
+def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Design:
+    """The design of a scheme; its units are not chosen yet without `picked`. The ventilation stays."""
+    job = x.job
+    if scheme.keeps_ducts:
+        return _in_place(job, scheme, picked)
+    groups = [(m, g) for m, g in picked.shared] if picked and picked.shared else []
+    hung = {k: (m, n) for n, (m, g) in enumerate(groups) for k in g}
+    spots = _spots(x, scheme)
+    systems, indoor, boxes, lines = [], [], [], []
+    outdoor: list[OutdoorUnit] = []
+    for k, place in enumerate(scheme.places):
+        unit, kit = picked.units[k] if picked else (None, 0.0)
+        n = hung[k][1] if k in hung else k
+        first = k not in hung or groups[n][1][0] == k
+        if first:
+            multi = hung[k][0] if k in hung else None
+            name = multi.name if multi is not None else place.tag
+            systems.append(System(id=f"system{n + 1}", name=name))
+            outdoor.append(_outdoor(x, outdoor, multi.id if multi is not None else None, spots[k]))
+            if multi is not None and multi.feeds != "ports":
+                boxes.append(_box(n, multi.feeds, multi.ports, _storey(job, place), spots[k]))
+        if k in hung and hung[k][0].feeds != "ports":
+            lines.append(Line(id=f"line{k + 1}", indoor=f"unit{k + 1}", box=f"box{n + 1}"))
+        whole = len(scheme.places) == 1
+        indoor.append(
+            IndoorUnit(
+                id=f"unit{k + 1}",
+                tag=place.tag,
+                system=f"system{n + 1}",
+                kind=place.kind,
+                unit=unit.id if unit else None,
+                outdoor=f"outdoor{n + 1}",
+                storey=_storey(job, place),
+                position_m=spots[k],
+                rooms=() if whole else place.rooms,
+                heater_kw=kit,
+                tap=min(3, len(unit.blower.taps_m3_s)) if unit else 1,
+            )
+        )
+    fans = tuple(changed(v, v.id, indoor=None) for v in job.design.ventilators)
+    return Design(
+        id="proposal",
+        name=scheme.name,
+        air=job.design.air,
+        systems=tuple(systems),
+        outdoor_units=tuple(outdoor),
+        indoor_units=tuple(indoor),
+        boxes=tuple(boxes),
+        lines=tuple(lines),
+        zones=_zones(scheme),
+        ventilators=fans,
+    )
+
+
+def _in_place(job: Job, scheme: Scheme, picked: Picked | None) -> Design:
+    """The design worked on with another unit on its ducts; what was measured and hung was of the old one."""
+    unit, kit = picked.units[0] if picked else (None, 0.0)
+    own = job.design.indoor_units[0]
+    fields: dict[str, Any] = {"unit": unit.id if unit else None, "heater_kw": kit, "flow_m3_s": None}
+    if unit is not None:
+        fields["tap"] = min(own.tap, len(unit.blower.taps_m3_s))
+    return changed(
+        job.design,
+        scheme.name,
+        id="proposal",
+        name=scheme.name,
+        note="",
+        systems=tuple(changed(x, candidates=(), lockout_c=None) for x in job.design.systems),
+        indoor_units=(changed(own, **fields),),
+        readings=(),
+        ticks=(),
+    )
+
+
+def _zones(scheme: Scheme) -> tuple[Zone, ...]:
+    return tuple(Zone(id=f"zone{k}", name=name, rooms=rooms) for k, (name, rooms) in enumerate(scheme.zones, 1))
+
+
+def _storey(job: Job, place: Place) -> str:
+    return next(r.storey for r in job.rooms if r.id == place.rooms[0])
+
+
+def _spots(x: Surroundings, scheme: Scheme) -> list[tuple[float, float]]:
+    """Where each indoor unit stands or hangs: ducted ones in a place for equipment where the survey has one."""
+    job = x.job
+    rooms = {r.id: r for r in job.rooms}
+    out = []
+    for place in scheme.places:
+        first = next((rooms[r] for r in place.rooms if rooms[r].name == place.role), rooms[place.rooms[0]])
+        surveyed = next((p for p in job.places if place.kind == "ducted" and p.storey == first.storey), None)
+        if surveyed is not None:
+            xs, ys = zip(*surveyed.outline_m, strict=True)
+            out.append((sum(xs) / len(xs), sum(ys) / len(ys)))
+        else:
+            out.append(best_spot(x, first, place.kind))
+    return out
+
+
+def _outdoor(x: Surroundings, there: list[OutdoorUnit], unit: str | None, near: tuple[float, float]) -> OutdoorUnit:
+    n = len(there)
+    at = outdoor_spot(x, near, [o.position_m for o in there if o.position_m is not None])
+    return OutdoorUnit(id=f"outdoor{n + 1}", system=f"system{n + 1}", unit=unit, position_m=at)
+
+
+def _box(n: int, kind: Any, ports: int, storey: str, at: tuple[float, float]) -> Box:
+    return Box(
+        id=f"box{n + 1}",
+        outdoor=f"outdoor{n + 1}",
+        kind=kind,
+        ports=ports,
+        storey=storey,
+        position_m=at,
+        height_m=BOX_M,
+    )

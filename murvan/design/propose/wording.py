@@ -1,0 +1,106 @@
+"""What speaks for a proposal and against it, by its figures."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import inf, isfinite
+
+from murvan.design.limits import QUIET_DBA
+from murvan.design.propose.choosing import ENOUGH
+from murvan.design.propose.schemes import Scheme
+from murvan.design.results import Results
+from murvan.design.system.equipment import Candidate
+from murvan.design.system.heard import loudest
+from murvan.model.job import Job
+
+
+def reasons(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterator[str]:
+    """What speaks for it."""
+    cooling = sum(s.loads.house_cooling_w for s in r.systems.values())
+    heating = sum(s.loads.house_heating_w for s in r.systems.values())
+    yield f"carries {_percent(sum(x.total_w for x in chosen), cooling)} of the cooling of the rooms it serves"
+    if heating > 0:
+        have = sum(x.heating_w for x in chosen)
+        rest = "" if have >= ENOUGH * heating else "; electric heat brings the rest"
+        yield f"gives {_percent(have, heating)} of their heat at design{rest}"
+    if not scheme.remedies:
+        yield "every room is served"
+    drying = min((x.latent_share for x in chosen if isfinite(x.latent_share)), default=inf)
+    if drying >= 1 and isfinite(drying):
+        yield "dries the air at design"
+    if scheme.keeps_ducts:
+        yield _ducts(r)
+    if scheme.zones:
+        yield f"{_listed([name for name, _ in scheme.zones])} each have a thermostat"
+    for x in r.outdoors.values():
+        yield f"{x.unit.name} carries {len(x.hung)} heads on {x.ports} ports, {x.connected_share * 100:.0f} % connected"
+
+
+def _ducts(r: Results) -> str:
+    """How the ducts that stay do with this unit."""
+    short = sum(f.rule.id == "room-air" for f in r.findings)
+    if r.predicted_m3_s is None:
+        return "the ducts as drawn stay"
+    words = "every room gets its air" if not short else f"{short} room{'s are' if short > 1 else ' is'} short of air"
+    return f"the ducts as drawn stay: {words} by the air circuit"
+
+
+def gives_up(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterator[str]:
+    """What speaks against it in this house."""
+    if any(p.kind == "ducted" for p in scheme.places) and not scheme.keeps_ducts:
+        yield "needs ducts and a way for them"
+    yield from _unserved(job, scheme)
+    big = [x for x in chosen if x.total_share > x.limits[1]]
+    if big:
+        hours = max((x.season.in_state("cooling_cycling") for x in big), default=0.0)
+        often = f", up to {hours:.0f} h a year" if isfinite(hours) and hours >= 1 else ""
+        which = "the unit is" if len(chosen) == 1 else f"{len(big)} of {len(chosen)} units are"
+        yield f"{which} larger than the rooms need and will go on and off{often}"
+    small = [p.role for p, x in zip(scheme.places, chosen, strict=True) if x.verdict == "small"]
+    if small:
+        yield f"no unit known is large enough for {_listed(small[:4])}"
+    if any(x.verdict == "latent" for x in chosen):
+        yield "dries less than the moisture load at design"
+    yield from _zoned(scheme, chosen, r)
+    if len(chosen) > 1:
+        yield f"{len(chosen)} indoor units to buy, place and clean"
+        outdoors = len(job.design.outdoor_units)
+        if outdoors > 1:
+            yield f"{outdoors} outdoor units beside the house, each with its circuit"
+    elif len(job.storeys) > 1 and not scheme.zones:
+        yield "one thermostat for all storeys"
+    worst = loudest(job, r)
+    if worst is not None and worst.sound_dba > QUIET_DBA:
+        yield f"{worst.sound_dba:.0f} dBA at the window of {worst.room.name}"
+
+
+def _unserved(job: Job, scheme: Scheme) -> Iterator[str]:
+    rooms = [r for r in job.rooms if r.id in scheme.remedies]
+    if rooms:
+        many = f"{len(rooms)} rooms have" if len(rooms) > 1 else "one room has"
+        names = ", ".join(r.name for r in rooms[:6]) + (" …" if len(rooms) > 6 else "")
+        yield f"{many} no unit: {names}; their heat is counted as electric"
+
+
+def _zoned(scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterator[str]:
+    """What zones take: dampers, and the smallest zone against the lowest speed."""
+    if not scheme.zones:
+        return
+    yield "dampers, a panel and a thermostat a zone come on top of the price"
+    ids = [x.id for x in r.job.rooms]
+    needs = {
+        name: sum(float(r.loads.sensible_w[ids.index(i)]) for i in rooms if i in ids) for name, rooms in scheme.zones
+    }
+    smallest = min(needs, key=lambda k: needs[k])
+    lowest = chosen[0].sensible_w * chosen[0].unit.cooling.min_fraction
+    if needs[smallest] < lowest:
+        share = needs[smallest] / lowest * 100
+        yield f"{smallest} alone asks for {share:.0f} % of the lowest speed: it will go on and off there"
+
+
+def _listed(names: list[str]) -> str:
+    return ", ".join(names[:-1]) + (f" and {names[-1]}" if len(names) > 1 else names[0] if names else "")
+
+
+def _percent(have: float, need: float) -> str:
+    return f"{have / need * 100:.0f} %" if need > 0 else "all"
