@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from murvan.app import paint
 from murvan.app.guard import painting
 from murvan.app.overlays import ChoiceSheet
-from murvan.design.propose.offer import Proposal, served
+from murvan.design.propose.offer import Proposal
 from murvan.model import Job
 from murvan.units import Units, text
 
@@ -97,6 +97,9 @@ class ProposalSheet(ChoiceSheet):
             words = f"{chosen.unit.name}, {place.role}"
             paint.text(p, box.left() + 16, y, words, 12, 600, t("ink"), width=box.width() - 16)
             y += 17
+        for m in x.outdoors:
+            paint.text(p, box.left() + 16, y, f"outdoors {m.name}", 12, 600, t("ink"), width=box.width() - 16)
+            y += 17
         for head, lines in (("For it", x.reasons), ("Gives up", x.gives_up)):
             y += 8
             paint.text(p, box.left(), y, head, 12, 700, t("ink"))
@@ -138,6 +141,11 @@ class ProposalSheet(ChoiceSheet):
         ]
         if x.saves_year is not None:
             out.append(("Saves a year", text("money", x.saves_year, u)))
+        if x.payback_years is not None:
+            out.append(("Paid back", text("years", x.payback_years, u)))
+        out.append(("Circuits, MCA", x.circuit_words))
+        heard = f", bedroom {x.heard.sound_dba:.0f}" if x.heard is not None else ""
+        out.append(("Sound, dBA", f"{x.sound_dba:.0f}{heard}"))
         return out
 
     def _plan(self, p: QPainter, r: QRectF, x: Proposal, job: Job) -> float:
@@ -160,7 +168,7 @@ class ProposalSheet(ChoiceSheet):
                         for a, b in room.outline_m
                     ]
                 )
-                k = served(x, room.id)
+                k = x.serving(room.id)
                 p.setPen(QPen(t("paper"), 1.4))
                 p.setBrush(t("track") if k is None else t(FILLS[k % len(FILLS)]))
                 p.drawPolygon(shape)

@@ -19,6 +19,7 @@ from murvan.design.system.cost import yearly_cost
 from murvan.design.system.equipment import FURNACE_LIMITS, Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
+from murvan.documents.options_sheet import options_pages
 from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages
 from murvan.documents.plan_sheet import plan_drawer
 from murvan.documents.schedules import (
@@ -68,6 +69,7 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
     if r.job.openings:
         pages += table_pages(opening_schedule(r, units), units, size)
     pages += [_unit_page(r, x, units) for x in _sized(r)]
+    pages += options_pages(r, units)
     if r.job.design.runs:
         for s in r.job.storeys:
             pages.append(Page(f"Duct plan, {s.name.lower()}", plan_drawer(r, s.id, units)))

@@ -6,7 +6,7 @@ from math import isfinite
 from typing import Any
 
 from murvan import __version__
-from murvan.design.propose.offer import Proposal, served
+from murvan.design.propose.offer import Proposal
 from murvan.model.job import Job
 
 
@@ -18,7 +18,7 @@ def proposals_data(job: Job, found: tuple[Proposal, ...]) -> dict[str, Any]:
 def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
     rooms = []
     for room in job.rooms:
-        k = served(p, room.id)
+        k = p.serving(room.id)
         unit = None if k is None else p.chosen[k][1].unit.id
         rooms.append({"id": room.id, "unit": unit, "remedy": p.remedies.get(room.id)})
     outdoors = {o.id: o.unit for o in p.design.outdoor_units}

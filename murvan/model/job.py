@@ -262,6 +262,13 @@ class Energy(Record):
     """Cold given over electricity taken; none: there is no cooling today."""
     cost_in: float | None = Field(None, ge=0, le=10000000)
     """What the new system costs, installed; none: the unit's price alone stands for it."""
+    rebate: float = Field(0.0, ge=0, le=10000000)
+    """Money that comes back from it."""
+    present_volts: float | None = Field(None, gt=0, le=1000)
+    present_amps: float | None = Field(None, ge=0, le=1000)
+    """Measured at what heats the house today, while it runs."""
+    power_factor: float = Field(1.0, gt=0, le=1)
+    """Of that reading: 1 for resistance heat, about 0.9 for a compressor."""
 
 
 class Job(Record):

@@ -37,7 +37,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.coil import CoilAir, beyond_table, coil_air, explain_leaving
-from murvan.design.system.cost import USUAL_EFFICIENCY, explain_cost
+from murvan.design.system.cost import USUAL_EFFICIENCY, explain_cost, explain_power
 from murvan.design.system.equipment import SIZE_LIMITS, Candidate, Curves, curves, explain_balance, explain_capacity
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.terminals import filter_velocity_m_s
@@ -409,8 +409,16 @@ def _year(view: View, x: Candidate) -> Iterator[Section]:
             of_part(job, "energy", "present"),
             *today,
             of_part(job, "energy", "cost_in"),
+            of_part(job, "energy", "rebate"),
         ),
     )
+    yield Fields(
+        "Today's power, measured",
+        tuple(of_part(job, "energy", k) for k in ("present_volts", "present_amps", "power_factor")),
+    )
+    power = explain_power(x, energy, view.r.conditions.density_kg_m3)
+    if power is not None:
+        yield Arith(power, False)
 
 
 def _line_fields(view: View) -> Iterator[Field_]:

@@ -391,6 +391,24 @@ PARTS: dict[str, dict[str, Declared]] = {
             edit=_emptied("energy", "cost_in"),
             optional=True,
         ),
+        "rebate": Declared("energy.rebate", "Rebate", "money", "Change the rebate"),
+        "present_volts": Declared(
+            "energy.volts",
+            "Volts, measured",
+            "volts",
+            "Change measured volts",
+            edit=_emptied("energy", "present_volts"),
+            optional=True,
+        ),
+        "present_amps": Declared(
+            "energy.amps",
+            "Amps, measured",
+            "amps",
+            "Change measured amps",
+            edit=_emptied("energy", "present_amps"),
+            optional=True,
+        ),
+        "power_factor": Declared("energy.factor", "Power factor", "decimal", "Change power factor"),
     },
     "indoor": {
         "cooling_c": Declared(

@@ -9,6 +9,7 @@ from typing import Literal
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.model.equipment import Unit
 from murvan.model.job import Job, Room
+from murvan.model.unit_edit import IndoorKind
 
 SchemeKind = Literal["ducted", "zoned", "furnace", "storeys", "heads", "shared", "mixed"]
 FUELS = ("gas", "propane", "oil")
@@ -20,7 +21,7 @@ class Place:
     """One indoor unit to be chosen: what the design calls it, its kind, the kinds of the catalogue, its rooms."""
 
     tag: str
-    kind: Literal["ducted", "wall"]
+    kind: IndoorKind
     of: tuple[str, ...]
     rooms: tuple[str, ...]
     role: str

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
+from functools import lru_cache, partial
 from math import dist
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon
 
-from murvan.design.house.levels import in_room
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system.equipment import Candidate, goes_here
+from murvan.design.system.heard import each
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
-from murvan.model.record import Ref
+from murvan.design.system.siting import ground_storey
+from murvan.model.record import Point, Ref
 from murvan.model.unit_edit import release_rooms, with_box
 
 if TYPE_CHECKING:
@@ -170,16 +172,24 @@ def through_wall(results: Results) -> Iterator[Hit]:
 
 def _hangs_in(s: SystemResults) -> str | None:
     own = s.design.indoor
-    return next((r.id for r in s.design.rooms if r.storey == own.storey and in_room(r, own.position_m)), None)
+    here = (r for r in s.design.rooms if r.storey == own.storey)
+    return next((r.id for r in here if shapely.contains_xy(_shape(r.outline_m), *own.position_m)), None)
+
+
+@lru_cache(maxsize=1024)
+def _shape(outline: tuple[Point, ...]) -> Polygon:
+    """A room with a little of its walls: heads hang at them."""
+    return Polygon(outline).buffer(0.05)
 
 
 def in_closet(results: Results, least_m2: float) -> Iterator[Hit]:
     """Heads in a closet, or in a room smaller than `least_m2` that is not to live in."""
     job, area = results.job, dict(zip((r.id for r in results.job.rooms), results.geometry.area_m2, strict=True))
+    rooms = {r.id: r for r in job.rooms}
     for s, _ in _heads(results):
         own = s.design.indoor
         inside = (p for p in job.places if p.storey == own.storey and p.kind == "closet")
-        room = next((r for r in job.rooms if r.id == _hangs_in(s)), None)
+        room = rooms.get(_hangs_in(s) or "")
         small = room is not None and room.use not in LIVED_IN and area[room.id] < least_m2
         closet = next((p.name for p in inside if Polygon(p.outline_m).contains(At(own.position_m))), None)
         if closet or (small and room is not None):
@@ -226,6 +236,38 @@ def cassette_fits(results: Results, wood_m: float) -> Iterator[Hit]:
 def _too_much(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:
     have, most = q("size1", have_m), q("size1", most_m)
     return Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, text, (have, most), have, most)
+
+
+# ---- outdoor units ----
+
+
+def outdoor_loud(results: Results, most_dba: float, _at_m: float) -> Iterator[Hit]:
+    """Outdoor units that are louder than `most_dba` at a bedroom window."""
+    for o, heard in each(results.job, results):
+        if heard.sound_dba > most_dba:
+            first = next(x.id for x in results.job.design.indoor_units if x.outdoor == o.id)
+            yield Hit(
+                Ref("indoor_unit", first),
+                "Outdoor unit",
+                f"is heard at the window of {heard.room.name} with {{0}} from {{1}} away, limit {{2}}",
+                (q("sound", heard.sound_dba), q("feet", heard.distance_m), q("sound", most_dba)),
+                q("sound", heard.sound_dba),
+                q("sound", most_dba),
+            )
+
+
+def outdoor_inside(results: Results) -> Iterator[Hit]:
+    """Outdoor units inside the house, in a garage or on floor to keep clear."""
+    job, lowest = results.job, ground_storey(results.job) if results.job.storeys else ""
+    places = [(r.name, r.outline_m) for r in job.rooms if r.storey == lowest]
+    places += [(s.name, s.outline_m) for s in job.spaces if s.storey == lowest]
+    places += [(k.name, k.outline_m) for k in job.keep_clear if k.storey == lowest]
+    for o in job.design.outdoor_units:
+        at = o.position_m
+        inside = next((n for n, line in places if at and shapely.contains_xy(Polygon(line), *at)), None)
+        first = next((x.id for x in job.design.indoor_units if x.outdoor == o.id), None)
+        if inside is not None and first is not None:
+            yield Hit(Ref("indoor_unit", first), "Outdoor unit", f"stands in {inside}")
 
 
 # ---- outdoor units that are shared ----

@@ -7,6 +7,7 @@ from math import isfinite
 from typing import Literal
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.system.capacity import heating_capacity
 from murvan.design.system.equipment import Candidate
 from murvan.model.job import Energy
 
@@ -48,6 +49,7 @@ class Cost:
     cost_in: float
     installed: bool
     """Whether `cost_in` was typed, or is the unit's price alone."""
+    rebate: float = 0.0
 
     @property
     def year(self) -> float:
@@ -67,7 +69,12 @@ class Cost:
     @property
     def payback_years(self) -> float | None:
         """Simple payback; None where nothing is saved."""
-        return self.cost_in / self.saved if self.saved is not None and self.saved > 1 else None
+        return self.to_pay / self.saved if self.saved is not None and self.saved > 1 else None
+
+    @property
+    def to_pay(self) -> float:
+        """What is left of the cost in once the rebate has come."""
+        return max(self.cost_in - self.rebate, 0.0)
 
 
 def yearly_cost(x: Candidate, energy: Energy) -> Cost | None:
@@ -87,7 +94,11 @@ def yearly_cost(x: Candidate, energy: Energy) -> Cost | None:
         parts.insert(0, Part(FUEL_WORDS[fuel], fuel, s.year("fuel_kwh"), price(energy, fuel)))
     installed = energy.cost_in is not None
     return Cost(
-        tuple(parts), _present(x, energy), energy.cost_in if energy.cost_in is not None else x.unit.price, installed
+        tuple(parts),
+        _present(x, energy),
+        energy.cost_in if energy.cost_in is not None else x.unit.price,
+        installed,
+        energy.rebate,
     )
 
 
@@ -135,8 +146,39 @@ def explain_cost(x: Candidate, energy: Energy) -> Arithmetic | None:
         both = Quantity("money", c.present_year), Quantity("money", c.year)
         lines.append(Line("saves a year", "{0} − {1}", both, Quantity("money", c.saved), False, False))
         if c.payback_years is not None:
-            what = "cost in ÷ saving" if c.installed else "unit alone ÷ saving"
-            q = Quantity("money", c.cost_in), Quantity("money", c.saved)
-            lines.append(Line(what, "{0} ÷ {1}", q, Quantity("years", c.payback_years), False, False))
-        note.append(LEAVES_OUT)
+            what = "cost in" if c.installed else "unit alone"
+            if c.rebate > 0:
+                q = Quantity("money", c.cost_in), Quantity("money", c.rebate)
+                lines.append(Line(f"{what} − rebate", "{0} − {1}", q, Quantity("money", c.to_pay), False, False))
+                what = "what is left"
+            q = Quantity("money", c.to_pay), Quantity("money", c.saved)
+            lines.append(Line(f"{what} ÷ saving", "{0} ÷ {1}", q, Quantity("years", c.payback_years), False, False))
+        note.append(LEAVES_OUT.replace(" rebates,", "") if c.rebate > 0 else LEAVES_OUT)
     return Arithmetic("A year", tuple(lines), tuple(note))
+
+
+RATED_C = 8.3333
+"""47 °F, where a heat pump's heating is rated."""
+
+
+def explain_power(x: Candidate, energy: Energy, density_kg_m3: float) -> Arithmetic | None:
+    """The electricity that the present system takes while it runs, as measured, against this unit; None unmeasured."""
+    volts, amps, factor = energy.present_volts, energy.present_amps, energy.power_factor
+    if volts is None or amps is None:
+        return None
+    today = volts * amps * factor
+    measured = Quantity("volts", volts), Quantity("amps", amps), Quantity("decimal", factor)
+    lines = [Line("today", "{0} × {1} × {2}", measured, Quantity("watts", today), True)]
+    after = float(heating_capacity(x.unit, RATED_C, density_kg_m3)[2][0]) if x.unit.heating is not None else 0.0
+    if after > 0:
+        lines.append(Line("this unit, heating", "", (), Quantity("watts", after), False, False))
+        q = Quantity("watts", today), Quantity("watts", after)
+        lines.append(Line("less while it runs", "{0} − {1}", q, Quantity("watts", today - after), False, False))
+    return Arithmetic(
+        "Power while it runs",
+        tuple(lines),
+        (
+            "Measured volts × amps × power factor: 1 for resistance heat, about 0.9 for a compressor",
+            Line("", "This unit: maker's table, flat out at {0}", (Quantity("temperature", RATED_C, 0),), None),
+        ),
+    )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -59,12 +59,17 @@ class Candidate:
     balance_c: float | None
     """Outdoor temperature at which the heat pump just carries the house; None: it carries all of it, or none."""
     backup_w: float
-    season: Season = field(compare=False)
+    run_year: Callable[[], Season] = field(compare=False, repr=False)
     limits: tuple[float, float]
     verdict: str
     """'fits', 'small', 'big', 'latent', 'heat'."""
     lockout_c: float | None = None
     """Outdoor temperature below which the compressor is kept off."""
+
+    @cached_property
+    def season(self) -> Season:
+        """Its year in this house; worked out when first asked for, since most that are weighed are not asked."""
+        return self.run_year()
 
     @property
     def backup_hours(self) -> float:
@@ -124,7 +129,6 @@ def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads:
     heat_load = loads.house_heating_w
     off = no_load_temperature(conditions, loads)
     balance = _balance(unit, conditions, heat_load, climate.winter_c, off, lockout)
-    year = season(unit, climate, conditions, loads, off, lockout)
     shares = (
         _share(total, loads.house_cooling_w),
         _share(sensible, loads.house_sensible_w),
@@ -145,7 +149,7 @@ def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads:
         *shares,
         balance,
         max(heat_load - heating, 0.0),
-        year,
+        partial(season, unit, climate, conditions, loads, off, lockout),
         limits,
         verdict,
         lockout,

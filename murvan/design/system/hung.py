@@ -56,13 +56,14 @@ def on_outdoor(head: Unit, outdoor: MultiUnit, connected_w: float, line_m: float
             "cooling": cooling.model_copy(update={"min_fraction": float(min(max(lowest / alone, 0.01), 1.0))}),
             "heating": heating,
             "stages": "variable" if outdoor.cooling.min_fraction < 1 else head.stages,
+            "line_charge_kg_m": 0.0,  # what all lines together take is the outdoor unit's
             "price": head.price_indoor if head.price_indoor is not None else head.price,
             **{k: getattr(outdoor, k) for k in OF_OUTDOOR},
         }
     )
 
 
-OF_OUTDOOR = ("low_ambient_c", "line_max_m", "line_max_lift_m", "line_loss_m", "sound_dba")
+OF_OUTDOOR = ("mca_a", "mop_a", "low_ambient_c", "line_max_m", "line_max_lift_m", "line_loss_m", "sound_dba")
 
 
 def _cooling(own: CoolingTable, outdoor: CoolingTable, part: float) -> tuple[CoolingTable, float]:

@@ -14,7 +14,6 @@ from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.propose import proposals, taken_up
 from murvan.design.propose.choosing import choose
-from murvan.design.propose.offer import served
 from murvan.design.propose.schemes import fuel_here, schemes
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.open_rooms import LIVED_IN, open_groups
@@ -29,7 +28,7 @@ USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "lan
 
 def unserved_lived_in(p, job):
     """Rooms lived in that are neither served nor listed with a remedy."""
-    return tuple(r.id for r in job.rooms if r.use in LIVED_IN and served(p, r.id) is None and r.id not in p.remedies)
+    return tuple(r.id for r in job.rooms if r.use in LIVED_IN and p.serving(r.id) is None and r.id not in p.remedies)
 
 
 @cache

@@ -3,7 +3,7 @@
 import unittest
 
 from murvan.design import solve
-from murvan.model import Furniture, MechanicalPlace, Structure, insert, replace
+from murvan.model import Furniture, MechanicalPlace, Opening, Structure, insert, replace
 from murvan.model.design_edit import with_line
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms
 from tests.design.system.test_hung import three_heads
@@ -25,6 +25,8 @@ NEW = (
     "outdoor-connected",
     "outdoor-short",
     "outdoor-lines",
+    "outdoor-loud",
+    "outdoor-inside",
 )
 
 
@@ -132,6 +134,31 @@ class TestEach(unittest.TestCase):
         job = self.job.model_copy(update={"climate": cold})
         leaky = replace(job, "rooms", job.rooms[0].id, people=90.0)
         self.assertTrue(found(leaky, "outdoor-short"))
+
+    def test_outdoor_unit_by_a_bedroom_window(self):
+        job = replace(self.job, "rooms", self.job.rooms[0].id, use="bedroom")
+        x, y = job.rooms[0].outline_m[0]
+        window = Opening(
+            id="g",
+            tag="G",
+            kind="window",
+            room=job.rooms[0].id,
+            wall=0,
+            offset_m=0.3,
+            width_m=0.9,
+            height_m=1.0,
+            sill_m=0.9,
+        )
+        job = insert(job, "openings", window)
+        near = replace(job, "outdoor_units", self.outdoor, position_m=(x + 0.7, y - 1.0))
+        f = self.fires(near, "outdoor-loud")
+        self.assertIn("dBA", f.text("ip"))
+        self.assertFalse(found(replace(near, "outdoor_units", self.outdoor, position_m=(x, y - 9.0)), "outdoor-loud"))
+
+    def test_outdoor_unit_in_a_room(self):
+        x, y = self.job.rooms[0].outline_m[0]
+        job = replace(self.job, "outdoor_units", self.outdoor, position_m=(x + 1.0, y + 1.0))
+        self.assertIn(self.job.rooms[0].name, self.fires(job, "outdoor-inside").text("ip"))
 
     def test_lines_together(self):
         job = self.job
