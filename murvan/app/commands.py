@@ -103,6 +103,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("tool.head", "Hang a head in a room", ("H",), "Equipment", "equipment"),
     Command("tool.serve", "Give rooms to the unit in hand", ("S",), "Equipment", "equipment"),
     Command("tool.outdoor", "Place the outdoor unit", ("O",), "Equipment", "equipment"),
+    Command("equipment.limits", "Keep the size limits of this job", ("Ctrl+K",), "Equipment", "equipment"),
     Command("equipment.ducted", "Another ducted unit", ("D",), "Equipment", "equipment"),
     Command("equipment.serve", "Give the selected room to the next unit", ("Space",), "Equipment", "equipment"),
     Command("equipment.remove", "Take the unit away", ("Delete",), "Equipment", "equipment"),

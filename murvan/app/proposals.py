@@ -145,7 +145,7 @@ class ProposalSheet(ChoiceSheet):
             out.append(("Paid back", text("years", x.payback_years, u)))
         out.append(("Circuits, MCA", x.circuit_words))
         heard = f", bedroom {x.heard.sound_dba:.0f}" if x.heard is not None else ""
-        out.append(("Sound, dBA", f"{x.sound_dba:.0f}{heard}"))
+        out.append(("dBA", f"{x.sound_dba:.0f} outdoors{heard}"))
         return out
 
     def _plan(self, p: QPainter, r: QRectF, x: Proposal, job: Job) -> float:

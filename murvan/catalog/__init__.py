@@ -1,5 +1,6 @@
 """Shipped data and its loader: equipment, assemblies, climates. All makers and models are invented."""
 
+from murvan.catalog.limit_sets import keep_limits, limit_sets, own_limits
 from murvan.catalog.loader import (
     CatalogError,
     Material,
@@ -38,7 +39,10 @@ __all__ = [
     "materials",
     "studs",
     "forget_unit",
+    "keep_limits",
     "keep_units",
+    "limit_sets",
+    "own_limits",
     "known_multis",
     "known_units",
     "own_file",

@@ -97,7 +97,7 @@ DUCT_HEAT = Reads(
 )
 DUCTS_TOGETHER = Reads("ducts together")
 HUNG = Reads("unit as it hangs", "outdoor", "line", "beside")
-EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "outdoor", "line", "beside")
+EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "sizing", "outdoor", "line", "beside")
 AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))

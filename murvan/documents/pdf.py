@@ -16,7 +16,7 @@ from murvan.design.house.assemblies import assumptions
 from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
 from murvan.design.system.cost import yearly_cost
-from murvan.design.system.equipment import FURNACE_LIMITS, Candidate
+from murvan.design.system.equipment import Candidate
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
 from murvan.documents.options_sheet import options_pages
@@ -259,7 +259,7 @@ def _heat_rows(s: SystemResults, x: Candidate, units: Units) -> list[tuple[str, 
     need = text("power", s.loads.house_heating_w, units)
     share = f"{x.heating_share * 100:.0f} %" if x.heating_share == x.heating_share else "–"
     if x.unit.kind == "furnace_coil":
-        low, high = FURNACE_LIMITS
+        low, high = x.sizing.furnace_least, x.sizing.furnace
         wanted = f"{low * 100:.0f} to {high * 100:.0f} %"
         return [("Heating", text("power", x.heating_w, units), need, share, wanted)]
     heater = s.design.indoor.heater_kw
@@ -286,9 +286,10 @@ def _unit(c: Canvas, w: float, h: float, s: SystemResults, energy: Energy, units
     name = f"{u.maker} {u.name}, {KIND_WORDS[u.kind]}, {STAGE_WORDS[u.stages]}"
     fit(c, MARGIN, y, name, 15, "Inter-Bold", w - 2 * MARGIN)
     y = _unit_table(c, w, y - 30, _unit_rows(s, x, energy, units))
+    allowed = " This one is the next size that its maker makes." if x.next_size else ""
     basis = (
         "Capacity from the maker's table at this house's outdoor design temperature and entering air, corrected for "
-        "air flow and altitude. Size limits of the published standard for residential equipment; the local code decides. "
+        f"air flow, line length and altitude. Size limits: {x.sizing.basis}; the local code decides.{allowed} "
         "The year by hours of outdoor temperature and the maker's table; prices as typed, else Murvan default, editable."
     )
     paragraph(c, MARGIN, y - 34, basis, 9, w - 2 * MARGIN, color=INK2)
@@ -310,7 +311,13 @@ def _unit_rows(s: SystemResults, x: Candidate, energy: Energy, units: Units) -> 
         against(
             "Cooling, sensible", x.sensible_w, ld.house_sensible_w, x.sensible_share, f"{low * 100:.0f} % and more"
         ),
-        against("Cooling, latent", x.latent_w, ld.house_latent_w, x.latent_share, "100 % and more"),
+        against(
+            "Cooling, latent",
+            x.latent_w,
+            ld.house_latent_w,
+            x.latent_share,
+            f"{x.sizing.latent * 100:.0f} % and more",
+        ),
         *_heat_rows(s, x, units),
         ("Air, design", text("flow", s.airflow.total_m3_s, units), limit, "", ""),
         (line, length, f"maker allows {most}", "", ""),

@@ -53,6 +53,7 @@ from murvan.model.house import (
     Underlay,
     WallOverride,
 )
+from murvan.model.limits_set import SizeLimits
 from murvan.model.record import Fraction, Id, Name, Point, Record, Ref, outline_crosses_itself, signed_area
 from murvan.model.relations import broken, broken_designs
 
@@ -286,6 +287,7 @@ class Job(Record):
     leakage: Leakage = Leakage()
     design_day: DesignDay = DesignDay()
     energy: Energy = Energy()
+    sizing: SizeLimits = SizeLimits()
     bedrooms: int = Field(3, ge=0, le=60)
     existing_heat: str = Field("", max_length=300)
     wall_construction: Id | None = None

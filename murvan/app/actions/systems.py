@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from murvan.app.actions.base import Part
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
+from murvan.catalog import CatalogError, keep_limits
 from murvan.design import solve
 from murvan.design.system import duct_sizes
 from murvan.design.system.hanging import best_spot
@@ -34,6 +35,7 @@ class Systems(Part):
             "design.aside": self.design_aside,
             "equipment.pick": self.equipment_pick,
             "equipment.ducted": self.equipment_ducted,
+            "equipment.limits": self.equipment_limits,
             "equipment.serve": self.equipment_serve,
             "equipment.remove": self.equipment_remove,
             "ducts.size_all": self.ducts_size_all,
@@ -114,6 +116,20 @@ class Systems(Part):
         if self.window.edit("Another ducted unit", add):
             self.window.select("indoor_unit", made[-1])
             self.window.status.tell("Give it rooms: S, then press or drag over them")
+
+    def equipment_limits(self) -> None:
+        """The size limits of this job, kept on this machine for others."""
+        job = self.window.document.job
+        if job is None:
+            return
+        try:
+            keep_limits(job.sizing)
+        except CatalogError as exc:
+            self.window.status.say(str(exc))
+        except OSError as exc:
+            self.window.status.say(f"Can't keep them: {exc.strerror or exc}")
+        else:
+            self.window.status.tell(f"{job.sizing.name} can be chosen in every job on this machine now")
 
     def equipment_serve(self) -> None:
         """The selected room goes to the next unit, and after the last one to none."""

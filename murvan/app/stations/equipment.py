@@ -35,14 +35,16 @@ from murvan.app.stations.base import (
     View,
 )
 from murvan.app.stations.fields import of, of_part, of_sub
+from murvan.catalog import limit_sets
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.coil import CoilAir, beyond_table, coil_air, explain_leaving
 from murvan.design.system.cost import USUAL_EFFICIENCY, explain_cost, explain_power
-from murvan.design.system.equipment import SIZE_LIMITS, Candidate, Curves, curves, explain_balance, explain_capacity
+from murvan.design.system.equipment import Candidate, Curves, curves, explain_balance, explain_capacity
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model import Job
 from murvan.model.design_edit import with_line
+from murvan.model.edit import changed
 from murvan.model.equipment import IN_ROOM, KIND_WORDS, STAGE_WORDS
 from murvan.model.linesets import SOURCE_WORDS
 
@@ -177,8 +179,8 @@ class EquipmentStation(Station):
             Cell("Wanted"),
             *(blank,) * 3,
             Cell("by kind"),
-            Cell(f"over {min(low for low, _ in SIZE_LIMITS.values()) * 100:.0f}"),
-            Cell("100"),
+            Cell(f"over {view.job.sizing.least * 100:.0f}"),
+            Cell(f"{view.job.sizing.latent * 100:.0f}"),
             blank,
             Cell("–"),
             blank,
@@ -200,7 +202,7 @@ class EquipmentStation(Station):
         kicker = f"Candidate {place} of {len(e.candidates)} · {KIND_WORDS[x.unit.kind]}, {STAGE_WORDS[x.unit.stages]}"
         checks = self._checks(view, x, picked)
         pick = Button("pick", f"Pick the {x.unit.name}", "K", lambda: view.act.command("equipment.pick"), True)
-        own = Button("own", "Your own unit: type or paste", "T", lambda: view.act.command("equipment.own"))
+        own = Button("own", "Your own unit", "T", lambda: view.act.command("equipment.own"))
         sections: list[Section] = [
             List_("Checks", "limit", checks),
             Fields("Change it" if picked else "Weigh another", _unit_fields(view, x)[: None if picked else 1]),
@@ -208,6 +210,8 @@ class EquipmentStation(Station):
             Arith(explain_balance(x, e, c, ld), False),
             Arith(explain_leaving(x, c), False),
             *_year(view, x),
+            *_limits(view),
+            Buttons((Button("limits", "Keep these limits", "^K", lambda: view.act.command("equipment.limits")),)),
             Buttons((own,) if picked else (pick, own)),
         ]
         return Card(
@@ -231,7 +235,7 @@ class EquipmentStation(Station):
         heat = (x.heating_w + backup * 1000) / max(ld.house_heating_w, 1)
         rows = [
             ListRow(
-                "Cooling, total",
+                "Cooling, next size made" if x.next_size else "Cooling, total",
                 _pct(x.total_share),
                 f"{low * 100:.0f} – {high * 100:.0f}",
                 _mark(low <= x.total_share <= high),
@@ -239,7 +243,12 @@ class EquipmentStation(Station):
             ListRow(
                 "Cooling, sensible", _pct(x.sensible_share), f"over {low * 100:.0f}", _mark(x.sensible_share >= low)
             ),
-            ListRow("Cooling, latent", _pct(x.latent_share), "over 100", _mark(x.latent_share >= 1, "look")),
+            ListRow(
+                "Cooling, latent",
+                _pct(x.latent_share),
+                f"over {x.sizing.latent * 100:.0f}",
+                _mark(x.latent_share >= x.sizing.latent, "look"),
+            ),
             ListRow(
                 f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(heat), "over 100", _mark(heat >= 0.999)
             ),
@@ -307,7 +316,7 @@ def none_fits(view: View) -> tuple[str, ...]:
     e, ld = view.s.equipment, view.s.loads
     if e.fitting or not view.job.rooms or ld.house_cooling_w <= 0:
         return ()
-    low, high = SIZE_LIMITS["variable"]
+    low, high = view.job.sizing.least, view.job.sizing.variable
     if e.candidates and e.candidates[0].verdict == "heat":
         return (f"None heats the house alone: {e.candidates[0].unit.name} {reason(view, e.candidates[0])}.",)
     return (
@@ -419,6 +428,25 @@ def _year(view: View, x: Candidate) -> Iterator[Section]:
     power = explain_power(x, energy, view.r.conditions.density_kg_m3)
     if power is not None:
         yield Arith(power, False)
+
+
+def _limits(view: View) -> Iterator[Section]:
+    """What size is judged by, to choose, to change and to keep."""
+    job = view.job
+    sets = limit_sets(job.sizing)
+    choice = Field_(
+        "sizing.set",
+        "Size limits",
+        "text",
+        job.sizing.id,
+        lambda j, v: changed(j, j.name, sizing=next(x for x in limit_sets(j.sizing) if x.id == v)),
+        "Choose size limits",
+        tuple((x.id, x.name) for x in sets),
+        2,
+    )
+    names = ("least", "latent", "single", "two", "variable", "furnace_least", "furnace", "backup")
+    more = ("next_size", "cold_dry_w", "name", "basis")
+    yield Fields("Size limits", (choice, *(of_part(job, "sizing", k) for k in (*names, *more))))
 
 
 def _line_fields(view: View) -> Iterator[Field_]:

@@ -19,6 +19,7 @@ from murvan.model import Job, replace
 from murvan.model.edit import changed, part_named, replace_part
 from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse
+from murvan.model.limits_set import SHIPPED, SizeLimits
 from murvan.model.relations import name_of
 
 Edit = Callable[[Job, float | str], Job]
@@ -49,6 +50,25 @@ def set_whole(collection: str, item: str, field: str) -> Edit:
 def set_looked_at(collection: str, item: str, field: str) -> Edit:
     """An edit of an assembly: whoever makes it has looked at it."""
     return lambda job, value: replace(job, collection, item, **{field: value, "assumed": False})
+
+
+def free_limits_id(limits: SizeLimits) -> str:
+    """An id that no set that ships has."""
+    return f"own-{limits.id}" if limits.id in {x.id for x in SHIPPED} else limits.id
+
+
+def set_limit(field: str) -> Edit:
+    """An edit of a size limit: a set that ships becomes the job's own under another name."""
+
+    def edit(job: Job, value: float | str) -> Job:
+        own = {"id": free_limits_id(job.sizing), "basis": "as typed"}
+        if job.sizing.id in {x.id for x in SHIPPED}:
+            own["name"] = f"{job.sizing.name}, changed"
+        else:
+            own = {}
+        return replace_part(job, "sizing", **{field: value, **own})
+
+    return edit
 
 
 def _set_damper(collection: str, item: str, field: str) -> Edit:
@@ -409,6 +429,35 @@ PARTS: dict[str, dict[str, Declared]] = {
             optional=True,
         ),
         "power_factor": Declared("energy.factor", "Power factor", "decimal", "Change power factor"),
+    },
+    "sizing": {
+        "name": Declared("sizing.name", "Name", "text", "Name the size limits", edit=set_limit("name")),
+        "basis": Declared("sizing.basis", "Basis", "text", "Say where the limits come from", edit=set_limit("basis")),
+        **{
+            k: Declared(f"sizing.{k}", label, "percent", "Change size limit", edit=set_limit(k))
+            for k, label in (
+                ("least", "Cooling, at least"),
+                ("latent", "Moisture, at least"),
+                ("single", "Single speed, up to"),
+                ("two", "Two speeds, up to"),
+                ("variable", "Variable, up to"),
+                ("furnace_least", "Furnace, at least"),
+                ("furnace", "Furnace, up to"),
+                ("backup", "With backup, up to"),
+            )
+        },
+        "next_size": Declared(
+            "sizing.next",
+            "Next size made",
+            "text",
+            "Change size limit",
+            (("yes", "allowed"), ("no", "not allowed")),
+            shown=lambda x: "yes" if x.next_size else "no",
+            edit=lambda job, value: set_limit("next_size")(job, value == "yes"),
+        ),
+        "cold_dry_w": Declared(
+            "sizing.cold", "More where cold, dry", "power", "Change size limit", edit=set_limit("cold_dry_w")
+        ),
     },
     "indoor": {
         "cooling_c": Declared(

@@ -149,4 +149,4 @@ def _mixed(job: Job, lived: list[tuple[Room, ...]]) -> Scheme | None:
     places += [_head(g) for g in rest if any(r.use in LIVED_IN for r in g)]
     if all(p.kind == "ducted" for p in places):
         return None
-    return Scheme("mixed", "Slim ducted bedrooms, heads elsewhere", tuple(places), _unserved(job, tuple(places)))
+    return Scheme("mixed", "Slim ducted and heads", tuple(places), _unserved(job, tuple(places)))

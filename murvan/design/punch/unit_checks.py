@@ -66,8 +66,8 @@ def sensible_short(results: Results) -> Iterator[Hit]:
 def latent_short(results: Results) -> Iterator[Hit]:
     """Units that dry less than the latent load."""
     for s, x in chosen(results):
-        if x.latent_share < 1.0:
-            yield _share(results, s, x, "dries {0} of the latent load", x.latent_share, 1.0)
+        if x.latent_share < x.sizing.latent:
+            yield _share(results, s, x, "dries {0} of the latent load", x.latent_share, x.sizing.latent)
 
 
 def heat_short(results: Results) -> Iterator[Hit]:
@@ -89,6 +89,25 @@ def heat_short(results: Results) -> Iterator[Hit]:
             fix,
             f"Fit a {sizes[0]:g} kW heater" if sizes else "",
         )
+
+
+def backup_large(results: Results) -> Iterator[Hit]:
+    """Backup that with the heat pump's own gives more than the limit, where a smaller kit would do."""
+    for s, x in chosen(results):
+        need = s.loads.house_heating_w
+        smaller = [k for k in x.unit.heater_kw if k * 1000 < x.heater_w and x.heating_w + k * 1000 >= need]
+        if x.heater_w > 0 and need > 0 and x.heating_w + x.heater_w > x.sizing.backup * need and smaller:
+            have, most = q("percent", (x.heating_w + x.heater_w) / need), q("percent", x.sizing.backup)
+            yield Hit(
+                Ref("indoor_unit", s.design.id),
+                named(results, s, x.unit.name),
+                "with its backup gives {0} of the heat at design, at most {1}",
+                (have, most),
+                have,
+                most,
+                changer("indoor_units", s.design.id, heater_kw=float(smaller[0])),
+                f"Fit a {smaller[0]:g} kW heater",
+            )
 
 
 def line_long(results: Results) -> Iterator[Hit]:

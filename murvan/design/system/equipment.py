@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -25,20 +25,33 @@ from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
 from murvan.model.design import IndoorUnit
 from murvan.model.equipment import HEADS, IN_ROOM, MultiUnit, Unit
+from murvan.model.job import Climate
+from murvan.model.limits_set import SizeLimits
 from murvan.physics.air import Air
 
 Array = NDArray[np.float64]
 
-SIZE_LIMITS = {"single": (0.90, 1.15), "two": (0.90, 1.20), "variable": (0.90, 1.30)}
-"""Total cooling capacity over load; published size-limit standard for residential equipment, from memory."""
-FURNACE_LIMITS = (1.0, 1.4)
+DRY_SHARE, COLD_TO_WARM, DEGREE_BASE_C = 0.95, 2.0, 18.3333
+"""Sensible share of the cooling load, and heating over cooling degree days on 65 °F, from which on winters count as cold
+and summers as dry; published size-limit standard, from memory."""
 
 
-def size_limits(unit: Unit) -> tuple[float, float]:
-    """Total cooling over load that a unit may have. A head may be as large as its lowest speed still is no more than the
-    load; Murvan default."""
-    low, high = SIZE_LIMITS[unit.stages]
-    return (low, max(high, 1 / unit.cooling.min_fraction)) if unit.kind in IN_ROOM else (low, high)
+def cold_and_dry(climate: Climate, loads: Loads) -> bool:
+    """Whether heating decides the size here: hardly any moisture, and far more degree days of heating than of cooling."""
+    if loads.house_cooling_w <= 0 or loads.house_sensible_w < DRY_SHARE * loads.house_cooling_w:
+        return False
+    hours = np.asarray(climate.bin_hours, float)
+    off = climate.bin_start_c + climate.bin_step_k * (np.arange(len(hours)) + 0.5) - DEGREE_BASE_C
+    heating, cooling = (float((hours * np.maximum(x, 0)).sum()) for x in (-off, off))
+    return heating >= COLD_TO_WARM * cooling > 0 or (heating > 0 and cooling == 0)
+
+
+def size_limits(unit: Unit, sizing: SizeLimits, climate: Climate, loads: Loads) -> tuple[float, float]:
+    """Total cooling over load that a unit may have here, with what a heat pump is allowed where it is cold and dry."""
+    low, high = sizing.of(unit)
+    if unit.heating is not None and sizing.cold_dry_w > 0 and cold_and_dry(climate, loads):
+        high = max(high, high + sizing.cold_dry_w / loads.house_cooling_w)
+    return low, high
 
 
 @dataclass(frozen=True)
@@ -59,12 +72,17 @@ class Candidate:
     balance_c: float | None
     """Outdoor temperature at which the heat pump just carries the house; None: it carries all of it, or none."""
     backup_w: float
+    heater_w: float
+    """Of the backup that is fitted."""
     run_year: Callable[[], Season] = field(compare=False, repr=False)
     limits: tuple[float, float]
+    sizing: SizeLimits
     verdict: str
     """'fits', 'small', 'big', 'latent', 'heat'."""
     lockout_c: float | None = None
     """Outdoor temperature below which the compressor is kept off."""
+    next_size: bool = False
+    """Larger than its limit, and allowed: its maker makes none between."""
 
     @cached_property
     def season(self) -> Season:
@@ -135,9 +153,10 @@ def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads:
         _share(total - sensible, loads.house_latent_w),
         _share(heating, heat_load),
     )
-    limits = size_limits(unit)
+    sizing = unit_design.sizing
+    limits = size_limits(unit, sizing, climate, loads)
     heater = indoor.heater_kw * 1000 if unit.takes_kit else 0.0
-    verdict = _verdict(unit, shares, limits, heating + heater, heat_load)
+    verdict = _verdict(unit, shares, limits, sizing, heating + heater, heat_load)
     return Candidate(
         unit,
         flow,
@@ -149,8 +168,10 @@ def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads:
         *shares,
         balance,
         max(heat_load - heating, 0.0),
+        heater,
         partial(season, unit, climate, conditions, loads, off, lockout),
         limits,
+        sizing,
         verdict,
         lockout,
     )
@@ -161,18 +182,23 @@ def _share(capacity: float, load: float) -> float:
 
 
 def _verdict(
-    unit: Unit, shares: tuple[float, ...], limits: tuple[float, float], heat: float, heat_load: float
+    unit: Unit,
+    shares: tuple[float, ...],
+    limits: tuple[float, float],
+    sizing: SizeLimits,
+    heat: float,
+    heat_load: float,
 ) -> str:
     total, sensible, latent, _ = shares
     if total < limits[0] or sensible < limits[0]:
         return "small"
     if total > limits[1]:
         return "big"
-    if latent < 1.0:
+    if latent < sizing.latent:
         return "latent"
     if unit.kind == "furnace_coil":
         ratio = heat / heat_load if heat_load > 0 else float("nan")
-        if not FURNACE_LIMITS[0] <= ratio <= FURNACE_LIMITS[1]:
+        if not sizing.furnace_least <= ratio <= sizing.furnace:
             return "heat"
     elif heat < 0.999 * heat_load:
         return "heat"
@@ -248,6 +274,26 @@ def _balance(
     return float(points[k] + share * (points[k + 1] - points[k]))
 
 
+def _next_smaller(unit: Unit, catalogue: dict[str, Unit]) -> Unit | None:
+    """The next size down of the same maker, kind and speeds; None where it is the smallest."""
+    family = ("maker", "kind", "stages", "fuel", "furnace_output_w")
+    same = [
+        u
+        for u in catalogue.values()
+        if u.nominal_w < unit.nominal_w and all(getattr(u, k) == getattr(unit, k) for k in family)
+    ]
+    return max(same, key=lambda u: u.nominal_w, default=None)
+
+
+def _allowed(x: Candidate) -> Candidate:
+    """A unit over its limit as the next size that is made: judged again up to what it has."""
+    limits = (x.limits[0], x.total_share)
+    shares = (x.total_share, x.sensible_share, x.latent_share, x.heating_share)
+    need_w = x.heating_w / x.heating_share if x.heating_share > 0 else x.backup_w
+    verdict = _verdict(x.unit, shares, limits, x.sizing, x.heating_w + x.heater_w, need_w)
+    return replace(x, limits=limits, verdict=verdict, next_size=True)
+
+
 def goes_here(unit: Unit, indoor: IndoorUnit, outdoor: MultiUnit | None) -> bool:
     """Whether a unit can be put in a place: of its kind, and on an outdoor unit with several ports of the same maker."""
     kinds = HEADS.get(indoor.kind)
@@ -270,8 +316,15 @@ def equipment(
     offered = [i for i, u in catalogue.items() if goes_here(u, unit_design.indoor, shared) or i == own]
     ids = [i for i in dict.fromkeys(named) if i in catalogue] if len(candidates) > 1 and shared is None else offered
 
-    def weigh(unit: Unit) -> Candidate:
+    def bare(unit: Unit) -> Candidate:
         return evaluate(as_hung(unit, unit_design, catalogue, multis), unit_design, conditions, loads)
+
+    def weigh(unit: Unit) -> Candidate:
+        found = bare(unit)
+        if found.verdict != "big" or not unit_design.sizing.next_size:
+            return found
+        smaller = _next_smaller(unit, catalogue)
+        return _allowed(found) if smaller is not None and bare(smaller).verdict == "small" else found
 
     chosen = catalogue.get(own or "")
     return Equipment(

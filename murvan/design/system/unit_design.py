@@ -7,6 +7,7 @@ from typing import TypeVar
 
 from murvan.model.design import Air, Box, IndoorUnit, OutdoorUnit, Plenum, Register, System, Tick, Ventilator
 from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
+from murvan.model.limits_set import SizeLimits
 from murvan.model.linesets import LaidLine, laid_line
 from murvan.model.routes import LaidRun
 from murvan.model.unit_edit import served_rooms
@@ -41,6 +42,7 @@ class UnitDesign:
     storeys: tuple[Storey, ...]
     spaces: tuple[Space, ...]
     climate: Climate
+    sizing: SizeLimits
     design_day: DesignDay
 
     @property
@@ -85,6 +87,7 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         storeys=job.storeys,
         spaces=job.spaces,
         climate=job.climate,
+        sizing=job.sizing,
         design_day=job.design_day,
     )
 

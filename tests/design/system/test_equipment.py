@@ -8,6 +8,7 @@ from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import equipment as e
 from murvan.model import replace, replace_part
+from murvan.model.limits_set import PUBLISHED
 from murvan.physics import air
 from tests.houses import demo, demo_results, set_unit
 
@@ -116,8 +117,8 @@ class TestCandidates(unittest.TestCase):
 
     def test_a_head_may_be_as_large_as_its_lowest_speed_allows(self):
         head = units()["wexley-w9"]
-        self.assertEqual(e.size_limits(head), (0.9, 1 / head.cooling.min_fraction))
-        self.assertEqual(e.size_limits(units()["tavvin-d9"]), (0.9, 1.3))
+        self.assertEqual(PUBLISHED.of(head), (0.9, 1 / head.cooling.min_fraction))
+        self.assertEqual(PUBLISHED.of(units()["tavvin-d9"]), (0.9, 1.3))
 
     def test_what_is_offered_can_hang_in_the_place(self):
         bare = replace(demo(), "systems", "system1", candidates=())
