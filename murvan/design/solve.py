@@ -85,7 +85,7 @@ LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 SHARE = Reads("share of the rooms")
 RUN_TREE = Reads("run tree", runs=RUN_HEAT + RUN_SIZE)
 RUN_SHAPES = Reads("run shapes", "runs")
-UNIT_LOADS = Reads("loads of a unit")
+UNIT_LOADS = Reads("loads of a unit", indoor=("heat_share",))
 FIRST_AIR = Reads("air before ducts", "rooms", "registers", "fresh_m3_s", indoor=("flow_m3_s",))
 DUCT_HEAT = Reads(
     "duct heat",
@@ -296,8 +296,8 @@ def _laid(job: Job, spaces: dict[str, Lies], before: tuple[LaidRun, ...]) -> tup
     return laid_runs(job.design, job.storeys, before, spaces)
 
 
-def _of_rooms(_: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:
-    return r.of_rooms(np.array(share))
+def _of_rooms(u: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:
+    return r.of_rooms(np.array(share), u.indoor.heat_share)
 
 
 def _airflow(u: UnitDesign, r: loads.Loads, share: tuple[float, ...], total_m3_s: float) -> airflow.Airflow:

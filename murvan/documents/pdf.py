@@ -219,11 +219,13 @@ def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
     need, heater_kw = s.loads.house_heating_w, s.design.indoor.heater_kw
     heater_w = heater_kw * 1000
     first = f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load{whose}"
+    kept = 1 - s.design.indoor.heat_share
+    beside = [f"The heat that is kept carries {kept * 100:.0f} % of the heating{whose}."] if kept > 0 else []
     if need <= 0:
-        return [f"{first}."]
+        return [f"{first}.", *beside]
     first += f" and {x.heating_share * 100:.0f} % of the heating load at the design temperatures"
     if x.unit.kind == "furnace_coil" or x.heating_w >= need:
-        return [f"{first}."]
+        return [f"{first}.", *beside]
     if heater_w <= 0:
         rest = f"nothing carries the {text('kpower', need - x.heating_w, units)} that are left"
     elif x.heating_w + heater_w >= 0.999 * need:
@@ -233,7 +235,7 @@ def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
     out = [f"{first}; {rest}."]
     if x.balance_c is not None:
         out.append(f"Down to {text('temperature', x.balance_c, units)} outdoors it heats the house alone.")
-    return out
+    return out + beside
 
 
 def _room_units_words(units: list[SystemResults]) -> str:

@@ -62,6 +62,8 @@ class IndoorUnit(Record):
     position_m: Point = (0.0, 0.0)
     rooms: tuple[Id, ...] = Field((), max_length=200)
     """Rooms it serves; none named: those its registers are in, or the whole house when there is no other unit."""
+    heat_share: Fraction = 1.0
+    """Of the heat of its rooms; what is kept beside it, such as a boiler or a stove, carries the rest."""
     heater_kw: float = Field(0.0, ge=0, le=60)
     flow_m3_s: float | None = Field(None, gt=0, le=5)
     tap: int = Field(3, ge=1, le=9)

@@ -232,7 +232,6 @@ class EquipmentStation(Station):
         ld = view.s.loads
         low, high = x.limits
         backup = view.indoor.heater_kw if x.unit.takes_kit else 0.0
-        heat = (x.heating_w + backup * 1000) / max(ld.house_heating_w, 1)
         rows = [
             ListRow(
                 "Cooling, next size made" if x.next_size else "Cooling, total",
@@ -249,9 +248,7 @@ class EquipmentStation(Station):
                 f"over {x.sizing.latent * 100:.0f}",
                 _mark(x.latent_share >= x.sizing.latent, "look"),
             ),
-            ListRow(
-                f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(heat), "over 100", _mark(heat >= 0.999)
-            ),
+            _heat_row(ld.house_heating_w, x.heating_w + backup * 1000, backup),
         ]
         b = view.s.blower
         if picked and b is not None:
@@ -384,6 +381,7 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
         of("indoor_units", own, "heater_kw", key="system.heater", options=heaters),
         of("indoor_units", own, "flow_m3_s", key="system.flow", value=view.s.airflow.total_m3_s),
         of("indoor_units", own, "tap", key="system.tap", options=taps),
+        of("indoor_units", own, "heat_share", key="system.heat_share"),
         *(of("systems", s, "lockout_c") for s in view.job.design.systems if s.id == own.system and x.unit.heating),
         *_line_fields(view),
         *(of_sub("indoor_units", own, "filter", f"{side}_m", key=f"filter.{side}") for side in ("width", "height")),
@@ -474,6 +472,16 @@ def _measured_line(job: Job, value: float | str, unit: str, field: str) -> Job:
 
 def _pct(v: float) -> str:
     return f"{v * 100:.0f} %" if v == v else "–"
+
+
+def _heat_row(need_w: float, have_w: float, backup: float) -> ListRow:
+    """What it heats of what is asked of it; no judgement where other heat carries all."""
+    if need_w <= 0:
+        return ListRow("Heat, kept as it is", "–", "none asked")
+    share = have_w / need_w
+    return ListRow(
+        f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(share), "over 100", _mark(share >= 0.999)
+    )
 
 
 def _mark(ok: bool, bad: str = "fails") -> str:

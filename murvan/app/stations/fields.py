@@ -307,6 +307,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
     },
     "indoor_units": {
         "tag": Declared("tag", "Name", "text", "Name {}"),
+        "heat_share": Declared("heat_share", "Its part of the heat", "percent", "Change its part of the heat"),
         "heater_kw": Declared(
             "heater",
             "Backup heater",

@@ -6,7 +6,7 @@ the sum of its rooms' because they do not peak together.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -65,10 +65,17 @@ class Loads:
     house: Peak
     zones: tuple[Peak, ...]
     """Rooms on one thermostat, together."""
+    heat_share: float = 1.0
+    """Of the heating, what is asked for here; other heat that is kept carries the rest."""
 
     @property
     def house_heating_w(self) -> float:
-        """Heating of all rooms at design, W."""
+        """Heating of all rooms at design that is asked for here, W."""
+        return self.heat_share * self.whole_heating_w
+
+    @property
+    def whole_heating_w(self) -> float:
+        """Heating of all rooms at design, whoever carries it, W."""
         return float(self.heating_w.sum())
 
     @property
@@ -101,10 +108,10 @@ class Loads:
         """Sensible, (month, 24)."""
         return np.asarray(self.rooms_by_hour_w.sum(axis=1))
 
-    def of_rooms(self, share: Array) -> Loads:
+    def of_rooms(self, share: Array, heat_share: float = 1.0) -> Loads:
         """The loads of some rooms together, each taken by its share 0..1, (room,); their own peak stands as `house`."""
         if bool((share == 1.0).all()):
-            return self
+            return self if heat_share == self.heat_share else replace(self, heat_share=heat_share)
         rooms = list(np.flatnonzero(share > 0))
         part = share[rooms]
         hours = self.parts_by_hour_w[:, rooms] * part[None, :, None, None]
@@ -119,6 +126,7 @@ class Loads:
             peak_hour=self.peak_hour[rooms],
             house=_peak("Together", list(range(len(rooms))), self.months, hours, wet),
             zones=(),
+            heat_share=heat_share,
             **scaled,
         )
 

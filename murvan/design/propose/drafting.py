@@ -50,6 +50,7 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
                 position_m=spots[k],
                 rooms=() if whole else place.rooms,
                 heater_kw=kit,
+                heat_share=place.heat_share,
                 tap=min(3, len(unit.blower.taps_m3_s)) if unit else 1,
             )
         )
@@ -73,6 +74,7 @@ def _in_place(job: Job, scheme: Scheme, picked: Picked | None) -> Design:
     unit, kit = picked.units[0] if picked else (None, 0.0)
     own = job.design.indoor_units[0]
     fields: dict[str, Any] = {"unit": unit.id if unit else None, "heater_kw": kit, "flow_m3_s": None}
+    fields["heat_share"] = scheme.places[0].heat_share
     if unit is not None:
         fields["tap"] = min(own.tap, len(unit.blower.taps_m3_s))
     return changed(

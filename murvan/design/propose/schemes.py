@@ -11,7 +11,7 @@ from murvan.model.equipment import Unit
 from murvan.model.job import Job, Room
 from murvan.model.unit_edit import IndoorKind
 
-SchemeKind = Literal["ducted", "zoned", "furnace", "storeys", "heads", "shared", "mixed"]
+SchemeKind = Literal["ducted", "zoned", "furnace", "kept", "storeys", "heads", "shared", "mixed"]
 FUELS = ("gas", "propane", "oil")
 LEAST_SLEEPING = 2
 
@@ -27,6 +27,8 @@ class Place:
     role: str
     fuel: str | None = None
     stages: tuple[str, ...] = ("single", "two", "variable")
+    heat_share: float = 1.0
+    """Of the heat of its rooms."""
 
     def takes(self, unit: Unit) -> bool:
         """Whether a unit of the catalogue can be put here."""
@@ -74,6 +76,9 @@ def _schemes(job: Job) -> Iterator[Scheme]:
     if fuel is not None:
         place = Place("Furnace", "ducted", ("furnace_coil",), every, "whole house", fuel)
         yield Scheme("furnace", f"{fuel.capitalize()} furnace with coil{kept}", (place,), keeps_ducts=keeps)
+    if job.energy.present in (*FUELS, "electric"):
+        cooler = Place("Cooling", "ducted", ("air_conditioner",), every, "whole house", heat_share=0.0)
+        yield Scheme("kept", f"Cooling added, {job.energy.present} heat kept{kept}", (cooler,), keeps_ducts=keeps)
     storeys = [s for s in job.storeys if any(r.storey == s.id for r in job.rooms)]
     if len(storeys) > 1:
         places = tuple(

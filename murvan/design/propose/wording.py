@@ -23,6 +23,8 @@ def reasons(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results)
         have = sum(x.heating_w for x in chosen)
         rest = "" if have >= ENOUGH * heating else "; electric heat brings the rest"
         yield f"gives {_percent(have, heating)} of their heat at design{rest}"
+    if any(p.heat_share < 1 for p in scheme.places):
+        yield "heats as today; nothing is taken out"
     if not scheme.remedies:
         yield "every room is served"
     drying = min((x.latent_share for x in chosen if isfinite(x.latent_share)), default=inf)
@@ -56,6 +58,8 @@ def gives_up(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results
         often = f", up to {hours:.0f} h a year" if isfinite(hours) and hours >= 1 else ""
         which = "the unit is" if len(chosen) == 1 else f"{len(big)} of {len(chosen)} units are"
         yield f"{which} larger than the rooms need and will go on and off{often}"
+    if any(p.heat_share < 1 for p in scheme.places):
+        yield "the present heat goes on ageing and burning what it burns"
     small = [p.role for p, x in zip(scheme.places, chosen, strict=True) if x.verdict == "small"]
     if small:
         yield f"no unit known is large enough for {_listed(small[:4])}"

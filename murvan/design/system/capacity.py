@@ -101,7 +101,7 @@ def entering_air(conditions: Conditions, ventilators: tuple[Ventilator, ...], fl
 
 def no_load_temperature(conditions: Conditions, loads: Loads) -> float:
     """Outdoor temperature at which people and appliances alone hold the house: indoor - gains / UA."""
-    ua = loads.house_heating_w / conditions.heating_difference_k if conditions.heating_difference_k > 0 else 1.0
+    ua = loads.whole_heating_w / conditions.heating_difference_k if conditions.heating_difference_k > 0 else 1.0
     inner = loads.parts_by_hour_w[0][:, [COLUMN["people"], COLUMN["appliances"]]]
     gains = float(inner.sum(axis=(0, 1)).mean())
     return conditions.indoor_heating.temperature_c - gains / max(ua, 1.0)
@@ -109,7 +109,13 @@ def no_load_temperature(conditions: Conditions, loads: Loads) -> float:
 
 def load_line(conditions: Conditions, loads: Loads, off_c: float, outdoor_c: Array) -> tuple[Array, Array]:
     """Heating and cooling need [W] over outdoor temperature: straight from nothing at `off_c` to the design load."""
-    winter, summer = conditions.outdoor_winter.temperature_c, conditions.outdoor_summer.temperature_c
-    heat = loads.house_heating_w * np.clip((off_c - outdoor_c) / max(off_c - winter, 0.1), 0, None)
+    summer = conditions.outdoor_summer.temperature_c
+    heat = heat_line(loads.house_heating_w, conditions, off_c, outdoor_c)
     cool = loads.house_cooling_w * np.clip((outdoor_c - off_c) / max(summer - off_c, 0.1), 0, None)
     return heat, cool
+
+
+def heat_line(design_w: float, conditions: Conditions, off_c: float, outdoor_c: Array) -> Array:
+    """Heating need [W] over outdoor temperature: straight from nothing at `off_c` to `design_w` at the winter's design."""
+    winter = conditions.outdoor_winter.temperature_c
+    return np.asarray(design_w * np.clip((off_c - outdoor_c) / max(off_c - winter, 0.1), 0, None))

@@ -92,6 +92,8 @@ def yearly_cost(x: Candidate, energy: Energy) -> Cost | None:
     if s.year("fuel_kwh") > 0:
         fuel = x.unit.fuel or "gas"
         parts.insert(0, Part(FUEL_WORDS[fuel], fuel, s.year("fuel_kwh"), price(energy, fuel)))
+    if s.year("kept_kwh") > 0 and energy.present != "unknown":
+        parts.append(_today("heat that is kept", s.year("kept_kwh"), energy))
     installed = energy.cost_in is not None
     return Cost(
         tuple(parts),
@@ -111,15 +113,21 @@ def _present(x: Candidate, energy: Energy) -> tuple[Part, ...]:
     """The same house with what is there today; nothing where that is not known."""
     if energy.present == "unknown":
         return ()
-    fuel: Literal["electric", "gas", "propane", "oil"] = (
-        "electric" if energy.present == "heat_pump" else energy.present
-    )
-    efficiency = energy.present_efficiency or USUAL_EFFICIENCY[energy.present]
-    parts = [Part("heat today", fuel, x.season.year("heat_kwh"), price(energy, fuel), efficiency)]
+    parts = [_today("heat today", x.season.year("heat_kwh") + x.season.year("kept_kwh"), energy)]
     if energy.present_cooling is not None:
         cold = x.season.year("cool_kwh")
         parts.append(Part("cooling today", "electric", cold, energy.electric_per_kwh, energy.present_cooling))
     return tuple(parts)
+
+
+def _today(name: str, heat_kwh: float, energy: Energy) -> Part:
+    """Heat by what heats the house today."""
+    fuel: Literal["electric", "gas", "propane", "oil"] = "electric"
+    if energy.present in ("gas", "propane", "oil"):
+        fuel = energy.present
+    return Part(
+        name, fuel, heat_kwh, price(energy, fuel), energy.present_efficiency or USUAL_EFFICIENCY[energy.present]
+    )
 
 
 def _line(part: Part) -> Line:
@@ -138,6 +146,8 @@ def explain_cost(x: Candidate, energy: Energy) -> Arithmetic | None:
     note: list[str | Line] = [
         "Hours by outdoor temperature × load line ÷ the maker's data · prices as typed, else Murvan default, editable"
     ]
+    if x.season.year("kept_kwh") > 0 and energy.present == "unknown":
+        note.append("The heat that is kept is not counted: say what heats today.")
     if c.present_year is not None and c.saved is not None:
         lines += [
             Line(part.label, part.expression, part.operands, part.result, False, False)

@@ -196,8 +196,10 @@ def _verdict(
         return "big"
     if latent < sizing.latent:
         return "latent"
+    if heat_load <= 0:
+        return "fits"
     if unit.kind == "furnace_coil":
-        ratio = heat / heat_load if heat_load > 0 else float("nan")
+        ratio = heat / heat_load
         if not sizing.furnace_least <= ratio <= sizing.furnace:
             return "heat"
     elif heat < 0.999 * heat_load:

@@ -84,5 +84,5 @@ def shared(
         sum(x.unit.nominal_w for _, x in hung),
         loads.house_cooling_w,
         sum(x.house_cooling_w for x in own),
-        loads.house_heating_w,
+        sum(x.house_heating_w for x in own),
     )

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.loads.peaks import Loads
-from murvan.design.system.capacity import cooling_capacity, heating_capacity, load_line
+from murvan.design.system.capacity import cooling_capacity, heat_line, heating_capacity, load_line
 from murvan.design.weather.conditions import Conditions
 from murvan.model.equipment import Unit
 from murvan.model.job import Climate
@@ -28,7 +28,9 @@ class Season:
     hours: Array
     state: tuple[str, ...]
     heat_kwh: Array
-    """What the house needs."""
+    """What the house needs of it."""
+    kept_kwh: Array
+    """What other heat that is kept gives."""
     power_kwh: Array
     """Electricity of the compressor or the electric furnace in heating."""
     backup_kwh: Array
@@ -71,11 +73,13 @@ def season(
     can_cool, _, cool_power = _cooling_over(unit, t, c).T if len(t) else np.zeros((3, 0))
     states = _states(heat, cool, (lowest, highest), (can_cool * unit.cooling.min_fraction, can_cool))
     kwh = hours / 1000
+    whole = heat_line(loads.whole_heating_w, c, off_c, t)
     return Season(
         t,
         hours,
         tuple(STATES[k] for k in states),
         heat * kwh,
+        (whole - heat) * kwh,
         taken * kwh * (not burns),
         (heat - carried) * kwh,
         taken * kwh * burns,

@@ -19,7 +19,7 @@ from tests.houses import demo, demo_results, set_unit
 
 AT = SimpleNamespace
 OFF_C, WINTER_C = 20.0, -10.0
-LOADS = AT(house_heating_w=9000.0, house_cooling_w=6000.0)
+LOADS = AT(house_heating_w=9000.0, whole_heating_w=9000.0, house_cooling_w=6000.0)
 HOUSE = AT(
     outdoor_winter=AT(temperature_c=WINTER_C),
     outdoor_summer=AT(temperature_c=35.0),
