@@ -64,6 +64,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "tons": (Form("ton", 1 / BTU_H / 12000, 1), Form("kW", 1e-3, 1)),
     "electric": (Form("kW", 1e-3, 1), Form("kW", 1e-3, 1)),
     "watts": (Form("W"), Form("W")),
+    "line_loss": (Form("%/100 ft", 3048, 1), Form("%/10 m", 1000, 1)),
     "sound": (Form("dBA"), Form("dBA")),
     "volts": (Form("V"), Form("V")),
     "amps": (Form("A", 1, 1), Form("A", 1, 1)),

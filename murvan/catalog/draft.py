@@ -49,6 +49,9 @@ FIELDS: tuple[Field, ...] = (
     Field("rated_flow_m3_s", "Rated air flow", "flow"),
     Field("cooling.dry_bulb_c", "Table at dry bulb", "temperature"),
     Field("cooling.min_fraction", "Lowest speed, cooling", "percent"),
+    Field("cooling.min_power_fraction", "Its power, of full", "percent", False),
+    Field("heating.min_power_fraction", "Power at lowest, heating", "percent", False),
+    Field("heating.defrost_share", "Left while it frosts", "percent", False),
     Field("low_ambient_c", "Heats down to", "temperature"),
     Field("heater_kw", "Heat kits, kW", "numbers", False),
     Field("furnace_output_w", "Furnace output", "power", False),
@@ -63,6 +66,7 @@ FIELDS: tuple[Field, ...] = (
     Field("line_liquid_m", "Liquid line", "gap"),
     Field("line_suction_m", "Suction line", "gap"),
     Field("line_factory_m", "Line charged for", "length"),
+    Field("line_loss_m", "Lost on line beyond", "line_loss"),
     Field("line_max_m", "Longest line", "length"),
     Field("line_max_lift_m", "Highest lift", "length"),
     Field("width_m", "Width", "size1"),
@@ -74,6 +78,7 @@ FIELDS: tuple[Field, ...] = (
     Field("weight_kg", "Weight", "mass"),
     Field("sound_dba", "Sound outdoors, dBA", "number"),
     Field("price", "Price", "number"),
+    Field("price_indoor", "Price without outdoor unit", "number", False),
 )
 
 FINER = {"gap": 3, "size1": 2, "pressure": 3}
@@ -170,7 +175,7 @@ def _label(f: Field, units: Units) -> str:
 def _at(unit: Unit, path: str) -> Any:
     at: Any = unit
     for step in path.split("."):
-        at = getattr(at, step)
+        at = getattr(at, step) if at is not None else None
     return at
 
 

@@ -9,11 +9,12 @@ from typing import Any
 from pydantic import ValidationError
 
 from murvan.catalog.draft import FIELDS, HEADINGS, PARTS, Field, Part, UnitDraft, plain
-from murvan.model.equipment import HeatingTable, Unit, cooling_troubles
+from murvan.model.equipment import Unit, cooling_troubles
 from murvan.model.words import first_problem
 from murvan.units import UnitError, Units, parse
 from murvan.units import unit as unit_name
 
+HEATING_NAMES = ("outdoor_c", "max_w", "min_w", "power_w")
 COOLING_NAMES = ("outdoor_c", "wet_bulb_c", "total_w", "sensible_w", "power_w")
 
 
@@ -70,6 +71,7 @@ def _raw(draft: UnitDraft) -> tuple[dict[str, Any], list[Problem]]:
 def _put(raw: dict[str, Any], path: str, value: Any) -> None:
     *way, last = path.split(".")
     for step in way:
+        raw[step] = raw[step] or {}
         raw = raw[step]
     raw[last] = value
 
@@ -144,8 +146,9 @@ def _lines(raw: dict[str, Any], heating: list[list[float]], blower: list[list[fl
         elif least > most:
             yield Problem("heating", i, 2, f"Heating, line {i + 1}: the lowest is above the highest.")
     heating = sorted(heating)
+    more = {k: v for k, v in (raw["heating"] or {}).items() if v is not None and k not in HEATING_NAMES}
     raw["heating"] = (
-        dict(zip(HeatingTable.model_fields, zip(*heating, strict=True), strict=True)) if heating else None
+        {**more, **dict(zip(HEATING_NAMES, zip(*heating, strict=True), strict=True))} if heating else None
     )
     if len(blower) < 3:
         yield Problem("blower", -1, 0, "Blower: at least three lines of static pressure are needed.")

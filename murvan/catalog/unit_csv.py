@@ -191,7 +191,7 @@ def _unit(name: str, x: _Found) -> Unit:
     raw["cooling"] = {**x.single["cooling"], **_grid(name, "cooling", x.rows["cooling"], AXES["cooling"])}
     if x.rows["heating"] or x.single["heating"]:
         lines = sorted(x.rows["heating"].items())
-        raw["heating"] = {"outdoor_c": [k[0] for k, _ in lines]}
+        raw["heating"] = {**x.single["heating"], "outdoor_c": [k[0] for k, _ in lines]}
         raw["heating"] |= {c: [v[i] for _, v in lines] for i, c in enumerate(CELLS["heating"])}
     blower = _grid(name, "blower", x.rows["blower"], ("tap", "static_pa"))
     raw["blower"] = {**x.single["blower"], "static_pa": blower["static_pa"], "taps_m3_s": blower["flow_m3_s"]}

@@ -22,6 +22,9 @@ class System(Record):
     candidates: tuple[Id, ...] = ()
     """Units of the catalogue weighed against each other."""
     lockout_c: float | None = Field(None, ge=-50, le=30)
+    """Outdoor temperature below which the compressor is kept off."""
+    heater_lockout_c: float | None = Field(None, ge=-50, le=30)
+    """Outdoor temperature above which electric backup is kept off."""
 
 
 class OutdoorUnit(Record):

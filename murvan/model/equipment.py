@@ -39,6 +39,8 @@ RISE_SHARE = 0.02
 STATIC_PA, MOST_FLOW_M3_S = (0.0, 2000.0), 5.0
 MOST_POWER = 1.5
 """Power over capacity; more is a slip of columns."""
+FROST_C = (-8.4, 5.0)
+"""Outdoor temperatures at which a coil frosts."""
 FAR = 2.0
 """Btu/h for W is 3.4 times."""
 
@@ -113,6 +115,9 @@ class CoolingTable(Record):
     sensible_w: tuple[tuple[float, ...], ...]
     power_w: tuple[tuple[float, ...], ...]
     min_fraction: float = Field(1.0, gt=0, le=1)
+    """Capacity at the lowest speed over that at the highest."""
+    min_power_fraction: float | None = Field(None, gt=0, le=1)
+    """Power at the lowest speed over that at the highest; none: as the capacity."""
     bypass_factor: float = Field(0.12, ge=0, lt=1)
     flow_exponent_total: float = Field(0.12, ge=0, le=1)
     flow_exponent_sensible: float = Field(0.35, ge=0, le=1)
@@ -136,6 +141,10 @@ class HeatingTable(Record):
     max_w: tuple[float, ...]
     min_w: tuple[float, ...]
     power_w: tuple[float, ...]
+    min_power_fraction: float | None = Field(None, gt=0, le=1)
+    """Power at the lowest speed over that at the highest; none: as the capacity."""
+    defrost_share: float = Field(1.0, gt=0, le=1)
+    """What frost leaves of the capacities between 17 and 41 °F (-8 and 5 °C); 1: it is in them already."""
 
     @model_validator(mode="after")
     def _same_length(self) -> HeatingTable:

@@ -39,7 +39,7 @@ from murvan.catalog import limit_sets
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.coil import CoilAir, beyond_table, coil_air, explain_leaving
 from murvan.design.system.cost import USUAL_EFFICIENCY, explain_cost, explain_power
-from murvan.design.system.equipment import Candidate, Curves, curves, explain_balance, explain_capacity
+from murvan.design.system.equipment import Candidate, Curves, backup_stages, curves, explain_balance, explain_capacity
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model import Job
@@ -286,6 +286,7 @@ class EquipmentStation(Station):
                 f"{view.num('number', x.season.year('backup_kwh'))} kWh",
             )
         )
+        rows += _backup_rows(view, x)
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))
         return tuple(rows)
 
@@ -382,7 +383,7 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
         of("indoor_units", own, "flow_m3_s", key="system.flow", value=view.s.airflow.total_m3_s),
         of("indoor_units", own, "tap", key="system.tap", options=taps),
         of("indoor_units", own, "heat_share", key="system.heat_share"),
-        *(of("systems", s, "lockout_c") for s in view.job.design.systems if s.id == own.system and x.unit.heating),
+        *_lockouts(view, x),
         *_line_fields(view),
         *(of_sub("indoor_units", own, "filter", f"{side}_m", key=f"filter.{side}") for side in ("width", "height")),
     )
@@ -472,6 +473,28 @@ def _measured_line(job: Job, value: float | str, unit: str, field: str) -> Job:
 
 def _pct(v: float) -> str:
     return f"{v * 100:.0f} %" if v == v else "–"
+
+
+def _lockouts(view: View, x: Candidate) -> Iterator[Field_]:
+    """Outdoor temperatures at which compressor and backup are kept off."""
+    system = next(s for s in view.job.design.systems if s.id == view.indoor.system)
+    if x.unit.heating is not None:
+        yield of("systems", system, "lockout_c")
+        if x.unit.takes_kit:
+            yield of("systems", system, "heater_lockout_c")
+
+
+def _backup_rows(view: View, x: Candidate) -> Iterator[ListRow]:
+    """When each stage of the backup comes on, and what is left cold where it is kept off."""
+    stages = backup_stages(x, view.s.equipment, view.r.conditions, view.s.loads)
+    before = 0.0
+    for k, (upto, below) in enumerate(stages, 1):
+        words = f"Backup stage {k}, {view.num('electric', upto - before, 0)} kW"
+        yield ListRow(words, f"below {view.num('temperature', below, 0)}", view.unit("temperature"))
+        before = upto
+    short = x.season.in_state("heating_short")
+    if short > 0:
+        yield ListRow("Short, backup kept off", view.num("hours", short), "h a year", "fails")
 
 
 def _heat_row(need_w: float, have_w: float, backup: float) -> ListRow:

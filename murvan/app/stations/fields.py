@@ -190,7 +190,15 @@ RECORDS: dict[str, dict[str, Declared]] = {
     "systems": {
         "lockout_c": Declared(
             "lockout", "Compressor off below", "temperature", "Change lock-out", put=_set_or_none, optional=True
-        )
+        ),
+        "heater_lockout_c": Declared(
+            "heater_lockout",
+            "Backup off above",
+            "temperature",
+            "Change backup's lock-out",
+            put=_set_or_none,
+            optional=True,
+        ),
     },
     "rooms": {
         "name": Declared(

@@ -221,6 +221,16 @@ RULES: tuple[Rule, ...] = (
         unit_checks.heat_short,
     ),
     Rule(
+        "heat-held",
+        3,
+        "fails",
+        "Short of heat by a lock-out",
+        "hours of outdoor temperature and the maker's table",
+        "Neither compressor nor backup carries the house then.",
+        "Let the backup on at a higher temperature, or a larger unit.",
+        unit_checks.heat_held,
+    ),
+    Rule(
         "backup-large",
         3,
         "look",

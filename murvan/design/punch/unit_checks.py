@@ -110,6 +110,21 @@ def backup_large(results: Results) -> Iterator[Hit]:
             )
 
 
+def heat_held(results: Results) -> Iterator[Hit]:
+    """Hours in which a house is short of heat because its backup is kept off."""
+    for s, x in chosen(results):
+        hours = x.season.in_state("heating_short")
+        if hours >= 1:
+            yield Hit(
+                Ref("indoor_unit", s.design.id),
+                named(results, s, x.unit.name),
+                "is short of heat {0} a year, {1}: its backup is kept off",
+                (q("hours", hours), q("kwh", x.season.year("short_kwh"))),
+                q("hours", hours),
+                q("hours", 0.0),
+            )
+
+
 def line_long(results: Results) -> Iterator[Hit]:
     """Refrigerant lines longer or higher than the maker allows."""
     for s, x in chosen(results):

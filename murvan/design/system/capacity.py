@@ -11,7 +11,7 @@ from murvan.design.loads.components import COLUMN
 from murvan.design.loads.peaks import Loads
 from murvan.design.weather.conditions import Conditions
 from murvan.model.design import Ventilator
-from murvan.model.equipment import Unit
+from murvan.model.equipment import FROST_C, Unit
 from murvan.physics import air
 from murvan.physics.air import Air
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
@@ -59,7 +59,9 @@ def heating_capacity(
     t = unit.heating
     at = np.asarray(t.outdoor_c)
     scale = (density_kg_m3 / STANDARD_DENSITY_KG_M3) ** unit.cooling.flow_exponent_total
-    highest, lowest, power = (np.interp(outdoor, at, np.asarray(x)) for x in (t.max_w, t.min_w, t.power_w))
+    frost = np.where((at >= FROST_C[0]) & (at <= FROST_C[1]), t.defrost_share, 1.0)
+    highest, lowest = (np.interp(outdoor, at, np.asarray(x) * frost) for x in (t.max_w, t.min_w))
+    power = np.interp(outdoor, at, np.asarray(t.power_w))
     on = outdoor >= off_below(unit, lockout_c)
     return highest * scale * on, lowest * scale * on, power * on
 

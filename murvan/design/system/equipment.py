@@ -169,7 +169,7 @@ def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads:
         balance,
         max(heat_load - heating, 0.0),
         heater,
-        partial(season, unit, climate, conditions, loads, off, lockout),
+        partial(season, unit, climate, conditions, loads, off, lockout, unit_design.system.heater_lockout_c),
         limits,
         sizing,
         verdict,
@@ -252,19 +252,27 @@ def curves(candidate: Candidate, off_c: float, conditions: Conditions, loads: Lo
 
 
 def _balance(
-    unit: Unit, c: Conditions, heat_load: float, winter_c: float, off_c: float, lockout_c: float | None
+    unit: Unit,
+    c: Conditions,
+    heat_load: float,
+    winter_c: float,
+    off_c: float,
+    lockout_c: float | None,
+    helped_w: float = 0.0,
 ) -> float | None:
+    """Outdoor temperature below which the unit, with `helped_w` beside it, no longer carries the house."""
     if heat_load <= 0 or unit.heating is None:
         return None
     floor = off_below(unit, lockout_c)
-    if floor >= off_c:
+    if floor >= off_c and helped_w <= 0:
         return float(off_c)
+    floor = min(floor, off_c)
     low = min(winter_c, floor) - 10.0
     inside = [t for t in unit.heating.outdoor_c if low < t < off_c]
     points = np.array([low, *inside, np.nextafter(floor, low), floor, off_c])
     points.sort()
     need = heat_load * (off_c - points) / max(off_c - winter_c, 0.1)
-    spare = heating_capacity(unit, points, c.density_kg_m3, c.burner_share, lockout_c)[0] - need
+    spare = heating_capacity(unit, points, c.density_kg_m3, c.burner_share, lockout_c)[0] + helped_w - need
     short = np.flatnonzero(spare < 0)
     if len(short) == 0:
         return None
@@ -302,6 +310,27 @@ def goes_here(unit: Unit, indoor: IndoorUnit, outdoor: MultiUnit | None) -> bool
     if (unit.kind not in kinds) if kinds else (unit.kind in IN_ROOM):
         return False
     return outdoor is None or (unit.on_several and unit.maker == outdoor.maker)
+
+
+STAGE_W = 5000.0
+"""An element of an electric heat kit; common practice."""
+
+
+def backup_stages(
+    x: Candidate, e: Equipment, conditions: Conditions, loads: Loads
+) -> tuple[tuple[float, float], ...]:
+    """The stages of the backup that is fitted: power so far [W], and the outdoor temperature below which the last of them
+    is needed [degC]; those that are never needed are left out."""
+    out, before = [], 0.0
+    while before < x.heater_w and x.unit.heating is not None:
+        upto = min(before + STAGE_W, x.heater_w)
+        winter = conditions.outdoor_winter.temperature_c
+        below = _balance(x.unit, conditions, loads.house_heating_w, winter, e.no_load_c, x.lockout_c, before)
+        if below is None:
+            break
+        out.append((upto, below))
+        before = upto
+    return tuple(out)
 
 
 def equipment(

@@ -50,10 +50,12 @@ def on_outdoor(head: Unit, outdoor: MultiUnit, connected_w: float, line_m: float
     part = head.nominal_w / max(connected_w, head.nominal_w) * max(outdoor.line_share(line_m), LEAST_SHARE)
     cooling, alone = _cooling(head.cooling, outdoor.cooling, part)
     lowest = outdoor.nominal_w * outdoor.cooling.min_fraction
+    lowest_share = float(min(max(lowest / alone, 0.01), 1.0))
+    power_share = _power_share(outdoor.cooling.min_power_fraction, outdoor.cooling.min_fraction, lowest_share)
     heating = _heating(head.heating, outdoor.heating, part)
     return head.model_copy(
         update={
-            "cooling": cooling.model_copy(update={"min_fraction": float(min(max(lowest / alone, 0.01), 1.0))}),
+            "cooling": cooling.model_copy(update={"min_fraction": lowest_share, "min_power_fraction": power_share}),
             "heating": heating,
             "stages": "variable" if outdoor.cooling.min_fraction < 1 else head.stages,
             "line_charge_kg_m": 0.0,  # what all lines together take is the outdoor unit's
@@ -92,8 +94,23 @@ def _heating(own: HeatingTable | None, outdoor: HeatingTable | None, part: float
     )
     given = np.minimum(np.asarray(own.max_w), most * part)
     share = np.divide(given, most, out=np.zeros_like(given), where=most > 0)
-    made = {"max_w": given, "min_w": np.minimum(least, given), "power_w": power * share}
-    return own.model_copy(update={k: _row(v) for k, v in made.items()})
+    low = np.minimum(least, given)
+    made = {"max_w": given, "min_w": low, "power_w": power * share}
+    whole, mine = (float(_over(a, b).mean()) for a, b in ((least, most), (low, given)))
+    power_share = _power_share(outdoor.min_power_fraction, whole, mine)
+    tables = {k: _row(v) for k, v in made.items()}
+    return own.model_copy(
+        update={**tables, "min_power_fraction": power_share, "defrost_share": outdoor.defrost_share}
+    )
+
+
+def _over(a: Array, b: Array) -> Array:
+    return np.divide(a, b, out=np.ones_like(a), where=b > 0)
+
+
+def _power_share(power: float | None, capacity: float, mine: float) -> float | None:
+    """Power at the lowest speed over full for one head: as the outdoor unit's stands to its capacity there."""
+    return None if power is None else float(min(power / max(capacity, 0.01) * mine, 1.0))
 
 
 def _table(x: Array) -> tuple[tuple[float, ...], ...]:

@@ -240,6 +240,7 @@ class TestEachRule(unittest.TestCase):
             "punch/test_house_checks.py",
             "punch/test_unit_checks.py",
             "system/test_size_limits.py",
+            "system/test_speeds_and_stages.py",
             "system/test_network_mended.py",
             "system/test_sizing.py",
         ):
