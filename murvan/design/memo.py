@@ -90,7 +90,7 @@ class Memo:
         `inputs`, and `extra`, which does not decide. `of` tells results of one stage for several sources apart."""
         name = f"{reads.stage} {of}"
         key = (*reads.key(source), *(x for r, s in also or () for x in r.key(s)), *inputs)
-        before = self.old.get(name)
+        before = self.new.get(name) or self.old.get(name)  # a stage may be asked twice in one solve
         if before is not None and len(before[0]) == len(key) and all(map(_same, before[0], key)):
             self.new[name] = (key, before[1])
             return cast(T, before[1])

@@ -96,8 +96,8 @@ DUCT_HEAT = Reads(
     indoor=("kind",),
 )
 DUCTS_TOGETHER = Reads("ducts together")
-HUNG = Reads("unit as it hangs", "outdoor", "line", "beside")
-EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "sizing", "outdoor", "line", "beside")
+HUNG = Reads("unit as it hangs", "outdoor", "line_m", "beside")
+EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "sizing", "outdoor", "line_m", "beside")
 AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
@@ -244,7 +244,7 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     u, unit, density = p.design, p.unit, x.conditions.density_kg_m3
     own = memo(UNIT_LOADS, u, _of_rooms, x.loads, p.share, of=u.id)
     known = _catalogue(memo, x.job), _multis(memo, x.job)
-    e = memo(EQUIPMENT, u, equipment.equipment, *known, x.conditions, own, of=u.id)
+    e = memo(EQUIPMENT, u, _equipment, *known, x.conditions, own, p.duct_heat, of=u.id)
     total = _total_flow(u, unit, own)
     a = memo(AIRFLOW, u, _airflow, x.loads, p.share, total, of=u.id)
     t = memo(TERMINALS, u, _terminals, a.register_m3_s, density, of=u.id)
@@ -298,6 +298,17 @@ def _laid(job: Job, spaces: dict[str, Lies], before: tuple[LaidRun, ...]) -> tup
 
 def _of_rooms(u: UnitDesign, r: loads.Loads, share: tuple[float, ...]) -> loads.Loads:
     return r.of_rooms(np.array(share), u.indoor.heat_share)
+
+
+def _equipment(
+    u: UnitDesign,
+    known: dict[str, Unit],
+    multis: dict[str, MultiUnit],
+    c: conditions.Conditions,
+    own: loads.Loads,
+    dh: duct_heat.DuctHeat,
+) -> equipment.Equipment:
+    return equipment.equipment(u, known, multis, c, own, dh.return_rise_k)
 
 
 def _airflow(u: UnitDesign, r: loads.Loads, share: tuple[float, ...], total_m3_s: float) -> airflow.Airflow:

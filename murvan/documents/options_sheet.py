@@ -19,8 +19,8 @@ from murvan.model.job import Job
 from murvan.units import Units, text
 
 ON_A_PAGE = 4
-MOST_PLAN, LEAST_PLAN = 120.0, 44.0
-HEAD, FOOT = 66.0, 86.0
+MOST_PLAN, LEAST_PLAN = 120.0, 38.0
+HEAD, FOOT = 66.0, 92.0
 """Over the plan and round it, and the note below, pt."""
 ROW, UNIT, WORDS = 16.5, 11.5, 8 * 1.38
 """Heights of lines, pt."""

@@ -84,9 +84,14 @@ def _bilinear(table: tuple[tuple[float, ...], ...], row: tuple[int, float], colu
     return low + u * (high - low)
 
 
-def entering_air(conditions: Conditions, ventilators: tuple[Ventilator, ...], flow_m3_s: float) -> Air:
-    """Return air mixed with the fresh air that comes in before the coil, in cooling."""
+def entering_air(
+    conditions: Conditions, ventilators: tuple[Ventilator, ...], flow_m3_s: float, return_rise_k: float = 0.0
+) -> Air:
+    """Return air, warmed by its ducts, mixed with the fresh air that comes in before the coil, in cooling."""
     inside, outside = conditions.indoor_cooling, conditions.outdoor_summer
+    if return_rise_k > 0:
+        warmed = inside.temperature_c + return_rise_k
+        inside = air.from_humidity_ratio(warmed, inside.humidity_ratio, conditions.pressure_pa)
     coming = [v for v in ventilators if v.kind in ("erv", "hrv", "supply") and v.flow_m3_s > 0]
     fresh_m3_s = sum(v.flow_m3_s for v in coming)
     if fresh_m3_s <= 0:

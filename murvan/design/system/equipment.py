@@ -135,11 +135,13 @@ def _rank(x: Candidate) -> tuple[bool, int, bool, float, float]:
     return x.unit.kind in IN_ROOM, ORDER[x.verdict], x.unit.kind == "air_conditioner", round(off, 2), -x.heating_w
 
 
-def evaluate(unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads: Loads) -> Candidate:
+def evaluate(
+    unit: Unit, unit_design: UnitDesign, conditions: Conditions, loads: Loads, return_rise_k: float = 0.0
+) -> Candidate:
     """One unit of the catalogue in the place of `u` against the loads of the rooms served."""
     climate, indoor = unit_design.climate, unit_design.indoor
     flow = indoor.flow_m3_s if indoor.flow_m3_s and unit.id == indoor.unit else unit.rated_flow_m3_s
-    entering = entering_air(conditions, unit_design.ventilators, flow)
+    entering = entering_air(conditions, unit_design.ventilators, flow, return_rise_k)
     total, sensible, _ = cooling_capacity(unit, climate.summer_c, entering, flow, conditions.density_kg_m3)
     lockout = unit_design.system.lockout_c
     coldest = heating_capacity(unit, climate.winter_c, conditions.density_kg_m3, conditions.burner_share, lockout)
@@ -339,6 +341,7 @@ def equipment(
     multis: dict[str, MultiUnit],
     conditions: Conditions,
     loads: Loads,
+    return_rise_k: float = 0.0,
 ) -> Equipment:
     """The chosen unit, and those to weigh it against: what the system names, or all that can hang in its place."""
     candidates, own = unit_design.system.candidates, unit_design.indoor.unit
@@ -348,7 +351,7 @@ def equipment(
     ids = [i for i in dict.fromkeys(named) if i in catalogue] if len(candidates) > 1 and shared is None else offered
 
     def bare(unit: Unit) -> Candidate:
-        return evaluate(as_hung(unit, unit_design, catalogue, multis), unit_design, conditions, loads)
+        return evaluate(as_hung(unit, unit_design, catalogue, multis), unit_design, conditions, loads, return_rise_k)
 
     def weigh(unit: Unit) -> Candidate:
         found = bare(unit)

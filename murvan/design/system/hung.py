@@ -15,9 +15,9 @@ def as_hung(unit: Unit, u: UnitDesign, catalogue: dict[str, Unit], multis: dict[
     """A unit of the catalogue in the place of `u`; the unit itself where that changes nothing."""
     shared = multis.get(u.outdoor.unit or "") if u.outdoor is not None else None
     if shared is None:
-        return at_end_of_line(unit, u.line.length_m)
+        return at_end_of_line(unit, u.line_m)
     beside_w = sum(catalogue[i].nominal_w for i in u.beside if i in catalogue)
-    return on_outdoor(unit, shared, unit.nominal_w + beside_w, u.line.length_m)
+    return on_outdoor(unit, shared, unit.nominal_w + beside_w, u.line_m)
 
 
 def at_end_of_line(unit: Unit, line_m: float) -> Unit:

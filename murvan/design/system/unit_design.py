@@ -51,6 +51,11 @@ class UnitDesign:
         return self.indoor.id
 
     @property
+    def line_m(self) -> float:
+        """How long its refrigerant line is."""
+        return self.line.length_m
+
+    @property
     def fresh_m3_s(self) -> float:
         """Outdoor air that fans bring to its return."""
         return sum(v.flow_m3_s for v in self.ventilators if v.kind in ("erv", "hrv", "supply"))

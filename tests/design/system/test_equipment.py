@@ -7,7 +7,9 @@ import numpy as np
 from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import equipment as e
-from murvan.model import replace, replace_part
+from murvan.design.system.capacity import entering_air
+from murvan.model import replace, replace_part, with_design
+from murvan.model.edit import changed
 from murvan.model.limits_set import PUBLISHED
 from murvan.physics import air
 from tests.houses import demo, demo_results, set_unit
@@ -78,6 +80,24 @@ class TestCurves(unittest.TestCase):
         self.assertTrue((k.least_heat_w <= k.most_heat_w).all() and (k.least_cool_w <= k.most_cool_w).all())
         self.assertLess(k.low_c, winter)
         self.assertGreater(k.high_c, summer)
+
+
+class TestEntering(unittest.TestCase):
+    def test_a_warm_return_warms_the_air_before_the_coil(self):
+        c = demo_results().conditions
+        bare, warm = entering_air(c, (), 0.5), entering_air(c, (), 0.5, 1.5)
+        self.assertAlmostEqual(warm.temperature_c, bare.temperature_c + 1.5)
+        self.assertAlmostEqual(warm.humidity_ratio, bare.humidity_ratio)
+
+    def test_returns_in_the_attic_count(self):
+        job = with_design(
+            demo(),
+            runs=tuple(changed(x, place="attic" if x.side == "return" else x.place) for x in demo().design.runs),
+        )
+        r = solve(job)
+        self.assertGreater(r.main.duct_heat.return_rise_k, 0.1)
+        inside, before = r.main.equipment.chosen.entering, demo_results().main.equipment.chosen.entering
+        self.assertGreater(inside.temperature_c, before.temperature_c)
 
 
 class TestCandidates(unittest.TestCase):
