@@ -56,7 +56,7 @@ def choose(place: Place, s: SystemResults, catalogue: dict[str, Unit], job: Job)
     offered = [u for u in catalogue.values() if place.takes(u)]
     if not offered:
         return None
-    weighed = [s.equipment.weigh(u) for u in offered]
+    weighed = [s.equipment.measure(u) for u in offered]
     heat_w = s.loads.house_heating_w
     enough = [x for x in weighed if _cools(x) and (x.unit.kind != "furnace_coil" or x.heating_w >= ENOUGH * heat_w)]
     if not enough:
@@ -78,7 +78,7 @@ def life_cost(x: Candidate, job: Job) -> float:
 
 def _kit(unit: Unit, s: SystemResults) -> float:
     """The smallest heat kit that makes up what the unit is short of; the largest where none does."""
-    short_w = s.equipment.weigh(unit).backup_w
+    short_w = s.equipment.measure(unit).backup_w
     if short_w <= 0 or not unit.takes_kit:
         return 0.0
     return min((k for k in unit.heater_kw if k * 1000 >= short_w), default=max(unit.heater_kw))
@@ -115,7 +115,7 @@ def _on_shared(
 def _head(place: Place, s: SystemResults, units: dict[str, Unit], maker: str) -> Unit | None:
     """The smallest of a maker that carries the place's rooms by itself; the largest where none does."""
     offered = [u for u in units.values() if place.takes(u) and u.on_several and u.maker == maker]
-    weighed = sorted((s.equipment.weigh(u) for u in offered), key=lambda x: x.unit.nominal_w)
+    weighed = sorted((s.equipment.measure(u) for u in offered), key=lambda x: x.unit.nominal_w)
     heat_w = s.loads.house_heating_w
     enough = [x for x in weighed if _cools(x)]
     warm = [x for x in enough if x.heating_w >= ENOUGH * heat_w and x.total_share <= x.limits[1]]

@@ -109,6 +109,8 @@ class Equipment:
     """Outdoor temperature at which the house needs neither heat nor cooling."""
     rivals: tuple[Unit, ...]
     weigh: Callable[[Unit], Candidate] = field(repr=False, compare=False)
+    measure: Callable[[Unit], Candidate] = field(repr=False, compare=False)
+    """As `weigh`, without asking whether a size between is made."""
 
     @cached_property
     def candidates(self) -> tuple[Candidate, ...]:
@@ -366,6 +368,7 @@ def equipment(
         no_load_temperature(conditions, loads),
         tuple(catalogue[i] for i in ids),
         weigh,
+        bare,
     )
 
 
