@@ -20,6 +20,8 @@ class LedgerView(QWidget):
 
     picked = pyqtSignal(str, str)
     storey_wanted = pyqtSignal(str)
+    dropped = pyqtSignal(str, str, str, str)
+    """A row was dragged onto another: kind and id of both."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -30,6 +32,7 @@ class LedgerView(QWidget):
         self.row_height = 20
         self.first = 0
         self.stale = False
+        self._held: tuple[str, str] | None = None
         self.setMouseTracking(True)
         self._hover: tuple[str, str] | None = None
         self._shown: Shown | None = None
@@ -275,8 +278,17 @@ class LedgerView(QWidget):
                 if row.key[0] == "storey":
                     self.storey_wanted.emit(row.key[1])
                 else:
+                    self._held = row.key
                     self.picked.emit(*row.key)
                 return
+
+    def mouseReleaseEvent(self, e: QMouseEvent | None) -> None:
+        held, self._held = self._held, None
+        if e is None or held is None:
+            return
+        over = next((row.key for rect, row in self._lines() if rect.contains(e.position())), None)
+        if over is not None and over != held:
+            self.dropped.emit(*held, *over)
 
     def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
         if e is None:

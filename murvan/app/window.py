@@ -112,6 +112,7 @@ class MainWindow(Frame):
         self.plan.hand.says.connect(self.status.hint)
         self.plan.measured.connect(lambda s: self.status.tell(f"Measured {s}"))
         self.ledger.picked.connect(self.pick_row)
+        self.ledger.dropped.connect(self.doing.systems.row_dropped)
         self.ledger.storey_wanted.connect(self.set_storey)
         self.card.picked.connect(self.pick_row)
         self.card.refused.connect(self.status.say)

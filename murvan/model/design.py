@@ -35,6 +35,10 @@ class OutdoorUnit(Record):
     unit: Id | None = None
     """Of the catalogue, where several units hang on it; none: it came with its indoor unit."""
     position_m: Point | None = None
+    stand_m: float = Field(0.1, ge=0, le=5)
+    """Height of its feet over the ground."""
+    neighbour_m: float | None = Field(None, gt=0, le=500)
+    """To the neighbour's nearest window."""
 
 
 class Filter(Record):
@@ -67,6 +71,8 @@ class IndoorUnit(Record):
     """Rooms it serves; none named: those its registers are in, or the whole house when there is no other unit."""
     heat_share: Fraction = 1.0
     """Of the heat of its rooms; what is kept beside it, such as a boiler or a stove, carries the rest."""
+    drain: Literal["gravity", "pump"] = "gravity"
+    """How its water gets away."""
     heater_kw: float = Field(0.0, ge=0, le=60)
     flow_m3_s: float | None = Field(None, gt=0, le=5)
     tap: int = Field(3, ge=1, le=9)

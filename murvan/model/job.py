@@ -272,6 +272,15 @@ class Energy(Record):
     """Of that reading: 1 for resistance heat, about 0.9 for a compressor."""
 
 
+class Services(Record):
+    """What the place and the house offer the equipment."""
+
+    snow_m: float = Field(0.0, ge=0, le=5)
+    """Snow or flood water over the ground that is to be reckoned with."""
+    panel_spaces: int | None = Field(None, ge=0, le=100)
+    """Free spaces for double-pole breakers in the panel; none: not looked at."""
+
+
 class Job(Record):
     """Everything that is known and decided about one house."""
 
@@ -288,6 +297,7 @@ class Job(Record):
     design_day: DesignDay = DesignDay()
     energy: Energy = Energy()
     sizing: SizeLimits = SizeLimits()
+    services: Services = Services()
     bedrooms: int = Field(3, ge=0, le=60)
     existing_heat: str = Field("", max_length=300)
     wall_construction: Id | None = None

@@ -96,6 +96,18 @@ class TestRooms(WindowTest):
         self.press("dining")
         self.assertNotIn("dining", {r for k in range(2) for r in self.served(k)})
 
+    def test_a_row_dragged_onto_another(self):
+        self.head_in("study")
+        rows = {row.key[1]: rect for rect, row in self.window.ledger._lines() if row.key and row.key[0] == "room"}
+        a, b = (rows[k].center().toPoint() for k in ("utility", "study"))
+        QTest.mousePress(self.window.ledger, LEFT, NO, a)
+        QTest.mouseRelease(self.window.ledger, LEFT, NO, b)
+        self.settle()
+        self.assertEqual(set(self.served(1)), {"study", "utility"})
+        self.window.command("edit.undo")
+        self.settle()
+        self.assertEqual(self.served(1), ("study",))
+
     def test_by_keys_alone(self):
         self.head_in("study")
         self.window.select("room", "utility")

@@ -146,6 +146,17 @@ class Systems(Part):
         else:
             self.window.edit("Let the room go", lambda job: release_rooms(job, (room,)))
 
+    def row_dropped(self, kind: str, item: str, on_kind: str, on: str) -> None:
+        """A room of the table dragged onto another: it goes to the unit that serves that one."""
+        view, station = self.view, self.window.station
+        if view is None or not isinstance(station, EquipmentStation) or (kind, on_kind) != ("room", "room"):
+            return
+        unit = next((x for x in view.job.design.indoor_units if on in served_rooms(view.job, x)), None)
+        if unit is None:
+            self.window.edit("Let the room go", lambda job: release_rooms(job, (item,)))
+        elif item not in served_rooms(view.job, unit):
+            self.window.edit("Give the room to the unit", lambda job: give_rooms(job, unit.id, (item,)))
+
     def equipment_remove(self) -> None:
         view = self.view
         if view is not None:

@@ -29,7 +29,7 @@ from murvan.app.stations.base import (
     View,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_rows
-from murvan.app.stations.fields import of
+from murvan.app.stations.fields import of, of_part
 from murvan.catalog import known_multis, readable_own_multis
 from murvan.design.punch.finding import Hit
 from murvan.design.results import SystemResults
@@ -250,6 +250,7 @@ def _unit_card(view: View, own: IndoorUnit) -> Card:
         sections.append(List_("To settle", "", troubles))
     sections += [
         Fields("Change it", tuple(_unit_fields(view, own))),
+        Fields("Where it stands", tuple(_place_fields(view, own))),
         List_("Serves", f"{len(serves)} rooms" if len(serves) != 1 else "1 room", serves),
     ]
     shared = view.r.outdoors.get(own.outdoor or "")
@@ -335,6 +336,17 @@ def _unit_fields(view: View, own: IndoorUnit) -> Iterator[Field_]:
 def _unit_words(x: Candidate) -> str:
     share = f", cools {x.total_share * 100:.0f} %" if x.total_share == x.total_share else ""
     return f"{x.unit.maker} {x.unit.name}{share}"
+
+
+def _place_fields(view: View, own: IndoorUnit) -> Iterator[Field_]:
+    yield of("indoor_units", own, "heat_share")
+    yield of("indoor_units", own, "drain")
+    outdoor = next((x for x in view.job.design.outdoor_units if x.id == own.outdoor), None)
+    if outdoor is not None:
+        yield of("outdoor_units", outdoor, "stand_m")
+        yield of("outdoor_units", outdoor, "neighbour_m")
+    yield of_part(view.job, "services", "snow_m")
+    yield of_part(view.job, "services", "panel_spaces")
 
 
 def _pick_outdoor(job: Job, value: float | str, outdoor: str) -> Job:

@@ -66,7 +66,7 @@ def set_limit(field: str) -> Edit:
             own["name"] = f"{job.sizing.name}, changed"
         else:
             own = {}
-        return replace_part(job, "sizing", **{field: value, **own})
+        return replace_part(job, "sizing", **{**own, field: value})
 
     return edit
 
@@ -313,7 +313,19 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "opacity": Declared("opacity", "Strength", "percent", "Change the picture's strength"),
         "turn_deg": Declared("turn", "Turned by", "angle", "Turn the picture"),
     },
+    "outdoor_units": {
+        "stand_m": Declared("stand", "Outdoors, stand", "size", "Change the stand"),
+        "neighbour_m": Declared(
+            "neighbour",
+            "To neighbour's window",
+            "feet",
+            "Change the way to the neighbour",
+            put=_set_or_none,
+            optional=True,
+        ),
+    },
     "indoor_units": {
+        "drain": Declared("drain", "Drain", "text", "Change the drain", (("gravity", "by itself"), ("pump", "pump"))),
         "tag": Declared("tag", "Name", "text", "Name {}"),
         "heat_share": Declared("heat_share", "Its part of the heat", "percent", "Change its part of the heat"),
         "heater_kw": Declared(
@@ -438,6 +450,19 @@ PARTS: dict[str, dict[str, Declared]] = {
             optional=True,
         ),
         "power_factor": Declared("energy.factor", "Power factor", "decimal", "Change power factor"),
+    },
+    "services": {
+        "snow_m": Declared("services.snow", "Snow or flood, up to", "size", "Change the snow"),
+        "panel_spaces": Declared(
+            "services.panel",
+            "Free breaker spaces",
+            "number",
+            "Change the panel",
+            edit=lambda job, value: replace_part(
+                job, "services", panel_spaces=None if value == "" else round(float(value))
+            ),
+            optional=True,
+        ),
     },
     "sizing": {
         "name": Declared("sizing.name", "Name", "text", "Name the size limits", edit=set_limit("name")),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import lru_cache, partial
 from math import dist
 from typing import TYPE_CHECKING
@@ -17,7 +17,9 @@ from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system.equipment import Candidate, goes_here
 from murvan.design.system.heard import each
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
-from murvan.design.system.siting import ground_storey
+from murvan.design.system.siting import ground_storey, sound_at
+from murvan.model.equipment import Machine
+from murvan.model.house import floor_heights
 from murvan.model.record import Point, Ref
 from murvan.model.unit_edit import release_rooms, with_box
 
@@ -302,6 +304,111 @@ def outdoor_inside(results: Results) -> Iterator[Hit]:
         first = next((x.id for x in job.design.indoor_units if x.outdoor == o.id), None)
         if inside is not None and first is not None:
             yield Hit(Ref("indoor_unit", first), "Outdoor unit", f"stands in {inside}")
+
+
+def outdoor_stand(results: Results) -> Iterator[Hit]:
+    """Outdoor units whose feet lie under the snow or the water."""
+    d, snow = results.job.design, results.job.services.snow_m
+    for o in d.outdoor_units:
+        first = next((x for x in d.indoor_units if x.outdoor == o.id), None)
+        if first is not None and snow > o.stand_m:
+            yield Hit(
+                Ref("indoor_unit", first.id),
+                "Outdoor unit" if len(d.outdoor_units) == 1 else f"Outdoor unit of {first.tag}",
+                "stands {0} over the ground, snow or water reaches {1}",
+                (q("size", o.stand_m), q("size", snow)),
+                q("size", o.stand_m),
+                q("size", snow),
+                changer("outdoor_units", o.id, stand_m=min(snow + STAND_OVER_M, 5.0)),
+                "Set it on a higher stand",
+            )
+
+
+STAND_OVER_M = 0.1
+
+
+def outdoor_near(results: Results, air_m: float) -> Iterator[Hit]:
+    """Outdoor units with less than `air_m` between them and a wall of the house, or each other."""
+    job = results.job
+    lowest = ground_storey(job) if job.storeys else ""
+    walls = [Polygon(r.outline_m) for r in job.rooms if r.storey == lowest]
+    placed = [(o, s) for o in job.design.outdoor_units if o.position_m for s in _units_of(results, o.id)]
+    for k, (o, unit) in enumerate(placed):
+        at, half = At(o.position_m), min(unit.width_m, unit.depth_m) / 2
+        gaps = [w.distance(at) - half for w in walls if not w.contains(at)]
+        gaps += [dist(o.position_m or (0, 0), p.position_m or (0, 0)) - half - half for p, _ in placed[:k]]
+        gap = max(min(gaps, default=9.0), 0.0)
+        first = next(x for x in job.design.indoor_units if x.outdoor == o.id)
+        if gap < air_m * 0.99:
+            yield Hit(
+                Ref("indoor_unit", first.id),
+                f"Outdoor unit of {first.tag}" if len(placed) > 1 else "Outdoor unit",
+                "has {0} of air beside it, at least {1}",
+                (q("size", gap), q("size", air_m)),
+                q("size", gap),
+                q("size", air_m),
+            )
+
+
+def _units_of(results: Results, outdoor: str) -> Sequence[Machine]:
+    """The machine that stands outdoors: shared, or that of its indoor unit."""
+    if outdoor in results.outdoors:
+        return [results.outdoors[outdoor].unit]
+    return [s.unit for s in results.systems.values() if s.design.indoor.outdoor == outdoor and s.unit is not None][:1]
+
+
+def neighbour_hears(results: Results, most_dba: float) -> Iterator[Hit]:
+    """Outdoor units that are louder than `most_dba` at the neighbour's window."""
+    for o in results.job.design.outdoor_units:
+        for unit in _units_of(results, o.id):
+            loud = sound_at(unit.sound_dba, o.neighbour_m) if o.neighbour_m is not None else 0.0
+            if loud > most_dba:
+                first = next(x.id for x in results.job.design.indoor_units if x.outdoor == o.id)
+                yield Hit(
+                    Ref("indoor_unit", first),
+                    "Outdoor unit",
+                    "is heard at the neighbour's with {0}, limit {1}",
+                    (q("sound", loud), q("sound", most_dba)),
+                    q("sound", loud),
+                    q("sound", most_dba),
+                )
+
+
+def drains_up(results: Results) -> Iterator[Hit]:
+    """Units below the ground whose water is to run away by itself."""
+    floor = floor_heights(results.job.storeys)
+    for s, x in chosen(results):
+        own = s.design.indoor
+        if x.unit.kind != "packaged" and own.drain == "gravity" and floor.get(own.storey or "", 0.0) < -0.5:
+            yield Hit(
+                Ref("indoor_unit", own.id),
+                named(results, s, "Drain"),
+                "runs uphill: the floor lies {0} below the ground",
+                (q("feet", -floor[own.storey or ""]),),
+                fix=changer("indoor_units", own.id, drain="pump"),
+                fix_label="Fit a pump",
+            )
+
+
+def panel_full(results: Results) -> Iterator[Hit]:
+    """More circuits than the panel has free spaces."""
+    free = results.job.services.panel_spaces
+    d = results.job.design
+    picked = [s for s in results.systems.values() if s.unit is not None]
+    if free is None or not picked:
+        return
+    needed = len({s.design.indoor.outdoor or s.design.id for s in picked})
+    needed += sum(x.heater_kw > 0 for x in d.indoor_units)
+    if needed > free:
+        have, most = q("number", needed, 0), q("number", free, 0)
+        yield Hit(
+            Ref("indoor_unit", picked[0].design.id),
+            "The panel",
+            "has {1} free spaces, {0} circuits are needed",
+            (have, most),
+            have,
+            most,
+        )
 
 
 # ---- outdoor units that are shared ----

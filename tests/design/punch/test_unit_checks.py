@@ -3,7 +3,7 @@
 import unittest
 
 from murvan.design import solve
-from murvan.model import Furniture, MechanicalPlace, Opening, Structure, insert, replace
+from murvan.model import Furniture, MechanicalPlace, Opening, Structure, insert, replace, replace_part
 from murvan.model.design_edit import with_line
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms
 from tests.design.system.test_hung import three_heads
@@ -27,6 +27,11 @@ NEW = (
     "outdoor-lines",
     "outdoor-loud",
     "outdoor-inside",
+    "outdoor-neighbour",
+    "outdoor-stand",
+    "outdoor-near",
+    "drain-up",
+    "panel-full",
 )
 
 
@@ -159,6 +164,32 @@ class TestEach(unittest.TestCase):
         x, y = self.job.rooms[0].outline_m[0]
         job = replace(self.job, "outdoor_units", self.outdoor, position_m=(x + 1.0, y + 1.0))
         self.assertIn(self.job.rooms[0].name, self.fires(job, "outdoor-inside").text("ip"))
+
+    def test_stand_in_the_snow(self):
+        job = replace_part(self.put("outdoor_units", self.outdoor, stand_m=0.1), "services", snow_m=0.5)
+        f = self.fires(job, "outdoor-stand")
+        self.assertFalse(found(f.hit.fix(job), "outdoor-stand"))
+
+    def test_no_air_between_unit_and_wall(self):
+        x, y = self.job.rooms[0].outline_m[0]
+        self.fires(self.put("outdoor_units", self.outdoor, position_m=(x + 0.5, y - 0.2)), "outdoor-near")
+        self.assertFalse(
+            found(self.put("outdoor_units", self.outdoor, position_m=(x + 0.5, y - 0.75)), "outdoor-near")
+        )
+
+    def test_the_neighbour_hears_it(self):
+        self.fires(self.put("outdoor_units", self.outdoor, neighbour_m=1.0), "outdoor-neighbour")
+        self.assertFalse(found(self.put("outdoor_units", self.outdoor, neighbour_m=40.0), "outdoor-neighbour"))
+
+    def test_drain_below_the_ground(self):
+        job = replace(self.job, "storeys", self.job.storeys[0].id, floor_m=-2.0)
+        f = self.fires(job, "drain-up", 3)
+        self.assertEqual(len(found(f.hit.fix(job), "drain-up")), 2)
+
+    def test_panel_without_a_space(self):
+        self.fires(replace_part(self.job, "services", panel_spaces=0), "panel-full")
+        self.assertFalse(found(replace_part(self.job, "services", panel_spaces=1), "panel-full"))
+        self.assertFalse(found(self.job, "panel-full"))
 
     def test_lines_together(self):
         job = self.job
