@@ -12,6 +12,7 @@ from murvan.design.results import Results, SystemResults
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.ducts import RunResult
 from murvan.design.system.network import LOADED
+from murvan.design.system.outdoor import Shared
 from murvan.field.verdict import Verdict
 from murvan.model.job import Energy
 
@@ -25,6 +26,7 @@ def results_data(r: Results, v: Verdict) -> dict[str, Any]:
         "house": _house(r),
         "rooms": _rooms(r),
         "systems": [_system(r, s) for s in r.systems.values()],
+        "outdoor_units": [_outdoor(x) for x in r.outdoors.values()],
         "registers": _registers(r, v),
         "duct_runs": [_run(r, x) for x in r.runs.values()],
         "findings": _findings(r),
@@ -115,6 +117,24 @@ def _system(r: Results, s: SystemResults) -> dict[str, Any]:
         "cooling_latent_w": s.loads.house_latent_w,
         "equipment": _equipment(s, r.job.energy),
         "blower": _blower(r, s),
+    }
+
+
+def _outdoor(x: Shared) -> dict[str, Any]:
+    """An outdoor unit with several ports."""
+    return {
+        "id": x.outdoor.id,
+        "unit": x.unit.id,
+        "indoor": [u.id for u, _ in x.hung],
+        "ports": x.ports,
+        "connected_share": x.connected_share,
+        "cooling_total_w": x.cooling_w,
+        "cooling_load_w": x.coincident_w,
+        "peaks_w": x.peaks_w,
+        "heating_w": x.heating_w,
+        "heating_load_w": x.heating_load_w,
+        "line_m": x.line_m,
+        "extra_charge_kg": x.extra_charge_kg,
     }
 
 
