@@ -7,6 +7,10 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from murvan.app.window import MainWindow
 
 VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("1-house", 1, {"select": ("wall", "living/3")}),
@@ -14,7 +18,6 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("3-equipment", 3, {}),
     ("4-air", 4, {"select": ("room", "bed4")}),
     ("5-ducts", 5, {"select": ("run", "A5")}),
-    ("5-ducts-upper", 5, {"select": ("run", "B4")}),
     ("6-build", 6, {"select": ("piece", "register-A1")}),
     ("7-readings", 7, {"select": ("register", "B4")}),
     ("8-handover", 8, {}),
@@ -27,8 +30,19 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
     ("16-house-slopes", 1, {"demo": "narrow", "lens": 2, "storey": "half", "room": "Bedroom 1", "units": "si"}),
     ("18-loads-whatif", 2, {"lens": 4, "select": ("alternative", "seal")}),
+    ("19-equipment-rooms", 3, {"demo": "bungalow", "lens": 2, "take": "shared", "select": ("indoor_unit", "unit2")}),
     ("17-equipment-offers", 3, {"command": "equipment.propose", "dark": True}),
 )
+
+
+def _take(window: MainWindow, kind: str) -> None:
+    """Take up the design of a kind that is offered."""
+    from murvan.design.propose import proposals, taken_up
+
+    job = window.document.job
+    assert job is not None
+    wanted = next(p for p in proposals(job) if p.kind == kind)
+    window.edit("Take up", lambda j: taken_up(j, wanted))
 
 
 def main(argv: list[str]) -> int:
@@ -44,9 +58,12 @@ def main(argv: list[str]) -> int:
     window.resize(1280, 800)
     window.show()
 
+    def searching() -> bool:
+        return window.offers.isVisible() and not window.offers.found
+
     def settle(seconds: float = 0.4) -> None:
         end = time.monotonic() + seconds
-        while time.monotonic() < end or not window.document.settled:
+        while time.monotonic() < end or not window.document.settled or searching():
             app.processEvents()
             time.sleep(0.005)
 
@@ -71,6 +88,10 @@ def main(argv: list[str]) -> int:
             room = next((r for r in window.document.job.rooms if r.name == options.get("room")), None)  # type: ignore[union-attr]
             if room is not None:
                 window.select("room", room.id)
+            if "take" in options:
+                _take(window, str(options["take"]))
+                settle()
+                window.select(*chosen)  # type: ignore[misc]
             if "command" in options:
                 window.command(str(options["command"]))
             if options.get("punch"):

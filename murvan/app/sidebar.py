@@ -16,6 +16,8 @@ from murvan.app.theme import LIGHT, Theme
 from murvan.units import FOOT
 
 TOOLS_WIDTH, RAIL_WIDTH = 56, 137
+LIST_HEAD = 34.0
+"""What the heading of a list takes."""
 
 
 class ToolColumn(QWidget):
@@ -158,7 +160,7 @@ class Rail(QWidget):
         y = self._lens(p, t, y)
         if self.units:
             y = self._list(p, t, y, "Unit", ",", "unit", self._few_units(y), self.unit)
-        if self.designs:
+        if self.designs and y + LIST_HEAD + 22 * (len(self.designs) > 1) < self.height() - 46:
             y = self._list(p, t, y, "Design", "^D", "design", self._designs(y), self.designs[0][0])
         if self.bare:
             return
@@ -213,7 +215,8 @@ class Rail(QWidget):
 
     def _few_units(self, y: float) -> tuple[tuple[str, str], ...]:
         """The units that the rail has room for, about the one in hand; the last row leads on to the next ones."""
-        n, room = len(self.units), max(int((self.height() - 52 - y - 28) // 22), 2)
+        below = LIST_HEAD + 22 if len(self.designs) > 1 else 0
+        n, room = len(self.units), max(int((self.height() - 52 - below - y - 28) // 22), 2)
         if n <= room:
             return self.units
         at = next((k for k, (i, _) in enumerate(self.units) if i == self.unit), 0)

@@ -78,7 +78,8 @@ def _pipes(p: QPainter, v: Sheet) -> None:
         if len(path) == 2:  # no bends were drawn: along the walls
             path.insert(1, (path[1][0], path[0][1]))
         line = QPolygonF([v.to_px(*q) for q in path])
-        for color, width in (("paper", 4.0), ("cooling", 2.0)):
+        mine = unit.id == v.lens.unit
+        for color, width in (("paper", 4.0 if mine else 2.5), ("cooling", 2.2 if mine else 1.0)):
             p.setPen(QPen(t(color), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.MiterJoin))
             p.drawPolyline(line)
         v.labels.avoid_line([line.at(k) for k in range(line.count())], 4.0)
