@@ -265,7 +265,14 @@ def _outdoors(memo: Memo, x: Need, parts: tuple[_Unit, ...], systems: dict[str, 
         if o.unit in multis and mine:
             together = x.loads.of_rooms(np.minimum(sum(share[s.design.id] for s in mine), 1.0))
             boxes = tuple(b for b in x.job.design.boxes if b.outdoor == o.id)
-            out[o.id] = shared(o, multis[o.unit], hung, boxes, together, tuple(s.loads for s in mine))
+            out[o.id] = shared(
+                o,
+                multis[o.unit],
+                hung,
+                boxes,
+                together,
+                tuple(s.loads for s in mine if s.equipment.chosen is not None),
+            )
     return out
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from datetime import date
 from io import BytesIO
+from math import isfinite, nan
 from pathlib import Path
 
 from reportlab.pdfgen.canvas import Canvas
@@ -17,6 +18,7 @@ from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.equipment import Candidate
+from murvan.design.system.outdoor import Shared
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
 from murvan.documents.options_sheet import options_pages
@@ -69,6 +71,7 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
     if r.job.openings:
         pages += table_pages(opening_schedule(r, units), units, size)
     pages += [_unit_page(r, x, units) for x in _sized(r)]
+    pages += [_outdoor_page(x, units) for x in r.outdoors.values()]
     pages += options_pages(r, units)
     if r.job.design.runs:
         for s in r.job.storeys:
@@ -172,6 +175,81 @@ def _figures(c: Canvas, w: float, y: float, r: Results, units: Units) -> None:
 def _unit_page(r: Results, s: SystemResults, units: Units) -> Page:
     title = "Unit" if len(r.systems) == 1 else f"Unit {s.design.indoor.tag}"
     return Page(title, lambda c, w, h: _unit(c, w, h, s, r.job.energy, units))
+
+
+def _outdoor_page(x: Shared, units: Units) -> Page:
+    return Page(f"Outdoor unit {x.unit.name}", lambda c, w, h: _outdoor(c, w, h, x, units))
+
+
+def _outdoor(c: Canvas, w: float, h: float, x: Shared, units: Units) -> None:
+    """An outdoor unit with several ports: what hangs on it, and what all need together."""
+    y = h - MARGIN - 60
+    fit(c, MARGIN, y, f"{x.unit.maker} {x.unit.name}, {x.unit.ports} ports", 15, "Inter-Bold", w - 2 * MARGIN)
+    low, high = (f"{v * 100:.0f} %" for v in x.unit.connected)
+
+    def share(have: float, need: float) -> str:
+        return _percent(have / need if need > 0 else nan)
+
+    rows: list[ROW] = [
+        (
+            f"{u.indoor.tag}, {k.unit.name}",
+            text("power", k.total_w, units),
+            text("power", need, units),
+            _percent(k.total_share),
+            "",
+        )
+        for (u, k), need in zip(x.hung, x.needs_w, strict=True)
+    ]
+    rows += [
+        ("Ports taken", str(len(x.hung)), f"of {x.ports}", "", ""),
+        (
+            "Connected, by nominal size",
+            text("power", x.connected_w, units),
+            "",
+            share(x.connected_w, x.unit.nominal_w),
+            f"{low} to {high}",
+        ),
+        (
+            "Cooling when all call",
+            text("power", x.cooling_w, units),
+            text("power", x.coincident_w, units),
+            share(x.cooling_w, x.coincident_w),
+            "90 % and more",
+        ),
+        ("The rooms at their own hours", "", text("power", x.peaks_w, units), "", ""),
+        (
+            "Heating when all call",
+            text("power", x.heating_w, units),
+            text("power", x.heating_load_w, units),
+            share(x.heating_w, x.heating_load_w),
+            "100 %, or backup",
+        ),
+        (
+            "All lines together",
+            text("length", x.line_m, units),
+            f"maker allows {text('length', x.unit.line_total_m, units)}",
+            "",
+            "",
+        ),
+        (
+            "Refrigerant to add, plate decides",
+            text("charge", x.extra_charge_kg, units),
+            f"over {text('length', x.unit.line_factory_m, units)} of line",
+            "",
+            "",
+        ),
+        ("Electrical, information only", f"MCA {x.unit.mca_a:g} A", f"MOP {x.unit.mop_a:g} A", "", ""),
+    ]
+    y = _unit_table(c, w, y - 30, rows)
+    basis = (
+        "While all call, each unit gets its part of the outdoor unit's capacity by nominal size and no more than its own table says; "
+        "the maker's combination table goes before it. The rooms are taken together at the hour at which they need most."
+    )
+    paragraph(c, MARGIN, y - 34, basis, 9, w - 2 * MARGIN, color=INK2)
+
+
+def _percent(share: float) -> str:
+    return f"{share * 100:.0f} %" if isfinite(share) else "–"
 
 
 def _sized(r: Results) -> list[SystemResults]:

@@ -19,11 +19,12 @@ OWN = "own"
 
 
 def served_rooms(job: Job, indoor: IndoorUnit) -> tuple[str, ...]:
-    """The rooms of a unit: those named; else, beside other units, those of its registers; else the house."""
+    """The rooms of a unit: those named; else, beside other units, those of its registers; else the house. A head serves
+    those named alone."""
     wanted = set(indoor.rooms)
-    if not wanted and len(job.design.indoor_units) > 1:
+    if indoor.kind == "ducted" and not wanted and len(job.design.indoor_units) > 1:
         wanted = {x.room for x in job.design.registers if x.side == "supply" and x.indoor == indoor.id}
-    elif not wanted:
+    elif indoor.kind == "ducted" and not wanted:
         return tuple(r.id for r in job.rooms)
     return tuple(r.id for r in job.rooms if r.id in wanted)
 

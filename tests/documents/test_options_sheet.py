@@ -8,11 +8,13 @@ from reportlab.pdfgen.canvas import Canvas
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.propose import as_option, proposals
+from murvan.design.propose import as_option, proposals, taken_up
 from murvan.design.propose.summary import summary
 from murvan.documents.ink import fonts
 from murvan.documents.options_sheet import options_pages, remarks, rows
 from murvan.documents.pages import sheet_size, write_pages
+from murvan.documents.pdf import write_pdf
+from murvan.field import verdict
 from murvan.model import replace_part
 from murvan.model.edit import changed
 from murvan.units import text
@@ -94,6 +96,17 @@ class TestPage(unittest.TestCase):
             for units in ("ip", "si"):
                 body = [y for y in heights(options_pages(solve(job), units)[0], units) if y > 62.5]
                 self.assertGreater(min(body), 66, (which, units))
+
+    def test_a_shared_outdoor_unit_has_its_sheet(self):
+        heads = next(p for p in proposals(demo()) if p.kind == "shared")
+        r = solve(taken_up(demo(), heads))
+        out = BytesIO()
+        write_pdf(r, verdict(r.job, r), out, "ip")
+        words = " ".join(" ".join(p.extract_text().split()) for p in PdfReader(BytesIO(out.getvalue())).pages)
+        for x in r.outdoors.values():
+            self.assertIn(f"Outdoor unit {x.unit.name}", words)
+            self.assertIn(text("power", x.coincident_w, "ip"), words)
+            self.assertIn(f"MCA {x.unit.mca_a:g} A", words)
 
     def test_long_names_stay_in_their_column(self):
         job = changed(demo(), options=(), design=changed(demo().design, name="A very long name of a design " * 6))

@@ -428,27 +428,36 @@ def strip(view: View) -> Strip:
     )
 
 
-def _wide(view: View, r: QRectF) -> float:
-    return min(r.width() / max(len(view.r.systems), 1), 190.0)
+LEAST_WIDE, MOST_WIDE = 124.0, 190.0
+
+
+def _shown(view: View, r: QRectF) -> tuple[list[tuple[int, SystemResults]], float]:
+    """The units that the strip has room for, about the one in hand, with their numbers, and the width of each."""
+    every = list(enumerate(view.r.systems.values(), 1))
+    fits = max(int(r.width() // LEAST_WIDE), 1)
+    at = next((k for k, s in every if s.design.id == view.indoor.id), 1) - 1
+    first = min(max(at - fits // 2, 0), max(len(every) - fits, 0))
+    few = every[first : first + fits]
+    return few, min(r.width() / max(len(few), 1), MOST_WIDE)
 
 
 def _pick(view: View, x: float, r: QRectF) -> None:
-    k = int((x - r.left()) // _wide(view, r))
-    ids = list(view.r.systems)
-    if 0 <= k < len(ids):
-        view.act.select("indoor_unit", ids[k])
+    few, wide = _shown(view, r)
+    k = int((x - r.left()) // wide)
+    if 0 <= k < len(few):
+        view.act.select("indoor_unit", few[k][1].design.id)
 
 
 MOST = 1.6
 
 
 def _bars(p: QPainter, r: QRectF, view: View) -> None:
-    t, wide = view.theme, _wide(view, r)
-    for k, (i, s) in enumerate(view.r.systems.items()):
-        x, on = r.left() + k * wide, i == view.indoor.id
+    t, (few, wide) = view.theme, _shown(view, r)
+    for k, (n, s) in enumerate(few):
+        x, on = r.left() + k * wide, s.design.id == view.indoor.id
         if on:
             p.fillRect(QRectF(x, 4, wide - 8, r.height() - 8), t("select_soft"))
-        name = f"{k + 1}  {s.design.indoor.tag}"
+        name = f"{n}  {s.design.indoor.tag}"
         paint.text(p, x + 6, 20, name, 12.5, 700 if on else 600, t("ink"), width=wide - 20)
         c = s.equipment.chosen
         if c is None:

@@ -37,7 +37,7 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
                 boxes.append(_box(n, multi.feeds, multi.ports, _storey(job, place), spots[k]))
         if k in hung and hung[k][0].feeds != "ports":
             lines.append(Line(id=f"line{k + 1}", indoor=f"unit{k + 1}", box=f"box{n + 1}"))
-        whole = len(scheme.places) == 1
+        whole = len(scheme.places) == 1 and place.kind == "ducted"
         indoor.append(
             IndoorUnit(
                 id=f"unit{k + 1}",

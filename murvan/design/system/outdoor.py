@@ -20,14 +20,19 @@ class Shared:
     """Of the catalogue."""
     hung: tuple[tuple[UnitDesign, Candidate], ...]
     """Indoor units that have been chosen."""
+    needs_w: tuple[float, ...]
+    """Cooling of each one's rooms at their own peak."""
     boxes: tuple[Box, ...]
     connected_w: float
     """Nominal sizes together."""
     coincident_w: float
     """Cooling of all its rooms at the hour at which they ask for most together."""
-    peaks_w: float
-    """The units' own peaks added up."""
     heating_load_w: float
+
+    @property
+    def peaks_w(self) -> float:
+        """The units' own peaks added up."""
+        return sum(self.needs_w)
 
     @property
     def connected_share(self) -> float:
@@ -74,15 +79,15 @@ def shared(
 
     Args:
         loads: Of all its rooms together.
-        own: Of each unit's rooms.
+        own: Of each unit's rooms, in the order of `hung`.
     """
     return Shared(
         outdoor,
         unit,
         hung,
+        tuple(x.house_cooling_w for x in own),
         boxes,
         sum(x.unit.nominal_w for _, x in hung),
         loads.house_cooling_w,
-        sum(x.house_cooling_w for x in own),
         sum(x.house_heating_w for x in own),
     )
