@@ -162,7 +162,8 @@ class Systems(Part):
         if view is not None:
             own = view.indoor
             if self.window.edit(f"Take {own.tag} away"[:80], lambda job: take_away_unit(job, own.id)):
-                self.window.status.tell(f"{own.tag} is taken away; its rooms have no unit now")
+                rest = "; its rooms have no unit now" if view.s.design.serves else ""
+                self.window.status.tell(f"{own.tag} is taken away{rest}")
 
     def _rooms_lens(self) -> None:
         if isinstance(self.window.station, EquipmentStation):
