@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from math import isfinite
-
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
@@ -12,8 +10,9 @@ from murvan.app import paint
 from murvan.app.guard import painting
 from murvan.app.overlays import ChoiceSheet
 from murvan.design.propose.offer import Proposal
+from murvan.design.propose.wording import figures
 from murvan.model import Job
-from murvan.units import Units, text
+from murvan.units import Units
 
 FILLS = ("supply", "cooling", "return", "sun", "fresh", "heating", "stale", "garage")
 """One a unit, in turn."""
@@ -85,9 +84,9 @@ class ProposalSheet(ChoiceSheet):
             y += 18
         y = box.top() + 46 - self.offset
         y += self._plan(p, QRectF(box.left(), y, box.width(), PLAN), x, job) + 22
-        for label, value in self._figures(x):
-            paint.text(p, box.left(), y, label, 12, 500, t("ink2"))
-            paint.text(p, box.right(), y, value, 12.5, 700, t("ink"), "r")
+        for label, value in figures(x, self.units):
+            used = paint.text(p, box.right(), y, value, 12.5, 700, t("ink"), "r")
+            paint.text(p, box.left(), y, label, 12, 500, t("ink2"), width=box.width() - used - 8)
             y += ROW
         y = self._buttons(p, box, k, y - 12)
         for n, (place, chosen) in enumerate(x.chosen):
@@ -128,25 +127,6 @@ class ProposalSheet(ChoiceSheet):
             self._hits.insert(0, (button, what, k))
             y += 32
         return y + 14
-
-    def _figures(self, x: Proposal) -> list[tuple[str, str]]:
-        u = self.units
-        out = [
-            ("Cooling", _share(x.cooling_w, x.cooling_load_w)),
-            ("Heat at design", _share(x.heating_w, x.heating_load_w)),
-            ("Electric heat", text("electric", x.backup_w, u)),
-            ("Electricity", text("kwh", x.kwh_year, u) if isfinite(x.kwh_year) else "–"),
-            ("Cost a year", text("money", x.cost_year, u) if x.cost_year is not None else "–"),
-            ("Units alone", text("money", x.cost_in, u)),
-        ]
-        if x.saves_year is not None:
-            out.append(("Saves a year", text("money", x.saves_year, u)))
-        if x.payback_years is not None:
-            out.append(("Paid back", text("years", x.payback_years, u)))
-        out.append(("Circuits, MCA", x.circuit_words))
-        heard = f", bedroom {x.heard.sound_dba:.0f}" if x.heard is not None else ""
-        out.append(("dBA", f"{x.sound_dba:.0f} outdoors{heard}"))
-        return out
 
     def _plan(self, p: QPainter, r: QRectF, x: Proposal, job: Job) -> float:
         """Every storey small, each room in the colour of its unit, a room without one grey; returns its height."""
@@ -208,7 +188,3 @@ class ProposalSheet(ChoiceSheet):
         """One of the buttons of the chosen design."""
         if self.found:
             (self.take if what == "take" else self.keep).emit(self.index)
-
-
-def _share(have: float, need: float) -> str:
-    return f"{have / need * 100:.0f} %" if need > 0 else "no load"

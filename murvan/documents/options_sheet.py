@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from math import isfinite
 
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.propose.summary import Summary, summary
+from murvan.design.propose.wording import figures
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.documents.ink import CHROME, INK, INK2, MARGIN, RULE, fit, heading, paragraph, wrap
@@ -16,7 +16,7 @@ from murvan.documents.pages import Page
 from murvan.model.edit import changed
 from murvan.model.equipment import IN_ROOM
 from murvan.model.job import Job
-from murvan.units import Units, text
+from murvan.units import Units
 
 ON_A_PAGE = 4
 MOST_PLAN, LEAST_PLAN = 120.0, 38.0
@@ -66,7 +66,7 @@ def _design(
         c.drawString(left, y - 14 * n, words)
     fit(c, left, y - 28, "worked on" if worked_on else "set aside", 8.5, "Inter", wide, INK2)
     y = _plan(c, job, x, (left, y - 38, wide, plan))
-    for label, value in rows(x, units):
+    for label, value in figures(x, units):
         c.setStrokeColor(RULE)
         c.setLineWidth(0.4)
         c.line(left, y - 4, left + wide, y - 4)
@@ -97,30 +97,7 @@ def _below(job: Job, x: Summary, wide: float, units: Units) -> float:
     """What stands under the plan, pt."""
     lines = sum(len(wrap(f"•  {words}", 8, wide, "Inter")) for words in remarks(job, x))
     units_ = min(len(x.chosen), 9) + (len(x.chosen) > 9) + len(x.outdoors)
-    return len(rows(x, units)) * ROW + 24 + units_ * UNIT + lines * WORDS + 2 * len(remarks(job, x))
-
-
-def rows(x: Summary, units: Units) -> list[tuple[str, str]]:
-    """The figures of a design, each with what it is."""
-    out = [
-        ("Cooling", _share(x.cooling_w, x.cooling_load_w)),
-        ("Heat at design", _share(x.heating_w, x.heating_load_w)),
-        ("Electric heat besides", text("electric", x.backup_w, units)),
-        ("Electricity a year", text("kwh", x.kwh_year, units) if isfinite(x.kwh_year) else "–"),
-        ("Cost a year", text("money", x.cost_year, units) if x.cost_year is not None else "–"),
-        ("Units alone", text("money", x.cost_in, units)),
-    ]
-    if x.rebate > 0:
-        out.append(("Rebate, as typed", text("money", x.rebate, units)))
-    if x.saves_year is not None:
-        out.append(("Saves a year", text("money", x.saves_year, units)))
-    if x.payback_years is not None:
-        out.append(("Paid back, units alone", text("years", x.payback_years, units)))
-    out.append(("Circuits outdoors, MCA", x.circuit_words))
-    out.append(("Loudest outdoors", f"{x.sound_dba:.0f} dBA"))
-    if x.heard is not None:
-        out.append((f"At {x.heard.room.name}'s window", f"{x.heard.sound_dba:.0f} dBA"))
-    return out
+    return len(figures(x, units)) * ROW + 24 + units_ * UNIT + lines * WORDS + 2 * len(remarks(job, x))
 
 
 def remarks(job: Job, x: Summary) -> list[str]:
@@ -147,10 +124,6 @@ def remarks(job: Job, x: Summary) -> list[str]:
     if x.design.note:
         out.append(x.design.note)
     return out
-
-
-def _share(have: float, need: float) -> str:
-    return f"{have / need * 100:.0f} %" if need > 0 else "no load"
 
 
 def _plan(c: Canvas, job: Job, x: Summary, at: tuple[float, float, float, float]) -> float:

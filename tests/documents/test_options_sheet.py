@@ -10,8 +10,9 @@ from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.propose import as_option, proposals, taken_up
 from murvan.design.propose.summary import summary
+from murvan.design.propose.wording import figures
 from murvan.documents.ink import fonts
-from murvan.documents.options_sheet import options_pages, remarks, rows
+from murvan.documents.options_sheet import options_pages, remarks
 from murvan.documents.pages import sheet_size, write_pages
 from murvan.documents.pdf import write_pdf
 from murvan.field import verdict
@@ -82,7 +83,7 @@ class TestPage(unittest.TestCase):
         job = replace_part(replace_part(demo(), "energy", present="oil"), "energy", rebate=1500.0)
         x = next(p for p in proposals(job) if p.payback_years)
         self.assertAlmostEqual(x.payback_years, (x.cost_in - 1500) / x.saves_year)
-        labels = [label for label, _ in rows(x, "ip")]
+        labels = [label for label, _ in figures(x, "ip")]
         self.assertIn("Rebate, as typed", labels)
         self.assertIn("Paid back, units alone", labels)
 

@@ -8,10 +8,12 @@ from math import inf, isfinite
 from murvan.design.limits import QUIET_DBA
 from murvan.design.propose.choosing import ENOUGH
 from murvan.design.propose.schemes import Scheme
+from murvan.design.propose.summary import Summary
 from murvan.design.results import Results
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.heard import loudest
 from murvan.model.job import Job
+from murvan.units import Units, text
 
 
 def reasons(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterator[str]:
@@ -108,3 +110,30 @@ def _listed(names: list[str]) -> str:
 
 def _percent(have: float, need: float) -> str:
     return f"{have / need * 100:.0f} %" if need > 0 else "all"
+
+
+def figures(x: Summary, units: Units) -> list[tuple[str, str]]:
+    """The figures of a design, each with what it is."""
+    out = [
+        ("Cooling", _share(x.cooling_w, x.cooling_load_w)),
+        ("Heat at design", _share(x.heating_w, x.heating_load_w)),
+        ("Electric heat", text("electric", x.backup_w, units)),
+        ("Electricity", text("kwh", x.kwh_year, units) if isfinite(x.kwh_year) else "–"),
+        ("Cost a year", text("money", x.cost_year, units) if x.cost_year is not None else "–"),
+        ("Units alone", text("money", x.cost_in, units)),
+    ]
+    if x.rebate > 0:
+        out.append(("Rebate, as typed", text("money", x.rebate, units)))
+    if x.saves_year is not None:
+        out.append(("Saves a year", text("money", x.saves_year, units)))
+    if x.payback_years is not None:
+        out.append(("Paid back, units alone", text("years", x.payback_years, units)))
+    out.append(("Circuits, MCA", x.circuit_words))
+    out.append(("Sound outdoors", f"{x.sound_dba:.0f} dBA"))
+    if x.heard is not None:
+        out.append(("Bedroom window", f"{x.heard.sound_dba:.0f} dBA"))
+    return out
+
+
+def _share(have: float, need: float) -> str:
+    return f"{have / need * 100:.0f} %" if need > 0 else "no load"
