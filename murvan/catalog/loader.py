@@ -29,7 +29,7 @@ def load_units(path: Path | None = None) -> tuple[Unit, ...]:
 def load_equipment(path: Path | None = None) -> tuple[tuple[Unit, ...], tuple[MultiUnit, ...]]:
     """Units, and outdoor units with several ports, of a JSON file; the shipped one when no path is given. Either list
     may be missing. Raises CatalogError."""
-    raw = _shipped_equipment() if path is None else _read_path(path)
+    raw = _read("equipment.json") if path is None else _read_path(path)
     lists = (
         {k: raw[k] for k in ("units", "multi_units") if isinstance(raw.get(k), list)} if isinstance(raw, dict) else {}
     )
@@ -55,20 +55,20 @@ def _records(items: list[Any], kind: type[M]) -> tuple[M, ...]:
 
 
 @lru_cache(maxsize=1)
-def _shipped_equipment() -> Any:
-    return _read("equipment.json")
+def _shipped() -> tuple[tuple[Unit, ...], tuple[MultiUnit, ...]]:
+    return load_equipment()
 
 
 @lru_cache(maxsize=1)
 def units() -> dict[str, Unit]:
     """The shipped units by id, in file order."""
-    return {u.id: u for u in load_units()}
+    return {u.id: u for u in _shipped()[0]}
 
 
 @lru_cache(maxsize=1)
 def multi_units() -> dict[str, MultiUnit]:
     """The shipped outdoor units with several ports by id, in file order."""
-    return {u.id: u for u in load_equipment()[1]}
+    return {u.id: u for u in _shipped()[1]}
 
 
 @lru_cache(maxsize=1)
