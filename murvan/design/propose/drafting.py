@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from murvan.design.house.levels import in_room
 from murvan.design.propose.choosing import Picked
 from murvan.design.propose.schemes import Place, Scheme
-from murvan.design.system.hanging import best_spot
+from murvan.design.system.hanging import best_spot, on_outside_wall
 from murvan.design.system.siting import Surroundings, outdoor_spot
 from murvan.model.design import Box, Design, IndoorUnit, Line, OutdoorUnit, System, Zone
 from murvan.model.edit import changed
+from murvan.model.house import floor_heights
 from murvan.model.job import Job
 from murvan.model.unit_edit import BOX_M
 
@@ -50,6 +52,7 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
                 position_m=spots[k],
                 rooms=() if whole else place.rooms,
                 heater_kw=kit,
+                drain="gravity" if _runs_off(x, place, spots[k]) else "pump",
                 heat_share=place.heat_share,
                 tap=min(3, len(unit.blower.taps_m3_s)) if unit else 1,
             )
@@ -92,6 +95,15 @@ def _in_place(job: Job, scheme: Scheme, picked: Picked | None) -> Design:
 
 def _zones(scheme: Scheme) -> tuple[Zone, ...]:
     return tuple(Zone(id=f"zone{k}", name=name, rooms=rooms) for k, (name, rooms) in enumerate(scheme.zones, 1))
+
+
+def _runs_off(x: Surroundings, place: Place, at: tuple[float, float]) -> bool:
+    """Whether water gets outside by itself: from above the ground, and from heads at an outside wall."""
+    storey = _storey(x.job, place)
+    if floor_heights(x.job.storeys)[storey] < -0.5:
+        return False
+    room = next((r for r in x.job.rooms if r.storey == storey and in_room(r, at)), None)
+    return place.kind == "ducted" or room is None or on_outside_wall(x, room, at)
 
 
 def _storey(job: Job, place: Place) -> str:

@@ -15,6 +15,9 @@ from murvan.design.system.heard import loudest
 from murvan.model.job import Job
 from murvan.units import Units, text
 
+STRAINED = ("filter-fast", "blower-static", "blower-flow", "duct-fast")
+"""Findings that another unit brings on the ducts that stay."""
+
 
 def reasons(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterator[str]:
     """What speaks for it."""
@@ -53,6 +56,13 @@ def gives_up(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results
     """What speaks against it in this house."""
     if any(p.kind == "ducted" for p in scheme.places) and not scheme.keeps_ducts:
         yield "needs ducts and a way for them"
+    if scheme.keeps_ducts:
+        strained = dict.fromkeys(f.rule.name.lower() for f in r.findings if f.rule.id in STRAINED)
+        if strained:
+            yield f"with the ducts and filter as drawn: {', '.join(strained)}"
+    pumps = sum(x.drain == "pump" for x in job.design.indoor_units)
+    if pumps:
+        yield f"{pumps} drain{'s' if pumps > 1 else ''} by a pump"
     yield from _unserved(job, scheme)
     big = [x for x in chosen if x.total_share > x.limits[1]]
     if big:

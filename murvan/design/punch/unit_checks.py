@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
+from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
-from shapely.geometry import Polygon
 
+from murvan.design.house.geometry import WallPart, wall_points
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system.equipment import Candidate, goes_here
@@ -267,6 +268,54 @@ def cassette_fits(results: Results, wood_m: float) -> Iterator[Hit]:
         between, narrow = above.spacing_m - wood_m, min(x.unit.width_m, x.unit.depth_m)
         if narrow > between:
             yield _too_much(s, "is {0} wide, between the joists are {1}", narrow, between)
+
+
+def slim_fits(results: Results) -> Iterator[Hit]:
+    """Slim ducted units deeper than it is clear where they lie: above the ceiling, or in the place surveyed for them."""
+    storeys = {x.id: x for x in results.job.storeys}
+    for s, x in chosen(results):
+        own = s.design.indoor
+        storey = storeys.get(own.storey or "")
+        if x.unit.kind != "slim_ducted" or storey is None:
+            continue
+        places = (p for p in results.job.places if p.storey == storey.id)
+        place = next((p for p in places if shapely.contains_xy(Polygon(p.outline_m), *own.position_m)), None)
+        clear = place.clear_m if place is not None else storey.ceiling_space_m
+        if 0 < clear < x.unit.height_m:
+            yield _too_much(s, "is {0} deep, clear are {1}", x.unit.height_m, clear)
+
+
+def no_way_out(results: Results) -> Iterator[Hit]:
+    """Wall and floor heads on an inside wall whose water is to run away by itself."""
+    walls: dict[int, list[WallPart]] = {}
+    for part in results.geometry.walls:
+        walls.setdefault(part.room, []).append(part)
+    ids = [r.id for r in results.job.rooms]
+    for s, _ in _heads(results):
+        own, room = s.design.indoor, _hangs_in(s)
+        if own.kind == "ceiling" or own.drain == "pump" or room is None:
+            continue
+        k = ids.index(room)
+        at = At(own.position_m)
+        lines = [(_stretch(results.job.rooms[k].outline_m, w).distance(at), w.other) for w in walls.get(k, [])]
+        if lines and min(lines)[1] not in ("outdoors", "garage"):
+            yield Hit(
+                Ref("indoor_unit", own.id),
+                own.tag,
+                "hangs on an inside wall: its line and drain have to go through the house",
+                fix=changer("indoor_units", own.id, drain="pump"),
+                fix_label="Drain it by a pump",
+            )
+
+
+def _stretch(outline: tuple[Point, ...], w: WallPart) -> LineString:
+    a, b = wall_points(outline, w.wall)
+    length = max(dist(a, b), 1e-9)
+    ends = [
+        ((1 - t) * a[0] + t * b[0], (1 - t) * a[1] + t * b[1])
+        for t in (w.start_m / length, (w.start_m + w.length_m) / length)
+    ]
+    return LineString(ends)
 
 
 def _too_much(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:

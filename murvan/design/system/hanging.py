@@ -50,6 +50,13 @@ def at_wall(room: Room, at: Point) -> Point:
     return (round(p.x, 3), round(p.y, 3))
 
 
+def on_outside_wall(x: Surroundings, room: Room, at: Point) -> bool:
+    """Whether the wall nearest to a place has the outdoors behind it."""
+    walls = list(along_walls(x.job, room, x.beyond, STEP_M))
+    nearest = min(walls, key=lambda w: (w[0][0] - at[0]) ** 2 + (w[0][1] - at[1]) ** 2, default=None)
+    return nearest is not None and nearest[2] == "outdoors"
+
+
 def best_spot(x: Surroundings, room: Room, kind: IndoorKind) -> Point:
     """Where a unit of a kind hangs by itself: a cassette in the middle, a floor unit under glass, a wall head on an outside
     wall beside the glass; a ducted unit in the middle until it is placed."""

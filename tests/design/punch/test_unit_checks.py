@@ -21,6 +21,8 @@ NEW = (
     "head-draught",
     "cassette-fits",
     "outdoor-several",
+    "slim-fits",
+    "head-way",
     "outdoor-ports",
     "outdoor-connected",
     "outdoor-short",
@@ -107,6 +109,32 @@ class TestEach(unittest.TestCase):
         self.assertFalse(found(trusses, "cassette-fits"))
         one_way = replace(joists, "indoor_units", self.heads[0], unit="wexley-c9")
         self.assertFalse(found(one_way, "cassette-fits"))
+
+    def test_slim_unit_in_too_low_a_ceiling(self):
+        job = self.put("indoor_units", self.heads[0], kind="ducted", unit="tavvin-d9")
+        low = replace(job, "storeys", job.storeys[0].id, ceiling_space_m=0.15)
+        self.fires(low, "slim-fits")
+        self.assertFalse(found(replace(job, "storeys", job.storeys[0].id, ceiling_space_m=0.4), "slim-fits"))
+        own = next(x for x in job.design.indoor_units if x.id == self.heads[0])
+        x, y = own.position_m
+        soffit = MechanicalPlace(
+            id="p",
+            name="Soffit",
+            storey=own.storey,
+            clear_m=0.3,
+            kind="room",
+            outline_m=((x - 0.4, y - 0.4), (x + 0.4, y - 0.4), (x + 0.4, y + 0.4), (x - 0.4, y + 0.4)),
+        )
+        self.assertFalse(found(insert(low, "places", soffit), "slim-fits"))
+
+    def test_head_on_an_inside_wall(self):
+        room = self.job.rooms[1]
+        xs, ys = zip(*room.outline_m, strict=True)
+        inner = self.put("indoor_units", self.heads[1], position_m=(min(xs) + 0.15, (min(ys) + max(ys)) / 2))
+        f = self.fires(inner, "head-way")
+        self.assertFalse(found(f.hit.fix(inner), "head-way"))
+        outer = self.put("indoor_units", self.heads[1], position_m=((min(xs) + max(xs)) / 2, min(ys) + 0.15))
+        self.assertFalse(found(outer, "head-way"))
 
     def test_several_without_ports_and_another_makers_head(self):
         self.assertIn(

@@ -81,7 +81,7 @@ def three_heads():
     heads = []
     for room in house.rooms:
         x, y = room.outline_m[0]
-        job, head = add_unit(job, "wall", storey, (x + 0.5, y + 0.5), (room.id,), room.name)
+        job, head = add_unit(job, "wall", storey, (x + 1.5, y + 0.15), (room.id,), room.name)
         job = replace(job, "indoor_units", head, unit="wexley-w6")
         heads.append(head)
     from murvan.model.unit_edit import take_away_unit
