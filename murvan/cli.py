@@ -367,9 +367,7 @@ def _list_units(args: argparse.Namespace) -> int:
     listed = tuple(u for u in known_units((), own).values() if args.kind in (None, u.kind))
     multis = tuple(known_multis((), own_multis).values()) if args.kind in (None, OUTDOOR) else ()
     if args.csv is not None:
-        if args.kind == OUTDOOR:
-            raise InputError("Outdoor units with several ports go in and out as JSON: --json FILE.")
-        _put(args.csv, units_csv(listed, units))
+        _put(args.csv, units_csv((*listed, *multis), units))
     if args.json is not None:
         _put(args.json, units_json(listed, multis))
     if args.csv is None and args.json is None:

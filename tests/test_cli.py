@@ -90,7 +90,11 @@ class TestCommands(unittest.TestCase):
         data.write_text(data.read_text("utf-8").replace("wexley-m", "mine-m").replace("tavvin-o", "mine-o"), "utf-8")
         self.assertIn("Added Wexley M24 3-port", run("units", "--add", str(data))[1])
         self.assertEqual(run("units", "--kind", "outdoor")[1].count("your own"), len(multi_units()))
-        self.assertEqual(run("units", "--kind", "outdoor", "--csv", "-")[0], 2)
+        sheet = self.folder / "m.csv"
+        self.assertEqual(run("units", "--kind", "outdoor", "--csv", str(sheet))[0], 0)
+        sheet.write_text(sheet.read_text("utf-8").replace("wexley-m", "own-m").replace("tavvin-o", "own-o"), "utf-8")
+        self.assertIn("Added Wexley M24 3-port", run("units", "--add", str(sheet))[1])
+        self.assertEqual(run("units", "--kind", "outdoor")[1].count("your own"), 2 * len(multi_units()))
 
     def test_propose(self):
         out, job = self.folder / "p.json", self.folder / "taken.murvan"

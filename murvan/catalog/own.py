@@ -64,7 +64,7 @@ def _readable() -> Equipment:
 
 
 def units_in(file: Path) -> Equipment:
-    """The units of a JSON or CSV file that someone names, and the outdoor units with several ports of a JSON one.
+    """The units of a JSON or CSV file that someone names, and the outdoor units with several ports.
 
     Raises:
         CatalogError: names the line, or the unit and the field.
@@ -73,7 +73,7 @@ def units_in(file: Path) -> Equipment:
     if file.suffix.lower() != ".csv":
         return load_equipment(file)
     try:
-        return units_from_csv(file.read_text("utf-8")), ()
+        return units_from_csv(file.read_text("utf-8"))
     except UnicodeDecodeError:
         raise CatalogError(f"{file.name} is not a text file.") from None
 

@@ -12,12 +12,17 @@ from typing import Any, get_args
 from pydantic import ValidationError
 
 from murvan.catalog.loader import CatalogError
-from murvan.model.equipment import Blower, CoolingTable, HeatingTable, Unit
+from murvan.model.equipment import Blower, CoolingTable, HeatingTable, MultiUnit, Unit
 from murvan.model.words import first_problem
 from murvan.units import BTU_H, CFM, FOOT, INCH, INWC, POUND, Units, short
 
 MAX_LINES = 50000
 PARTS: dict[str, type] = {"unit": Unit, "cooling": CoolingTable, "heating": HeatingTable, "blower": Blower}
+FIELDS_OF: dict[str, Any] = {
+    **{part: kind.model_fields for part, kind in PARTS.items()},  # type: ignore[attr-defined]
+    "unit": {**Unit.model_fields, **MultiUnit.model_fields},
+}
+"""What a line of each part may name."""
 AXES = {"cooling": ("outdoor_c", "wet_bulb_c"), "heating": ("outdoor_c",), "blower": ("tap", "static_pa")}
 CELLS = {
     "cooling": ("total_w", "sensible_w", "power_w"),
@@ -80,8 +85,9 @@ def si_name(name: str, known: Iterable[str]) -> tuple[str, Callable[[float], flo
     return None
 
 
-def units_from_csv(text: str) -> tuple[Unit, ...]:
-    """Units from CSV text: columns `id`, `part`, `field`, `value` and those of the tables.
+def units_from_csv(text: str) -> tuple[tuple[Unit, ...], tuple[MultiUnit, ...]]:
+    """Units from CSV text, and outdoor units with several ports, which name their `ports`: columns `id`, `part`, `field`,
+    `value` and those of the tables.
 
     Raises:
         CatalogError: names the line, or the unit and the cell. Nothing is read then.
@@ -99,7 +105,11 @@ def units_from_csv(text: str) -> tuple[Unit, ...]:
         raise CatalogError(f"Line {reader.line_num}: the file can't be read as CSV: {exc}.") from None
     if not found:
         raise CatalogError("The file holds no units below its first line.")
-    return tuple(_unit(name, x) for name, x in found.items())
+    shared = {name for name, x in found.items() if "ports" in x.single["unit"]}
+    return (
+        tuple(_unit(name, x) for name, x in found.items() if name not in shared),
+        tuple(_multi(name, found[name]) for name in found if name in shared),
+    )
 
 
 def _header(cells: list[str]) -> list[tuple[str, Callable[[float], float]]]:
@@ -146,7 +156,7 @@ def _take(
 
 def _take_single(own: _Found, part: str, row: dict[str, Any], line: int) -> None:
     name = row["field"][0].lower()
-    kinds = PARTS[part].model_fields  # type: ignore[attr-defined]
+    kinds = FIELDS_OF[part]
     known = si_name(name, kinds)
     if known is None or (part == "unit" and known[0] in (*AXES, "id")) or known[0] in CELLS.get(part, ()):
         raise CatalogError(f"Line {line}: a {part} has no field “{short(name)}”.")
@@ -157,7 +167,9 @@ def _take_single(own: _Found, part: str, row: dict[str, Any], line: int) -> None
     annotation = kinds[at].annotation
     if _listed(annotation):
         words = text.replace(";", " ").split()
-        own.single[part][at] = [_number(w, place) if at == "heater_kw" else w for w in words]
+        own.single[part][at] = [_number(w, place) if at in ("heater_kw", "connected") else w for w in words]
+    elif at == "ports":
+        own.single[part][at] = int(_number(text, place))
     elif float in (annotation, *get_args(annotation)):
         own.single[part][at] = make(_number(text, place))
     else:
@@ -186,13 +198,29 @@ def _at(part: str, key: tuple[float, ...]) -> str:
     return ", ".join(f"{name} {x:g}" for name, x in zip(AXES[part], key, strict=True))
 
 
-def _unit(name: str, x: _Found) -> Unit:
+def _multi(name: str, x: _Found) -> MultiUnit:
+    """An outdoor unit that several hang on: no blower of its own."""
+    if x.rows["blower"] or x.single["blower"]:
+        raise CatalogError(f"{name}: an outdoor unit with ports has no blower; leave its blower lines out.")
+    raw = _tables(name, x)
+    try:
+        return MultiUnit.model_validate(raw)
+    except ValidationError as exc:
+        raise CatalogError(first_problem(exc, raw, raw.get("name") or name)) from None
+
+
+def _tables(name: str, x: _Found) -> dict[str, Any]:
     raw: dict[str, Any] = {"id": name, **x.single["unit"]}
     raw["cooling"] = {**x.single["cooling"], **_grid(name, "cooling", x.rows["cooling"], AXES["cooling"])}
     if x.rows["heating"] or x.single["heating"]:
         lines = sorted(x.rows["heating"].items())
         raw["heating"] = {**x.single["heating"], "outdoor_c": [k[0] for k, _ in lines]}
         raw["heating"] |= {c: [v[i] for _, v in lines] for i, c in enumerate(CELLS["heating"])}
+    return raw
+
+
+def _unit(name: str, x: _Found) -> Unit:
+    raw = _tables(name, x)
     blower = _grid(name, "blower", x.rows["blower"], ("tap", "static_pa"))
     raw["blower"] = {**x.single["blower"], "static_pa": blower["static_pa"], "taps_m3_s": blower["flow_m3_s"]}
     try:
@@ -214,7 +242,7 @@ def _grid(
     return {axes[0]: first, axes[1]: second, **cells}
 
 
-def units_csv(listed: Iterable[Unit], units: Units = "si") -> str:
+def units_csv(listed: Iterable[Unit | MultiUnit], units: Units = "si") -> str:
     """Units as CSV with the table columns in the user's measures; `units_from_csv` reads it back."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
@@ -222,7 +250,7 @@ def units_csv(listed: Iterable[Unit], units: Units = "si") -> str:
     writer.writerow((*COLUMNS, *(name for name, _ in columns)))
     for unit in listed:
         for part in PARTS:
-            whole = unit if part == "unit" else getattr(unit, part)
+            whole = unit if part == "unit" else getattr(unit, part, None)
             if whole is not None:
                 writer.writerows(_single_lines(unit.id, part, whole))
                 writer.writerows(_table_lines(unit.id, part, whole, columns))

@@ -2,7 +2,7 @@
 
 import unittest
 
-from murvan.catalog import CatalogError, units, units_csv, units_from_csv
+from murvan.catalog import CatalogError, multi_units, units, units_csv, units_from_csv
 from murvan.catalog.unit_csv import si_name
 
 TYPED = """id,part,field,value,outdoor_f,wet_bulb_f,total_kbtu_h,sensible_btu_h,power_w,max_btu_h,min_btu_h,tap,static_in_wc,flow_cfm
@@ -50,11 +50,20 @@ def typed(**changes):
 class TestThereAndBack(unittest.TestCase):
     def test_si_is_exact(self):
         every = tuple(units().values())
-        self.assertEqual(units_from_csv(units_csv(every)), every)
+        self.assertEqual(units_from_csv(units_csv(every)), (every, ()))
+
+    def test_outdoor_units_with_ports_there_and_back(self):
+        every = tuple(multi_units().values())
+        self.assertEqual(units_from_csv(units_csv(every)), ((), every))
+        text = units_csv(every).replace("wexley-m18,unit,ports,2", "wexley-m18,unit,ports,1")
+        with self.assertRaisesRegex(CatalogError, "M18 2-port, ports"):
+            units_from_csv(text)
+        with self.assertRaisesRegex(CatalogError, "has no blower"):
+            units_from_csv(units_csv(every[:1]) + "wexley-m18,blower,limit_pa,100\n")
 
     def test_inch_pound_within_its_figures(self):
         every = tuple(units().values())
-        for a, b in zip(units_from_csv(units_csv(every, "ip")), every, strict=True):
+        for a, b in zip(units_from_csv(units_csv(every, "ip"))[0], every, strict=True):
             self.assertEqual(a.id, b.id)
             self.assertAlmostEqual(a.cooling.total_w[2][1], b.cooling.total_w[2][1], delta=0.02)
             self.assertAlmostEqual(a.cooling.outdoor_c[2], b.cooling.outdoor_c[2], delta=0.005)
@@ -62,7 +71,7 @@ class TestThereAndBack(unittest.TestCase):
         self.assertIn(",65.0,", units_csv(every, "ip"))
 
     def test_a_sheet_typed_in_inch_pound(self):
-        (u,) = units_from_csv(typed())
+        ((u,), _) = units_from_csv(typed())
         self.assertEqual((u.maker, u.stages, u.heater_kw), ("Own", "single", (5.0, 10.0)))
         # 24,000 Btu/h = 7,033.7 W, 95 °F = 35 °C, 800 cfm = .37756 m3/s: conversions of the 1959 yard and pound
         self.assertAlmostEqual(u.nominal_w, 7033.7, delta=0.1)
