@@ -49,10 +49,10 @@ def proposals(job: Job, step: Step = lambda done, of: True) -> tuple[Proposal, .
     Args:
         step: Told how many ways have been worked out, and of how many; when it says False nothing is offered.
     """
-    ways, found = schemes(job), []
-    if not ways:
+    if not job.rooms:
         return ()
     site, base = surroundings(job), solve(job)
+    ways, found = schemes(job, site), []
     for k, scheme in enumerate(ways):
         if not step(k, len(ways)):
             return ()

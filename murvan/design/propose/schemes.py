@@ -6,10 +6,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+from murvan.design.system.hanging import head_kind
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
-from murvan.model.equipment import Unit
+from murvan.design.system.siting import Surroundings, surroundings
+from murvan.model.equipment import HEADS, Unit
 from murvan.model.job import Job, Room
-from murvan.model.unit_edit import IndoorKind
+from murvan.model.unit_edit import HEAD_WORDS, IndoorKind
 
 SchemeKind = Literal["ducted", "zoned", "furnace", "kept", "storeys", "heads", "shared", "mixed"]
 FUELS = ("gas", "propane", "oil")
@@ -52,12 +54,16 @@ class Scheme:
     """The ducts that are drawn stay."""
 
 
-def schemes(job: Job) -> tuple[Scheme, ...]:
-    """The ways that this house allows, none of them twice."""
-    return tuple(_schemes(job))
+def schemes(job: Job, site: Surroundings | None = None) -> tuple[Scheme, ...]:
+    """The ways that this house allows, none of them twice.
+
+    Args:
+        site: Of the job; where it is worked out already.
+    """
+    return tuple(_schemes(job, site or surroundings(job)))
 
 
-def _schemes(job: Job) -> Iterator[Scheme]:
+def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
     every = tuple(r.id for r in job.rooms)
     if not every:
         return
@@ -94,12 +100,12 @@ def _schemes(job: Job) -> Iterator[Scheme]:
         yield Scheme("storeys", "A ducted system each storey", places)
     groups = open_groups(job)
     lived = [g for g in groups if any(r.use in LIVED_IN for r in g)]
-    heads = tuple(_head(g) for g in lived)
+    heads = tuple(_head(g, site) for g in lived)
     if heads:
         yield Scheme("heads", "Heads, each with its outdoor unit", heads, _unserved(job, heads))
     if len(heads) > 1:
         yield Scheme("shared", "Heads on shared outdoor units", heads, _unserved(job, heads), shared=True)
-    mixed = _mixed(job, lived)
+    mixed = _mixed(job, lived, site)
     if mixed is not None:
         yield mixed
 
@@ -128,9 +134,11 @@ def fuel_here(job: Job) -> str | None:
     return next((f for f in noted if f in FUELS), None)
 
 
-def _head(rooms: tuple[Room, ...]) -> Place:
-    name = next((r.name for r in rooms if r.use in LIVED_IN), rooms[0].name)
-    return Place(f"{name} head"[:60], "wall", ("wall",), tuple(r.id for r in rooms), name)
+def _head(rooms: tuple[Room, ...], site: Surroundings) -> Place:
+    first = next((r for r in rooms if r.use in LIVED_IN), rooms[0])
+    kind = head_kind(site, first)
+    tag = f"{first.name} {HEAD_WORDS[kind]}"[:60]
+    return Place(tag, kind, tuple(HEADS[kind]), tuple(r.id for r in rooms), first.name)
 
 
 def _unserved(job: Job, places: tuple[Place, ...]) -> dict[str, str]:
@@ -138,7 +146,7 @@ def _unserved(job: Job, places: tuple[Place, ...]) -> dict[str, str]:
     return {r.id: remedy(r) for r in job.rooms if r.id not in served}
 
 
-def _mixed(job: Job, lived: list[tuple[Room, ...]]) -> Scheme | None:
+def _mixed(job: Job, lived: list[tuple[Room, ...]], site: Surroundings) -> Scheme | None:
     """Bedrooms with their baths and halls on a slim ducted unit a storey, heads in the other rooms lived in."""
     places: list[Place] = []
     taken: set[str] = set()
@@ -151,7 +159,7 @@ def _mixed(job: Job, lived: list[tuple[Room, ...]]) -> Scheme | None:
     if not places:
         return None
     rest = [tuple(r for r in g if r.id not in taken) for g in lived]
-    places += [_head(g) for g in rest if any(r.use in LIVED_IN for r in g)]
+    places += [_head(g, site) for g in rest if any(r.use in LIVED_IN for r in g)]
     if all(p.kind == "ducted" for p in places):
         return None
     return Scheme("mixed", "Slim ducted and heads", tuple(places), _unserved(job, tuple(places)))

@@ -30,6 +30,9 @@ def reasons(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results)
         yield f"gives {_percent(have, heating)} of their heat at design{rest}"
     if any(p.heat_share < 1 for p in scheme.places):
         yield "heats as today; nothing is taken out"
+    under = [p.role for p in scheme.places if p.kind == "floor"]
+    if under:
+        yield f"floor units under the glass in {_listed(under[:4])}, where no wall is free"
     if not scheme.remedies:
         yield "every room is served"
     drying = min((x.latent_share for x in chosen if isfinite(x.latent_share)), default=inf)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
@@ -22,6 +25,8 @@ STEP_M = 0.3
 NEAR_PEOPLE_M = 1.5
 HALF_M = 0.5
 """Half the width a head takes along its wall."""
+FLOOR_UNIT_M = 0.65
+"""Height of a floor unit with air over it."""
 
 
 def hang_head(job: Job, storey: str, at: Point, kind: IndoorKind = "wall") -> Drawn:
@@ -60,25 +65,57 @@ def on_outside_wall(x: Surroundings, room: Room, at: Point) -> bool:
 def best_spot(x: Surroundings, room: Room, kind: IndoorKind) -> Point:
     """Where a unit of a kind hangs by itself: a cassette in the middle, a floor unit under glass, a wall head on an outside
     wall beside the glass; a ducted unit in the middle until it is placed."""
-    job, shape = x.job, Polygon(room.outline_m)
+    shape = Polygon(room.outline_m)
     middle = shape.centroid if shape.contains(shape.centroid) else shape.representative_point()
     at_middle = (round(middle.x, 3), round(middle.y, 3))
-    walls = [w for w in along_walls(job, room, x.beyond, STEP_M) if w[3] >= 2 * OFF_WALL_M]
-    if kind in ("ceiling", "ducted") or not walls:
+    walls = _walls(x, room)
+    if kind in ("ceiling", "ducted") or walls is None:
         return at_middle
+    off = np.hypot(*(walls.spots - np.array(at_middle)).T)
+    wrong = walls.covered if kind == "wall" else ~walls.covered
+    best = int(np.argmin(1000 * walls.near + 100 * wrong + 50 * walls.inside - 10 * walls.corner + off))
+    return (round(float(walls.spots[best][0]), 3), round(float(walls.spots[best][1]), 3))
+
+
+def head_kind(x: Surroundings, room: Room) -> IndoorKind:
+    """A wall head where an outside wall has room for one beside its glass; under glass a floor unit, where the sill is
+    high enough for it; common practice."""
+    walls = _walls(x, room)
+    if walls is None or bool((~walls.inside & ~walls.covered & ~walls.near).any()):
+        return "wall"
+    sills = [o.sill_m for o in x.job.openings if o.room == room.id and o.kind == "window"]
+    under = bool((~walls.inside & walls.covered & ~walls.near).any())
+    return "floor" if under and sills and max(sills) >= FLOOR_UNIT_M else "wall"
+
+
+@dataclass(frozen=True)
+class _Walls:
+    """Places along the walls of a room: where, and what speaks for and against each."""
+
+    spots: NDArray[np.float64]
+    covered: NDArray[np.bool_]
+    """By glass or a door."""
+    near: NDArray[np.bool_]
+    """Where people sit or lie."""
+    inside: NDArray[np.bool_]
+    """An inside wall."""
+    corner: NDArray[np.float64]
+    """To the nearer corner, m, up to 1."""
+
+
+def _walls(x: Surroundings, room: Room) -> _Walls | None:
+    job = x.job
+    walls = [w for w in along_walls(job, room, x.beyond, STEP_M) if w[3] >= 2 * OFF_WALL_M]
+    if not walls:
+        return None
     spots = np.array([(on[0] - out[0] * OFF_WALL_M, on[1] - out[1] * OFF_WALL_M) for on, out, _, _ in walls])
     at = shapely.points(spots)
-    glass = [LineString(opening_line(o, room)) for o in job.openings if o.room == room.id and o.kind != "skylight"]
-    covered = np.zeros(len(walls), bool)
-    for line in glass:
-        covered |= shapely.distance(at, line) < OFF_WALL_M + HALF_M
-    people = [f.position_m for f in job.furniture if f.room == room.id and f.kind not in ("desk", "table")]
-    near = np.zeros(len(walls), bool)
-    for q in people:
-        near |= np.hypot(*(spots - np.array(q)).T) < NEAR_PEOPLE_M
+    covered, near = np.zeros(len(walls), bool), np.zeros(len(walls), bool)
+    for o in job.openings:
+        if o.room == room.id and o.kind != "skylight":
+            covered |= shapely.distance(at, LineString(opening_line(o, room))) < OFF_WALL_M + HALF_M
+    for f in job.furniture:
+        if f.room == room.id and f.kind not in ("desk", "table"):
+            near |= np.hypot(*(spots - np.array(f.position_m)).T) < NEAR_PEOPLE_M
     inside = np.array([other != "outdoors" for _, _, other, _ in walls])
-    corner = np.array([min(c, 1.0) for *_, c in walls])
-    off = np.hypot(*(spots - np.array(at_middle)).T)
-    wrong = covered if kind == "wall" else ~covered
-    best = int(np.argmin(1000 * near + 100 * wrong + 50 * inside - 10 * corner + off))
-    return (round(float(spots[best][0]), 3), round(float(spots[best][1]), 3))
+    return _Walls(spots, covered, near, inside, np.array([min(c, 1.0) for *_, c in walls]))

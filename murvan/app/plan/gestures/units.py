@@ -11,6 +11,7 @@ from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
 from murvan.design.system.hanging import at_wall, hang_head
+from murvan.design.system.open_rooms import open_groups
 from murvan.model.edit import replace
 from murvan.model.job import Job, Point
 from murvan.model.unit_edit import give_rooms, outdoor_at, release_rooms, served_rooms
@@ -121,11 +122,17 @@ class RoomToUnit(Gesture):
         units = self.job.design.indoor_units
         return next((x.id for x in units if room in served_rooms(self.job, x)), None) if room != self.room else None
 
+    def _rooms(self) -> tuple[str, ...]:
+        """The room, with Alt those that are open to it too."""
+        if not self.free:
+            return (self.room,)
+        return next(tuple(r.id for r in g) for g in open_groups(self.job) if self.room in {r.id for r in g})
+
     def stroke(self) -> Stroke | None:
-        unit, room = self._to(), self.room
+        unit, room, rooms = self._to(), self.room, self._rooms()
         if not self.moved or unit is None:
             return None
-        return Stroke("Give the room to the unit", lambda job: Drawn(give_rooms(job, unit, (room,)), "room", room))
+        return Stroke("Give rooms to the unit", lambda job: Drawn(give_rooms(job, unit, rooms), "room", room))
 
     def paint(self, p: QPainter) -> None:
         t, unit = self.view.theme, self._to()
@@ -135,7 +142,7 @@ class RoomToUnit(Gesture):
         pill(p, self.view, self.at_px + QPointF(0, 24), tag, unit is not None)
 
     def hint(self) -> str:
-        return "Drop the room on a unit's number, or on a room that the unit serves"
+        return "Drop the room on a unit's number, or on a room it serves; Alt takes rooms open to it along"
 
 
 @grabs
