@@ -166,7 +166,8 @@ class Rail(QWidget):
             return
         if self.lens is not None:
             self._legend(p, t, y)
-        self._north_and_scale(p, t)
+        if y < self.height() - 44:  # a short window has no room for both
+            self._north_and_scale(p, t)
 
     def _storeys(self, p: QPainter, t: Theme) -> float:
         paint.text(p, 9, 20, "Storey", 12, 500, t("ink2"))
