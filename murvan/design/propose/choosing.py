@@ -113,13 +113,17 @@ def _on_shared(
 
 
 def _head(place: Place, s: SystemResults, units: dict[str, Unit], maker: str) -> Unit | None:
-    """The smallest of a maker that carries the place's rooms by itself; the largest where none does."""
+    """The smallest of a maker that carries the place's rooms by itself in both seasons; where none of the right size heats
+    them, the one that heats most; the largest where none cools them."""
     offered = [u for u in units.values() if place.takes(u) and u.on_several and u.maker == maker]
     weighed = sorted((s.equipment.measure(u) for u in offered), key=lambda x: x.unit.nominal_w)
     heat_w = s.loads.house_heating_w
     enough = [x for x in weighed if _cools(x)]
-    warm = [x for x in enough if x.heating_w >= ENOUGH * heat_w and x.total_share <= x.limits[1]]
-    return next((x.unit for x in (*warm, *enough)), weighed[-1].unit if weighed else None)
+    right = [x for x in enough if not x.total_share > x.limits[1]]
+    warm = next((x for x in right if x.heating_w >= ENOUGH * heat_w), None) or max(
+        right, key=lambda x: x.heating_w, default=None
+    )
+    return warm.unit if warm is not None else next((x.unit for x in enough), weighed[-1].unit if weighed else None)
 
 
 def _groupings(scheme: Scheme, job: Job) -> Iterator[list[tuple[int, ...]]]:
