@@ -49,6 +49,7 @@ STACK_IP = (INCH**2 * 1e4 * 1e-3 / CFM) ** 2
 FORMS: dict[str, tuple[Form, Form]] = {
     "number": (Form(""), Form("")),
     "decimal": (Form("", 1, 2), Form("", 1, 2)),
+    "decimal4": (Form("", 1, 4), Form("", 1, 4)),
     "ratio3": (Form("", 1, 3), Form("", 1, 3)),
     "percent": (Form("%", 100), Form("%", 100)),
     "length": (Form("ft", 1 / FOOT, 1), Form("m", 1, 2)),

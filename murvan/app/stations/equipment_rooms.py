@@ -13,6 +13,7 @@ from murvan.app import paint
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.unit_layers import units_to_rooms
 from murvan.app.stations.base import (
+    Arith,
     Button,
     Buttons,
     Card,
@@ -35,7 +36,7 @@ from murvan.design.punch.finding import Hit
 from murvan.design.results import SystemResults
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.open_rooms import LIVED_IN, remedy
-from murvan.design.system.outdoor import Shared
+from murvan.design.system.outdoor import Shared, explain_part
 from murvan.design.system.pick import pick_outdoor, pick_unit
 from murvan.model import Job, Room
 from murvan.model.design import IndoorUnit
@@ -256,6 +257,8 @@ def _unit_card(view: View, own: IndoorUnit) -> Card:
     shared = view.r.outdoors.get(own.outdoor or "")
     if shared is not None:
         sections.append(_shared(view, shared))
+        if x is not None:
+            sections.append(Arith(explain_part(x, shared, view.r.conditions)))
     sections += [_of_unit(view), _more(view)]
     return Card(
         f"Unit {number_of(view, own)} of {len(view.job.design.indoor_units)} · {dict(KINDS)[own.kind].lower()}",

@@ -28,9 +28,8 @@ def cooling_capacity(
     capacity moves with the entering dry bulb through the coil's bypass factor. Outside the table its edge holds.
     """
     t = unit.cooling
-    row, column = _between(t.outdoor_c, outdoor_c), _between(t.wet_bulb_c, entering.wet_bulb_c)
-    total, sensible, power = (_bilinear(x, row, column) for x in (t.total_w, t.sensible_w, t.power_w))
-    mass = flow_m3_s * density_kg_m3 / (unit.rated_flow_m3_s * STANDARD_DENSITY_KG_M3)
+    total, sensible, power = by_table(unit, outdoor_c, entering.wet_bulb_c)
+    mass = mass_share(unit, flow_m3_s, density_kg_m3)
     total *= mass**t.flow_exponent_total
     sensible = sensible * mass**t.flow_exponent_sensible
     sensible += (
@@ -40,6 +39,19 @@ def cooling_capacity(
         * (entering.temperature_c - t.dry_bulb_c)
     )
     return total, float(min(max(sensible, 0.0), total)), power
+
+
+def by_table(unit: Unit, outdoor_c: float, wet_bulb_c: float) -> tuple[float, float, float]:
+    """Total, sensible and power [W] by the maker's cooling table alone."""
+    t = unit.cooling
+    row, column = _between(t.outdoor_c, outdoor_c), _between(t.wet_bulb_c, wet_bulb_c)
+    total, sensible, power = (_bilinear(x, row, column) for x in (t.total_w, t.sensible_w, t.power_w))
+    return total, sensible, power
+
+
+def mass_share(unit: Unit, flow_m3_s: float, density_kg_m3: float) -> float:
+    """Mass flow over the rated one of standard air."""
+    return flow_m3_s * density_kg_m3 / (unit.rated_flow_m3_s * STANDARD_DENSITY_KG_M3)
 
 
 def heating_capacity(

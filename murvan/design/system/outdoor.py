@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.loads.peaks import Loads
+from murvan.design.system.capacity import by_table, mass_share
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.unit_design import UnitDesign
+from murvan.design.weather.conditions import Conditions
 from murvan.model.design import Box, OutdoorUnit
 from murvan.model.equipment import MultiUnit
 
@@ -91,3 +94,26 @@ def shared(
         loads.house_cooling_w,
         sum(x.house_heating_w for x in own),
     )
+
+
+def explain_part(x: Candidate, s: Shared, c: Conditions) -> Arithmetic:
+    """What a head gets of the outdoor unit that it shares, while all call."""
+    q, unit = Quantity, x.unit
+    table = by_table(unit, c.outdoor_summer.temperature_c, x.entering.wet_bulb_c)[0]
+    air = mass_share(unit, x.flow_m3_s, c.density_kg_m3) ** unit.cooling.flow_exponent_total
+    part = unit.nominal_w / s.connected_w
+    lines = (
+        Line(
+            "its part",
+            "{0} ÷ {1}",
+            (q("power", unit.nominal_w), q("power", s.connected_w)),
+            q("percent", part),
+            adds=False,
+        ),
+        Line("by both tables", "", (), q("power", table), adds=False),
+        Line("cools", "{0} × {1}", (q("power", table), q("decimal4", air)), q("power", x.total_w), True),
+    )
+    both = (
+        "At each point of its table the smaller of its own capacity and its part of the outdoor unit's, less the line"
+    )
+    return Arithmetic("Part of the outdoor unit", lines, (both, "× air flow and altitude, by the maker's exponent"))

@@ -8,6 +8,7 @@ import numpy as np
 from murvan.catalog import multi_units, units
 from murvan.design import solve
 from murvan.design.system.hung import at_end_of_line, on_outdoor
+from murvan.design.system.outdoor import explain_part
 from murvan.model import replace
 from murvan.model.unit_edit import add_unit, hang_on
 from tests.houses import many_rooms
@@ -114,6 +115,18 @@ class TestSolved(unittest.TestCase):
         a, b = (r.systems[heads[0]].equipment.chosen for r in (before, after))
         self.assertLess(b.total_w, a.total_w)
         self.assertEqual(solve(crowded).systems[heads[0]].equipment.chosen, b)
+
+    def test_the_part_multiplies_out(self):
+        job, heads, outdoor = three_heads()
+        for h in heads:
+            job = replace(job, "indoor_units", h, unit="wexley-w12")
+        r = solve(job)
+        for s in r.systems.values():
+            a = explain_part(s.equipment.chosen, r.outdoors[outdoor], r.conditions)
+            part, table, cools = (line.result.value for line in a.lines)
+            self.assertAlmostEqual(part, 1 / 3)
+            self.assertAlmostEqual(cools, table * a.lines[2].operands[1].value, 6)
+            self.assertAlmostEqual(cools, s.equipment.chosen.total_w)
 
     def test_weighed_are_heads_of_the_same_maker(self):
         job, heads, _ = three_heads()
