@@ -394,7 +394,11 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
         of("indoor_units", own, "heat_share", key="system.heat_share"),
         *_lockouts(view, x),
         *_line_fields(view),
-        *(of_sub("indoor_units", own, "filter", f"{side}_m", key=f"filter.{side}") for side in ("width", "height")),
+        *(
+            of_sub("indoor_units", own, "filter", f"{side}_m", key=f"filter.{side}")
+            for side in ("width", "height")
+            if own.kind == "ducted"
+        ),
     )
 
 

@@ -266,6 +266,47 @@ def cassette_fits(results: Results, wood_m: float) -> Iterator[Hit]:
             yield _too_much(s, "is {0} wide, between the joists are {1}", narrow, between)
 
 
+def cassette_access(results: Results) -> Iterator[Hit]:
+    """Cassettes under a heated room: nobody reaches them from above."""
+    ids, over = [r.id for r in results.job.rooms], results.geometry.ceilings_m2
+    for s, _ in _heads(results):
+        room = _hangs_in(s)
+        if s.design.indoor.kind == "ceiling" and room is not None:
+            k = ids.index(room)
+            if sum(over[what][k] for what in over) <= 0:
+                yield Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, "has a heated room over it")
+
+
+def in_its_place(results: Results, service_m: float) -> Iterator[Hit]:
+    """Ducted units that with `service_m` to work before them don't go into the place they stand in."""
+    for s, x in chosen(results):
+        own, unit = s.design.indoor, x.unit
+        if own.kind != "ducted" or unit.kind in ("packaged", "slim_ducted"):
+            continue
+        here = (p for p in results.job.places if p.storey == own.storey)
+        place = next((p for p in here if shapely.contains_xy(Polygon(p.outline_m), *own.position_m)), None)
+        if place is None:
+            continue
+        long, short = _sides(place.outline_m)
+        if unit.height_m > place.clear_m:
+            yield _placed(s, f"is {{0}} high, {place.name} is clear {{1}}", unit.height_m, place.clear_m)
+        need = sorted((unit.width_m, unit.depth_m + service_m))
+        if need[1] > long * 1.001 or need[0] > short * 1.001:
+            over, most = (need[1], long) if need[1] > long * 1.001 else (need[0], short)
+            yield _placed(s, f"needs {{0}} with room to work, {place.name} has {{1}}", over, most)
+
+
+def _sides(outline: tuple[Point, ...]) -> tuple[float, float]:
+    """Longer and shorter side of the smallest box round an outline, m."""
+    a, b, c, *_ = list(Polygon(outline).minimum_rotated_rectangle.exterior.coords)
+    return max(dist(a, b), dist(b, c)), min(dist(a, b), dist(b, c))
+
+
+def _placed(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:
+    have, most = q("size", have_m), q("size", most_m)
+    return Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, text, (have, most), have, most)
+
+
 def slim_fits(results: Results) -> Iterator[Hit]:
     """Slim ducted units deeper than it is clear where they lie: above the ceiling, or in the place surveyed for them."""
     storeys = {x.id: x for x in results.job.storeys}

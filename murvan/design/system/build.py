@@ -13,6 +13,7 @@ from murvan.model.design import piece_id
 from murvan.model.equipment import Unit
 from murvan.model.job import Fitting, Ref
 from murvan.model.routes import LaidRun
+from murvan.model.unit_edit import HEAD_WORDS
 from murvan.units import Units, number
 
 JOINT_M = 1.524
@@ -139,11 +140,12 @@ def _unit_end(u: UnitDesign, unit: Unit | None) -> Iterator[_Draft]:
     storey, of = _storey(u), Ref("indoor_unit", u.id)
     if unit is not None:
         size = (unit.width_m, unit.depth_m)
-        yield _Draft(
-            of, "", f"{unit.maker} {unit.name}", size, "Equipment", "air handler", storey, weight_kg=unit.weight_kg
-        )
-        size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
-        yield _Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey)
+        head = u.indoor.kind != "ducted"
+        where = HEAD_WORDS[u.indoor.kind] if head else "air handler"
+        yield _Draft(of, "", f"{unit.maker} {unit.name}", size, "Equipment", where, storey, weight_kg=unit.weight_kg)
+        if not head:  # a head has its own filter in its casing
+            size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
+            yield _Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey)
     for box in u.boxes:
         what = f"{box.kind.replace('_', ' ').capitalize()}, {box.ports} ports"
         yield _Draft(Ref("box", box.id), "", what, (), "Equipment", "refrigerant line", box.storey or storey)

@@ -2,9 +2,11 @@
 
 import unittest
 
+from murvan.catalog import units
 from murvan.design import solve
 from murvan.model import Furniture, MechanicalPlace, Opening, Structure, insert, replace, replace_part
 from murvan.model.design_edit import with_line
+from murvan.model.edit import changed
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms
 from tests.design.system.test_hung import three_heads
 
@@ -22,6 +24,8 @@ NEW = (
     "cassette-fits",
     "outdoor-several",
     "slim-fits",
+    "cassette-access",
+    "unit-place",
     "head-way",
     "outdoor-ports",
     "outdoor-connected",
@@ -126,6 +130,30 @@ class TestEach(unittest.TestCase):
             outline_m=((x - 0.4, y - 0.4), (x + 0.4, y - 0.4), (x + 0.4, y + 0.4), (x - 0.4, y + 0.4)),
         )
         self.assertFalse(found(insert(low, "places", soffit), "slim-fits"))
+
+    def test_cassette_under_a_heated_room(self):
+        job = self.put("indoor_units", self.heads[0], kind="ceiling", unit="wexley-c9")
+        self.assertFalse(found(job, "cassette-access"))
+        rooms = tuple(changed(r, ceiling="heated") if r.id == job.rooms[0].id else r for r in job.rooms)
+        self.fires(changed(job, rooms=rooms), "cassette-access")
+
+    def test_unit_in_its_place(self):
+        own = self.heads[0]
+        job = self.put("indoor_units", own, kind="ducted", unit="orvane-vh-24", position_m=(1.5, 0.6), outdoor=None)
+        unit = units()["orvane-vh-24"]
+
+        def place(wide, deep, clear=2.4):
+            outline = ((1.0, 0.1), (1.0 + wide, 0.1), (1.0 + wide, 0.1 + deep), (1.0, 0.1 + deep))
+            new = MechanicalPlace(id="p", name="Closet", storey=job.storeys[0].id, clear_m=clear, outline_m=outline)
+            return insert(job, "places", new)
+
+        roomy = place(unit.width_m + 0.1, unit.depth_m + 0.65)
+        self.assertFalse(found(roomy, "unit-place"))
+        self.assertIn(
+            "room to work", self.fires(place(unit.width_m + 0.1, unit.depth_m + 0.3), "unit-place").text("ip")
+        )
+        low = place(unit.width_m + 0.1, unit.depth_m + 0.65, unit.height_m - 0.1)
+        self.assertIn("high", self.fires(low, "unit-place").text("si"))
 
     def test_head_on_an_inside_wall(self):
         room = self.job.rooms[1]

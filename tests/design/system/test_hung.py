@@ -128,6 +128,11 @@ class TestSolved(unittest.TestCase):
             self.assertAlmostEqual(cools, table * a.lines[2].operands[1].value, 6)
             self.assertAlmostEqual(cools, s.equipment.chosen.total_w)
 
+    def test_heads_are_hung_as_heads_without_a_filter_of_the_return(self):
+        job, heads, _ = three_heads()
+        pieces = [p for p in solve(job).cuts.pieces if p.section == "Equipment"]
+        self.assertEqual([p.where for p in pieces], ["head"] * 3)
+
     def test_weighed_are_heads_of_the_same_maker(self):
         job, heads, _ = three_heads()
         makers = {x.unit.maker for x in solve(job).systems[heads[0]].equipment.candidates}
