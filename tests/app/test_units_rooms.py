@@ -178,6 +178,24 @@ class TestRooms(WindowTest):
     def words(self):
         return " ".join(r.label for s in self.window.card.spec.sections for r in getattr(s, "rows", ()))
 
+    def test_a_bend_dragged_into_the_line_and_out_again(self):
+        sheet = self.window.plan.sheet
+        outdoor = sheet.to_px(*self.job.design.outdoor_units[0].position_m).toPoint()
+        unit = sheet.to_px(*self.units[0].position_m).toPoint()
+        before = self.window.view().line.length_m
+        self.drag(QPoint(unit.x(), (unit.y() + outdoor.y()) // 2), QPoint(unit.x() - 120, outdoor.y() - 60))
+        line = next(x for x in self.job.design.lines if x.indoor == self.units[0].id)
+        self.assertEqual(len(line.route_m), 1)
+        self.assertGreater(self.window.view().line.length_m, 0.5 * before)
+        bend = sheet.to_px(*line.route_m[0][:2]).toPoint()
+        self.drag(bend, bend + QPoint(40, 10))
+        moved = next(x for x in self.job.design.lines if x.indoor == self.units[0].id)
+        self.assertNotEqual(moved.route_m, line.route_m)
+        self.assertEqual(len(moved.route_m), 1)
+        bend = sheet.to_px(*moved.route_m[0][:2]).toPoint()
+        self.drag(bend, QPoint((unit.x() + outdoor.x()) // 2, (unit.y() + outdoor.y()) // 2))
+        self.assertEqual(next(x for x in self.job.design.lines if x.indoor == self.units[0].id).route_m, ())
+
     def test_both_measures_and_themes(self):
         self.head_in("study")
         for units, dark in (("si", True), ("ip", False), ("si", False)):

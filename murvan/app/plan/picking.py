@@ -23,7 +23,8 @@ def hit(v: Sheet, at: QPointF) -> Hit | None:
     """The topmost thing under a point: tag, register, run, opening, wall, room."""
     if v.lens.unit:
         room = v.room_at(at)
-        return unit_layers.hit(v, at) or (("room", room) if room is not None else None)
+        line = ("line", v.lens.unit) if unit_layers.on_pipe(v, at) else None
+        return unit_layers.hit(v, at) or line or (("room", room) if room is not None else None)
     found = _tag(v, at) or _register(v, at) or _run(v, at)
     if found is None and v.lens.dimensions:
         found = thing_layers.hit(v, at, v.lens.survey)

@@ -50,6 +50,42 @@ def hit(v: Sheet, at: QPointF) -> tuple[str, str] | None:
     return (best[1].kind, best[1].id) if best is not None and best[0] < REACH else None
 
 
+def pipe(v: Sheet, unit_id: str) -> list[QPointF]:
+    """The refrigerant line of a unit on the storey shown, along the walls while no bends are drawn; empty without one."""
+    d = v.job.design
+    unit = next((x for x in d.indoor_units if x.id == unit_id), None)
+    if unit is None or unit.storey != v.storey:
+        return []
+    path = [(x, y) for x, y, _ in laid_line(d, unit, v.job.storeys).path_m]
+    if len(path) == 2:  # no bends were drawn: along the walls
+        path.insert(1, (path[1][0], path[0][1]))
+    return [v.to_px(*q) for q in path]
+
+
+def on_pipe(v: Sheet, at: QPointF) -> bool:
+    """Whether a point lies on the line of the unit in hand, off its ends."""
+    path = pipe(v, v.lens.unit)
+    if len(path) < 2 or min((at - path[0]).manhattanLength(), (at - path[-1]).manhattanLength()) < REACH:
+        return False
+    return leg_at(path, at)[1] < NEAR_PIPE
+
+
+NEAR_PIPE = 6.0
+
+
+def leg_at(path: list[QPointF], at: QPointF) -> tuple[int, float]:
+    """The leg of a polyline nearest to a point, and how far it is, px."""
+    found = []
+    for k, (a, b) in enumerate(zip(path, path[1:], strict=False)):
+        d = b - a
+        length = d.x() ** 2 + d.y() ** 2
+        u = 0.0 if length == 0 else min(max(((at.x() - a.x()) * d.x() + (at.y() - a.y()) * d.y()) / length, 0.0), 1.0)
+        off = at - (a + d * u)
+        found.append(((off.x() ** 2 + off.y() ** 2) ** 0.5, k))
+    best = min(found, default=(float("inf"), 0))
+    return best[1], best[0]
+
+
 def units_to_rooms(p: QPainter, v: Sheet) -> None:
     """Lines from the unit in hand to its rooms, refrigerant lines, and a badge for each unit."""
     t = v.theme
@@ -70,14 +106,11 @@ def units_to_rooms(p: QPainter, v: Sheet) -> None:
 
 
 def _pipes(p: QPainter, v: Sheet) -> None:
-    d, t = v.job.design, v.theme
-    for unit in d.indoor_units:
-        path = [(x, y) for x, y, _ in laid_line(d, unit, v.job.storeys).path_m]
-        if unit.storey != v.storey or len(path) < 2:
+    t = v.theme
+    for unit in v.job.design.indoor_units:
+        line = QPolygonF(pipe(v, unit.id))
+        if line.count() < 2:
             continue
-        if len(path) == 2:  # no bends were drawn: along the walls
-            path.insert(1, (path[1][0], path[0][1]))
-        line = QPolygonF([v.to_px(*q) for q in path])
         mine = unit.id == v.lens.unit
         for color, width in (("paper", 4.0 if mine else 2.5), ("cooling", 2.2 if mine else 1.0)):
             p.setPen(QPen(t(color), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap, Qt.PenJoinStyle.MiterJoin))

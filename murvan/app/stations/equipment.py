@@ -85,7 +85,7 @@ class EquipmentStation(Station):
             self.lens_index = ROOMS_LENS
 
     def knows(self, view: View, kind: str, item: str) -> bool:
-        return self.lens_index == ROOMS_LENS and kind in ("room", "indoor_unit", "outdoor_unit")
+        return self.lens_index == ROOMS_LENS and kind in ("room", "indoor_unit", "outdoor_unit", "line")
 
     def headline(self, view: View) -> Headline:
         x = view.s.equipment.chosen

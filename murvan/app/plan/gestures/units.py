@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPen
+from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app.plan import unit_layers
 from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, tool
@@ -12,8 +12,10 @@ from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
 from murvan.design.system.hanging import at_wall, hang_head
 from murvan.design.system.open_rooms import open_groups
+from murvan.model.design_edit import with_line
 from murvan.model.edit import replace
 from murvan.model.job import Job, Point
+from murvan.model.linesets import laid_line
 from murvan.model.unit_edit import give_rooms, outdoor_at, release_rooms, served_rooms
 
 
@@ -189,3 +191,62 @@ class UnitDrag(Gesture):
 
     def hint(self) -> str:
         return "Wall and floor heads keep to the wall; Alt places freely"
+
+
+@grabs
+class LineDrag(Gesture):
+    """A bend put into the refrigerant line of the unit in hand, or moved; dropped on the straight way it goes."""
+
+    stays_open = False
+    moves_units = True
+
+    @classmethod
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> LineDrag | None:
+        return cls(view, at, item) if kind == "line" else None
+
+    def __init__(self, view: Sheet, at: QPointF, unit: str) -> None:
+        super().__init__(view, at)
+        self.unit = unit
+        line = next((x for x in self.job.design.lines if x.indoor == unit), None)
+        self.bends = [(x, y, z) for x, y, z in line.route_m] if line is not None else []
+        path = unit_layers.pipe(view, unit)
+        near = [k for k, q in enumerate(path[1:-1]) if (q - at).manhattanLength() < unit_layers.REACH]
+        self.held = near[0] if near and self.bends else None
+        self.leg = unit_layers.leg_at(path, at)[0] if self.bends else 0
+
+    def _route(self) -> list[tuple[float, float, float]]:
+        """The bends as they would be now."""
+        x, y = _place(self.view, self.at_px)
+        laid = laid_line(
+            self.job.design, next(u for u in self.job.design.indoor_units if u.id == self.unit), self.job.storeys
+        )
+        bends = list(self.bends)
+        z = bends[self.held][2] if self.held is not None else laid.path_m[-1][2]
+        if self.held is not None:
+            bends[self.held] = (x, y, z)
+        else:
+            bends.insert(self.leg, (x, y, z))
+        at = self.leg if self.held is None else self.held
+        ends = [laid.path_m[0], *bends, laid.path_m[-1]]
+        straight = [self.view.to_px(*p[:2]) for p in (ends[at], ends[at + 2])]
+        if unit_layers.leg_at(straight, self.at_px)[1] < unit_layers.NEAR_PIPE:
+            del bends[at]
+        return bends
+
+    def stroke(self) -> Stroke | None:
+        if not self.moved:
+            return None
+        unit, route = self.unit, tuple(self._route())
+        return Stroke(
+            "Lay the line",
+            lambda job: Drawn(with_line(job, unit, route_m=route, length_m=None, lift_m=None), "indoor_unit", unit),
+        )
+
+    def paint(self, p: QPainter) -> None:
+        path = unit_layers.pipe(self.view, self.unit)
+        points = [path[0], *(self.view.to_px(x, y) for x, y, _ in self._route()), path[-1]]
+        p.setPen(QPen(self.view.theme("cooling"), 3))
+        p.drawPolyline(QPolygonF(points))
+
+    def hint(self) -> str:
+        return "Drag a bend into the line; drop it on the straight way to take it out"
