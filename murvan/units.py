@@ -66,6 +66,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "electric": (Form("kW", 1e-3, 1), Form("kW", 1e-3, 1)),
     "watts": (Form("W"), Form("W")),
     "line_loss": (Form("%/100 ft", 3048, 1), Form("%/10 m", 1000, 1)),
+    "air_per_load": (Form("cfm a ton", 3516.85284 / CFM), Form("L/s a kW", 1e6)),
     "sound": (Form("dBA"), Form("dBA")),
     "volts": (Form("V"), Form("V")),
     "amps": (Form("A", 1, 1), Form("A", 1, 1)),

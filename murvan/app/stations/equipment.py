@@ -47,8 +47,6 @@ from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
 from murvan.model.equipment import IN_ROOM, KIND_WORDS, STAGE_WORDS
 from murvan.model.linesets import SOURCE_WORDS
-from murvan.physics.constants import TON_W
-from murvan.units import CFM
 
 COIL_LENS, ROOMS_LENS = 1, 2
 TOOLS = ("head", "serve", "outdoor")
@@ -253,12 +251,9 @@ class EquipmentStation(Station):
             _heat_row(ld.house_heating_w, x.heating_w + backup * 1000, backup),
         ]
         if view.s.unit is None:
-            per = view.s.airflow.total_m3_s / ld.house_cooling_w if ld.house_cooling_w > 0 else 0.0
-            tons = "cfm a ton" if view.units == "ip" else "L/s a kW"
-            rate = per * (TON_W / CFM if view.units == "ip" else 1e6)
-            rows.append(
-                ListRow("Air until one is picked", view.text("flow", view.s.airflow.total_m3_s), f"{rate:.0f} {tons}")
-            )
+            air, load = view.s.airflow.total_m3_s, ld.house_cooling_w
+            rate = view.text("air_per_load", air / load if load > 0 else 0.0)
+            rows.append(ListRow("Air until one is picked", view.text("flow", air), rate))
         b = view.s.blower
         if picked and b is not None:
             static = float(b.external_static_pa[0])
