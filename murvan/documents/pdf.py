@@ -296,12 +296,12 @@ def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
     assert x is not None
     need, heater_kw = s.loads.house_heating_w, s.design.indoor.heater_kw
     heater_w = heater_kw * 1000
-    first = f"The {x.unit.maker} {x.unit.name} covers {x.total_share * 100:.0f} % of the cooling load{whose}"
+    first = f"The {x.unit.maker} {x.unit.name} covers {_percent(x.total_share)} of the cooling load{whose}"
     kept = 1 - s.design.indoor.heat_share
     beside = [f"The heat that is kept carries {kept * 100:.0f} % of the heating{whose}."] if kept > 0 else []
     if need <= 0:
         return [f"{first}.", *beside]
-    first += f" and {x.heating_share * 100:.0f} % of the heating load at the design temperatures"
+    first += f" and {_percent(x.heating_share)} of the heating load at the design temperatures"
     if x.unit.kind == "furnace_coil" or x.heating_w >= need:
         return [f"{first}.", *beside]
     if heater_w <= 0:
@@ -379,7 +379,7 @@ def _unit_rows(s: SystemResults, x: Candidate, energy: Energy, units: Units) -> 
     u, ld, (low, high) = x.unit, s.loads, x.limits
 
     def against(what: str, have_w: float, need_w: float, share: float, limit: str) -> ROW:
-        return what, text("power", have_w, units), text("power", need_w, units), f"{share * 100:.0f} %", limit
+        return what, text("power", have_w, units), text("power", need_w, units), _percent(share), limit
 
     line = f"Line set{SOURCE_WORDS[s.design.line.length_from]}"
     length, most = (text("length", m, units) for m in (s.design.line.length_m, u.line_max_m))

@@ -79,6 +79,23 @@ class TestEquipmentCard(WindowTest):
         rows = [r for s in self.window.card.spec.sections for r in getattr(s, "rows", ())]
         kept = next(r for r in rows if r.label.startswith("Heat, kept"))
         self.assertIsNone(kept.mark)
+        cells = [c for row in self.window.ledger.ledger.rows for c in row.cells]
+        self.assertFalse([c for c in cells if "nan" in c.text or (c.bar is not None and c.bar != c.bar)])
+        spec = self.window.card.spec
+        self.assertNotIn("nan", " ".join([*(x for part in (*spec.hero, *spec.side) for x in part), self.words()]))
+
+    def test_a_head_without_rooms_shows_no_figures_of_none(self):
+        self.window.command("equipment.ducted")
+        self.settle()
+        for lens in (0, 1, 2):
+            self.window.set_lens(lens)
+            self.settle()
+            self.window.doing.systems.equipment_pick()
+            self.settle()
+            spec = self.window.card.spec
+            said = " ".join([*(x for part in (*spec.hero, *spec.side) for x in part), self.words()])
+            self.assertNotIn("nan", said)
+            self.assertFalse(self.window.grab().isNull())
 
     def test_measured_power_against_the_unit(self):
         self.put("energy.volts", 230.0)

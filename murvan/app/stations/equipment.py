@@ -99,7 +99,7 @@ class EquipmentStation(Station):
         return Headline(
             self.mark(view),
             view.num("tons", x.unit.nominal_w),
-            f"{view.unit('tons')} · {x.total_share:.0%}".replace("%", " %"),
+            f"{view.unit('tons')} · {_pct(x.total_share)}",
             second,
         )
 
@@ -219,10 +219,10 @@ class EquipmentStation(Station):
             f"{x.unit.maker} {x.unit.name}",
             MARK[x.verdict],
             "Picked" if picked else "Not picked",
-            ((f"{x.total_share * 100:.0f}", "% of cooling", "ink"),),
+            ((_pct(x.total_share).removesuffix(" %"), "% of cooling", "ink"),),
             f"{view.num('kpower', x.total_w)} of {view.num('kpower', ld.house_cooling_w)} {view.unit('kpower')} at {view.text('temperature', job.climate.summer_c, 0)}",
             (
-                (f"{x.heating_share * 100:.0f} %", "of heat", "ink"),
+                (_pct(x.heating_share), "of heat", "ink"),
                 (view.num("kpower", x.heating_w), f"of {view.num('kpower', ld.house_heating_w)}", "ink"),
             ),
             tuple(sections),
@@ -357,11 +357,11 @@ def _candidate_row(view: View, place: int, x: Candidate) -> Row:
         Cell(f"{x.unit.maker} {x.unit.name}", True),
         Cell(view.num("tons", x.unit.nominal_w)),
         Cell(KIND_SHORT[x.unit.kind]),
-        Cell(bar=x.total_share / 1.6, tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
+        Cell(bar=_bar(x.total_share, 1.6), tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
         Cell(_pct(x.total_share), True),
         Cell(_pct(x.sensible_share)),
         Cell(_pct(x.latent_share)),
-        Cell(bar=x.heating_share / 1.2, bar_color="heating", tick=1 / 1.2),
+        Cell(bar=_bar(x.heating_share, 1.2), bar_color="heating", tick=1 / 1.2),
         Cell(_pct(x.heating_share), True),
         Cell(view.num("temperature", x.balance_c, 0)),
         Cell(_pct(x.unit.cooling.min_fraction)),
@@ -477,6 +477,11 @@ def _line_fields(view: View) -> Iterator[Field_]:
 
 def _measured_line(job: Job, value: float | str, unit: str, field: str) -> Job:
     return with_line(job, unit, **{field: None if value == "" else float(value)})
+
+
+def _bar(share: float, most: float) -> float | None:
+    """Length of a bar; none where nothing is asked."""
+    return share / most if share == share else None
 
 
 def _pct(v: float) -> str:

@@ -63,15 +63,19 @@ def _curves(p: QPainter, view: View, k: Chart) -> None:
     t, climate, dash = view.theme, view.job.climate, Qt.PenStyle.DashLine
     p.save()
     p.setClipRect(k.plot.adjusted(-1, -20, 1, 2))
-    _area(p, k.along(k.x.heat_c, k.x.most_heat_w), k.along(k.x.heat_c, k.x.least_heat_w), t("heat1"))
+    heats = bool((k.x.most_heat_w > 0).any())
+    if heats:
+        _area(p, k.along(k.x.heat_c, k.x.most_heat_w), k.along(k.x.heat_c, k.x.least_heat_w), t("heat1"))
     _area(p, k.along(k.x.cool_c, k.x.most_cool_w), k.along(k.x.cool_c, k.x.least_cool_w), t("load1"))
     _shortfall(p, view, k)
-    _line(p, k.along(k.x.heat_c, k.x.most_heat_w), QPen(t("heating"), 3))
-    _line(p, k.along(k.x.heat_c, k.x.least_heat_w), QPen(t("heating"), 1.8, dash))
+    if heats:
+        _line(p, k.along(k.x.heat_c, k.x.most_heat_w), QPen(t("heating"), 3))
+        _line(p, k.along(k.x.heat_c, k.x.least_heat_w), QPen(t("heating"), 1.8, dash))
     _line(p, k.along(k.x.cool_c, k.x.most_cool_w), QPen(t("cooling"), 3))
     _line(p, k.along(k.x.cool_c, k.x.least_cool_w), QPen(t("cooling"), 1.8, dash))
     cold, warm = k.x.heat_c >= climate.winter_c, k.x.cool_c <= climate.summer_c
-    _line(p, k.along(k.x.heat_c[cold], k.x.heat_need_w[cold]), QPen(t("ink"), 3))
+    if view.s.loads.house_heating_w > 0:
+        _line(p, k.along(k.x.heat_c[cold], k.x.heat_need_w[cold]), QPen(t("ink"), 3))
     _line(p, k.along(k.x.cool_c[warm], k.x.cool_need_w[warm]), QPen(t("ink"), 3))
     p.restore()
 
@@ -86,7 +90,8 @@ def _design_points(p: QPainter, view: View, k: Chart) -> None:
         _flag(p, view, QPointF(foot.x(), k.plot.top() - 13), words, False, k.plot)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(t("ink"))
-        p.drawEllipse(k.at(temp, load), 5, 5)
+        if load > 0:
+            p.drawEllipse(k.at(temp, load), 5, 5)
 
 
 def _balance(p: QPainter, view: View, k: Chart, x: Candidate) -> QRectF:
@@ -185,6 +190,21 @@ def _flag(p: QPainter, view: View, c: QPointF, text: str, answer: bool, within: 
 def _words(p: QPainter, view: View, k: Chart, x: Candidate, taken: QRectF) -> None:
     """Lines named where they run, clear of the balance point's flag and of each other."""
     t = view.theme
+    if bool((k.x.most_heat_w > 0).any()):
+        _heating_words(p, view, k, taken)
+    a = k.at(k.x.cool_c[14], k.x.most_cool_w[14])
+    paint.text(p, min(a.x(), k.plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
+    houses = _house_words(p, view, k)
+    if x.unit.stages != "single" and bool((k.x.most_heat_w > 0).any()):
+        _turned_down(p, view, k, houses)
+    if x.backup_w > 100:
+        a = k.at(view.job.climate.winter_c, (x.heating_w + view.s.loads.house_heating_w) / 2)
+        paint.text(p, a.x() - 6, a.y() - 4, "backup", 12.5, 600, t("heating"), "r")
+        paint.text(p, a.x() - 6, a.y() + 11, view.num("kpower", x.backup_w), 12.5, 700, t("heating"), "r")
+
+
+def _heating_words(p: QPainter, view: View, k: Chart, taken: QRectF) -> None:
+    """The upper heating line named, clear of the balance point's flag."""
     half = paint.text_width("heating, flat out", 12.5, 600) / 2
     curve = k.along(k.x.heat_c, k.x.most_heat_w)
     for share, above in ((0.72, True), (0.86, True), (0.72, False), (0.5, False)):
@@ -193,16 +213,7 @@ def _words(p: QPainter, view: View, k: Chart, x: Candidate, taken: QRectF) -> No
         y0 = min(along) - 6 if above else max(along) + 16
         if not taken.intersects(QRectF(x0 - half, y0 - 13, 2 * half, 17)):
             break
-    paint.text(p, x0, y0, "heating, flat out", 12.5, 600, t("heating"), "c")
-    a = k.at(k.x.cool_c[14], k.x.most_cool_w[14])
-    paint.text(p, min(a.x(), k.plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
-    houses = _house_words(p, view, k)
-    if x.unit.stages != "single":
-        _turned_down(p, view, k, houses)
-    if x.backup_w > 100:
-        a = k.at(view.job.climate.winter_c, (x.heating_w + view.s.loads.house_heating_w) / 2)
-        paint.text(p, a.x() - 6, a.y() - 4, "backup", 12.5, 600, t("heating"), "r")
-        paint.text(p, a.x() - 6, a.y() + 11, view.num("kpower", x.backup_w), 12.5, 700, t("heating"), "r")
+    paint.text(p, x0, y0, "heating, flat out", 12.5, 600, view.theme("heating"), "c")
 
 
 def _house_words(p: QPainter, view: View, k: Chart) -> list[QRectF]:
@@ -211,7 +222,8 @@ def _house_words(p: QPainter, view: View, k: Chart) -> list[QRectF]:
     heat = k.at(climate.winter_c + 0.42 * (off - climate.winter_c), 0.58 * ld.house_heating_w) + QPointF(-10, 12)
     cool = k.at(off + 0.6 * (climate.summer_c - off), 0.6 * ld.house_cooling_w) - QPointF(8, 0)
     w = paint.text_width("house", 12.5, 600)
-    for at in (heat, cool):
+    shown = ((heat, ld.house_heating_w), (cool, ld.house_cooling_w))
+    for at in (q for q, load in shown if load > 0):
         paint.text(p, at.x(), at.y(), "house", 12.5, 600, view.theme("ink"), "r")
     return [QRectF(at.x() - w, at.y() - 12, w, 16) for at in (heat, cool)]
 

@@ -125,6 +125,12 @@ class Equipment:
         return tuple(x for x in self.candidates if x.verdict == "fits")
 
 
+def _odd(x: Candidate) -> bool:
+    """Whether it brings no heat though some is asked of it, or brings heat though none is."""
+    asked = x.heating_share == x.heating_share
+    return (x.unit.kind == "air_conditioner") == asked
+
+
 ORDER = {"fits": 0, "latent": 1, "heat": 2, "big": 3, "small": 3}
 
 
@@ -134,7 +140,7 @@ def _rank(x: Candidate) -> tuple[bool, int, bool, float, float]:
     off = abs(x.total_share - 1) if x.total_share == x.total_share else 9.0
     if x.sensible_share < x.limits[0]:
         off = max(off, x.limits[0] - x.sensible_share)
-    return x.unit.kind in IN_ROOM, ORDER[x.verdict], x.unit.kind == "air_conditioner", round(off, 2), -x.heating_w
+    return x.unit.kind in IN_ROOM, ORDER[x.verdict], _odd(x), round(off, 2), -x.heating_w
 
 
 def evaluate(
@@ -373,50 +379,30 @@ def equipment(
 
 
 def explain_capacity(candidate: Candidate, conditions: Conditions, loads: Loads) -> Arithmetic:
-    """Capacity at the design conditions against the load."""
-    q = Quantity
-    return Arithmetic(
-        "Capacity here",
-        (
-            Line(
-                "total",
-                "{0} ÷ {1}",
-                (q("power", candidate.total_w), q("power", loads.house_cooling_w)),
-                q("percent", candidate.total_share),
-            ),
-            Line(
-                "sensible",
-                "{0} ÷ {1}",
-                (q("power", candidate.sensible_w), q("power", loads.house_sensible_w)),
-                q("percent", candidate.sensible_share),
-            ),
-            Line(
-                "latent",
-                "{0} ÷ {1}",
-                (q("power", candidate.latent_w), q("power", loads.house_latent_w)),
-                q("percent", candidate.latent_share),
-            ),
-            Line(
-                "heat",
-                "{0} ÷ {1}",
-                (q("power", candidate.heating_w), q("power", loads.house_heating_w)),
-                q("percent", candidate.heating_share),
-                True,
-            ),
-        ),
-        (
-            Line(
-                "",
-                "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude",
-                (
-                    q("temperature", conditions.outdoor_summer.temperature_c, 0),
-                    q("temperature1", candidate.entering.temperature_c),
-                    q("temperature1", candidate.entering.wet_bulb_c),
-                ),
-                None,
-            ),
-        ),
+    """Capacity at the design conditions against the load; nothing of heat where none is asked."""
+    q, x = Quantity, candidate
+    asked = [
+        ("total", x.total_w, loads.house_cooling_w, x.total_share),
+        ("sensible", x.sensible_w, loads.house_sensible_w, x.sensible_share),
+        ("latent", x.latent_w, loads.house_latent_w, x.latent_share),
+        ("heat", x.heating_w, loads.house_heating_w, x.heating_share),
+    ]
+    known = [a for a in asked if a[2] > 0]
+    lines = tuple(
+        Line(name, "{0} ÷ {1}", (q("power", have), q("power", need)), q("percent", share), k == len(known) - 1)
+        for k, (name, have, need, share) in enumerate(known)
     )
+    source = Line(
+        "",
+        "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude",
+        (
+            q("temperature", conditions.outdoor_summer.temperature_c, 0),
+            q("temperature1", x.entering.temperature_c),
+            q("temperature1", x.entering.wet_bulb_c),
+        ),
+        None,
+    )
+    return Arithmetic("Capacity here", lines, (source,))
 
 
 def explain_balance(candidate: Candidate, e: Equipment, conditions: Conditions, loads: Loads) -> Arithmetic:
