@@ -27,7 +27,7 @@ from murvan.app.stations.base import (
     View,
     room_index,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, zone_words
+from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, unjudged, zone_words
 from murvan.app.stations.fields import of_part, of_sub
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
@@ -125,12 +125,12 @@ class AirStation(Station):
         a, n, r = view.r.airflow, view.r.network, view.job.rooms[i]
         predicted = view.r.predicted_m3_s
         got = predicted[r.id] if predicted else None
-        mark = room_mark(view, r.id, 4)
+        mark = _mark(view, r.id)
         return Card(
             f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
             r.name,
             mark,
-            {"good": "In balance", "look": "Look", "fails": "Fails"}[mark],
+            {"good": "In balance", "look": "Look", "fails": "Fails", "none": "Not judged"}[mark],
             (
                 (view.num("flow", float(a.cooling_m3_s[i])), "", "cooling"),
                 (view.num("flow", float(a.heating_m3_s[i])), view.unit("flow"), "heating"),
@@ -210,6 +210,12 @@ def _columns(view: View) -> tuple[Column, ...]:
     )
 
 
+def _mark(view: View, room: str) -> str:
+    """The worst finding of a room; without an air circuit nothing else was judged."""
+    mark = room_mark(view, room, AirStation.number)
+    return unjudged(mark) if view.r.network is None else mark
+
+
 def _room_cells(view: View, i: int) -> list[Cell]:
     a, r = view.r.airflow, view.job.rooms[i]
     predicted, n = view.r.predicted_m3_s, view.r.network
@@ -227,8 +233,8 @@ def _room_cells(view: View, i: int) -> list[Cell]:
         Cell(f"{way_back(view, r.id)}"),
         Cell(view.num("flow", float(view.r.fresh_m3_s[i]), 1)),
         Cell(view.num("pascal", p)),
-        Cell(bar=abs(p or 0) / (1.5 * DOOR_LIMIT_PA), bar_color="return", tick=1 / 1.5),
-        Cell(mark=room_mark(view, r.id, 4)),
+        Cell(bar=abs(p) / (1.5 * DOOR_LIMIT_PA) if p is not None else None, bar_color="return", tick=1 / 1.5),
+        Cell(mark=_mark(view, r.id)),
     ]
 
 
