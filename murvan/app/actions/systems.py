@@ -11,12 +11,13 @@ from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import solve
+from murvan.design.lay import copy_register, lay_registers
 from murvan.design.system import duct_sizes
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.siting import surroundings
 from murvan.design.system.sizing import size_and_balance
-from murvan.model import Job
+from murvan.model import Job, remove
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms, served_rooms, take_away_unit
 
@@ -38,6 +39,9 @@ class Systems(Part):
             "equipment.limits": self.equipment_limits,
             "equipment.serve": self.equipment_serve,
             "equipment.remove": self.equipment_remove,
+            "air.lay": self.air_lay,
+            "air.copy": self.air_copy,
+            "air.remove": self.air_remove,
             "ducts.size_all": self.ducts_size_all,
             "ducts.balance": self.ducts_balance,
             "build.hang": self.build_hang,
@@ -168,6 +172,42 @@ class Systems(Part):
     def _rooms_lens(self) -> None:
         if isinstance(self.window.station, EquipmentStation):
             self.window.station.show_tool("head")
+
+    def air_lay(self) -> None:
+        """Registers for every room of the unit in hand that has none."""
+        view = self.view
+        if view is None:
+            return
+        unit, before = view.indoor.id, len(view.job.design.registers)
+        if self.window.edit("Lay the registers", lambda job: lay_registers(solve(job, view.r), unit)):
+            job = self.window.document.job
+            more = len(job.design.registers) - before if job is not None else 0
+            self.window.status.tell(f"{more} registers and grilles laid" if more else "Every room has its register")
+
+    def air_copy(self) -> None:
+        """Another register like the one selected, beside it."""
+        view = self.view
+        item = view.selected("register") if view is not None else None
+        if view is None or item is None:
+            self.window.status.say("Select a register first")
+            return
+        made: list[str] = []
+
+        def copy(job: Job) -> Job:
+            drawn = copy_register(job, item)
+            made.append(drawn.id)
+            return drawn.job
+
+        if self.window.edit("Copy the register", copy):
+            self.window.select("register", made[-1])
+
+    def air_remove(self) -> None:
+        view = self.view
+        item = view.selected("register") if view is not None else None
+        if view is None or item is None:
+            self.window.status.say("Select a register first")
+            return
+        self.window.edit("Take the register away", lambda job: remove(job, "registers", item, with_dependents=True))
 
     def ducts_size_all(self) -> None:
         view = self.view

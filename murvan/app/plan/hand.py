@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter
 
-from murvan.app.plan.gestures import openings, rooms, things, underlay, units, walls
+from murvan.app.plan.gestures import openings, registers, rooms, things, underlay, units, walls
 from murvan.app.plan.gestures.base import GRABS, TOOLS, Gesture, Stroke, pill
 from murvan.app.plan.picking import hit
 from murvan.app.plan.sheet import Sheet
@@ -15,7 +15,7 @@ from murvan.model.errors import JobError
 from murvan.model.job import Job
 
 LIVE_MS = 15
-STROKES = (rooms, walls, openings, things, underlay, units)
+STROKES = (rooms, walls, openings, things, underlay, units, registers)
 """Imported so that their strokes register."""
 
 
@@ -92,7 +92,7 @@ class Hand(QObject):
             else:
                 self._begin(begun)
             return True
-        if self.tool == "select" and (self.sheet.editable or self.sheet.lens.unit):
+        if self.tool == "select" and self.sheet.moves:
             return self._grab(at)
         return False
 
@@ -112,7 +112,7 @@ class Hand(QObject):
         if kind == "opening" and self.sheet.opening_kind(item) == "skylight":
             kind = "skylight"
         for gesture in GRABS:
-            if gesture.moves_units != bool(self.sheet.lens.unit):
+            if gesture.moves != self.sheet.moves:
                 continue
             held = gesture.grab(self.sheet, at, kind, item)
             if held is not None:

@@ -39,6 +39,8 @@ class Lens:
     ducts_faint: bool = False
     pieces: bool = False
     registers: bool = False
+    takes_registers: str = ""
+    """The ducted unit whose registers can be placed and moved here."""
     throws: bool = False
     dimensions: bool = False
     tags: bool = False

@@ -116,6 +116,13 @@ class Sheet:
         return self.lens.dimensions
 
     @property
+    def moves(self) -> str:
+        """What may be dragged here: 'house', 'units', 'registers', or '' for nothing."""
+        if self.lens.unit:
+            return "units"
+        return "house" if self.editable else "registers" if self.lens.takes_registers else ""
+
+    @property
     def traced(self) -> bool:
         """Whether a picture lies under this storey, so that texts need a ground."""
         return self.editable and any(u.storey == self.storey and u.shown for u in self.job.underlays)

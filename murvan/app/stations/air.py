@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
@@ -12,6 +12,8 @@ from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
 from murvan.app.stations.base import (
     Arith,
+    Button,
+    Buttons,
     Card,
     Cell,
     Column,
@@ -22,13 +24,14 @@ from murvan.app.stations.base import (
     List_,
     ListRow,
     Row,
+    Section,
     Station,
     Strip,
     View,
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, unjudged, zone_words
-from murvan.app.stations.fields import of_part, of_sub
+from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
@@ -56,6 +59,11 @@ class AirStation(Station):
     number, name = 4, "Air"
     lenses = ("Room air", "Return path", "Fresh air")
     picks_units = True
+    tools = (("air.lay", "register"), ("tool.register", "throw"), ("tool.grille", "transfer-grille"))
+
+    def show_tool(self, tool: str) -> None:
+        if tool in ("register", "grille"):
+            self.lens_index = 0
 
     def reached(self, view: View) -> bool:
         return bool(view.job.design.registers)
@@ -80,6 +88,8 @@ class AirStation(Station):
     def lens(self, view: View) -> Lens:
         flows = view.r.airflow.design_m3_s
         out = Lens(self.lenses[self.lens_index], registers=True, throws=self.lens_index == 0)
+        if self.lens_index == 0 and view.indoor.kind == "ducted":
+            out.takes_registers = view.indoor.id
         for s in view.job.storeys:
             mine = [i for i, r in enumerate(view.job.rooms) if r.storey == s.id]
             out.storey_figures[s.id] = view.num("flow", float(flows[mine].sum()))
@@ -140,7 +150,13 @@ class AirStation(Station):
                 (view.num("pascal", n.room_pressure_pa[r.id] if n else None), "Pa shut", "ink"),
                 (view.num("flow", float(view.r.fresh_m3_s[i]), 1), "fresh", "fresh"),
             ),
-            (Fields("Change it", (*_room_fields(r), *_fresh_fields(view))), *_arithmetic(view, i), _reach(view, r)),
+            (
+                *_register_section(view),
+                Fields("Change it", (*_room_fields(r), *_fresh_fields(view))),
+                *_arithmetic(view, i),
+                _reach(view, r),
+                *_buttons(view),
+            ),
         )
 
 
@@ -208,6 +224,23 @@ def _columns(view: View) -> tuple[Column, ...]:
         Column(f"limit {DOOR_LIMIT_PA:g}", "", 110, "l"),
         Column("", "", 30),
     )
+
+
+def _register_section(view: View) -> Iterator[Section]:
+    """What can be changed of the register that is selected."""
+    x = next((x for x in view.job.design.registers if x.id == view.selected("register")), None)
+    if x is not None:
+        names = ("tag", "kind", "width_m", "height_m", "free_area", "share")
+        yield Fields(x.tag, tuple(of("registers", x, k) for k in names if k != "share" or x.side == "supply"))
+
+
+def _buttons(view: View) -> Iterator[Section]:
+    if view.indoor.kind != "ducted":
+        return
+    out = [Button("lay", "Lay registers", "L", lambda: view.act.command("air.lay"), not view.s.design.registers)]
+    if view.selected("register"):
+        out.append(Button("away", "Take away", "Del", lambda: view.act.command("air.remove")))
+    yield Buttons(tuple(out))
 
 
 def _mark(view: View, room: str) -> str:

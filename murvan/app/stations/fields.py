@@ -186,6 +186,13 @@ def _set_or_none(collection: str, item: str, field: str) -> Edit:
     return lambda job, value: replace(job, collection, item, **{field: None if value == "" else value})
 
 
+FACES = (
+    ("ceiling", "Ceiling"),
+    ("sidewall", "High in the wall"),
+    ("floor", "Floor"),
+    ("grille", "Return grille"),
+    ("filter_grille", "Filter grille"),
+)
 RECORDS: dict[str, dict[str, Declared]] = {
     "systems": {
         "lockout_c": Declared(
@@ -312,6 +319,14 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "name": Declared("name", "Name", "text", "Rename the picture", width=2),
         "opacity": Declared("opacity", "Strength", "percent", "Change the picture's strength"),
         "turn_deg": Declared("turn", "Turned by", "angle", "Turn the picture"),
+    },
+    "registers": {
+        "tag": Declared("tag", "Name", "text", "Name {}", width=2),
+        "kind": Declared("kind", "Kind", "text", "Change kind of {}", FACES),
+        "width_m": Declared("width", "Width", "size", "Change width of {}"),
+        "height_m": Declared("height", "Height", "size", "Change height of {}"),
+        "free_area": Declared("free", "Free area", "percent", "Change free area of {}"),
+        "share": Declared("share", "Part of the room's air", "decimal", "Change air of {}"),
     },
     "outdoor_units": {
         "stand_m": Declared("stand", "Outdoors, stand", "size", "Change the stand"),

@@ -144,8 +144,8 @@ class Gesture:
     """Goes on from click to click until it is closed."""
     at_once = False
     """A press without a drag is enough."""
-    moves_units = False
-    """A stroke of the select tool where units are shown; all others are of the house."""
+    moves = "house"
+    """What a stroke of the select tool moves: of the house, 'units', or 'registers'; as the sheet's `moves`."""
     then = ""
     """The tool that is taken once it is kept; '' for the same again."""
 

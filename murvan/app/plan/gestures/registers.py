@@ -1,0 +1,97 @@
+"""Strokes for registers and return grilles: placed, moved."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtGui import QPainter, QPen
+
+from murvan.app.plan.gestures.base import Gesture, Stroke, grabs, pill, tool
+from murvan.app.plan.sheet import Sheet
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.drawing.things import room_at
+from murvan.design.lay import add_register, move_register
+from murvan.model.job import Point
+
+HALF_PX = 9.0
+
+
+def _place(v: Sheet, at: QPointF) -> Point:
+    x, y = v.to_m(at)
+    return (round(x, 3), round(y, 3))
+
+
+@tool("register", "Press where the air comes into a room; kind and size follow from the house and the room's air")
+class PlaceRegister(Gesture):
+    """A supply register of the unit in hand."""
+
+    stays_open = False
+    at_once = True
+    side: Literal["supply", "return"] = "supply"
+
+    def stroke(self) -> Stroke | None:
+        storey, at, unit, side = self.storey, _place(self.view, self.at_px), self.view.lens.takes_registers, self.side
+        flow = self._flow(at)
+        words = "Place a register" if side == "supply" else "Place a return grille"
+        return Stroke(words, lambda job: add_register(job, storey, at, side, unit, flow))
+
+    def _flow(self, at: Point) -> float:
+        """The room's air, shared with the registers that it has."""
+        room, results = room_at(self.job, self.storey, at), self.view.results
+        system = results.systems.get(self.view.lens.takes_registers) if results is not None else None
+        if room is None or system is None or results is None or results.job.rooms != self.job.rooms:
+            return 0.0
+        if self.side == "return":
+            return system.airflow.total_m3_s / 2
+        k = [r.id for r in self.job.rooms].index(room.id)
+        here = sum(x.room == room.id and x.side == "supply" for x in self.job.design.registers)
+        return float(system.airflow.design_m3_s[k]) / (here + 1)
+
+    def paint(self, p: QPainter) -> None:
+        good = room_at(self.job, self.storey, _place(self.view, self.at_px)) is not None
+        _face(p, self.view, self.at_px, good)
+
+
+@tool("grille", "Press where the air goes back; not in a bath, a kitchen or a laundry")
+class PlaceGrille(PlaceRegister):
+    """A return grille of the unit in hand."""
+
+    side = "return"
+
+
+def _face(p: QPainter, v: Sheet, at: QPointF, good: bool) -> None:
+    t = v.theme
+    p.setPen(QPen(t("ink") if good else t("fails"), 2))
+    p.setBrush(t("select") if good else t("paper"))
+    p.drawRect(QRectF(at.x() - HALF_PX, at.y() - HALF_PX, 2 * HALF_PX, 2 * HALF_PX))
+
+
+@grabs
+class RegisterDrag(Gesture):
+    """A register or grille moved; the end of its run goes with it."""
+
+    stays_open = False
+    moves = "registers"
+
+    @classmethod
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> RegisterDrag | None:
+        return cls(view, at, item) if kind == "register" else None
+
+    def __init__(self, view: Sheet, at: QPointF, item: str) -> None:
+        super().__init__(view, at)
+        self.item = item
+
+    def stroke(self) -> Stroke | None:
+        if not self.moved:
+            return None
+        item, storey, at = self.item, self.storey, _place(self.view, self.at_px)
+        return Stroke("Move the register", lambda job: Drawn(move_register(job, item, storey, at), "register", item))
+
+    def paint(self, p: QPainter) -> None:
+        room = room_at(self.job, self.storey, _place(self.view, self.at_px))
+        _face(p, self.view, self.at_px, room is not None)
+        pill(p, self.view, self.at_px + QPointF(0, 24), room.name if room is not None else "no room here")
+
+    def hint(self) -> str:
+        return "Drop it in a room; the end of its run goes with it"

@@ -1,0 +1,319 @@
+"""Registers of a ducted unit: how many, which size and kind, and where; placed all at once, or one by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import ceil, dist, isfinite
+from typing import Literal, NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString, Polygon
+from shapely.geometry import Point as At
+
+from murvan.design.house.drawing.outlines import opening_line
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.drawing.things import room_at
+from murvan.design.results import Results
+from murvan.design.system.siting import Surroundings, along_walls, surroundings
+from murvan.model.design import Register
+from murvan.model.edit import changed, free_id, insert, make, replace, with_design
+from murvan.model.errors import JobValueError
+from murvan.model.house import Structure
+from murvan.model.job import Job, Point, Room, Storey
+from murvan.model.unit_edit import served_rooms
+from murvan.units import CFM, FPM, INCH
+
+Kind = Literal["ceiling", "sidewall", "floor", "filter_grille", "grille"]
+MOST_M3_S = 130 * CFM
+"""Air that one register brings; more is shared out. Common practice."""
+FACE_M_S = {"quiet": 350 * FPM, "balanced": 500 * FPM, "compact": 600 * FPM}
+"""Face speed that a register is sized for, by practice; common practice."""
+GRILLE_M_S = 400 * FPM
+SIZES_IN: dict[str, tuple[tuple[float, float], ...]] = {
+    "floor": ((10, 2.25), (10, 4), (12, 4), (10, 6), (12, 6), (14, 6)),
+    "ceiling": ((8, 4), (10, 4), (10, 6), (12, 6), (14, 6), (12, 8), (12, 12)),
+    "sidewall": ((8, 4), (10, 4), (10, 6), (12, 6), (14, 6), (16, 6), (14, 8)),
+    "grille": ((14, 6), (14, 10), (16, 12), (20, 14), (20, 20), (24, 20), (30, 20), (30, 24)),
+}
+"""Sizes that are stocked, inches; common practice."""
+OFF_WALL_M = {"floor": 0.15, "ceiling": 0.6, "sidewall": 0.03, "grille": 0.03}
+"""Of a face's middle from its wall."""
+STEP_M = 0.2
+CLEAR_M = 0.12
+"""Of a face's middle from the room's edge."""
+LEAST_W = 60.0
+"""Rooms that need less are served by those beside them; common practice."""
+NEAR_PEOPLE_M = 1.2
+APART_M = 1.2
+NO_RETURN = ("bath", "powder", "kitchen", "utility")
+"""Rooms whose air must not go back to the others."""
+
+
+class Spots(NamedTuple):
+    """Places along the walls of a room."""
+
+    at: NDArray[np.float64]
+    outside: NDArray[np.bool_]
+    glass: NDArray[np.bool_]
+    """Before a window."""
+    door: NDArray[np.bool_]
+    people: NDArray[np.bool_]
+
+
+def lay_registers(r: Results, unit_id: str) -> Job:
+    """The job with registers in every room that a ducted unit serves and that has none of it, and with a return grille a
+    storey where it has none.
+
+    Perimeter school: under or before the glass, which meets the heat and cold where they come in. Compact practice takes
+    the interior school: short runs to the wall nearest the unit, for tight houses.
+
+    Raises:
+        JobValueError: the unit is not ducted, or serves no room with air to bring.
+    """
+    job = r.job
+    unit = next((x for x in job.design.indoor_units if x.id == unit_id), None)
+    if unit is None or unit.kind != "ducted":
+        raise JobValueError("Registers belong to a ducted unit; take one in hand.")
+    air = dict(zip((x.id for x in job.rooms), r.systems[unit_id].airflow.design_m3_s, strict=True))
+    site = surroundings(job)
+    there = {x.room for x in job.design.registers if x.indoor == unit_id and x.side == "supply"}
+    rooms = [x for x in job.rooms if x.id in served_rooms(job, unit)]
+    needy = [x for x in rooms if x.id not in there and _wanted(r, x.id) > LEAST_W]
+    if not needy and not there:
+        raise JobValueError(f"{unit.tag} serves no room that needs air.")
+    whole = sum(_wanted(r, x.id) for x in rooms) or 1.0
+    total = r.systems[unit_id].airflow.total_m3_s
+    for room in needy:
+        flow = float(air[room.id]) or total * _wanted(r, room.id) / whole
+        job = _supplies(job, site, room, unit_id, flow)
+    return _grilles(job, site, rooms, unit_id, total)
+
+
+def _wanted(r: Results, room: str) -> float:
+    """What decides a room's share of the air, W."""
+    k = [x.id for x in r.job.rooms].index(room)
+    return float(max(r.loads.sensible_w[k], r.loads.heating_w[k]))
+
+
+def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float) -> Job:
+    n = max(ceil(flow / MOST_M3_S), 1)
+    kind = kind_here(job, room)
+    interior = job.design.air.velocity_profile == "compact"
+    for at in _places(job, site, room, kind, n, unit, interior):
+        job = _added(job, room, at, "supply", kind, unit, flow / n)
+    return job
+
+
+def kind_here(job: Job, room: Room) -> Kind:
+    """In the floor over a basement, a crawl space or its own storey's joists; else in the ceiling where ducts run above, or
+    high in the wall."""
+    storeys = {s.id: s for s in job.storeys}
+    lowest = min(job.storeys, key=lambda s: s.floor_m if s.floor_m is not None else 0.0)
+    below = room.floor in ("crawl", "basement") or (
+        room.floor == "auto" and room.storey == lowest.id and job.foundation in ("crawl", "basement")
+    )
+    place = storeys[room.storey].duct_place
+    if below and place in ("crawl", "basement"):
+        return "floor"
+    return "ceiling" if place == "attic" or storeys[room.storey].ceiling_space_m > 0 else "sidewall"
+
+
+def _places(job: Job, site: Surroundings, room: Room, kind: Kind, n: int, unit: str, interior: bool) -> list[Point]:
+    """Where the supply registers of a room go, as far from each other as from what is in the way."""
+    spots = _spots(job, site, room, kind)
+    if spots is None:
+        c = Polygon(room.outline_m).representative_point()
+        return [(round(c.x, 3), round(c.y, 3))]
+    own = next(x for x in job.design.indoor_units if x.id == unit)
+    way = np.hypot(*(spots.at - np.array(own.position_m)).T)
+    middle = np.array(Polygon(room.outline_m).centroid.coords[0])
+    off = np.hypot(*(spots.at - middle).T)
+    cost = 100.0 * spots.people + 60.0 * spots.door
+    if interior or kind == "sidewall":
+        cost = cost + 20.0 * spots.outside + way
+    else:
+        cost = cost + 40.0 * ~spots.outside + 12.0 * ~spots.glass + 0.2 * off
+    out: list[Point] = []
+    for _ in range(n):
+        k = int(np.argmin(cost))
+        at = (float(spots.at[k][0]), float(spots.at[k][1]))
+        out.append(_snapped(job, room, at, kind))
+        near = np.hypot(*(spots.at - np.array(at)).T)
+        cost = cost + np.where(near < APART_M, 200.0, 0.0) + 8.0 * np.clip(3.0 - near, 0.0, None)
+    return out
+
+
+def _spots(job: Job, site: Surroundings, room: Room, kind: Kind) -> Spots | None:
+    off = OFF_WALL_M.get(kind, 0.15)
+    shape = Polygon(room.outline_m)
+    walls = [w for w in along_walls(job, room, site.beyond, STEP_M) if w[3] > 0.25]
+    points = [(on[0] - out[0] * off, on[1] - out[1] * off) for on, out, _, _ in walls]
+    keep = [k for k, q in enumerate(points) if shape.contains(At(q))]
+    if not keep:
+        return None
+    at = np.array([points[k] for k in keep])
+    on_wall = shapely.points(np.array([walls[k][0] for k in keep]))
+    glass, door, people = (np.zeros(len(keep), bool) for _ in range(3))
+    for o in (x for x in job.openings if x.room == room.id and x.kind != "skylight"):
+        near = shapely.distance(on_wall, LineString(opening_line(o, room))) < 0.05
+        glass |= near & (o.kind == "window")
+        door |= near & (o.kind != "window")
+    for f in (x for x in job.furniture if x.room == room.id and x.kind not in ("desk", "table")):
+        people |= np.hypot(*(at - np.array(f.position_m)).T) < NEAR_PEOPLE_M
+    return Spots(at, np.array([walls[k][2] == "outdoors" for k in keep]), glass, door, people)
+
+
+def _snapped(job: Job, room: Room, at: Point, kind: Kind) -> Point:
+    """Between two joists of what the face is cut into; as it is in a wall or without joists."""
+    storey = next(s for s in job.storeys if s.id == room.storey)
+    structure = {"floor": storey.floor_structure, "ceiling": storey.ceiling_structure}.get(kind)
+    best = at
+    if structure is not None and structure.kind in ("joists", "i_joists", "trusses"):
+        inner = Polygon(room.outline_m).buffer(-CLEAR_M)
+        best = next((q for q in _between(job, storey, structure, at) if inner.contains(At(q))), at)
+    return (round(best[0], 3), round(best[1], 3))
+
+
+def _between(job: Job, storey: Storey, s: Structure, at: Point) -> Iterator[Point]:
+    """The middles of the nearest bays, counted from the storey's upper left corner."""
+    axis = 1 if s.runs == "x" else 0
+    first = min(q[axis] for r in job.rooms if r.storey == storey.id for q in r.outline_m)
+    bay = round((at[axis] - first) / s.spacing_m - 0.5)
+    for near in (0, 1, -1):
+        middle = first + (bay + near + 0.5) * s.spacing_m
+        yield (at[0], middle) if axis == 1 else (middle, at[1])
+
+
+# ---- returns ----
+
+
+def _grilles(job: Job, site: Surroundings, rooms: list[Room], unit: str, total: float) -> Job:
+    """A return grille a storey, in its hall or its largest room that may have one."""
+    there = {x.room for x in job.design.registers if x.indoor == unit and x.side == "return"}
+    storey_of = {x.id: x.storey for x in job.rooms}
+    done = {storey_of[i] for i in there}
+    storeys = [s for s in job.storeys if any(x.storey == s.id for x in rooms) and s.id not in done]
+    for s in storeys:
+        here = [x for x in rooms if x.storey == s.id]
+        may = [x for x in here if x.use not in NO_RETURN]
+        halls = [x for x in may if x.use in ("hall", "landing")]
+        best = max(halls or may, key=lambda x: Polygon(x.outline_m).area, default=None)
+        if best is None:
+            continue
+        spots = _spots(job, site, best, "grille")
+        own = next(x for x in job.design.indoor_units if x.id == unit)
+        at: Point = Polygon(best.outline_m).representative_point().coords[0]
+        if spots is not None:
+            cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
+            at = tuple(spots.at[int(np.argmin(cost))])
+        share = len(here) / max(len(rooms), 1)
+        job = _added(job, best, (round(at[0], 3), round(at[1], 3)), "return", "grille", unit, total * share)
+    return job
+
+
+# ---- by hand ----
+
+
+def add_register(
+    job: Job, storey: str, at: Point, side: Literal["supply", "return"], unit: str, flow_m3_s: float = 0.0
+) -> Drawn:
+    """A register or return grille where it was pressed, of the kind and size that suit.
+
+    Args:
+        flow_m3_s: Air it is to bring; 0: a usual one.
+
+    Raises:
+        JobValueError: no room is there, the unit is not ducted, or a return would draw from a bath or kitchen.
+    """
+    room = room_at(job, storey, at)
+    if room is None:
+        raise JobValueError("A register stands in a room; press inside one.")
+    own = next((x for x in job.design.indoor_units if x.id == unit), None)
+    if own is None or own.kind != "ducted":
+        raise JobValueError("Registers belong to a ducted unit; take one in hand first.")
+    if side == "return" and room.use in NO_RETURN:
+        raise JobValueError(f"No return in {room.name}: its smells and moisture would go to every room.")
+    kind: Kind = "grille" if side == "return" else kind_here(job, room)
+    flow = flow_m3_s if isfinite(flow_m3_s) and flow_m3_s > 0 else 80 * CFM
+    made = _added(job, room, _snapped(job, room, at, kind), side, kind, unit, flow)
+    return Drawn(made, "register", made.design.registers[-1].id)
+
+
+def copy_register(job: Job, register_id: str) -> Drawn:
+    """Another register like one that is there, a pace beside it in the same room. Raises JobValueError."""
+    like = next((x for x in job.design.registers if x.id == register_id), None)
+    if like is None:
+        raise JobValueError(f"There is no register '{register_id}'.")
+    room = next(r for r in job.rooms if r.id == like.room)
+    x, y = like.position_m
+    shape = Polygon(room.outline_m)
+    beside = ((x + dx, y + dy) for dx, dy in ((0.8, 0.0), (-0.8, 0.0), (0.0, 0.8), (0.0, -0.8)))
+    at = next((q for q in beside if shape.contains(At(q))), like.position_m)
+    registers = job.design.registers
+    tag = _tag(registers, like.side, room)
+    new = changed(like, tag, id=free_id("reg", {x.id for x in registers}), tag=tag, position_m=at)
+    return Drawn(insert(job, "registers", new), "register", new.id)
+
+
+def _added(
+    job: Job, room: Room, at: Point, side: Literal["supply", "return"], kind: Kind, unit: str, flow: float
+) -> Job:
+    wide, high = stock_size(kind, flow, job.design.air.velocity_profile)
+    registers = job.design.registers
+    tag = _tag(registers, side, room)
+    new = make(
+        Register,
+        tag,
+        id=free_id("reg", {x.id for x in registers}),
+        tag=tag,
+        room=room.id,
+        indoor=unit,
+        side=side,
+        kind=kind,
+        position_m=at,
+        width_m=wide,
+        height_m=high,
+    )
+    return insert(job, "registers", new)
+
+
+def stock_size(kind: Kind, flow_m3_s: float, practice: str) -> tuple[float, float]:
+    """The smallest stocked face whose air is not faster than the practice wants, m; the largest where none is."""
+    speed = GRILLE_M_S if kind in ("grille", "filter_grille") else FACE_M_S[practice]
+    sizes = SIZES_IN["grille" if kind == "filter_grille" else kind]
+    fits = (s for s in sizes if s[0] * s[1] * INCH**2 * speed >= flow_m3_s)
+    wide, high = next(fits, sizes[-1])
+    return wide * INCH, high * INCH
+
+
+def _tag(registers: tuple[Register, ...], side: str, room: Room) -> str:
+    letter = "S" if side == "supply" else "R"
+    tags = {x.tag.split()[0] for x in registers}
+    k = 1
+    while f"{letter}{k}" in tags:
+        k += 1
+    return f"{letter}{k} {room.name}"[:200]
+
+
+def move_register(job: Job, register_id: str, storey: str, at: Point) -> Job:
+    """The job with a register elsewhere, in the room it comes to lie in; the end of its run goes with it.
+
+    Raises:
+        JobValueError: no room is there, or it is a return and the room may have none.
+    """
+    register = next(x for x in job.design.registers if x.id == register_id)
+    room = room_at(job, storey, at)
+    if room is None:
+        raise JobValueError("A register stands in a room.")
+    if register.side == "return" and room.use in NO_RETURN and room.id != register.room:
+        raise JobValueError(f"No return in {room.name}: its smells and moisture would go to every room.")
+    before = register.position_m
+    job = replace(job, "registers", register_id, position_m=at, room=room.id)
+    ends = {x.end for x in job.design.runs if x.register_id == register_id}
+    joints = tuple(
+        changed(j, j.id, position_m=at) if j.id in ends and dist(j.position_m, before) < 0.5 else j
+        for j in job.design.joints
+    )
+    return with_design(job, joints=joints)

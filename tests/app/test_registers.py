@@ -1,0 +1,115 @@
+"""Registers in the real window: laid by one key, placed, dragged, copied, taken away, undone, saved."""
+
+import unittest
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+
+from tests.app.base import WindowTest
+
+LEFT, NO = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+
+
+class TestRegisters(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.window.document.stack.setClean()
+        self.window.doing.files.open_demo("bungalow")
+        self.settle()
+        self.window.go(3)
+        self.settle()
+        self.key(Qt.Key.Key_K)
+        self.key(Qt.Key.Key_4)
+
+    @property
+    def registers(self):
+        return self.window.document.job.design.registers
+
+    def key(self, k):
+        self.window.plan.setFocus()
+        QTest.keyClick(self.window.plan if self.window.plan.isVisible() else self.window.centralWidget(), k)
+        self.settle()
+
+    def spot(self, name, dx=0, dy=0):
+        room = next(r.id for r in self.window.document.job.rooms if r.name == name)
+        return self.window.plan.sheet.shape(room).centre.toPoint() + QPoint(dx, dy)
+
+    def press(self, at):
+        QTest.mouseClick(self.window.plan, LEFT, NO, at)
+        self.settle()
+
+    def drag(self, a, b):
+        plan = self.window.plan
+        QTest.mousePress(plan, LEFT, NO, a)
+        for k in range(1, 7):
+            QTest.mouseMove(plan, a + (b - a) * k / 6)
+            self.app.processEvents()
+        QTest.mouseRelease(plan, LEFT, NO, b)
+        self.settle()
+
+    def test_one_key_lays_them_and_one_step_takes_them_back(self):
+        self.assertEqual(self.registers, ())
+        self.key(Qt.Key.Key_L)
+        self.assertGreater(len(self.registers), 10)
+        self.assertIn("laid", self.window.status.message)
+        self.key(Qt.Key.Key_L)
+        self.assertIn("Every room has its register", self.window.status.message)
+        self.window.command("edit.undo")
+        self.window.command("edit.undo")
+        self.settle()
+        self.assertEqual(self.registers, ())
+
+    def test_placed_dragged_copied_and_taken_away(self):
+        self.key(Qt.Key.Key_R)
+        self.press(self.spot("Family", 20, 20))
+        self.assertEqual(len(self.registers), 1)
+        self.key(Qt.Key.Key_V)
+        at = self.window.plan.sheet.to_px(*self.registers[0].position_m).toPoint()
+        self.drag(at, self.spot("Kitchen", 10, 0))
+        self.assertEqual(
+            next(r.name for r in self.window.document.job.rooms if r.id == self.registers[0].room), "Kitchen"
+        )
+        self.window.select("register", self.registers[0].id)
+        self.key(Qt.Key.Key_C)
+        self.assertEqual(len(self.registers), 2)
+        self.key(Qt.Key.Key_Delete)
+        self.assertEqual(len(self.registers), 1)
+
+    def test_a_return_in_a_bath_is_refused_in_words(self):
+        self.key(Qt.Key.Key_G)
+        self.press(self.spot("Bath"))
+        self.assertEqual(self.registers, ())
+        self.assertIn("No return in Bath", self.window.status.message)
+        self.key(Qt.Key.Key_Escape)
+        self.press(self.spot("Hall", -40, 0))
+        self.assertLessEqual(len(self.registers), 1)
+
+    def test_a_size_typed_and_saved(self):
+        self.key(Qt.Key.Key_R)
+        self.press(self.spot("Family"))
+        self.window.select("register", self.registers[0].id)
+        self.settle()
+        fields = {f.key: f for s in self.window.card.spec.sections for f in getattr(s, "fields", ())}
+        key = f"{self.registers[0].id}.width"
+        self.assertTrue(self.window.apply_field(fields[key], 0.3048))
+        self.settle()
+        path = self.folder / "r.murvan"
+        self.window.document.save(path)
+        before = self.registers
+        self.window.doing.files.open_path(str(path))
+        self.settle()
+        self.assertEqual(self.registers, before)
+        self.assertEqual(self.registers[0].width_m, 0.3048)
+
+    def test_both_measures_and_themes(self):
+        self.key(Qt.Key.Key_L)
+        for units, dark in (("si", True), ("ip", False)):
+            self.window.prefs.set(units=units, dark=dark)
+            self.settle()
+            self.window.select("register", self.registers[0].id)
+            self.settle()
+            self.assertFalse(self.window.grab().isNull())
+
+
+if __name__ == "__main__":
+    unittest.main()
