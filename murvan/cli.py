@@ -11,6 +11,7 @@ import io
 import json
 import os
 import sys
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn, cast
@@ -126,6 +127,12 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("--json", metavar="FILE", help="write them; - is standard output")
     sub.add_argument("--take", metavar="N", type=int, help="take the Nth up and save the job to --out")
     sub.add_argument("--out", metavar="FILE", help="where the job with the design taken up is saved")
+    _units(sub)
+    sub = command("layout", _layout, "lay ducts from the unit to every room, sized and balanced, the best first")
+    sub.add_argument("--json", metavar="FILE", help="write them; - is standard output")
+    sub.add_argument("--take", metavar="N", type=int, help="take the Nth and save the job to --out")
+    sub.add_argument("--out", metavar="FILE", help="where the job with the ducts is saved")
+    sub.add_argument("--place", metavar="X,Y,STOREY", help="put the unit there first, metres on the plan")
     _units(sub)
     sub = command(
         "units", _list_units, "list the equipment Murvan knows, or check units and add them to your own", job=False
@@ -339,6 +346,48 @@ def _propose(args: argparse.Namespace) -> int:
             print(f"   {'; '.join(p.reasons)}")
             print(f"   gives up: {'; '.join(p.gives_up) or 'nothing Murvan sees'}")
     return 0
+
+
+def _layout(args: argparse.Namespace) -> int:
+    from murvan.design.lay import whole_layouts
+    from murvan.documents.layouts_json import layouts_data
+
+    if (args.take is None) != (args.out is None):
+        raise InputError("--take N and --out FILE go together")
+    job = _job(args.job)
+    _outputs(args, "json", "out")
+    began = time.perf_counter()
+    try:
+        found = whole_layouts(job, _place(args.place))
+    except JobError as exc:
+        raise InputError(str(exc)) from None
+    if args.take is not None and not 1 <= args.take <= len(found):
+        raise InputError(f"there are {len(found)} layouts; --take {args.take} is none of them")
+    if args.json is not None:
+        data = layouts_data(job, found, time.perf_counter() - began)
+        _put(args.json, json.dumps(data, indent=1, ensure_ascii=False, allow_nan=False) + "\n")
+    if args.take is not None:
+        save_job(found[args.take - 1].job, args.out)
+        print(f"Took {found[args.take - 1].name} and saved {args.out}")
+    if args.json is None and args.take is None:
+        units = cast(Units, args.units)
+        for k, x in enumerate(found, 1):
+            static = f"{text('pressure', x.static_pa, units)} of {text('pressure', x.limit_pa, units)}"
+            print(f"{k}  {x.name}: static {static}, {x.fittings} fittings")
+            print(f"   {x.why}")
+    return 0
+
+
+def _place(said: str | None) -> tuple[tuple[float, float], str] | None:
+    if said is None:
+        return None
+    parts = said.split(",", 2)
+    try:
+        return (float(parts[0]), float(parts[1])), parts[2].strip()
+    except (ValueError, IndexError):
+        raise InputError(
+            f"--place wants X,Y,STOREY in metres, such as 3.5,2.0,ground; '{said}' is not that"
+        ) from None
 
 
 def _list_units(args: argparse.Namespace) -> int:

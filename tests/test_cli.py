@@ -96,6 +96,27 @@ class TestCommands(unittest.TestCase):
         self.assertIn("Added Wexley M24 3-port", run("units", "--add", str(sheet))[1])
         self.assertEqual(run("units", "--kind", "outdoor")[1].count("your own"), 2 * len(multi_units()))
 
+    def test_layout(self):
+        out, job = self.folder / "l.json", self.folder / "ducts.murvan"
+        status, said, _ = run("layout", "bungalow", "--json", str(out), "--take", "1", "--out", str(job))
+        self.assertEqual(status, 0)
+        found = json.loads(out.read_text("utf-8"))["layouts"]
+        self.assertIn(f"Took {found[0]['name']}", said)
+        self.assertTrue(load_job(job).design.runs)
+        self.assertIn("1  ", run("layout", "narrow")[1])
+        self.assertEqual(run("layout", "bungalow", "--place", "2.0,2.0,ground")[0], 0)
+        for args, words in (
+            (("--take", "9", "--out", str(job)), "there are"),
+            (("--take", "1"), "go together"),
+            (("--place", "here"), "wants X,Y,STOREY"),
+            (("--place", "1,1,attic"), "no storey 'attic'"),
+        ):
+            status, _, err = run("layout", "bungalow", *args)
+            self.assertEqual(status, 2)
+            self.assertIn(words, err)
+        save_job(Job(name="Empty"), self.folder / "e.murvan")
+        self.assertEqual(run("layout", str(self.folder / "e.murvan"))[0], 2)
+
     def test_propose(self):
         out, job = self.folder / "p.json", self.folder / "taken.murvan"
         status, said, _ = run("propose", "demo", "--json", str(out), "--take", "2", "--out", str(job))

@@ -101,6 +101,33 @@ class TestRegisters(WindowTest):
         self.assertEqual(self.registers, before)
         self.assertEqual(self.registers[0].width_m, 0.3048)
 
+    def test_three_keys_from_a_picked_unit_to_balanced_ducts(self):
+        self.key(Qt.Key.Key_L)
+        self.key(Qt.Key.Key_5)
+        self.key(Qt.Key.Key_L)
+        job = self.window.document.job
+        self.assertGreater(len(job.design.runs), 15)
+        self.assertIsNotNone(self.window.view().r.network)
+        self.assertIn("Every room gets at least 95 %", self.window.status.message)
+        first = job.design.runs
+        self.window.command("ducts.lay_next")
+        self.settle()
+        self.assertNotEqual(self.window.document.job.design.runs, first)
+        for station in (4, 5, 6, 7, 8):
+            self.window.go(station)
+            self.settle()
+            self.assertFalse(self.window.grab().isNull())
+        self.window.command("edit.undo")
+        self.window.command("edit.undo")
+        self.settle()
+        self.assertEqual(self.window.document.job.design.runs, ())
+
+    def test_ducts_without_registers_are_refused_in_words(self):
+        self.key(Qt.Key.Key_5)
+        self.window.command("ducts.lay")
+        self.settle()
+        self.assertIn("no registers yet", self.window.status.message)
+
     def test_both_measures_and_themes(self):
         self.key(Qt.Key.Key_L)
         for units, dark in (("si", True), ("ip", False)):

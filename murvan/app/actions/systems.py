@@ -11,7 +11,7 @@ from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import solve
-from murvan.design.lay import copy_register, lay_registers
+from murvan.design.lay import copy_register, lay_registers, layouts
 from murvan.design.system import duct_sizes
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
@@ -42,6 +42,8 @@ class Systems(Part):
             "air.lay": self.air_lay,
             "air.copy": self.air_copy,
             "air.remove": self.air_remove,
+            "ducts.lay": self.ducts_lay,
+            "ducts.lay_next": lambda: self.ducts_lay(1),
             "ducts.size_all": self.ducts_size_all,
             "ducts.balance": self.ducts_balance,
             "build.hang": self.build_hang,
@@ -208,6 +210,22 @@ class Systems(Part):
             self.window.status.say("Select a register first")
             return
         self.window.edit("Take the register away", lambda job: remove(job, "registers", item, with_dependents=True))
+
+    def ducts_lay(self, which: int = 0) -> None:
+        """Ducts for the unit in hand, the best way or the next best, in one step."""
+        view = self.view
+        if view is None:
+            return
+        unit, told = view.ducted.design.id, []
+
+        def lay(job: Job) -> Job:
+            found = layouts(solve(job, view.r), unit)
+            one = found[which % len(found)]
+            told.append(f"{one.name}: {one.why}")
+            return one.job
+
+        if self.window.edit("Lay the ducts", lay) and told:
+            self.window.status.tell(told[-1])
 
     def ducts_size_all(self) -> None:
         view = self.view

@@ -46,7 +46,7 @@ APART = 0.03
 class DuctsStation(Station):
     number, name = 5, "Ducts"
     lenses = ("Duct tree", "Friction", "Speed")
-    tools = (("ducts.size_all", "trunk"), ("ducts.balance", "damper"))
+    tools = (("ducts.lay", "branch"), ("ducts.size_all", "trunk"), ("ducts.balance", "damper"))
     picks_units = True
 
     def reached(self, view: View) -> bool:

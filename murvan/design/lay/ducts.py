@@ -13,6 +13,7 @@ from shapely.geometry import Polygon
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.results import Results
 from murvan.design.solve import solve
+from murvan.design.system.duct_sizes import jacket_m
 from murvan.design.system.plenums import FACE_VELOCITY
 from murvan.design.system.sizing import size_and_balance
 from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Plenum, Register
@@ -51,12 +52,14 @@ class Layout:
     fittings: int
     short: tuple[str, ...]
     """Names of rooms that get less than 95 % of their air."""
+    tight: int
+    """Runs that don't go into the space they lie in."""
     why: str
 
     @property
-    def rank(self) -> tuple[bool, int, float]:
-        """Within the blower's limit first, then fewest rooms short, then least metal."""
-        return self.static_pa > self.limit_pa, len(self.short), self.metal_m2 + 0.15 * self.flex_m
+    def rank(self) -> tuple[bool, int, int, float]:
+        """Within the blower's limit first, then fewest rooms short, fewest runs that don't go in, then least metal."""
+        return self.static_pa > self.limit_pa, len(self.short), self.tight, self.metal_m2 + 0.15 * self.flex_m
 
 
 ENOUGH = 0.95
@@ -89,7 +92,8 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
 
 def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     flow = r.systems[unit.id].airflow.total_m3_s
-    drawn = _with_pressure(solve(draw(place_unit(r.job, unit.id), unit.id, scheme, flow), r), unit.id)
+    drawn = solve(draw(place_unit(r.job, unit.id), unit.id, scheme, flow), r)
+    drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
     job = size_and_balance(drawn)
     found = solve(job, drawn)
     s = found.systems[unit.id]
@@ -105,7 +109,30 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
     fittings = sum(p.count for x in runs for p in x.run.pieces)
-    return Layout(NAMES[scheme], scheme, job, found, static, limit, metal, flex, fittings, short, _why(scheme, short))
+    tight = sum(f.rule.id == "duct-depth" for f in found.findings)
+    why = _why(scheme, short, tight)
+    return Layout(NAMES[scheme], scheme, job, found, static, limit, metal, flex, fittings, short, tight, why)
+
+
+def _flattened(r: Results) -> Job:
+    """Rectangular ducts no deeper than it is clear where they lie, as far as 4 to 1 goes; their width follows when they are
+    sized."""
+    runs = []
+    lies = {x.id: x for x in r.laid}
+    for run in r.job.design.runs:
+        clear = lies[run.id].clear
+        deep = run.height_m or 0.0
+        if run.shape == "rectangular" and clear is not None and deep + jacket_m(run) > clear[1]:
+            air = r.runs[run.id]
+            least = sqrt(air.flow_m3_s / air.velocity_limit_m_s / ASPECT)
+            inches = ceil(max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least) / INCH - 1e-6)
+            run = changed(run, run.tag, height_m=min(inches * INCH, deep))
+        runs.append(run)
+    return with_design(r.job, runs=tuple(runs))
+
+
+FLATTEST_M, ASPECT = 4 * INCH, 4.0
+"""Least depth, and width over depth at most; common practice."""
 
 
 def _with_pressure(r: Results, unit_id: str) -> Results:
@@ -142,12 +169,14 @@ def _around_m(run: DuctRun) -> float:
     return 2 * ((run.width_m or 0.0) + (run.height_m or 0.0))
 
 
-def _why(scheme: Scheme, short: tuple[str, ...]) -> str:
+def _why(scheme: Scheme, short: tuple[str, ...], tight: int) -> str:
     words = {
         "trunk": "One trunk along the house carries the air and short branches leave it where the rooms are.",
-        "radial": "Every register has its own run from the plenum, so that each is balanced there and nothing leaks at joints.",
+        "radial": "Every register has its own run from the plenum, so that each is balanced there.",
     }[scheme]
     rest = f" Short of air: {', '.join(short[:5])}." if short else " Every room gets at least 95 % of its air."
+    if tight:
+        rest += f" {tight} run{'s are' if tight > 1 else ' is'} deeper than the space there (punch list)."
     return words + rest
 
 

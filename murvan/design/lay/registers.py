@@ -199,18 +199,28 @@ def _grilles(job: Job, site: Surroundings, rooms: list[Room], unit: str, total: 
         here = [x for x in rooms if x.storey == s.id]
         may = [x for x in here if x.use not in NO_RETURN]
         halls = [x for x in may if x.use in ("hall", "landing")]
-        best = max(halls or may, key=lambda x: Polygon(x.outline_m).area, default=None)
-        if best is None:
-            continue
-        spots = _spots(job, site, best, "grille")
-        own = next(x for x in job.design.indoor_units if x.id == unit)
-        at: Point = Polygon(best.outline_m).representative_point().coords[0]
-        if spots is not None:
-            cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
-            at = tuple(spots.at[int(np.argmin(cost))])
-        share = len(here) / max(len(rooms), 1)
-        job = _added(job, best, (round(at[0], 3), round(at[1], 3)), "return", "grille", unit, total * share)
+        best = max(halls or may, key=_area, default=None)
+        if best is not None:
+            job = _grille(job, site, best, unit, total * len(here) / max(len(rooms), 1))
+    if rooms and not any(x.indoor == unit and x.side == "return" for x in job.design.registers):
+        # a house of nothing but baths and kitchens has to take its air back somewhere
+        job = _grille(job, site, max(rooms, key=_area), unit, total)
     return job
+
+
+def _area(room: Room) -> float:
+    return float(Polygon(room.outline_m).area)
+
+
+def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: float) -> Job:
+    """A return grille in a room, at the inside wall nearest to the unit."""
+    spots = _spots(job, site, room, "grille")
+    own = next(x for x in job.design.indoor_units if x.id == unit)
+    at: Point = Polygon(room.outline_m).representative_point().coords[0]
+    if spots is not None:
+        cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
+        at = tuple(spots.at[int(np.argmin(cost))])
+    return _added(job, room, (round(at[0], 3), round(at[1], 3)), "return", "grille", unit, flow_m3_s)
 
 
 # ---- by hand ----

@@ -1,0 +1,48 @@
+"""From a house to its ducts in one go: a ducted unit where there is none, registers where there are none, layouts."""
+
+from __future__ import annotations
+
+from murvan.design.lay.ducts import Layout, layouts, place_unit
+from murvan.design.lay.registers import lay_registers
+from murvan.design.propose import proposals, taken_up
+from murvan.design.solve import solve
+from murvan.model.edit import replace
+from murvan.model.errors import JobValueError
+from murvan.model.job import Job, Point
+
+
+def with_ducted(job: Job) -> Job:
+    """The job with a ducted unit that is picked: its own, or that of the best ducted design that is offered.
+
+    Raises:
+        JobValueError: no ducted design can be offered.
+    """
+    if any(x.kind == "ducted" and x.unit is not None for x in job.design.indoor_units):
+        return job
+    best = next((p for p in proposals(job) if p.kind in ("ducted", "zoned", "furnace")), None)
+    if best is None:
+        raise JobValueError(f"{job.name} has no rooms to serve by ducts.")
+    return taken_up(job, best)
+
+
+def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Layout, ...]:
+    """Layouts for the first ducted unit of a job, with registers where it has none; the best first.
+
+    Args:
+        place: Where the unit is put first, and on which storey.
+
+    Raises:
+        JobValueError: there is no such storey, or no unit or register can be laid.
+    """
+    job = with_ducted(job)
+    unit = next(x for x in job.design.indoor_units if x.kind == "ducted" and x.unit is not None)
+    if place is not None:
+        at, storey = place
+        if storey not in {s.id for s in job.storeys}:
+            raise JobValueError(f"There is no storey '{storey}'; there are {', '.join(s.id for s in job.storeys)}.")
+        job = replace(job, "indoor_units", unit.id, position_m=at, storey=storey)
+    job = place_unit(job, unit.id)
+    sides = {x.side for x in job.design.registers if x.indoor == unit.id}
+    if sides != {"supply", "return"}:
+        job = lay_registers(solve(job), unit.id)
+    return layouts(solve(job), unit.id)

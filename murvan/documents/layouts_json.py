@@ -1,0 +1,42 @@
+"""Duct layouts as JSON, the best first; see `docs/results.md`."""
+
+from __future__ import annotations
+
+from math import isfinite
+from typing import Any
+
+from murvan import __version__
+from murvan.design.lay import Layout
+from murvan.model.job import Job
+
+
+def layouts_data(job: Job, found: tuple[Layout, ...], seconds: float) -> dict[str, Any]:
+    """What `murvan layout` writes."""
+    return {"murvan": __version__, "job": job.name, "layouts": [_layout(x, seconds) for x in found]}
+
+
+def _layout(x: Layout, seconds: float) -> dict[str, Any]:
+    air = x.results.airflow
+    predicted = x.results.predicted_m3_s or {}
+    served = {r.room for r in x.job.design.registers if r.side == "supply"}
+    rooms = [
+        {"id": room.id, "design_flow_m3_s": float(air.design_m3_s[k]), "predicted_flow_m3_s": predicted.get(room.id)}
+        for k, room in enumerate(x.job.rooms)
+    ]
+    return {
+        "name": x.name,
+        "scheme": x.scheme,
+        "why": x.why,
+        "static_pa": x.static_pa if isfinite(x.static_pa) else None,
+        "limit_pa": x.limit_pa,
+        "metal_m2": x.metal_m2,
+        "flex_m": x.flex_m,
+        "fittings": x.fittings,
+        "rooms": rooms,
+        "unreached": [
+            {"room": r.id, "reason": "needs so little air that the rooms beside it serve it"}
+            for r in x.job.rooms
+            if r.id not in served
+        ],
+        "seconds": seconds,
+    }

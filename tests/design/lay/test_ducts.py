@@ -1,0 +1,124 @@
+"""Ducts laid from the unit: a tree that serves every register, sized and proved by the air circuit."""
+
+import json
+import unittest
+from functools import cache
+
+from murvan.design import solve
+from murvan.design.lay import lay_registers, layouts, whole_layouts
+from murvan.design.lay.ducts import ENOUGH, place_unit
+from murvan.design.system.pick import pick_unit
+from murvan.documents.layouts_json import layouts_data
+from murvan.model import replace
+from murvan.model.errors import JobValueError
+from murvan.model.files import job_from_raw, job_text
+from tests.design.lay.test_registers import bare, laid
+from tests.design.propose.test_proposals import random_house
+from tests.houses import box
+
+SAMPLES = ("demo", "bungalow", "narrow")
+
+
+@cache
+def found(which):
+    return layouts(solve(laid(which)), "unit1")
+
+
+class TestLaid(unittest.TestCase):
+    def each(self):
+        for which in SAMPLES:
+            for x in found(which):
+                yield which, x
+
+    def test_two_ways_the_best_first(self):
+        for which in SAMPLES:
+            self.assertEqual({x.scheme for x in found(which)}, {"trunk", "radial"})
+            self.assertEqual(list(found(which)), sorted(found(which), key=lambda x: x.rank))
+
+    def test_every_register_and_grille_hangs_on_one_run(self):
+        for which, x in self.each():
+            d = x.job.design
+            self.assertEqual(
+                sorted(r.register_id for r in d.runs if r.register_id), sorted(r.id for r in d.registers), which
+            )
+
+    def test_the_best_gives_every_room_its_air_within_the_blower(self):
+        for which in SAMPLES:
+            x = found(which)[0]
+            self.assertIsNotNone(x.results.network, which)
+            self.assertEqual(x.short, (), which)
+            self.assertLessEqual(x.static_pa, x.limit_pa)
+            for k, room in enumerate(x.job.rooms):
+                want = float(x.results.room_m3_s[k])
+                self.assertGreaterEqual(x.results.predicted_m3_s[room.id], ENOUGH * want - 1e-9, (which, room.name))
+
+    def test_what_is_short_is_named(self):
+        for which, x in self.each():
+            for name in x.short[:5]:
+                self.assertIn(name, x.why, which)
+
+    def test_it_saves_and_solves_to_the_same(self):
+        for _, x in self.each():
+            again = solve(job_from_raw(json.loads(job_text(x.job))))
+            self.assertAlmostEqual(float(again.systems["unit1"].blower.external_static_pa[0]), x.static_pa, 3)
+
+    def test_drawn_again_nothing_is_left_of_the_first(self):
+        first = found("bungalow")[0]
+        again = layouts(first.results, "unit1")[0]
+        self.assertEqual(len(again.job.design.runs), len(first.job.design.runs))
+        self.assertEqual(len(again.job.design.plenums), 2)
+
+    def test_no_rectangle_flatter_than_four_to_one(self):
+        for which, x in self.each():
+            for run in x.job.design.runs:
+                if run.shape == "rectangular":
+                    self.assertLessEqual(run.width_m, 4.4 * run.height_m, (which, run.tag))
+
+    def test_in_one_go_from_a_bare_house(self):
+        for which in SAMPLES:
+            x = whole_layouts(bare(which))[0]
+            self.assertEqual(x.short, (), which)
+
+    def test_json(self):
+        job = bare("bungalow")
+        made = layouts_data(job, found("bungalow"), 0.4)
+        data = json.loads(json.dumps(made, allow_nan=False))
+        self.assertEqual([r["id"] for r in data["layouts"][0]["rooms"]], [r.id for r in job.rooms])
+        served = {r.room for r in found("bungalow")[0].job.design.registers if r.side == "supply"}
+        self.assertEqual({u["room"] for u in data["layouts"][0]["unreached"]}, {r.id for r in job.rooms} - served)
+
+    def test_forty_random_houses(self):
+        for seed in range(40):
+            job = pick_unit(random_house(seed), "unit1", "torrow-cx-30")
+            job = lay_registers(solve(job), "unit1")
+            for x in layouts(solve(job), "unit1"):
+                self.assertIsNotNone(x.results.network, (seed, x.scheme))
+                runs = x.job.design.runs
+                self.assertEqual(len({r.end for r in runs}), len(runs), seed)
+                self.assertEqual(sum(r.register_id is not None for r in runs), len(x.job.design.registers), seed)
+
+
+class TestRefused(unittest.TestCase):
+    def test_in_words(self):
+        job = bare("demo")
+        with self.assertRaisesRegex(JobValueError, "no registers yet"):
+            layouts(solve(job), "unit1")
+        with self.assertRaisesRegex(JobValueError, "Pick a unit"):
+            layouts(solve(replace(job, "indoor_units", "unit1", unit=None)), "unit1")
+        with self.assertRaisesRegex(JobValueError, "ducted unit"):
+            layouts(solve(replace(job, "indoor_units", "unit1", kind="wall", unit=None)), "unit1")
+        with self.assertRaisesRegex(JobValueError, "no storey 'attic'"):
+            whole_layouts(job, ((1.0, 1.0), "attic"))
+
+    def test_a_unit_without_a_place_takes_one(self):
+        job = place_unit(replace(bare("bungalow"), "indoor_units", "unit1", storey=None), "unit1")
+        self.assertIsNotNone(job.design.indoor_units[0].storey)
+
+    def test_one_room(self):
+        self.assertEqual(
+            whole_layouts(pick_unit(box(), "unit1", "torrow-cx-24"))[0].job.design.indoor_units[0].id, "unit1"
+        )
+
+
+if __name__ == "__main__":
+    unittest.main()
