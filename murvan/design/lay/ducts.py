@@ -329,6 +329,7 @@ def _home_run(
         storey.id,
         corners_m=corners,
         register_id=x.id,
+        damper=1.0 if side == "supply" else None,
         **{**_material(sheet.job, x), **({"material": "galvanised"} if rect is not None else {}), **shape},
     )
 
