@@ -36,6 +36,10 @@ _GOOD_PA = 1e-6
 _STALLS = 3
 """Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
 _SLOPE_FLOOR = 1e-2
+_CAREFUL_AFTER = 8
+"""Full steps mostly close by then; those after it go no further than the loss along them falls."""
+_LINE_TRIALS = 12
+_LINE_NEAR = 0.1
 
 
 @dataclass(frozen=True)
@@ -236,14 +240,45 @@ def solve(
             rhs = rhs - forced
         pressure = _solve_nodes(incidence, d, rhs, sparse)
         drop = _drops(incidence, pressure)
-        # a step that gained little is halved: two branches trading flow back and forth
-        damping = 0.5 if step > 8 and worst > 0.5 * worst_before else 1.0
-        flow += damping * d * (drop - loss)
+        move = d * (drop - loss)
+        if step > _CAREFUL_AFTER:
+            move *= _share_of_step(c, flow, move, kk)
+        flow += move
         if leaks is not None and step in _LEAK_DIRECT_STEPS:
             p = drop[..., leaks]
             flow[..., leaks] = c.power_c[leaks] * np.sign(p) * np.abs(p) ** c.power_n
         worst_before = worst
     return NetworkSolution(flow, pressure, most_steps, worst, False)
+
+
+def _share_of_step(c: Circuit, flow: Array, move: Array, k: Array) -> Array:
+    """How much of a step to go, (..., 1), at most all: to where the loss summed along it crosses zero.
+
+    Losses rise with flow, so flows that keep continuity minimise a convex sum (the content of the circuit), and its
+    slope along a step that keeps continuity rises from below zero. False position with the stale end halved; a blower
+    table with a sharp knee, or a damper nearly shut, would else be stepped over to and fro.
+    """
+
+    def along(t: Array) -> Array:
+        return np.asarray((branch_loss(c, flow + t[..., None] * move, k)[0] * move).sum(-1))
+
+    low, high = np.zeros(move.shape[:-1]), np.ones(move.shape[:-1])
+    at_low, at_high = along(low), along(high)
+    first = np.abs(at_low)
+    whole = (at_low >= 0) | (at_high <= _LINE_NEAR * first)
+    share = high.copy()
+    for _ in range(_LINE_TRIALS):
+        if whole.all():
+            break
+        span = at_high - at_low
+        t = np.where(whole, share, low - at_low * (high - low) / np.where(span > 0, span, 1.0))
+        found = along(t)
+        share, over = t, found > 0
+        whole = whole | (np.abs(found) <= _LINE_NEAR * first)
+        # the end that stays counts half, or the search would crawl from one side
+        at_low, at_high = np.where(over, at_low / 2, found), np.where(over, found, at_high / 2)
+        low, high = np.where(over, low, t), np.where(over, t, high)
+    return share[..., None]
 
 
 def _incidence(c: Circuit) -> Any:

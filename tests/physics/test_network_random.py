@@ -1,0 +1,122 @@
+"""Any circuit closes: trees, loops, leaks, dampers nearly shut, blower tables with sharp knees."""
+
+import unittest
+
+import numpy as np
+from fluids.friction import Colebrook
+from scipy.optimize import root
+
+from murvan.physics.constants import VISCOSITY_PA_S
+from murvan.physics.network import Circuit, FanCurve, solve
+
+
+def any_circuit(seed: int) -> Circuit:
+    """Seeded: a tree of ducts with up to two loops, its leaks, a house that leaks, and a blower with any falling table."""
+    chance = np.random.default_rng(seed)
+    size = int(chance.integers(4, 14))
+    above = [-1] + [int(chance.integers(0, i)) for i in range(1, size)]
+    house, back = size, size + 1
+    rows: list[tuple[float, ...]] = []
+
+    def duct(a: int, b: int, length: float = 0.0, across: float = 1.0, k: float = 0.0, leak: float = 0.0) -> None:
+        rows.append((a, b, length, across, k, leak))
+
+    duct(back, 0)
+    for i in range(1, size):
+        shut = float(chance.choice([0, chance.uniform(0, 5e3), 10 ** chance.uniform(2, 8)]))
+        duct(above[i], i, chance.uniform(0.5, 15), chance.uniform(0.08, 0.5), shut)
+    for _ in range(int(chance.integers(0, 3))):
+        a, b = chance.choice(size, 2, replace=False)
+        duct(int(a), int(b), chance.uniform(1, 9), chance.uniform(0.05, 0.3), 10 ** chance.uniform(1, 5))
+    for i in set(range(1, size)) - set(above):
+        duct(i, house, k=10 ** chance.uniform(2, 5))
+    duct(house, back, chance.uniform(1, 10), chance.uniform(0.15, 0.5), 10 ** chance.uniform(1, 4))
+    for i in range(size):
+        if chance.random() < 0.3:
+            duct(i, -1, leak=10 ** chance.uniform(-5, -2.5))
+    duct(house, -1, leak=10 ** chance.uniform(-3, -1))
+    points = int(chance.integers(2, 7))
+    flow = np.cumsum(10 ** chance.uniform(-3, -0.5, points))
+    rise = np.cumsum(10 ** chance.uniform(-1, 2.5, points))[::-1]
+    a, b, length, across, k, leak = np.array(rows).T
+    return Circuit(
+        start=a.astype(np.intp),
+        end=b.astype(np.intp),
+        nodes=size + 2,
+        length_m=length,
+        area_m2=np.pi * across**2 / 4,
+        hydraulic_m=across,
+        roughness_m=np.full(len(a), 1e-4),
+        friction_scale=np.ones(len(a)),
+        k=k,
+        power_c=leak,
+        fans=((0, FanCurve.through(flow, rise)),),
+    )
+
+
+def lost_pa(c: Circuit, j: int, q: float) -> float:
+    """Of one branch, written out without the product's arrays or its friction: `fluids` for Colebrook."""
+    speed = abs(q) / c.area_m2[j]
+    re = max(speed * c.hydraulic_m[j] * c.density_kg_m3 / VISCOSITY_PA_S, 1e-9)
+    rough = c.roughness_m[j] / c.hydraulic_m[j]
+    if re < 2300:
+        f = 64 / re
+    elif re > 4000:
+        f = Colebrook(re, rough)
+    else:
+        f = np.interp(re, [2300, 4000], [64 / 2300, Colebrook(4000, rough)])
+    duct = f * c.length_m[j] / c.hydraulic_m[j] * c.density_kg_m3 / 2 * speed**2
+    leak = (abs(q) / c.power_c[j]) ** (1 / c.power_n) if c.power_c[j] else 0.0
+    blown = sum(curve.single(q)[0] for at, curve in c.fans if at == j)
+    return float((1 if q > 0 else -1) * (duct + c.k[j] * q * q + leak) - blown)
+
+
+def unbalanced(c: Circuit, x: np.ndarray) -> np.ndarray:
+    """Every branch's mismatch [Pa] and every node's [L/s]: nothing where flows (first) and pressures are right."""
+    m = len(c.start)
+    q, p = x[:m], np.append(x[m:], 0.0)
+    loss = [lost_pa(c, j, q[j]) - (p[c.start[j]] - p[c.end[j]]) for j in range(m)]
+    air = [1000 * (q[c.start == i].sum() - q[c.end == i].sum()) for i in range(c.nodes)]
+    return np.array(loss + air)
+
+
+class AnyCircuit(unittest.TestCase):
+    def test_every_one_closes(self):
+        for seed in range(5000):
+            found = solve(any_circuit(seed))
+            self.assertTrue(found.converged, seed)
+            self.assertLess(found.iterations, 40, seed)
+
+    def test_what_closes_is_right(self):
+        for seed in range(120):
+            c = any_circuit(seed)
+            found = solve(c)
+            x = np.concatenate([found.flow_m3_s, found.pressure_pa])
+            self.assertLess(np.abs(unbalanced(c, x)).max(), 1e-5 * max(1.0, np.abs(found.pressure_pa).max()), seed)
+
+    def test_a_general_solver_finds_the_same(self):
+        """SciPy's hybrid method, from flows a little off, wherever it comes to an end."""
+        ended = 0
+        for seed in range(40):
+            c = any_circuit(seed)
+            found = solve(c)
+            x = np.concatenate([found.flow_m3_s, found.pressure_pa])
+            other = root(lambda y, c=c: unbalanced(c, y), x * 1.02 + 1e-5, method="hybr")
+            if other.success and np.abs(other.fun).max() < 1e-4:
+                ended += 1
+                np.testing.assert_allclose(other.x[: len(c.start)], found.flow_m3_s, atol=2e-5, err_msg=str(seed))
+        self.assertGreater(ended, 15)
+
+    def test_many_at_once_are_as_one_by_one(self):
+        """A batch goes each its own share of a step: dampers from open to all but shut, behind a sharp knee."""
+        for seed in (205, 272, 284, 365):
+            c = any_circuit(seed)
+            k = np.stack([c.k * share for share in (1.0, 10.0, 1e4)])
+            batch = solve(c, k=k)
+            self.assertTrue(batch.converged)
+            for row, flow in zip(k, batch.flow_m3_s, strict=True):
+                np.testing.assert_allclose(flow, solve(c, k=row).flow_m3_s, atol=1e-7)
+
+
+if __name__ == "__main__":
+    unittest.main()
