@@ -12,7 +12,7 @@ LOOK_SHARE = 0.20
 SHORT_OF_AIR = 1 - BALANCE_SHARE
 """Share of its design air below which a room is short."""
 DOOR_LIMIT_PA = 3.0
-"""Pressure of a room over its hall with the door shut; common practice."""
+"""Pressure of a room over what is beyond its door, shut; common practice."""
 
 
 FACE_LIMIT = {"supply": 700 * FPM, "return": 500 * FPM, "filter": 300 * FPM}

@@ -112,7 +112,7 @@ NETWORK = Reads(
     "network",
     *("storeys", "leakage"),
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
-    openings=("kind", "inside", "room", "wall", "offset_m", "width_m"),
+    openings=("id", "kind", "inside", "room", "wall", "offset_m", "width_m", "height_m"),
 )
 CIRCUIT = Reads(
     "circuit of a unit",

@@ -17,7 +17,7 @@ from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.system import equipment, explain_ducts
 from murvan.design.system.airflow import explain_room
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.network import doors_of
+from murvan.design.system.passages import doors_of
 from murvan.design.system.plenums import explain_plenum
 from murvan.design.weather.explain_climate import explain_air
 from murvan.field import diagnosis

@@ -35,7 +35,8 @@ from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.network import DOORS_SHUT, doors_of, halls
+from murvan.design.system.network import DOORS_SHUT
+from murvan.design.system.passages import halls
 from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
 from murvan.model.equipment import Blower
@@ -173,7 +174,7 @@ def _need_text(view: View, i: int) -> list[TextLine]:
 
 
 def _pressure_text(view: View, i: int) -> list[TextLine]:
-    """Pressure over the hall with the door shut."""
+    """Pressure over what is beyond the door when it is shut."""
     n = view.r.network
     p = n.room_pressure_pa[view.job.rooms[i].id] if n else None
     shown = f"{view.num('pascal', p)} Pa" if p is not None else "–"
@@ -198,7 +199,7 @@ def _supply_look(view: View, out: Lens) -> None:
 
 def _pressure_look(view: View, out: Lens) -> None:
     out.legend = (Legend("line", "return", "return path"), Legend("line", "fails", f"over {DOOR_LIMIT_PA:g} Pa"))
-    out.note = ("Doors shut", "room over its hall", f"limit {DOOR_LIMIT_PA:g} Pa")
+    out.note = ("Doors shut", "room over what is beyond", f"limit {DOOR_LIMIT_PA:g} Pa")
     out.overlay = (lambda p, v: _way_back(p, v, view),)
 
 
@@ -354,7 +355,8 @@ def _arithmetic(view: View, i: int) -> tuple[Arith, ...]:
     """What the shut door does, where the room has one, and how the room's air was shared out."""
     r, n = view.job.rooms[i], view.r.network
     air = explain_room(view.r.serving(i).airflow, view.r.loads, i)
-    door = doors_of(view.job).get(r.id)
+    way = view.ways.home.get(r.id)
+    door = way.door if way else None
     if n is None or door is None:
         return (Arith(air, True),)
     return Arith(explain_door(n, r.id, r.transfer or Transfer(), door.width_m)), Arith(air, False)
@@ -402,8 +404,12 @@ def way_back(view: View, room_id: str) -> str:
         )
         return f"return, {view.num('flow', flow)}"
     r = next(x for x in job.rooms if x.id == room_id)
-    if room_id not in doors_of(job):
-        return "open to the hall" if room_id not in halls(job).values() else "hall"
+    way = view.ways.home.get(room_id)
+    if way is None:
+        return "hall"
+    if way.door is None:
+        into = next(x for x in job.rooms if x.id == way.beyond)
+        return "open to the hall" if into.id in halls(job).values() else f"open to {into.name}"
     t = r.transfer
     if t is None or t.kind == "undercut":
         return "undercut"
@@ -491,8 +497,9 @@ def _way_back(p: QPainter, v: Sheet, view: View) -> None:
     if to is None:
         return
     here = {o.id for o in v.openings()}
-    for room_id, o in doors_of(view.job).items():
-        if o.id not in here or room_id not in n.layout.door_branch:
+    for room_id, way in view.ways.home.items():
+        o = way.door
+        if o is None or o.id not in here or room_id not in n.layout.door_branch:
             continue
         flow = float(n.solution.flow_m3_s[n.layout.at(DOORS_SHUT), n.layout.door_branch[room_id]])
         a, b, inward = v.ends(o)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from types import MappingProxyType
 from typing import ClassVar, Literal, Protocol
 
@@ -18,6 +19,7 @@ from murvan.app.document import Figures
 from murvan.app.plan.lens import Lens
 from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
+from murvan.design.system.passages import Ways, ways
 from murvan.field import Verdict
 from murvan.model import Job
 from murvan.model.design import IndoorUnit
@@ -57,6 +59,11 @@ class View:
     @property
     def r(self) -> Results:
         return self.figures.results
+
+    @cached_property
+    def ways(self) -> Ways:
+        """How the rooms are joined."""
+        return ways(self.job)
 
     @property
     def indoor(self) -> IndoorUnit:

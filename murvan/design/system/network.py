@@ -1,25 +1,25 @@
 """The air circuit of a house with all its blowers, solved: every register, test hole and room, doors open and shut.
 
 Nodes: the rooms; of every unit the return plenum, after the filter, the blower's outlet, the supply plenum, and the end
-of every run. Rooms leak to the outdoors and open into their storey's hall through doors; halls join by the stairs.
+of every run. Rooms leak to the outdoors and open into each other where doors and archways are drawn; halls join by the stairs.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import hypot
 
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design.house.geometry import TOUCH_M, Geometry, wall_length_m, wall_points
+from murvan.design.house.geometry import Geometry
 from murvan.design.system import ducts as duct
+from murvan.design.system.passages import halls, ways
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, fan_curve, unit_losses
 from murvan.model.design import Ventilator
 from murvan.model.equipment import Unit
-from murvan.model.job import Job, Opening, Point, Room
+from murvan.model.job import Job
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.heat import LEAK_EXPONENT
@@ -27,9 +27,8 @@ from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
 
 Array = NDArray[np.float64]
 
-OPEN_DOOR_M2, ARCHWAY_M2, STAIRS_M2 = 1.6, 2.5, 2.0
+STAIRS_M2 = 2.0
 OPENING_C = 0.6
-HALL_USES = ("hall", "landing")
 
 
 @dataclass(frozen=True)
@@ -125,7 +124,7 @@ class Network:
     run_m3_s: dict[str, float]
     room_m3_s: dict[str, float]
     room_pressure_pa: dict[str, float]
-    """Room over its hall, doors shut."""
+    """Room over what its way to the hall leads into, doors shut; 0 in the hall."""
     house_pressure_pa: float
     """Of the house against the outdoors, from its ventilation and leaks."""
 
@@ -203,17 +202,6 @@ def shut_door_k(undercut_m: float, door_width_m: float, transfer_m2: float) -> f
     return 1 / constant**2
 
 
-def halls(job: Job) -> dict[str, str]:
-    """The hub room of each storey: its hall or landing, or else its largest room."""
-    out: dict[str, str] = {}
-    for storey in job.storeys:
-        own = [r for r in job.rooms if r.storey == storey.id]
-        hall = next((r for r in own if r.use in HALL_USES), own[0] if own else None)
-        if hall:
-            out[storey.id] = hall.id
-    return out
-
-
 def build(job: Job, geometry: Geometry, parts: Sequence[Part], density: float) -> tuple[Circuit, Layout]:
     """The circuit of a house with all its blowers, and where things are in it."""
     b = _Builder()
@@ -227,7 +215,7 @@ def build(job: Job, geometry: Geometry, parts: Sequence[Part], density: float) -
         fans.append((found.blower_branch, fan_curve(part.unit, part.design.indoor.tap, density)))
         for into, new in zip((branch, face), _add_runs(b, part.design, room, found, density), strict=True):
             into.update(new)
-    door_branch, shut = _add_doors(b, job, room, density)
+    door_branch, shut = _add_ways(b, job, room, density)
     _add_leaks(b, job, geometry, room)
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
@@ -296,64 +284,18 @@ def _add_runs(
     return branch, face
 
 
-def doors_of(job: Job) -> dict[str, Opening]:
-    """The inside door that shuts each room off: a door counts for the rooms on both of its sides, whoever owns it."""
-    rooms = {r.id: r for r in job.rooms}
-    hubs = set(halls(job).values())
-    out: dict[str, Opening] = {}
-    for o in job.openings:
-        if not o.inside or o.kind != "door":
-            continue
-        beyond = room_beyond(o, rooms[o.room], job)
-        for mine, other in ((o.room, beyond), (beyond, o.room)):
-            # of several doors the one to the hall decides; the hall itself is shut off by none
-            if mine and mine not in hubs and (mine not in out or other in hubs):
-                out[mine] = o
-    return out
-
-
-def room_beyond(opening: Opening, room: Room, job: Job) -> str | None:
-    """The room on the other side of an inside opening, by the plan."""
-    (x0, y0), (x1, y1) = wall_points(room.outline_m, opening.wall)
-    t = (opening.offset_m + opening.width_m / 2) / max(wall_length_m(room.outline_m, opening.wall), 1e-9)
-    at = (x0 + (x1 - x0) * t, y0 + (y1 - y0) * t)
-    near = [
-        (_apart(at, *wall_points(r.outline_m, k)), r.id)
-        for r in job.rooms
-        if r.id != room.id and r.storey == room.storey
-        for k in range(len(r.outline_m))
-    ]
-    distance, found = min(near, default=(1.0, ""))
-    return found if found and distance <= TOUCH_M else None
-
-
-def _apart(p: Point, a: Point, b: Point) -> float:
-    """From a point to a stretch of wall, m."""
-    dx, dy = b[0] - a[0], b[1] - a[1]
-    length2 = dx * dx + dy * dy
-    t = min(max(((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / length2, 0.0), 1.0) if length2 > 0 else 0.0
-    return hypot(p[0] - a[0] - t * dx, p[1] - a[1] - t * dy)
-
-
-def _add_doors(
-    b: _Builder, job: Job, room: dict[str, int], density: float
-) -> tuple[dict[str, int], dict[int, float]]:
-    hubs = halls(job)
-    doors = doors_of(job)
+def _add_ways(b: _Builder, job: Job, room: dict[str, int], density: float) -> tuple[dict[str, int], dict[int, float]]:
+    """Branch of each room's way to the hall, and what each door resists with when it is shut."""
+    found = ways(job)
     branch: dict[str, int] = {}
     shut: dict[int, float] = {}
-    for r in job.rooms:
-        hub = hubs[r.storey]
-        if r.id == hub:
-            continue
-        door = doors.get(r.id)
-        k = opening_k(OPEN_DOOR_M2 if door else ARCHWAY_M2, density)
-        branch[r.id] = b.branch(room[r.id], room[hub], k=k)
-        if door:
-            t = r.transfer
-            shut[branch[r.id]] = shut_door_k(
-                t.undercut_m if t else 0.0127, door.width_m, t.area_m2 if t and t.kind != "undercut" else 0.0
-            )
+    for way in (*found.home.values(), *found.others):
+        at = b.branch(room[way.room], room[way.beyond], k=opening_k(way.area_m2, density))
+        branch.setdefault(way.room, at)
+        if way.door is not None:
+            t = way.transfer
+            shut[at] = shut_door_k(t.undercut_m, way.door.width_m, 0.0 if t.kind == "undercut" else t.area_m2)
+    hubs = halls(job)
     ids = [hubs[s.id] for s in job.storeys if s.id in hubs]
     for low, high in zip(ids, ids[1:], strict=False):
         b.branch(room[low], room[high], k=opening_k(STAIRS_M2, density))
@@ -441,9 +383,14 @@ def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solu
         registers,
         runs,
         rooms,
-        {r.id: float(p[shut, layout.room[r.id]] - p[shut, layout.room[hubs[r.storey]]]) for r in job.rooms},
+        {r.id: _over_its_door(circuit, layout, p[shut], r.id) for r in job.rooms},
         float(p[0, layout.room[next(iter(hubs.values()))]]),
     )
+
+
+def _over_its_door(circuit: Circuit, layout: Layout, p: Array, room: str) -> float:
+    at = layout.door_branch.get(room)
+    return 0.0 if at is None else float(p[circuit.start[at]] - p[circuit.end[at]])
 
 
 def _blower(part: Part, at: UnitLayout, circuit: Circuit, solution: NetworkSolution) -> Blower:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from murvan.design.system.network import room_beyond
+from murvan.design.system.passages import ways
 from murvan.model.job import Job, Room
 
 LIVED_IN = ("living", "dining", "kitchen", "bedroom", "study", "other")
@@ -25,14 +25,11 @@ def remedy(room: Room) -> str:
 
 def open_groups(job: Job) -> tuple[tuple[Room, ...], ...]:
     """Rooms that archways join, each with those it is open to; the others alone. In the order of the plan."""
-    rooms = {r.id: r for r in job.rooms}
     group = {r.id: r.id for r in job.rooms}
-    for o in job.openings:
-        if o.kind != "archway" or o.room not in rooms:
-            continue
-        beyond = room_beyond(o, rooms[o.room], job)
-        if beyond is not None:
-            old, new = group[beyond], group[o.room]
+    found = ways(job)
+    for way in (*found.home.values(), *found.others):
+        if way.opening is not None and way.opening.kind == "archway":
+            old, new = group[way.beyond], group[way.room]
             group = {k: new if v == old else v for k, v in group.items()}
     return tuple(
         tuple(r for r in job.rooms if group[r.id] == first) for first in dict.fromkeys(group[r.id] for r in job.rooms)

@@ -3,7 +3,8 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.system.network import LOADED, halls, shut_door_k
+from murvan.design.system.network import LOADED, shut_door_k
+from murvan.design.system.passages import halls
 from murvan.model import Exhaust, Transfer, replace, with_design
 from murvan.model.edit import changed
 from murvan.physics.ductflow import orifice_constant

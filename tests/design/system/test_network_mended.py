@@ -8,7 +8,8 @@ import numpy as np
 from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import network
-from murvan.design.system.network import LOADED, doors_of
+from murvan.design.system.network import LOADED
+from murvan.design.system.passages import doors_of, rooms_beyond
 from murvan.design.system.unit_losses import DRY_COIL, fan_curve, unit_losses
 from murvan.field import verdict as verdict_of
 from murvan.field.readings import import_csv, readings_csv
@@ -35,7 +36,7 @@ class Doors(unittest.TestCase):
                 for offset in np.arange(0, 8, 0.05):
                     try:
                         other = changed(o, "", room=landing.id, wall=wall, offset_m=float(offset))
-                        if network.room_beyond(other, landing, job) == room.id:
+                        if rooms_beyond([other], job) == [room.id]:
                             return room.id, replace(
                                 job, "openings", o.id, room=landing.id, wall=wall, offset_m=float(offset)
                             )
