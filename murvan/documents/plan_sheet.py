@@ -12,7 +12,7 @@ from reportlab.pdfgen.canvas import Canvas
 from murvan.design.house.geometry import wall_points
 from murvan.design.results import Results
 from murvan.design.system.build import size_text
-from murvan.design.system.ducts import run_kind
+from murvan.design.system.ducts import damper_words, run_kind
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
 from murvan.model.job import Opening, Room, signed_area
 from murvan.model.routes import LaidRun
@@ -337,13 +337,12 @@ class StoreyPlan(StoreySheet):
 
     def _table_row(self, run: LaidRun, xs: Sequence[float], y: float) -> None:
         x = self.r.runs[run.id]
-        damper = "–" if run.damper is None else "open" if run.damper >= 0.995 else f"{run.damper * 100:.0f} %"
         cells = (
             run.tag,
             _size(run, self.units),
             number("flow", x.flow_m3_s, self.units),
             number("length", x.length_m, self.units),
-            damper,
+            damper_words(run.damper),
         )
         for k, (cell, left) in enumerate(zip(cells, xs, strict=True)):
             room = (xs[k + 1] if k < 4 else left + 44) - left - 4

@@ -111,9 +111,9 @@ def loss_coefficient(kind: str, ratio: float = 1.5) -> float:
     return LOSS_COEFFICIENT[kind]
 
 
-DAMPER_DEG = np.array([0.0, 10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0])
-DAMPER_C = np.array([0.2, 0.52, 1.5, 4.5, 11.0, 29.0, 108.0, 620.0, 7000.0])
-"""Round butterfly damper, blade angle from open; ASHRAE duct fitting data, from memory."""
+DAMPER_DEG = np.array([0.0, 10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0])
+DAMPER_C = np.array([0.2, 0.52, 1.5, 4.5, 11.0, 29.0, 108.0, 620.0, 7000.0, 1e6])
+"""Round butterfly damper, blade angle from open; ASHRAE duct fitting data, from memory. Shut: a blade that seals."""
 
 
 def damper_coefficient(opening: Array) -> Array:

@@ -119,11 +119,20 @@ class TestDucts(WindowTest):
             return [t for t, *_ in self.window.plan.sheet.lens.room_text["hall"] if t.startswith("gets")]
 
         self.assertEqual(said(), [])
-        self.window.edit("Shut", lambda job: replace(job, "runs", "A1", damper=0.02))
+        self.window.edit("Shut", lambda job: replace(job, "runs", "A1", damper=0.0))
         self.settle()
         got = self.view.r.network.room_m3_s["hall"]
         self.assertEqual(said(), [f"gets {self.view.num('flow', got)}"])
         self.assertLess(got, 0.2 * float(self.view.r.room_m3_s[3]))
+
+    def test_nought_percent_is_a_shut_damper(self):
+        self.station(5)
+        self.window.select("run", "A1")
+        self.settle()
+        self.type_into("A1.damper", "0")
+        self.assertEqual(next(r.damper for r in self.job.design.runs if r.id == "A1"), 0.0)
+        self.assertLess(self.view.r.network.run_m3_s["A1"], 2e-4)
+        self.assertIn("damper, shut", str(self.window.card.spec))
 
 
 class TestReadings(WindowTest):

@@ -52,12 +52,12 @@ class TestFittings(unittest.TestCase):
         )
 
     def test_damper_opens_and_shuts(self):
-        c = d.damper_coefficient(np.linspace(0.12, 1, 50))
+        c = d.damper_coefficient(np.linspace(0, 1, 50))
         self.assertTrue((np.diff(c) < 0).all())
         self.assertAlmostEqual(float(d.damper_coefficient(np.asarray(1.0))), 0.2)
 
     def test_damper_inverse(self):
-        for opening in (0.3, 0.55, 0.8):
+        for opening in (0.0, 0.05, 0.3, 0.55, 0.8):
             c = float(d.damper_coefficient(np.asarray(opening)))
             self.assertAlmostEqual(d.damper_opening(c), opening, places=6)
         self.assertEqual(d.damper_opening(0.0), 1.0)

@@ -27,10 +27,10 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
-from murvan.app.stations.fields import SHUT, of, of_part
+from murvan.app.stations.fields import of, of_part
 from murvan.design.system import duct_sizes, ducts, explain_ducts
 from murvan.design.system.build import FITTING_WORDS, size_text
-from murvan.design.system.ducts import RunResult
+from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job
 from murvan.model.design import DuctRun
@@ -291,7 +291,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
         Cell(bar=x.velocity_m_s / top, bar_color="supply", tick=x.velocity_limit_m_s / top),
         Cell(view.num("pressure3", x.path_pa), True),
         Cell(view.num("pressure3", x.excess_pa) if x.excess_pa > 0.5 else "longest"),
-        Cell(_damper_words(x.run.damper)),
+        Cell(damper_words(x.run.damper)),
         Cell(mark=mark),
     ]
 
@@ -305,14 +305,6 @@ def _size_of(view: View, runs: list[RunResult]) -> str:
     if len(runs) == 1:
         return one
     return f"{one} each" if all(r.run.diameter_m == run.diameter_m for r in runs) else f"{one}, …"
-
-
-def _damper_words(share: float | None) -> str:
-    if share is None:
-        return "–"
-    if share >= 0.995:
-        return "open"
-    return f"{share * 100:.0f} %" if share > SHUT else "shut"
 
 
 def _run_fields(view: View, run: DuctRun) -> Fields:

@@ -71,10 +71,6 @@ def set_limit(field: str) -> Edit:
     return edit
 
 
-def _set_damper(collection: str, item: str, field: str) -> Edit:
-    return lambda job, value: replace(job, collection, item, **{field: max(float(value), SHUT)})
-
-
 def _set_diameter(collection: str, item: str, field: str) -> Edit:
     return lambda job, value: replace(job, collection, item, **{field: float(value)})
 
@@ -86,17 +82,11 @@ def _set_year(collection: str, item: str, field: str) -> Edit:
 
 
 def _damper(run: Any) -> float:
-    if run.damper is None:
-        return 1.0
-    return 0.0 if run.damper <= SHUT else float(run.damper)
+    return 1.0 if run.damper is None else float(run.damper)
 
 
 def _words(names: tuple[str, ...]) -> Options:
     return tuple((x, x.replace("_", " ").capitalize()) for x in names)
-
-
-SHUT = 0.02
-"""A damper typed 0 % is shut; its blade still lets this share by."""
 
 
 @dataclass(frozen=True)
@@ -367,7 +357,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "width_m": Declared("width", "Width", "size", "Change width of {}"),
         "height_m": Declared("height", "Height", "size", "Change height of {}"),
         "material": Declared("material", "Material", "text", "Change material of {}", DUCT_MATERIALS),
-        "damper": Declared("damper", "Damper open", "percent", "Set damper of {}", put=_set_damper, shown=_damper),
+        "damper": Declared("damper", "Damper open", "percent", "Set damper of {}", shown=_damper),
         "insulation_r_m2k_w": Declared("wrap", "Insulation R", "r_value", "Change insulation of {}"),
         "stretched": Declared("stretched", "Stretched", "percent", "Change stretch of {}"),
     },

@@ -332,6 +332,14 @@ def _paths(
     return path, ends
 
 
+def damper_words(opening: float | None) -> str:
+    """How far a damper is open, for a table."""
+    if opening is None:
+        return "–"
+    share = round(opening * 100)
+    return "open" if share == 100 else f"{share} %" if opening > 0 else "shut"
+
+
 def _open_damper(coefficient: float) -> float:
     return min(coefficient, float(ductflow.DAMPER_C[0]))
 

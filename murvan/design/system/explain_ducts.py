@@ -64,7 +64,7 @@ def explain_run(result: RunResult, ducts: Ducts) -> Arithmetic:
     ]
     if run.damper is not None:
         c = q("decimal", result.damper_c)
-        label = f"damper, {round(run.damper * 100)} % open"
+        label = f"damper, {round(run.damper * 100)} % open" if run.damper > 0 else "damper, shut"
         lines.append(Line(label, "{0} × {1} speed pressure", (c, speed), q("pressure3", result.damper_pa)))
     lines.append(Line(f"Run {run.tag}", "", (), q("pressure3", result.pressure_drop_pa), True))
     if result.ends_in:
