@@ -21,6 +21,8 @@ CUSHION_M = 6 * INCH
 """Between the last take-off and a plenum's end; common practice."""
 METHODS_ALIKE = 0.15
 """Two methods of the loads that differ by no more agree; common practice."""
+FLATTEST = 4.0
+"""Widest a duct may be for its height; common practice."""
 ATTIC_R = 8 * R_IP
 """Wrap of ducts in an attic; energy code, from memory."""
 

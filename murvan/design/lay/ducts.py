@@ -10,7 +10,7 @@ from typing import Literal
 
 from shapely.geometry import Polygon
 
-from murvan.design.limits import FACE_LIMIT
+from murvan.design.limits import FACE_LIMIT, FLATTEST
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.duct_sizes import jacket_m
@@ -124,14 +124,14 @@ def _flattened(r: Results) -> Job:
         deep = run.height_m or 0.0
         if run.shape == "rectangular" and clear is not None and deep + jacket_m(run) > clear[1]:
             air = r.runs[run.id]
-            least = sqrt(air.flow_m3_s / air.velocity_limit_m_s / ASPECT)
+            least = sqrt(air.flow_m3_s / air.velocity_limit_m_s / FLATTEST)
             inches = ceil(max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least) / INCH - 1e-6)
             run = changed(run, run.tag, height_m=min(inches * INCH, deep))
         runs.append(run)
     return with_design(r.job, runs=tuple(runs))
 
 
-FLATTEST_M, ASPECT = 4 * INCH, 4.0
+FLATTEST_M = 4 * INCH
 """Least depth, and width over depth at most; common practice."""
 
 

@@ -14,7 +14,9 @@ from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system import duct_sizes, ducts
 from murvan.design.system.airflow import fresh_air_wanted
+from murvan.design.system.jump import jump_for
 from murvan.design.system.network import LOADED
+from murvan.design.system.passages import ways
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace
@@ -364,9 +366,12 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
     """Rooms over `most` Pa with the door shut."""
     if results.network is None:
         return
+    home = ways(results.job).home
     for room in results.job.rooms:
         p = results.network.room_pressure_pa[room.id]
         if abs(p) > most * 1.005:
+            way = home[room.id]
+            jump = jump_for(results.network, way, most) if way.door else None
             yield Hit(
                 Ref("room", room.id),
                 room.name,
@@ -374,6 +379,9 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
                 (q("pascal", p), q("pascal", most, 0)),
                 q("pascal", p),
                 q("pascal", most),
+                changer("rooms", room.id, transfer=jump) if jump else None,
+                "Fit a jump duct of {0}" if jump else "",
+                (q("small_area", jump.area_m2, 0),) if jump else (),
             )
 
 

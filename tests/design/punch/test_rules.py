@@ -237,6 +237,7 @@ class TestEachRule(unittest.TestCase):
     def test_every_rule_is_tried_here(self):
         text = Path(__file__).read_text("utf-8")
         for name in (
+            "punch/test_duct_checks.py",
             "punch/test_house_checks.py",
             "punch/test_unit_checks.py",
             "system/test_size_limits.py",

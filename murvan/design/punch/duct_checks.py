@@ -1,0 +1,99 @@
+"""Checks on how ducts are put together: ends, sizes that follow each other, flatness, units without ducts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from murvan.design.punch.finding import Hit
+from murvan.design.punch.saying import chosen, named, q
+from murvan.design.system import duct_sizes
+from murvan.design.system.ducts import RunResult
+from murvan.model.record import Ref
+
+if TYPE_CHECKING:
+    from murvan.design.results import Results
+
+SIDES = {"supply": "supply register", "return": "return grille"}
+
+
+def unducted(results: Results) -> Iterator[Hit]:
+    """Ducted units that are chosen and serve rooms, with nothing that brings them air."""
+    for s, _ in chosen(results):
+        own = s.design.indoor
+        if own.kind == "ducted" and not any(x.side == "supply" and x.register_id for x in s.design.runs):
+            yield Hit(Ref("indoor_unit", own.id), named(results, s, "The unit"), "has no supply run to a register")
+
+
+def dead_end(results: Results) -> Iterator[Hit]:
+    """Runs that end in no register and from which none goes on."""
+    for s in results.systems.values():
+        goes_on = {x.parent for x in s.design.runs}
+        for x in s.design.runs:
+            if x.side in SIDES and not x.register_id and x.id not in goes_on:
+                yield Hit(
+                    Ref("run", x.id), f"Run {x.tag}", f"ends without a {SIDES[x.side]}, and no run goes on from it"
+                )
+
+
+def wider_than_its_trunk(results: Results) -> Iterator[Hit]:
+    """Runs of more area than the one they come off."""
+    for x in results.runs.values():
+        if x.run.parent is None or x.run.side == "fresh":
+            continue
+        trunk = results.runs[x.run.parent]
+        if x.area_m2 > trunk.area_m2 * 1.001:
+            yield Hit(
+                Ref("run", x.run.id),
+                f"Run {x.run.tag}",
+                f"is larger than {trunk.run.tag} that feeds it: {{0}} against {{1}}"
+                if x.run.side == "supply"
+                else f"is larger than {trunk.run.tag} that it feeds: {{0}} against {{1}}",
+                (q("small_area", x.area_m2), q("small_area", trunk.area_m2)),
+                q("small_area", x.area_m2),
+                q("small_area", trunk.area_m2),
+            )
+
+
+def too_flat(results: Results, most: float) -> Iterator[Hit]:
+    """Rectangular and oval runs more than `most` times as wide as they are high."""
+    for x in results.runs.values():
+        sides = _sides(x)
+        if sides is None or sides[1] <= most * sides[0] * 1.001:
+            continue
+        low, wide = sides
+        yield Hit(
+            Ref("run", x.run.id),
+            f"Run {x.run.tag}",
+            f"is {{0}} by {{1}}, {wide / low:.1f} to 1",
+            (q("size", wide), q("size", low)),
+            q("decimal", wide / low),
+            q("decimal", most),
+        )
+
+
+def _sides(x: RunResult) -> tuple[float, float] | None:
+    run = x.run
+    if run.shape == "round" or not run.width_m or not run.height_m:
+        return None
+    return min(run.width_m, run.height_m), max(run.width_m, run.height_m)
+
+
+def room_over(results: Results, share: float, least: float) -> Iterator[Hit]:
+    """Rooms that get more than their air by `share` of it and `least` m3/s."""
+    predicted = results.predicted_m3_s
+    if predicted is None:
+        return
+    for i, room in enumerate(results.job.rooms):
+        want, got = float(results.room_m3_s[i]), predicted[room.id]
+        if want > least and got - want > max(share * want, least):
+            yield Hit(
+                Ref("room", room.id),
+                room.name,
+                "is predicted to get {0}, more than its {1}",
+                (q("flow", got), q("flow", want)),
+                q("flow", got),
+                q("flow", want),
+                lambda job: duct_sizes.balance_dampers(job, results.runs),
+                "Set the dampers to balance",
+            )

@@ -1,0 +1,29 @@
+"""The jump duct that lets a shut room's air back."""
+
+from __future__ import annotations
+
+from math import pi, sqrt
+
+from murvan.design.system.network import CLEAN, DOOR_CRACKS_M2, Network
+from murvan.design.system.passages import Passage
+from murvan.model.house import Transfer
+from murvan.physics.ductflow import orifice_constant
+from murvan.units import INCH
+
+JUMPS_M = tuple(d * INCH for d in (6, 7, 8, 9, 10, 12, 14, 16, 18, 20))
+"""Diameters that are stocked, common practice."""
+
+
+def jump_for(network: Network, way: Passage, limit_pa: float) -> Transfer | None:
+    """A stocked jump duct that keeps a room below `limit_pa` with its door shut; None where none is so large.
+
+    Undercut, cracks and duct side by side at the limit, for the air that comes by with the door open, which is no less
+    than comes at the limit: Q = 1.07 A sqrt(dP), cfm and in2, common practice.
+    """
+    door = way.door
+    assert door is not None
+    flow = abs(float(network.solution.flow_m3_s[network.layout.at(CLEAN.key), network.layout.door_branch[way.room]]))
+    whole = flow / (orifice_constant(1.0) * sqrt(limit_pa))
+    extra = whole - way.transfer.undercut_m * door.width_m - DOOR_CRACKS_M2
+    area = next((a for d in JUMPS_M if (a := pi * d**2 / 4) >= extra), None)
+    return Transfer(kind="jump", area_m2=area, undercut_m=way.transfer.undercut_m) if area is not None else None
