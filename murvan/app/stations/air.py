@@ -480,7 +480,7 @@ def _fan_row(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, tap: in
 
 
 def _way_back(p: QPainter, v: Sheet, view: View) -> None:
-    """Streams from each closed room through its door to the hall's return."""
+    """Streams from each closed room through its door, on to the hall's return where it opens on the hall."""
     t, n = view.theme, view.r.network
     if n is None:
         return
@@ -505,13 +505,15 @@ def _way_back(p: QPainter, v: Sheet, view: View) -> None:
         a, b, inward = v.ends(o)
         door, inward = (a + b) / 2, inward if o.room == room_id else -inward
         start, inside = door + inward * 26, door - inward * 12
+        # from a room behind another one the air is on its way in there, not yet in the hall
+        stream = QPolygonF([start, inside, to] if way.beyond == hub else [start, inside])
         width = max(3.0, flow / CFM * 0.13)
         p.setPen(
             QPen(t("return_soft"), width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin)
         )
-        p.drawPolyline(QPolygonF([start, inside, to]))
+        p.drawPolyline(stream)
         p.setPen(QPen(t("return"), 1.2))
-        p.drawPolyline(QPolygonF([start, inside, to]))
+        p.drawPolyline(stream)
         label = f"{view.num('flow', abs(flow))}"
         w = paint.text_width(label, 12, 700) + 10
         box = QRectF(start.x() - w / 2, start.y() - 8, w, 16)

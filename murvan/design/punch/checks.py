@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import pi, sqrt
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -380,8 +381,8 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
                 q("pascal", p),
                 q("pascal", most),
                 changer("rooms", room.id, transfer=jump) if jump else None,
-                "Fit a jump duct of {0}" if jump else "",
-                (q("small_area", jump.area_m2, 0),) if jump else (),
+                "Fit a jump duct, {0} round" if jump else "",
+                (q("size", sqrt(4 * jump.area_m2 / pi)),) if jump else (),
             )
 
 

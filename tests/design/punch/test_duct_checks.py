@@ -75,7 +75,7 @@ class Fires(unittest.TestCase):
             job = replace(job, "rooms", room, transfer=Transfer(undercut_m=0.002))
         hits = found(job, "door-pressure")
         self.assertEqual({f.hit.at.id for f in hits}, {"bed1", "bed2", "bed4"})
-        self.assertIn("Fit a jump duct of", hits[0].fix_text("ip"))
+        self.assertIn("Fit a jump duct, ", hits[0].fix_text("ip"))
         for f in hits:
             job = f.hit.fix(job)
         self.assertEqual(found(job, "door-pressure"), [])
