@@ -10,10 +10,11 @@ from typing import Literal
 
 from shapely.geometry import Polygon
 
-from murvan.design.limits import FACE_LIMIT, FLATTEST
+from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.duct_sizes import jacket_m
+from murvan.design.system.jump import with_jumps
 from murvan.design.system.plenums import FACE_VELOCITY
 from murvan.design.system.sizing import size_and_balance
 from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Plenum, Register
@@ -96,6 +97,10 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
     job = size_and_balance(drawn)
     found = solve(job, drawn)
+    jumped: tuple[str, ...] = ()
+    if found.network is not None:
+        job, jumped = with_jumps(job, found.network, DOOR_LIMIT_PA)
+        found = solve(job, found) if jumped else found
     s = found.systems[unit.id]
     runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
     flex = sum(x.length_m for x in runs if x.run.material == "flex")
@@ -110,7 +115,7 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
     fittings = sum(p.count for x in runs for p in x.run.pieces)
     tight = sum(f.rule.id == "duct-depth" for f in found.findings)
-    why = _why(scheme, short, tight)
+    why = _why(scheme, short, tight, jumped)
     return Layout(NAMES[scheme], scheme, job, found, static, limit, metal, flex, fittings, short, tight, why)
 
 
@@ -169,12 +174,14 @@ def _around_m(run: DuctRun) -> float:
     return 2 * ((run.width_m or 0.0) + (run.height_m or 0.0))
 
 
-def _why(scheme: Scheme, short: tuple[str, ...], tight: int) -> str:
+def _why(scheme: Scheme, short: tuple[str, ...], tight: int, jumped: tuple[str, ...]) -> str:
     words = {
         "trunk": "One trunk along the house carries the air and short branches leave it where the rooms are.",
         "radial": "Every register has its own run from the plenum, so that each is balanced there.",
     }[scheme]
     rest = f" Short of air: {', '.join(short[:5])}." if short else " Every room gets at least 95 % of its air."
+    if jumped:
+        rest += f" Jump ducts let the air back from {', '.join(jumped)} when the door is shut."
     if tight:
         rest += f" {tight} run{'s are' if tight > 1 else ' is'} deeper than the space there (punch list)."
     return words + rest

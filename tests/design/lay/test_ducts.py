@@ -52,6 +52,19 @@ class TestLaid(unittest.TestCase):
                 want = float(x.results.room_m3_s[k])
                 self.assertGreaterEqual(x.results.predicted_m3_s[room.id], ENOUGH * want - 1e-9, (which, room.name))
 
+    def test_no_shut_room_stands_too_high(self):
+        """Where an undercut is not enough a jump duct is fitted, and said."""
+        fitted = 0
+        for which, x in self.each():
+            n = x.results.network
+            for room, was in zip(x.job.rooms, laid(which).rooms, strict=True):
+                self.assertLess(abs(n.room_pressure_pa[room.id]), 3.0 * 1.005, (which, room.name))
+                if room.transfer != was.transfer:
+                    fitted += 1
+                    self.assertEqual(room.transfer.kind, "jump")
+                    self.assertIn(room.name, x.why)
+        self.assertGreater(fitted, 5)
+
     def test_what_is_short_is_named(self):
         for which, x in self.each():
             for name in x.short[:5]:
