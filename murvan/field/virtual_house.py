@@ -39,9 +39,9 @@ class VirtualHouse:
         self.results = results
         self.faults = faults
         self._random = np.random.default_rng(seed)
-        self.truth = self._solve()
+        self.truth = self._solve(np.random.default_rng((seed, 1)))
 
-    def _solve(self) -> Network:
+    def _solve(self, chance: np.random.Generator) -> Network:
         r = self.results
         density = r.conditions.density_kg_m3
         parts = [Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
@@ -63,7 +63,9 @@ class VirtualHouse:
                 if f.kind == "kinked_flex":
                     scale[branch] *= f.factor
         # no two houses leak and drag alike: a few per cent on every run
-        wobble = 1 + 0.04 * self._random.standard_normal(len(k))
+        runs = list(layout.run_branch.values())
+        wobble = np.ones(len(k))
+        wobble[runs] += 0.04 * chance.standard_normal(len(runs))
         built = replace(circuit, k=k * wobble, friction_scale=scale, fans=fans)
         solution = solve(built, k=situation_k(built, layout), injection=layout.injection)
         return read(r.job, parts, built, layout, solution)
