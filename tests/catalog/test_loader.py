@@ -6,6 +6,8 @@ import unittest
 from importlib import resources
 from pathlib import Path
 
+import numpy as np
+
 from murvan.catalog import CatalogError, assemblies, climates, load_units, units
 from murvan.model.equipment import KIND_WORDS
 
@@ -45,6 +47,15 @@ class TestShipped(unittest.TestCase):
                 self.assertTrue(all(s <= t for t, s in zip(total, sensible, strict=True)), u.name)
             if u.heating:
                 self.assertTrue(all(a <= b for a, b in zip(u.heating.min_w, u.heating.max_w, strict=True)), u.name)
+
+    def test_a_blower_makes_its_units_air_at_half_its_limit(self):
+        """Common practice: rated air is made with ducts on, not in the open room."""
+        for u in units().values():
+            if u.kind in ("wall", "floor", "ceiling1", "ceiling4"):
+                continue
+            flow, static = np.array(u.blower.taps_m3_s[-1]), np.array(u.blower.static_pa)
+            made = float(np.interp(0.5 * u.blower.limit_pa, static, flow))
+            self.assertGreaterEqual(made, u.rated_flow_m3_s, u.id)
 
     def test_climates_fill_the_year(self):
         self.assertEqual(len(climates()), 9)  # eight types and the invented town

@@ -110,6 +110,14 @@ class TestLaid(unittest.TestCase):
                 self.assertEqual(len({r.end for r in runs}), len(runs), seed)
                 self.assertEqual(sum(r.register_id is not None for r in runs), len(x.job.design.registers), seed)
 
+    def test_a_house_gets_ducts_with_the_unit_that_murvan_picks(self):
+        """Nothing is refused, and no shut room stands over the limit."""
+        for seed in range(12):
+            for x in whole_layouts(random_house(seed)):
+                n = x.results.network
+                self.assertIsNotNone(n, (seed, x.scheme))
+                self.assertLess(max(map(abs, n.room_pressure_pa.values())), 3.0 * 1.005, (seed, x.scheme))
+
 
 class TestRefused(unittest.TestCase):
     def test_in_words(self):
