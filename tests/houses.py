@@ -9,6 +9,7 @@ from murvan.demo import demo_job
 from murvan.design import Results, solve
 from murvan.design.house.drawing.openings import place_opening, spot_at
 from murvan.design.house.drawing.rooms import draw_room
+from murvan.design.system.passages import ways
 from murvan.model import Climate, Job, Opening, Room, Site, Storey, Ventilator, make, replace, with_design
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
@@ -107,6 +108,11 @@ def fan(job, **fields):
     """The job with one ventilator of these fields, or without any."""
     made = (make(Ventilator, "Ventilator", id="ventilator1", **fields),) if fields else ()
     return with_design(job, ventilators=made)
+
+
+def doors_of(job: Job) -> dict[str, Opening]:
+    """By room, the door that shuts it off from the hall; none where it is open to it."""
+    return {i: x.door for i, x in ways(job).home.items() if x.door is not None}
 
 
 def lay(storeys, *drafts):

@@ -82,7 +82,6 @@ LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 
 # of one unit
 
-SHARE = Reads("share of the rooms")
 RUN_TREE = Reads("run tree", runs=RUN_HEAT + RUN_SIZE)
 RUN_SHAPES = Reads("run shapes", "runs")
 UNIT_LOADS = Reads("loads of a unit", indoor=("heat_share",))

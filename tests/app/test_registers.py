@@ -38,15 +38,6 @@ class TestRegisters(WindowTest):
         QTest.mouseClick(self.window.plan, LEFT, NO, at)
         self.settle()
 
-    def drag(self, a, b):
-        plan = self.window.plan
-        QTest.mousePress(plan, LEFT, NO, a)
-        for k in range(1, 7):
-            QTest.mouseMove(plan, a + (b - a) * k / 6)
-            self.app.processEvents()
-        QTest.mouseRelease(plan, LEFT, NO, b)
-        self.settle()
-
     def test_one_key_lays_them_and_one_step_takes_them_back(self):
         self.assertEqual(self.registers, ())
         self.key(Qt.Key.Key_L)
@@ -65,7 +56,7 @@ class TestRegisters(WindowTest):
         self.assertEqual(len(self.registers), 1)
         self.key(Qt.Key.Key_V)
         at = self.window.plan.sheet.to_px(*self.registers[0].position_m).toPoint()
-        self.drag(at, self.spot("Kitchen", 10, 0))
+        self.drag(self.window.plan, at, self.spot("Kitchen", 10, 0))
         self.assertEqual(
             next(r.name for r in self.window.document.job.rooms if r.id == self.registers[0].room), "Kitchen"
         )

@@ -36,15 +36,6 @@ class TestRooms(WindowTest):
         QTest.mouseClick(self.window.plan, LEFT, NO, self.spot(room, dx, dy))
         self.settle()
 
-    def drag(self, a, b):
-        plan = self.window.plan
-        QTest.mousePress(plan, LEFT, NO, a)
-        for k in range(1, 9):
-            QTest.mouseMove(plan, a + (b - a) * k / 8)
-            self.app.processEvents()
-        QTest.mouseRelease(plan, LEFT, NO, b)
-        self.settle()
-
     def key(self, k):
         QTest.keyClick(self.window.plan, k)
         self.settle()
@@ -74,16 +65,16 @@ class TestRooms(WindowTest):
     def test_a_room_dragged_to_a_units_number(self):
         self.head_in("study")
         at = self.window.plan.sheet.to_px(*self.units[1].position_m).toPoint()
-        self.drag(self.spot("utility", 0, 20), at)
+        self.drag(self.window.plan, self.spot("utility", 0, 20), at)
         self.assertIn("utility", self.served(1))
-        self.drag(self.spot("utility", 0, 20), self.spot("kitchen"))
+        self.drag(self.window.plan, self.spot("utility", 0, 20), self.spot("kitchen"))
         self.assertIn("utility", self.served(0))
 
     def test_a_unit_dragged_along(self):
         self.head_in("study")
         before = self.units[1].position_m
         at = self.window.plan.sheet.to_px(*before).toPoint()
-        self.drag(at, self.spot("study", 0, 30))
+        self.drag(self.window.plan, at, self.spot("study", 0, 30))
         self.assertNotEqual(self.units[1].position_m, before)
         self.assertEqual(self.units[1].rooms, ("study",))
 
@@ -91,7 +82,7 @@ class TestRooms(WindowTest):
         self.head_in("study")
         self.window.select("indoor_unit", self.units[1].id)
         self.key(Qt.Key.Key_S)
-        self.drag(self.spot("dining"), self.spot("kitchen"))
+        self.drag(self.window.plan, self.spot("dining"), self.spot("kitchen"))
         self.assertEqual(set(self.served(1)), {"study", "dining", "kitchen"})
         self.press("dining")
         self.assertNotIn("dining", {r for k in range(2) for r in self.served(k)})
@@ -142,7 +133,7 @@ class TestRooms(WindowTest):
         outdoor = next(x for x in self.job.design.outdoor_units if x.id == self.units[1].outdoor)
         self.assertIsNotNone(outdoor.position_m)
         at = self.window.plan.sheet.to_px(*outdoor.position_m).toPoint()
-        self.drag(at, at + QPoint(20, 30))
+        self.drag(self.window.plan, at, at + QPoint(20, 30))
         moved = next(x for x in self.job.design.outdoor_units if x.id == self.units[1].outdoor)
         self.assertNotEqual(moved.position_m, outdoor.position_m)
 
@@ -183,17 +174,21 @@ class TestRooms(WindowTest):
         outdoor = sheet.to_px(*self.job.design.outdoor_units[0].position_m).toPoint()
         unit = sheet.to_px(*self.units[0].position_m).toPoint()
         before = self.window.view().line.length_m
-        self.drag(QPoint(unit.x(), (unit.y() + outdoor.y()) // 2), QPoint(unit.x() - 120, outdoor.y() - 60))
+        self.drag(
+            self.window.plan,
+            QPoint(unit.x(), (unit.y() + outdoor.y()) // 2),
+            QPoint(unit.x() - 120, outdoor.y() - 60),
+        )
         line = next(x for x in self.job.design.lines if x.indoor == self.units[0].id)
         self.assertEqual(len(line.route_m), 1)
         self.assertGreater(self.window.view().line.length_m, 0.5 * before)
         bend = sheet.to_px(*line.route_m[0][:2]).toPoint()
-        self.drag(bend, bend + QPoint(40, 10))
+        self.drag(self.window.plan, bend, bend + QPoint(40, 10))
         moved = next(x for x in self.job.design.lines if x.indoor == self.units[0].id)
         self.assertNotEqual(moved.route_m, line.route_m)
         self.assertEqual(len(moved.route_m), 1)
         bend = sheet.to_px(*moved.route_m[0][:2]).toPoint()
-        self.drag(bend, QPoint((unit.x() + outdoor.x()) // 2, (unit.y() + outdoor.y()) // 2))
+        self.drag(self.window.plan, bend, QPoint((unit.x() + outdoor.x()) // 2, (unit.y() + outdoor.y()) // 2))
         self.assertEqual(next(x for x in self.job.design.lines if x.indoor == self.units[0].id).route_m, ())
 
     def test_both_measures_and_themes(self):

@@ -17,7 +17,6 @@ from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.system import equipment, explain_ducts
 from murvan.design.system.airflow import explain_room
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.passages import doors_of
 from murvan.design.system.plenums import explain_plenum
 from murvan.design.weather.explain_climate import explain_air
 from murvan.field import diagnosis
@@ -27,7 +26,7 @@ from murvan.field.verdict import explain as explain_verdict
 from murvan.model import Exhaust, Transfer
 from murvan.model.edit import replace, replace_part
 from tests.arith import misses
-from tests.houses import fan
+from tests.houses import doors_of, fan
 
 CFM = 0.3048**3 / 60
 

@@ -137,7 +137,7 @@ def _flattened(r: Results) -> Job:
 
 
 FLATTEST_M = 4 * INCH
-"""Least depth, and width over depth at most; common practice."""
+"""Least depth; common practice."""
 
 
 def _with_pressure(r: Results, unit_id: str) -> Results:

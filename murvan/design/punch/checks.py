@@ -367,23 +367,23 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
     """Rooms over `most` Pa with the door shut."""
     if results.network is None:
         return
-    home = ways(results.job).home
-    for room in results.job.rooms:
-        p = results.network.room_pressure_pa[room.id]
-        if abs(p) > most * 1.005:
-            way = home[room.id]
-            jump = jump_for(results.network, way, most) if way.door else None
-            yield Hit(
-                Ref("room", room.id),
-                room.name,
-                "stands at {0} with the door shut, limit {1}",
-                (q("pascal", p), q("pascal", most, 0)),
-                q("pascal", p),
-                q("pascal", most),
-                changer("rooms", room.id, transfer=jump) if jump else None,
-                "Fit a jump duct, {0} round" if jump else "",
-                (q("size", sqrt(4 * jump.area_m2 / pi)),) if jump else (),
-            )
+    pressure = results.network.room_pressure_pa
+    over = [x for x in results.job.rooms if abs(pressure[x.id]) > most * 1.005]
+    home = ways(results.job).home if over else {}
+    for room in over:
+        p, way = pressure[room.id], home[room.id]
+        jump = jump_for(results.network, way, most) if way.door else None
+        yield Hit(
+            Ref("room", room.id),
+            room.name,
+            "stands at {0} with the door shut, limit {1}",
+            (q("pascal", p), q("pascal", most, 0)),
+            q("pascal", p),
+            q("pascal", most),
+            changer("rooms", room.id, transfer=jump) if jump else None,
+            "Fit a jump duct, {0} round" if jump else "",
+            (q("size", sqrt(4 * jump.area_m2 / pi)),) if jump else (),
+        )
 
 
 def too_deep(results: Results) -> Iterator[Hit]:

@@ -18,7 +18,7 @@ SIDES = {"supply": "supply register", "return": "return grille"}
 
 
 def unducted(results: Results) -> Iterator[Hit]:
-    """Ducted units that are chosen and serve rooms, with nothing that brings them air."""
+    """Ducted units that are chosen and from which no run goes to a register."""
     for s, _ in chosen(results):
         own = s.design.indoor
         if own.kind == "ducted" and not any(x.side == "supply" and x.register_id for x in s.design.runs):

@@ -76,11 +76,6 @@ def ways(job: Job) -> Ways:
     return Ways(home, tuple(Passage(a, b, o) for a, b, o in drawn if o.id not in used))
 
 
-def doors_of(job: Job) -> dict[str, Opening]:
-    """By room, the door that shuts it off from the hall, whoever owns it; none where it is open to it."""
-    return {i: x.door for i, x in ways(job).home.items() if x.door is not None}
-
-
 def _homeward(job: Job, drawn: list[tuple[str, str, Opening]]) -> dict[str, Passage]:
     rooms, hubs = {r.id: r for r in job.rooms}, halls(job)
     near: dict[str, list[tuple[str, Opening]]] = {i: [] for i in rooms}

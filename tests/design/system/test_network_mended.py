@@ -9,14 +9,14 @@ from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import network
 from murvan.design.system.network import LOADED
-from murvan.design.system.passages import doors_of, rooms_beyond
+from murvan.design.system.passages import rooms_beyond
 from murvan.design.system.unit_losses import DRY_COIL, fan_curve, unit_losses
 from murvan.field import verdict as verdict_of
 from murvan.field.readings import import_csv, readings_csv
 from murvan.model import Filter, IndoorUnit, JobValueError, with_design
 from murvan.model.edit import changed, replace
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
-from tests.houses import demo, demo_results, fan, set_unit
+from tests.houses import demo, demo_results, doors_of, fan, set_unit
 
 CFM = 0.3048**3 / 60
 RHO = STANDARD_DENSITY_KG_M3

@@ -7,10 +7,10 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.arithmetic import Line
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.passages import doors_of, rooms_beyond, ways
+from murvan.design.system.passages import rooms_beyond, ways
 from murvan.model import Opening, Room, Transfer, replace
 from murvan.model.edit import changed
-from tests.houses import box, demo
+from tests.houses import box, demo, doors_of
 
 
 def row(*openings: Opening, uses=("hall", "bedroom", "bath")):
