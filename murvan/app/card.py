@@ -197,7 +197,7 @@ class CardView(QScrollArea):
         if view is not None:  # the list is as wide as its longest text, the box is not
             longest = max((paint.text_width(shown, 13, 500) for _, shown in f.options), default=0.0)
             view.setMinimumWidth(int(min(longest + 40, 700)))
-        combo.setEnabled(f.apply is not None)
+        combo.setEnabled(f.apply is not None or f.pick is not None)
         return combo
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -210,7 +210,10 @@ class CardView(QScrollArea):
     def _chosen(self, combo: QComboBox) -> None:
         f = combo.property("spec")
         if isinstance(f, Field_):
-            self._apply(f, str(combo.currentData()))
+            if f.pick is not None:
+                f.pick(str(combo.currentData()))
+            else:
+                self._apply(f, str(combo.currentData()))
         combo.clearFocus()
 
     def _apply(self, f: Field_, value: float | str) -> bool:

@@ -34,3 +34,5 @@ def within(words: str) -> Line:
 
 QUIET_DBA = 45.0
 """An outdoor unit at a bedroom window by night; common practice, the local bylaw decides."""
+SERVICE_M = 24 * INCH
+"""Room to work before a unit; common practice, the maker's plate decides."""

@@ -67,6 +67,10 @@ class IndoorUnit(Record):
     """Of the outdoor unit, or of the box that its line comes from."""
     storey: Id | None = None
     position_m: Point = (0.0, 0.0)
+    way: Literal["upflow", "downflow", "left", "right"] = "upflow"
+    """Which way the air goes through it: up, down, or lying, to the left or right of who stands before it."""
+    turn_deg: Literal[0, 90, 180, 270] = 0
+    """Where its front looks on the plan, clockwise from down the plan."""
     rooms: tuple[Id, ...] = Field((), max_length=200)
     """Rooms it serves; none named: those its registers are in, or the whole house when there is no other unit."""
     heat_share: Fraction = 1.0

@@ -2,7 +2,7 @@
 
 A branch loses
 
-    dP(Q) = friction(Q) + k Q |Q| + (|Q|/c)^(1/n) sign Q - fan(Q)
+    dP(Q) = friction(Q) + k Q |Q| + (|Q|/c)^(1/n) sign Q - fan(Q) - head
 
 and flows into each node sum to zero. Newton on branch flows and node pressures together: with the flows
 linearised, the pressures follow from one symmetric system (A D A^T) p = r, D = 1/dP'(Q); every derivative is
@@ -166,8 +166,9 @@ class NetworkSolution:
     converged: bool
 
 
-def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array, Array]:
-    """Pressure lost along each branch [Pa] and its derivative to flow; shape (..., m)."""
+def branch_loss(c: Circuit, flow: Array, k: Array | None = None, running: Array | None = None) -> tuple[Array, Array]:
+    """Pressure lost along each branch [Pa] and its derivative to flow; shape (..., m). `running` (..., fans) as in
+    `solve`."""
     size = np.abs(flow)
     kk = c.k if k is None else k
     ducts = c.ducts
@@ -182,8 +183,10 @@ def branch_loss(c: Circuit, flow: Array, k: Array | None = None) -> tuple[Array,
         steep = ratio ** (1 / c.power_n - 1)
         loss[..., leaks] += np.sign(flow[..., leaks]) * steep * ratio
         slope[..., leaks] += steep / (c.power_n * c.power_c[leaks])
-    for index, curve in c.fans:
+    for place, (index, curve) in enumerate(c.fans):
         rise, drise = curve.single(float(flow[index])) if flow.ndim == 1 else curve(flow[..., index])
+        if running is not None:
+            rise, drise = rise * running[..., place], drise * running[..., place]
         loss[..., index] -= rise
         slope[..., index] -= drise
     return loss, slope
@@ -197,6 +200,8 @@ def solve(
     tolerance_pa: float = 1e-8,
     most_steps: int = 80,
     injection: Array | None = None,
+    head: Array | None = None,
+    running: Array | None = None,
 ) -> NetworkSolution:
     """Solve the circuit.
 
@@ -205,6 +210,10 @@ def solve(
         k: Quadratic coefficients by scenario, shape (s, m); one scenario when left out.
         first_flow: A guess (m,) or (s, m), m3/s.
         injection: Forced air into the nodes, (n,) or (s, n), m3/s; the circuit's own when left out.
+        head: Pressure that acts along each branch from outside, such as the stack's or the wind's on a leak, (m,) or
+            (s, m), Pa.
+        running: Whether each fan runs, (s, fans), 1 or 0; all do when left out. One that stands still lets air through
+            against the branch's own resistance.
         tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. The same
             number in m3/s is the most that another step may move a flow.
         most_steps: Give up after so many steps; `converged` is then False.
@@ -225,7 +234,7 @@ def solve(
     drop = np.full(kk.shape, np.inf)
     worst, worst_before, stalls = np.inf, np.inf, 0
     for step in range(most_steps):
-        loss, slope = branch_loss(c, flow, kk)
+        loss, slope = branch_loss(c, flow, kk, running)
         mismatch = np.abs(loss - drop)
         worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
@@ -235,14 +244,16 @@ def solve(
         if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
-        rhs = _apply(incidence, flow - d * loss)
+        rhs = _apply(incidence, flow - d * (loss if head is None else loss - head))
         if forced is not None:
             rhs = rhs - forced
         pressure = _solve_nodes(incidence, d, rhs, sparse)
         drop = _drops(incidence, pressure)
+        if head is not None:
+            drop = drop + head
         move = d * (drop - loss)
         if step > _CAREFUL_AFTER:
-            move *= _share_of_step(c, flow, move, kk)
+            move *= _share_of_step(c, flow, move, kk, head, running)
         flow += move
         if leaks is not None and step in _LEAK_DIRECT_STEPS:
             p = drop[..., leaks]
@@ -251,7 +262,9 @@ def solve(
     return NetworkSolution(flow, pressure, most_steps, worst, False)
 
 
-def _share_of_step(c: Circuit, flow: Array, move: Array, k: Array) -> Array:
+def _share_of_step(
+    c: Circuit, flow: Array, move: Array, k: Array, head: Array | None, running: Array | None
+) -> Array:
     """How much of a step to go, (..., 1), at most all: to where the loss summed along it crosses zero.
 
     Losses rise with flow, so flows that keep continuity minimise a convex sum (the content of the circuit), and its
@@ -260,7 +273,8 @@ def _share_of_step(c: Circuit, flow: Array, move: Array, k: Array) -> Array:
     """
 
     def along(t: Array) -> Array:
-        return np.asarray((branch_loss(c, flow + t[..., None] * move, k)[0] * move).sum(-1))
+        loss, _ = branch_loss(c, flow + t[..., None] * move, k, running)
+        return np.asarray(((loss if head is None else loss - head) * move).sum(-1))
 
     low, high = np.zeros(move.shape[:-1]), np.ones(move.shape[:-1])
     at_low, at_high = along(low), along(high)

@@ -7,11 +7,13 @@ from datetime import datetime
 from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
+from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import solve
-from murvan.design.lay import copy_register, lay_registers, layouts
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.lay import copy_register, lay_registers, layouts, take_run_away, turned_unit
 from murvan.design.system import duct_sizes
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
@@ -44,6 +46,8 @@ class Systems(Part):
             "air.remove": self.air_remove,
             "ducts.lay": self.ducts_lay,
             "ducts.lay_next": lambda: self.ducts_lay(1),
+            "ducts.turn": self.ducts_turn,
+            "ducts.remove": self.ducts_remove,
             "ducts.size_all": self.ducts_size_all,
             "ducts.balance": self.ducts_balance,
             "build.hang": self.build_hang,
@@ -226,6 +230,30 @@ class Systems(Part):
 
         if self.window.edit("Lay the ducts", lay) and told:
             self.window.status.tell(told[-1])
+
+    def _stroke(self, name: str, edit: Callable[[Job], Drawn]) -> None:
+        self.window.keep_stroke(Stroke(name, edit))
+
+    def ducts_turn(self) -> None:
+        """The ducted unit in hand a quarter on."""
+        view = self.view
+        if view is not None:
+            unit = view.indoor.id
+            self._stroke("Turn the unit", lambda job: turned_unit(job, unit))
+
+    def ducts_remove(self) -> None:
+        """The run selected, or the run of the register selected, with what hangs on it."""
+        view = self.view
+        if view is None:
+            return
+        register = view.selected("register")
+        own = (x.id for x in view.job.design.runs if register is not None and x.register_id == register)
+        item = view.selected("run") or next(own, None)
+        if item is None:
+            self.window.status.say("Select a run first")
+            return
+        tag = next(x.tag for x in view.job.design.runs if x.id == item)
+        self._stroke(f"Take {tag} away"[:80], lambda job: take_run_away(job, item))
 
     def ducts_size_all(self) -> None:
         view = self.view

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import lru_cache
 from math import cos, hypot, pi, sin
 
@@ -11,9 +12,12 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPainterPathStroker, QPe
 from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.sheet import Sheet
+from murvan.app.plan.unit_layers import leg_at
+from murvan.design.limits import SERVICE_M
 from murvan.design.system.ducts import run_kind
+from murvan.design.system.standing import Stand, cabinet, footprint, stand
 from murvan.design.system.terminals import Terminal
-from murvan.model.job import DuctRun
+from murvan.model.job import DuctRun, Plenum
 
 
 def run_points(v: Sheet, run: DuctRun) -> list[QPointF]:
@@ -23,6 +27,17 @@ def run_points(v: Sheet, run: DuctRun) -> list[QPointF]:
 def run_width_px(v: Sheet, run: DuctRun) -> float:
     w = run.diameter_m if run.shape == "round" else run.width_m
     return max((w or 0.15) * v.scale, 5.0)
+
+
+RUN_PX = 3.0
+"""A run is met this far beyond its edge."""
+
+
+def run_at(v: Sheet, at: QPointF) -> str | None:
+    """The run under a point."""
+    near = ((leg_at(run_points(v, r), at)[1] - run_width_px(v, r) / 2, r.id) for r in v.runs())
+    best = min(near, default=None)
+    return best[1] if best is not None and best[0] < RUN_PX else None
 
 
 def run_path(points: list[QPointF], round_corners: float) -> QPainterPath:
@@ -163,17 +178,52 @@ def _zone_damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
     paint.text(p, c.x(), c.y() + 4.5, run.zone_damper or "", 12, 700, t("on_ink"), "c")
 
 
+def cabinets(v: Sheet) -> Iterator[tuple[str, QRectF]]:
+    """Every ducted unit of the storey with its cabinet and its plenums, px."""
+    d = v.job.design
+    for unit in d.indoor_units:
+        if unit.storey == v.storey and unit.kind == "ducted":
+            x = stand(unit, cabinet(v.job, unit))
+            yield unit.id, v.polygon(tuple(footprint(x).exterior.coords)).boundingRect()
+            for box in (b for b in d.plenums if b.indoor == unit.id):
+                yield unit.id, _box(v, box)
+
+
+def _box(v: Sheet, box: Plenum) -> QRectF:
+    c, w, h = v.to_px(*box.position_m), box.width_m * v.scale, box.depth_m * v.scale
+    return QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
+
+
+def work_space(p: QPainter, v: Sheet, x: Stand) -> None:
+    """The room to work before a unit."""
+    p.setPen(QPen(v.theme("ink2"), 1.2, Qt.PenStyle.DashLine))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPolygon(v.polygon(tuple(footprint(x, SERVICE_M).exterior.coords)))
+
+
+def _cabinet(p: QPainter, v: Sheet, x: Stand) -> None:
+    """The cabinet with a thick line at its front."""
+    t, half, f = v.theme, x.half, x.front
+    p.setPen(QPen(t("ink"), 1.4))
+    p.setBrush(t("steel"))
+    p.drawPolygon(v.polygon(tuple(footprint(x).exterior.coords)))
+    mid = (x.at[0] + f[0] * half[0], x.at[1] + f[1] * half[1])
+    ends = [(mid[0] + s * f[1] * half[0], mid[1] + s * f[0] * half[1]) for s in (-1, 1)]
+    p.setPen(QPen(t("ink"), 4))
+    p.drawLine(*(v.to_px(*q) for q in ends))
+
+
 def units(p: QPainter, v: Sheet) -> None:
     """Air handlers with their plenums, risers and ventilators."""
     t, design = v.theme, v.job.design
     for unit in design.indoor_units:
         if unit.storey != v.storey or not unit.unit:
             continue
+        if unit.kind == "ducted":
+            _cabinet(p, v, stand(unit, cabinet(v.job, unit)))
         for box in (x for x in design.plenums if x.indoor == unit.id):
-            c = v.to_px(*box.position_m)
-            w, h = box.width_m * v.scale, box.depth_m * v.scale
+            c, r = v.to_px(*box.position_m), _box(v, box)
             supply = box.side == "supply"
-            r = QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
             p.setPen(QPen(t("ink"), 1.4))
             p.setBrush(t("supply") if supply else t("return_soft"))
             p.drawRect(r)

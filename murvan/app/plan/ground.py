@@ -59,7 +59,7 @@ def _job_key(v: Sheet) -> tuple[object, ...]:
     rooms = tuple((r.id, r.storey, r.outline_m) for r in job.rooms)
     d = job.design
     placed = (job.openings, job.spaces, job.storeys, d.runs, d.joints, d.registers, d.plenums)
-    system = (tuple((x.storey, bool(x.unit)) for x in job.design.indoor_units), job.design.ventilators)
+    system = (job.design.indoor_units, job.design.ventilators)
     return (v.measures, rooms, placed, system, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.units)
 
 

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter
 
-from murvan.app.plan.gestures import openings, registers, rooms, things, underlay, units, walls
+from murvan.app.plan.gestures import ducts, openings, registers, rooms, things, underlay, units, walls
 from murvan.app.plan.gestures.base import GRABS, TOOLS, Gesture, Stroke, pill
 from murvan.app.plan.picking import hit
 from murvan.app.plan.sheet import Sheet
@@ -15,7 +15,7 @@ from murvan.model.errors import JobError
 from murvan.model.job import Job
 
 LIVE_MS = 15
-STROKES = (rooms, walls, openings, things, underlay, units, registers)
+STROKES = (rooms, walls, openings, things, underlay, units, registers, ducts)
 """Imported so that their strokes register."""
 
 
@@ -112,7 +112,7 @@ class Hand(QObject):
         if kind == "opening" and self.sheet.opening_kind(item) == "skylight":
             kind = "skylight"
         for gesture in GRABS:
-            if gesture.moves != self.sheet.moves:
+            if self.sheet.moves not in gesture.moves:
                 continue
             held = gesture.grab(self.sheet, at, kind, item)
             if held is not None:
@@ -147,6 +147,8 @@ class Hand(QObject):
         g.move(at, modifiers)
         if g.by_clicks:
             g.open = True
+            if g.moved and g.dragged():
+                self.finish()
         elif g.moved or g.at_once:
             if g.let_go():
                 self.finish()

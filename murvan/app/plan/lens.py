@@ -41,6 +41,8 @@ class Lens:
     registers: bool = False
     takes_registers: str = ""
     """The ducted unit whose registers can be placed and moved here."""
+    takes_ducts: str = ""
+    """The ducted unit whose ducts can be drawn and moved here."""
     throws: bool = False
     dimensions: bool = False
     tags: bool = False

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from math import hypot
-
 from PyQt6.QtCore import QPointF, Qt
 
 from murvan.app.plan import duct_layers, thing_layers, unit_layers
@@ -13,8 +11,6 @@ from murvan.design.house.geometry import wall_points
 
 PICK_PX = 7.0
 REGISTER_PX = 10.0
-RUN_PX = 3.0
-"""Beyond the edge of a duct."""
 Hit = tuple[str, str]
 """Kind and id."""
 
@@ -54,14 +50,19 @@ def _register(v: Sheet, at: QPointF) -> Hit | None:
 def _run(v: Sheet, at: QPointF) -> Hit | None:
     if not v.lens.ducts:
         return None
-    near = ((_to_line(at, duct_layers.run_points(v, r)) - duct_layers.run_width_px(v, r) / 2, r.id) for r in v.runs())
-    best = min(near, default=None)
-    return ("run", best[1]) if best is not None and best[0] < RUN_PX else None
+    found = _unit(v, at) if v.lens.takes_ducts else None
+    run = duct_layers.run_at(v, at) if found is None else None
+    return ("run", run) if run is not None else found
+
+
+def _unit(v: Sheet, at: QPointF) -> Hit | None:
+    """The cabinet of a ducted unit, or its plenums."""
+    return next((("indoor_unit", i) for i, box in duct_layers.cabinets(v) if box.contains(at)), None)
 
 
 def _opening(v: Sheet, at: QPointF) -> Hit | None:
     for o in v.openings():
-        if o.kind not in ("archway", "skylight") and _to_line(at, list(v.ends(o)[:2])) < PICK_PX:
+        if o.kind not in ("archway", "skylight") and unit_layers.leg_at(list(v.ends(o)[:2]), at)[1] < PICK_PX:
             return ("opening", o.id)
     return None
 
@@ -76,7 +77,7 @@ def _wall(v: Sheet, at: QPointF) -> Hit | None:
             continue
         for k in range(len(r.outline_m)):
             a, b = wall_points(r.outline_m, k)
-            if _to_line(at, [v.to_px(*a), v.to_px(*b)]) < PICK_PX:
+            if unit_layers.leg_at([v.to_px(*a), v.to_px(*b)], at)[1] < PICK_PX:
                 return ("wall", f"{r.id}/{k}")
     return None
 
@@ -94,15 +95,3 @@ def _beside(v: Sheet, at: QPointF) -> Hit | None:
 
 def _covers(v: Sheet, outline: Outline, at: QPointF) -> bool:
     return v.polygon(outline).containsPoint(at, Qt.FillRule.OddEvenFill)
-
-
-def _to_line(at: QPointF, points: list[QPointF]) -> float:
-    """Distance from a point to a polyline, px."""
-    best = float("inf")
-    for a, b in zip(points, points[1:], strict=False):
-        d = b - a
-        length = d.x() ** 2 + d.y() ** 2
-        u = 0.0 if length == 0 else min(max(((at.x() - a.x()) * d.x() + (at.y() - a.y()) * d.y()) / length, 0), 1)
-        q = a + d * u
-        best = min(best, hypot(at.x() - q.x(), at.y() - q.y()))
-    return best

@@ -117,9 +117,11 @@ class Sheet:
 
     @property
     def moves(self) -> str:
-        """What may be dragged here: 'house', 'units', 'registers', or '' for nothing."""
+        """What may be dragged here: 'house', 'units', 'ducts', 'registers', or '' for nothing."""
         if self.lens.unit:
             return "units"
+        if self.lens.takes_ducts:
+            return "ducts"
         return "house" if self.editable else "registers" if self.lens.takes_registers else ""
 
     @property
@@ -229,12 +231,13 @@ class Sheet:
 
     def laid(self, run: DuctRun) -> LaidRun:
         """A run of the job as it lies."""
-        job, solved = self.job, None
-        if self.results is not None and self.results.job is job:
-            solved = self.results.laid
+        return self.laid_of(self.job)[run.id]
+
+    def laid_of(self, job: Job) -> dict[str, LaidRun]:
+        """All runs of a job as they lie, by id."""
+        solved = self.results.laid if self.results is not None and self.results.job is job else None
         key = (solved,) if solved is not None else (job,)
-        runs = self._laid.of(key, lambda: {x.id: x for x in (solved if solved is not None else lay(job))})
-        return runs[run.id]
+        return self._laid.of(key, lambda: {x.id: x for x in (solved if solved is not None else lay(job))})
 
     def run_flow(self, run: DuctRun) -> float:
         x = self.results.runs.get(run.id) if self.results else None

@@ -181,6 +181,8 @@ class Field_:
     """Columns of two it spans."""
     optional: bool = False
     """Whether it may be left empty; `apply` then gets ''."""
+    pick: Callable[[str], None] | None = None
+    """A choice of what is shown, which changes no job: called in place of an edit."""
 
 
 @dataclass(frozen=True)

@@ -9,12 +9,9 @@ from murvan.app import paint
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations.base import (
     Arith,
-    Button,
-    Buttons,
     Card,
     Cell,
     Column,
-    Fields,
     Headline,
     Ledger,
     List_,
@@ -27,8 +24,8 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
-from murvan.app.stations.fields import of, of_part
-from murvan.design.system import duct_sizes, ducts, explain_ducts
+from murvan.app.stations.ducts_cards import ducted_in_hand, run_buttons, run_fields, unit_card
+from murvan.design.system import ducts, explain_ducts
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
@@ -46,8 +43,31 @@ APART = 0.03
 class DuctsStation(Station):
     number, name = 5, "Ducts"
     lenses = ("Duct tree", "Friction", "Speed")
-    tools = (("ducts.lay", "branch"), ("ducts.size_all", "trunk"), ("ducts.balance", "damper"))
+    tools = (
+        ("ducts.lay", "swap"),
+        ("tool.unit", "indoor-unit"),
+        ("tool.trunk", "trunk"),
+        ("tool.branch", "branch"),
+        ("tool.riser", "riser"),
+        ("tool.damper", "damper"),
+        ("tool.zone_damper", "zone"),
+        ("ducts.size_all", "measure"),
+        ("ducts.balance", "flow-hood"),
+    )
     picks_units = True
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.scope = "run"
+        """Which runs a change on the card is meant for."""
+
+    def shown(self) -> tuple[object, ...]:
+        return (self.scope,)
+
+    def set_scope(self, scope: str, view: View) -> None:
+        """Changes on the card are meant for other runs from now on."""
+        self.scope = scope
+        view.act.select(*(view.selection.kind, view.selection.id) if view.selection else ("house", "house"))
 
     def reached(self, view: View) -> bool:
         return bool(view.job.design.runs)
@@ -80,6 +100,7 @@ class DuctsStation(Station):
         out = Lens(
             self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
         )
+        out.takes_ducts = ducted_in_hand(view)
         out.storey_figures = {
             s.id: view.num(
                 "flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
@@ -152,7 +173,9 @@ class DuctsStation(Station):
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
         if not runs:
-            return Card("Ducts", "No ducts yet", "none", hero_note="This job has no supply and return tree")
+            return unit_card(view)
+        if s and s.kind == "indoor_unit":
+            return unit_card(view)
         run_id = None
         if s and s.kind == "run":
             run_id = s.id
@@ -178,7 +201,7 @@ class DuctsStation(Station):
         longest = run.id in (d.longest_supply[-1:] + d.longest_return[-1:])
         predicted = n.run_m3_s.get(run.id) if n else None
         bad = [f for f in view.r.findings if f.hit.at.kind == "run" and f.hit.at.id == run.id]
-        mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good"
+        mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good" if n else "none"
         rates = (Arith(explain_ducts.explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
         return Card(
             f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else ducts.run_kind(run)}",
@@ -192,12 +215,12 @@ class DuctsStation(Station):
                 (view.num("friction", x.friction_pa_m), "/100 ft" if view.units == "ip" else "Pa/m", "ink"),
             ),
             (
-                _run_fields(view, run),
+                run_fields(view, run, self.scope, self.set_scope),
                 *_plenum_picture(view, run),
                 Arith(explain_ducts.explain_run(x, d)),
                 *rates,
                 _pieces(view, x),
-                _run_buttons(view),
+                run_buttons(view),
             ),
         )
 
@@ -273,6 +296,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
     """A room in the ledger: its runs, told by the one with the longest path."""
     room, runs = view.job.rooms[i], _runs_of(view, i)
     mark = room_mark(view, room.id, DuctsStation.number)
+    mark = unjudged(mark) if view.r.network is None else mark
     if not runs:
         dash = Cell("–")
         none = (Cell("no run"), dash, dash, dash, Cell(), Cell(), dash, Cell(), dash, Cell(), Cell())
@@ -307,19 +331,6 @@ def _size_of(view: View, runs: list[RunResult]) -> str:
     return f"{one} each" if all(r.run.diameter_m == run.diameter_m for r in runs) else f"{one}, …"
 
 
-def _run_fields(view: View, run: DuctRun) -> Fields:
-    """What can be changed of a run, and the practice it is sized by."""
-    fields = (
-        [of("runs", run, "diameter_m", options=_sizes(view, run.diameter_m))]
-        if run.shape == "round"
-        else [of("runs", run, "width_m"), of("runs", run, "height_m")]
-    )
-    fields += [of("runs", run, name) for name in ("material", "damper", "insulation_r_m2k_w")]
-    if run.material == "flex":
-        fields.append(of("runs", run, "stretched"))
-    return Fields("Change it", (*fields, of_part(view.job, "air", "velocity_profile")))
-
-
 def _plenum_picture(view: View, run: DuctRun) -> tuple[Picture, ...]:
     """The plenum the run hangs on, unfolded, with the hole it starts from."""
     plenums = view.r.systems[run.indoor].plenums
@@ -350,22 +361,6 @@ def _pieces(view: View, x: RunResult) -> List_:
     straight = f"{'Flex' if x.run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}"
     rows.insert(1 if rows else 0, ListRow(straight, view.num("length", x.length_m, 0)))
     return List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows))
-
-
-def _run_buttons(view: View) -> Buttons:
-    return Buttons(
-        (
-            Button("size_all", "Size all", "", lambda: view.act.command("ducts.size_all")),
-            Button("balance", "Balance dampers", "", lambda: view.act.command("ducts.balance"), True),
-        )
-    )
-
-
-def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
-    sizes = [s * INCH for s in duct_sizes.ROUND_SIZES_IN]
-    if now is not None and all(abs(now - s) > 1e-4 for s in sizes):
-        sizes = sorted([*sizes, now])
-    return tuple((f"{s:.4f}", view.text("size", s)) for s in sizes)
 
 
 def _root(job: Job, run_id: str) -> str:

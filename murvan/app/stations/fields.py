@@ -14,6 +14,8 @@ from murvan.app.stations.base import Field_
 from murvan.design.house.drawing.openings import set_width
 from murvan.design.house.drawing.rooms import rename_room, set_use
 from murvan.design.house.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
+from murvan.design.lay.place import placed_unit
+from murvan.design.system.duct_sizes import same_area
 from murvan.design.weather.conditions import daily_range, time_zone_h
 from murvan.model import Job, replace
 from murvan.model.edit import changed, part_named, replace_part
@@ -75,6 +77,33 @@ def _set_diameter(collection: str, item: str, field: str) -> Edit:
     return lambda job, value: replace(job, collection, item, **{field: float(value)})
 
 
+def _set_shape(collection: str, item: str, field: str) -> Edit:
+    """Another shape of about the same area; rectangles and ovals half as high as wide."""
+
+    def put(job: Job, value: float | str) -> Job:
+        run = next(r for r in job.design.runs if r.id == item)
+        if value == run.shape:
+            return job
+        size = same_area(run, str(value))
+        return replace(job, collection, item, **{field: value, **size})
+
+    return put
+
+
+def _set_way(collection: str, item: str, field: str) -> Edit:
+    """A ducted unit that lies or looks another way; plenums and the ducts at them follow."""
+
+    def put(job: Job, value: float | str) -> Job:
+        own = next(x for x in job.design.indoor_units if x.id == item)
+        new: Any = int(value) if field == "turn_deg" else value
+        if own.storey is None:
+            return replace(job, collection, item, **{field: new})
+        way, turn = (new, own.turn_deg) if field == "way" else (own.way, new)
+        return placed_unit(job, item, own.storey, own.position_m, None, way, turn).job
+
+    return put
+
+
 def _set_year(collection: str, item: str, field: str) -> Edit:
     return lambda job, value: replace(
         job, collection, item, **{field: int(value) if str(value).strip().isdigit() else None}
@@ -126,7 +155,10 @@ UNDER = (
     ("garage", "Garage"),
     ("heated", "Heated room"),
 )
+UNIT_WAYS = (("upflow", "up"), ("downflow", "down"), ("left", "lying, to the left"), ("right", "lying, to the right"))
+FRONTS = (("0", "down the plan"), ("90", "left"), ("180", "up the plan"), ("270", "right"))
 DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))
+DUCT_SHAPES = _words(("round", "rectangular", "oval"))
 DUCT_PLACES = (("inside", "inside"), *((k, f"in the {k}") for k in ("attic", "crawl", "basement", "garage")))
 REASONS = (
     ("panel", "Electrical panel"),
@@ -331,6 +363,10 @@ RECORDS: dict[str, dict[str, Declared]] = {
     },
     "indoor_units": {
         "drain": Declared("drain", "Drain", "text", "Change the drain", (("gravity", "by itself"), ("pump", "pump"))),
+        "way": Declared("way", "Air goes", "text", "Change how {} lies", UNIT_WAYS, put=_set_way),
+        "turn_deg": Declared(
+            "turn", "Front looks", "text", "Turn {}", FRONTS, put=_set_way, shown=lambda x: str(x.turn_deg)
+        ),
         "tag": Declared("tag", "Name", "text", "Name {}"),
         "heat_share": Declared("heat_share", "Its part of the heat", "percent", "Change its part of the heat"),
         "heater_kw": Declared(
@@ -356,6 +392,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
         ),
         "width_m": Declared("width", "Width", "size", "Change width of {}"),
         "height_m": Declared("height", "Height", "size", "Change height of {}"),
+        "shape": Declared("shape", "Shape", "text", "Change shape of {}", DUCT_SHAPES, put=_set_shape),
         "material": Declared("material", "Material", "text", "Change material of {}", DUCT_MATERIALS),
         "damper": Declared("damper", "Damper open", "percent", "Set damper of {}", shown=_damper),
         "insulation_r_m2k_w": Declared("wrap", "Insulation R", "r_value", "Change insulation of {}"),
@@ -580,6 +617,21 @@ def of(collection: str, record: Any, name: str, **instead: Any) -> Field_:
     d = RECORDS[collection][name]
     put, undo = d.put(collection, record.id, name), d.undo.format(name_of(record))[:80]
     return _field(d, f"{record.id}.{d.key}", record, name, put, undo, instead)
+
+
+def of_many(collection: str, record: Any, name: str, ids: tuple[str, ...], **instead: Any) -> Field_:
+    """A field of a record that is set on several of its kind at once."""
+    d = RECORDS[collection][name]
+    one = of(collection, record, name, **instead)
+    if len(ids) == 1 and ids[0] == record.id:
+        return one
+
+    def put(job: Job, value: float | str) -> Job:
+        for item in ids:
+            job = d.put(collection, item, name)(job, value)
+        return job
+
+    return dataclasses.replace(one, apply=put, name=f"{d.undo.format(f'{len(ids)} runs')}"[:80])
 
 
 def of_part(job: Job, part: str, name: str, **instead: Any) -> Field_:

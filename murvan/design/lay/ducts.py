@@ -8,32 +8,26 @@ from itertools import count
 from math import ceil, pi, sqrt
 from typing import Literal
 
-from shapely.geometry import Polygon
-
+from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, made_of, storey_of, towards_m
+from murvan.design.lay.place import placed_unit, suggested
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.duct_sizes import jacket_m
 from murvan.design.system.jump import with_jumps
-from murvan.design.system.plenums import FACE_VELOCITY
 from murvan.design.system.sizing import size_and_balance
+from murvan.design.system.standing import cabinet, plenums_of
 from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Plenum, Register
 from murvan.model.edit import changed, replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.house import Storey
 from murvan.model.job import Job, Point
-from murvan.units import INCH, R_IP
+from murvan.units import INCH
 
 Scheme = Literal["trunk", "radial"]
 NAMES: dict[Scheme, str] = {"trunk": "Trunk and branches", "radial": "A run for each register"}
-ABOVE_M, BELOW_M = 0.15, -0.15
-"""Of a duct's middle over a ceiling and under a floor."""
-ROUND_M = 6 * INCH
-TRUNK_M = (14 * INCH, 8 * INCH)
 RETURN_M = (16 * INCH, 10 * INCH)
 """Before they are sized."""
-PLENUM_TALL_M, PLENUM_OFF_M = 24 * INCH, 0.5
-WRAP = 8 * R_IP
 SAME_M = 0.3
 """Branches that leave a trunk this close together leave at one place."""
 
@@ -93,7 +87,7 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
 
 def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     flow = r.systems[unit.id].airflow.total_m3_s
-    drawn = solve(draw(place_unit(r.job, unit.id), unit.id, scheme, flow), r)
+    drawn = solve(draw(place_unit(r.job, unit.id, flow), unit.id, scheme, flow), r)
     drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
     job = size_and_balance(drawn)
     found = solve(job, drawn)
@@ -187,21 +181,15 @@ def _why(scheme: Scheme, short: tuple[str, ...], tight: int, jumped: tuple[str, 
     return words + rest
 
 
-def place_unit(job: Job, unit_id: str) -> Job:
-    """The job with a unit that has no place yet in a place for equipment that the survey has, else in a utility room, else in
-    the middle of the lowest storey."""
+def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
+    """The job with a unit that has no place yet where it goes in: in a place that the survey has for equipment, else in a
+    utility room or a hall."""
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
     if unit.storey is not None or not job.rooms:
         return job
-    if job.places:
-        storey, outline = job.places[0].storey, job.places[0].outline_m
-    else:
-        room = next((r for r in job.rooms if r.use == "utility"), None) or next(
-            (r for r in job.rooms if r.use in ("hall", "landing")), job.rooms[0]
-        )
-        storey, outline = room.storey, room.outline_m
-    at = Polygon(outline).representative_point()
-    return replace(job, "indoor_units", unit_id, storey=storey, position_m=(round(at.x, 3), round(at.y, 3)))
+    best = next(suggested(job, unit_id))
+    turn, way = best.turn_deg, best.way
+    return placed_unit(job, unit_id, best.storey or "", best.position_m, flow_m3_s, way, turn).job
 
 
 # ---- drawing --------------------------------------------------------------------------------------------------
@@ -213,6 +201,7 @@ class _Sheet:
 
     job: Job
     unit: IndoorUnit
+    plenums: tuple[Plenum, ...]
     joints: list[Joint] = field(default_factory=list)
     runs: list[DuctRun] = field(default_factory=list)
     number: Iterator[int] = field(default_factory=lambda: count(1))
@@ -226,6 +215,12 @@ class _Sheet:
             )
         )
         return new
+
+    def root(self, storey: Storey, at: Point, height_m: float, face: Face) -> str:
+        """Where a tree leaves its plenum: at its level, or on the unit's storey and up or down from there."""
+        home = next((s for s in self.job.storeys if s.id == self.unit.storey), storey)
+        height = height_m if home.id == storey.id else towards_m(self.job, home, storey)
+        return self.joint(home.id, at, height, face)
 
     def run(
         self, tag: str, side: Literal["supply", "return"], start: str, end: str, storey: str, **more: object
@@ -252,7 +247,7 @@ class _Sheet:
 def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> Job:
     """The job with plenums and ducts of a unit drawn anew, not sized yet."""
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
-    sheet = _Sheet(job, unit)
+    sheet = _Sheet(job, unit, tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s)))
     registers = [x for x in job.design.registers if x.indoor == unit_id]
     supply = [x for x in registers if x.side == "supply"]
     _DRAW[scheme](sheet, supply)
@@ -263,7 +258,7 @@ def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> Job:
     used = {j for x in keep_runs for j in (x.start, x.end)}
     return with_design(
         job,
-        plenums=(*(x for x in d.plenums if x.indoor != unit_id), *_plenums(unit, flow_m3_s)),
+        plenums=(*(x for x in d.plenums if x.indoor != unit_id), *sheet.plenums),
         joints=(*(j for j in d.joints if j.id in used), *sheet.joints),
         runs=(*keep_runs, *sheet.runs),
         readings=tuple(x for x in d.readings if x.at.kind != "run"),
@@ -271,57 +266,17 @@ def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> Job:
     )
 
 
-def _plenums(unit: IndoorUnit, flow_m3_s: float) -> Iterator[Plenum]:
-    side_m = max(ceil(sqrt(flow_m3_s / FACE_VELOCITY["central"]) / INCH), 10) * INCH
-    x, y = unit.position_m
-    for side, off in (("supply", PLENUM_OFF_M), ("return", -PLENUM_OFF_M)):
-        yield Plenum(
-            id=f"plenum-{side}-{unit.id}",
-            indoor=unit.id,
-            side=side,  # type: ignore[arg-type]
-            width_m=side_m,
-            depth_m=side_m,
-            height_m=PLENUM_TALL_M,
-            position_m=(round(x + off, 3), y),
-        )
-
-
 def _outlet(sheet: _Sheet, side: str) -> Point:
-    x, y = sheet.unit.position_m
-    return (x + (PLENUM_OFF_M if side == "supply" else -PLENUM_OFF_M), y)
-
-
-def _storey(job: Job, register: Register) -> Storey:
-    storey = next(r.storey for r in job.rooms if r.id == register.room)
-    return next(s for s in job.storeys if s.id == storey)
-
-
-def _level(register: Register, storey: Storey) -> float:
-    """Height of the ducts to a face over its storey's floor: under the floor, over the ceiling, or in the wall's top."""
-    return BELOW_M if register.kind == "floor" else storey.height_m + ABOVE_M
-
-
-def _material(job: Job, register: Register) -> dict[str, object]:
-    """Flex in attics, metal elsewhere; wrapped outside the shell."""
-    place = _storey(job, register).duct_place
-    outside = place != "inside"
-    return {"material": "flex" if place == "attic" else "galvanised", "insulation_r_m2k_w": WRAP if outside else 0.0}
-
-
-def _face(frm: Point, to: Point) -> Face:
-    dx, dy = to[0] - frm[0], to[1] - frm[1]
-    if abs(dx) >= abs(dy):
-        return "east" if dx >= 0 else "west"
-    return "south" if dy >= 0 else "north"
+    return next(p.position_m for p in sheet.plenums if p.side == side)
 
 
 def _home_run(
     sheet: _Sheet, x: Register, side: Literal["supply", "return"], tag: str, rect: tuple[float, float] | None = None
 ) -> None:
     """One run from the plenum to a face, along the walls."""
-    storey, start = _storey(sheet.job, x), _outlet(sheet, side)
-    height = _level(x, storey)
-    first = sheet.joint(storey.id, start, height, _face(start, x.position_m))
+    storey, start = storey_of(sheet.job, x), _outlet(sheet, side)
+    height = level_m(x, storey)
+    first = sheet.root(storey, start, height, face_towards(start, x.position_m))
     last = sheet.joint(storey.id, x.position_m, height)
     corner = (x.position_m[0], start[1])
     corners = [corner] if min(abs(corner[0] - start[0]), abs(corner[1] - x.position_m[1])) > 0.05 else []
@@ -337,7 +292,7 @@ def _home_run(
         corners_m=corners,
         register_id=x.id,
         damper=1.0 if side == "supply" else None,
-        **{**_material(sheet.job, x), **({"material": "galvanised"} if rect is not None else {}), **shape},
+        **{**made_of(storey), **({"material": "galvanised"} if rect is not None else {}), **shape},
     )
 
 
@@ -355,8 +310,8 @@ def _trunks(sheet: _Sheet, registers: list[Register]) -> None:
     names = {x.id: (x.tag.split()[0] if _tags_differ(registers) else f"D{k}") for k, x in enumerate(registers, 1)}
     levels: dict[tuple[str, float], list[Register]] = {}
     for x in registers:
-        storey = _storey(sheet.job, x)
-        levels.setdefault((storey.id, _level(x, storey)), []).append(x)
+        storey = storey_of(sheet.job, x)
+        levels.setdefault((storey.id, level_m(x, storey)), []).append(x)
     for k, ((storey_id, height), here) in enumerate(levels.items(), 1):
         start = _outlet(sheet, "supply")
         xs, ys = [q.position_m[0] for q in here], [q.position_m[1] for q in here]
@@ -385,8 +340,8 @@ def _arm(
     start = _outlet(sheet, "supply")
     ordered = sorted(registers, key=lambda q: abs(q.position_m[axis] - start[axis]))
     faces: tuple[Face, Face] = ("east", "west") if axis == 0 else ("south", "north")
-    at = sheet.joint(storey_id, start, height, faces[0] if sign > 0 else faces[1])
-    wrapped = _material(sheet.job, ordered[0])["insulation_r_m2k_w"]
+    at = sheet.root(storey_of(sheet.job, ordered[0]), start, height, faces[0] if sign > 0 else faces[1])
+    wrapped = made_of(storey_of(sheet.job, ordered[0]))["insulation_r_m2k_w"]
     here, n = start[axis], 0
     for k, x in enumerate(ordered):
         place = x.position_m[axis]
@@ -424,7 +379,7 @@ def _branch(sheet: _Sheet, x: Register, start: str, storey_id: str, height: floa
         corners_m=[] if straight else [corner],
         register_id=x.id,
         damper=1.0,
-        **_material(sheet.job, x),
+        **made_of(storey_of(sheet.job, x)),
     )
 
 

@@ -15,6 +15,7 @@ from shapely.geometry import Point as At
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
+from murvan.design.lay.pieces import bay_middle
 from murvan.design.results import Results
 from murvan.design.system.siting import Surroundings, along_walls, surroundings
 from murvan.model.design import Register
@@ -177,12 +178,10 @@ def _snapped(job: Job, room: Room, at: Point, kind: Kind) -> Point:
 
 
 def _between(job: Job, storey: Storey, s: Structure, at: Point) -> Iterator[Point]:
-    """The middles of the nearest bays, counted from the storey's upper left corner."""
+    """The middles of the nearest bays."""
     axis = 1 if s.runs == "x" else 0
-    first = min(q[axis] for r in job.rooms if r.storey == storey.id for q in r.outline_m)
-    bay = round((at[axis] - first) / s.spacing_m - 0.5)
-    for near in (0, 1, -1):
-        middle = first + (bay + near + 0.5) * s.spacing_m
+    for step in (0, 1, -1):
+        middle = bay_middle(job, storey, s, at[axis], step)
         yield (at[0], middle) if axis == 1 else (middle, at[1])
 
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from murvan.design.lay.ducts import Layout, layouts, place_unit
+from murvan.design.lay.place import placed_unit, usual_air_m3_s
 from murvan.design.lay.registers import lay_registers
 from murvan.design.propose import proposals, taken_up
 from murvan.design.solve import solve
-from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point
 
@@ -40,8 +40,8 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
         at, storey = place
         if storey not in {s.id for s in job.storeys}:
             raise JobValueError(f"There is no storey '{storey}'; there are {', '.join(s.id for s in job.storeys)}.")
-        job = replace(job, "indoor_units", unit.id, position_m=at, storey=storey)
-    job = place_unit(job, unit.id)
+        job = placed_unit(job, unit.id, storey, at, usual_air_m3_s(unit, job)).job
+    job = place_unit(job, unit.id, usual_air_m3_s(unit, job))
     sides = {x.side for x in job.design.registers if x.indoor == unit.id}
     if sides != {"supply", "return"}:
         job = lay_registers(solve(job), unit.id)

@@ -17,6 +17,7 @@ from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
+from murvan.design.system.standing import misfits
 from murvan.model.record import Point, Ref
 from murvan.model.unit_edit import release_rooms
 
@@ -283,23 +284,8 @@ def in_its_place(results: Results, service_m: float) -> Iterator[Hit]:
         own, unit = s.design.indoor, x.unit
         if own.kind != "ducted" or unit.kind in ("packaged", "slim_ducted"):
             continue
-        here = (p for p in results.job.places if p.storey == own.storey)
-        place = next((p for p in here if shapely.contains_xy(Polygon(p.outline_m), *own.position_m)), None)
-        if place is None:
-            continue
-        long, short = _sides(place.outline_m)
-        if unit.height_m > place.clear_m:
-            yield _placed(s, f"is {{0}} high, {place.name} is clear {{1}}", unit.height_m, place.clear_m)
-        need = sorted((unit.width_m, unit.depth_m + service_m))
-        if need[1] > long * 1.001 or need[0] > short * 1.001:
-            over, most = (need[1], long) if need[1] > long * 1.001 else (need[0], short)
-            yield _placed(s, f"needs {{0}} with room to work, {place.name} has {{1}}", over, most)
-
-
-def _sides(outline: tuple[Point, ...]) -> tuple[float, float]:
-    """Longer and shorter side of the smallest box round an outline, m."""
-    a, b, c, *_ = list(Polygon(outline).minimum_rotated_rectangle.exterior.coords)
-    return max(dist(a, b), dist(b, c)), min(dist(a, b), dist(b, c))
+        for m in misfits(results.job, own, unit, service_m):
+            yield _placed(s, m.words, m.need_m, m.has_m)
 
 
 def _placed(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:

@@ -161,7 +161,7 @@ UNIT_RULES: tuple[Rule, ...] = (
         "It does not go in, or nobody can change its filter.",
         "A smaller unit, another way up, or another place.",
         unit_checks.in_its_place,
-        (Quantity("size", 0.61),),
+        (Quantity("size", limits.SERVICE_M),),
     ),
     Rule(
         "slim-fits",

@@ -74,6 +74,19 @@ def next_size(run: DuctRun) -> dict[str, float]:
     return {"width_m": larger[0]} if larger else {}
 
 
+def same_area(run: DuctRun, shape: str) -> dict[str, float | None]:
+    """The sizes of a run of another shape with about the same area, in stock: rectangles and ovals half as high as wide."""
+    if shape == "round":
+        wanted = (4 * run_area_m2(run) / pi) ** 0.5
+        size = min(ROUND_SIZES_IN, key=lambda s: abs(s * INCH - wanted))
+        return {"diameter_m": size * INCH, "width_m": None, "height_m": None}
+    if run.shape != "round":
+        return {}
+    high = min(RECT_SIZES_IN, key=lambda s: abs(s * INCH - (run_area_m2(run) / 2) ** 0.5))
+    wide = next((s for s in RECT_SIZES_IN if s * high * INCH**2 >= run_area_m2(run) * 0.99), RECT_SIZES_IN[-1])
+    return {"diameter_m": None, "width_m": wide * INCH, "height_m": high * INCH}
+
+
 FLEX_JACKET_M = ((1.3, 4.5 * INCH), (0.9, 3.0 * INCH))
 """What insulated flex is wider than its core, from this resistance up: about 4 to 5 in at R-8, 3 in at R-6."""
 WRAP_M = 2 * INCH

@@ -29,6 +29,8 @@ class Lengths:
 
     names: tuple[str, ...]
     units: Units
+    kinds: tuple[str, ...] = ()
+    """What each is read as, such as 'size'; a length where none is named."""
     texts: list[str] = field(default_factory=list)
     at: int = 0
     _values: list[float | None] = field(default_factory=list)
@@ -43,9 +45,15 @@ class Lengths:
         self._values[self.at], self._troubles[self.at] = None, ""
         if text.strip():
             try:
-                self._values[self.at] = parse("feet", text, self.units)
+                self._values[self.at] = parse(self.kinds[self.at] if self.kinds else "feet", text, self.units)
             except UnitError as exc:
                 self._troubles[self.at] = str(exc)
+
+    def put(self, k: int, text: str) -> None:
+        """A field as it was typed before."""
+        was, self.at = self.at, k
+        self._write(text)
+        self.at = was
 
     def type(self, character: str) -> bool:
         """Take a character; False when it can't belong to a length."""
@@ -144,8 +152,8 @@ class Gesture:
     """Goes on from click to click until it is closed."""
     at_once = False
     """A press without a drag is enough."""
-    moves = "house"
-    """What a stroke of the select tool moves: of the house, 'units', or 'registers'; as the sheet's `moves`."""
+    moves: tuple[str, ...] = ("house",)
+    """What a stroke of the select tool moves: of the house, 'units', 'registers', 'ducts'; as the sheet's `moves`."""
     then = ""
     """The tool that is taken once it is kept; '' for the same again."""
 
@@ -194,6 +202,10 @@ class Gesture:
     def let_go(self) -> bool:
         """The button was let go after a drag; True when that ends the stroke."""
         return True
+
+    def dragged(self) -> bool:
+        """The button was let go after a drag of a stroke that goes by clicks; True when that ends it."""
+        return False
 
     def enter(self) -> bool:
         """Enter was pressed; True when it ends the stroke."""

@@ -72,7 +72,7 @@ class RegisterDrag(Gesture):
     """A register or grille moved; the end of its run goes with it."""
 
     stays_open = False
-    moves = "registers"
+    moves = ("registers", "ducts")
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> RegisterDrag | None:

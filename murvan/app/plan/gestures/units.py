@@ -105,7 +105,7 @@ class RoomToUnit(Gesture):
     """A room dragged to the badge of a unit, or to a room of that unit."""
 
     stays_open = False
-    moves = "units"
+    moves = ("units",)
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> RoomToUnit | None:
@@ -152,7 +152,7 @@ class UnitDrag(Gesture):
     """An indoor or outdoor unit moved; rooms stay with it."""
 
     stays_open = False
-    moves = "units"
+    moves = ("units",)
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> UnitDrag | None:
@@ -198,7 +198,7 @@ class LineDrag(Gesture):
     """A bend put into the refrigerant line of the unit in hand, or moved; dropped on the straight way it goes."""
 
     stays_open = False
-    moves = "units"
+    moves = ("units",)
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> LineDrag | None:

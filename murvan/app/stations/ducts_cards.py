@@ -1,0 +1,157 @@
+"""What can be changed of a run, a trunk or the ducted unit on the card of Ducts."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
+from murvan.app.stations.fields import of, of_many, of_part
+from murvan.design.lay.moving import alike_in, set_level
+from murvan.design.lay.place import suggested
+from murvan.design.system import duct_sizes
+from murvan.design.system.standing import cabinet, misfits
+from murvan.model.design import DuctRun, IndoorUnit
+from murvan.model.job import Job
+from murvan.units import INCH
+
+SCOPES = (
+    ("run", "this run"),
+    ("trunk", "its trunk"),
+    ("beyond", "it and all beyond"),
+    ("branches", "all branches"),
+    ("side", "all of its side"),
+)
+
+
+def ducted_in_hand(view: View) -> str:
+    """The ducted unit in hand, or the first there is; '' without one."""
+    own = view.indoor
+    if own.kind == "ducted":
+        return own.id
+    return next((x.id for x in view.job.design.indoor_units if x.kind == "ducted"), "")
+
+
+def run_fields(view: View, run: DuctRun, scope: str, take: Callable[[str, View], None]) -> Fields:
+    """What can be changed of a run, or of all runs of a scope at once, and the practice they are sized by."""
+    ids = alike_in(view.job.design, run.id, scope)
+    runs = {r.id: r for r in view.job.design.runs}
+    alike = tuple(i for i in ids if runs[i].shape == run.shape)
+    sizes = ("diameter_m",) if run.shape == "round" else ("width_m", "height_m")
+    fields = [
+        of_many(
+            "runs", run, name, alike, **({"options": _sizes(view, run.diameter_m)} if name == "diameter_m" else {})
+        )
+        for name in sizes
+    ]
+    fields.append(of_many("runs", run, "shape", ids))
+    fields += [of_many("runs", run, name, ids) for name in ("material", "insulation_r_m2k_w")]
+    fields.append(of("runs", run, "damper"))
+    if run.material == "flex":
+        fields.append(of_many("runs", run, "stretched", tuple(i for i in ids if runs[i].material == "flex")))
+    fields.append(_level(view, run, ids))
+    title = "Change it" if len(ids) == 1 else f"Change {len(ids)} runs"
+    meant = Field_(
+        f"{run.id}.scope", "A change is for", "text", scope, None, "", SCOPES, pick=lambda v: take(v, view)
+    )
+    return Fields(title, (*fields, meant, of_part(view.job, "air", "velocity_profile")))
+
+
+def _level(view: View, run: DuctRun, ids: tuple[str, ...]) -> Field_:
+    """How high the runs lie over their storey's floor, at their middle."""
+    end = next(j for j in view.job.design.joints if j.id == run.end)
+
+    def put(job: Job, value: float | str) -> Job:
+        return set_level(job, ids, float(value))
+
+    return Field_(f"{run.id}.level", "Level over floor", "feet", end.height_m, put, f"Change level of {run.tag}"[:80])
+
+
+def run_buttons(view: View) -> Buttons:
+    """What is done with all runs."""
+    return Buttons(
+        (
+            Button("size_all", "Size all", "Z", lambda: view.act.command("ducts.size_all")),
+            Button("balance", "Balance", "D", lambda: view.act.command("ducts.balance"), True),
+            Button("away", "Take away", "Del", lambda: view.act.command("ducts.remove")),
+        )
+    )
+
+
+def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
+    sizes = [s * INCH for s in duct_sizes.ROUND_SIZES_IN]
+    if now is not None and all(abs(now - s) > 1e-4 for s in sizes):
+        sizes = sorted([*sizes, now])
+    return tuple((f"{s:.4f}", view.text("size", s)) for s in sizes)
+
+
+# ---- the unit -------------------------------------------------------------------------------------------------
+
+
+def unit_card(view: View) -> Card:
+    """The ducted unit in hand: how it stands, whether it goes in, and what is still to do before its ducts work."""
+    own = next((x for x in view.job.design.indoor_units if x.id == ducted_in_hand(view)), None)
+    if own is None:
+        return Card(
+            "Ducts", "No ducted unit", "none", hero_note="Ducts belong to a ducted unit: press 3 and pick one"
+        )
+    tight = list(misfits(view.job, own, cabinet(view.job, own)))
+    words = [m.words.format(view.text("size", m.need_m), view.text("size", m.has_m)) for m in tight]
+    mark = "none" if own.storey is None else "fails" if tight else "good"
+    note = f"It {words[0]}" if words else _stands(view, own)
+    return Card(
+        f"Unit · {view.storey_name(own.storey)}" if own.storey else "Unit",
+        own.tag,
+        mark,
+        hero_note=note,
+        sections=(
+            Fields("How it stands", (of("indoor_units", own, "way"), of("indoor_units", own, "turn_deg"))),
+            _to_do(view, own),
+            _unit_buttons(view, own),
+        ),
+    )
+
+
+def _stands(view: View, own: IndoorUnit) -> str:
+    if own.storey is None:
+        places = [
+            x
+            for x in suggested(view.job, own.id)
+            if not any(True for _ in misfits(view.job, x, cabinet(view.job, x)))
+        ]
+        where = f"; it goes in on {view.storey_name(places[0].storey)}" if places and places[0].storey else ""
+        return f"It has no place yet: U places it, L finds one{where}"
+    surveyed = any(p.storey == own.storey for p in view.job.places)
+    return "It goes in where it stands" if surveyed else "No place for it is surveyed, so its fit is not judged"
+
+
+def _to_do(view: View, own: IndoorUnit) -> List_:
+    """The steps from an empty house to ducts, with those that are done."""
+    d = view.job.design
+    faces = [x for x in d.registers if x.indoor == own.id]
+    hung = {r.register_id for r in d.runs if r.indoor == own.id and r.register_id}
+    rest = len(faces) - len(hung)
+    rows = (
+        ("Unit picked", own.unit is not None, "Equipment, K"),
+        ("Unit placed", own.storey is not None, "U"),
+        ("Registers and grilles", {x.side for x in faces} == {"supply", "return"}, "Air, L"),
+        (
+            "Every face on a run",
+            bool(faces) and rest == 0,
+            f"{rest} to go: L, or T and B" if rest else "L, or T and B",
+        ),
+    )
+    return List_(
+        "To do",
+        "",
+        tuple(ListRow(name, "" if done else key, mark="good" if done else "look") for name, done, key in rows),
+    )
+
+
+def _unit_buttons(view: View, own: IndoorUnit) -> Buttons:
+    return Buttons(
+        (
+            Button("lay", "Lay ducts", "L", lambda: view.act.command("ducts.lay"), True),
+            Button("place", "Place", "U", lambda: view.act.command("tool.unit")),
+            Button("turn", "Turn", "⇧U", lambda: view.act.command("ducts.turn")),
+        )
+    )

@@ -1,0 +1,76 @@
+"""Pieces of duct as they are first drawn: level, material, size before it is worked out, and the plenum face they leave."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from murvan.model.design import Face, Register
+from murvan.model.house import Storey, Structure, floor_heights
+from murvan.model.job import Job, Point
+from murvan.units import INCH, R_IP
+
+Side = Literal["supply", "return"]
+ABOVE_M, BELOW_M = 0.15, -0.15
+"""Of a duct's middle over a ceiling and under a floor."""
+TRUNK_M = (14 * INCH, 8 * INCH)
+"""Width and height of a trunk before it is sized."""
+ROUND_M = 6 * INCH
+WRAP = 8 * R_IP
+
+
+def storey_of(job: Job, register: Register) -> Storey:
+    """The storey of a register's room."""
+    storey = next(r.storey for r in job.rooms if r.id == register.room)
+    return next(s for s in job.storeys if s.id == storey)
+
+
+def level_m(register: Register, storey: Storey) -> float:
+    """Height of the ducts to a face over its storey's floor: under the floor, over the ceiling, or in the wall's top."""
+    return BELOW_M if register.kind == "floor" else storey.height_m + ABOVE_M
+
+
+def usual_level_m(job: Job, unit: str, storey: Storey, side: str) -> float:
+    """Height of the ducts of a unit on a storey, as most of its faces there want it."""
+    kinds = [
+        level_m(x, storey)
+        for x in job.design.registers
+        if x.indoor == unit and x.side == side and storey_of(job, x).id == storey.id
+    ]
+    if kinds:
+        return max(set(kinds), key=kinds.count)
+    return BELOW_M if storey.duct_place in ("crawl", "basement") else storey.height_m + ABOVE_M
+
+
+def towards_m(job: Job, home: Storey, to: Storey) -> float:
+    """Height over its own floor at which ducts leave a storey for another one."""
+    floor = floor_heights(job.storeys)
+    return home.height_m + ABOVE_M if floor[to.id] > floor[home.id] else BELOW_M
+
+
+def made_of(storey: Storey) -> dict[str, object]:
+    """Flex in attics, metal elsewhere; wrapped outside the shell."""
+    place = storey.duct_place
+    outside = place != "inside"
+    return {"material": "flex" if place == "attic" else "galvanised", "insulation_r_m2k_w": WRAP if outside else 0.0}
+
+
+def face_towards(frm: Point, to: Point) -> Face:
+    """The face of a plenum that looks from one point to another."""
+    dx, dy = to[0] - frm[0], to[1] - frm[1]
+    if abs(dx) >= abs(dy):
+        return "east" if dx >= 0 else "west"
+    return "south" if dy >= 0 else "north"
+
+
+def bays(storey: Storey, height_m: float) -> Structure | None:
+    """The joists among which a duct at a height over its storey's floor lies; none where there are none."""
+    s = storey.floor_structure if height_m <= 0 else storey.ceiling_structure
+    return s if s is not None and s.kind in ("joists", "i_joists", "trusses") else None
+
+
+def bay_middle(job: Job, storey: Storey, s: Structure, value: float, step: int = 0) -> float:
+    """The middle of the bay nearest to a place across the joists, or one `step` bays on; counted from the storey's upper
+    left corner."""
+    axis = 1 if s.runs == "x" else 0
+    first = min(q[axis] for r in job.rooms if r.storey == storey.id for q in r.outline_m)
+    return first + (round((value - first) / s.spacing_m - 0.5) + step + 0.5) * s.spacing_m

@@ -1,0 +1,150 @@
+"""Placing a ducted unit: its plenums come along, and the ducts that start there; where it could stand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from shapely.geometry import Polygon
+
+from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.lay.moving import move_joint
+from murvan.design.system.standing import Turn, Way, cabinet, fine, misfits, place_here, plenum_at, plenums_of
+from murvan.model.design import IndoorUnit, Plenum
+from murvan.model.edit import changed, replace, with_design
+from murvan.model.errors import JobValueError
+from murvan.model.job import Job, Point
+
+# ---- placing --------------------------------------------------------------------------------------------------
+
+
+def usual_way(job: Job, storey: str, at: Point) -> Way:
+    """Lying in attics and crawl spaces, downwards over ducts under the floor, else upwards."""
+    place = place_here(job, storey, at)
+    if place is not None and place.kind in ("attic", "crawl"):
+        return "right"
+    below = next((s.duct_place for s in job.storeys if s.id == storey), "inside")
+    return "downflow" if below in ("crawl", "basement") and (place is None or place.kind != "basement") else "upflow"
+
+
+def placed_unit(
+    job: Job,
+    unit_id: str,
+    storey: str,
+    at: Point,
+    flow_m3_s: float | None = None,
+    way: Way | None = None,
+    turn: Turn | None = None,
+) -> Drawn:
+    """The job with a ducted unit at a place, lying as it does there; its plenums come or go along, and the ducts at them.
+
+    Args:
+        flow_m3_s: Its air; None: as rated.
+        way: None: as it lies, or as usual there when it had no place.
+        turn: None: as it looks.
+
+    Raises:
+        JobValueError: it is not a ducted unit.
+    """
+    own = next((x for x in job.design.indoor_units if x.id == unit_id), None)
+    if own is None or own.kind != "ducted":
+        raise JobValueError("Plenums belong to a ducted unit; take one in hand first.")
+    new = own.storey is None
+    changes = {
+        "storey": storey,
+        "position_m": fine(at),
+        "way": way or (usual_way(job, storey, at) if new else own.way),
+        "turn_deg": own.turn_deg if turn is None else turn,
+    }
+    job = replace(job, "indoor_units", unit_id, **changes)
+    now = next(x for x in job.design.indoor_units if x.id == unit_id)
+    air = usual_air_m3_s(own, job) if flow_m3_s is None else flow_m3_s
+    job = _with_plenums(job, own, now, air)
+    tight = any(True for _ in misfits(job, now, cabinet(job, own)))
+    return Drawn(job, "indoor_unit", unit_id, "It does not go in here (punch list)" if tight else "")
+
+
+def _with_plenums(job: Job, before: IndoorUnit, now: IndoorUnit, flow_m3_s: float) -> Job:
+    """The job with the plenums of a unit where it stands now; the ducts that start there follow."""
+    unit = cabinet(job, now)
+    have = {p.side: p for p in job.design.plenums if p.indoor == now.id}
+    fresh = [p for p in plenums_of(now, unit, flow_m3_s) if p.side not in have]
+    job = with_design(job, plenums=(*job.design.plenums, *fresh))
+    as_it_stood = (now.way, now.turn_deg) == (before.way, before.turn_deg) and before.storey is not None
+    by = (now.position_m[0] - before.position_m[0], now.position_m[1] - before.position_m[1])
+    for side, box in have.items():
+        if as_it_stood:
+            to = fine((box.position_m[0] + by[0], box.position_m[1] + by[1]))
+        else:
+            to = plenum_at(now, unit, side, max(box.width_m, box.depth_m))
+        job = _moved_plenum(job, box, to, now.storey or "")
+    return job
+
+
+def _moved_plenum(job: Job, box: Plenum, to: Point, storey: str) -> Job:
+    """The job with a plenum elsewhere; joints at it go along."""
+    by = (to[0] - box.position_m[0], to[1] - box.position_m[1])
+    if by == (0.0, 0.0):
+        return job
+    ends = {r.end for r in job.design.runs}
+    roots = {r.start for r in job.design.runs if r.indoor == box.indoor and r.side == box.side} - ends
+    for joint in [j for j in job.design.joints if j.id in roots]:
+        x, y = joint.position_m
+        job = move_joint(job, joint.id, (x + by[0], y + by[1]))
+    moved = tuple(changed(p, "Plenum", position_m=to) if p.id == box.id else p for p in job.design.plenums)
+    return with_design(job, plenums=moved)
+
+
+def turned_unit(job: Job, unit_id: str) -> Drawn:
+    """The job with a ducted unit turned by a quarter. Raises JobValueError."""
+    own = next((x for x in job.design.indoor_units if x.id == unit_id), None)
+    if own is None or own.storey is None:
+        raise JobValueError("The unit has no place yet: press U, then on the plan.")
+    turn = TURNED[own.turn_deg]
+    return placed_unit(job, unit_id, own.storey, own.position_m, None, own.way, turn)
+
+
+TURNED: dict[int, Turn] = {0: 90, 90: 180, 180: 270, 270: 0}
+
+
+STEP_M = 0.1
+
+
+def usual_air_m3_s(indoor: IndoorUnit, job: Job) -> float:
+    """The air of a unit before its rooms are worked out: as typed, else as it is rated; 0: not known."""
+    unit = cabinet(job, indoor)
+    return indoor.flow_m3_s or (unit.rated_flow_m3_s if unit is not None else 0.0)
+
+
+def suggested(job: Job, unit_id: str) -> Iterator[IndoorUnit]:
+    """Where a ducted unit could stand, the place where it goes in first: places that the survey has for equipment, closets
+    and basements first; without any, utility rooms and halls, then any room of the lowest storey."""
+    own = next(x for x in job.design.indoor_units if x.id == unit_id)
+    order = ("closet", "basement", "room", "garage", "attic", "crawl")
+    spots = [(p.storey, p.outline_m) for p in sorted(job.places, key=lambda p: order.index(p.kind))]
+    if not spots:
+        for use in ("utility", "hall", "landing"):
+            spots += [(r.storey, r.outline_m) for r in job.rooms if r.use == use]
+        spots += [(r.storey, r.outline_m) for r in job.rooms[:1] if not spots]
+    found = [_best_in(job, own, storey, outline) for storey, outline in spots]
+    yield from sorted(found, key=lambda x: any(True for _ in misfits(job, x, cabinet(job, x))))
+
+
+def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...]) -> IndoorUnit:
+    """The unit in an outline, nearest to its middle where it goes in with room to work."""
+    shape = Polygon(outline)
+    middle = shape.representative_point()
+    x0, y0, x1, y1 = shape.bounds
+    unit = cabinet(job, own)
+    grid = [(x, y) for x in np.arange(x0, x1, STEP_M) for y in np.arange(y0, y1, STEP_M)][:4000]
+    near = sorted(grid, key=lambda q: (q[0] - middle.x) ** 2 + (q[1] - middle.y) ** 2)
+    first: Point = fine((middle.x, middle.y))
+    start = changed(own, own.tag, storey=storey, position_m=first, way=usual_way(job, storey, first), turn_deg=0)
+    if place_here(job, storey, first) is None:
+        return start
+    for at in [first, *near]:
+        for turn in TURNED:
+            one = start.model_copy(update={"position_m": fine((float(at[0]), float(at[1]))), "turn_deg": turn})
+            if place_here(job, storey, one.position_m) is not None and not any(True for _ in misfits(job, one, unit)):
+                return one
+    return start
