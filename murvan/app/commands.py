@@ -118,6 +118,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("air.lay", "Lay the registers of every room", ("L",), "Air", "air"),
     Command("tool.register", "Place a register", ("R",), "Air", "air"),
     Command("tool.grille", "Place a return grille", ("G",), "Air", "air"),
+    Command("air.call", "Try the call selected the other way", ("Space",), "Air", "air"),
+    Command("air.calls_back", "All calls as usual", ("X",), "Air", "air"),
     Command("air.copy", "Another register like this one", ("C",), "Air", "air"),
     Command("air.remove", "Take the register away", ("Delete",), "Air", "air"),
     Command("ducts.lay", "Lay the ducts: the best layout", ("L",), "Ducts", "ducts"),

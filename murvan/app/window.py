@@ -439,6 +439,9 @@ class MainWindow(Frame):
                 self.doing.files.recover(found)
         elif kind == "command":
             self.command(item_id)
+        elif kind == "call":
+            self.select(kind, item_id)
+            self.command("air.call")
         elif kind == "finding":
             rule, _, where = item_id.partition(":")
             view = self._view

@@ -115,7 +115,7 @@ NETWORK = Reads(
 )
 CIRCUIT = Reads(
     "circuit of a unit",
-    *("id", "runs", "registers", "ventilators", "fresh_m3_s"),
+    *("id", "runs", "registers", "ventilators", "fresh_m3_s", "air"),
     plenums=("side", "width_m", "depth_m"),
     indoor=("tap", "filter", "heater_kw"),
 )

@@ -11,8 +11,8 @@ from murvan.design.loads.components import COMPONENTS
 from murvan.design.results import Results, SystemResults
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.ducts import RunResult
-from murvan.design.system.network import LOADED
 from murvan.design.system.outdoor import Shared
+from murvan.design.system.situations import LOADED
 from murvan.field.verdict import Verdict
 from murvan.model.job import Energy
 

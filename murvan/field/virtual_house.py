@@ -9,6 +9,7 @@ import numpy as np
 
 from murvan.design.results import Results
 from murvan.design.system.network import Network, Part, build, read, situation_k
+from murvan.design.system.situations import situations
 from murvan.design.system.unit_losses import fan_curve
 from murvan.field.places import Place
 from murvan.model.job import Reading
@@ -45,7 +46,7 @@ class VirtualHouse:
         r = self.results
         density = r.conditions.density_kg_m3
         parts = [Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
-        circuit, layout = build(r.job, r.geometry, parts, density)
+        circuit, layout = build(r.job, r.geometry, parts, density, situations(r.job))
         k, scale = circuit.k.copy(), circuit.friction_scale.copy()
         fans = circuit.fans
         for f in self.faults:
@@ -67,7 +68,7 @@ class VirtualHouse:
         wobble = np.ones(len(k))
         wobble[runs] += 0.04 * chance.standard_normal(len(runs))
         built = replace(circuit, k=k * wobble, friction_scale=scale, fans=fans)
-        solution = solve(built, k=situation_k(built, layout), injection=layout.injection)
+        solution = solve(built, k=situation_k(built, layout), injection=layout.injection, head=layout.head)
         return read(r.job, parts, built, layout, solution)
 
     def true_value(self, place: Place) -> float:

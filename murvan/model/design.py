@@ -152,7 +152,8 @@ class Air(Record):
     """Share of a room's load added for ducts outside the heated shell, until they are worked out by run. None: by the
     place they lie in, its temperature, and a usual run."""
     duct_leakage: Fraction = 0.05
-    """Share of the blower's air that leaks through ducts, both sides together; only what lies outside is lost."""
+    """Share of the blower's air that leaks through ducts when they are tested at 25 Pa, both sides together; only what lies
+    outside is lost."""
     friction_rate_pa_m: float | None = Field(None, gt=0, le=10)
     velocity_profile: Profile = "balanced"
 

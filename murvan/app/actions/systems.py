@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
 from murvan.app.plan.gestures.base import Stroke
+from murvan.app.stations.air import AirStation
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
@@ -42,6 +43,8 @@ class Systems(Part):
             "equipment.serve": self.equipment_serve,
             "equipment.remove": self.equipment_remove,
             "air.lay": self.air_lay,
+            "air.call": self.air_call,
+            "air.calls_back": self.air_calls_back,
             "air.copy": self.air_copy,
             "air.remove": self.air_remove,
             "ducts.lay": self.ducts_lay,
@@ -189,6 +192,24 @@ class Systems(Part):
             job = self.window.document.job
             more = len(job.design.registers) - before if job is not None else 0
             self.window.status.tell(f"{more} registers and grilles laid" if more else "Every room has its register")
+
+    def air_call(self) -> None:
+        """The call selected the other way: a door shut, a zone that does not call, a fan on."""
+        view, station = self.view, self.window.station
+        item = view.selected("call") if view is not None else None
+        if not isinstance(station, AirStation):
+            return
+        if item is None:
+            self.window.status.say("Select a call in the lens Calls first")
+            return
+        station.toggle(item)
+        self.window.refresh()
+
+    def air_calls_back(self) -> None:
+        station = self.window.station
+        if isinstance(station, AirStation):
+            station.toggle("")
+            self.window.refresh()
 
     def air_copy(self) -> None:
         """Another register like the one selected, beside it."""

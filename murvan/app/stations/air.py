@@ -8,8 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
+from murvan.app.stations import air_calls
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -32,11 +34,13 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, unjudged, zone_words
 from murvan.app.stations.fields import of, of_part, of_sub
+from murvan.design.calls import calls_of
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.network import DOORS_SHUT
+from murvan.design.system.network import Network
 from murvan.design.system.passages import halls
+from murvan.design.system.situations import DOORS_SHUT
 from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
 from murvan.model.equipment import Blower
@@ -56,11 +60,44 @@ VENTILATORS = (
 )
 
 
+CALLS = 3
+"""Index of the lens."""
+
+
 class AirStation(Station):
     number, name = 4, "Air"
-    lenses = ("Room air", "Return path", "Fresh air")
+    lenses = ("Room air", "Return path", "Fresh air", air_calls.NAME)
     picks_units = True
     tools = (("air.lay", "register"), ("tool.register", "throw"), ("tool.grille", "transfer-grille"))
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.tried: air_calls.Tried = frozenset()
+        """Calls that are the other way."""
+        self._answer: Latest[Network | None] = Latest()
+
+    def shown(self) -> tuple[object, ...]:
+        return (self.tried,)
+
+    @property
+    def calling(self) -> bool:
+        """Whether the calls are shown."""
+        return self.lens_index == CALLS
+
+    def answer(self, view: View) -> Network | None:
+        """The air circuit as tried; kept while nothing changes."""
+        return self._answer.of((view.r, self.tried), lambda: air_calls.answer(view, self.tried))
+
+    def toggle(self, key: str) -> None:
+        """A call the other way; '' takes all back."""
+        self.tried = air_calls.toggled(self.tried, key) if key else frozenset()
+
+    def knows(self, view: View, kind: str, item: str) -> bool:
+        return kind == "call" and self.calling and any(air_calls.key_of(c) == item for c in calls_of(view.r))
+
+    def default_selection(self, view: View) -> tuple[str, str] | None:
+        first = next(iter(calls_of(view.r)), None) if self.calling else None
+        return ("call", air_calls.key_of(first)) if first is not None else super().default_selection(view)
 
     def show_tool(self, tool: str) -> None:
         if tool in ("register", "grille"):
@@ -95,6 +132,9 @@ class AirStation(Station):
             mine = [i for i, r in enumerate(view.job.rooms) if r.storey == s.id]
             out.storey_figures[s.id] = view.num("flow", float(flows[mine].sum()))
         out.storey_unit = f"{view.unit('flow')}, design"
+        if self.calling:
+            air_calls.look(view, out, self.answer(view))
+            return out
         out.legend_title = f"{view.storey_name()}, doors shut" if self.lens_index == 1 else "Air"
         texts, dress = ((_need_text, _supply_look), (_pressure_text, _pressure_look), (_fresh_text, _fresh_look))[
             self.lens_index
@@ -111,7 +151,7 @@ class AirStation(Station):
         flow = float(b.flow_m3_s[0]) if b else view.s.airflow.total_m3_s
         static = float(b.external_static_pa[0]) if b else None
         return Strip(
-            f"Works here, tap {view.indoor.tap}",
+            f"{'As usual' if self.calling else 'Works here'}, tap {view.indoor.tap}",
             view.num("flow", flow),
             (
                 f"at {view.text('pressure', static)}, clean" if static is not None else "no ducts yet",
@@ -122,6 +162,8 @@ class AirStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
+        if self.calling:
+            return air_calls.ledger(view, self.tried)
         return Ledger(
             _columns(view),
             room_rows(view, lambda i, _: _room_cells(view, i)),
@@ -132,6 +174,12 @@ class AirStation(Station):
     def card(self, view: View) -> Card:
         if not view.job.rooms:
             return Card("Air", "No rooms yet")
+        if self.calling:
+            buttons = (
+                Button("call", "Other way", "Space", lambda: view.act.command("air.call"), True),
+                Button("calls_back", "As usual", "X", lambda: view.act.command("air.calls_back")),
+            )
+            return air_calls.card(view, self.tried, self.answer(view), buttons)
         i = room_index(view)
         a, n, r = view.r.airflow, view.r.network, view.job.rooms[i]
         predicted = view.r.predicted_m3_s

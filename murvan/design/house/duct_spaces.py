@@ -4,7 +4,7 @@ clear there. All of it follows from the house.
 
 from __future__ import annotations
 
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 import shapely
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from murvan.design.house.levels import ground_floor, headroom_m
 from murvan.model.house import MechanicalPlace, Room, Space, Storey
-from murvan.model.job import Job, Joint
+from murvan.model.job import Job, Point
 from murvan.model.routes import LaidRun, Lies, laid_runs
 
 AT_CEILING_M = 0.05
@@ -27,23 +27,51 @@ def duct_spaces(job: Job) -> dict[str, Lies]:
     if not joints:
         return {}
     at = np.array([j.position_m for j in joints])
-    rooms, garages = _covering(job.rooms, at), _covering(job.spaces, at)
-    attics = _covering(tuple(x for x in job.places if x.kind == "attic"), at)
-    under = _covering(tuple(x for x in job.places if x.kind in ("crawl", "basement")), at)
-    order = {s.id: k for k, s in enumerate(job.storeys)}
-    out = {}
-    for k, joint in enumerate(joints):
-        storey = job.storeys[order[joint.storey]]
-        here = _on(rooms[k], storey.id)
-        if joint.height_m >= _ceiling_m(here, storey) - AT_CEILING_M:
-            upper = job.storeys[order[storey.id] + 1].id if order[storey.id] + 1 < len(job.storeys) else ""
-            out[joint.id] = _over(joint, storey, bool(_on(rooms[k], upper)), here, garages[k], attics[k])
-        elif joint.height_m <= AT_CEILING_M:
-            lower = job.storeys[order[storey.id] - 1].id if order[storey.id] else ""
-            out[joint.id] = _beneath(job, joint, bool(_on(rooms[k], lower)), here, under[k])
-        else:
-            out[joint.id] = _beside(joint, _ceiling_m(here, storey), here, garages[k])
-    return out
+    around = _around(job, at)
+    return {j.id: _lies(job, around, k, j.storey, j.height_m, j.position_m) for k, j in enumerate(joints)}
+
+
+def lies_at(
+    job: Job, storey: str, at: NDArray[np.float64], height_m: float
+) -> tuple[NDArray[np.str_], NDArray[np.float64]]:
+    """What lies at places (n, 2) of a storey at one height over its floor: the kind of place, and its clear height; NaN
+    where that is not known or as much as anybody wants."""
+    around = _around(job, at)
+    found = [_lies(job, around, k, storey, height_m, (x, y)) for k, (x, y) in enumerate(at.tolist())]
+    return np.array([x.place for x in found]), np.array([np.nan if x.clear_m is None else x.clear_m for x in found])
+
+
+class _Around(NamedTuple):
+    """By point, what stands over or under it."""
+
+    rooms: list[list[Room]]
+    garages: list[list[Space]]
+    attics: list[list[MechanicalPlace]]
+    under: list[list[MechanicalPlace]]
+
+
+def _around(job: Job, at: NDArray[np.float64]) -> _Around:
+    return _Around(
+        _covering(job.rooms, at),
+        _covering(job.spaces, at),
+        _covering(tuple(x for x in job.places if x.kind == "attic"), at),
+        _covering(tuple(x for x in job.places if x.kind in ("crawl", "basement")), at),
+    )
+
+
+def _lies(job: Job, around: _Around, k: int, storey_id: str, height_m: float, at: Point) -> Lies:
+    """What lies at one of the places."""
+    order = [s.id for s in job.storeys]
+    n = order.index(storey_id)
+    storey, rooms = job.storeys[n], around.rooms[k]
+    here = _on(rooms, storey_id)
+    if height_m >= _ceiling_m(here, storey) - AT_CEILING_M:
+        upper = order[n + 1] if n + 1 < len(order) else ""
+        return _over(at, storey, bool(_on(rooms, upper)), here, around.garages[k], around.attics[k])
+    if height_m <= AT_CEILING_M:
+        lower = order[n - 1] if n else ""
+        return _beneath(job, at, bool(_on(rooms, lower)), here, around.under[k])
+    return _beside(storey, height_m, _ceiling_m(here, storey), here, around.garages[k])
 
 
 def lay(job: Job) -> tuple[LaidRun, ...]:
@@ -72,7 +100,7 @@ def _ceiling_m(room: Room | None, storey: Storey) -> float:
 
 
 def _over(
-    joint: Joint,
+    at: Point,
     storey: Storey,
     room_above: bool,
     here: Room | None,
@@ -84,14 +112,15 @@ def _over(
         return Lies("inside", "space", depth or None)
     if here is None and any(x.storey == storey.id for x in garages):
         return Lies("garage", "garage", None)
-    heights = [headroom_m(x, joint.position_m) for x in attics]
-    return Lies("attic", "clear height in the attic", min(heights) if heights else depth or None)
+    heights = [headroom_m(x, at) for x in attics]
+    # ducts lie over the joists of an attic: what those are deep limits nothing there
+    return Lies("attic", "clear height in the attic", min(heights) if heights else storey.ceiling_space_m or None)
 
 
-def _beneath(job: Job, joint: Joint, room_below: bool, here: Room | None, under: list[MechanicalPlace]) -> Lies:
+def _beneath(job: Job, at: Point, room_below: bool, here: Room | None, under: list[MechanicalPlace]) -> Lies:
     if room_below:
         return Lies("inside", "space", None)
-    heights = [headroom_m(x, joint.position_m) for x in under]
+    heights = [headroom_m(x, at) for x in under]
     clear = min(heights) if heights else None
     kind = here.floor if here is not None and here.floor != "auto" else ground_floor(job)
     if kind == "basement":
@@ -101,7 +130,7 @@ def _beneath(job: Job, joint: Joint, room_below: bool, here: Room | None, under:
     return Lies("garage", "garage", None) if kind == "garage" else Lies("inside", "space", None)
 
 
-def _beside(joint: Joint, ceiling_m: float, here: Room | None, garages: list[Space]) -> Lies:
-    if here is None and any(x.storey == joint.storey for x in garages):
+def _beside(storey: Storey, height_m: float, ceiling_m: float, here: Room | None, garages: list[Space]) -> Lies:
+    if here is None and any(x.storey == storey.id for x in garages):
         return Lies("garage", "garage", None)
-    return Lies("inside", "soffit" if joint.height_m >= ceiling_m - SOFFIT_M else "chase", None)
+    return Lies("inside", "soffit" if height_m >= ceiling_m - SOFFIT_M else "chase", None)

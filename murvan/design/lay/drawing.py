@@ -188,23 +188,33 @@ def _sized(job: Job, storey: Storey, run: DuctRun, wants: Wants) -> DuctRun:
 
 def tidied(path: Path) -> Path:
     """A path without corners that are none: doubled ones, and those on the straight way."""
-    out: list[Point] = []
-    for q in path:
-        here = (round(q[0], 4), round(q[1], 4))
-        if not out or dist(out[-1], here) >= SAME_M:
-            out.append(here)
-        elif len(out) > 1 and q is path[-1]:
-            out[-1] = here
+    return _single(_straight(tuple((round(x, 4), round(y, 4)) for x, y in path)))
+
+
+def _straight(path: Path) -> Path:
+    """A path without corners on the straight way."""
+    out = list(path)
     k = 1
     while k < len(out) - 1:
         a, b, c = out[k - 1], out[k], out[k + 1]
         cross = (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0])
         on = (b[0] - a[0]) * (c[0] - b[0]) + (b[1] - a[1]) * (c[1] - b[1])
-        if on > 0 and abs(cross) < 1e-4:
+        if a == b or b == c or (on > 0 and abs(cross) < 1e-4):
             del out[k]
         else:
             k += 1
     return tuple(out)
+
+
+def _single(path: Path) -> Path:
+    """A path without corners nearer than a joint to the one before; its ends stay."""
+    out: list[Point] = []
+    for q in path:
+        if not out or dist(out[-1], q) >= SAME_M:
+            out.append(q)
+        elif len(out) > 1 and q is path[-1]:
+            out[-1] = q
+    return _straight(tuple(out))
 
 
 def path_of(job: Job, run: DuctRun) -> Path:

@@ -3,33 +3,41 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
-from itertools import count
+from dataclasses import dataclass
 from math import ceil, pi, sqrt
 from typing import Literal
 
-from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, made_of, storey_of, towards_m
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import placed_unit, suggested
+from murvan.design.lay.registers import lay_registers
+from murvan.design.lay.routing import Terminal, grown
+from murvan.design.lay.space import Space, allowed
+from murvan.design.lay.trees import Sheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.duct_sizes import jacket_m
 from murvan.design.system.jump import with_jumps
+from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, plenums_of
-from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Plenum, Register
+from murvan.model.design import DuctRun, IndoorUnit, Register
 from murvan.model.edit import changed, replace, with_design
 from murvan.model.errors import JobValueError
-from murvan.model.house import Storey
 from murvan.model.job import Job, Point
 from murvan.units import INCH
 
-Scheme = Literal["trunk", "radial"]
-NAMES: dict[Scheme, str] = {"trunk": "Trunk and branches", "radial": "A run for each register"}
-RETURN_M = (16 * INCH, 10 * INCH)
-"""Before they are sized."""
-SAME_M = 0.3
-"""Branches that leave a trunk this close together leave at one place."""
+Scheme = Literal["trunk", "tree", "twin", "radial", "interior"]
+NAMES: dict[Scheme, str] = {
+    "trunk": "Trunk and branches",
+    "tree": "Shortest tree",
+    "twin": "Twin trunks",
+    "radial": "A run for each register",
+    "interior": "Short, interior registers",
+}
 
 
 @dataclass(frozen=True)
@@ -49,26 +57,53 @@ class Layout:
     """Names of rooms that get less than 95 % of their air."""
     tight: int
     """Runs that don't go into the space they lie in."""
+    unreached: tuple[tuple[str, str], ...]
+    """Rooms, by id, that no duct can be brought to, and what stands in the way."""
     why: str
 
     @property
-    def rank(self) -> tuple[bool, int, int, float]:
-        """Within the blower's limit first, then fewest rooms short, fewest runs that don't go in, then least metal."""
-        return self.static_pa > self.limit_pa, len(self.short), self.tight, self.metal_m2 + 0.15 * self.flex_m
+    def rank(self) -> tuple[bool, int, int, int, bool, float]:
+        """Within the blower's limit first, then fewest rooms without ducts, fewest short, fewest runs that don't go in; registers
+        left where they are before such as are moved, then least metal."""
+        over, moved = self.static_pa > self.limit_pa, self.scheme == "interior"
+        return over, len(self.unreached), len(self.short), self.tight, moved, self.metal_m2 + 0.15 * self.flex_m
 
 
 ENOUGH = 0.95
 
 
-def layouts(r: Results, unit_id: str) -> tuple[Layout, ...]:
-    """Ducts for a unit's registers, the best first; what was drawn for it before is replaced.
+def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda k, of: True) -> tuple[Layout, ...]:
+    """Ducts for a unit's registers in three to five ways, the best first; what was drawn for it before is replaced.
+
+    Args:
+        step: Told how many ways are done, and of how many; False stops the search with what there is.
 
     Raises:
         JobValueError: the unit is not ducted or not picked, has no registers, or its blower has no pressure left.
     """
     unit = _ready(r.job, unit_id)
-    made = [_proved(r, unit, scheme) for scheme in NAMES]
+    if unit.storey is None:
+        r = solve(place_unit(r.job, unit_id, r.systems[unit_id].airflow.total_m3_s), r)
+    made: list[Layout] = []
+    trouble: JobValueError | None = None
+    for k, scheme in enumerate(NAMES):
+        try:
+            one = _proved(r, unit, scheme)
+        except JobValueError as exc:  # one way may need more pressure than there is where another does not
+            trouble = exc
+        else:
+            if all(not _same(one, x) for x in made):
+                made.append(one)
+        if not step(k + 1, len(NAMES)):
+            break
+    if not made and trouble is not None:
+        raise trouble
     return tuple(sorted(made, key=lambda x: x.rank))
+
+
+def _same(a: Layout, b: Layout) -> bool:
+    """Whether two ways came out alike."""
+    return abs(a.metal_m2 - b.metal_m2) < 1e-6 and abs(a.flex_m - b.flex_m) < 1e-6 and a.fittings == b.fittings
 
 
 def _ready(job: Job, unit_id: str) -> IndoorUnit:
@@ -87,10 +122,18 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
 
 def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     flow = r.systems[unit.id].airflow.total_m3_s
-    drawn = solve(draw(place_unit(r.job, unit.id, flow), unit.id, scheme, flow), r)
+    job = r.job
+    if scheme == "interior":
+        job = _with_interior(solve(job, r), unit.id)
+    job, missed = draw(job, unit.id, scheme, flow)
+    drawn = solve(job, r)
     drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
     job = size_and_balance(drawn)
     found = solve(job, drawn)
+    boxes = roomy_plenums(job.design.plenums, found.laid)
+    if boxes != job.design.plenums:
+        job = with_design(job, plenums=boxes)
+        found = solve(job, found)
     jumped: tuple[str, ...] = ()
     if found.network is not None:
         job, jumped = with_jumps(job, found.network, DOOR_LIMIT_PA)
@@ -109,8 +152,42 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
     fittings = sum(p.count for x in runs for p in x.run.pieces)
     tight = sum(f.rule.id == "duct-depth" for f in found.findings)
-    why = _why(scheme, short, tight, jumped)
-    return Layout(NAMES[scheme], scheme, job, found, static, limit, metal, flex, fittings, short, tight, why)
+    unreached = _in_the_way(job, missed)
+    why = _why(scheme, short, tight, jumped, unreached)
+    return Layout(
+        NAMES[scheme], scheme, job, found, static, limit, metal, flex, fittings, short, tight, unreached, why
+    )
+
+
+def _in_the_way(job: Job, missed: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    """Rooms whose face no way leads to, with what stands in the way and what would help."""
+    rooms = {r.id: r for r in job.rooms}
+    out = {}
+    for x in (x for x in job.design.registers if x.id in missed):
+        storey = storey_of(job, x)
+        level = "floor" if x.kind == "floor" else "ceiling"
+        s = storey.floor_structure if level == "floor" else storey.ceiling_structure
+        what = (
+            "joists lie across the way" if s is not None else f"nothing above its {level} is high enough for a duct"
+        )
+        help_ = "a dropped ceiling in the hall, or open-web trusses" if s is not None else "another kind of register"
+        out[x.room] = f"{what} to {rooms[x.room].name}; {help_} would help"
+    return tuple(out.items())
+
+
+def _with_interior(r: Results, unit_id: str) -> Job:
+    """The job with the supply registers of a unit laid anew at the inside walls."""
+    job = r.job
+    kept = tuple(x for x in job.design.registers if x.indoor != unit_id or x.side == "return")
+    gone = {x.id for x in job.design.registers} - {x.id for x in kept}
+    job = with_design(
+        job,
+        registers=kept,
+        runs=tuple(x for x in job.design.runs if x.register_id not in gone and x.indoor != unit_id),
+        readings=tuple(x for x in job.design.readings if x.at.id not in gone),
+        ticks=tuple(x for x in job.design.ticks if x.at.id not in gone),
+    )
+    return lay_registers(solve(job, r), unit_id, interior=True)
 
 
 def _flattened(r: Results) -> Job:
@@ -168,14 +245,25 @@ def _around_m(run: DuctRun) -> float:
     return 2 * ((run.width_m or 0.0) + (run.height_m or 0.0))
 
 
-def _why(scheme: Scheme, short: tuple[str, ...], tight: int, jumped: tuple[str, ...]) -> str:
+def _why(
+    scheme: Scheme,
+    short: tuple[str, ...],
+    tight: int,
+    jumped: tuple[str, ...],
+    unreached: tuple[tuple[str, str], ...],
+) -> str:
     words = {
         "trunk": "One trunk along the house carries the air and short branches leave it where the rooms are.",
+        "tree": "Ducts share their way as long as that saves, so that there is the least to hang.",
+        "twin": "Two trunks side by side carry the air, so that branches are short in a deep house.",
         "radial": "Every register has its own run from the plenum, so that each is balanced there.",
+        "interior": "Registers stand at inside walls near the unit: the shortest ducts, for a tight and well insulated house.",
     }[scheme]
     rest = f" Short of air: {', '.join(short[:5])}." if short else " Every room gets at least 95 % of its air."
     if jumped:
         rest += f" Jump ducts let the air back from {', '.join(jumped)} when the door is shut."
+    if unreached:
+        rest += f" No duct gets to them: {'; '.join(words for _, words in unreached[:3])}."
     if tight:
         rest += f" {tight} run{'s are' if tight > 1 else ' is'} deeper than the space there (punch list)."
     return words + rest
@@ -195,192 +283,69 @@ def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
 # ---- drawing --------------------------------------------------------------------------------------------------
 
 
-@dataclass
-class _Sheet:
-    """What has been drawn so far."""
-
-    job: Job
-    unit: IndoorUnit
-    plenums: tuple[Plenum, ...]
-    joints: list[Joint] = field(default_factory=list)
-    runs: list[DuctRun] = field(default_factory=list)
-    number: Iterator[int] = field(default_factory=lambda: count(1))
-
-    def joint(self, storey: str, at: Point, height_m: float, face: Face | None = None) -> str:
-        new = f"{self.unit.id}-j{next(self.number)}"
-        where = (round(at[0], 3), round(at[1], 3))
-        self.joints.append(
-            Joint(
-                id=new, storey=storey, position_m=where, height_m=round(height_m, 3), face=face, face_from_end_m=None
-            )
-        )
-        return new
-
-    def root(self, storey: Storey, at: Point, height_m: float, face: Face) -> str:
-        """Where a tree leaves its plenum: at its level, or on the unit's storey and up or down from there."""
-        home = next((s for s in self.job.storeys if s.id == self.unit.storey), storey)
-        height = height_m if home.id == storey.id else towards_m(self.job, home, storey)
-        return self.joint(home.id, at, height, face)
-
-    def run(
-        self, tag: str, side: Literal["supply", "return"], start: str, end: str, storey: str, **more: object
-    ) -> str:
-        new = f"{self.unit.id}-{tag}"
-        fields: dict[str, object] = {"shape": "round", "diameter_m": ROUND_M, "damper": None, **more}
-        self.runs.append(
-            DuctRun.model_validate(
-                {
-                    "id": new,
-                    "tag": tag,
-                    "indoor": self.unit.id,
-                    "side": side,
-                    "start": start,
-                    "end": end,
-                    "storey": storey,
-                    **fields,
-                }
-            )
-        )
-        return new
-
-
-def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> Job:
-    """The job with plenums and ducts of a unit drawn anew, not sized yet."""
+def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> tuple[Job, tuple[str, ...]]:
+    """The job with plenums and ducts of a unit drawn anew, not sized yet; and the faces that no way leads to, by id."""
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
-    sheet = _Sheet(job, unit, tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s)))
-    registers = [x for x in job.design.registers if x.indoor == unit_id]
-    supply = [x for x in registers if x.side == "supply"]
-    _DRAW[scheme](sheet, supply)
-    for k, x in enumerate((x for x in registers if x.side == "return"), 1):
-        _home_run(sheet, x, "return", f"RT{k}", rect=RETURN_M)
+    plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s))
+    outlet = {p.side: p.position_m for p in plenums}
+    faces = {x.id: x for x in job.design.registers if x.indoor == unit_id}
+    sheet = Sheet(job, unit)
+    missed: list[str] = []
+    for side in SIDES:
+        mine = {i: x for i, x in faces.items() if x.side == side}
+        space = allowed(job, (outlet[side], *(x.position_m for x in mine.values())), outlet[side], unit.storey or "")
+        root = [(k, outlet[side]) for k, x in enumerate(space.layers) if x.storey == unit.storey]
+        terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
+        share = side == "return" or scheme != "radial"
+        routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine))
+        lay_tree(sheet, space, routed, side, mine)
+        missed += routed.unreached
     d = job.design
     keep_runs = tuple(x for x in d.runs if x.indoor != unit_id)
     used = {j for x in keep_runs for j in (x.start, x.end)}
-    return with_design(
-        job,
-        plenums=(*(x for x in d.plenums if x.indoor != unit_id), *sheet.plenums),
-        joints=(*(j for j in d.joints if j.id in used), *sheet.joints),
-        runs=(*keep_runs, *sheet.runs),
-        readings=tuple(x for x in d.readings if x.at.kind != "run"),
-        ticks=tuple(t for t in d.ticks if t.at.kind not in ("run", "plenum")),
+    return (
+        with_design(
+            job,
+            plenums=(*(x for x in d.plenums if x.indoor != unit_id), *plenums),
+            joints=(*(j for j in d.joints if j.id in used), *sheet.joints),
+            runs=(*keep_runs, *sheet.runs),
+            readings=tuple(x for x in d.readings if x.at.kind != "run"),
+            ticks=tuple(t for t in d.ticks if t.at.kind not in ("run", "plenum")),
+        ),
+        tuple(missed),
     )
 
 
-def _outlet(sheet: _Sheet, side: str) -> Point:
-    return next(p.position_m for p in sheet.plenums if p.side == side)
+SIDES: tuple[Side, ...] = ("supply", "return")
 
 
-def _home_run(
-    sheet: _Sheet, x: Register, side: Literal["supply", "return"], tag: str, rect: tuple[float, float] | None = None
-) -> None:
-    """One run from the plenum to a face, along the walls."""
-    storey, start = storey_of(sheet.job, x), _outlet(sheet, side)
-    height = level_m(x, storey)
-    first = sheet.root(storey, start, height, face_towards(start, x.position_m))
-    last = sheet.joint(storey.id, x.position_m, height)
-    corner = (x.position_m[0], start[1])
-    corners = [corner] if min(abs(corner[0] - start[0]), abs(corner[1] - x.position_m[1])) > 0.05 else []
-    shape: dict[str, object] = {}
-    if rect is not None:
-        shape = {"shape": "rectangular", "diameter_m": None, "width_m": rect[0], "height_m": rect[1]}
-    sheet.run(
-        tag,
-        side,
-        first,
-        last,
-        storey.id,
-        corners_m=corners,
-        register_id=x.id,
-        damper=1.0 if side == "supply" else None,
-        **{**made_of(storey), **({"material": "galvanised"} if rect is not None else {}), **shape},
-    )
+LEVELS = {"floor": ("under",), "ceiling": ("over",)}
+"""From where faces are met; those in a wall from above and from below."""
 
 
-def _radial(sheet: _Sheet, registers: list[Register]) -> None:
-    for k, x in enumerate(registers, 1):
-        _home_run(sheet, x, "supply", f"{x.tag.split()[0]}" if _tags_differ(registers) else f"D{k}")
+def _spots(job: Job, space: Space, face: Register) -> Iterator[tuple[int, Point]]:
+    """The levels at which a face is met."""
+    for level in LEVELS.get(face.kind, ("over", "under")):
+        yield space.layer(storey_of(job, face).id, level), face.position_m
 
 
-def _tags_differ(registers: list[Register]) -> bool:
-    return len({x.tag.split()[0] for x in registers}) == len(registers)
-
-
-def _trunks(sheet: _Sheet, registers: list[Register]) -> None:
-    """At each level a trunk along the longer way, both ways from the unit, and a branch square to it for each face."""
-    names = {x.id: (x.tag.split()[0] if _tags_differ(registers) else f"D{k}") for k, x in enumerate(registers, 1)}
-    levels: dict[tuple[str, float], list[Register]] = {}
-    for x in registers:
-        storey = storey_of(sheet.job, x)
-        levels.setdefault((storey.id, level_m(x, storey)), []).append(x)
-    for k, ((storey_id, height), here) in enumerate(levels.items(), 1):
-        start = _outlet(sheet, "supply")
-        xs, ys = [q.position_m[0] for q in here], [q.position_m[1] for q in here]
-        axis = 0 if max(xs) - min(xs) >= max(ys) - min(ys) else 1
-        for arm, sign in (("a", 1), ("b", -1)):
-            side = [
-                q
-                for q in here
-                if (q.position_m[axis] - start[axis]) * sign > 0 or (arm == "a" and q.position_m[axis] == start[axis])
-            ]
-            if side:
-                _arm(sheet, f"T{k}{arm}", storey_id, height, (axis, sign), side, names)
-
-
-def _arm(
-    sheet: _Sheet,
-    tag: str,
-    storey_id: str,
-    height: float,
-    way: tuple[int, int],
-    registers: list[Register],
-    names: dict[str, str],
-) -> None:
-    """A trunk one way from the plenum, with its branches in their order."""
-    axis, sign = way
-    start = _outlet(sheet, "supply")
-    ordered = sorted(registers, key=lambda q: abs(q.position_m[axis] - start[axis]))
-    faces: tuple[Face, Face] = ("east", "west") if axis == 0 else ("south", "north")
-    at = sheet.root(storey_of(sheet.job, ordered[0]), start, height, faces[0] if sign > 0 else faces[1])
-    wrapped = made_of(storey_of(sheet.job, ordered[0]))["insulation_r_m2k_w"]
-    here, n = start[axis], 0
-    for k, x in enumerate(ordered):
-        place = x.position_m[axis]
-        if k == 0 or abs(place - here) > SAME_M:
-            n += 1
-            point = (place, start[1]) if axis == 0 else (start[0], place)
-            end = sheet.joint(storey_id, point, height)
-            sheet.run(
-                f"{tag}{n}",
-                "supply",
-                at,
-                end,
-                storey_id,
-                shape="rectangular",
-                diameter_m=None,
-                width_m=TRUNK_M[0],
-                height_m=TRUNK_M[1],
-                insulation_r_m2k_w=wrapped,
-            )
-            at, here = end, place
-        _branch(sheet, x, at, storey_id, height, names[x.id])
-
-
-def _branch(sheet: _Sheet, x: Register, start: str, storey_id: str, height: float, tag: str) -> None:
-    end = sheet.joint(storey_id, x.position_m, height)
-    from_ = next(j for j in sheet.joints if j.id == start).position_m
-    corner = (x.position_m[0], from_[1])
-    straight = abs(from_[0] - x.position_m[0]) < 0.02 or abs(from_[1] - x.position_m[1]) < 0.02
-    sheet.run(
-        tag,
-        "supply",
-        start,
-        end,
-        storey_id,
-        corners_m=[] if straight else [corner],
-        register_id=x.id,
-        damper=1.0,
-        **made_of(storey_of(sheet.job, x)),
-    )
-
-
-_DRAW: dict[Scheme, Callable[[_Sheet, list[Register]], None]] = {"trunk": _trunks, "radial": _radial}
+def _along_trunks(space: Space, scheme: Scheme, start: Point, faces: dict[str, Register]) -> NDArray[np.bool_] | None:
+    """Nodes along which a scheme wants its trunks: the longer way of the faces through the outlet, or two beside it."""
+    if scheme not in ("trunk", "twin", "interior") or not faces:
+        return None
+    at = np.array([x.position_m for x in faces.values()])
+    axis = 0 if np.ptp(at[:, 0]) >= np.ptp(at[:, 1]) else 1
+    across, lines = at[:, 1 - axis], space.ys if axis == 0 else space.xs
+    if scheme == "twin":
+        middle = float(np.median(across))
+        wanted = [float(np.median(half)) for half in (across[across <= middle], across[across > middle]) if len(half)]
+    else:
+        wanted = [start[1 - axis]]
+    cheap = np.zeros((len(space.layers), len(space.ys), len(space.xs), 2), bool)
+    for value in wanted:
+        k = int(np.argmin(np.abs(lines - value)))
+        if axis == 0:
+            cheap[:, k, :, 0] = True
+        else:
+            cheap[:, :, k, 1] = True
+    return cheap.ravel()

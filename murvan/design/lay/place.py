@@ -5,13 +5,28 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
+import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay.moving import move_joint
-from murvan.design.system.standing import Turn, Way, cabinet, fine, misfits, place_here, plenum_at, plenums_of
+from murvan.design.limits import SERVICE_M
+from murvan.design.system.standing import (
+    Turn,
+    Way,
+    cabinet,
+    fine,
+    footprint,
+    misfits,
+    place_here,
+    plenum_at,
+    plenums_of,
+    stand,
+)
 from murvan.model.design import IndoorUnit, Plenum
 from murvan.model.edit import changed, replace, with_design
+from murvan.model.equipment import Unit
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point
 
@@ -134,17 +149,37 @@ def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...])
     """The unit in an outline, nearest to its middle where it goes in with room to work."""
     shape = Polygon(outline)
     middle = shape.representative_point()
-    x0, y0, x1, y1 = shape.bounds
-    unit = cabinet(job, own)
-    grid = [(x, y) for x in np.arange(x0, x1, STEP_M) for y in np.arange(y0, y1, STEP_M)][:4000]
-    near = sorted(grid, key=lambda q: (q[0] - middle.x) ** 2 + (q[1] - middle.y) ** 2)
     first: Point = fine((middle.x, middle.y))
     start = changed(own, own.tag, storey=storey, position_m=first, way=usual_way(job, storey, first), turn_deg=0)
+    unit = cabinet(job, own)
     if place_here(job, storey, first) is None:
         return start
-    for at in [first, *near]:
-        for turn in TURNED:
-            one = start.model_copy(update={"position_m": fine((float(at[0]), float(at[1]))), "turn_deg": turn})
-            if place_here(job, storey, one.position_m) is not None and not any(True for _ in misfits(job, one, unit)):
+    x0, y0, x1, y1 = shape.bounds
+    grid = np.stack(np.meshgrid(np.arange(x0, x1, STEP_M), np.arange(y0, y1, STEP_M)), axis=-1).reshape(-1, 2)
+    grid = np.vstack([[first], grid[np.argsort(np.hypot(*(grid - np.array(first)).T))]])
+    for work_m in (SERVICE_M, 0.0):
+        for one in _standing(start, unit, grid, shape, work_m):
+            if not any(True for _ in misfits(job, one, unit, work_m)):
                 return one
     return start
+
+
+def _standing(
+    start: IndoorUnit, unit: Unit | None, grid: NDArray[np.float64], shape: Polygon, work_m: float
+) -> Iterator[IndoorUnit]:
+    """The unit at the first places (n, 2) of which it covers nothing outside an outline, turned each way."""
+    room = shape.buffer(1e-3)
+    found: list[tuple[int, IndoorUnit]] = []
+    for turn in TURNED:
+        turned = start.model_copy(update={"turn_deg": turn})
+        x = stand(turned, unit)
+        low, high = np.array(footprint(x, work_m).bounds).reshape(2, 2) - np.array(x.at)
+        boxes = shapely.box(*(grid + low).T, *(grid + high).T)
+        for k in np.flatnonzero(shapely.contains(room, boxes))[:TRIED]:
+            at = fine((float(grid[k][0]), float(grid[k][1])))
+            found.append((int(k), turned.model_copy(update={"position_m": at})))
+    yield from (one for _, one in sorted(found, key=lambda f: f[0]))
+
+
+TRIED = 12
+"""Places of each turn that are judged by their headroom too."""

@@ -63,12 +63,15 @@ class Spots(NamedTuple):
     people: NDArray[np.bool_]
 
 
-def lay_registers(r: Results, unit_id: str) -> Job:
+def lay_registers(r: Results, unit_id: str, interior: bool | None = None) -> Job:
     """The job with registers in every room that a ducted unit serves and that has none of it, and with a return grille a
     storey where it has none.
 
     Perimeter school: under or before the glass, which meets the heat and cold where they come in. Compact practice takes
     the interior school: short runs to the wall nearest the unit, for tight houses.
+
+    Args:
+        interior: Which school; None: by practice.
 
     Raises:
         JobValueError: the unit is not ducted, or serves no room with air to bring.
@@ -88,7 +91,8 @@ def lay_registers(r: Results, unit_id: str) -> Job:
     total = r.systems[unit_id].airflow.total_m3_s
     for room in needy:
         flow = float(air[room.id]) or total * _wanted(r, room.id) / whole
-        job = _supplies(job, site, room, unit_id, flow)
+        inner = job.design.air.velocity_profile == "compact" if interior is None else interior
+        job = _supplies(job, site, room, unit_id, flow, inner)
     return _grilles(job, site, rooms, unit_id, total)
 
 
@@ -98,10 +102,9 @@ def _wanted(r: Results, room: str) -> float:
     return float(max(r.loads.sensible_w[k], r.loads.heating_w[k]))
 
 
-def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float) -> Job:
+def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float, interior: bool) -> Job:
     n = max(ceil(flow / MOST_M3_S), 1)
     kind = kind_here(job, room)
-    interior = job.design.air.velocity_profile == "compact"
     for at in _places(job, site, room, kind, n, unit, interior):
         job = _added(job, room, at, "supply", kind, unit, flow / n)
     return job
@@ -110,10 +113,13 @@ def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float) 
 def kind_here(job: Job, room: Room) -> Kind:
     """In the floor over a basement, a crawl space or its own storey's joists; else in the ceiling where ducts run above, or
     high in the wall."""
+    order = [s.id for s in job.storeys]
     storeys = {s.id: s for s in job.storeys}
-    lowest = min(job.storeys, key=lambda s: s.floor_m if s.floor_m is not None else 0.0)
+    k = order.index(room.storey)
+    if k and room.floor == "auto" and storeys[order[k - 1]].duct_place == "basement":
+        return "floor"  # trunks hang in the basement below
     below = room.floor in ("crawl", "basement") or (
-        room.floor == "auto" and room.storey == lowest.id and job.foundation in ("crawl", "basement")
+        room.floor == "auto" and k == 0 and job.foundation in ("crawl", "basement")
     )
     place = storeys[room.storey].duct_place
     if below and place in ("crawl", "basement"):

@@ -16,8 +16,8 @@ from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system import duct_sizes, ducts
 from murvan.design.system.airflow import fresh_air_wanted
 from murvan.design.system.jump import jump_for
-from murvan.design.system.network import LOADED
 from murvan.design.system.passages import ways
+from murvan.design.system.situations import LOADED
 from murvan.design.system.terminals import filter_velocity_m_s
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace

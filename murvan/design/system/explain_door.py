@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.system.network import DOOR_CRACKS_M2, DOORS_SHUT, Network
+from murvan.design.system.network import DOOR_CRACKS_M2, Network
+from murvan.design.system.situations import DOORS_SHUT
 from murvan.model.job import Transfer
 from murvan.physics.ductflow import orifice_constant
 

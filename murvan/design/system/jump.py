@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from math import pi, sqrt
 
-from murvan.design.system.network import CLEAN, DOOR_CRACKS_M2, Network
+from murvan.design.system.network import DOOR_CRACKS_M2, Network
 from murvan.design.system.passages import Passage, ways
+from murvan.design.system.situations import CLEAN
 from murvan.model.edit import replace
 from murvan.model.house import Transfer
 from murvan.model.job import Job

@@ -14,7 +14,9 @@ from numpy.typing import NDArray
 
 from murvan.design.house.geometry import Geometry
 from murvan.design.system import ducts as duct
+from murvan.design.system.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
 from murvan.design.system.passages import halls, ways
+from murvan.design.system.situations import DOORS_SHUT, Situation, situations
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, fan_curve, unit_losses
 from murvan.model.design import Ventilator
@@ -29,25 +31,6 @@ Array = NDArray[np.float64]
 
 STAIRS_M2 = 2.0
 OPENING_C = 0.6
-
-
-@dataclass(frozen=True)
-class Situation:
-    """A state of the house that is solved for."""
-
-    key: str
-    doors_shut: bool = False
-    loaded: bool = False
-    """Every filter is due to be changed."""
-
-
-CLEAN = Situation("clean")
-DOORS_SHUT, LOADED = "doors_shut", "loaded_filter"
-
-
-def situations(job: Job) -> tuple[Situation, ...]:
-    """Those in which a job is solved, doors open and filters clean first."""
-    return (CLEAN, Situation(DOORS_SHUT, doors_shut=True), Situation(LOADED, loaded=True))
 
 
 @dataclass(frozen=True)
@@ -93,6 +76,12 @@ class Layout:
     shut_k: dict[int, float]
     injection: Array
     """What fans bring in at each node, (situation, node)."""
+    head: Array | None
+    """What stack and wind press along each branch, (situation, branch); None: they don't act."""
+    duct_leaks: dict[str, list[tuple[int, str]]]
+    """Branch and side of each leak of the ducts, by indoor unit."""
+    closed_k: dict[str, tuple[tuple[int, float], ...]]
+    """By zone, what its dampers resist with more when they are shut."""
 
     def at(self, key: str) -> int:
         """Index of a situation."""
@@ -112,6 +101,17 @@ class Blower:
 
 
 @dataclass(frozen=True)
+class Leaking:
+    """What the ducts of a unit leak, m3/s."""
+
+    supply: float
+    back: float
+    """Into the return."""
+    outside: float
+    """Of both, what goes out of the shell or comes from there."""
+
+
+@dataclass(frozen=True)
 class Network:
     """The answer. Arrays are (situation, ...), in the order of the layout's."""
 
@@ -127,6 +127,8 @@ class Network:
     """Room over what its way to the hall leads into, doors shut; 0 in the hall."""
     house_pressure_pa: float
     """Of the house against the outdoors, from its ventilation and leaks."""
+    leaks: dict[str, Leaking]
+    """What the ducts of each unit leak, doors open."""
 
     @property
     def converged(self) -> bool:
@@ -202,29 +204,63 @@ def shut_door_k(undercut_m: float, door_width_m: float, transfer_m2: float) -> f
     return 1 / constant**2
 
 
-def build(job: Job, geometry: Geometry, parts: Sequence[Part], density: float) -> tuple[Circuit, Layout]:
+def build(
+    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, states: tuple[Situation, ...]
+) -> tuple[Circuit, Layout]:
     """The circuit of a house with all its blowers, and where things are in it."""
     b = _Builder()
-    states = situations(job)
     room = {r.id: b.node() for r in job.rooms}
     units, fans = {}, []
     branch: dict[str, int] = {}
     face: dict[str, int] = {}
+    leaking: dict[str, list[tuple[int, str]]] = {}
     for part in parts:
         found = units[part.design.id] = _add_unit(b, part, density)
         fans.append((found.blower_branch, fan_curve(part.unit, part.design.indoor.tap, density)))
-        for into, new in zip((branch, face), _add_runs(b, part.design, room, found, density), strict=True):
-            into.update(new)
+        runs, faces, ends = _add_runs(b, part.design, room, found, density)
+        branch |= runs
+        face |= faces
+        leaking[part.design.id] = _add_duct_leaks(b, job, part, room, ends, found)
     door_branch, shut = _add_ways(b, job, room, density)
-    _add_leaks(b, job, geometry, room)
+    leaks = list(shell_leaks(job, geometry, any(x.weather for x in states)))
+    shell = _add_shell(b, leaks, room)
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
-    for r in job.rooms:
-        if r.exhaust and r.exhaust.continuous:
-            injection[:, room[r.id]] -= r.exhaust.flow_m3_s
-    layout = Layout(states, room, units, branch, face, door_branch, shut, injection)
+    for row, state in zip(injection, states, strict=True):
+        for r in job.rooms:
+            if r.exhaust and (r.exhaust.continuous or r.id in state.fans):
+                row[room[r.id]] -= r.exhaust.flow_m3_s
+    head = _head(job, leaks, shell, states, density, len(b.start))
+    closed = _closed(parts, branch, density)
+    layout = Layout(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed)
     return b.circuit(tuple(fans), density), layout
+
+
+def _head(
+    job: Job, leaks: list[ShellLeak], at: list[int], states: tuple[Situation, ...], density: float, branches: int
+) -> Array | None:
+    if not any(x.weather for x in states):
+        return None
+    out = np.zeros((len(states), branches))
+    for row, state in zip(out, states, strict=True):
+        if state.weather:
+            row[at] = weather_pa(job, leaks, state, density)
+    return out
+
+
+def _closed(
+    parts: Sequence[Part], branch: dict[str, int], density: float
+) -> dict[str, tuple[tuple[int, float], ...]]:
+    """By zone, the runs with its dampers and what they resist with when shut."""
+    out: dict[str, tuple[tuple[int, float], ...]] = {}
+    shut = float(ductflow.damper_coefficient(np.asarray(0.0)))
+    for part in parts:
+        for run in part.design.runs:
+            if run.zone_damper and run.id in branch:
+                more = (shut - duct.ZONE_DAMPER_LOSS) * 0.5 * density / duct.run_area_m2(run) ** 2
+                out[run.zone_damper] = (*out.get(run.zone_damper, ()), (branch[run.id], more))
+    return out
 
 
 def _add_unit(b: _Builder, part: Part, density: float) -> UnitLayout:
@@ -250,8 +286,8 @@ def _inject(injection: Array, job: Job, room: dict[str, int], ventilators: tuple
 
 def _add_runs(
     b: _Builder, u: UnitDesign, room: dict[str, int], at: UnitLayout, density: float
-) -> tuple[dict[str, int], dict[str, int]]:
-    """Branch of each run, and of each register."""
+) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
+    """Branch of each run, and of each register; the node at each run's end."""
     registers = {r.id: r for r in u.registers}
     branch: dict[str, int] = {}
     node: dict[str, int] = {}
@@ -281,7 +317,7 @@ def _add_runs(
             here = room[register.room]
             ends = (outer, here) if run.side == "supply" else (here, outer)
             face[register.id] = b.branch(*ends, k=duct.register_k(register, density))
-    return branch, face
+    return branch, face, node
 
 
 def _add_ways(b: _Builder, job: Job, room: dict[str, int], density: float) -> tuple[dict[str, int], dict[int, float]]:
@@ -302,21 +338,42 @@ def _add_ways(b: _Builder, job: Job, room: dict[str, int], density: float) -> tu
     return branch, shut
 
 
-def _add_leaks(b: _Builder, job: Job, g: Geometry, room: dict[str, int]) -> None:
-    flow50 = job.leakage.ach50 * g.total_volume_m3 / 3600
-    wall = np.array(g.exposed_wall_m2) + 0.05 * np.array(g.area_m2)
-    share = wall / wall.sum()
-    for r, part in zip(job.rooms, share, strict=True):
-        b.branch(room[r.id], -1, leak=float(part) * flow50 / 50**LEAK_EXPONENT)
+def _add_shell(b: _Builder, leaks: list[ShellLeak], room: dict[str, int]) -> list[int]:
+    """Branch of each leak of the shell."""
+    return [b.branch(room[x.room], OUTDOORS, leak=x.c) for x in leaks]
+
+
+def _add_duct_leaks(
+    b: _Builder, job: Job, part: Part, room: dict[str, int], node: dict[str, int], at: UnitLayout
+) -> list[tuple[int, str]]:
+    """Branch and side of each leak of the ducts: half of a run's at either end of it, joined where they lead the same way."""
+    whole: dict[tuple[int, str, int], float] = {}
+    for x in duct_leaks(job, part.design, part.total_m3_s):
+        if x.run.id not in node or x.c <= 0:
+            continue
+        plenum = at.supply_node if x.run.side == "supply" else at.return_node
+        beyond = OUTDOORS if x.to is None else room[x.to]
+        for end in (node[x.run.parent] if x.run.parent else plenum, node[x.run.id]):
+            key = (end, x.run.side, beyond)
+            whole[key] = whole.get(key, 0.0) + x.c / 2
+    out = []
+    for (end, side, beyond), c in whole.items():
+        ends = (end, beyond) if side == "supply" else (beyond, end)
+        out.append((b.branch(*ends, leak=c), side))
+    return out
 
 
 def situation_k(circuit: Circuit, layout: Layout) -> Array:
     """Quadratic coefficients by situation, (situation, branch)."""
     k = np.repeat(circuit.k[None, :], len(layout.situations), axis=0)
     for row, state in zip(k, layout.situations, strict=True):
-        if state.doors_shut:
-            for branch, value in layout.shut_k.items():
+        doors = {layout.door_branch[i] for i in state.shut if i in layout.door_branch}
+        for branch, value in layout.shut_k.items():
+            if state.doors_shut or branch in doors:
                 row[branch] = value
+        for zone in state.closed:
+            for branch, more in layout.closed_k.get(zone, ()):
+                row[branch] += more
         if state.loaded:
             for unit in layout.units.values():
                 row[unit.filter_branch] += unit.losses.loaded_k - unit.losses.filter_k
@@ -324,32 +381,48 @@ def situation_k(circuit: Circuit, layout: Layout) -> Array:
 
 
 def network(
-    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, before: Network | None = None
+    job: Job,
+    geometry: Geometry,
+    parts: Sequence[Part],
+    density: float,
+    before: Network | None = None,
+    states: tuple[Situation, ...] | None = None,
 ) -> Network | None:
     """Solve all situations of a house in one batch; None while no unit has supply and return.
 
     Args:
         parts: the units with a blower; one without supply and return is left out.
         before: an earlier solution; the search starts there when the ducts join as they did.
+        states: situations to solve for, the first one doors open and filters clean; None: the usual ones.
     """
     whole = [x for x in parts if x.complete]
     if not whole:
         return None
-    circuit, layout = build(job, geometry, whole, density)
+    circuit, layout = build(job, geometry, whole, density, states or situations(job))
     solution = solve(
         circuit,
         k=situation_k(circuit, layout),
         first_flow=_first_flow(circuit, layout, whole, before),
         injection=layout.injection,
+        head=layout.head,
+        running=_running(whole, layout),
         tolerance_pa=TOLERANCE_PA,
     )
     return read(job, whole, circuit, layout, solution)
 
 
+def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
+    """Whether each blower runs, (situation, unit); None where all always do."""
+    if not any(x.still for x in layout.situations):
+        return None
+    return np.array([[float(p.design.id not in x.still) for p in parts] for x in layout.situations])
+
+
 def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:
     if before is not None and before.solution.converged:
         old = before.circuit
-        if np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end):
+        alike = np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end)
+        if alike and len(before.layout.situations) == len(layout.situations):
             return before.solution.flow_m3_s
     first = np.full(len(circuit.start), 0.01)
     for part in parts:
@@ -374,7 +447,7 @@ def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solu
                 rooms[x.room] += registers[x.id]
         runs |= {r.id: part.design.fresh_m3_s for r in part.design.runs if r.side == "fresh"}
     hubs = halls(job)
-    shut = layout.at(DOORS_SHUT)
+    shut = next((k for k, x in enumerate(layout.situations) if x.key == DOORS_SHUT), 0)
     return Network(
         layout,
         circuit,
@@ -385,7 +458,18 @@ def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solu
         rooms,
         {r.id: _over_its_door(circuit, layout, p[shut], r.id) for r in job.rooms},
         float(p[0, layout.room[next(iter(hubs.values()))]]),
+        {i: _leaking(circuit, found, q[0]) for i, found in layout.duct_leaks.items()},
     )
+
+
+def _leaking(c: Circuit, found: list[tuple[int, str]], flow: Array) -> Leaking:
+    by = {"supply": 0.0, "return": 0.0}
+    outside = 0.0
+    for branch, side in found:
+        by[side] += float(flow[branch])
+        if OUTDOORS in (c.start[branch], c.end[branch]):
+            outside += float(flow[branch])
+    return Leaking(by["supply"], by["return"], outside)
 
 
 def _over_its_door(circuit: Circuit, layout: Layout, p: Array, room: str) -> float:

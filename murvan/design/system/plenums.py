@@ -8,9 +8,9 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.ducts import Ducts
 from murvan.design.system.unit_design import UnitDesign
 from murvan.model.equipment import Unit
-from murvan.model.job import Plenum
+from murvan.model.job import DuctRun, Plenum
 from murvan.model.routes import LaidRun
-from murvan.units import FPM
+from murvan.units import FPM, INCH
 
 FACE_VELOCITY = {"central": 800 * FPM, "fan_coil": 500 * FPM}
 """Two schools, common practice: 800 fpm at a central air handler, 500 fpm (quieter) at a fan coil."""
@@ -81,16 +81,69 @@ def _place(box: Plenum, runs: list[LaidRun], d: Ducts) -> list[TakeOff]:
     out = []
     for face in FACES:
         here = [r for r in runs if r.face == face]
-        for k, r in enumerate(here):
-            w = r.diameter_m or r.width_m or 0.1
-            h = r.diameter_m or r.height_m or 0.1
-            along = face_width_m(box, face) * (k + 1) / (len(here) + 1)
-            tall = box.depth_m if face == "top" else box.height_m
-            up = tall / 2
+        sizes = [collar_m(r) for r in here]
+        wide, tall = face_width_m(box, face), box.depth_m if face == "top" else box.height_m
+        for r, (w, h), (along, up) in zip(here, sizes, on_face(sizes, wide, tall), strict=True):
             if r.face_from_end_m is not None and face != "top":
                 up = box.height_m - r.face_from_end_m - h / 2
             out.append(TakeOff(r, face, along, up, w, h, d.runs[r.id].flow_m3_s, r.face_from_end_m))
     return out
+
+
+def collar_m(run: DuctRun) -> tuple[float, float]:
+    """Width and height of the hole for a run."""
+    return run.diameter_m or run.width_m or 0.1, run.diameter_m or run.height_m or 0.1
+
+
+GAP_M = 1.5 * INCH
+"""Metal between two holes, and to the edge; common practice."""
+
+
+def on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float) -> list[tuple[float, float]]:
+    """Middles of holes on a face, from its left and from its foot: side by side in as few rows as they go into, the rows one
+    over the other about the middle. Holes that don't go in lie over each other or over the edge."""
+    rows: list[list[int]] = []
+    for k, (w, _) in enumerate(sizes):
+        used = sum(sizes[i][0] + GAP_M for i in rows[-1]) if rows else 0.0
+        if rows and used + w + 2 * GAP_M <= wide_m + GAP_M:
+            rows[-1].append(k)
+        else:
+            rows.append([k])
+    heights = [max(sizes[i][1] for i in row) for row in rows]
+    up = (tall_m - sum(heights) - GAP_M * (len(rows) - 1)) / 2 if rows else 0.0
+    out = [(0.0, 0.0)] * len(sizes)
+    for row, high in zip(rows, heights, strict=True):
+        taken = sum(sizes[i][0] for i in row)
+        gap = (wide_m - taken) / (len(row) + 1)
+        along = gap
+        for i in row:
+            out[i] = (along + sizes[i][0] / 2, up + high / 2)
+            along += sizes[i][0] + gap
+        up += high + GAP_M
+    return out
+
+
+def goes_on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float) -> bool:
+    """Whether holes lie on a face with metal between them and to its edges."""
+    return all(
+        w / 2 + GAP_M / 2 <= x <= wide_m - w / 2 - GAP_M / 2 and h / 2 <= y <= tall_m - h / 2
+        for (w, h), (x, y) in zip(sizes, on_face(sizes, wide_m, tall_m), strict=True)
+    )
+
+
+def roomy_plenums(plenums: tuple[Plenum, ...], runs: tuple[LaidRun, ...]) -> tuple[Plenum, ...]:
+    """Plenums as wide as their take-offs want, square on the plan; up to three times as wide as they are."""
+    out = []
+    for box in plenums:
+        own = [r for r in runs if r.indoor == box.indoor and r.side == box.side and r.parent is None and r.face]
+        by_face = [[collar_m(r) for r in own if r.face == face] for face in FACES if face != "top"]
+        side = max(box.width_m, box.depth_m)
+        for _ in range(60):
+            if all(goes_on_face(sizes, side, box.height_m) for sizes in by_face) or side > 3 * box.width_m:
+                break
+            side += INCH
+        out.append(box.model_copy(update={"width_m": side, "depth_m": side}) if side > box.width_m + 1e-6 else box)
+    return tuple(out)
 
 
 def explain_plenum(plenum: PlenumDesign) -> Arithmetic:

@@ -30,9 +30,12 @@ class TestLaid(unittest.TestCase):
             for x in found(which):
                 yield which, x
 
-    def test_two_ways_the_best_first(self):
+    def test_three_to_five_ways_the_best_first(self):
         for which in SAMPLES:
-            self.assertEqual({x.scheme for x in found(which)}, {"trunk", "radial"})
+            ways = {x.scheme for x in found(which)}
+            self.assertLessEqual({"trunk", "radial", "interior"}, ways)
+            self.assertIn(len(ways), (3, 4, 5))
+            self.assertNotEqual(found(which)[0].scheme, "interior", "it moves the registers")
             self.assertEqual(list(found(which)), sorted(found(which), key=lambda x: x.rank))
 
     def test_every_register_and_grille_hangs_on_one_run(self):
@@ -100,8 +103,8 @@ class TestLaid(unittest.TestCase):
         served = {r.room for r in found("bungalow")[0].job.design.registers if r.side == "supply"}
         self.assertEqual({u["room"] for u in data["layouts"][0]["unreached"]}, {r.id for r in job.rooms} - served)
 
-    def test_forty_random_houses(self):
-        for seed in range(40):
+    def test_sixty_random_houses(self):
+        for seed in range(60):
             job = pick_unit(random_house(seed), "unit1", "torrow-cx-30")
             job = lay_registers(solve(job), "unit1")
             for x in layouts(solve(job), "unit1"):

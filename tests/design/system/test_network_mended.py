@@ -8,8 +8,8 @@ import numpy as np
 from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.system import network
-from murvan.design.system.network import LOADED
 from murvan.design.system.passages import rooms_beyond
+from murvan.design.system.situations import LOADED
 from murvan.design.system.unit_losses import DRY_COIL, fan_curve, unit_losses
 from murvan.field import verdict as verdict_of
 from murvan.field.readings import import_csv, readings_csv

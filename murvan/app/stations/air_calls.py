@@ -1,0 +1,122 @@
+"""Calls: doors, zones, fans, filter, blower and weather tried the other way, and what the air then does in every room."""
+
+from __future__ import annotations
+
+from murvan.app.plan.lens import Legend, Lens
+from murvan.app.stations.base import Button, Buttons, Card, Cell, Column, Ledger, List_, ListRow, Row, View
+from murvan.app.stations.common import on_storey
+from murvan.design.calls import Call, answered, calls_of, over_outdoors_pa, situation
+from murvan.design.system.network import Network
+
+Tried = frozenset[tuple[str, str]]
+NAME = "Calls"
+MOVED = 0.05
+"""Share of its air from which on a room is said to get more or less."""
+
+
+def answer(view: View, tried: Tried) -> Network | None:
+    """The air circuit as tried."""
+    return answered(view.r, situation(view.r, tried))
+
+
+def key_of(call: Call) -> str:
+    return f"{call.kind}:{call.id}"
+
+
+def toggled(tried: Tried, key: str) -> Tried:
+    """A call the other way."""
+    kind, _, item = key.partition(":")
+    return tried ^ {(kind, item)}
+
+
+def look(view: View, out: Lens, now: Network | None) -> None:
+    """Every room's air as it would be, and what it gets as usual where that differs."""
+    usual = view.r.network
+    out.legend = (
+        Legend("fill", "supply_soft", "more air"),
+        Legend("fill", "fails_soft", "less air"),
+        Legend("fill", "paper", "as usual"),
+    )
+    out.legend_title = "Against usual"
+    out.note = ("Calls", "air as tried", view.unit("flow"))
+    for _, r in on_storey(view):
+        lines: list[tuple[str, str, float, int, str]] = [(r.name, "", 13, 600, "")]
+        if now is not None and usual is not None:
+            got, was = now.room_m3_s[r.id], usual.room_m3_s[r.id]
+            lines.append((view.num("flow", got), "", 22, 700, "ink"))
+            if abs(got - was) > MOVED * max(was, 1e-6):
+                lines.append((f"was {view.num('flow', was)}", "", 12.5, 500, "ink2"))
+                out.fills[r.id] = view.theme("supply_soft" if got > was else "fails_soft")
+        out.room_text[r.id] = lines
+
+
+def ledger(view: View, tried: Tried) -> Ledger:
+    """Everything that can be tried."""
+    columns = (
+        Column("Call", "", 190, "l"),
+        Column("Now", "", 110, "l"),
+        Column("", "", 40),
+        Column("As usual", "", 110, "l"),
+    )
+    rows = []
+    for call in calls_of(view.r):
+        on = (call.kind, call.id) in tried
+        cells = (
+            Cell(call.name, True),
+            Cell(call.on if on else call.off, on),
+            Cell("●" if on else ""),
+            Cell(call.off, color="ink2"),
+        )
+        rows.append(Row(("call", key_of(call)), cells))
+    return Ledger(columns, tuple(rows))
+
+
+def card(view: View, tried: Tried, now: Network | None, act: tuple[Button, ...]) -> Card:
+    """What the calls do: blower, static, house pressure, and the rooms that get more or less."""
+    usual = view.r.network
+    if now is None or usual is None:
+        why = (
+            "This state does not close; take a call back"
+            if usual is not None
+            else "No air circuit yet: lay ducts with a supply and a return"
+        )
+        return Card("Calls", "Not judged", "none", hero_note=why, sections=(Buttons(act),))
+    n = len(tried)
+    title = "As usual" if not n else f"{n} call{'s' if n > 1 else ''} the other way"
+    flow = sum(float(b.flow_m3_s[0]) for b in now.blowers.values())
+    was = sum(float(b.flow_m3_s[0]) for b in usual.blowers.values())
+    over = over_outdoors_pa(now)
+    return Card(
+        "Calls",
+        title,
+        None,
+        hero=((view.num("flow", flow), view.unit("flow"), "ink"),),
+        hero_note=f"through the blower, as usual {view.text('flow', was)}",
+        side=((view.num("pascal", now.house_pressure_pa), "Pa house", "ink"),),
+        sections=(_blowers(view, now, usual), List_("Over the outdoors", "Pa", _rooms(view, over)), Buttons(act)),
+    )
+
+
+def _blowers(view: View, now: Network, usual: Network) -> List_:
+    rows = []
+    for i, b in now.blowers.items():
+        tag = view.r.systems[i].design.indoor.tag
+        before, leaks = usual.blowers[i], now.leaks[i]
+        rows += [
+            ListRow(
+                f"Static of {tag}",
+                view.text("pressure", float(b.external_static_pa[0])),
+                f"usual {view.num('pressure', float(before.external_static_pa[0]))}",
+            ),
+            ListRow(
+                "Ducts leak",
+                view.text("flow", leaks.supply + leaks.back, 1),
+                f"{view.num('flow', leaks.outside, 1)} outside",
+            ),
+        ]
+    return List_("Units", "", tuple(rows))
+
+
+def _rooms(view: View, over: dict[str, float]) -> tuple[ListRow, ...]:
+    ends = sorted(view.job.rooms, key=lambda r: -abs(over.get(r.id, 0.0)))[:8]
+    return tuple(ListRow(r.name, view.num("pascal", over[r.id]), key=("room", r.id)) for r in ends if r.id in over)

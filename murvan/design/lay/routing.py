@@ -1,0 +1,125 @@
+"""Trees of duct through the allowed space: from the outlet to every face, sharing ways where that saves.
+
+A tree grows by the cheapest way from what there is to the next face (Takahashi and Matsuyama 1980, a well-known
+approximation of Steiner trees); SciPy finds the ways.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import dijkstra
+
+from murvan.design.lay.space import Space
+from murvan.model.job import Point
+
+Spot = tuple[int, Point]
+"""A layer and a place on it."""
+
+
+@dataclass
+class Branch:
+    """A place of the tree with what goes on from it."""
+
+    at: Spot
+    onward: list[Branch] = field(default_factory=list)
+    face: str = ""
+    """Id of the register or grille that ends here."""
+
+
+@dataclass(frozen=True)
+class Terminal:
+    """A face to be reached, on any of some levels."""
+
+    id: str
+    spots: tuple[Spot, ...]
+
+
+@dataclass(frozen=True)
+class Routed:
+    """A tree, its cost in metres of duct, and the faces that no way leads to."""
+
+    root: Branch
+    cost_m: float
+    unreached: tuple[str, ...]
+
+
+def grown(
+    space: Space, root: Iterable[Spot], terminals: tuple[Terminal, ...], share: bool, cheap: NDArray[np.bool_] | None
+) -> Routed:
+    """The tree from a root to terminals.
+
+    Args:
+        root: The outlet, on all its levels.
+        share: Whether ways go on from the tree that there is; else each face has its own from the root.
+        cheap: Nodes that a trunk is wanted along, whose ways cost a third; None: nowhere.
+    """
+    graph = _with_sinks(space, terminals)
+    if cheap is not None:
+        graph = _cheaper(graph, cheap)
+    start = [space.node(k, at, way) for k, at in root for way in (0, 1)]
+    tree = Branch(next(iter(root)))
+    nodes: dict[int, Branch] = dict.fromkeys(start, tree)
+    goals = {t.id: [space.node(k, at, way) for k, at in t.spots for way in (0, 1)] for t in terminals}
+    cost, missed = 0.0, []
+    left = dict(goals)
+    way, before = _ways(graph, list(nodes))
+    while left:
+        best = min(left, key=lambda i: min(way[n] for n in left[i]))
+        goal = min(left.pop(best), key=lambda n: way[n])
+        if not np.isfinite(way[goal]):
+            missed.append(best)
+            continue
+        cost += float(way[goal])
+        _attach(space, nodes, goal, before, best, share)
+        if share and left:
+            way, before = _ways(graph, list(nodes))
+    return Routed(tree, cost, tuple(missed))
+
+
+def _ways(graph: csr_matrix, sources: list[int]) -> tuple[NDArray[np.float64], NDArray[np.int32]]:
+    """Cost from the nearest source to every node, and the node before it."""
+    way, before, _ = dijkstra(graph, indices=sources, min_only=True, return_predecessors=True)
+    return way, before
+
+
+def _attach(
+    space: Space, nodes: dict[int, Branch], goal: int, before: NDArray[np.int32], face: str, share: bool
+) -> None:
+    """Add the way to a goal to the tree."""
+    path = [goal]
+    while path[-1] not in nodes:
+        path.append(int(before[path[-1]]))
+    at = nodes[path[-1]]
+    for node in reversed(path[:-1]):
+        spot = space.place(node)
+        if spot != at.at:
+            new = Branch(spot)
+            at.onward.append(new)
+            at = new
+        if share:
+            nodes[node] = at
+            nodes.setdefault(node ^ 1, at)
+    if at.face or len(path) == 1:
+        # where the tree is already: a piece of its own to the face
+        at.onward.append(Branch(at.at))
+        at = at.onward[-1]
+    at.face = face
+
+
+def _with_sinks(space: Space, terminals: tuple[Terminal, ...]) -> csr_matrix:
+    """The graph in which no way goes on from a terminal, so that each ends a way of its own."""
+    sinks = [space.node(k, at, way) for t in terminals for k, at in t.spots for way in (0, 1)]
+    coo = space.graph.tocoo()
+    on = ~np.isin(coo.row, sinks)
+    return csr_matrix((coo.data[on], (coo.row[on], coo.col[on])), shape=space.graph.shape)
+
+
+def _cheaper(graph: csr_matrix, cheap: NDArray[np.bool_]) -> csr_matrix:
+    coo = graph.tocoo()
+    data = np.where(cheap[coo.row] & cheap[coo.col], coo.data / 3, coo.data)
+    return csr_matrix((data, (coo.row, coo.col)), shape=graph.shape)

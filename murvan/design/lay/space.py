@@ -1,0 +1,347 @@
+"""Where ducts may go in a house: a grid of places at every level, joined where a duct fits through, with what each way costs.
+
+Levels are over a storey's ceiling, under its floor, and in soffits below the ceiling of halls and closets. Between joists a
+duct goes along them; under the joists of a basement or crawl space, in trusses with open webs and in an attic it goes both
+ways; over joists' heads only in a soffit. Chases join the levels.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix, csr_matrix
+from shapely.geometry import Polygon
+
+from murvan.design.house.duct_spaces import lies_at
+from murvan.design.lay.pieces import ABOVE_M, BELOW_M, bay_middle
+from murvan.model.house import Storey, Structure, floor_heights
+from murvan.model.job import Job, Point
+from murvan.model.record import Id
+
+Level = Literal["over", "under", "soffit"]
+STEP_M = 0.75
+"""Between grid lines where no joists say otherwise."""
+MERGE_M = 0.06
+LEAST_CLEAR_M = 0.13
+"""A duct of 4 in with room to hang it."""
+SOFFIT_BELOW_M = 0.2
+BESIDE = {"soffit": 1.8, "outside": 1.25, "across": 1.1}
+"""What a metre costs there against one inside: boxing in, heat lost, hangers under joists."""
+CHASE_M = {"hall": 1.5, "landing": 1.5, "utility": 0.8, "other": 1.5}
+CHASE_ELSEWHERE_M = 6.0
+"""What the floor that a chase takes costs, as metres of duct; a corner of a room that is lived in costs more."""
+SOFFIT_ROOMS = ("hall", "landing", "utility", "other")
+TURN_M, RISE_M = 1.2, 1.0
+"""An elbow, and each end of a rise, as metres of duct."""
+BLOCKS: dict[str, tuple[str, ...]] = {
+    "panel": ("soffit", "chase"),
+    "filter": ("chase",),
+    "hatch": ("over", "soffit", "chase"),
+    "flue": ("over", "under", "soffit", "chase"),
+    "stairs": ("under", "soffit", "chase"),
+    "other": ("chase",),
+}
+"""What floor to keep clear blocks over and under it, by its reason."""
+
+
+class Layer(NamedTuple):
+    """One level of a storey."""
+
+    storey: Id
+    level: Level
+    height_m: float
+    """Of the ducts' middle over the storey's floor."""
+    over_ground_m: float
+
+
+@dataclass(frozen=True)
+class Space:
+    """The allowed space as a graph. Nodes are (layer, x, y, way) with way 0 along x and 1 along y."""
+
+    layers: tuple[Layer, ...]
+    xs: NDArray[np.float64]
+    ys: NDArray[np.float64]
+    free: NDArray[np.bool_]
+    """(layer, y, x)"""
+    graph: csr_matrix
+    across: NDArray[np.bool_]
+    """(layer,) whether joists lie across one of its ways."""
+
+    def node(self, layer: int, at: Point, way: int) -> int:
+        """The node at a place that is on the grid."""
+        i = int(np.argmin(np.abs(self.xs - at[0])))
+        j = int(np.argmin(np.abs(self.ys - at[1])))
+        return self._index(layer, j, i, way)
+
+    def _index(self, layer: int, j: int, i: int, way: int) -> int:
+        return ((layer * len(self.ys) + j) * len(self.xs) + i) * 2 + way
+
+    def place(self, node: int) -> tuple[int, Point]:
+        """The layer and the place of a node."""
+        rest, _ = divmod(node, 2)
+        rest, i = divmod(rest, len(self.xs))
+        layer, j = divmod(rest, len(self.ys))
+        return layer, (round(float(self.xs[i]), 3), round(float(self.ys[j]), 3))
+
+    def way(self, node: int) -> int:
+        return node % 2
+
+    def layer(self, storey: str, level: str) -> int:
+        """Index of a level; -1 where the storey has none."""
+        return next((k for k, x in enumerate(self.layers) if (x.storey, x.level) == (storey, level)), -1)
+
+
+@dataclass
+class _Edges:
+    a: list[NDArray[np.intp]] = field(default_factory=list)
+    b: list[NDArray[np.intp]] = field(default_factory=list)
+    cost: list[NDArray[np.float64]] = field(default_factory=list)
+
+    def add(self, a: NDArray[np.intp], b: NDArray[np.intp], cost: NDArray[np.float64]) -> None:
+        self.a += [a, b]
+        self.b += [b, a]
+        self.cost += [cost, cost]
+
+
+def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: str) -> Space:
+    """The space of a house through which ducts may go.
+
+    Args:
+        through: Places that the grid has to have: faces, the unit's outlet.
+        start: The outlet, where all levels of its storey are joined by the plenum.
+    """
+    xs, ys = _lines(job, through)
+    layers = tuple(_layers(job))
+    at = np.stack(np.meshgrid(xs, ys), axis=-1)
+    flat = at.reshape(-1, 2)
+    free = np.zeros((len(layers), len(ys), len(xs)), bool)
+    outside = np.zeros_like(free)
+    for k, layer in enumerate(layers):
+        ok, out = _free(job, layer, flat)
+        free[k], outside[k] = ok.reshape(len(ys), len(xs)), out.reshape(len(ys), len(xs))
+    for q in through:  # a face's own place is free on the levels it can be met at
+        i, j = int(np.argmin(np.abs(xs - q[0]))), int(np.argmin(np.abs(ys - q[1])))
+        for k, layer in enumerate(layers):
+            if layer.level != "soffit":
+                free[k, j, i] |= bool(free[k, max(j - 1, 0) : j + 2, max(i - 1, 0) : i + 2].any())
+    edges = _Edges()
+    across = np.zeros(len(layers), bool)
+    index = np.arange(free.size * 2).reshape(*free.shape, 2)
+    for k, layer in enumerate(layers):
+        across[k] = _along(edges, job, layer, (xs, ys), free[k], outside[k], index[k])
+    _turns(edges, free, index)
+    _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
+    a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)
+    n = free.size * 2
+    graph = coo_matrix((cost, (a, b)), shape=(n, n)).tocsr()
+    return Space(layers, xs, ys, free, graph, across)
+
+
+def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Grid lines through the places that are met, and between them where they are far apart."""
+    corners = np.array([q for r in job.rooms for q in r.outline_m])
+    out = []
+    for axis in (0, 1):
+        wanted = sorted({round(q[axis], 3) for q in through})
+        low, high = float(corners[:, axis].min()) + 0.15, float(corners[:, axis].max()) - 0.15
+        n = max(int((high - low) / STEP_M), 1)
+        between = [_bayed(job, axis, low + (high - low) * k / n) for k in range(n + 1)]
+        lines = list(wanted)
+        for v in between:
+            if all(abs(v - w) > STEP_M / 2.2 for w in lines):
+                lines.append(v)
+        out.append(np.array(_apart(sorted(lines), wanted)))
+    return out[0], out[1]
+
+
+def _bayed(job: Job, axis: int, value: float) -> float:
+    """A line in the middle of a bay where joists lie along it on some storey."""
+    for storey in job.storeys:
+        for s in (storey.ceiling_structure, storey.floor_structure):
+            lies = s is not None and s.kind in ("joists", "i_joists") and (s.runs == "x") == (axis == 1)
+            if s is not None and lies and any(r.storey == storey.id for r in job.rooms):
+                return bay_middle(job, storey, s, value)
+    return value
+
+
+def _apart(lines: list[float], wanted: list[float]) -> list[float]:
+    """Lines that are not nearer to each other than a thumb's width; those that are wanted stay."""
+    keep = set(wanted)
+    out: list[float] = []
+    for v in lines:
+        if v in keep or all(abs(v - w) > MERGE_M for w in lines if w in keep):
+            out.append(v)
+    return out
+
+
+def _layers(job: Job) -> list[Layer]:
+    floor = floor_heights(job.storeys)
+    out = []
+    for s in job.storeys:
+        if not any(r.storey == s.id for r in job.rooms):
+            continue
+        for level, height in (
+            ("under", BELOW_M),
+            ("over", s.height_m + ABOVE_M),
+            ("soffit", s.height_m - SOFFIT_BELOW_M),
+        ):
+            out.append(Layer(s.id, level, height, floor[s.id] + height))  # type: ignore[arg-type]
+    return out
+
+
+def _free(job: Job, layer: Layer, at: NDArray[np.float64]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Where a level is free, and where it lies outside the heated shell; both (n,)."""
+    inside = np.zeros(len(at), bool)
+    for r in job.rooms:
+        if r.storey == layer.storey and (layer.level != "soffit" or r.use in SOFFIT_ROOMS):
+            inside |= shapely.intersects_xy(shapely.polygons(r.outline_m), at[:, 0], at[:, 1])
+    if layer.level != "soffit":
+        kinds = ("attic",) if layer.level == "over" else ("crawl", "basement")
+        for p in job.places:
+            if p.kind in kinds and p.storey == layer.storey:
+                inside |= shapely.intersects_xy(shapely.polygons(p.outline_m), at[:, 0], at[:, 1])
+    for blocked in _blocked(job, layer.storey, layer.level):
+        inside &= ~shapely.contains_xy(blocked, at[:, 0], at[:, 1])
+    places, clear = lies_at(job, layer.storey, at, layer.height_m)
+    inside &= np.isnan(clear) | (clear >= LEAST_CLEAR_M)
+    return inside, ~np.isin(places, ("inside", "basement"))
+
+
+def _blocked(job: Job, storey: str, level: str) -> list[Polygon]:
+    """Outlines that ducts of a level go round: floor to keep clear, skylights."""
+    out = [Polygon(x.outline_m) for x in job.keep_clear if x.storey == storey and level in BLOCKS[x.reason]]
+    if level in ("over", "soffit"):
+        rooms = {r.id for r in job.rooms if r.storey == storey}
+        for o in job.openings:
+            if o.kind == "skylight" and o.room in rooms and o.position_m is not None:
+                x, y = o.position_m
+                out.append(shapely.box(x - o.width_m / 2, y - o.height_m / 2, x + o.width_m / 2, y + o.height_m / 2))
+    return out
+
+
+def _structure(job: Job, layer: Layer) -> Structure | None:
+    """Joists that a duct of a level can't cross; none where there are none, or where it can."""
+    order = [s.id for s in job.storeys]
+    k = order.index(layer.storey)
+    storey: Storey = job.storeys[k]
+    above = k + 1 < len(order) and any(r.storey == order[k + 1] for r in job.rooms)
+    if layer.level == "over":
+        over = job.storeys[k + 1].floor_structure if above else None
+        s = storey.ceiling_structure or over
+        free = not above or storey.ceiling_space_m > 0
+    elif layer.level == "under":
+        below = k > 0 and any(r.storey == order[k - 1] for r in job.rooms)
+        s = storey.floor_structure or (job.storeys[k - 1].ceiling_structure if below else None)
+        # below the joists of a basement or crawl space there is room
+        free = storey.duct_place in ("crawl", "basement") or (below and _cellar(job, job.storeys[k - 1]))
+        free = free or (k == 0 and job.foundation in ("crawl", "basement"))
+        if k > 0 and job.storeys[k - 1].ceiling_space_m > 0:
+            free = True
+    else:
+        return None
+    return None if free or s is None or s.kind not in ("joists", "i_joists") else s
+
+
+def _cellar(job: Job, storey: Storey) -> bool:
+    """A storey in whose ceiling ducts may hang below the joists."""
+    return storey.duct_place == "basement"
+
+
+def _along(
+    edges: _Edges,
+    job: Job,
+    layer: Layer,
+    lines: tuple[NDArray[np.float64], NDArray[np.float64]],
+    free: NDArray[np.bool_],
+    outside: NDArray[np.bool_],
+    index: NDArray[np.intp],
+) -> bool:
+    """Ways along both axes of a level; whether joists shut one of them."""
+    xs, ys = lines
+    s = _structure(job, layer)
+    dearer = BESIDE["soffit"] if layer.level == "soffit" else 1.0
+    for axis in (0, 1):
+        if s is not None and (s.runs == "x") != (axis == 0):
+            continue
+        step = np.diff(xs) if axis == 0 else np.diff(ys)
+        a = (slice(None), slice(None, -1)) if axis == 0 else (slice(None, -1), slice(None))
+        b = (slice(None), slice(1, None)) if axis == 0 else (slice(1, None), slice(None))
+        length = np.broadcast_to(step[None, :] if axis == 0 else step[:, None], free[a].shape)
+        cost = length * dearer * np.where(outside[a] | outside[b], BESIDE["outside"], 1.0)
+        ok = free[a] & free[b]
+        edges.add(index[a][..., axis][ok], index[b][..., axis][ok], cost[ok])
+    return s is not None
+
+
+def _turns(edges: _Edges, free: NDArray[np.bool_], index: NDArray[np.intp]) -> None:
+    ok = free
+    edges.add(index[..., 0][ok], index[..., 1][ok], np.full(int(ok.sum()), TURN_M))
+
+
+def _chases(
+    edges: _Edges,
+    job: Job,
+    layers: tuple[Layer, ...],
+    flat: NDArray[np.float64],
+    free: NDArray[np.bool_],
+    index: NDArray[np.intp],
+    root: tuple[Point, str],
+    lines: tuple[NDArray[np.float64], NDArray[np.float64]],
+) -> None:
+    """Ways up and down: into a soffit, through one joist space to the storey above, by a chase through a room's height, and
+    by the plenum at the outlet."""
+    xs, ys = lines
+    order = [s.id for s in job.storeys]
+    by = {(x.storey, x.level): k for k, x in enumerate(layers)}
+    toll = _chase_toll(job, flat).reshape(len(order), len(ys), len(xs))
+    (x0, y0), home = root
+    i, j = int(np.argmin(np.abs(xs - x0))), int(np.argmin(np.abs(ys - y0)))
+    for n, storey in enumerate(order):
+        over, under, soffit = (by.get((storey, level), -1) for level in ("over", "under", "soffit"))
+        if over < 0:
+            continue
+        rise = layers[over].over_ground_m - layers[under].over_ground_m
+        for a, b, more in ((over, soffit, 0.35), (under, over, rise), (under, soffit, rise - 0.35)):
+            price = np.full(toll[n].shape, more + 2 * RISE_M)
+            if under in (a, b):
+                price = price + toll[n]
+            _upright(edges, free, index, a, b, price)
+        if storey == home:
+            for a, b in ((over, soffit), (under, over), (under, soffit)):
+                for way in (0, 1):
+                    edges.add(
+                        np.array([index[a, j, i, way]]),
+                        np.array([index[b, j, i, way]]),
+                        np.array([rise / 2 + RISE_M]),
+                    )
+        upper = order[n + 1] if n + 1 < len(order) else ""
+        joined = by.get((upper, "under"), -1)
+        if joined >= 0:
+            _upright(edges, free, index, over, joined, np.full(toll[n].shape, 0.3))
+
+
+def _upright(
+    edges: _Edges, free: NDArray[np.bool_], index: NDArray[np.intp], a: int, b: int, price: NDArray[np.float64]
+) -> None:
+    ok = free[a] & free[b] & np.isfinite(price)
+    for way in (0, 1):
+        edges.add(index[a][..., way][ok], index[b][..., way][ok], price[ok])
+
+
+def _chase_toll(job: Job, at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What a chase costs by storey and place, (storey, n), m; infinite where floor has to stay clear or no room is."""
+    out = np.full((len(job.storeys), len(at)), np.inf)
+    order = {s.id: k for k, s in enumerate(job.storeys)}
+    for r in job.rooms:
+        here = shapely.intersects_xy(shapely.polygons(r.outline_m), at[:, 0], at[:, 1])
+        cost = CHASE_M.get(r.use, CHASE_ELSEWHERE_M)
+        row = out[order[r.storey]]
+        row[here] = np.minimum(row[here], cost)
+    for storey, k in order.items():
+        for blocked in _blocked(job, storey, "chase"):
+            out[k][shapely.contains_xy(blocked, at[:, 0], at[:, 1])] = np.inf
+    return out

@@ -1,0 +1,58 @@
+"""Calls tried in the window: a door, a zone, the blower; the plan, the table and the card say what the air does."""
+
+from __future__ import annotations
+
+from tests.app.base import WindowTest
+
+
+class Calls(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.key("4")
+        for _ in range(3):
+            self.window.command("view.lens")
+        self.settle()
+
+    def state(self, key):
+        row = next(r for r in self.window.station.ledger(self.view).rows if r.key == ("call", key))
+        return row.cells[1].text
+
+    def texts(self, room):
+        return [line[0] for line in self.window.plan.sheet.lens.room_text[room]]
+
+    def test_a_zone_is_shut_by_a_click_and_opened_by_space(self):
+        before = self.job
+        was = self.texts("living")[1]
+        self.window.pick_row("call", "zone:1")
+        self.settle()
+        self.assertEqual(self.state("zone:1"), "shut")
+        self.assertEqual(self.texts("living")[1:], ["0", f"was {was}"])
+        self.assertIn("living", self.window.plan.sheet.lens.fills)
+        self.window.plan.setFocus()
+        self.key(" ")
+        self.assertEqual(self.state("zone:1"), "calls")
+        self.assertEqual(self.texts("living")[1:], [was])
+        self.assertIs(self.job, before, "trying changes no job")
+
+    def test_all_back(self):
+        for key in ("door:bed1", "filter:filter", "winter:winter"):
+            self.window.pick_row("call", key)
+        self.settle()
+        self.assertEqual(self.window.card.spec.title, "3 calls the other way")
+        self.window.plan.setFocus()
+        self.key("x")
+        self.assertEqual(self.window.card.spec.title, "As usual")
+
+    def test_the_card_has_the_blower_as_tried(self):
+        self.window.pick_row("call", "blower:unit1")
+        self.settle()
+        self.assertLess(float(self.window.card.spec.hero[0][0]), 60)  # what the ventilator drives through it
+        self.assertIn("as usual", self.window.card.spec.hero_note)
+
+    def test_without_ducts_it_says_so(self):
+        self.window.doing.files.open_demo("bungalow")
+        self.settle()
+        self.key("4")
+        if self.window.station.missing(self.view):
+            return
+        self.assertIn("lay ducts", self.window.card.spec.hero_note)
