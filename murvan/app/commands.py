@@ -123,7 +123,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("air.copy", "Another register like this one", ("C",), "Air", "air"),
     Command("air.remove", "Take the register away", ("Delete",), "Air", "air"),
     Command("ducts.lay", "Lay the ducts: the best layout", ("L",), "Ducts", "ducts"),
-    Command("ducts.lay_next", "Lay the ducts another way", ("Shift+L",), "Ducts", "ducts"),
+    Command("ducts.ways", "Ways to lay the ducts, side by side", ("Shift+L",), "Ducts", "ducts"),
     Command("tool.trunk", "Draw a trunk", ("T",), "Ducts", "ducts"),
     Command("tool.branch", "Draw a branch", ("B",), "Ducts", "ducts"),
     Command("tool.riser", "Draw a riser", ("R",), "Ducts", "ducts"),

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout,
 from murvan.app.card import CardView
 from murvan.app.designs import DesignSheet
 from murvan.app.jobline import JobLine
+from murvan.app.layoutsheet import LayoutSheet
 from murvan.app.ledger import LedgerView
 from murvan.app.overlays import FindBox, KeySheet, PunchSheet
 from murvan.app.pacesheet import PaceSheet
@@ -48,6 +49,7 @@ class Frame(QMainWindow):
         self.pace = PaceSheet(centre)
         self.own_unit = UnitSheet(centre)
         self.offers = ProposalSheet(centre)
+        self.layouts = LayoutSheet(centre)
         self.find_box = FindBox(centre)
 
     def _lay_out(self) -> QWidget:
@@ -103,6 +105,7 @@ class Frame(QMainWindow):
             self.pace,
             self.own_unit,
             self.offers,
+            self.layouts,
         ):
             w.theme = t
             w.update()
@@ -134,6 +137,7 @@ class Frame(QMainWindow):
         self.pace.setGeometry(area.adjusted(0, 0, 0, -self.ledger.height()))
         self.own_unit.setGeometry(area)
         self.offers.setGeometry(area)
+        self.layouts.setGeometry(area)
         self.keys.setGeometry(area)
         self.trouble.setGeometry(area)
         self.find_box.setGeometry(

@@ -95,6 +95,10 @@ class MainWindow(Frame):
         self.offers.take.connect(offering.take)
         self.offers.keep.connect(offering.keep)
         self.offers.closed.connect(offering.closed)
+        laying = self.doing.laying
+        self.layouts.take.connect(laying.take)
+        self.layouts.keep.connect(laying.keep)
+        self.layouts.closed.connect(laying.closed)
         self.find_box.source = lambda: findable(self.document.job)
         self.jobline.picked.connect(self.go)
         self.jobline.menu_wanted.connect(lambda: self.jobline.open_menu(self.document.job is not None, self.command))
@@ -128,7 +132,9 @@ class MainWindow(Frame):
         self.find_box.chosen.connect(self._found)
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
-        """A digit that is no station's key starts a reading too."""
+        """A digit that is no station's key starts a reading too; Esc drops a search under way."""
+        if e is not None and e.key() == Qt.Key.Key_Escape and self.doing.laying.stop():
+            return
         if e is not None and e.text() in ("0", "9") and self.keyboard.type_reading(e.text()):
             return
         super().keyPressEvent(e)
@@ -422,6 +428,7 @@ class MainWindow(Frame):
         self.pace.hide()
         self.own_unit.hide()
         self.offers.hide()
+        self.layouts.hide()
         self.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def select(self, kind: str, item_id: str) -> None:
@@ -518,7 +525,7 @@ class MainWindow(Frame):
     @property
     def resting(self) -> bool:
         """Whether parts of the window still show what was before a quick move."""
-        return self._live_rest.isActive()
+        return self._live_rest.isActive() or self.doing.laying.searcher.busy
 
     def keep_stroke(self, stroke: Stroke, naming: bool = True) -> bool:
         """Keep a stroke of the plan as one step, select what it made, and go on naming a new room."""
@@ -663,6 +670,7 @@ class MainWindow(Frame):
             e.ignore()
             return
         self.document._drop_autosave()
-        self.doing.offering.proposer.stop()
+        self.doing.offering.searcher.stop()
+        self.doing.laying.searcher.stop()
         self.document.shut_down()
         e.accept()

@@ -8,7 +8,7 @@ from unittest import mock
 
 from PyQt6.QtCore import Qt
 
-from murvan.app import proposer
+from murvan.app.actions import offering
 from murvan.model import replace_part
 from tests.app.base import WindowTest
 
@@ -107,11 +107,11 @@ class TestOffers(WindowTest):
                 time.sleep(0.01)
             return ()
 
-        with mock.patch.object(proposer, "proposals", slow):
+        with mock.patch.object(offering, "proposals", slow):
             self.window.doing.offering.propose()
             self.until(lambda: "Esc stops" in self.sheet.says)
             self.sheet.close_sheet()
-            self.assertIsNone(self.window.doing.offering.proposer._thread)
+            self.assertIsNone(self.window.doing.offering.searcher._thread)
         n = len(begun)
         self.settle(0.1)
         self.assertEqual(len(begun), n)
@@ -123,7 +123,7 @@ class TestOffers(WindowTest):
         def broken(job, step):
             raise ValueError("no such thing")
 
-        with mock.patch.object(proposer, "proposals", broken):
+        with mock.patch.object(offering, "proposals", broken):
             self.window.doing.offering.propose()
             self.until(lambda: "No design could be worked out" in self.sheet.says)
         self.assertIs(self.job, before)

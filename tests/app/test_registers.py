@@ -5,6 +5,7 @@ import unittest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
+from murvan.model.edit import changed
 from tests.app.base import WindowTest
 
 LEFT, NO = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -101,17 +102,42 @@ class TestRegisters(WindowTest):
         self.assertIsNotNone(self.window.view().r.network)
         self.assertIn("Every room gets at least 95 %", self.window.status.message)
         first = job.design.runs
-        self.window.command("ducts.lay_next")
+        self.window.command("ducts.ways")
         self.settle()
+        sheet = self.window.layouts
+        self.assertGreaterEqual(len(sheet.found), 3)
+        self.assertFalse(sheet.grab().isNull())
+        QTest.keyClick(sheet, Qt.Key.Key_Right)
+        QTest.keyClick(sheet, Qt.Key.Key_O)
+        self.settle()
+        self.assertEqual([x.name for x in self.window.document.job.options], [sheet.found[1].name])
+        QTest.keyClick(sheet, Qt.Key.Key_Return)
+        self.settle()
+        self.assertFalse(sheet.isVisible())
         self.assertNotEqual(self.window.document.job.design.runs, first)
         for station in (4, 5, 6, 7, 8):
             self.window.go(station)
             self.settle()
             self.assertFalse(self.window.grab().isNull())
-        self.window.command("edit.undo")
-        self.window.command("edit.undo")
+        for _ in range(3):
+            self.window.command("edit.undo")
         self.settle()
         self.assertEqual(self.window.document.job.design.runs, ())
+
+    def test_esc_drops_the_search_and_an_edit_meanwhile_is_kept(self):
+        self.key(Qt.Key.Key_L)
+        self.key(Qt.Key.Key_5)
+        before = self.window.document.job
+        self.window.plan.setFocus()
+        QTest.keyClick(self.window.plan, Qt.Key.Key_L)
+        QTest.keyClick(self.window.plan, Qt.Key.Key_Escape)
+        self.settle()
+        self.assertIs(self.window.document.job, before)
+        self.window.command("ducts.lay")
+        self.window.edit("Name it", lambda job: changed(job, job.name, name="Another name"))
+        self.settle()
+        self.assertEqual(self.window.document.job.name, "Another name")
+        self.assertGreater(len(self.window.document.job.design.runs), 15)
 
     def test_ducts_without_registers_are_refused_in_words(self):
         self.key(Qt.Key.Key_5)

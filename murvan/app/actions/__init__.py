@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from murvan.app.actions.files import Files
 from murvan.app.actions.house import House
+from murvan.app.actions.laying import Laying
 from murvan.app.actions.offering import Offering
 from murvan.app.actions.own_units import OwnUnits
 from murvan.app.actions.readings import Readings
@@ -25,8 +26,10 @@ class Actions:
         self.files, self.views, self.house = Files(window), Views(window), House(window)
         self.systems, self.readings, self.own_units = Systems(window), Readings(window), OwnUnits(window)
         self.offering = Offering(window)
+        self.laying = Laying(window)
         self.commands: dict[str, Callable[[], object]] = {}
-        for part in (self.files, self.views, self.house, self.systems, self.readings, self.own_units, self.offering):
+        parts = (self.files, self.views, self.house, self.systems, self.readings, self.own_units)
+        for part in (*parts, self.offering, self.laying):
             self.commands |= part.commands()
 
     def run(self, command_id: str) -> None:

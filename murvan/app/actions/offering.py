@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
-from murvan.app.proposer import Proposer
-from murvan.design.propose import as_option, taken_up
+from murvan.app.searcher import Searcher
+from murvan.design.propose import as_option, proposals, taken_up
 from murvan.model import Job
 
 if TYPE_CHECKING:
@@ -19,9 +19,9 @@ class Offering(Part):
 
     def __init__(self, window: MainWindow) -> None:
         super().__init__(window)
-        self.proposer = Proposer()
-        self.proposer.progress.connect(self._progress)
-        self.proposer.done.connect(self._done)
+        self.searcher = Searcher("murvan-propose")
+        self.searcher.progress.connect(self._progress)
+        self.searcher.done.connect(self._done)
 
     def commands(self) -> dict[str, Callable[[], object]]:
         return {"equipment.propose": self.propose}
@@ -45,23 +45,23 @@ class Offering(Part):
                 sheet.show_found(job, sheet.found, self.window.prefs.units)
                 return
             sheet.wait(job, "Working out designs …")
-            self.proposer.ask(job)
+            self.searcher.ask(lambda step: proposals(job, step))
 
     def closed(self) -> None:
         """Esc: what is under way is dropped, what was found stays."""
-        self.proposer.stop()
+        self.searcher.stop()
         if not self.window.offers.found:
             self.window.offers.job = None
         self.window.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def _progress(self, number: int, k: int, of: int) -> None:
         sheet = self.window.offers
-        if number == self.proposer.number and sheet.job is not None:
+        if number == self.searcher.number and sheet.job is not None:
             sheet.wait(sheet.job, f"Working out designs, {k} of {of} · Esc stops")
 
     def _done(self, number: int, found: object) -> None:
         sheet = self.window.offers
-        if number != self.proposer.number or sheet.job is None:
+        if not self.searcher.wanted(number) or sheet.job is None:
             return
         if isinstance(found, tuple):
             sheet.show_found(sheet.job, found, self.window.prefs.units)

@@ -14,7 +14,7 @@ from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import solve
 from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.lay import copy_register, lay_registers, layouts, take_run_away, turned_unit
+from murvan.design.lay import copy_register, lay_registers, take_run_away, turned_unit
 from murvan.design.system import duct_sizes
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
@@ -47,8 +47,6 @@ class Systems(Part):
             "air.calls_back": self.air_calls_back,
             "air.copy": self.air_copy,
             "air.remove": self.air_remove,
-            "ducts.lay": self.ducts_lay,
-            "ducts.lay_next": lambda: self.ducts_lay(1),
             "ducts.turn": self.ducts_turn,
             "ducts.remove": self.ducts_remove,
             "ducts.size_all": self.ducts_size_all,
@@ -235,22 +233,6 @@ class Systems(Part):
             self.window.status.say("Select a register first")
             return
         self.window.edit("Take the register away", lambda job: remove(job, "registers", item, with_dependents=True))
-
-    def ducts_lay(self, which: int = 0) -> None:
-        """Ducts for the unit in hand, the best way or the next best, in one step."""
-        view = self.view
-        if view is None:
-            return
-        unit, told = view.ducted.design.id, []
-
-        def lay(job: Job) -> Job:
-            found = layouts(solve(job, view.r), unit)
-            one = found[which % len(found)]
-            told.append(f"{one.name}: {one.why}")
-            return one.job
-
-        if self.window.edit("Lay the ducts", lay) and told:
-            self.window.status.tell(told[-1])
 
     def _stroke(self, name: str, edit: Callable[[Job], Drawn]) -> None:
         self.window.keep_stroke(Stroke(name, edit))

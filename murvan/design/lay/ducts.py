@@ -25,7 +25,8 @@ from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, plenums_of
 from murvan.model.design import DuctRun, IndoorUnit, Register
-from murvan.model.edit import changed, replace, with_design
+from murvan.model.design_edit import free_name
+from murvan.model.edit import changed, free_id, replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point
 from murvan.units import INCH
@@ -99,6 +100,16 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
     if not made and trouble is not None:
         raise trouble
     return tuple(sorted(made, key=lambda x: x.rank))
+
+
+def kept_layout(job: Job, x: Layout) -> Job:
+    """The job with a layout among the designs set aside, under a name of its own. Raises JobValueError."""
+    designs = (job.design, *job.options)
+    names = {d.name for d in designs}
+    new = free_id("layout", {d.id for d in designs})
+    name = free_name(job, x.name) if x.name in names else x.name
+    kept = changed(x.job.design, name, id=new, name=name, note=x.why[:2000])
+    return changed(job, job.name, options=(*job.options, kept))
 
 
 def _same(a: Layout, b: Layout) -> bool:
@@ -254,10 +265,10 @@ def _why(
 ) -> str:
     words = {
         "trunk": "One trunk along the house carries the air and short branches leave it where the rooms are.",
-        "tree": "Ducts share their way as long as that saves, so that there is the least to hang.",
-        "twin": "Two trunks side by side carry the air, so that branches are short in a deep house.",
+        "tree": "Ducts share their way and part as late as they can.",
+        "twin": "Two trunks side by side carry the air, so that branches are short.",
         "radial": "Every register has its own run from the plenum, so that each is balanced there.",
-        "interior": "Registers stand at inside walls near the unit: the shortest ducts, for a tight and well insulated house.",
+        "interior": "Registers are moved to inside walls near the unit, so that ducts are short; for a tight and well insulated house.",
     }[scheme]
     rest = f" Short of air: {', '.join(short[:5])}." if short else " Every room gets at least 95 % of its air."
     if jumped:

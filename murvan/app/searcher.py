@@ -1,54 +1,64 @@
-"""Works out designs for a house beside the window's thread, with progress, and stops when nobody wants them any more."""
+"""Works something out beside the window's thread, with progress, and stops when nobody wants it any more."""
 
 from __future__ import annotations
 
 import threading
+from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from murvan.design.propose import Proposal, proposals
-from murvan.model import Job
+Step = Callable[[int, int], bool]
+"""Told how many ways are done, and of how many; False: nobody waits any more."""
+Work = Callable[[Step], object]
 
-Found = tuple[Proposal, ...]
 
-
-class Proposer(QObject):
+class Searcher(QObject):
     """One search at a time; asking again drops the one under way."""
 
     progress = pyqtSignal(int, int, int)
     """The number of the search, how many ways are done, and of how many."""
     done = pyqtSignal(int, object)
-    """The number of the search, and its proposals or what went wrong."""
+    """The number of the search, and what it found or what went wrong."""
 
-    def __init__(self) -> None:
+    def __init__(self, name: str) -> None:
         super().__init__()
+        self.name = name
         self.number = 0
         """Of the search that is wanted; what comes of another one is stale."""
+        self.busy = False
+        """Whether an answer is still awaited."""
         self._thread: threading.Thread | None = None
 
-    def ask(self, job: Job) -> None:
+    def ask(self, work: Work) -> None:
         """Begin; the answer comes by `done`."""
         self.stop()
-        self._thread = threading.Thread(
-            target=self._work, args=(job, self.number), name="murvan-propose", daemon=True
-        )
+        self.busy = True
+        self._thread = threading.Thread(target=self._work, args=(work, self.number), name=self.name, daemon=True)
         self._thread.start()
 
     def stop(self) -> None:
         """Drop what is under way."""
         self.number += 1
+        self.busy = False
         if self._thread is not None:
             self._thread.join(timeout=5)
             self._thread = None
 
-    def _work(self, job: Job, number: int) -> None:
+    def wanted(self, number: int) -> bool:
+        """Whether an answer is the one that is waited for; it is waited for no more."""
+        if number != self.number:
+            return False
+        self.busy = False
+        return True
+
+    def _work(self, work: Work, number: int) -> None:
         def step(k: int, of: int) -> bool:
             if self.number == number:
                 self.progress.emit(number, k, of)
             return self.number == number
 
         try:
-            found: object = proposals(job, step)
+            found: object = work(step)
         except Exception as trouble:  # told in the window; the job stays
             found = trouble
         if self.number == number:
