@@ -15,7 +15,7 @@ from murvan.catalog import CatalogError, keep_limits
 from murvan.design import solve
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay import copy_register, lay_registers, take_run_away, turned_unit
-from murvan.design.system import duct_sizes
+from murvan.design.system.balancing import balanced
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.siting import surroundings
@@ -266,7 +266,7 @@ class Systems(Part):
     def ducts_balance(self) -> None:
         view = self.view
         if view is not None:
-            self.window.edit("Balance the dampers", lambda job: duct_sizes.balance_dampers(job, view.r.runs))
+            self.window.edit("Balance the dampers", lambda job: balanced(solve(job, view.r)))
 
     def build_hang(self) -> None:
         view, station = self.view, self.window.station

@@ -19,11 +19,14 @@ from murvan.design.lay.trees import Sheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST
 from murvan.design.results import Results
 from murvan.design.solve import solve
+from murvan.design.system.balancing import balanced
 from murvan.design.system.duct_sizes import jacket_m
+from murvan.design.system.ducts import rate_of
 from murvan.design.system.jump import with_jumps
 from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, plenums_of
+from murvan.design.system.unit_losses import fan_curve
 from murvan.model.design import DuctRun, IndoorUnit, Register
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed, free_id, replace, with_design
@@ -140,7 +143,8 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     drawn = solve(job, r)
     drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
     job = size_and_balance(drawn)
-    found = solve(job, drawn)
+    found = _lowest_tap(solve(job, drawn), unit.id)
+    job = found.job
     boxes = roomy_plenums(job.design.plenums, found.laid)
     if boxes != job.design.plenums:
         job = with_design(job, plenums=boxes)
@@ -153,12 +157,7 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
     runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
     flex = sum(x.length_m for x in runs if x.run.material == "flex")
     metal = sum(_around_m(x.run) * x.length_m for x in runs if x.run.material != "flex")
-    predicted = found.predicted_m3_s or {}
-    short = tuple(
-        room.name
-        for k, room in enumerate(job.rooms)
-        if s.airflow.served[k] and predicted.get(room.id, 0.0) < ENOUGH * float(s.airflow.design_m3_s[k])
-    )
+    short = _short_of(found, unit.id)
     static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
     fittings = sum(p.count for x in runs for p in x.run.pieces)
@@ -233,13 +232,45 @@ def _with_pressure(r: Results, unit_id: str) -> Results:
         wide, high = next((f for f in FILTERS_M if f[0] * f[1] >= face), FILTERS_M[-1])
         bigger = changed(unit.filter, "Filter", width_m=wide, height_m=high)
         job = replace(job, "indoor_units", unit_id, filter=bigger)
-    taps = range(1, len(s.unit.blower.taps_m3_s) + 1) if s.unit is not None else ()
-    tried = [solve(replace(job, "indoor_units", unit_id, tap=k), r) for k in taps]
-    rates = [x.systems[unit_id].ducts.friction_rate_pa_m for x in tried]
-    if not tried:
+    if s.unit is None:
         return r
+    r = solve(job, r)
+    s = r.systems[unit_id]
+    assert s.unit is not None
+    density, flow = r.conditions.density_kg_m3, s.airflow.total_m3_s
+    taps = range(1, len(s.unit.blower.taps_m3_s) + 1)
+    rates = [rate_of(s.ducts, fan_curve(s.unit, k, density).single(flow)[0]) for k in taps]
     good = next((k for k, rate in enumerate(rates) if rate >= WORKABLE_PA_M), None)
-    return tried[good if good is not None else rates.index(max(rates))]
+    tap = 1 + (good if good is not None else rates.index(max(rates)))
+    return solve(replace(job, "indoor_units", unit_id, tap=tap), r)
+
+
+def _lowest_tap(r: Results, unit_id: str) -> Results:
+    """The same on the lowest tap on which every room still gets its air, balanced there."""
+    while True:
+        tap = next(x.tap for x in r.job.design.indoor_units if x.id == unit_id) - 1
+        s = r.systems[unit_id]
+        if tap < 1 or r.network is None or s.unit is None:
+            return r
+        made = fan_curve(s.unit, tap, r.conditions.density_kg_m3).single(s.airflow.total_m3_s)[0]
+        longest = (*s.ducts.longest_supply, *s.ducts.longest_return)
+        if made < s.ducts.total_pa - sum(s.ducts.runs[i].damper_pa for i in longest):
+            return r
+        tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
+        tried = solve(balanced(tried), tried)
+        if _short_of(tried, unit_id):
+            return r
+        r = tried
+
+
+def _short_of(r: Results, unit_id: str) -> tuple[str, ...]:
+    """Names of the rooms of a unit that get less than 95 % of their air."""
+    s, predicted = r.systems[unit_id], r.predicted_m3_s or {}
+    return tuple(
+        room.name
+        for k, room in enumerate(r.job.rooms)
+        if s.airflow.served[k] and predicted.get(room.id, 0.0) < ENOUGH * float(s.airflow.design_m3_s[k])
+    )
 
 
 WORKABLE_PA_M = 0.08 * 249.08891 / 30.48

@@ -15,6 +15,7 @@ from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system import duct_sizes, ducts
 from murvan.design.system.airflow import fresh_air_wanted
+from murvan.design.system.balancing import balanced
 from murvan.design.system.jump import jump_for
 from murvan.design.system.passages import ways
 from murvan.design.system.situations import LOADED
@@ -234,7 +235,7 @@ def room_air(results: Results, share: float, least: float) -> Iterator[Hit]:
                 (q("flow", got), q("flow", want)),
                 q("flow", got),
                 q("flow", want),
-                lambda job: duct_sizes.balance_dampers(job, results.runs),
+                lambda job: balanced(results, job),
                 "Set the dampers to balance",
             )
 

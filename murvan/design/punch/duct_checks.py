@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import chosen, named, q
-from murvan.design.system import duct_sizes
+from murvan.design.system.balancing import balanced
 from murvan.design.system.ducts import RunResult
 from murvan.model.record import Ref
 
@@ -94,6 +94,6 @@ def room_over(results: Results, share: float, least: float) -> Iterator[Hit]:
                 (q("flow", got), q("flow", want)),
                 q("flow", got),
                 q("flow", want),
-                lambda job: duct_sizes.balance_dampers(job, results.runs),
+                lambda job: balanced(results, job),
                 "Set the dampers to balance",
             )

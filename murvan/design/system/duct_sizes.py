@@ -102,11 +102,12 @@ def jacket_m(run: DuctRun) -> float:
     return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
 
 
-def size_all(job: Job, systems: Mapping[str, Ducts], rate_pa_m: float | None = None) -> Job:
+def size_all(job: Job, systems: Mapping[str, Ducts], rates_pa_m: Mapping[str, float] | None = None) -> Job:
     """The job with every run sized for its design flow at the friction rate of its unit (the job's own where it has one).
 
     Args:
         systems: ducts by indoor unit; runs of others stay.
+        rates_pa_m: friction rate by indoor unit; None: what follows from its blower.
     """
     air = job.design.air
     storeys = {s.id: s.ceiling_space_m for s in job.storeys}
@@ -115,7 +116,7 @@ def size_all(job: Job, systems: Mapping[str, Ducts], rate_pa_m: float | None = N
         d = systems.get(run.indoor)
         if d is None:
             return run
-        rate = rate_pa_m or air.friction_rate_pa_m or d.friction_rate_pa_m
+        rate = air.friction_rate_pa_m or (rates_pa_m or {}).get(run.indoor) or d.friction_rate_pa_m
         return size_for(run, d.runs[run.id].flow_m3_s, rate, air.velocity_profile, storeys.get(run.storey, 0.0))
 
     return with_design(job, runs=tuple(sized(r) for r in job.design.runs))

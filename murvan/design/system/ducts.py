@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import hypot, pi
 
 import numpy as np
@@ -260,12 +260,24 @@ def ducts(
     if unit is not None:
         available = fan_curve(unit, indoor.tap, density).single(air.total_m3_s)[0]
         limit = unit.blower.limit_pa
-    fixed = sum(b.pressure_pa for b in budget if b.name not in DUCT_PARTS)
-    effective = sum(results[i].length_m + results[i].equivalent_length_m for i in (*supply_chain, *return_chain))
-    # sized to what the blower makes within its limit, less 10 % for what the drawing does not show
-    usable = max(min(available, limit) * 0.9 - fixed, 0.0)
-    rate = usable / effective if effective > 0 else 0.0
-    return Ducts(results, supply_chain, return_chain, budget, total, available, limit, rate)
+    found = Ducts(results, supply_chain, return_chain, budget, total, available, limit, 0.0)
+    return replace(found, friction_rate_pa_m=rate_of(found, available))
+
+
+def fixed_pa(d: Ducts) -> float:
+    """Pressure of the longest path that is not lost in ducts."""
+    return sum(b.pressure_pa for b in d.budget if b.name not in DUCT_PARTS)
+
+
+def rate_of(d: Ducts, available_pa: float) -> float:
+    """Friction rate that a blower's pressure at design flow leaves, Pa/m; 0 where it leaves none.
+
+    Sized to what the blower makes within its limit, less 10 % for what the drawing does not show.
+    """
+    chain = (*d.longest_supply, *d.longest_return)
+    effective = sum(d.runs[i].length_m + d.runs[i].equivalent_length_m for i in chain)
+    usable = max(min(available_pa, d.limit_pa) * 0.9 - fixed_pa(d), 0.0)
+    return usable / effective if effective > 0 else 0.0
 
 
 DUCT_PARTS = ("return duct", "riser", "trunk", "run", "fresh duct")

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from murvan.design.house.duct_spaces import lay
 from murvan.design.limits import SHORT_OF_AIR
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system import duct_sizes
+from murvan.design.system.balancing import balanced
+from murvan.design.system.ducts import Ducts, fixed_pa
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
@@ -29,10 +33,9 @@ def size_and_balance(results: Results) -> Job:
             "The blower has no pressure left for ducts: filter, heater and grilles take all of it. Choose a larger filter, "
             "another tap or another unit, or type a friction rate; nothing was changed."
         )
-    job = duct_sizes.size_all(results.job, sized)
+    job, found = _least_metal(results, sized)
     for _ in range(TRIES):
-        found = solve(job, results)
-        job = duct_sizes.balance_dampers(job, found.runs)
+        job = balanced(found)
         found = solve(job, found)
         short = _short(found)
         if not short:
@@ -40,8 +43,36 @@ def size_and_balance(results: Results) -> Job:
         larger = _up(job, short)
         if larger == job:
             return job
-        job = larger
+        job, found = larger, solve(larger, found)
     return job
+
+
+def _least_metal(results: Results, sized: Mapping[str, Ducts]) -> tuple[Job, Results]:
+    """Every run at the friction rate, which is raised while the ducts leave much of the pressure unused: sizes in stock are
+    larger than what the rate asks for."""
+    job = duct_sizes.size_all(results.job, sized)
+    found = solve(job, results)
+    if results.job.design.air.friction_rate_pa_m is not None:
+        return job, found
+    rates = {i: d.friction_rate_pa_m for i, d in sized.items()}
+    for _ in range(FINER):
+        rates = {i: rate * _room_left(found.systems[i].ducts) for i, rate in rates.items()}
+        tried = duct_sizes.size_all(results.job, sized, rates)
+        after = solve(tried, found)
+        if tried == job or any(_room_left(after.systems[i].ducts) < 1 for i in rates):
+            break
+        job, found = tried, after
+    return job, found
+
+
+FINER = 4
+
+
+def _room_left(d: Ducts) -> float:
+    """Pressure that the ducts may take over what they do, at most half as much again."""
+    fixed = fixed_pa(d)
+    used = max(d.total_pa - fixed, 1e-3)
+    return min((0.9 * min(d.available_pa, d.limit_pa) - fixed) / used, 1.5)
 
 
 def _short(r: Results) -> set[str]:

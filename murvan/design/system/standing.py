@@ -106,7 +106,7 @@ def _too_wide(place: MechanicalPlace, x: Stand, work_m: float) -> Iterator[Misfi
     body = footprint(x)
     if not outline.buffer(1e-3).contains(body):
         over = _sticks_out_m(body, outline)
-        yield Misfit(f"sticks out of {place.name} by {{0}}; {{1}} are allowed", over, 0.0)
+        yield Misfit(f"sticks out of {place.name} by {{0}}", over, 0.0)
         return
     yield Misfit(
         f"wants {{0}} to work before it, {place.name} leaves {{1}}",

@@ -139,8 +139,9 @@ class TestEach(unittest.TestCase):
 
     def test_unit_in_its_place(self):
         own = self.heads[0]
-        job = self.put("indoor_units", own, kind="ducted", unit="orvane-vh-24", position_m=(1.5, 0.6), outdoor=None)
         unit = units()["orvane-vh-24"]
+        at = (1.0 + (unit.width_m + 0.1) / 2, 0.12 + unit.depth_m / 2)
+        job = self.put("indoor_units", own, kind="ducted", unit="orvane-vh-24", position_m=at, outdoor=None)
 
         def place(wide, deep, clear=2.4):
             outline = ((1.0, 0.1), (1.0 + wide, 0.1), (1.0 + wide, 0.1 + deep), (1.0, 0.1 + deep))
@@ -150,7 +151,7 @@ class TestEach(unittest.TestCase):
         roomy = place(unit.width_m + 0.1, unit.depth_m + 0.65)
         self.assertFalse(found(roomy, "unit-place"))
         self.assertIn(
-            "room to work", self.fires(place(unit.width_m + 0.1, unit.depth_m + 0.3), "unit-place").text("ip")
+            "to work before it", self.fires(place(unit.width_m + 0.1, unit.depth_m + 0.3), "unit-place").text("ip")
         )
         low = place(unit.width_m + 0.1, unit.depth_m + 0.65, unit.height_m - 0.1)
         self.assertIn("high", self.fires(low, "unit-place").text("si"))

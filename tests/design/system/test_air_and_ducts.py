@@ -146,7 +146,7 @@ class TestRuns(unittest.TestCase):
 class TestSizing(unittest.TestCase):
     def test_sizes_keep_rate_and_speed(self):
         r = demo_results()
-        job = duct_sizes.size_all(demo(), {"unit1": r.main.ducts}, 0.65)
+        job = duct_sizes.size_all(demo(), {"unit1": r.main.ducts}, {"unit1": 0.65})
         again = solve(job)
         for i, x in again.runs.items():
             if x.run.side == "fresh":
@@ -155,7 +155,7 @@ class TestSizing(unittest.TestCase):
             self.assertLessEqual(x.velocity_m_s, x.velocity_limit_m_s * 1.0001, i)
 
     def test_sizes_can_be_bought(self):
-        job = duct_sizes.size_all(demo(), {"unit1": demo_results().main.ducts}, 0.65)
+        job = duct_sizes.size_all(demo(), {"unit1": demo_results().main.ducts}, {"unit1": 0.65})
         for x in job.design.runs:
             inches = [v / INCH for v in (x.diameter_m, x.width_m, x.height_m) if v is not None]
             for v in inches:
