@@ -26,6 +26,7 @@ from murvan.documents.pages import Page, conditions, sheet_size, signature_lines
 from murvan.documents.plan_sheet import plan_drawer
 from murvan.documents.schedules import (
     balance_schedule,
+    balancing_schedule,
     buy_schedule,
     component_schedule,
     duct_schedule,
@@ -78,10 +79,19 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
             pages.append(Page(f"Duct plan, {s.name.lower()}", plan_drawer(r, s.id, units)))
         pages += table_pages(duct_schedule(r, units), units, size)
         pages += table_pages(register_schedule(r, units), units, size)
+        order = balancing_schedule(r)
+        if order.rows:
+            pages += table_pages(order, units, size, BALANCING)
         pages += table_pages(balance_schedule(r, v), units, size, _balance_note(v, units))
         pages += table_pages(buy_schedule(r, units), units, size)
     pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
+
+
+BALANCING = (
+    "Start with all dampers open. Predicted by the air circuit, filter clean, inside doors open. Set one damper a step and go on when its face shows "
+    "'Then'; faces set before gain a little from those after, as 'At the end' has it."
+)
 
 
 def _balance_note(v: Verdict, units: Units) -> str:

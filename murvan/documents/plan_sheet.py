@@ -318,16 +318,17 @@ class StoreyPlan(StoreySheet):
             if not part:
                 continue
             x = MARGIN + k * column
-            xs = (x, x + 44, x + 112, x + 150, x + 196)
+            xs = (x, x + 34, x + 86, x + 116, x + 152, x + 194)
             heads = (
                 "Run",
                 f"Size {unit('size', self.units)}",
                 unit("flow", self.units),
                 unit("length", self.units),
+                "Level",
                 "Damper",
             )
             for head, left in zip(heads, xs, strict=True):
-                fit(c, left, y0, head, 8, "Inter-Semi", 60, INK2)
+                fit(c, left, y0, head, 8, "Inter-Semi", 44, INK2)
             for n, run in enumerate(part):
                 y = y0 - TABLE_ROW * (n + 1)
                 if n % 2 == 0:
@@ -342,10 +343,11 @@ class StoreyPlan(StoreySheet):
             _size(run, self.units),
             number("flow", x.flow_m3_s, self.units),
             number("length", x.length_m, self.units),
+            text("feet", run.level_m, self.units),
             damper_words(run.damper),
         )
         for k, (cell, left) in enumerate(zip(cells, xs, strict=True)):
-            room = (xs[k + 1] if k < 4 else left + 44) - left - 4
+            room = (xs[k + 1] if k < 5 else left + 44) - left - 4
             fit(self.c, left, y, cell, 8.5, "Inter-Bold" if k == 0 else "Inter", room)
 
 

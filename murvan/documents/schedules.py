@@ -12,8 +12,9 @@ from pathlib import Path
 from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
 from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.results import Results
+from murvan.design.system.balancing import steps
 from murvan.design.system.build import buy_list, size_text
-from murvan.design.system.ducts import RunResult
+from murvan.design.system.ducts import RunResult, damper_words
 from murvan.field.verdict import Verdict
 from murvan.model.job import Reading
 from murvan.units import Units, form, number, shown, unit
@@ -134,6 +135,7 @@ def duct_schedule(r: Results, units: Units) -> Schedule:
             run_size(x, units),
             x.run.material,
             x.length_m,
+            x.run.level_m,
             x.flow_m3_s,
             r.network.run_m3_s.get(x.run.id) if r.network else None,
             x.velocity_m_s,
@@ -152,6 +154,7 @@ def duct_schedule(r: Results, units: Units) -> Schedule:
             (f"Size {unit('size', units)}", "text"),
             ("Material", "text"),
             ("Length", "length"),
+            ("Level", "length"),
             ("Design", "flow"),
             ("Predicted", "flow"),
             ("Speed", "velocity"),
@@ -160,6 +163,35 @@ def duct_schedule(r: Results, units: Units) -> Schedule:
         ),
         rows,
     )
+
+
+def balancing_schedule(r: Results) -> Schedule:
+    """In which order dampers are set, and the flow to expect at each face; empty where there is nothing to set."""
+    tags = {x.id: x.tag for x in r.job.design.registers}
+    rows = tuple(
+        (
+            str(k),
+            x.tag,
+            tags.get(x.register, ""),
+            x.before_m3_s,
+            damper_words(x.opening),
+            x.expect_m3_s,
+            x.end_m3_s,
+            x.design_m3_s,
+        )
+        for k, x in enumerate(steps(r), 1)
+    )
+    columns = (
+        ("Step", "text"),
+        ("Damper", "text"),
+        ("Measure at", "text"),
+        ("Finds", "flow"),
+        ("Set to", "text"),
+        ("Then", "flow"),
+        ("At the end", "flow"),
+        ("Design", "flow"),
+    )
+    return Schedule("balancing", "Balancing order", columns, rows)
 
 
 def register_schedule(r: Results, units: Units) -> Schedule:
@@ -282,6 +314,7 @@ def all_schedules(r: Results, v: Verdict, units: Units) -> tuple[Schedule, ...]:
         component_schedule(r),
         duct_schedule(r, units),
         register_schedule(r, units),
+        balancing_schedule(r),
         balance_schedule(r, v),
         buy_schedule(r, units),
         finding_schedule(r, units),

@@ -49,6 +49,8 @@ class LaidRun(DuctRun):
     path_m: Path = ()
     """On the plan, outwards from the unit, both joints included."""
     rise_m: float = 0.0
+    level_m: float = 0.0
+    """Of its end over its storey's floor."""
     face: Face | None = None
     """Plenum face it leaves."""
     face_from_end_m: float | None = None
@@ -103,6 +105,7 @@ def laid_runs(
             "parent": above[r.id],
             "path_m": own.path,
             "rise_m": own.rise_m,
+            "level_m": joints[r.end].height_m,
             "face": first.face,
             "face_from_end_m": first.face_from_end_m,
             "pieces": r.fittings if r.fittings is not None else tuple(derived(own, over)),

@@ -53,7 +53,8 @@ class TestResultsJson(unittest.TestCase):
         self.assertAlmostEqual(sum(x["heating_w"] for x in data["rooms"]), data["house"]["heating_w"])
         self.assertAlmostEqual(
             data["systems"][0]["blower"]["flow_m3_s"],
-            sum(x["predicted_flow_m3_s"] for x in data["registers"] if x["side"] == "supply"),
+            sum(x["predicted_flow_m3_s"] for x in data["registers"] if x["side"] == "supply")
+            + r.network.leaks["unit1"].supply,
         )
         self.assertEqual(len(data["duct_runs"]), len(demo().design.runs))
         self.assertEqual(len(data["findings"]), len(r.findings))
@@ -92,7 +93,7 @@ class TestSchedules(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             schedules = all_schedules(r, verdict(demo(), r), "si")
             paths = write_csv(schedules, Path(folder) / "new", "si")
-            self.assertEqual(len(paths), 7)
+            self.assertEqual(len(paths), 8)
             write_xlsx(schedules, Path(folder) / "x.xlsx", "si")
             book = load_workbook(Path(folder) / "x.xlsx")
             self.assertEqual(book.sheetnames, [s.title for s in schedules])

@@ -243,6 +243,11 @@ class Sheet:
         x = self.results.runs.get(run.id) if self.results else None
         return x.flow_m3_s if x else 0.0
 
+    def run_predicted(self, run: DuctRun) -> float | None:
+        """Air of a run by the air circuit."""
+        n = self.results.network if self.results else None
+        return n.run_m3_s.get(run.id) if n is not None else None
+
     def run_color(self, run: DuctRun) -> QColor:
         return self.lens.fills.get(f"run:{run.id}") or self.theme(run.side)
 

@@ -277,6 +277,10 @@ def _dimension(p: QPainter, v: Sheet, a: QPointF, b: QPointF, length_m: float) -
     p.restore()
 
 
+APART = 0.05
+"""Share of its air from which on a run's label tells what it gets instead."""
+
+
 def duct_labels(p: QPainter, v: Sheet) -> None:
     """Tag, size and flow of each run; on the duct where it is long and wide enough, else beside it."""
     t = v.theme
@@ -294,7 +298,11 @@ def duct_labels(p: QPainter, v: Sheet) -> None:
             continue
         if trunk and not run.register_id:
             continue
-        beside.append((run, f"{sizes} {v.unit('size')} · {v.number('flow', flow)}", v.unit("flow")))
+        body = f"{sizes} {v.unit('size')} · {v.number('flow', flow)}"
+        got = v.run_predicted(run)
+        if got is not None and abs(got - flow) > APART * max(flow, 1e-6):
+            body += f", gets {v.number('flow', got)}"
+        beside.append((run, body, v.unit("flow")))
     for run, body, unit_ in beside:
         tag_w = paint.text_width(run.tag, 11.5, 700) + 12
         body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16

@@ -26,6 +26,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.design.system import ducts, explain_ducts
+from murvan.design.system.balancing import steps
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
@@ -137,22 +138,22 @@ class DuctsStation(Station):
                 Legend("line", "supply", "throw"),
             )
         if storey is not None:
-            where = (
-                f"In the {view.text('size', storey.ceiling_space_m)} space"
-                if storey.duct_place == "inside"
-                else f"In the {storey.duct_place}"
-            )
+            where = f"In the {storey.duct_place}" if storey.duct_place != "inside" else "Inside the shell"
+            if storey.duct_place == "inside" and storey.ceiling_space_m > 0:
+                where = f"In the {view.text('size', storey.ceiling_space_m)} space"
             out.note = (where, "Widths to scale", f"size {view.unit('size')} · {view.unit('flow')}")
         return out
 
     def strip(self, view: View) -> Strip:
         s, d, b = view.ducted, view.ducted.ducts, view.ducted.blower
-        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', s.airflow.total_m3_s)}"]
+        at = float(b.flow_m3_s[0]) if b is not None else s.airflow.total_m3_s
+        static = float(b.external_static_pa[0]) if b is not None else d.total_pa
+        lines = [f"of {view.text('pressure', d.limit_pa)}", f"at {view.text('flow', at)}"]
         if b is not None:
-            lines.append(f"predicted {view.num('pressure', float(b.external_static_pa[0]))}")
+            lines.append(f"bar at {view.text('flow', s.airflow.total_m3_s)}")
         return Strip(
-            f"Static{_whose(view)}, longest path",
-            view.num("pressure", d.total_pa),
+            f"Static{_whose(view)}, {'predicted' if b is not None else 'longest path'}",
+            view.num("pressure", static),
             tuple(lines),
             lambda p, r: _budget(p, r, view),
         )
@@ -217,6 +218,7 @@ class DuctsStation(Station):
             (
                 run_fields(view, run, self.scope, self.set_scope),
                 *_plenum_picture(view, run),
+                *_setting(view, run),
                 Arith(explain_ducts.explain_run(x, d)),
                 *rates,
                 _pieces(view, x),
@@ -257,12 +259,13 @@ def _columns(view: View) -> tuple[Column, ...]:
         Column("Room", "", 116, "l"),
         Column("Runs", "", 72, "l"),
         Column("Air", view.unit("flow"), 64),
+        Column("Gets", "", 52),
         Column("Size", view.unit("size"), 66),
         Column("Length + fittings", view.unit("length"), 134),
         Column("Friction", view.unit("friction").replace("in wc", ""), 98),
-        Column("", "", 56),
-        Column("Speed", view.unit("velocity"), 80),
-        Column("", "", 56),
+        Column("", "", 40),
+        Column("Speed", view.unit("velocity"), 76),
+        Column("", "", 40),
         Column("Path", view.unit("pressure"), 80),
         Column("Excess", "", 62),
         Column("Damper", "", 62),
@@ -281,6 +284,7 @@ def _sums(view: View, runs: list[RunResult], air_m3_s: float) -> list[Cell]:
     return [
         Cell(f"{len(runs)} runs"),
         Cell(view.num("flow", air_m3_s)),
+        Cell(view.num("flow", _got(view, runs))),
         Cell(),
         Cell(),
         Cell(view.num("friction", max((x.friction_pa_m for x in runs), default=None))),
@@ -292,6 +296,12 @@ def _sums(view: View, runs: list[RunResult], air_m3_s: float) -> list[Cell]:
     ]
 
 
+def _got(view: View, runs: list[RunResult]) -> float | None:
+    """What runs bring by the air circuit."""
+    n = view.r.network
+    return sum(n.register_m3_s.get(x.ends_in or "", 0.0) for x in runs) if n is not None else None
+
+
 def _room_cells(view: View, i: int) -> list[Cell]:
     """A room in the ledger: its runs, told by the one with the longest path."""
     room, runs = view.job.rooms[i], _runs_of(view, i)
@@ -299,7 +309,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
     mark = unjudged(mark) if view.r.network is None else mark
     if not runs:
         dash = Cell("–")
-        none = (Cell("no run"), dash, dash, dash, Cell(), Cell(), dash, Cell(), dash, Cell(), Cell())
+        none = (Cell("no run"), dash, dash, dash, dash, Cell(), Cell(), dash, Cell(), dash, Cell(), Cell())
         return [Cell(room.name, True), *none, Cell(mark=unjudged(mark))]
     x, top = runs[0], runs[0].velocity_max_m_s * 1.15
     rate = view.r.systems[x.run.indoor].ducts.friction_rate_pa_m or 1.0
@@ -307,6 +317,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
         Cell(room.name, True),
         Cell(", ".join(r.run.tag for r in runs)),
         Cell(view.num("flow", float(view.r.airflow.design_m3_s[i])), True),
+        Cell(view.num("flow", _got(view, runs))),
         Cell(_size_of(view, runs), True),
         Cell(f"{view.num('length', x.length_m, 0)} + {view.num('length', x.equivalent_length_m, 0)}"),
         Cell(view.num("friction", x.friction_pa_m), True),
@@ -329,6 +340,21 @@ def _size_of(view: View, runs: list[RunResult]) -> str:
     if len(runs) == 1:
         return one
     return f"{one} each" if all(r.run.diameter_m == run.diameter_m for r in runs) else f"{one}, …"
+
+
+def _setting(view: View, run: DuctRun) -> tuple[List_, ...]:
+    """The order in which dampers are set on site, with this one's step."""
+    found = steps(view.r) if run.damper is not None and run.register_id else ()
+    k = next((k for k, x in enumerate(found) if x.run == run.id), None)
+    if k is None:
+        return ()
+    x = found[k]
+    rows = (
+        ListRow("Finds, all before it set", view.text("flow", x.before_m3_s)),
+        ListRow(f"Set to {damper_words(x.opening)}, then", view.text("flow", x.expect_m3_s)),
+        ListRow("When all are set", view.text("flow", x.end_m3_s), f"design {view.num('flow', x.design_m3_s)}"),
+    )
+    return (List_("Balancing on site", f"step {k + 1} of {len(found)}", rows),)
 
 
 def _plenum_picture(view: View, run: DuctRun) -> tuple[Picture, ...]:

@@ -21,7 +21,7 @@ from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.balancing import balanced
 from murvan.design.system.duct_sizes import jacket_m
-from murvan.design.system.ducts import rate_of
+from murvan.design.system.ducts import duct_pa, fixed_pa, rate_of
 from murvan.design.system.jump import with_jumps
 from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
@@ -35,6 +35,7 @@ from murvan.model.job import Job, Point
 from murvan.units import INCH
 
 Scheme = Literal["trunk", "tree", "twin", "radial", "interior"]
+Spaces = dict[tuple[Point, ...], Space]
 NAMES: dict[Scheme, str] = {
     "trunk": "Trunk and branches",
     "tree": "Shortest tree",
@@ -89,10 +90,11 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
     if unit.storey is None:
         r = solve(place_unit(r.job, unit_id, r.systems[unit_id].airflow.total_m3_s), r)
     made: list[Layout] = []
+    spaces: Spaces = {}
     trouble: JobValueError | None = None
     for k, scheme in enumerate(NAMES):
         try:
-            one = _proved(r, unit, scheme)
+            one = _proved(r, unit, scheme, spaces)
         except JobValueError as exc:  # one way may need more pressure than there is where another does not
             trouble = exc
         else:
@@ -134,12 +136,12 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
     return unit
 
 
-def _proved(r: Results, unit: IndoorUnit, scheme: Scheme) -> Layout:
+def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Layout:
     flow = r.systems[unit.id].airflow.total_m3_s
     job = r.job
     if scheme == "interior":
         job = _with_interior(solve(job, r), unit.id)
-    job, missed = draw(job, unit.id, scheme, flow)
+    job, missed = draw(job, unit.id, scheme, flow, spaces)
     drawn = solve(job, r)
     drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
     job = size_and_balance(drawn)
@@ -253,8 +255,7 @@ def _lowest_tap(r: Results, unit_id: str) -> Results:
         if tap < 1 or r.network is None or s.unit is None:
             return r
         made = fan_curve(s.unit, tap, r.conditions.density_kg_m3).single(s.airflow.total_m3_s)[0]
-        longest = (*s.ducts.longest_supply, *s.ducts.longest_return)
-        if made < s.ducts.total_pa - sum(s.ducts.runs[i].damper_pa for i in longest):
+        if made < fixed_pa(s.ducts) + duct_pa(s.ducts):
             return r
         tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
         tried = solve(balanced(tried), tried)
@@ -325,8 +326,14 @@ def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
 # ---- drawing --------------------------------------------------------------------------------------------------
 
 
-def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> tuple[Job, tuple[str, ...]]:
-    """The job with plenums and ducts of a unit drawn anew, not sized yet; and the faces that no way leads to, by id."""
+def draw(
+    job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float, spaces: Spaces | None = None
+) -> tuple[Job, tuple[str, ...]]:
+    """The job with plenums and ducts of a unit drawn anew, not sized yet; and the faces that no way leads to, by id.
+
+    Args:
+        spaces: The allowed space by the places that it has to have, kept from one scheme to the next.
+    """
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
     plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s))
     outlet = {p.side: p.position_m for p in plenums}
@@ -335,7 +342,12 @@ def draw(job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float) -> tuple[Job,
     missed: list[str] = []
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}
-        space = allowed(job, (outlet[side], *(x.position_m for x in mine.values())), outlet[side], unit.storey or "")
+        through = (outlet[side], *(x.position_m for x in mine.values()))
+        space = spaces.get(through) if spaces is not None else None
+        if space is None:
+            space = allowed(job, through, outlet[side], unit.storey or "")
+            if spaces is not None:
+                spaces[through] = space
         root = [(k, outlet[side]) for k, x in enumerate(space.layers) if x.storey == unit.storey]
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"

@@ -14,11 +14,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix, csr_matrix
-from shapely.geometry import Polygon
 
 from murvan.design.house.duct_spaces import lies_at
+from murvan.design.house.duct_ways import blocked, joists
 from murvan.design.lay.pieces import ABOVE_M, BELOW_M, bay_middle
-from murvan.model.house import Storey, Structure, floor_heights
+from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id
 
@@ -37,15 +37,6 @@ CHASE_ELSEWHERE_M = 6.0
 SOFFIT_ROOMS = ("hall", "landing", "utility", "other")
 TURN_M, RISE_M = 1.2, 1.0
 """An elbow, and each end of a rise, as metres of duct."""
-BLOCKS: dict[str, tuple[str, ...]] = {
-    "panel": ("soffit", "chase"),
-    "filter": ("chase",),
-    "hatch": ("over", "soffit", "chase"),
-    "flue": ("over", "under", "soffit", "chase"),
-    "stairs": ("under", "soffit", "chase"),
-    "other": ("chase",),
-}
-"""What floor to keep clear blocks over and under it, by its reason."""
 
 
 class Layer(NamedTuple):
@@ -204,51 +195,11 @@ def _free(job: Job, layer: Layer, at: NDArray[np.float64]) -> tuple[NDArray[np.b
         for p in job.places:
             if p.kind in kinds and p.storey == layer.storey:
                 inside |= shapely.intersects_xy(shapely.polygons(p.outline_m), at[:, 0], at[:, 1])
-    for blocked in _blocked(job, layer.storey, layer.level):
-        inside &= ~shapely.contains_xy(blocked, at[:, 0], at[:, 1])
+    for _, outline in blocked(job, layer.storey, layer.level):
+        inside &= ~shapely.contains_xy(outline, at[:, 0], at[:, 1])
     places, clear = lies_at(job, layer.storey, at, layer.height_m)
     inside &= np.isnan(clear) | (clear >= LEAST_CLEAR_M)
     return inside, ~np.isin(places, ("inside", "basement"))
-
-
-def _blocked(job: Job, storey: str, level: str) -> list[Polygon]:
-    """Outlines that ducts of a level go round: floor to keep clear, skylights."""
-    out = [Polygon(x.outline_m) for x in job.keep_clear if x.storey == storey and level in BLOCKS[x.reason]]
-    if level in ("over", "soffit"):
-        rooms = {r.id for r in job.rooms if r.storey == storey}
-        for o in job.openings:
-            if o.kind == "skylight" and o.room in rooms and o.position_m is not None:
-                x, y = o.position_m
-                out.append(shapely.box(x - o.width_m / 2, y - o.height_m / 2, x + o.width_m / 2, y + o.height_m / 2))
-    return out
-
-
-def _structure(job: Job, layer: Layer) -> Structure | None:
-    """Joists that a duct of a level can't cross; none where there are none, or where it can."""
-    order = [s.id for s in job.storeys]
-    k = order.index(layer.storey)
-    storey: Storey = job.storeys[k]
-    above = k + 1 < len(order) and any(r.storey == order[k + 1] for r in job.rooms)
-    if layer.level == "over":
-        over = job.storeys[k + 1].floor_structure if above else None
-        s = storey.ceiling_structure or over
-        free = not above or storey.ceiling_space_m > 0
-    elif layer.level == "under":
-        below = k > 0 and any(r.storey == order[k - 1] for r in job.rooms)
-        s = storey.floor_structure or (job.storeys[k - 1].ceiling_structure if below else None)
-        # below the joists of a basement or crawl space there is room
-        free = storey.duct_place in ("crawl", "basement") or (below and _cellar(job, job.storeys[k - 1]))
-        free = free or (k == 0 and job.foundation in ("crawl", "basement"))
-        if k > 0 and job.storeys[k - 1].ceiling_space_m > 0:
-            free = True
-    else:
-        return None
-    return None if free or s is None or s.kind not in ("joists", "i_joists") else s
-
-
-def _cellar(job: Job, storey: Storey) -> bool:
-    """A storey in whose ceiling ducts may hang below the joists."""
-    return storey.duct_place == "basement"
 
 
 def _along(
@@ -262,7 +213,7 @@ def _along(
 ) -> bool:
     """Ways along both axes of a level; whether joists shut one of them."""
     xs, ys = lines
-    s = _structure(job, layer)
+    s = joists(job, layer.storey, layer.level)
     dearer = BESIDE["soffit"] if layer.level == "soffit" else 1.0
     for axis in (0, 1):
         if s is not None and (s.runs == "x") != (axis == 0):
@@ -273,8 +224,27 @@ def _along(
         length = np.broadcast_to(step[None, :] if axis == 0 else step[:, None], free[a].shape)
         cost = length * dearer * np.where(outside[a] | outside[b], BESIDE["outside"], 1.0)
         ok = free[a] & free[b]
+        ok &= _clear(job, layer, (np.broadcast_to(xs, free.shape), np.broadcast_to(ys[:, None], free.shape)), (a, b))
         edges.add(index[a][..., axis][ok], index[b][..., axis][ok], cost[ok])
     return s is not None
+
+
+def _clear(
+    job: Job,
+    layer: Layer,
+    grid: tuple[NDArray[np.float64], NDArray[np.float64]],
+    ends: tuple[tuple[slice, slice], tuple[slice, slice]],
+) -> NDArray[np.bool_]:
+    """Whether each way between two places keeps out of what is blocked."""
+    outlines = blocked(job, layer.storey, layer.level)
+    x, y = grid
+    a, b = ends
+    ok = np.ones(x[a].shape, bool)
+    if outlines:
+        ways = shapely.linestrings(np.stack([np.stack([x[a], y[a]], -1), np.stack([x[b], y[b]], -1)], -2))
+        for _, outline in outlines:
+            ok &= ~shapely.intersects(ways, outline.buffer(-0.01))
+    return ok
 
 
 def _turns(edges: _Edges, free: NDArray[np.bool_], index: NDArray[np.intp]) -> None:
@@ -342,6 +312,6 @@ def _chase_toll(job: Job, at: NDArray[np.float64]) -> NDArray[np.float64]:
         row = out[order[r.storey]]
         row[here] = np.minimum(row[here], cost)
     for storey, k in order.items():
-        for blocked in _blocked(job, storey, "chase"):
-            out[k][shapely.contains_xy(blocked, at[:, 0], at[:, 1])] = np.inf
+        for _, outline in blocked(job, storey, "chase"):
+            out[k][shapely.contains_xy(outline, at[:, 0], at[:, 1])] = np.inf
     return out

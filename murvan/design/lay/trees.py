@@ -138,7 +138,7 @@ class _Layer:
             storey.id,
             corners_m=points[1:-1],
             register_id=face.id if face is not None else None,
-            damper=1.0 if self.side == "supply" and face is not None else None,
+            damper=1.0 if face is not None and (self.side == "supply" or len(self.faces) > 1) else None,
             **made,
         )
         return joint

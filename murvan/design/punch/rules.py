@@ -11,6 +11,7 @@ from murvan.design.arithmetic import Quantity
 from murvan.design.house.geometry import Geometry
 from murvan.design.memo import Memo, Reads
 from murvan.design.punch import checks, house_checks, load_checks
+from murvan.design.punch.air_rules import AIR_RULES
 from murvan.design.punch.duct_rules import DUCT_RULES
 from murvan.design.punch.finding import Finding, Hit, Rule
 from murvan.design.punch.unit_rules import UNIT_RULES
@@ -428,6 +429,7 @@ RULES: tuple[Rule, ...] = (
         checks.return_missing,
     ),
     *DUCT_RULES,
+    *AIR_RULES,
 )
 
 

@@ -30,11 +30,13 @@ LEAST = 0.02
 
 @dataclass(frozen=True)
 class _Leaves:
-    """Supply runs with a damper that end in a register, as arrays (n,)."""
+    """Runs with a damper that end in a face, as arrays (n,)."""
 
     runs: tuple[LaidRun, ...]
     branch: NDArray[np.intp]
     face: NDArray[np.intp]
+    back: NDArray[np.bool_]
+    """Whether it is of the return."""
     want_m3_s: Array
     pressure_of_c: Array
     """Pa per (m3/s)2 of a loss coefficient of 1."""
@@ -42,12 +44,12 @@ class _Leaves:
     """Damper coefficient as it is."""
 
 
-def _leaves(r: Results, n: Network) -> _Leaves | None:
+def _leaves(r: Results, n: Network, sides: tuple[str, ...]) -> _Leaves | None:
     found = [
         (x.run, s.airflow.register_m3_s.get(x.run.register_id or "", 0.0))
         for s in r.systems.values()
         for x in s.ducts.runs.values()
-        if x.run.side == "supply" and x.run.damper is not None and x.run.register_id in n.layout.register_branch
+        if x.run.side in sides and x.run.damper is not None and x.run.register_id in n.layout.register_branch
     ]
     found = [(run, want) for run, want in found if want > 0]
     if not found:
@@ -58,6 +60,7 @@ def _leaves(r: Results, n: Network) -> _Leaves | None:
         runs,
         np.array([n.layout.run_branch[x.id] for x in runs]),
         np.array([n.layout.register_branch[x.register_id or ""] for x in runs]),
+        np.array([x.side == "return" for x in runs]),
         np.array([want for _, want in found]),
         np.array([0.5 * density / duct.run_area_m2(x) ** 2 for x in runs]),
         ductflow.damper_coefficient(np.array([x.damper for x in runs])),
@@ -84,7 +87,7 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     """
     job = job or r.job
     n = r.network
-    leaves = _leaves(r, n) if n is not None else None
+    leaves = _leaves(r, n, ("supply", "return")) if n is not None else None
     if n is None or leaves is None:
         return balance_dampers(job, r.runs)
     least, most = float(ductflow.DAMPER_C[0]), float(ductflow.damper_coefficient(np.asarray(LEAST)))
@@ -101,11 +104,15 @@ def balanced(r: Results, job: Job | None = None) -> Job:
         q = np.maximum(flow[leaves.face], 1e-6)
         share = q / leaves.want_m3_s
         open_ = c <= least * 1.001
-        goal = min(1.0, float(share[open_].min())) if open_.any() else min(1.0, float(share.max()))
+        goal = np.where(leaves.back, _goal(share, open_, leaves.back), min(1.0, _goal(share, open_, ~leaves.back)))
         off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
         if float(off.max()) < NEAR:
             break
-        over = pressure[n.circuit.start[leaves.branch]] - pressure[n.circuit.end[leaves.face]]
+        first, last = (
+            np.where(leaves.back, leaves.face, leaves.branch),
+            np.where(leaves.back, leaves.branch, leaves.face),
+        )
+        over = pressure[n.circuit.start[first]] - pressure[n.circuit.end[last]]
         whole = np.maximum(over, 1e-3) / q**2
         c = np.clip(c + whole * ((share / goal) ** 2 - 1) / leaves.pressure_of_c, least, most)
     opening = {
@@ -113,6 +120,13 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     }
     runs = tuple(changed(x, x.tag, damper=opening[x.id]) if x.id in opening else x for x in job.design.runs)
     return with_design(job, runs=runs)
+
+
+def _goal(share: Array, open_: NDArray[np.bool_], side: NDArray[np.bool_]) -> float:
+    """The share of its air that every face of a side is brought to: that of the hardest whose damper is open."""
+    if not side.any():
+        return 1.0
+    return float(share[side & open_].min()) if (side & open_).any() else float(share[side].max())
 
 
 @dataclass(frozen=True)
@@ -135,7 +149,7 @@ class Step:
 def steps(r: Results) -> tuple[Step, ...]:
     """The order in which dampers are set, the one that takes most air beyond its own first: all start open."""
     n = r.network
-    leaves = _leaves(r, n) if n is not None else None
+    leaves = _leaves(r, n, ("supply",)) if n is not None else None
     if n is None or leaves is None:
         return ()
     base = situation_k(n.circuit, n.layout)[0]

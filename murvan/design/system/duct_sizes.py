@@ -19,6 +19,7 @@ from murvan.design.system.ducts import (
 )
 from murvan.model.edit import changed, with_design
 from murvan.model.job import DuctRun, Job
+from murvan.model.routes import parents
 from murvan.physics import ductflow
 from murvan.units import INCH
 
@@ -119,7 +120,30 @@ def size_all(job: Job, systems: Mapping[str, Ducts], rates_pa_m: Mapping[str, fl
         rate = air.friction_rate_pa_m or (rates_pa_m or {}).get(run.indoor) or d.friction_rate_pa_m
         return size_for(run, d.runs[run.id].flow_m3_s, rate, air.velocity_profile, storeys.get(run.storey, 0.0))
 
-    return with_design(job, runs=tuple(sized(r) for r in job.design.runs))
+    return with_design(job, runs=_none_wider(tuple(sized(r) for r in job.design.runs)))
+
+
+def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:
+    """Runs of which none is larger than the one it leaves or feeds: that one is as large as it then, of its own shape."""
+    by_id = {r.id: r for r in runs}
+    over = parents(runs)
+    depth = {r.id: 0 for r in runs}
+    for r in runs:
+        at = over[r.id]
+        while at is not None:
+            depth[r.id] += 1
+            at = over[at]
+    for i in sorted(depth, key=lambda k: -depth[k]):
+        up = over[i]
+        if up is None:
+            continue
+        mine, its = by_id[i], by_id[up]
+        steps = next_size(its)
+        while run_area_m2(its) < run_area_m2(mine) * 0.999 and steps:
+            its = changed(its, its.tag, **steps)
+            steps = next_size(its)
+        by_id[up] = its
+    return tuple(by_id[r.id] for r in runs)
 
 
 def balance_dampers(job: Job, results: Mapping[str, RunResult]) -> Job:

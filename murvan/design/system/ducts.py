@@ -269,6 +269,11 @@ def fixed_pa(d: Ducts) -> float:
     return sum(b.pressure_pa for b in d.budget if b.name not in DUCT_PARTS)
 
 
+def duct_pa(d: Ducts) -> float:
+    """Pressure that the ducts of the longest path lose with their dampers open."""
+    return sum(b.pressure_pa for b in d.budget if b.name in DUCT_PARTS and b.name != "damper")
+
+
 def rate_of(d: Ducts, available_pa: float) -> float:
     """Friction rate that a blower's pressure at design flow leaves, Pa/m; 0 where it leaves none.
 
@@ -280,7 +285,8 @@ def rate_of(d: Ducts, available_pa: float) -> float:
     return usable / effective if effective > 0 else 0.0
 
 
-DUCT_PARTS = ("return duct", "riser", "trunk", "run", "fresh duct")
+DUCT_PARTS = ("return duct", "trunk", "run", "damper")
+"""Parts of the budget that are lost in ducts; 'damper' is what balancing takes of the longest path."""
 
 
 @dataclass(frozen=True)
@@ -457,5 +463,8 @@ def _budget(
             parts.append(BudgetPart("supply", "zone", zone))
         parts.append(BudgetPart("supply", "trunk", sum(loss(i) for i in supply[:-1]) - zone))
         parts.append(BudgetPart("supply", "run", loss(supply[-1])))
+        open_c = float(ductflow.DAMPER_C[0])
+        shut = sum(max(results[i].damper_c - open_c, 0.0) * results[i].velocity_pa for i in supply)
+        parts.append(BudgetPart("supply", "damper", shut))
         parts.append(BudgetPart("supply", "outlet", face(supply)))
     return tuple(p for p in parts if p.pressure_pa > 0.01)

@@ -123,10 +123,15 @@ def on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float) -> l
     return out
 
 
-def goes_on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float) -> bool:
+EDGE_M = 0.5 * INCH
+"""Least metal beside a hole; common practice."""
+
+
+def goes_on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float, edge_m: float = GAP_M / 2) -> bool:
     """Whether holes lie on a face with metal between them and to its edges."""
+    edge = edge_m - 1e-6
     return all(
-        w / 2 + GAP_M / 2 <= x <= wide_m - w / 2 - GAP_M / 2 and h / 2 <= y <= tall_m - h / 2
+        w / 2 + edge <= x <= wide_m - w / 2 - edge and h / 2 <= y <= tall_m - h / 2
         for (w, h), (x, y) in zip(sizes, on_face(sizes, wide_m, tall_m), strict=True)
     )
 

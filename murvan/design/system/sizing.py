@@ -10,7 +10,7 @@ from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system import duct_sizes
 from murvan.design.system.balancing import balanced
-from murvan.design.system.ducts import Ducts, fixed_pa
+from murvan.design.system.ducts import Ducts, duct_pa, fixed_pa
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
@@ -50,13 +50,13 @@ def size_and_balance(results: Results) -> Job:
 def _least_metal(results: Results, sized: Mapping[str, Ducts]) -> tuple[Job, Results]:
     """Every run at the friction rate, which is raised while the ducts leave much of the pressure unused: sizes in stock are
     larger than what the rate asks for."""
-    job = duct_sizes.size_all(results.job, sized)
+    rates = {i: min(d.friction_rate_pa_m, MOST_PA_M) for i, d in sized.items()}
+    job = duct_sizes.size_all(results.job, sized, rates)
     found = solve(job, results)
     if results.job.design.air.friction_rate_pa_m is not None:
         return job, found
-    rates = {i: d.friction_rate_pa_m for i, d in sized.items()}
     for _ in range(FINER):
-        rates = {i: rate * _room_left(found.systems[i].ducts) for i, rate in rates.items()}
+        rates = {i: min(rate * _room_left(found.systems[i].ducts), MOST_PA_M) for i, rate in rates.items()}
         tried = duct_sizes.size_all(results.job, sized, rates)
         after = solve(tried, found)
         if tried == job or any(_room_left(after.systems[i].ducts) < 1 for i in rates):
@@ -66,12 +66,14 @@ def _least_metal(results: Results, sized: Mapping[str, Ducts]) -> tuple[Job, Res
 
 
 FINER = 4
+MOST_PA_M = 0.17 * 249.08891 / 30.48
+"""Friction rate that ducts are sized to at most, where a blower has much to spare: 0.17 in wc/100 ft; common practice."""
 
 
 def _room_left(d: Ducts) -> float:
     """Pressure that the ducts may take over what they do, at most half as much again."""
     fixed = fixed_pa(d)
-    used = max(d.total_pa - fixed, 1e-3)
+    used = max(duct_pa(d), 1e-3)
     return min((0.9 * min(d.available_pa, d.limit_pa) - fixed) / used, 1.5)
 
 

@@ -24,7 +24,8 @@ class Terminal:
     pressure_pa: float
     throw_m: float
     wall_m: float
-    """Distance to the nearest wall it blows at (mean of the four directions for a ceiling register)."""
+    """Distance it blows: to the wall across of one in a wall, up to a seated head of one in the floor, the mean of the four
+    directions of one in the ceiling."""
 
 
 def terminals(
@@ -45,13 +46,28 @@ def terminals(
             limit,
             register_k(x, density) * flow**2,
             throw,
-            _wall_distance(by_id[x.room], x.position_m) if x.side == "supply" else 0.0,
+            _blows_m(x, by_id[x.room]) if x.side == "supply" else 0.0,
         )
     return out
 
 
-def _wall_distance(outline: tuple[tuple[float, float], ...], at: tuple[float, float]) -> float:
-    """Mean distance to the walls in the four directions of the plan."""
+UP_M = 1.8
+"""The height that air from the floor has to reach; common practice."""
+
+
+def _blows_m(x: Register, outline: tuple[tuple[float, float], ...]) -> float:
+    """Distance to what a register blows at."""
+    if x.kind == "floor":
+        return UP_M
+    found = _ways(outline, x.position_m)
+    if x.kind == "sidewall" and len(found) == 4:
+        nearest = min(range(4), key=lambda k: found[k])
+        return found[nearest ^ 1]  # ways stand in pairs: along x, along y
+    return sum(found) / len(found) if found else 0.0
+
+
+def _ways(outline: tuple[tuple[float, float], ...], at: tuple[float, float]) -> list[float]:
+    """Distances to the walls to the right, the left, down and up the plan; without those that meet none."""
     x, y = at
     best = [float("inf")] * 4
     for (x0, y0), (x1, y1) in zip(outline, outline[1:] + outline[:1], strict=True):
@@ -61,8 +77,7 @@ def _wall_distance(outline: tuple[tuple[float, float], ...], at: tuple[float, fl
         if (x0 > x) != (x1 > x):
             d = y0 + (x - x0) * (y1 - y0) / (x1 - x0) - y
             best[2 + (d < 0)] = min(best[2 + (d < 0)], abs(d))
-    found = [b for b in best if b < float("inf")]
-    return sum(found) / len(found) if found else 0.0
+    return [b for b in best if b < float("inf")]
 
 
 def filter_velocity_m_s(filter: Filter, flow_m3_s: float) -> float:

@@ -9,7 +9,7 @@ from murvan.design import solve
 from murvan.design.system import build, duct_sizes, ducts, explain_ducts
 from murvan.design.system.airflow import explain_room
 from murvan.design.system.plenums import FACE_VELOCITY, explain_plenum
-from murvan.design.system.terminals import _wall_distance
+from murvan.design.system.terminals import _blows_m
 from murvan.design.system.unit_losses import unit_losses
 from murvan.model import Ref, Tick, remove, replace, with_design
 from murvan.model.edit import changed
@@ -205,9 +205,18 @@ class TestPlenumsAndTerminals(unittest.TestCase):
         self.assertAlmostEqual(t.face_velocity_m_s, t.flow_m3_s / (144 * INCH**2))
         self.assertGreater(t.throw_m, 0.5)
 
-    def test_wall_distance_in_a_square(self):
-        self.assertAlmostEqual(_wall_distance(((0, 0), (4, 0), (4, 4), (0, 4)), (1, 2)), 2.0)
-        self.assertAlmostEqual(_wall_distance(((0, 0), (4, 0), (4, 4), (0, 4)), (1, 1)), 2.0)
+    def test_what_a_register_blows_at_in_a_square(self):
+        """In the ceiling the mean of the four ways; in a wall the wall across; from the floor up to a seated head."""
+        square = ((0, 0), (4, 0), (4, 4), (0, 4))
+        x = next(r for r in demo().design.registers if r.side == "supply")
+        for kind, at, want in (
+            ("ceiling", (1, 2), 2.0),
+            ("ceiling", (1, 1), 2.0),
+            ("sidewall", (0.1, 2), 3.9),
+            ("sidewall", (2, 3.8), 3.8),
+            ("floor", (1, 1), 1.8),
+        ):
+            self.assertAlmostEqual(_blows_m(changed(x, x.tag, kind=kind, position_m=at), square), want, msg=kind)
 
 
 class TestCutList(unittest.TestCase):

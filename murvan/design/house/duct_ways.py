@@ -1,0 +1,70 @@
+"""What stands in the way of ducts in a house: floor that is kept clear, skylights, joists that lie across."""
+
+from __future__ import annotations
+
+import shapely
+from shapely.geometry import Polygon
+
+from murvan.model.house import Storey, Structure
+from murvan.model.job import Job
+
+BLOCKS: dict[str, tuple[str, ...]] = {
+    "panel": ("soffit", "chase"),
+    "filter": ("chase",),
+    "hatch": ("over", "soffit", "chase"),
+    "flue": ("over", "under", "soffit", "chase"),
+    "stairs": ("under", "soffit", "chase"),
+    "other": ("chase",),
+}
+"""What floor to keep clear blocks over and under it, by its reason."""
+
+
+def blocked(job: Job, storey: str, level: str) -> list[tuple[str, Polygon]]:
+    """What ducts of a level go round, by name: floor to keep clear, skylights.
+
+    Args:
+        level: 'over' the ceiling, 'under' the floor, 'soffit' below the ceiling, or 'chase' up through the rooms.
+    """
+    out = [(x.name, Polygon(x.outline_m)) for x in job.keep_clear if x.storey == storey and level in BLOCKS[x.reason]]
+    if level in ("over", "soffit"):
+        rooms = {r.id for r in job.rooms if r.storey == storey}
+        for o in job.openings:
+            if o.kind == "skylight" and o.room in rooms and o.position_m is not None:
+                x, y = o.position_m
+                half = (o.width_m / 2, o.height_m / 2)
+                out.append((o.tag, shapely.box(x - half[0], y - half[1], x + half[0], y + half[1])))
+    return out
+
+
+def joists(job: Job, storey_id: str, level: str) -> Structure | None:
+    """Joists between which a duct of a level lies and that it can't cross; none where there are none, or where it can:
+    in trusses with open webs, over the joists of an attic, under those of a basement or crawl space."""
+    order = [s.id for s in job.storeys]
+    k = order.index(storey_id)
+    storey = job.storeys[k]
+    if level == "over":
+        s, free = _overhead(job, order, k, storey)
+    elif level == "under":
+        s, free = _underfoot(job, order, k, storey)
+    else:
+        return None
+    return None if free or s is None or s.kind not in ("joists", "i_joists") else s
+
+
+def _rooms_on(job: Job, storey: str) -> bool:
+    return any(r.storey == storey for r in job.rooms)
+
+
+def _overhead(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
+    above = k + 1 < len(order) and _rooms_on(job, order[k + 1])
+    over = job.storeys[k + 1].floor_structure if above else None
+    return storey.ceiling_structure or over, not above or storey.ceiling_space_m > 0
+
+
+def _underfoot(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
+    below = job.storeys[k - 1] if k > 0 and _rooms_on(job, order[k - 1]) else None
+    s = storey.floor_structure or (below.ceiling_structure if below is not None else None)
+    free = storey.duct_place in ("crawl", "basement") or (k == 0 and job.foundation in ("crawl", "basement"))
+    if below is not None:
+        free = free or below.duct_place == "basement" or below.ceiling_space_m > 0
+    return s, free
