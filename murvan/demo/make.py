@@ -4,12 +4,22 @@ from collections.abc import Callable
 
 from murvan.demo import demo_path
 from murvan.demo.coltsfoot_close import bungalow
+from murvan.demo.complete import designed
 from murvan.demo.sorrel_lane_readings import finished_job
 from murvan.demo.weir_steps import narrow_house
 from murvan.model.files import job_text
 from murvan.model.job import Job
 
-MAKERS: dict[str, Callable[[], Job]] = {"demo": finished_job, "bungalow": bungalow, "narrow": narrow_house}
+
+def _bungalow() -> Job:
+    return designed(bungalow(), 70, {"Kitchen": 100, "Powder": 50})
+
+
+def _narrow() -> Job:
+    return designed(narrow_house(), 90, {"Kitchen": 100, "Powder": 50})
+
+
+MAKERS: dict[str, Callable[[], Job]] = {"demo": finished_job, "bungalow": _bungalow, "narrow": _narrow}
 
 
 def main() -> None:

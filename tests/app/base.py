@@ -18,6 +18,8 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton  # n
 from murvan.app.guard import guard  # noqa: E402
 from murvan.app.main import application  # noqa: E402
 from murvan.app.window import MainWindow  # noqa: E402
+from murvan.model.edit import changed  # noqa: E402
+from murvan.model.job import Design  # noqa: E402
 
 
 class WindowTest(unittest.TestCase):
@@ -62,6 +64,14 @@ class WindowTest(unittest.TestCase):
         return self.guard.reports
 
     # ---- doing ----
+
+    def open_bare(self, which):
+        """A sample as it was surveyed, before anything is designed for it."""
+        self.window.doing.files.open_demo(which)
+        self.settle()
+        self.window.edit("As surveyed", lambda job: changed(job, job.name, design=Design(), options=()))
+        self.window.document.stack.clear()
+        self.settle()
 
     def settle(self, seconds: float = 0.0):
         """Let the window work until its figures belong to its job."""

@@ -50,8 +50,7 @@ class Calls(WindowTest):
         self.assertIn("as usual", self.window.card.spec.hero_note)
 
     def test_without_ducts_it_says_so(self):
-        self.window.doing.files.open_demo("bungalow")
-        self.settle()
+        self.open_bare("bungalow")
         self.key("4")
         if self.window.station.missing(self.view):
             return

@@ -149,7 +149,7 @@ class UnitInHand(WindowTest):
         self.settle()
         self.assertEqual(self.window.view().indoor.id, "unit2")
         self.assertIn("B3", self.card.title)
-        self.assertEqual(self.window.strip.strip.label, "Static of Upper unit, longest path")
+        self.assertEqual(self.window.strip.strip.label, "Static of Upper unit, predicted")
         self.window.select("register", "A4")
         self.settle()
         self.assertEqual(self.window.view().indoor.id, "unit1")

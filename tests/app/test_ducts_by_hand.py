@@ -24,8 +24,7 @@ class DuctsByHand(WindowTest):
 
     def setUp(self):
         super().setUp()
-        self.window.doing.files.open_demo(self.which)
-        self.settle()
+        self.open_bare(self.which)
         registers = laid(self.which).design.registers
         bare = pick_unit(changed(self.window.document.job, design=Design(), options=()), "unit1", "torrow-cx-30")
         bare = changed(bare, design=changed(bare.design, registers=registers))

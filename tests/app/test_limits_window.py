@@ -109,7 +109,7 @@ class TestEquipmentCard(WindowTest):
 
     def test_air_until_a_unit_is_picked_is_said(self):
         self.window.document.stack.setClean()
-        self.window.doing.files.open_demo("bungalow")
+        self.open_bare("bungalow")
         self.window.go(3)
         self.settle()
         self.assertIn("400 cfm a ton", self.words())

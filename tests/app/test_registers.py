@@ -15,8 +15,7 @@ class TestRegisters(WindowTest):
     def setUp(self):
         super().setUp()
         self.window.document.stack.setClean()
-        self.window.doing.files.open_demo("bungalow")
-        self.settle()
+        self.open_bare("bungalow")
         self.window.go(3)
         self.settle()
         self.key(Qt.Key.Key_K)

@@ -25,7 +25,7 @@ class TestPunchList(WindowTest):
         self.key("!")
         punch = self.window.punch
         self.assertTrue(punch.isVisible())
-        self.assertEqual(len(punch.findings), 5)
+        self.assertEqual(len(punch.findings), 7)
         self.app.processEvents()
         self.click(punch, punch.target("goto", 1).center() - QPoint(200, 0).toPointF())
         self.assertEqual(self.window.station_number, 5)
@@ -36,7 +36,7 @@ class TestPunchList(WindowTest):
         self.click(punch, punch.target("fix", 0).center())
         bath = next(r for r in self.job.rooms if r.id == "bath")
         self.assertAlmostEqual(bath.exhaust.flow_m3_s / CFM, 50)
-        self.assertEqual(len(punch.findings), 4)
+        self.assertEqual(len(punch.findings), 6)
         self.assertEqual(self.window.document.stack.undoText(), "Add a 50 cfm fan")
         self.key(Qt.Key.Key_Escape)
         self.assertFalse(punch.isVisible())
@@ -257,7 +257,7 @@ class TestHandover(WindowTest):
             "murvan.app.actions.files.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")
         ):
             self.window.command("file.csv")
-        self.assertEqual(len(list((self.folder / "csv").iterdir())), 7)
+        self.assertEqual(len(list((self.folder / "csv").iterdir())), 8)
 
     def test_the_company_typed_once_stands_in_the_next_job(self):
         self.station(8)

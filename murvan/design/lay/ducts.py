@@ -155,6 +155,8 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     if found.network is not None:
         job, jumped = with_jumps(job, found.network, DOOR_LIMIT_PA)
         found = solve(job, found) if jumped else found
+    found = _wrapped(found)
+    job = found.job
     s = found.systems[unit.id]
     runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
     flex = sum(x.length_m for x in runs if x.run.material == "flex")
@@ -245,6 +247,15 @@ def _with_pressure(r: Results, unit_id: str) -> Results:
     good = next((k for k, rate in enumerate(rates) if rate >= WORKABLE_PA_M), None)
     tap = 1 + (good if good is not None else rates.index(max(rates)))
     return solve(replace(job, "indoor_units", unit_id, tap=tap), r)
+
+
+def _wrapped(r: Results) -> Results:
+    """The same with as much insulation as keeps the ducts dry, and as the attic wants."""
+    job = r.job
+    for f in r.findings:
+        if f.rule.id in ("duct-sweats", "attic-wrap") and f.hit.fix is not None:
+            job = f.hit.fix(job)
+    return solve(job, r) if job is not r.job else r
 
 
 def _lowest_tap(r: Results, unit_id: str) -> Results:

@@ -7,6 +7,7 @@ from murvan.design.lay.place import placed_unit, usual_air_m3_s
 from murvan.design.lay.registers import lay_registers
 from murvan.design.propose import proposals, taken_up
 from murvan.design.solve import solve
+from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point
 
@@ -34,8 +35,11 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
     Raises:
         JobValueError: there is no such storey, or no unit or register can be laid.
     """
+    given = any(x.kind == "ducted" and x.unit is not None for x in job.design.indoor_units)
     job = with_ducted(job)
     unit = next(x for x in job.design.indoor_units if x.kind == "ducted" and x.unit is not None)
+    if not given:  # a proposal stands where its rooms are; where it goes in is found here
+        job = replace(job, "indoor_units", unit.id, storey=None)
     if place is not None:
         at, storey = place
         if storey not in {s.id for s in job.storeys}:

@@ -30,7 +30,12 @@ def friction_band(results: Results, low: float, high: float) -> Iterator[Hit]:
     """Units whose longest path leaves a friction rate outside a workable band."""
     for s in results.systems.values():
         d = s.ducts
-        if s.unit is None or not d.longest_supply or not d.longest_return or low <= d.friction_rate_pa_m <= high:
+        if (
+            s.unit is None
+            or not d.longest_supply
+            or not d.longest_return
+            or 0.97 * low <= d.friction_rate_pa_m <= 1.03 * high
+        ):
             continue
         words = (
             "leaves {0} for its longest path, workable is {1} and more"

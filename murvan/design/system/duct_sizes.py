@@ -7,6 +7,7 @@ from math import pi
 
 import numpy as np
 
+from murvan.design.limits import FLATTEST
 from murvan.design.system.ducts import (
     PROFILE_FACTOR,
     VELOCITY_LIMIT,
@@ -123,6 +124,10 @@ def size_all(job: Job, systems: Mapping[str, Ducts], rates_pa_m: Mapping[str, fl
     return with_design(job, runs=_none_wider(tuple(sized(r) for r in job.design.runs)))
 
 
+def _flat(run: DuctRun) -> bool:
+    return run.shape != "round" and (run.width_m or 0.0) > FLATTEST * 1.001 * (run.height_m or 1.0)
+
+
 def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:
     """Runs of which none is larger than the one it leaves or feeds: that one is as large as it then, of its own shape."""
     by_id = {r.id: r for r in runs}
@@ -139,7 +144,7 @@ def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:
             continue
         mine, its = by_id[i], by_id[up]
         steps = next_size(its)
-        while run_area_m2(its) < run_area_m2(mine) * 0.999 and steps:
+        while run_area_m2(its) < run_area_m2(mine) * 0.999 and steps and not _flat(changed(its, its.tag, **steps)):
             its = changed(its, its.tag, **steps)
             steps = next_size(its)
         by_id[up] = its

@@ -21,6 +21,7 @@ from murvan.documents.proposals_json import proposals_data
 from murvan.model import Opening, Room, Storey, replace_part
 from murvan.model.edit import changed
 from murvan.model.files import job_from_raw, job_text
+from murvan.model.job import Design
 from tests.houses import box, demo
 
 USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
@@ -132,7 +133,8 @@ class TestWays(unittest.TestCase):
         self.assertEqual((p.design.runs, p.design.registers), (demo().design.runs, demo().design.registers))
         self.assertEqual((p.design.readings, p.design.ticks), ((), ()))
         self.assertTrue(any("ducts as drawn stay" in x for x in p.reasons))
-        self.assertFalse([x for p in offered("bungalow") for x in p.reasons if "as drawn" in x])
+        bare = changed(demo_job("bungalow"), design=Design(), options=())
+        self.assertFalse([x for p in proposals(bare) for x in p.reasons if "as drawn" in x])
 
     def test_a_system_with_zones_has_them(self):
         p = next(p for p in offered("narrow") if p.kind == "zoned")
