@@ -226,6 +226,8 @@ class DuctRun(Record):
     insulation_r_m2k_w: float = Field(0.0, ge=0, le=10)
     fittings: tuple[Fitting, ...] | None = None
     """Its own; none: those that follow from how it lies."""
+    held: bool = False
+    """Its size was chosen by hand: sizing leaves it."""
     damper: float | None = Field(None, ge=0, le=1)
     """Opening of the balancing damper, 1 open, 0 shut; none: no damper is fitted."""
     zone_damper: Id | None = None

@@ -144,6 +144,23 @@ class TestRegisters(WindowTest):
         self.settle()
         self.assertIn("no registers yet", self.window.status.message)
 
+    def test_a_door_s_way_back_goes_round_in_three_presses(self):
+        self.key(Qt.Key.Key_T)
+        plan = self.window.plan
+        door = next(o for o in self.window.document.job.openings if o.inside and o.kind == "door")
+        a, b, _ = plan.sheet.ends(door)
+        at = ((a + b) / 2).toPoint()
+        seen = []
+        for _ in range(3):
+            QTest.mouseClick(plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+            self.settle()
+            room = next(r for r in self.window.document.job.rooms if r.id == self.window.document.selection.id)
+            seen.append((room.transfer.kind, room.transfer.area_m2 > 0))
+        self.assertEqual(set(seen), {("grille", True), ("jump", True), ("undercut", False)})
+        QTest.mouseClick(plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at + QPoint(40, 40))
+        self.settle()
+        self.assertIn("inside door", self.window.status.message)
+
     def test_both_measures_and_themes(self):
         self.key(Qt.Key.Key_L)
         for units, dark in (("si", True), ("ip", False)):

@@ -320,9 +320,9 @@ def throws(p: QPainter, v: Sheet) -> None:
 
 
 def _throw(p: QPainter, v: Sheet, terminal: Terminal, c: QPointF) -> None:
-    """Two arcs in each direction at half and full throw, cut by the room's walls."""
+    """Two arcs in each direction at half and full throw to scale, cut by the room's walls."""
     t = v.theme
-    far = min(terminal.throw_m * v.scale, 90.0)
+    far = terminal.throw_m * v.scale
     reach = round(far * 0.09) * 8  # in steps: labels need not move with each foot of throw
     for a in (45, 135, 225, 315):
         v.labels.avoid(QRectF(c.x() + reach * cos(a * pi / 180) - 7, c.y() + reach * sin(a * pi / 180) - 7, 14, 14))
@@ -337,10 +337,25 @@ def _throw(p: QPainter, v: Sheet, terminal: Terminal, c: QPointF) -> None:
         clip.addPolygon(room)
         p.setClipPath(clip)
     p.setBrush(Qt.BrushStyle.NoBrush)
-    picture = _arcs(round(far), t("supply").rgba(), paint.device_ratio(p))
-    half = picture.width() / picture.devicePixelRatio() / 2
-    p.drawPixmap(QPointF(c.x() - half, c.y() - half), picture)
+    if far <= KEPT_PX:
+        picture = _arcs(round(far), t("supply").rgba(), paint.device_ratio(p))
+        half = picture.width() / picture.devicePixelRatio() / 2
+        p.drawPixmap(QPointF(c.x() - half, c.y() - half), picture)
+    else:
+        _draw_arcs(p, c, far, t("supply"))
     p.restore()
+
+
+KEPT_PX = 160
+"""Arcs up to this radius are kept as pictures; larger ones are drawn each time."""
+
+
+def _draw_arcs(p: QPainter, c: QPointF, radius: float, color: QColor) -> None:
+    for share, weight in ((0.5, 1.0), (1.0, 1.5)):
+        r = radius * share
+        p.setPen(QPen(color, weight))
+        for a in (45, 135, 225, 315):
+            p.drawArc(QRectF(c.x() - r, c.y() - r, 2 * r, 2 * r), int((a - 24) * 16), 48 * 16)
 
 
 @lru_cache(maxsize=256)
@@ -352,9 +367,5 @@ def _arcs(radius: int, rgba: int, ratio: float) -> QPixmap:
     picture.fill(Qt.GlobalColor.transparent)
     with drawing(picture) as q:
         q.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for share, weight in ((0.6, 1.0), (1.0, 1.5)):
-            r = radius * share
-            q.setPen(QPen(QColor.fromRgba(rgba), weight))
-            for a in (45, 135, 225, 315):
-                q.drawArc(QRectF(side / 2 - r, side / 2 - r, 2 * r, 2 * r), int((a - 24) * 16), 48 * 16)
+        _draw_arcs(q, QPointF(side / 2, side / 2), radius, QColor.fromRgba(rgba))
     return picture

@@ -24,7 +24,7 @@ def hit(v: Sheet, at: QPointF) -> Hit | None:
     found = _tag(v, at) or _register(v, at) or _run(v, at)
     if found is None and v.lens.dimensions:
         found = thing_layers.hit(v, at, v.lens.survey)
-    found = found or _opening(v, at) or _wall(v, at)
+    found = found or opening_at(v, at) or _wall(v, at)
     if found is not None:
         return found
     room = v.room_at(at)
@@ -60,7 +60,8 @@ def _unit(v: Sheet, at: QPointF) -> Hit | None:
     return next((("indoor_unit", i) for i, box in duct_layers.cabinets(v) if box.contains(at)), None)
 
 
-def _opening(v: Sheet, at: QPointF) -> Hit | None:
+def opening_at(v: Sheet, at: QPointF) -> Hit | None:
+    """The window or door under a point."""
     for o in v.openings():
         if o.kind not in ("archway", "skylight") and unit_layers.leg_at(list(v.ends(o)[:2]), at)[1] < PICK_PX:
             return ("opening", o.id)

@@ -68,7 +68,12 @@ class AirStation(Station):
     number, name = 4, "Air"
     lenses = ("Room air", "Return path", "Fresh air", air_calls.NAME)
     picks_units = True
-    tools = (("air.lay", "register"), ("tool.register", "throw"), ("tool.grille", "transfer-grille"))
+    tools = (
+        ("air.lay", "register"),
+        ("tool.register", "throw"),
+        ("tool.grille", "transfer-grille"),
+        ("tool.transfer", "jump-duct"),
+    )
 
     def __init__(self) -> None:
         super().__init__()
@@ -102,6 +107,8 @@ class AirStation(Station):
     def show_tool(self, tool: str) -> None:
         if tool in ("register", "grille"):
             self.lens_index = 0
+        if tool == "transfer":
+            self.lens_index = 1
 
     def reached(self, view: View) -> bool:
         return bool(view.job.design.registers)

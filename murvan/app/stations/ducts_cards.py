@@ -43,6 +43,7 @@ def run_fields(view: View, run: DuctRun, scope: str, take: Callable[[str, View],
         )
         for name in sizes
     ]
+    fields.append(of_many("runs", run, "held", ids))
     fields.append(of_many("runs", run, "shape", ids))
     fields += [of_many("runs", run, name, ids) for name in ("material", "insulation_r_m2k_w")]
     fields.append(of("runs", run, "damper"))

@@ -73,8 +73,13 @@ def set_limit(field: str) -> Edit:
     return edit
 
 
-def _set_diameter(collection: str, item: str, field: str) -> Edit:
-    return lambda job, value: replace(job, collection, item, **{field: float(value)})
+def _set_size(collection: str, item: str, field: str) -> Edit:
+    """A size chosen by hand is held."""
+    return lambda job, value: replace(job, collection, item, **{field: float(value), "held": True})
+
+
+def _set_yes(collection: str, item: str, field: str) -> Edit:
+    return lambda job, value: replace(job, collection, item, **{field: value == "yes"})
 
 
 def _set_shape(collection: str, item: str, field: str) -> Edit:
@@ -158,6 +163,7 @@ UNDER = (
 UNIT_WAYS = (("upflow", "up"), ("downflow", "down"), ("left", "lying, to the left"), ("right", "lying, to the right"))
 FRONTS = (("0", "down the plan"), ("90", "left"), ("180", "up the plan"), ("270", "right"))
 DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))
+HELD = (("yes", "held as typed"), ("no", "free to be sized"))
 DUCT_SHAPES = _words(("round", "rectangular", "oval"))
 DUCT_PLACES = (("inside", "inside"), *((k, f"in the {k}") for k in ("attic", "crawl", "basement", "garage")))
 REASONS = (
@@ -387,11 +393,14 @@ RECORDS: dict[str, dict[str, Declared]] = {
             "Size",
             "text",
             "Change size of {}",
-            put=_set_diameter,
+            put=_set_size,
             shown=lambda x: None if x.diameter_m is None else f"{x.diameter_m:.4f}",
         ),
-        "width_m": Declared("width", "Width", "size", "Change width of {}"),
-        "height_m": Declared("height", "Height", "size", "Change height of {}"),
+        "width_m": Declared("width", "Width", "size", "Change width of {}", put=_set_size),
+        "height_m": Declared("height", "Height", "size", "Change height of {}", put=_set_size),
+        "held": Declared(
+            "held", "Sizing", "text", "Hold size of {}", HELD, put=_set_yes, shown=lambda x: "yes" if x.held else "no"
+        ),
         "shape": Declared("shape", "Shape", "text", "Change shape of {}", DUCT_SHAPES, put=_set_shape),
         "material": Declared("material", "Material", "text", "Change material of {}", DUCT_MATERIALS),
         "damper": Declared("damper", "Damper open", "percent", "Set damper of {}", shown=_damper),

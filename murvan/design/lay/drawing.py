@@ -174,7 +174,8 @@ def free_tag(design: Design, stem: str) -> str:
 def _sized(job: Job, storey: Storey, run: DuctRun, wants: Wants) -> DuctRun:
     """The run as large as its air wants, or as typed."""
     if wants.size_m is not None:
-        return changed(run, run.tag, **{"diameter_m" if run.shape == "round" else "width_m": wants.size_m})
+        size = "diameter_m" if run.shape == "round" else "width_m"
+        return changed(run, run.tag, held=True, **{size: wants.size_m})
     if wants.flow_m3_s <= 0 or wants.rate_pa_m <= 0:
         return run
     air = job.design.air

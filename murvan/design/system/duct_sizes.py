@@ -116,7 +116,7 @@ def size_all(job: Job, systems: Mapping[str, Ducts], rates_pa_m: Mapping[str, fl
 
     def sized(run: DuctRun) -> DuctRun:
         d = systems.get(run.indoor)
-        if d is None:
+        if d is None or run.held:
             return run
         rate = air.friction_rate_pa_m or (rates_pa_m or {}).get(run.indoor) or d.friction_rate_pa_m
         return size_for(run, d.runs[run.id].flow_m3_s, rate, air.velocity_profile, storeys.get(run.storey, 0.0))
@@ -140,7 +140,7 @@ def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:
             at = over[at]
     for i in sorted(depth, key=lambda k: -depth[k]):
         up = over[i]
-        if up is None:
+        if up is None or by_id[up].held:
             continue
         mine, its = by_id[i], by_id[up]
         steps = next_size(its)

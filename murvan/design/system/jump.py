@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from math import pi, sqrt
 
+from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.system.network import DOOR_CRACKS_M2, Network
 from murvan.design.system.passages import Passage, ways
 from murvan.design.system.situations import CLEAN
 from murvan.model.edit import replace
+from murvan.model.errors import JobValueError
 from murvan.model.house import Transfer
 from murvan.model.job import Job
 from murvan.physics.ductflow import orifice_constant
@@ -43,3 +45,32 @@ def with_jumps(job: Job, network: Network, limit_pa: float) -> tuple[Job, tuple[
     for i, jump in fitted.items():
         job = replace(job, "rooms", i, transfer=jump)
     return job, tuple(r.name for r in job.rooms if r.id in fitted)
+
+
+def next_transfer(job: Job, network: Network | None, opening: str, limit_pa: float) -> Drawn:
+    """The job with another way back for the air of a shut door's room: a grille, a jump duct, the undercut alone, in turn.
+
+    They are as large as keeps the room below the limit; without an air circuit as a 10 in duct.
+
+    Raises:
+        JobValueError: it is no inside door by which a room's air gets back.
+    """
+    home = ways(job).home
+    room = next((i for i, way in home.items() if way.door is not None and way.door.id == opening), None)
+    if room is None:
+        raise JobValueError("A transfer stands at an inside door; press on one.")
+    name = next(r.name for r in job.rooms if r.id == room)
+    now = home[room].transfer
+    kind = {"undercut": "grille", "grille": "jump", "jump": "undercut"}[now.kind]
+    found = (
+        jump_for(network, home[room], limit_pa)
+        if network is not None and room in network.layout.door_branch
+        else None
+    )
+    area = 0.0 if kind == "undercut" else found.area_m2 if found is not None else pi * USUAL_M**2 / 4
+    new = Transfer(kind=kind, area_m2=area, undercut_m=now.undercut_m)  # type: ignore[arg-type]
+    return Drawn(replace(job, "rooms", room, transfer=new), "room", room, f"{name}: {WORDS[kind]}")
+
+
+USUAL_M = 10 * INCH
+WORDS = {"undercut": "undercut alone", "grille": "transfer grille", "jump": "jump duct"}

@@ -97,6 +97,6 @@ def _up(job: Job, rooms: set[str]) -> Job:
             wanted.add(at.id)
             at = by_id.get(at.parent or "")
     out = job
-    for i in sorted(wanted):
+    for i in sorted(i for i in wanted if not by_id[i].held):
         out = replace(out, "runs", i, **duct_sizes.next_size(by_id[i]))
     return out

@@ -29,6 +29,18 @@ class SizeAll(unittest.TestCase):
         starved = set_unit(demo(), filter_width_m=0.1, filter_height_m=0.1)
         self.assertNotEqual(size_and_balance(solve(replace_part(starved, "air", friction_rate_pa_m=0.6))), starved)
 
+    def test_a_size_held_by_hand_stays_and_the_rest_adapts(self):
+        run = next(r for r in demo().design.runs if r.tag == "B7")
+        held = replace(demo(), "runs", run.id, diameter_m=4 * INCH, held=True)
+        done = size_and_balance(solve(held))
+        sizes = {r.id: r.diameter_m for r in done.design.runs}
+        self.assertEqual(sizes[run.id], 4 * INCH)
+        free = size_and_balance(solve(replace(held, "runs", run.id, held=False)))
+        self.assertGreater({r.id: r.diameter_m for r in free.design.runs}[run.id], 4 * INCH)
+        self.assertTrue(
+            any(a.diameter_m != b.diameter_m for a, b in zip(demo().design.runs, done.design.runs, strict=True))
+        )
+
 
 class Friction(unittest.TestCase):
     def test_a_tight_run_is_found_and_goes_a_size_up(self):

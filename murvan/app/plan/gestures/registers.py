@@ -8,10 +8,13 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, grabs, pill, tool
+from murvan.app.plan.picking import opening_at
 from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
 from murvan.design.lay import add_register, move_register
+from murvan.design.limits import DOOR_LIMIT_PA
+from murvan.design.system.jump import next_transfer
 from murvan.model.job import Point
 
 HALF_PX = 9.0
@@ -58,6 +61,29 @@ class PlaceGrille(PlaceRegister):
     """A return grille of the unit in hand."""
 
     side = "return"
+
+
+@tool(
+    "transfer",
+    "Press on an inside door: transfer grille, jump duct, undercut alone, in turn; sized for the shut door",
+)
+class PlaceTransfer(Gesture):
+    """Another way back for the air of the room behind a door."""
+
+    stays_open = False
+    at_once = True
+
+    def _door(self) -> str:
+        found = opening_at(self.view, self.at_px)
+        return found[1] if found is not None else ""
+
+    def stroke(self) -> Stroke | None:
+        door, results = self._door(), self.view.results
+        network = results.network if results is not None else None
+        return Stroke("Change the way back", lambda job: next_transfer(job, network, door, DOOR_LIMIT_PA))
+
+    def paint(self, p: QPainter) -> None:
+        pill(p, self.view, self.at_px + QPointF(0, 24), "its way back" if self._door() else "no door here")
 
 
 def _face(p: QPainter, v: Sheet, at: QPointF, good: bool) -> None:
