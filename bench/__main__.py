@@ -13,6 +13,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from bench.ducts import bench_drag, bench_layouts, bench_situations
 from bench.loads import bench_balance, bench_hour, bench_study, bench_weather
 from bench.timing import line, timed
 from tests.houses import many_rooms
@@ -269,6 +270,9 @@ def main() -> int:
     bench_start()  # first: a child's largest memory starts from its parent's
     bench_solve()
     bench_network()
+    bench_situations()
+    bench_drag()
+    bench_layouts()
     bench_balance()
     bench_weather()
     bench_study()

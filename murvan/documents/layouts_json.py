@@ -34,9 +34,12 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         "fittings": x.fittings,
         "rooms": rooms,
         "unreached": [
-            {"room": r.id, "reason": "needs so little air that the rooms beside it serve it"}
-            for r in x.job.rooms
-            if r.id not in served
+            *({"room": room, "reason": reason} for room, reason in x.unreached),
+            *(
+                {"room": r.id, "reason": "needs so little air that the rooms beside it serve it"}
+                for r in x.job.rooms
+                if r.id not in served
+            ),
         ],
         "seconds": seconds,
     }

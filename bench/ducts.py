@@ -1,0 +1,62 @@
+"""Layouts, situations in one batch, and a joint that is dragged."""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+from bench.timing import line, timed
+
+
+def bench_layouts() -> None:
+    from murvan.demo import demo_job
+    from murvan.design import solve
+    from murvan.design.lay import layouts
+
+    for which in ("demo", "bungalow", "narrow"):
+        r = solve(demo_job(which))
+        ms = timed(lambda r=r: layouts(r, "unit1"), 3, 1)
+        line(f"layouts for {which}, {len(r.job.rooms)} rooms", f"{ms / 1000:.2f} s", "under 3 s", ms < 3000)
+
+
+def bench_situations() -> None:
+    from murvan.demo import demo_job
+    from murvan.design import solve
+    from murvan.design.calls import calls_of, situation
+    from murvan.design.system.network import Part, build, situation_k
+    from murvan.physics.network import solve as solve_circuit
+
+    r = solve(demo_job())
+    calls = [(c.kind, c.id) for c in calls_of(r) if c.kind in ("door", "zone", "filter")]
+    states = tuple(situation(r, frozenset(two)) for two in list(combinations(calls, 2))[:16])
+    s = r.systems["unit1"]
+    part = Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s)
+    circuit, layout = build(r.job, r.geometry, [part], r.conditions.density_kg_m3, states)
+    k = situation_k(circuit, layout)
+
+    def batch() -> None:
+        found = solve_circuit(circuit, k=k, injection=layout.injection, tolerance_pa=1e-10)
+        assert found.converged
+
+    ms = timed(batch, 20)
+    line(f"{len(states)} situations of the demo in one batch", f"{ms:.1f} ms", "under 25 ms", ms < 25)
+
+
+def bench_drag() -> None:
+    """A take-off dragged along its trunk: the edit and the figures it moves, as the window works them out."""
+    from murvan.demo import demo_job
+    from murvan.design import solve
+    from murvan.design.lay.drawing import path_of
+    from murvan.design.lay.moving import move_stretch
+
+    job = demo_job("bungalow")
+    base = solve(job)
+    run = next(x for x in job.design.runs if x.register_id and x.side == "supply" and len(path_of(job, x)) > 2)
+    state = {"k": 0, "r": base}
+
+    def step() -> None:
+        state["k"] += 1
+        by = 0.02 * (1 + state["k"] % 2)
+        state["r"] = solve(move_stretch(job, run.id, 1, (by, by)).job, state["r"])
+
+    ms = timed(step, 30)
+    line("a stretch of run moved and solved anew", f"{ms:.1f} ms", "under 33 ms", ms < 33)
