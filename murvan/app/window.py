@@ -592,6 +592,8 @@ class MainWindow(Frame):
         if f.hit.at.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
             self.document.select(f.hit.at.kind, f.hit.at.id)
             self._follow_selection()
+        elif f.hit.at.kind == "storey":
+            self.set_storey(f.hit.at.id)
         elif f.hit.at.kind == "indoor_unit" and self.document.job is not None:
             unit = next((x for x in self.document.job.design.indoor_units if x.id == f.hit.at.id), None)
             if unit is not None:

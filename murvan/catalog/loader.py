@@ -29,7 +29,7 @@ def load_units(path: Path | None = None) -> tuple[Unit, ...]:
 def load_equipment(path: Path | None = None) -> tuple[tuple[Unit, ...], tuple[MultiUnit, ...]]:
     """Units, and outdoor units with several ports, of a JSON file; the shipped one when no path is given. Either list
     may be missing. Raises CatalogError."""
-    raw = _read("equipment.json") if path is None else _read_path(path)
+    raw = read_shipped("equipment.json") if path is None else _read_path(path)
     lists = (
         {k: raw[k] for k in ("units", "multi_units") if isinstance(raw.get(k), list)} if isinstance(raw, dict) else {}
     )
@@ -74,7 +74,7 @@ def multi_units() -> dict[str, MultiUnit]:
 @lru_cache(maxsize=1)
 def assemblies() -> tuple[dict[str, Construction], dict[str, Glazing]]:
     """The shipped constructions and glazings by id."""
-    raw = _read("assemblies.json")
+    raw = read_shipped("assemblies.json")
     return (
         {c["id"]: Construction.model_validate(c) for c in raw["constructions"]},
         {g["id"]: Glazing.model_validate(g) for g in raw["glazings"]},
@@ -110,19 +110,19 @@ class Material(Record):
 @lru_cache(maxsize=1)
 def materials() -> dict[str, Material]:
     """The shipped materials by id."""
-    return {m["id"]: Material.model_validate(m) for m in _read("library.json")["materials"]}
+    return {m["id"]: Material.model_validate(m) for m in read_shipped("library.json")["materials"]}
 
 
 @lru_cache(maxsize=1)
 def studs() -> dict[str, float]:
     """Resistance of a framing member over its depth by its size, such as '2x4', m2K/W."""
-    return {k: float(v) for k, v in _read("library.json")["studs_m2k_w"].items()}
+    return {k: float(v) for k, v in read_shipped("library.json")["studs_m2k_w"].items()}
 
 
 @lru_cache(maxsize=1)
 def library() -> tuple[dict[str, Construction], dict[str, Glazing]]:
     """All shipped constructions and glazings by id, those of `assemblies` first."""
-    raw = _read("library.json")
+    raw = read_shipped("library.json")
     made, panes = dict(assemblies()[0]), dict(assemblies()[1])
     for c in raw["constructions"]:
         made[c["id"]] = Construction.model_validate({**c, "layers": [_layer(x) for x in c["layers"]]})
@@ -139,16 +139,17 @@ def _layer(spec: dict[str, Any]) -> Layer:
 @lru_cache(maxsize=1)
 def climates() -> dict[str, Climate]:
     """The shipped climates by name, all typical and to be replaced by local design data."""
-    return {c["name"]: Climate.model_validate(c) for c in _read("climates.json")["climates"]}
+    return {c["name"]: Climate.model_validate(c) for c in read_shipped("climates.json")["climates"]}
 
 
 @lru_cache(maxsize=1)
 def appliances() -> dict[str, Appliance]:
     """Household things that give off heat or moisture, by name; their id and room are to be filled in."""
-    return {x["name"]: Appliance(id="x", room="x", **x) for x in _read("appliances.json")["appliances"]}
+    return {x["name"]: Appliance(id="x", room="x", **x) for x in read_shipped("appliances.json")["appliances"]}
 
 
-def _read(name: str) -> Any:
+def read_shipped(name: str) -> Any:
+    """A file of the shipped catalogue as it stands."""
     return json.loads(resources.files("murvan.catalog").joinpath("data", name).read_text("utf-8"))
 
 

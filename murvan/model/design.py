@@ -257,6 +257,14 @@ class Register(Record):
     width_m: float = Field(gt=0.02, le=3)
     height_m: float = Field(gt=0.02, le=3)
     free_area: float = Field(0.7, gt=0.05, le=1)
+    item: Id | None = None
+    """Of the catalogue, where its figures come from."""
+    loss: float | None = Field(None, gt=0, le=20)
+    """Loss coefficient on the speed in its free area; none: usual."""
+    throw_k: float | None = Field(None, gt=0, le=20)
+    """K of the jet equation; none: usual for its kind."""
+    noise_nc: float | None = Field(None, ge=0, le=80)
+    """NC at 500 fpm in the free area of a 10 by 4 in face; none: not known."""
     share: float = Field(1.0, gt=0, le=100)
     """Its part of the room's air, against the room's other registers."""
 

@@ -133,12 +133,14 @@ def orifice_constant(area_m2: float) -> float:
     return 1.07 * area_m2 / 0.0254**2 * 0.3048**3 / 60
 
 
-def throw_m(flow_m3_s: float, area_m2: float, kind: str, terminal_m_s: float = 0.254) -> float:
+def throw_m(
+    flow_m3_s: float, area_m2: float, kind: str, terminal_m_s: float = 0.254, k: float | None = None
+) -> float:
     """Distance at which a jet has slowed to `terminal_m_s` (50 fpm): x = K V0 sqrt(A0)/V_x.
 
     K by outlet kind, ASHRAE space air diffusion, from memory: sidewall 5.7, floor 4.7, ceiling 3.8 (four-way).
     """
-    k = {"sidewall": 5.7, "floor": 4.7, "ceiling": 3.8}.get(kind, 3.8)
+    k = k or {"sidewall": 5.7, "floor": 4.7, "ceiling": 3.8}.get(kind, 3.8)
     sides = 4.0 if kind == "ceiling" else 1.0
     per_side = area_m2 / sides
     velocity = flow_m3_s / area_m2

@@ -5,6 +5,8 @@ import re
 from PyQt6.QtCore import Qt
 
 from murvan.demo import demo_job
+from murvan.model.edit import changed
+from murvan.model.job import Design
 from tests.app.base import WindowTest
 from tests.app.test_drawing import DrawTest
 from tests.houses import FT
@@ -128,7 +130,8 @@ class BareHouses(Walk):
         for name in ("bungalow", "narrow"):
             for units in ("ip", "si"):
                 with self.subTest(f"{name}, {units}"):
-                    self.window.document.open_job(demo_job(name), None, name)
+                    bare = changed(demo_job(name), design=Design(), options=())
+                    self.window.document.open_job(bare, None, name)
                     self.window.prefs.set(units=units)
                     self.settle()
                     self.bears(1)

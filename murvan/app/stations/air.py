@@ -34,6 +34,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, unjudged, zone_words
 from murvan.app.stations.fields import of, of_part, of_sub
+from murvan.catalog.registers import faces
 from murvan.design.calls import calls_of
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.airflow import explain_room, fresh_air_wanted
@@ -286,8 +287,10 @@ def _register_section(view: View) -> Iterator[Section]:
     """What can be changed of the register that is selected."""
     x = next((x for x in view.job.design.registers if x.id == view.selected("register")), None)
     if x is not None:
-        names = ("tag", "kind", "width_m", "height_m", "free_area", "share")
-        yield Fields(x.tag, tuple(of("registers", x, k) for k in names if k != "share" or x.side == "supply"))
+        alike = tuple((f.id, f.name) for f in faces().values() if f.side == x.side)
+        names = ("tag", "kind", "width_m", "height_m", "free_area", "loss", "noise_nc")
+        own = (*names, "throw_k", "share") if x.side == "supply" else names
+        yield Fields(x.tag, (of("registers", x, "item", options=alike), *(of("registers", x, k) for k in own)))
 
 
 def _buttons(view: View) -> Iterator[Section]:
@@ -437,6 +440,8 @@ def _reach(view: View, r: Room) -> List_:
                 f"limit {view.text('velocity', terminal.limit_m_s)}",
             ),
         ]
+        if terminal.noise_nc is not None:
+            rows.append(ListRow("Noise", f"NC {terminal.noise_nc:.0f}"))
     want = fresh_air_wanted(view.job, view.r.geometry.total_area_m2)
     has = f"has {view.text('flow', view.fresh_m3_s)}"
     rows.append(ListRow("Fresh air wanted, house", view.num("flow", want), has))

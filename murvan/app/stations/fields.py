@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Any, cast, get_args
 
 from murvan.app.stations.base import Field_
+from murvan.catalog.registers import faces
 from murvan.design.house.drawing.openings import set_width
 from murvan.design.house.drawing.rooms import rename_room, set_use
 from murvan.design.house.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
@@ -76,6 +77,11 @@ def set_limit(field: str) -> Edit:
 def _set_size(collection: str, item: str, field: str) -> Edit:
     """A size chosen by hand is held."""
     return lambda job, value: replace(job, collection, item, **{field: float(value), "held": True})
+
+
+def _set_face(collection: str, item: str, field: str) -> Edit:
+    """A register or grille of the catalogue with all its figures."""
+    return lambda job, value: replace(job, collection, item, **faces()[str(value)].fields)
 
 
 def _set_yes(collection: str, item: str, field: str) -> Edit:
@@ -354,6 +360,12 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "width_m": Declared("width", "Width", "size", "Change width of {}"),
         "height_m": Declared("height", "Height", "size", "Change height of {}"),
         "free_area": Declared("free", "Free area", "percent", "Change free area of {}"),
+        "item": Declared("item", "Of the catalogue", "text", "Choose {}", width=2, put=_set_face),
+        "loss": Declared("loss", "Loss coefficient", "decimal", "Change loss of {}", put=_set_or_none, optional=True),
+        "throw_k": Declared("throw", "Throw K", "decimal", "Change throw of {}", put=_set_or_none, optional=True),
+        "noise_nc": Declared(
+            "noise", "NC at 500 fpm", "decimal", "Change noise of {}", put=_set_or_none, optional=True
+        ),
         "share": Declared("share", "Part of the room's air", "decimal", "Change air of {}"),
     },
     "outdoor_units": {

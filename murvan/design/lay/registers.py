@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
+from murvan.catalog.registers import face_of
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
@@ -286,12 +287,18 @@ def _added(
         room=room.id,
         indoor=unit,
         side=side,
-        kind=kind,
         position_m=at,
-        width_m=wide,
-        height_m=high,
+        **_figures(kind, wide, high),
     )
     return insert(job, "registers", new)
+
+
+def _figures(kind: Kind, wide_m: float, high_m: float) -> dict[str, object]:
+    """Size and figures of a face: those of the catalogue's, where it has one of that kind and size."""
+    face = face_of(kind, wide_m, high_m)
+    if face is None:
+        return {"kind": kind, "width_m": wide_m, "height_m": high_m}
+    return face.fields
 
 
 def stock_size(kind: Kind, flow_m3_s: float, practice: str) -> tuple[float, float]:

@@ -120,6 +120,26 @@ def throw_long(results: Results, share: float) -> Iterator[Hit]:
             )
 
 
+QUIET_ROOMS = ("bedroom", "study")
+
+
+def register_loud(results: Results, quiet_nc: float, most_nc: float) -> Iterator[Hit]:
+    """Registers and grilles that are heard; by the use of their room."""
+    use = {r.id: r.use for r in results.job.rooms}
+    for t in results.terminals.values():
+        most = quiet_nc if use.get(t.register.room) in QUIET_ROOMS else most_nc
+        if t.noise_nc is not None and t.noise_nc > most + 0.5:
+            got, limit = q("decimal", t.noise_nc, 0), q("decimal", most, 0)
+            yield Hit(
+                Ref("register", t.register.id),
+                f"{'Register' if t.register.side == 'supply' else 'Grille'} {t.register.tag}",
+                "makes NC {0}, NC {1} is quiet there",
+                (got, limit),
+                got,
+                limit,
+            )
+
+
 def storey_return(results: Results, share: float, least_m3_s: float) -> Iterator[Hit]:
     """Storeys whose return is far from what is supplied there."""
     n = results.network

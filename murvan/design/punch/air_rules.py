@@ -75,6 +75,17 @@ AIR_RULES: tuple[Rule, ...] = (
         (Quantity("percent", 1.5),),
     ),
     Rule(
+        "register-loud",
+        4,
+        "look",
+        "Register that is heard",
+        "NC {0} in bedrooms and studies, NC {1} elsewhere; common practice",
+        "It hisses; people shut it, and the air goes elsewhere.",
+        "A larger one, one with more free area, or two.",
+        air_checks.register_loud,
+        (Quantity("decimal", 30, 0), Quantity("decimal", 35, 0)),
+    ),
+    Rule(
         "storey-return",
         4,
         "look",

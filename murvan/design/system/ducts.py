@@ -172,7 +172,7 @@ def fitting_coefficient(run: LaidRun) -> float:
 def register_k(register: Register, density: float) -> float:
     """Pa per (m3/s)2 of a register or grille."""
     area = register.width_m * register.height_m * register.free_area
-    c = REGISTER_LOSS if register.side == "supply" else GRILLE_LOSS
+    c = register.loss or (REGISTER_LOSS if register.side == "supply" else GRILLE_LOSS)
     return c * 0.5 * density / area**2
 
 

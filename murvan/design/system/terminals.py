@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import log10
 
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.ducts import register_k
@@ -26,6 +27,8 @@ class Terminal:
     wall_m: float
     """Distance it blows: to the wall across of one in a wall, up to a seated head of one in the floor, the mean of the four
     directions of one in the ceiling."""
+    noise_nc: float | None
+    """NC at its flow; None: not known."""
 
 
 def terminals(
@@ -38,7 +41,7 @@ def terminals(
         flow = flows.get(x.id, 0.0)
         area = x.width_m * x.height_m * x.free_area
         limit = FACE_LIMIT["filter" if x.kind == "filter_grille" else x.side]
-        throw = throw_m(flow, area, x.kind) if x.side == "supply" else 0.0
+        throw = throw_m(flow, area, x.kind, k=x.throw_k) if x.side == "supply" else 0.0
         out[x.id] = Terminal(
             x,
             flow,
@@ -47,8 +50,20 @@ def terminals(
             register_k(x, density) * flow**2,
             throw,
             _blows_m(x, by_id[x.room]) if x.side == "supply" else 0.0,
+            _noise_nc(x, flow / area),
         )
     return out
+
+
+NOISE_M_S, NOISE_M2 = 2.54, 0.0258064
+"""Speed and face (500 fpm, 10 by 4 in) at which the noise of a face is told."""
+
+
+def _noise_nc(x: Register, speed_m_s: float) -> float | None:
+    """NC by the fifth power of the speed and by the face: 50 lg(v/v0) + 10 lg(A/A0); common practice."""
+    if x.noise_nc is None or speed_m_s <= 0:
+        return None
+    return max(x.noise_nc + 50 * log10(speed_m_s / NOISE_M_S) + 10 * log10(x.width_m * x.height_m / NOISE_M2), 0.0)
 
 
 UP_M = 1.8

@@ -18,6 +18,7 @@ OWN = (
     "plenum-short",
     "throw-short",
     "throw-long",
+    "register-loud",
     "storey-return",
     "zone-wet",
     "zone-past",
@@ -88,6 +89,12 @@ class Fires(unittest.TestCase):
         x = next(r for r in demo().design.registers if r.side == "supply")
         job = replace(demo(), "registers", x.id, kind="sidewall", width_m=0.15, height_m=0.1)
         self.one(job, "throw-long")
+
+    def test_a_small_grille_hisses(self):
+        x = next(r for r in demo().design.registers if r.side == "supply" and r.room == "bed1")
+        f = self.one(replace(demo(), "registers", x.id, noise_nc=75.0), "register-loud")
+        self.assertIn("NC 30 is quiet there", f.text("ip"))
+        self.assertEqual(found(replace(demo(), "registers", x.id, noise_nc=20.0), "register-loud"), [])
 
     def test_a_storey_whose_return_is_elsewhere(self):
         rooms = {r.id: r.storey for r in demo().rooms}
