@@ -203,6 +203,15 @@ class DuctsByHand(WindowTest):
         self.assertEqual([r.tag for r in self.d.runs], ["T1"])
         self.assertAlmostEqual(dist(*self.path("T1")), long, 3)
 
+    def test_a_run_that_is_gone_is_not_taken_away_again(self):
+        self.place()
+        self.trunk()
+        self.letter("v")
+        self.press(self.middle("T1"))
+        self.key("z", Qt.KeyboardModifier.ControlModifier)
+        self.key(Qt.Key.Key_Delete)
+        self.assertEqual(self.d.runs, ())
+
     def test_the_unit_is_turned_and_its_ducts_follow(self):
         self.place()
         self.trunk()
@@ -217,6 +226,19 @@ class DuctsByHand(WindowTest):
         moved = self.d.indoor_units[0].position_m[0] - x
         self.assertAlmostEqual(moved, 0.6, delta=0.16)
         self.assertAlmostEqual(self.path("T1")[0][0], start[0] + moved, 3)
+
+    def test_a_unit_dragged_off_the_world_is_refused_in_words(self):
+        self.place()
+        before = self.job
+        for _ in range(30):
+            self.window.plan.zoom(1 / 1.2, self.window.plan.rect().center().toPointF())
+        self.settle(0.3)
+        self.letter("v")
+        x, y = self.d.indoor_units[0].position_m
+        start = self.px((x, y))
+        self.drag(self.window.plan, start, start + self.px((x - 900, y)) - start)
+        self.assertIs(self.job, before)
+        self.assertTrue(self.window.status.message)
 
     def test_many_at_once(self):
         self.place()

@@ -252,10 +252,10 @@ class Systems(Part):
         register = view.selected("register")
         own = (x.id for x in view.job.design.runs if register is not None and x.register_id == register)
         item = view.selected("run") or next(own, None)
-        if item is None:
+        tag = next((x.tag for x in view.job.design.runs if x.id == item), None)
+        if item is None or tag is None:
             self.window.status.say("Select a run first")
             return
-        tag = next(x.tag for x in view.job.design.runs if x.id == item)
         self._stroke(f"Take {tag} away"[:80], lambda job: take_run_away(job, item))
 
     def ducts_size_all(self) -> None:

@@ -20,6 +20,7 @@ from murvan.design.system.duct_sizes import same_area
 from murvan.design.weather.conditions import daily_range, time_zone_h
 from murvan.model import Job, replace
 from murvan.model.edit import changed, part_named, replace_part
+from murvan.model.errors import JobValueError
 from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse
 from murvan.model.limits_set import SHIPPED, SizeLimits
@@ -92,7 +93,7 @@ def _set_shape(collection: str, item: str, field: str) -> Edit:
     """Another shape of about the same area; rectangles and ovals half as high as wide."""
 
     def put(job: Job, value: float | str) -> Job:
-        run = next(r for r in job.design.runs if r.id == item)
+        run = _record(job, collection, item)
         if value == run.shape:
             return job
         size = same_area(run, str(value))
@@ -105,7 +106,7 @@ def _set_way(collection: str, item: str, field: str) -> Edit:
     """A ducted unit that lies or looks another way; plenums and the ducts at them follow."""
 
     def put(job: Job, value: float | str) -> Job:
-        own = next(x for x in job.design.indoor_units if x.id == item)
+        own = _record(job, collection, item)
         new: Any = int(value) if field == "turn_deg" else value
         if own.storey is None:
             return replace(job, collection, item, **{field: new})
@@ -113,6 +114,14 @@ def _set_way(collection: str, item: str, field: str) -> Edit:
         return placed_unit(job, item, own.storey, own.position_m, None, way, turn).job
 
     return put
+
+
+def _record(job: Job, collection: str, item: str) -> Any:
+    """A record of the design that is worked on. Raises JobValueError where it has gone meanwhile."""
+    found = next((x for x in part_named(job, collection) if x.id == item), None)
+    if found is None:
+        raise JobValueError(f"There is no '{item}' among the {collection.replace('_', ' ')}.")
+    return found
 
 
 def _set_year(collection: str, item: str, field: str) -> Edit:

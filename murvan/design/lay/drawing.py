@@ -12,7 +12,7 @@ from typing import Any, Literal
 
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay.catching import Anchor, leg_at
-from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, made_of, towards_m, usual_level_m
+from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, made_of, named, towards_m, usual_level_m
 from murvan.design.system.duct_sizes import size_for
 from murvan.model.design import Design, DuctRun, Joint
 from murvan.model.edit import changed, free_id, make, replace, with_design
@@ -82,10 +82,10 @@ def _side(job: Job, unit: str, first: Anchor, last: Anchor) -> Literal["supply",
     d = job.design
     side: Any
     if first.kind == "plenum":
-        side = next(p.side for p in d.plenums if p.id == first.id)
+        side = named(d.plenums, first.id, "plenum").side
     else:
-        ids = {first.id} if first.kind == "run" else {r.id for r in d.runs if first.id in (r.start, r.end)}
-        side = next(r.side for r in d.runs if r.id in ids)
+        met = next((r for r in d.runs if first.id in (r.id if first.kind == "run" else r.start, r.end)), None)
+        side = named(d.runs, met.id if met is not None else first.id, "run").side
     face = next((x for x in d.registers if x.id == last.id), None) if last.kind == "register" else None
     if face is not None and face.side != side:
         raise JobValueError(f"{face.tag} is a {face.side} face and can't hang on a {side} duct.")
@@ -97,7 +97,7 @@ def _side(job: Job, unit: str, first: Anchor, last: Anchor) -> Literal["supply",
 
 def job_joint(job: Job, joint: str) -> Joint:
     """A joint of the design that is worked on."""
-    return next(j for j in job.design.joints if j.id == joint)
+    return named(job.design.joints, joint, "joint")
 
 
 def _new_joint(job: Job, **fields: Any) -> tuple[Job, str]:
@@ -112,7 +112,7 @@ def _started(job: Job, unit: str, storey: Storey, first: Anchor, path: Path, sid
         return job, first.id
     if first.kind == "run":
         return divided(job, first.id, path[0])
-    own = next(x for x in job.design.indoor_units if x.id == unit)
+    own = named(job.design.indoor_units, unit, "unit")
     home = next((s for s in job.storeys if s.id == own.storey), storey)
     way = usual_level_m(job, unit, storey, side)
     height = way if home.id == storey.id else towards_m(job, home, storey)
@@ -229,7 +229,7 @@ def divided(job: Job, run_id: str, at: Point) -> tuple[Job, str]:
     The part with the register keeps the name and the damper, so that each face can still be balanced alone; of a run that
     ends in no face the first part keeps it. A length that was measured is shared out.
     """
-    run = next(r for r in job.design.runs if r.id == run_id)
+    run = named(job.design.runs, run_id, "run")
     path = path_of(job, run)
     for joint, place in ((run.start, path[0]), (run.end, path[-1])):
         root = joint == run.start and all(r.end != joint for r in job.design.runs)

@@ -8,6 +8,7 @@ from math import dist, hypot
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay.catching import nearest
 from murvan.design.lay.drawing import Path, divided, job_joint, path_of, tidied
+from murvan.design.lay.pieces import named
 from murvan.model.design import Design, DuctRun
 from murvan.model.edit import changed, remove, with_design
 from murvan.model.errors import JobValueError
@@ -142,7 +143,7 @@ def move_stretch(job: Job, run_id: str, leg: int, by: Point) -> Drawn:
         leg: Which stretch of the run, from its start.
         by: Where to, m; what is along the stretch is left out.
     """
-    run = next(r for r in job.design.runs if r.id == run_id)
+    run = named(job.design.runs, run_id, "run")
     path = path_of(job, run)
     a, b = path[leg], path[leg + 1]
     length = max(dist(a, b), 1e-9)
@@ -188,7 +189,7 @@ def slide_takeoff(job: Job, run_id: str, to: Point) -> Job:
     Raises:
         JobValueError: the place is not on the trunk.
     """
-    run = next(r for r in job.design.runs if r.id == run_id)
+    run = named(job.design.runs, run_id, "run")
     trunk = min(_beside(job, run), key=lambda r: nearest(path_of(job, r), to)[1], default=None)
     if trunk is None or nearest(path_of(job, trunk), to)[1] > 1e-3:
         raise JobValueError(f"{run.tag} leaves its trunk; that is not on it.")
@@ -347,7 +348,7 @@ def alike_in(design: Design, run_id: str, scope: str) -> tuple[str, ...]:
         scope: 'run' alone; its 'trunk', runs of its shape in line with it; all 'beyond' it; 'branches' of its unit and side
             that end in a face; or the whole 'side' of its unit.
     """
-    run = next(r for r in design.runs if r.id == run_id)
+    run = named(design.runs, run_id, "run")
     of_side = [r for r in design.runs if r.indoor == run.indoor and r.side == run.side]
     if scope == "beyond":
         out, todo = [], [run]

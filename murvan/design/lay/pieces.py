@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, Protocol, TypeVar
 
 from murvan.model.design import Face, Register
+from murvan.model.errors import JobValueError
 from murvan.model.house import Storey, Structure, floor_heights
 from murvan.model.job import Job, Point
 from murvan.units import INCH, R_IP
@@ -16,6 +17,22 @@ TRUNK_M = (14 * INCH, 8 * INCH)
 """Width and height of a trunk before it is sized."""
 ROUND_M = 6 * INCH
 WRAP = 8 * R_IP
+
+
+class _HasId(Protocol):
+    @property
+    def id(self) -> str: ...
+
+
+T = TypeVar("T", bound=_HasId)
+
+
+def named(items: tuple[T, ...], item: str, what: str) -> T:
+    """A record by its id. Raises JobValueError where it has gone meanwhile."""
+    found = next((x for x in items if x.id == item), None)
+    if found is None:
+        raise JobValueError(f"That {what} is gone meanwhile; look again.")
+    return found
 
 
 def storey_of(job: Job, register: Register) -> Storey:

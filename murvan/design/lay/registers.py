@@ -16,7 +16,7 @@ from murvan.catalog.registers import face_of
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
-from murvan.design.lay.pieces import bay_middle
+from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
 from murvan.design.system.siting import Surroundings, along_walls, surroundings
 from murvan.model.design import Register
@@ -325,7 +325,7 @@ def move_register(job: Job, register_id: str, storey: str, at: Point) -> Job:
     Raises:
         JobValueError: no room is there, or it is a return and the room may have none.
     """
-    register = next(x for x in job.design.registers if x.id == register_id)
+    register = named(job.design.registers, register_id, "register")
     room = room_at(job, storey, at)
     if room is None:
         raise JobValueError("A register stands in a room.")

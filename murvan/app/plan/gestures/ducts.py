@@ -29,7 +29,7 @@ from murvan.design.lay.moving import alike_in, move_joint, move_stretch, slides
 from murvan.design.lay.place import placed_unit, usual_way
 from murvan.design.system.standing import Misfit, cabinet, footprint, misfits, place_here, stand
 from murvan.model.design import DuctRun, IndoorUnit
-from murvan.model.edit import changed
+from murvan.model.errors import JobError
 from murvan.model.job import Job, Point
 from murvan.units import text
 
@@ -309,7 +309,8 @@ def ghost_unit(p: QPainter, v: Sheet, job: Job, at: Point) -> None:
     if own is None:
         return
     way = own.way if own.storey is not None else usual_way(job, v.storey, at)
-    there: IndoorUnit = changed(own, own.tag, storey=v.storey, position_m=at, way=way)
+    # not checked: the pointer may be far off the plan
+    there = own.model_copy(update={"storey": v.storey, "position_m": at, "way": way})
     unit = cabinet(job, own)
     x = stand(there, unit)
     trouble = next(misfits(job, there, unit), None)
@@ -373,8 +374,8 @@ class JointDrag(Drag):
         if not self.moved:
             return None
         joint, to = self.joint, self._to()
-        run = next(r for r in self.job.design.runs if joint in (r.end, r.start))
-        return Stroke("Move the joint", lambda job: Drawn(move_joint(job, joint, to), "run", run.id))
+        run = next((r.id for r in self.job.design.runs if joint in (r.end, r.start)), "")
+        return Stroke("Move the joint", lambda job: Drawn(move_joint(job, joint, to), "run", run))
 
     def paint(self, p: QPainter) -> None:
         caught_mark(p, self.view, Snap(self._to()))
@@ -390,11 +391,12 @@ class StretchDrag(Drag):
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> StretchDrag | None:
-        return cls(view, at, item) if kind == "run" else None
+        run = next((r for r in view.present_job.design.runs if (kind, r.id) == ("run", item)), None)
+        return cls(view, at, run) if run is not None else None
 
-    def __init__(self, view: Sheet, at: QPointF, run: str) -> None:
+    def __init__(self, view: Sheet, at: QPointF, run: DuctRun) -> None:
         super().__init__(view, at)
-        self.run = next(r for r in self.job.design.runs if r.id == run)
+        self.run = run
         self.start: Point = view.to_m(at)
         self.leg = leg_at(path_of(self.job, self.run), self.start)
 
@@ -416,7 +418,10 @@ class StretchDrag(Drag):
 
 def _ghost_runs(p: QPainter, g: Gesture) -> None:
     """Every run that the drag would change, as it would lie."""
-    drawn = g.live() if not g.trouble else None
+    try:
+        drawn = g.live()
+    except JobError:  # told beside the pointer
+        return
     if drawn is None:
         return
     was = {r.id: (r, path_of(g.job, r)) for r in g.job.design.runs}
@@ -436,11 +441,12 @@ class DuctedUnitDrag(Drag):
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> DuctedUnitDrag | None:
-        return cls(view, at, item) if kind == "indoor_unit" else None
+        own = next((x for x in view.present_job.design.indoor_units if (kind, x.id) == ("indoor_unit", item)), None)
+        return cls(view, at, own) if own is not None else None
 
-    def __init__(self, view: Sheet, at: QPointF, unit: str) -> None:
+    def __init__(self, view: Sheet, at: QPointF, unit: IndoorUnit) -> None:
         super().__init__(view, at)
-        self.unit = next(x for x in self.job.design.indoor_units if x.id == unit)
+        self.unit = unit
         self.start: Point = view.to_m(at)
 
     def _to(self) -> Point:
