@@ -28,7 +28,7 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("13-equipment-own", 3, {"demo": "bungalow", "command": "equipment.own"}),
     ("14-house-list", 1, {"demo": "bungalow", "command": "house.pace"}),
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
-    ("16-house-slopes", 1, {"demo": "narrow", "lens": 2, "storey": "half", "room": "Bedroom 1", "units": "si"}),
+    ("16-ducts-ways", 5, {"demo": "narrow", "command": "ducts.ways", "units": "si"}),
     ("18-loads-whatif", 2, {"lens": 4, "select": ("alternative", "seal")}),
     ("19-equipment-rooms", 3, {"demo": "bungalow", "lens": 2, "take": "shared", "select": ("indoor_unit", "unit2")}),
     ("17-equipment-offers", 3, {"command": "equipment.propose", "dark": True}),
@@ -59,7 +59,8 @@ def main(argv: list[str]) -> int:
     window.show()
 
     def searching() -> bool:
-        return window.offers.isVisible() and not window.offers.found
+        offers = window.offers.isVisible() and not window.offers.found
+        return offers or window.doing.laying.searcher.busy
 
     def settle(seconds: float = 0.4) -> None:
         end = time.monotonic() + seconds
@@ -85,9 +86,6 @@ def main(argv: list[str]) -> int:
             chosen = options.get("select")
             if isinstance(chosen, tuple):
                 window.select(*chosen)
-            room = next((r for r in window.document.job.rooms if r.name == options.get("room")), None)  # type: ignore[union-attr]
-            if room is not None:
-                window.select("room", room.id)
             if "take" in options:
                 _take(window, str(options["take"]))
                 settle()
@@ -102,6 +100,7 @@ def main(argv: list[str]) -> int:
         window.pace.hide()
         window.own_unit.hide()
         window.offers.hide()
+        window.layouts.hide()
     window.document.stack.setClean()
     window.close()
     return 0

@@ -156,6 +156,8 @@ class Air(Record):
     outside is lost."""
     friction_rate_pa_m: float | None = Field(None, gt=0, le=10)
     velocity_profile: Profile = "balanced"
+    returns: Literal["central", "storey", "room"] = "storey"
+    """Return grilles that are laid: one for the unit, one a storey, or one in every room with a door that may have one."""
 
 
 class Fitting(Record):

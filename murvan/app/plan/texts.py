@@ -277,6 +277,17 @@ def _dimension(p: QPainter, v: Sheet, a: QPointF, b: QPointF, length_m: float) -
     p.restore()
 
 
+LABEL_PX2 = (3100.0, 1700.0)
+"""What a run's label takes, in full and with its size alone."""
+CROWDED = 0.28
+"""Share of the plan that labels may take."""
+
+
+def _terse(labels: int, area_px2: float) -> int:
+    """How much labels leave out where there are many: 0 nothing, 1 the air, 2 all but the tag."""
+    return next((k for k, each in enumerate(LABEL_PX2) if labels * each <= CROWDED * area_px2), 2)
+
+
 APART = 0.05
 """Share of its air from which on a run's label tells what it gets instead."""
 
@@ -303,9 +314,12 @@ def duct_labels(p: QPainter, v: Sheet) -> None:
         if got is not None and abs(got - flow) > APART * max(flow, 1e-6):
             body += f", gets {v.number('flow', got)}"
         beside.append((run, body, v.unit("flow")))
+    short = _terse(len(beside), v.width() * v.height())
     for run, body, unit_ in beside:
+        if short and run.id != chosen:
+            body, unit_ = body.split(" · ")[0] if short == 1 else "", ""
         tag_w = paint.text_width(run.tag, 11.5, 700) + 12
-        body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16
+        body_w = paint.text_width(body, 12, 600) + paint.text_width(unit_, 11, 500) + 16 if body else 0
         size = roomy(tag_w + body_w, 18)
         beside_duct = run_width_px(v, run) / 2 - 2
         centres, extra = _beside(_xy(run_points(v, run)), (size.width(), size.height()), beside_duct, _served(v, run))

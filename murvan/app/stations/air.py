@@ -397,6 +397,7 @@ def _fresh_fields(view: View) -> tuple[Field_, ...]:
             "Change fresh air",
         ),
         of_part(job, "indoor", "fresh_air", options=RATES[view.units]),
+        of_part(job, "air", "returns"),
         Field_(
             "vent.kind",
             "Ventilator",

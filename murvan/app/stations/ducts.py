@@ -256,19 +256,19 @@ def _whose(view: View) -> str:
 
 def _columns(view: View) -> tuple[Column, ...]:
     return (
-        Column("Room", "", 116, "l"),
-        Column("Runs", "", 72, "l"),
-        Column("Air", view.unit("flow"), 64),
-        Column("Gets", "", 52),
-        Column("Size", view.unit("size"), 66),
-        Column("Length + fittings", view.unit("length"), 134),
+        Column("Room", "", 108, "l"),
+        Column("Runs", "", 66, "l"),
+        Column("Air", view.unit("flow"), 62),
+        Column("Gets", "", 50),
+        Column("Size", view.unit("size"), 64),
+        Column("Length + eq.", view.unit("length"), 112),
         Column("Friction", view.unit("friction").replace("in wc", ""), 98),
-        Column("", "", 40),
+        Column("", "", 36),
         Column("Speed", view.unit("velocity"), 76),
-        Column("", "", 40),
-        Column("Path", view.unit("pressure"), 80),
-        Column("Excess", "", 62),
-        Column("Damper", "", 62),
+        Column("", "", 36),
+        Column("Path", view.unit("pressure"), 78),
+        Column("Excess", "", 68),
+        Column("Damper", "", 70),
         Column("", "", 28),
     )
 
@@ -517,7 +517,7 @@ def _unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) 
     t, box = view.theme, x.plenum
     faces = ("west", "north", "east", "south")
     widths = [face_width_m(box, f) for f in faces]
-    k = min((r.width() - 26) / sum(widths), (r.height() - 22) / (box.height_m + box.depth_m))
+    k = min((r.width() - 42) / sum(widths), (r.height() - 22) / (box.height_m + box.depth_m))
     left = r.left()
     top_y = r.top() + 2
     body_y = top_y + box.depth_m * k

@@ -178,6 +178,7 @@ UNDER = (
 UNIT_WAYS = (("upflow", "up"), ("downflow", "down"), ("left", "lying, to the left"), ("right", "lying, to the right"))
 FRONTS = (("0", "down the plan"), ("90", "left"), ("180", "up the plan"), ("270", "right"))
 DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))
+RETURNS = (("central", "one central"), ("storey", "one a storey"), ("room", "one a closed room"))
 HELD = (("yes", "held as typed"), ("no", "free to be sized"))
 DUCT_SHAPES = _words(("round", "rectangular", "oval"))
 DUCT_PLACES = (("inside", "inside"), *((k, f"in the {k}") for k in ("attic", "crawl", "basement", "garage")))
@@ -582,6 +583,7 @@ PARTS: dict[str, dict[str, Declared]] = {
             "Change practice",
             (("quiet", "Quiet first"), ("balanced", "Balanced"), ("compact", "Compact")),
         ),
+        "returns": Declared("air.returns", "Returns, laid", "text", "Change returns", RETURNS),
         "duct_leakage": Declared("air.leakage", "Ducts leak, all", "percent", "Change duct leakage"),
         "duct_allowance": Declared("air.allowance", "Ducts, without runs", "percent", "Change duct allowance"),
     },

@@ -58,7 +58,11 @@ def _rooms_on(job: Job, storey: str) -> bool:
 def _overhead(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
     above = k + 1 < len(order) and _rooms_on(job, order[k + 1])
     over = job.storeys[k + 1].floor_structure if above else None
-    return storey.ceiling_structure or over, not above or storey.ceiling_space_m > 0
+    # under the joists of a cellar there is room
+    return (
+        storey.ceiling_structure or over,
+        not above or storey.ceiling_space_m > 0 or storey.duct_place == "basement",
+    )
 
 
 def _underfoot(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:

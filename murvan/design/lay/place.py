@@ -38,8 +38,9 @@ def usual_way(job: Job, storey: str, at: Point) -> Way:
     place = place_here(job, storey, at)
     if place is not None and place.kind in ("attic", "crawl"):
         return "right"
-    below = next((s.duct_place for s in job.storeys if s.id == storey), "inside")
-    return "downflow" if below in ("crawl", "basement") and (place is None or place.kind != "basement") else "upflow"
+    here = next((s for s in job.storeys if s.id == storey), None)
+    cellar = here is None or (place is not None and place.kind == "basement") or (here.floor_m or 0.0) < -0.5
+    return "downflow" if not cellar and here is not None and here.duct_place in ("crawl", "basement") else "upflow"
 
 
 def placed_unit(

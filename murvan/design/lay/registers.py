@@ -18,6 +18,7 @@ from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
+from murvan.design.system.passages import ways as passages
 from murvan.design.system.siting import Surroundings, along_walls, surroundings
 from murvan.model.design import Register
 from murvan.model.edit import changed, free_id, insert, make, replace, with_design
@@ -196,22 +197,39 @@ def _between(job: Job, storey: Storey, s: Structure, at: Point) -> Iterator[Poin
 
 
 def _grilles(job: Job, site: Surroundings, rooms: list[Room], unit: str, total: float) -> Job:
-    """A return grille a storey, in its hall or its largest room that may have one."""
+    """Return grilles for the rooms of a unit that have none near: central, a storey, or a room, as the design has it."""
     there = {x.room for x in job.design.registers if x.indoor == unit and x.side == "return"}
-    storey_of = {x.id: x.storey for x in job.rooms}
-    done = {storey_of[i] for i in there}
-    storeys = [s for s in job.storeys if any(x.storey == s.id for x in rooms) and s.id not in done]
-    for s in storeys:
-        here = [x for x in rooms if x.storey == s.id]
-        may = [x for x in here if x.use not in NO_RETURN]
+    for group, share in _groups(job, rooms, there):
+        may = [x for x in group if x.use not in NO_RETURN]
         halls = [x for x in may if x.use in ("hall", "landing")]
         best = max(halls or may, key=_area, default=None)
         if best is not None:
-            job = _grille(job, site, best, unit, total * len(here) / max(len(rooms), 1))
+            job = _grille(job, site, best, unit, total * share)
     if rooms and not any(x.indoor == unit and x.side == "return" for x in job.design.registers):
         # a house of nothing but baths and kitchens has to take its air back somewhere
         job = _grille(job, site, max(rooms, key=_area), unit, total)
     return job
+
+
+def _groups(job: Job, rooms: list[Room], there: set[str]) -> list[tuple[list[Room], float]]:
+    """Rooms that share a grille which is not there yet, with their part of the air."""
+    n = max(len(rooms), 1)
+    storey_of = {x.id: x.storey for x in job.rooms}
+    has_one = {storey_of[i] for i in there}
+    ways_ = job.design.air.returns
+    if ways_ == "central":
+        home = next((s.id for s in job.storeys if any(x.storey == s.id and x.use == "hall" for x in rooms)), None)
+        here = [x for x in rooms if home is None or x.storey == home]
+        return [] if there or not here else [(here, 1.0)]
+    storeys = [s for s in job.storeys if any(x.storey == s.id for x in rooms)]
+    shared = [([x for x in rooms if x.storey == s.id], s.id) for s in storeys if s.id not in has_one]
+    out = [(group, len(group) / n) for group, _ in shared]
+    if ways_ == "room":
+        doors = {i for i, way in passages(job).home.items() if way.door is not None}
+        closed = [x for x in rooms if x.id in doors and x.use not in NO_RETURN and x.id not in there]
+        out = [(group, max(len(group) - sum(x in closed for x in group), 1) / n) for group, _ in shared]
+        out += [([x], 1 / n) for x in closed]
+    return out
 
 
 def _area(room: Room) -> float:

@@ -4,6 +4,8 @@ import json
 import unittest
 from functools import cache
 
+from shapely.geometry import Polygon
+
 from murvan.design import solve
 from murvan.design.lay import lay_registers, layouts, whole_layouts
 from murvan.design.lay.ducts import ENOUGH, place_unit
@@ -94,6 +96,19 @@ class TestLaid(unittest.TestCase):
         for which in SAMPLES:
             x = whole_layouts(bare(which))[0]
             self.assertEqual(x.short, (), which)
+
+    def test_wherever_the_unit_stands_every_room_gets_its_air(self):
+        """In a closet, a crawl space, an attic, a boiler room, a basement, on every storey."""
+        for which in SAMPLES:
+            job = bare(which)
+            spots = [(p.storey, p.outline_m) for p in job.places]
+            spots += [(s.id, next(r.outline_m for r in job.rooms if r.storey == s.id)) for s in job.storeys]
+            for storey, outline in spots:
+                at = Polygon(outline).representative_point()
+                x = whole_layouts(job, ((at.x, at.y), storey))[0]
+                self.assertEqual((x.short, x.unreached), ((), ()), (which, storey))
+                wrong = {f.rule.id for f in x.results.findings} & {"duct-across", "duct-clear", "duct-depth"}
+                self.assertEqual(wrong, set(), (which, storey))
 
     def test_json(self):
         job = bare("bungalow")

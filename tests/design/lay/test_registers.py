@@ -24,7 +24,8 @@ FPM = 0.3048 / 60
 def bare(which):
     """A sample without ducts, with a unit picked."""
     job = demo_job(which)
-    job = changed(job, design=Design(), options=())
+    rooms = tuple(changed(r, r.name, transfer=None) for r in job.rooms)
+    job = changed(job, rooms=rooms, design=Design(), options=())
     return pick_unit(job, "unit1", "torrow-cx-30")
 
 
@@ -55,6 +56,20 @@ class TestLaid(unittest.TestCase):
             for x in (t for t in r.terminals.values() if t.register.side == "supply"):
                 self.assertLessEqual(x.flow_m3_s, MOST_M3_S * 1.02, x.register.tag)
                 self.assertLessEqual(x.face_velocity_m_s, FACE_M_S["balanced"] * 1.02, x.register.tag)
+
+    def test_central_by_storey_or_by_room(self):
+        found = {}
+        for ways in ("central", "storey", "room"):
+            job = replace_part(bare("demo"), "air", returns=ways)
+            done = lay_registers(solve(job), "unit1")
+            found[ways] = [x.room for x in done.design.registers if x.side == "return"]
+            self.assertEqual(lay_registers(solve(done), "unit1").design.registers, done.design.registers, ways)
+            uses = {r.id: r.use for r in job.rooms}
+            self.assertFalse([i for i in found[ways] if uses[i] in NO_RETURN], ways)
+        self.assertEqual(len(found["central"]), 1)
+        self.assertEqual(len(found["storey"]), 2)
+        self.assertLess(set(found["storey"]), set(found["room"]))
+        self.assertLessEqual({"bed1", "bed2", "bed3", "bed4", "study"}, set(found["room"]))
 
     def test_a_return_a_storey_and_none_where_it_may_not(self):
         for _, job, _ in self.each():
