@@ -162,7 +162,8 @@ def _start(own: Lie, over: Lie | None) -> list[str]:
     if over is None:
         return ["plenum_exit" if own.side == "supply" else "plenum_entry"]
     if _turn(_away(over.path[-2], over.path[-1]), _away(own.path[0], own.path[1])) > STRAIGHT_DEG:
-        return ["takeoff45" if own.side == "supply" else "wye"]
+        # off a rectangular trunk a take-off is cut in; round pipe parts in a wye
+        return ["takeoff45" if own.side == "supply" and len(over.size) > 1 else "wye"]
     return [] if own.size == over.size else ["reducer"]
 
 

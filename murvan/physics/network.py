@@ -141,9 +141,29 @@ class Circuit:
         return slice(first, last + 1) if last - first + 1 == len(found) else found
 
     @cached_property
+    def islands(self) -> tuple[int, ...]:
+        """Nodes from which nothing leads outdoors, so that their pressure is not determined."""
+        root = list(range(self.nodes + 1))  # the last one is the outdoors
+
+        def top(n: int) -> int:
+            while root[n] != n:
+                root[n] = root[root[n]]
+                n = root[n]
+            return n
+
+        for a, b in zip(self.start.tolist(), self.end.tolist(), strict=True):
+            root[top(a if a >= 0 else self.nodes)] = top(b if b >= 0 else self.nodes)
+        outdoors = top(self.nodes)
+        return tuple(n for n in range(self.nodes) if top(n) != outdoors)
+
+    @cached_property
     def incidence(self) -> Any:
         """Node by branch matrix, +1 where the branch leaves; sparse for a large circuit."""
         return _incidence(self)
+
+
+class IslandError(ValueError):
+    """A part of a circuit that nothing joins to the outdoors."""
 
 
 @dataclass(frozen=True)
@@ -217,7 +237,12 @@ def solve(
         tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. The same
             number in m3/s is the most that another step may move a flow.
         most_steps: Give up after so many steps; `converged` is then False.
+
+    Raises:
+        IslandError: some nodes join nothing that leads outdoors.
     """
+    if c.islands:
+        raise IslandError(f"nothing joins node {', '.join(map(str, c.islands[:5]))} to the outdoors")
     forced = c.injection_m3_s if injection is None else injection
     kk = c.k if k is None else np.asarray(k, float)
     flow = (

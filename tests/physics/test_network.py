@@ -147,3 +147,23 @@ class TestSolve(unittest.TestCase):
         up, _ = n.branch_loss(c, q + h)
         down, _ = n.branch_loss(c, q - h)
         np.testing.assert_allclose(slope, (up - down) / (2 * h), rtol=1e-3)
+
+
+class Islands(unittest.TestCase):
+    def test_what_nothing_joins_to_the_outdoors_is_named(self):
+        one = np.ones(3)
+        c = n.Circuit(
+            start=np.array([0, 1, 2]),
+            end=np.array([-1, 2, 1]),
+            nodes=3,
+            length_m=0 * one,
+            area_m2=one,
+            hydraulic_m=one,
+            roughness_m=1e-4 * one,
+            friction_scale=one,
+            k=one,
+            power_c=0 * one,
+        )
+        self.assertEqual(c.islands, (1, 2))
+        with self.assertRaisesRegex(n.IslandError, "node 1, 2 to the outdoors"):
+            n.solve(c)

@@ -132,7 +132,7 @@ def system() -> Job:
             **lay((Storey(id="g", name="G", height_m=2.5),), trunk, one, two, back),
             registers=registers,
             plenums=plenums,
-            air=Air(duct_allowance=0.0),
+            air=Air(duct_allowance=0.0, duct_leakage=0.0),
             indoor_units=(
                 IndoorUnit(
                     id="unit1",

@@ -31,8 +31,8 @@ def blocked(job: Job, storey: str, level: str) -> list[tuple[str, Polygon]]:
         for o in job.openings:
             if o.kind == "skylight" and o.room in rooms and o.position_m is not None:
                 x, y = o.position_m
-                half = (o.width_m / 2, o.height_m / 2)
-                out.append((o.tag, shapely.box(x - half[0], y - half[1], x + half[0], y + half[1])))
+                half = max(o.width_m, o.height_m) / 2  # which way it lies is not drawn
+                out.append((o.tag, shapely.box(x - half, y - half, x + half, y + half)))
     return out
 
 

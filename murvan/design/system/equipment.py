@@ -426,22 +426,14 @@ def explain_balance(candidate: Candidate, e: Equipment, conditions: Conditions, 
             )
         )
         lines.append(Line("Balance, where they meet", "", (), q("temperature", candidate.balance_c), True))
-    lines.append(
-        Line(
-            "short at design",
-            "{0} − {1}",
-            (q("kpower", loads.house_heating_w), q("kpower", candidate.heating_w)),
-            q("kpower", candidate.backup_w),
-        )
-    )
-    lines.append(
-        Line(
-            "in kW",
-            "{0} ÷ {1}",
-            (q("kpower", candidate.backup_w), q("kw_of", 1.0)),
-            q("electric", candidate.backup_w),
-        )
-    )
+    house, unit = q("kpower", loads.house_heating_w), q("kpower", candidate.heating_w)
+    spare = candidate.heating_w - loads.house_heating_w
+    if candidate.backup_w > 0:
+        lines.append(Line("short at design", "{0} − {1}", (house, unit), q("kpower", candidate.backup_w)))
+        in_kw = (q("kpower", candidate.backup_w), q("kw_of", 1.0))
+        lines.append(Line("in kW", "{0} ÷ {1}", in_kw, q("electric", candidate.backup_w)))
+    elif spare >= 0:
+        lines.append(Line("to spare at design", "{0} − {1}", (unit, house), q("kpower", spare)))
     return Arithmetic(
         "Balance point",
         tuple(lines),

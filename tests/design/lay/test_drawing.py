@@ -115,6 +115,8 @@ class TestDrawing(unittest.TestCase):
         self.assertEqual([faces[x.id].damper for x in (face, other)], [1.0, 1.0])
         over = next(r for r in job.design.runs if r.end == first.start or r.end == faces[face.id].start)
         self.assertIsNone(over.damper)
+        pieces = {r.register_id: [f.kind for f in r.pieces] for r in lay(job) if r.register_id}
+        self.assertIn("wye", pieces[other.id])
 
     def test_it_may_be_drawn_from_the_register(self):
         face = free_face(self.job)

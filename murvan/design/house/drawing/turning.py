@@ -7,13 +7,16 @@ from dataclasses import dataclass
 from typing import Any
 
 from murvan.design.house.drawing.rooms import next_room
-from murvan.model.design import Design, Joint
+from murvan.model.design import Design, IndoorUnit, Joint
 from murvan.model.edit import changed, free_id, in_designs, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Furniture, Job, Opening, Point, Room, Slope, Storey, Structure
 
 Move = Callable[[Point], Point]
 QUARTER = ("north", "east", "south", "west")
+
+
+OTHER_HAND = {"left": "right", "right": "left"}
 
 
 @dataclass(frozen=True)
@@ -75,6 +78,10 @@ class Turn:
             changes["face"] = self.face(record.face)
         if isinstance(record, Furniture):
             changes["turn_deg"] = self.angle(record.turn_deg)
+        if isinstance(record, IndoorUnit):
+            changes["turn_deg"] = round(self.angle(record.turn_deg)) % 360
+            if self.mirror is not None:
+                changes["way"] = OTHER_HAND.get(record.way, record.way)
         return changed(record, "", **changes) if changes else record
 
 
