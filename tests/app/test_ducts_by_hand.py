@@ -203,6 +203,18 @@ class DuctsByHand(WindowTest):
         self.assertEqual([r.tag for r in self.d.runs], ["T1"])
         self.assertAlmostEqual(dist(*self.path("T1")), long, 3)
 
+    def test_levels_go_round(self):
+        self.place()
+        self.trunk()
+        storey = next(s for s in self.job.storeys if s.id == self.window.storey)
+        self.letter("s")
+        seen = []
+        for _ in range(3):
+            self.press(self.middle("T1"))
+            end = self.run_("T1").end
+            seen.append(next(j.height_m for j in self.d.joints if j.id == end) - storey.height_m)
+        self.assertEqual(sorted(round(x, 2) for x in seen), [round(-0.15 - storey.height_m, 2), -0.2, 0.15])
+
     def test_a_run_that_is_gone_is_not_taken_away_again(self):
         self.place()
         self.trunk()

@@ -52,6 +52,7 @@ class DuctsStation(Station):
         ("tool.riser", "riser"),
         ("tool.damper", "damper"),
         ("tool.zone_damper", "zone"),
+        ("tool.level", "level"),
         ("ducts.size_all", "measure"),
         ("ducts.balance", "flow-hood"),
     )

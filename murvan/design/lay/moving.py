@@ -8,7 +8,7 @@ from math import dist, hypot
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay.catching import nearest
 from murvan.design.lay.drawing import Path, divided, job_joint, path_of, tidied
-from murvan.design.lay.pieces import named
+from murvan.design.lay.pieces import levels_m, named
 from murvan.model.design import Design, DuctRun
 from murvan.model.edit import changed, remove, with_design
 from murvan.model.errors import JobValueError
@@ -339,6 +339,23 @@ def set_level(job: Job, runs: Iterable[str], height_m: float) -> Job:
         changed(j, "Joint", height_m=height_m) if j.id in ends and j.storey == storey[j.id] else j for j in d.joints
     )
     return with_design(job, joints=joints)
+
+
+def next_level(job: Job, run_id: str) -> Drawn:
+    """The job with a run at the next of the usual levels of its storey: over the ceiling, in a soffit, under the floor.
+
+    Raises:
+        JobValueError: there is no such run, or it is fresh air.
+    """
+    run = named(job.design.runs, run_id, "run")
+    if run.side == "fresh":
+        raise JobValueError("Fresh air goes as its ventilator is drawn.")
+    storey = next(s for s in job.storeys if s.id == run.storey)
+    now = job_joint(job, run.end).height_m
+    usual = list(levels_m(storey).items())
+    at = min(range(len(usual)), key=lambda k: abs(usual[k][1] - now))
+    name, height = usual[(at + 1) % len(usual)]
+    return Drawn(set_level(job, [run_id], round(height, 3)), "run", run_id, f"{run.tag} lies {name}")
 
 
 def alike_in(design: Design, run_id: str, scope: str) -> tuple[str, ...]:

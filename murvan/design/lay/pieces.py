@@ -64,6 +64,19 @@ def towards_m(job: Job, home: Storey, to: Storey) -> float:
     return home.height_m + ABOVE_M if floor[to.id] > floor[home.id] else BELOW_M
 
 
+SOFFIT_M = 0.2
+"""Of a duct's middle below the ceiling where it is boxed in."""
+
+
+def levels_m(storey: Storey) -> dict[str, float]:
+    """The heights over its floor at which ducts of a storey usually lie, by name."""
+    return {
+        "over the ceiling": storey.height_m + ABOVE_M,
+        "in a soffit": storey.height_m - SOFFIT_M,
+        "under the floor": BELOW_M,
+    }
+
+
 def made_of(storey: Storey) -> dict[str, object]:
     """Flex in attics, metal elsewhere; wrapped outside the shell."""
     place = storey.duct_place

@@ -17,7 +17,7 @@ from scipy.sparse import coo_matrix, csr_matrix
 
 from murvan.design.house.duct_spaces import lies_at
 from murvan.design.house.duct_ways import blocked, joists
-from murvan.design.lay.pieces import ABOVE_M, BELOW_M, bay_middle
+from murvan.design.lay.pieces import ABOVE_M, BELOW_M, SOFFIT_M, bay_middle
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id
@@ -28,7 +28,6 @@ STEP_M = 0.75
 MERGE_M = 0.06
 LEAST_CLEAR_M = 0.13
 """A duct of 4 in with room to hang it."""
-SOFFIT_BELOW_M = 0.2
 BESIDE = {"soffit": 1.8, "outside": 1.25, "across": 1.1}
 """What a metre costs there against one inside: boxing in, heat lost, hangers under joists."""
 CHASE_M = {"hall": 1.5, "landing": 1.5, "utility": 0.8, "other": 1.5}
@@ -175,11 +174,7 @@ def _layers(job: Job) -> list[Layer]:
     for s in job.storeys:
         if not any(r.storey == s.id for r in job.rooms):
             continue
-        for level, height in (
-            ("under", BELOW_M),
-            ("over", s.height_m + ABOVE_M),
-            ("soffit", s.height_m - SOFFIT_BELOW_M),
-        ):
+        for level, height in (("under", BELOW_M), ("over", s.height_m + ABOVE_M), ("soffit", s.height_m - SOFFIT_M)):
             out.append(Layer(s.id, level, height, floor[s.id] + height))  # type: ignore[arg-type]
     return out
 

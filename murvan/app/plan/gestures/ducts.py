@@ -25,7 +25,7 @@ from murvan.design.lay.drawing import (
     path_of,
     zone_damper_in,
 )
-from murvan.design.lay.moving import alike_in, move_joint, move_stretch, slides
+from murvan.design.lay.moving import alike_in, move_joint, move_stretch, next_level, slides
 from murvan.design.lay.place import placed_unit, usual_way
 from murvan.design.system.standing import Misfit, cabinet, footprint, misfits, place_here, stand
 from murvan.model.design import DuctRun, IndoorUnit
@@ -242,25 +242,29 @@ class Riser(Gesture):
         DrawDuct.before(p, v, at, snap)
 
 
-@tool("damper", "Press on a run: a balancing damper goes in, or the one that is there comes out", zone=False)
-@tool("zone_damper", "Press on a run: the damper of its rooms' zone goes in, or comes out", zone=True)
-class Dampers(Gesture):
-    """A damper put in where a run is pressed, or taken out."""
+@tool("damper", "Press on a run: a balancing damper goes in, or the one that is there comes out", what="damper")
+@tool("zone_damper", "Press on a run: the damper of its rooms' zone goes in, or comes out", what="zone")
+@tool("level", "Press on a run: over the ceiling, in a soffit, under the floor, in turn", what="level")
+class OnRun(Gesture):
+    """What is done to a run where it is pressed: a damper in or out, another level."""
 
     stays_open = False
     at_once = True
 
-    def __init__(self, view: Sheet, at: QPointF, zone: bool) -> None:
+    def __init__(self, view: Sheet, at: QPointF, what: str) -> None:
         super().__init__(view, at)
-        self.zone = zone
+        self.what = what
 
     def _run(self) -> str:
         return duct_layers.run_at(self.view, self.at_px) or ""
 
     def stroke(self) -> Stroke | None:
-        run, zone = self._run(), self.zone
-        name = "Zone damper" if zone else "Balancing damper"
-        return Stroke(name, lambda job: zone_damper_in(job, run, _beyond(job, run)) if zone else damper_in(job, run))
+        run = self._run()
+        if self.what == "level":
+            return Stroke("Change the level", lambda job: next_level(job, run))
+        if self.what == "zone":
+            return Stroke("Zone damper", lambda job: zone_damper_in(job, run, _beyond(job, run)))
+        return Stroke("Balancing damper", lambda job: damper_in(job, run))
 
     def paint(self, p: QPainter) -> None:
         run = next((r for r in self.job.design.runs if r.id == self._run()), None)
