@@ -257,19 +257,19 @@ def _whose(view: View) -> str:
 
 def _columns(view: View) -> tuple[Column, ...]:
     return (
-        Column("Room", "", 106, "l"),
-        Column("Runs", "", 62, "l"),
+        Column("Room", "", 120, "l"),
+        Column("Runs", "", 70, "l"),
         Column("Air", view.unit("flow"), 64),
-        Column("Gets", "", 60),
-        Column("Size", view.unit("size"), 78),
-        Column("Length + eq.", view.unit("length"), 108),
-        Column("Friction", view.unit("friction").replace("in wc", ""), 90),
+        Column("Gets", "", 58),
+        Column("Size", view.unit("size"), 74),
+        Column("Length + eq.", view.unit("length"), 100),
+        Column("Friction", view.unit("friction").replace("in wc", ""), 86),
         Column("", "", 24),
-        Column("Speed", view.unit("velocity"), 66),
+        Column("Speed", view.unit("velocity"), 62),
         Column("", "", 24),
-        Column("Path", view.unit("pressure"), 78),
-        Column("Excess", "", 80),
-        Column("Damper", "", 70),
+        Column("Path", view.unit("pressure"), 74),
+        Column("Excess", "", 76),
+        Column("Damper", "", 68),
         Column("", "", 28),
     )
 
