@@ -2,7 +2,6 @@
 
 import json
 import unittest
-from functools import cache
 
 from shapely.geometry import Polygon
 
@@ -14,31 +13,26 @@ from murvan.documents.layouts_json import layouts_data
 from murvan.model import replace
 from murvan.model.errors import JobValueError
 from murvan.model.files import job_from_raw, job_text
-from tests.design.lay.test_registers import bare, laid
+from tests.design.lay.test_registers import bare, laid, laid_out
 from tests.design.propose.test_proposals import random_house
 from tests.houses import box
 
 SAMPLES = ("demo", "bungalow", "narrow")
 
 
-@cache
-def found(which):
-    return layouts(solve(laid(which)), "unit1")
-
-
 class TestLaid(unittest.TestCase):
     def each(self):
         for which in SAMPLES:
-            for x in found(which):
+            for x in laid_out(which):
                 yield which, x
 
     def test_three_to_five_ways_the_best_first(self):
         for which in SAMPLES:
-            ways = {x.scheme for x in found(which)}
+            ways = {x.scheme for x in laid_out(which)}
             self.assertLessEqual({"trunk", "radial", "interior"}, ways)
             self.assertIn(len(ways), (3, 4, 5))
-            self.assertNotEqual(found(which)[0].scheme, "interior", "it moves the registers")
-            self.assertEqual(list(found(which)), sorted(found(which), key=lambda x: x.rank))
+            self.assertNotEqual(laid_out(which)[0].scheme, "interior", "it moves the registers")
+            self.assertEqual(list(laid_out(which)), sorted(laid_out(which), key=lambda x: x.rank))
 
     def test_every_register_and_grille_hangs_on_one_run(self):
         for which, x in self.each():
@@ -49,7 +43,7 @@ class TestLaid(unittest.TestCase):
 
     def test_the_best_gives_every_room_its_air_within_the_blower(self):
         for which in SAMPLES:
-            x = found(which)[0]
+            x = laid_out(which)[0]
             self.assertIsNotNone(x.results.network, which)
             self.assertEqual(x.short, (), which)
             self.assertLessEqual(x.static_pa, x.limit_pa)
@@ -81,7 +75,7 @@ class TestLaid(unittest.TestCase):
             self.assertAlmostEqual(float(again.systems["unit1"].blower.external_static_pa[0]), x.static_pa, 3)
 
     def test_drawn_again_nothing_is_left_of_the_first(self):
-        first = found("bungalow")[0]
+        first = laid_out("bungalow")[0]
         again = layouts(first.results, "unit1")[0]
         self.assertEqual(len(again.job.design.runs), len(first.job.design.runs))
         self.assertEqual(len(again.job.design.plenums), 2)
@@ -112,17 +106,18 @@ class TestLaid(unittest.TestCase):
 
     def test_json(self):
         job = bare("bungalow")
-        made = layouts_data(job, found("bungalow"), 0.4)
+        made = layouts_data(job, laid_out("bungalow"), 0.4)
         data = json.loads(json.dumps(made, allow_nan=False))
         self.assertEqual([r["id"] for r in data["layouts"][0]["rooms"]], [r.id for r in job.rooms])
-        served = {r.room for r in found("bungalow")[0].job.design.registers if r.side == "supply"}
+        served = {r.room for r in laid_out("bungalow")[0].job.design.registers if r.side == "supply"}
         self.assertEqual({u["room"] for u in data["layouts"][0]["unreached"]}, {r.id for r in job.rooms} - served)
 
     def test_sixty_random_houses(self):
         for seed in range(60):
             job = pick_unit(random_house(seed), "unit1", "torrow-cx-30")
             job = lay_registers(solve(job), "unit1")
-            for x in layouts(solve(job), "unit1"):
+            # every way for the first fifteen, the first two for the others
+            for x in layouts(solve(job), "unit1", lambda k, of, seed=seed: seed < 15 or k < 2):
                 self.assertIsNotNone(x.results.network, (seed, x.scheme))
                 runs = x.job.design.runs
                 self.assertEqual(len({r.end for r in runs}), len(runs), seed)
@@ -130,7 +125,7 @@ class TestLaid(unittest.TestCase):
 
     def test_a_house_gets_ducts_with_the_unit_that_murvan_picks(self):
         """Nothing is refused, and no shut room stands over the limit."""
-        for seed in range(12):
+        for seed in range(6):
             for x in whole_layouts(random_house(seed)):
                 n = x.results.network
                 self.assertIsNotNone(n, (seed, x.scheme))

@@ -8,11 +8,9 @@ import unittest
 import numpy as np
 from scipy.optimize import minimize
 
-from murvan.design import solve
-from murvan.design.lay import layouts
 from murvan.design.system import ducts
 from murvan.physics import ductflow
-from tests.design.lay.test_registers import laid
+from tests.design.lay.test_registers import laid_out
 
 MOST = 1.15
 
@@ -80,7 +78,7 @@ class Tree:
 class TestLeastMetal(unittest.TestCase):
     def test_stock_sizes_take_little_more_sheet_than_any_size_could(self):
         for which in ("demo", "bungalow", "narrow"):
-            for x in layouts(solve(laid(which)), "unit1"):
+            for x in laid_out(which):
                 tree = Tree(x)
                 least, budget = tree.least_m2()
                 self.assertLess(tree.sheet_m2(tree.size), MOST * least, (which, x.name))

@@ -9,7 +9,7 @@ from shapely.geometry import Polygon
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.lay import add_register, copy_register, lay_registers, move_register
+from murvan.design.lay import add_register, copy_register, lay_registers, layouts, move_register
 from murvan.design.lay.registers import FACE_M_S, MOST_M3_S, NO_RETURN, stock_size
 from murvan.design.system.pick import pick_unit
 from murvan.model import Design, MechanicalPlace, Structure, insert, replace, replace_part
@@ -32,6 +32,12 @@ def bare(which):
 @cache
 def laid(which):
     return lay_registers(solve(bare(which)), "unit1")
+
+
+@cache
+def laid_out(which):
+    """Every way to lay the ducts of a sample, worked out once for all tests."""
+    return layouts(solve(laid(which)), "unit1")
 
 
 class TestLaid(unittest.TestCase):

@@ -3,12 +3,11 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.lay import layouts
 from murvan.model import Exhaust, replace, replace_part, with_design
 from murvan.model.design import Zone
 from murvan.model.edit import changed, insert
 from murvan.model.house import KeepClear, Structure
-from tests.design.lay.test_registers import laid
+from tests.design.lay.test_registers import laid_out
 from tests.houses import CFM, box, demo, demo_results
 
 OWN = (
@@ -43,7 +42,7 @@ class Quiet(unittest.TestCase):
 
     def test_a_layout_of_murvan_s_own_breaks_none_that_fail(self):
         for which in ("demo", "bungalow", "narrow"):
-            for x in layouts(solve(laid(which)), "unit1"):
+            for x in laid_out(which):
                 bad = {f.rule.id for f in x.results.findings if f.severity == "fails"} & set(OWN)
                 self.assertEqual(bad, set(), (which, x.name))
 

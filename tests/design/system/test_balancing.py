@@ -4,15 +4,14 @@ import unittest
 from functools import cache
 
 from murvan.design import solve
-from murvan.design.lay import layouts
 from murvan.design.system.balancing import balanced, steps
 from murvan.model.edit import changed, replace, with_design
-from tests.design.lay.test_registers import laid
+from tests.design.lay.test_registers import laid_out
 
 
 @cache
 def house(which="bungalow"):
-    return layouts(solve(laid(which)), "unit1")[0].results
+    return laid_out(which)[0].results
 
 
 def opened(r):
