@@ -41,10 +41,9 @@ class Terminal:
 
 @dataclass(frozen=True)
 class Routed:
-    """A tree, its cost in metres of duct, and the faces that no way leads to."""
+    """A tree, and the faces that no way leads to."""
 
     root: Branch
-    cost_m: float
     unreached: tuple[str, ...]
 
 
@@ -65,7 +64,7 @@ def grown(
     tree = Branch(next(iter(root)))
     nodes: dict[int, Branch] = dict.fromkeys(start, tree)
     goals = {t.id: [space.node(k, at, way) for k, at in t.spots for way in (0, 1)] for t in terminals}
-    cost, missed = 0.0, []
+    missed = []
     left = dict(goals)
     way, before = _ways(graph, list(nodes))
     while left:
@@ -74,11 +73,10 @@ def grown(
         if not np.isfinite(way[goal]):
             missed.append(best)
             continue
-        cost += float(way[goal])
         _attach(space, nodes, goal, before, best, share)
         if share and left:
             way, before = _ways(graph, list(nodes))
-    return Routed(tree, cost, tuple(missed))
+    return Routed(tree, tuple(missed))
 
 
 def _ways(graph: csr_matrix, sources: list[int]) -> tuple[NDArray[np.float64], NDArray[np.int32]]:

@@ -55,11 +55,7 @@ class Space:
     layers: tuple[Layer, ...]
     xs: NDArray[np.float64]
     ys: NDArray[np.float64]
-    free: NDArray[np.bool_]
-    """(layer, y, x)"""
     graph: csr_matrix
-    across: NDArray[np.bool_]
-    """(layer,) whether joists lie across one of its ways."""
 
     def node(self, layer: int, at: Point, way: int) -> int:
         """The node at a place that is on the grid."""
@@ -76,9 +72,6 @@ class Space:
         rest, i = divmod(rest, len(self.xs))
         layer, j = divmod(rest, len(self.ys))
         return layer, (round(float(self.xs[i]), 3), round(float(self.ys[j]), 3))
-
-    def way(self, node: int) -> int:
-        return node % 2
 
     def layer(self, storey: str, level: str) -> int:
         """Index of a level; -1 where the storey has none."""
@@ -119,16 +112,15 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
             if layer.level != "soffit":
                 free[k, j, i] |= bool(free[k, max(j - 1, 0) : j + 2, max(i - 1, 0) : i + 2].any())
     edges = _Edges()
-    across = np.zeros(len(layers), bool)
     index = np.arange(free.size * 2).reshape(*free.shape, 2)
     for k, layer in enumerate(layers):
-        across[k] = _along(edges, job, layer, (xs, ys), free[k], outside[k], index[k])
+        _along(edges, job, layer, (xs, ys), free[k], outside[k], index[k])
     _turns(edges, free, index)
     _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
     a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)
     n = free.size * 2
     graph = coo_matrix((cost, (a, b)), shape=(n, n)).tocsr()
-    return Space(layers, xs, ys, free, graph, across)
+    return Space(layers, xs, ys, graph)
 
 
 def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -205,8 +197,8 @@ def _along(
     free: NDArray[np.bool_],
     outside: NDArray[np.bool_],
     index: NDArray[np.intp],
-) -> bool:
-    """Ways along both axes of a level; whether joists shut one of them."""
+) -> None:
+    """Ways along both axes of a level, without the one that joists shut."""
     xs, ys = lines
     s = joists(job, layer.storey, layer.level)
     dearer = BESIDE["soffit"] if layer.level == "soffit" else 1.0
@@ -221,7 +213,6 @@ def _along(
         ok = free[a] & free[b]
         ok &= _clear(job, layer, (np.broadcast_to(xs, free.shape), np.broadcast_to(ys[:, None], free.shape)), (a, b))
         edges.add(index[a][..., axis][ok], index[b][..., axis][ok], cost[ok])
-    return s is not None
 
 
 def _clear(
