@@ -26,7 +26,6 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.design.system import ducts, explain_ducts
-from murvan.design.system.balancing import steps
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
@@ -344,18 +343,17 @@ def _size_of(view: View, runs: list[RunResult]) -> str:
 
 
 def _setting(view: View, run: DuctRun) -> tuple[List_, ...]:
-    """The order in which dampers are set on site, with this one's step."""
-    found = steps(view.r) if run.damper is not None and run.register_id else ()
-    k = next((k for k, x in enumerate(found) if x.run == run.id), None)
-    if k is None:
+    """How the damper of a run to a face is set, and what the face gets then; the order is on the balancing sheet."""
+    n, face = view.r.network, run.register_id or ""
+    if n is None or run.damper is None or face not in n.register_m3_s:
         return ()
-    x = found[k]
-    rows = (
-        ListRow("Finds, all before it set", view.text("flow", x.before_m3_s)),
-        ListRow(f"Set to {damper_words(x.opening)}, then", view.text("flow", x.expect_m3_s)),
-        ListRow("When all are set", view.text("flow", x.end_m3_s), f"design {view.num('flow', x.design_m3_s)}"),
+    design = view.r.systems[run.indoor].airflow.register_m3_s.get(face)
+    got = ListRow(
+        f"Set to {damper_words(run.damper)}, it gets",
+        view.text("flow", n.register_m3_s[face]),
+        f"design {view.num('flow', design)}",
     )
-    return (List_("Balancing on site", f"step {k + 1} of {len(found)}", rows),)
+    return (List_("Balancing on site", "order: Handover", (got,)),)
 
 
 def _plenum_picture(view: View, run: DuctRun) -> tuple[Picture, ...]:
