@@ -75,13 +75,7 @@ def situation(r: Results, tried: frozenset[tuple[str, str]]) -> Situation:
 def answered(r: Results, state: Situation) -> Network | None:
     """The air circuit in one state; None while no unit has supply and return, or where it does not close."""
     parts = [
-        Part(
-            s.design,
-            s.unit,
-            {i: x.flow_m3_s for i, x in s.ducts.runs.items()},
-            s.airflow.register_m3_s,
-            s.airflow.total_m3_s,
-        )
+        Part.of(s.design, s.unit, s.ducts, s.airflow)
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]

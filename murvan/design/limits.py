@@ -34,5 +34,7 @@ def within(words: str) -> Line:
 
 QUIET_DBA = 45.0
 """An outdoor unit at a bedroom window by night; common practice, the local bylaw decides."""
+WORKABLE_PA_M = 0.08 * 249.08891 / 30.48
+"""Friction rate that ducts are sized to where nothing else says: 0.08 in wc/100 ft; common practice."""
 SERVICE_M = 24 * INCH
 """Room to work before a unit; common practice, the maker's plate decides."""

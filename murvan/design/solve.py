@@ -363,10 +363,5 @@ def _network(
 ) -> network.Network | None:
     """The units of the catalogue in their order, then where the search starts."""
     *chosen, blown, before = rest
-    parts = [
-        network.Part(
-            u, unit, {i: x.flow_m3_s for i, x in s.ducts.runs.items()}, s.airflow.register_m3_s, s.airflow.total_m3_s
-        )
-        for u, unit, s in zip(designs, chosen, blown, strict=True)
-    ]
+    parts = [network.Part.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)]
     return network.network(job, g, parts, density, before)

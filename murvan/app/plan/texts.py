@@ -289,7 +289,7 @@ def _terse(labels: int, area_px2: float) -> int:
 
 
 APART = 0.05
-"""Share of its air from which on a run's label tells what it gets instead."""
+"""Share of its air from which on a run's label, and a room's text, tell what it gets instead."""
 
 
 def duct_labels(p: QPainter, v: Sheet) -> None:

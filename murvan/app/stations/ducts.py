@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.plan.lens import Legend, Lens
+from murvan.app.plan.texts import APART
 from murvan.app.stations.base import (
     Arith,
     Card,
@@ -36,8 +37,6 @@ from murvan.model.routes import parents
 INCH = 0.0254
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
 SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
-APART = 0.03
-"""Share of the design air from which on the plan tells what a room gets instead."""
 
 
 class DuctsStation(Station):

@@ -13,6 +13,7 @@ from typing import Any, Literal
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay.catching import Anchor, leg_at
 from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, made_of, named, towards_m, usual_level_m
+from murvan.design.limits import WORKABLE_PA_M
 from murvan.design.system.duct_sizes import size_for
 from murvan.model.design import Design, DuctRun, Joint
 from murvan.model.edit import changed, free_id, make, replace, with_design
@@ -24,8 +25,6 @@ Shape = Literal["trunk", "branch"]
 Path = tuple[Point, ...]
 SAME_M = 0.02
 """Corners nearer than this are one; a run shorter than this is none."""
-RATE_PA_M = 0.08 * 249.08891 / 30.48
-"""Friction rate where the unit has none yet: 0.08 in wc/100 ft; common practice."""
 
 
 @dataclass(frozen=True)
@@ -34,7 +33,7 @@ class Wants:
 
     flow_m3_s: float = 0.0
     """0: not known."""
-    rate_pa_m: float = RATE_PA_M
+    rate_pa_m: float = WORKABLE_PA_M
     size_m: float | None = None
     """Typed: diameter of a branch, width of a trunk."""
 

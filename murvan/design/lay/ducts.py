@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from math import ceil, pi, sqrt
+from math import ceil, sqrt
 from typing import Literal
 
 import numpy as np
@@ -16,18 +16,18 @@ from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Terminal, grown
 from murvan.design.lay.space import Space, allowed
 from murvan.design.lay.trees import Sheet, lay_tree
-from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST
+from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.balancing import balanced
 from murvan.design.system.duct_sizes import jacket_m
-from murvan.design.system.ducts import duct_pa, fixed_pa, rate_of
+from murvan.design.system.ducts import duct_pa, fixed_pa, rate_of, run_perimeter_m
 from murvan.design.system.jump import with_jumps
 from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, plenums_of
 from murvan.design.system.unit_losses import fan_curve
-from murvan.model.design import DuctRun, IndoorUnit, Register
+from murvan.model.design import IndoorUnit, Register
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed, free_id, replace, with_design
 from murvan.model.errors import JobValueError
@@ -160,7 +160,7 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     s = found.systems[unit.id]
     runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
     flex = sum(x.length_m for x in runs if x.run.material == "flex")
-    metal = sum(_around_m(x.run) * x.length_m for x in runs if x.run.material != "flex")
+    metal = sum(run_perimeter_m(x.run) * x.length_m for x in runs if x.run.material != "flex")
     short = _short_of(found, unit.id)
     static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
@@ -285,18 +285,10 @@ def _short_of(r: Results, unit_id: str) -> tuple[str, ...]:
     )
 
 
-WORKABLE_PA_M = 0.08 * 249.08891 / 30.48
-"""0.08 in wc/100 ft; common practice."""
 FILTERS_M = tuple(
     (a * INCH, b * INCH) for a, b in ((20, 20), (20, 25), (24, 24), (25, 25), (30, 24), (36, 24), (40, 25))
 )
 """Filters that are stocked; common practice."""
-
-
-def _around_m(run: DuctRun) -> float:
-    if run.shape == "round":
-        return pi * (run.diameter_m or 0.0)
-    return 2 * ((run.width_m or 0.0) + (run.height_m or 0.0))
 
 
 def _why(

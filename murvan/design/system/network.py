@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from murvan.design.house.geometry import Geometry
 from murvan.design.system import ducts as duct
+from murvan.design.system.airflow import Airflow
 from murvan.design.system.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
 from murvan.design.system.passages import halls, ways
 from murvan.design.system.situations import DOORS_SHUT, Situation, situations
@@ -42,6 +43,12 @@ class Part:
     runs_m3_s: dict[str, float]
     registers_m3_s: dict[str, float]
     total_m3_s: float
+
+    @staticmethod
+    def of(design: UnitDesign, unit: Unit, ducts: duct.Ducts, air: Airflow) -> Part:
+        """A unit at its design flows."""
+        flows = {i: x.flow_m3_s for i, x in ducts.runs.items()}
+        return Part(design, unit, flows, air.register_m3_s, air.total_m3_s)
 
     @property
     def complete(self) -> bool:

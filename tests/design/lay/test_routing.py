@@ -121,7 +121,7 @@ class TestTrees(unittest.TestCase):
 
 
 class TestDrawn(unittest.TestCase):
-    def test_no_run_of_a_sample_crosses_what_is_kept_clear_of_flues_and_stairs(self):
+    def test_every_run_goes_level_or_upright(self):
         for which in ("demo", "bungalow", "narrow"):
             job = place_unit(laid(which), "unit1")
             for scheme in ("trunk", "tree", "twin", "radial"):

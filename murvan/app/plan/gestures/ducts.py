@@ -15,18 +15,10 @@ from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.snap import Guide, Snap
 from murvan.design.lay.catching import Anchor, DuctField, leg_at, nearest
-from murvan.design.lay.drawing import (
-    RATE_PA_M,
-    Shape,
-    Wants,
-    damper_in,
-    draw_duct,
-    draw_riser,
-    path_of,
-    zone_damper_in,
-)
+from murvan.design.lay.drawing import Shape, Wants, damper_in, draw_duct, draw_riser, path_of, zone_damper_in
 from murvan.design.lay.moving import alike_in, move_joint, move_stretch, next_level, slides
 from murvan.design.lay.place import placed_unit, usual_way
+from murvan.design.limits import WORKABLE_PA_M
 from murvan.design.system.standing import Misfit, cabinet, footprint, misfits, place_here, stand
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.errors import JobError
@@ -173,7 +165,7 @@ class DrawDuct(Gesture):
         face = next((a.id for a in (end, self.first) if a.kind == "register"), "")
         flow = system.airflow.register_m3_s.get(face, 0.0) if system is not None else 0.0
         rate = system.ducts.friction_rate_pa_m if system is not None else 0.0
-        return Wants(flow, rate if rate > 0 else RATE_PA_M, self.lengths.value(1))
+        return Wants(flow, rate if rate > 0 else WORKABLE_PA_M, self.lengths.value(1))
 
     def paint(self, p: QPainter) -> None:
         v, path = self.view, self._path()
