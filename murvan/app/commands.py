@@ -132,6 +132,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("tool.zone_damper", "Zone damper in or out", ("N",), "Ducts", "ducts"),
     Command("tool.level", "Another level: ceiling, soffit, floor", ("S",), "Ducts", "ducts"),
     Command("tool.unit", "Place the unit", ("U",), "Ducts", "ducts"),
+    Command("tool.box", "Draw a soffit or chase", ("X",), "Ducts", "ducts"),
     Command("ducts.turn", "Turn the unit by a quarter", ("Shift+U",), "Ducts", "ducts"),
     Command("ducts.remove", "Take the run away", ("Delete",), "Ducts", "ducts"),
     Command("ducts.size_all", "Size all runs", ("Z",), "Ducts", "ducts"),

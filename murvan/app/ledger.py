@@ -176,7 +176,7 @@ class LedgerView(QWidget):
     def _heading(self, p: QPainter, t: Theme, x: float, w: float, c: Column) -> None:
         wt = paint.text_width(c.title, 12, 600)
         wu = paint.text_width(c.unit, 11.5, 500) + 4 if c.unit else 0.0
-        if wt + wu > w + 6:
+        if wt + wu > w - 4:
             wu = 0.0
         left = x if c.align == "l" else x + w - wt - wu if c.align == "r" else x + (w - wt - wu) / 2
         paint.text(p, left, 17, c.title, 12, 600, t("ink"), width=w + 8)

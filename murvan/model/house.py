@@ -299,16 +299,21 @@ class Patch(Record):
 
 
 class MechanicalPlace(Record):
-    """A place for equipment or ducts, with the height to work in it."""
+    """A place for equipment or ducts, with the height to work in it; a soffit or chase is for ducts alone."""
 
     id: Id
     name: Name
     storey: Id
     outline_m: Outline
-    kind: Literal["attic", "basement", "crawl", "closet", "garage", "room"] = "closet"
+    kind: Literal["attic", "basement", "crawl", "closet", "garage", "room", "soffit", "chase"] = "closet"
     clear_m: float = Field(2.4, gt=0, le=12)
-    """Clear height; under a slope the greatest one."""
+    """Clear height; under a slope the greatest one; inside a soffit its own."""
     slope: Slope | None = None
+
+    @property
+    def boxes_ducts(self) -> bool:
+        """It is a soffit or a chase: nothing stands in it."""
+        return self.kind in ("soffit", "chase")
 
 
 class KeepClear(Record):

@@ -26,6 +26,10 @@ RISER_M = 1.0
 """A rise of this much turns up, and off again at its end."""
 
 
+SOFFIT, CHASE = "soffit", "chase"
+"""In words, what has to be framed round a duct that lies in a room."""
+
+
 class Lies(NamedTuple):
     """What a joint lies in."""
 
@@ -35,6 +39,8 @@ class Lies(NamedTuple):
     """What is clear there, in words."""
     clear_m: float | None
     """Clear height; none: not known, or as much as anybody wants."""
+    in_chase: bool = False
+    """In the floor of a chase that is drawn, at whatever height."""
 
 
 class LaidRun(DuctRun):
@@ -44,6 +50,8 @@ class LaidRun(DuctRun):
     """Its own place where it names one, else that of its end."""
     clear: tuple[str, float] | None = None
     """What is clear where it is tightest, in words, and how much."""
+    framed: str = ""
+    """'soffit' or 'chase': what is framed round it where none is drawn."""
     parent: Id | None = None
     """The run it leaves (supply) or feeds (return); none: the unit's plenum."""
     path_m: Path = ()
@@ -102,6 +110,7 @@ def laid_runs(
             **{k: getattr(r, k) for k in DuctRun.model_fields},
             "lies_in": r.place or _lies(r.end, spaces).place,
             "clear": _tightest(r, spaces),
+            "framed": _framed(r, own.rise_m, above[r.id], spaces),
             "parent": above[r.id],
             "path_m": own.path,
             "rise_m": own.rise_m,
@@ -130,6 +139,17 @@ def _tightest(r: DuctRun, spaces: Mapping[str, Lies]) -> tuple[str, float] | Non
     end = _lies(r.end, spaces)
     known = [x.clear_m for x in (_lies(r.start, spaces), end) if x.clear_m is not None and x.place == end.place]
     return (end.words, min(known)) if known and r.place in (None, end.place) else None
+
+
+def _framed(r: DuctRun, rise_m: float, over: str | None, spaces: Mapping[str, Lies]) -> str:
+    """What has to be framed round a run: a soffit where it lies in the room at both ends, a chase where it rises through
+    it. Nothing round a riser at the unit, nor where it lies out of the rooms."""
+    start, end = _lies(r.start, spaces), _lies(r.end, spaces)
+    if start.place != "inside" or end.place != "inside":
+        return ""
+    if abs(rise_m) >= RISER_M:
+        return "" if start.in_chase or end.in_chase or over is None else CHASE
+    return SOFFIT if start.words == end.words == SOFFIT else ""
 
 
 def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], last: bool) -> Lie:

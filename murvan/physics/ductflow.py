@@ -23,9 +23,10 @@ def friction_factor(reynolds: Array, relative_roughness: Array) -> tuple[Array, 
     Colebrook, solved by one step of fourth order from Haaland (within 1e-9 for 4e3 <= Re <= 1e8). Below Re 2300
     64/Re; between 2300 and 4000 a straight line in Re joins the two. Arrays broadcast.
     """
-    re = np.maximum(reynolds, 1e-3)
+    slow = float(reynolds.min(initial=RE_TURBULENT)) < RE_TURBULENT
+    re = np.maximum(reynolds, 1e-3) if slow else reynolds
     e = relative_roughness / 3.7
-    b = 2.51 / np.maximum(re, RE_TURBULENT)
+    b = 2.51 / (np.maximum(re, RE_TURBULENT) if slow else re)
     x = -1.8 * np.log10(e**1.11 + _HAALAND * b)
     # g(x) = x + 2 log10(e + b x) = 0; every derivative of g follows from u and w
     inner = e + b * x
@@ -37,11 +38,14 @@ def friction_factor(reynolds: Array, relative_roughness: Array) -> tuple[Array, 
     x = x + h * (1 + y * w * (0.5 + y * (0.5 * w - 1 / 3)))
     turbulent = 1 / (x * x)
     k = _TWO_OVER_LN10 * b / (e + b * x)
+    falls = turbulent * b * k / (1 + k) * (-2 / 2.51)
+    if not slow:
+        return turbulent, falls
     laminar_re = np.minimum(re, RE_LAMINAR)
     laminar = 64 / laminar_re
     rise = (turbulent - 64 / RE_LAMINAR) / (RE_TURBULENT - RE_LAMINAR)
     f = laminar + rise * (np.minimum(re, RE_TURBULENT) - laminar_re)
-    df = np.where(re < RE_TURBULENT, rise, turbulent * b * k / (1 + k) * (-2 / 2.51))
+    df = np.where(re < RE_TURBULENT, rise, falls)
     return f, np.where(re < RE_LAMINAR, -laminar / laminar_re, df)
 
 
@@ -85,21 +89,18 @@ ELBOW_SMOOTH = np.array([0.33, 0.22, 0.15, 0.13])
 ELBOW_GORED = np.array([0.50, 0.37, 0.27, 0.24])
 """Round 90-degree elbows by r/D, smooth and four-piece gored; ASHRAE duct fitting data, from memory."""
 LOSS_COEFFICIENT = {
-    "takeoff": 0.9,  # straight 90-degree tap, on the branch velocity
-    "takeoff45": 0.5,  # 45-degree entry tap, on the branch velocity
     "elbow_square": 1.2,
     "elbow_vanes": 0.2,
     "bend45": 0.12,
     "reducer": 0.06,
     "boot": 0.75,  # straight boot, on the run velocity
     "boot_flex_turn": 2.0,  # flex bent into the boot; a hard elbow with a straight boot is 0.22 + 0.75
-    "wye": 0.45,
     "plenum_exit": 0.35,
     "plenum_entry": 0.9,
     "end_cap": 0.0,
     "riser": 0.4,
 }
-"""Loss coefficients on the named section's velocity pressure; from memory."""
+"""Loss coefficients on the named section's velocity pressure; from memory. What parts or joins: see `junctions`."""
 
 
 def loss_coefficient(kind: str, ratio: float = 1.5) -> float:

@@ -2,18 +2,18 @@
 
 A branch loses
 
-    dP(Q) = friction(Q) + k Q |Q| + (|Q|/c)^(1/n) sign Q - fan(Q) - head
+    dP(Q) = friction(Q) + k Q |Q| + (|Q|/c)^(1/n) sign Q + junction(Q, Qc) - fan(Q) - head
 
 and flows into each node sum to zero. Newton on branch flows and node pressures together: with the flows
-linearised, the pressures follow from one symmetric system (A D A^T) p = r, D = 1/dP'(Q); every derivative is
-analytic. Flows satisfy continuity exactly after the first step. Batched: a leading axis of scenarios solves in
-one call. Large circuits use a sparse factorisation.
+linearised, the pressures follow from one system (A J^-1 A^T) p = r; J is diagonal but for what a way through a
+junction loses by the flow Qc of its trunk. Every derivative is analytic. Flows satisfy continuity exactly after the
+first step. Batched: a leading axis of scenarios solves in one call. Large circuits use a sparse factorisation.
 """
 
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -21,7 +21,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
-from murvan.physics.ductflow import friction_factor
+from murvan.physics.ductflow import RE_TURBULENT, friction_factor
+from murvan.physics.junctions import Junctions
 
 Array = NDArray[np.float64]
 Index = NDArray[np.intp]
@@ -36,6 +37,7 @@ _GOOD_PA = 1e-6
 _STALLS = 3
 """Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
 _SLOPE_FLOOR = 1e-2
+_LEAST_SLOPE = 0.4
 _CAREFUL_AFTER = 8
 """Full steps mostly close by then; those after it go no further than the loss along them falls."""
 _LINE_TRIALS = 12
@@ -120,6 +122,7 @@ class Circuit:
     fans: tuple[tuple[int, FanCurve], ...] = ()
     injection_m3_s: Array | None = None
     density_kg_m3: float = STANDARD_DENSITY_KG_M3
+    junctions: Junctions | None = None
 
     @cached_property
     def ducts(self) -> DuctTerms:
@@ -129,6 +132,7 @@ class Circuit:
             re_per_q=self.density_kg_m3 * hydraulic / (VISCOSITY_PA_S * area),
             relative_roughness=self.roughness_m / hydraulic,
             base=self.friction_scale * self.length_m / hydraulic * 0.5 * self.density_kg_m3 / area**2,
+            least_re=np.where(self.length_m > 0, 0.0, RE_TURBULENT),
         )
 
     @cached_property
@@ -173,6 +177,8 @@ class DuctTerms:
     re_per_q: Array
     relative_roughness: Array
     base: Array
+    least_re: Array
+    """Where nothing rubs the Reynolds number is kept in the range that is worked out soonest."""
 
 
 @dataclass(frozen=True)
@@ -187,12 +193,20 @@ class NetworkSolution:
 
 
 def branch_loss(c: Circuit, flow: Array, k: Array | None = None, running: Array | None = None) -> tuple[Array, Array]:
-    """Pressure lost along each branch [Pa] and its derivative to flow; shape (..., m). `running` (..., fans) as in
+    """Pressure lost along each branch [Pa] and its derivative to its own flow; shape (..., m). `running` (..., fans) as in
     `solve`."""
+    loss, slope, _ = _branch_loss(c, flow, k, running)
+    return loss, slope
+
+
+def _branch_loss(
+    c: Circuit, flow: Array, k: Array | None, running: Array | None
+) -> tuple[Array, Array, Array | None]:
+    """As `branch_loss`, and the derivative of each way through a junction to the flow of its trunk."""
     size = np.abs(flow)
     kk = c.k if k is None else k
     ducts = c.ducts
-    re = size * ducts.re_per_q
+    re = np.maximum(size * ducts.re_per_q, ducts.least_re)
     f, df = friction_factor(re, ducts.relative_roughness)
     whole = kk + f * ducts.base
     loss = whole * size * flow
@@ -209,7 +223,14 @@ def branch_loss(c: Circuit, flow: Array, k: Array | None = None, running: Array 
             rise, drise = rise * running[..., place], drise * running[..., place]
         loss[..., index] -= rise
         slope[..., index] -= drise
-    return loss, slope
+    if c.junctions is None:
+        return loss, slope, None
+    lost, own, common = c.junctions.loss(flow)
+    at = c.junctions.own
+    loss[..., at] += lost
+    # air that regains pressure may do so over a stretch without friction: kept above zero, Newton stays a descent
+    slope[..., at] = np.maximum(slope[..., at] + own, _LEAST_SLOPE * slope[..., at])
+    return loss, slope, common
 
 
 def solve(
@@ -243,6 +264,25 @@ def solve(
     """
     if c.islands:
         raise IslandError(f"nothing joins node {', '.join(map(str, c.islands[:5]))} to the outdoors")
+    limits = (tolerance_pa, most_steps)
+    found = _newton(c, k, first_flow, injection, head, running, *limits)
+    if found.converged or c.junctions is None:
+        return found
+    # without what is lost where ducts part the flows minimise a convex sum: from there it is near
+    near = _newton(replace(c, junctions=None), k, first_flow, injection, head, running, *limits)
+    return _newton(c, k, near.flow_m3_s, injection, head, running, *limits) if near.converged else found
+
+
+def _newton(
+    c: Circuit,
+    k: Array | None,
+    first_flow: Array | None,
+    injection: Array | None,
+    head: Array | None,
+    running: Array | None,
+    tolerance_pa: float,
+    most_steps: int,
+) -> NetworkSolution:
     forced = c.injection_m3_s if injection is None else injection
     kk = c.k if k is None else np.asarray(k, float)
     flow = (
@@ -259,7 +299,7 @@ def solve(
     drop = np.full(kk.shape, np.inf)
     worst, worst_before, stalls = np.inf, np.inf, 0
     for step in range(most_steps):
-        loss, slope = branch_loss(c, flow, kk, running)
+        loss, slope, cross = _branch_loss(c, flow, kk, running)
         mismatch = np.abs(loss - drop)
         worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
@@ -269,14 +309,15 @@ def solve(
         if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
-        rhs = _apply(incidence, flow - d * (loss if head is None else loss - head))
+        step_of = _Step(c, d, cross)
+        rhs = _apply(incidence, flow - step_of(loss if head is None else loss - head))
         if forced is not None:
             rhs = rhs - forced
-        pressure = _solve_nodes(incidence, d, rhs, sparse)
+        pressure = step_of.pressures(incidence, rhs, sparse)
         drop = _drops(incidence, pressure)
         if head is not None:
             drop = drop + head
-        move = d * (drop - loss)
+        move = step_of(drop - loss)
         if step > _CAREFUL_AFTER:
             move *= _share_of_step(c, flow, move, kk, head, running)
         flow += move
@@ -350,23 +391,76 @@ def _drops(incidence: Any, pressure: Array) -> Array:
     return np.asarray(pressure @ incidence)
 
 
-def _solve_nodes(incidence: Any, d: Array, rhs: Array, sparse: bool) -> Array:
-    """Pressures from A D A^T p = -rhs."""
-    if not sparse:
-        matrix = (incidence * d[..., None, :]) @ incidence.T
-        if d.ndim == 1:
-            from scipy.linalg.lapack import dposv  # a quarter of a second to import; the window needs only batches
+@dataclass(frozen=True)
+class _Step:
+    """The inverse of the losses' derivatives, J^-1, at one step: 1/slope, and what the trunk's flow moves in its branches."""
 
-            _, pressure, info = dposv(matrix, -rhs)  # symmetric, positive definite
+    c: Circuit
+    d: Array
+    cross: Array | None
+
+    def __call__(self, lost: Array) -> Array:
+        """Flows that move by a mismatch of pressure, (..., m)."""
+        out = self.d * lost
+        j = self.c.junctions
+        if j is not None and self.cross is not None:
+            share = self.d[..., j.own] * self.cross
+            for k, own, common in j.levels:
+                out[..., own] -= share[..., k] * out[..., common]
+        return out
+
+    def pressures(self, incidence: Any, rhs: Array, sparse: bool) -> Array:
+        """Pressures from A J^-1 A^T p = -rhs."""
+        if sparse:
+            return self._sparse(incidence, rhs)
+        if self.cross is None:
+            return _symmetric((incidence * self.d[..., None, :]) @ incidence.T, rhs)
+        matrix = incidence @ self._columns(incidence)
+        if matrix.ndim == 2:
+            from scipy.linalg.lapack import dgesv
+
+            _, _, pressure, info = dgesv(matrix, -rhs)
             if info == 0:
                 return np.asarray(pressure)
         return np.asarray(np.linalg.solve(matrix, -rhs[..., None])[..., 0])
-    from scipy.sparse import diags
-    from scipy.sparse.linalg import splu
 
-    def one(dd: Array, rr: Array) -> Array:
-        return np.asarray(splu((incidence @ diags(dd) @ incidence.T).tocsc(), permc_spec="MMD_AT_PLUS_A").solve(-rr))
+    def _columns(self, incidence: Array) -> Array:
+        """J^-1 A^T: what a pressure at each node does to the branches, (..., m, n)."""
+        j = self.c.junctions
+        assert j is not None and self.cross is not None
+        out = self.d[..., :, None] * incidence.T
+        share = (self.d[..., j.own] * self.cross)[..., None]
+        for k, own, common in j.levels:
+            out[..., own, :] -= share[..., k, :] * out[..., common, :]
+        return out
 
-    if d.ndim == 1:
-        return one(d, rhs)
-    return np.stack([one(dd, rr) for dd, rr in zip(d, rhs, strict=True)])
+    def _sparse(self, incidence: Any, rhs: Array) -> Array:
+        from scipy.sparse import csr_matrix, diags, identity
+        from scipy.sparse.linalg import splu
+
+        j, m = self.c.junctions, len(self.c.start)
+
+        def one(d: Array, cross: Array | None, r: Array) -> Array:
+            inverse = diags(d)
+            if j is not None and cross is not None:
+                moves = csr_matrix((d[j.own] * cross, (j.own, j.common)), shape=(m, m))
+                out = identity(m)
+                for _ in j.levels:
+                    out = identity(m) - moves @ out
+                inverse = out @ inverse
+            return np.asarray(splu((incidence @ inverse @ incidence.T).tocsc(), permc_spec="MMD_AT_PLUS_A").solve(-r))
+
+        if self.d.ndim == 1:
+            return one(self.d, self.cross, rhs)
+        crosses = [None] * len(rhs) if self.cross is None else self.cross
+        return np.stack([one(*x) for x in zip(self.d, crosses, rhs, strict=True)])
+
+
+def _symmetric(matrix: Array, rhs: Array) -> Array:
+    if matrix.ndim == 2:
+        from scipy.linalg.lapack import dposv  # a quarter of a second to import; the window needs only batches
+
+        _, pressure, info = dposv(matrix, -rhs)  # symmetric, positive definite
+        if info == 0:
+            return np.asarray(pressure)
+    return np.asarray(np.linalg.solve(matrix, -rhs[..., None])[..., 0])

@@ -1,7 +1,8 @@
 """A duct system small enough to work by hand: one trunk, two branches, one return.
 
-Friction comes from the `fluids` library, fittings from the table in Murvan's own notes; the sums are done here in
-Pascals, run by run, and the network's answer is found again by a plain bisection on the blower's curve.
+Friction and what the take-offs lose by the split of air come from the `fluids` library, other fittings from the table in
+Murvan's own notes; the sums are done here in Pascals, run by run, and the network's answer is found again by a plain
+bisection on the blower's curve.
 """
 
 import math
@@ -162,21 +163,29 @@ class TestByHand(unittest.TestCase):
         f = fluids.friction.Colebrook(self.rho * v * diameter / 1.82e-5, rough / diameter)
         return scale * f * length / diameter * 0.5 * self.rho * v * v
 
-    def loss(self, run_id, q, damper=True):
-        """Friction, fittings and damper of a run, Pa."""
+    def takeoff(self, q, trunk, inches, angle):
+        """Pa of a round branch off the 12 x 8 trunk with its share of the air; Crane TP 410."""
+        across = math.sqrt(math.pi / 4 * inches**2 / (12 * 8))
+        k = fluids.fittings.K_branch_diverging_Crane(1.0, across, trunk - q, q, angle)
+        return k * 0.5 * self.rho * (trunk / (12 * 8 * INCH**2)) ** 2
+
+    def loss(self, run_id, q, trunk=0.0, damper=True):
+        """Friction, fittings and damper of a run, Pa; `trunk` is what flows before it parts."""
         if run_id == "T":
             equivalent = 1.30 * (12 * 8) ** 0.625 / (12 + 8) ** 0.25 * INCH
             v = q / (12 * 8 * INCH**2)
             return self.friction(q, equivalent, 9e-5, 3.0) + (0.35 + 1.2) * 0.5 * self.rho * v * v
         if run_id == "R1":
             v = q / (math.pi * (8 * INCH) ** 2 / 4)
-            return self.friction(q, 8 * INCH, 9e-5, 3.0) + (0.5 + 0.15 + 0.75) * 0.5 * self.rho * v * v
+            fittings = (0.15 + 0.75) * 0.5 * self.rho * v * v
+            return self.friction(q, 8 * INCH, 9e-5, 3.0) + fittings + self.takeoff(q, trunk, 8, 45.0)
         if run_id == "R2":
             v = q / (math.pi * (7 * INCH) ** 2 / 4)
             scale = 1 + 0.58 * math.exp(-0.126 * 7) * 10
             # 70 % open: blade at 27 degrees, between 1.5 and 4.5 on the logarithm
             c = math.exp(np.interp(27.0, [20.0, 30.0], [math.log(1.5), math.log(4.5)])) if damper else 0.2
-            return self.friction(q, 7 * INCH, 9e-4, 10.0, scale) + (0.9 + 0.75 + c) * 0.5 * self.rho * v * v
+            fittings = (0.75 + c) * 0.5 * self.rho * v * v
+            return self.friction(q, 7 * INCH, 9e-4, 10.0, scale) + fittings + self.takeoff(q, trunk, 7, 90.0)
         equivalent = 1.30 * (16 * 10) ** 0.625 / (16 + 10) ** 0.25 * INCH
         v = q / (16 * 10 * INCH**2)
         return self.friction(q, equivalent, 9e-5, 2.0) + 0.9 * 0.5 * self.rho * v * v
@@ -188,14 +197,17 @@ class TestByHand(unittest.TestCase):
         for i in ("T", "R1", "R2", "B"):
             x = self.r.runs[i]
             self.assertAlmostEqual(
-                x.pressure_drop_pa, self.loss(i, x.flow_m3_s), delta=0.01 * x.pressure_drop_pa, msg=i
+                x.pressure_drop_pa,
+                self.loss(i, x.flow_m3_s, self.r.runs["T"].flow_m3_s),
+                delta=0.01 * x.pressure_drop_pa,
+                msg=i,
             )
 
     def test_path_to_the_far_register(self):
         flows = {i: x.flow_m3_s for i, x in self.r.runs.items()}
         expected = (
             self.loss("T", flows["T"])
-            + self.loss("R2", flows["R2"], damper=False)
+            + self.loss("R2", flows["R2"], flows["T"], damper=False)
             + self.face(flows["R2"], 10, 10, 0.7, 1.0)
         )
         self.assertAlmostEqual(self.r.runs["R2"].path_pa, expected, delta=0.01 * expected)
@@ -214,9 +226,9 @@ class TestByHand(unittest.TestCase):
             """Flow of each branch for a trunk flow; both see the same pressure at the trunk's end."""
 
             def gap(q1):
-                one = self.loss("R1", q1) + self.face(q1, 10, 10, 0.7, 1.0)
+                one = self.loss("R1", q1, total) + self.face(q1, 10, 10, 0.7, 1.0)
                 q2 = total - q1
-                two = self.loss("R2", q2) + self.face(q2, 10, 10, 0.7, 1.0) + opening_k(2.5, self.rho) * q2**2
+                two = self.loss("R2", q2, total) + self.face(q2, 10, 10, 0.7, 1.0) + opening_k(2.5, self.rho) * q2**2
                 return one - two
 
             q1 = brentq(gap, 1e-4, total - 1e-4, xtol=1e-12)
@@ -224,7 +236,7 @@ class TestByHand(unittest.TestCase):
 
         def miss(total):
             q1, _ = split(total)
-            return self.loss("T", total) + self.loss("R1", q1) + self.face(q1, 10, 10, 0.7, 1.0) - p
+            return self.loss("T", total) + self.loss("R1", q1, total) + self.face(q1, 10, 10, 0.7, 1.0) - p
 
         return split(brentq(miss, 0.02, 1.0, xtol=1e-12))
 

@@ -8,6 +8,7 @@ from scipy.interpolate import PchipInterpolator
 from scipy.optimize import root
 
 from tests.houses import demo_results
+from tests.physics.test_network_random import parts_pa
 
 
 class TestNetwork(unittest.TestCase):
@@ -44,7 +45,7 @@ class TestNetwork(unittest.TestCase):
         for j in range(m):
             balance[c.start[j]] += q[j]
             balance[c.end[j]] -= q[j]
-            out[j] = self.loss(j, q[j]) - (p[c.start[j]] - p[c.end[j]])
+            out[j] = self.loss(j, q[j]) + parts_pa(c, j, q) - (p[c.start[j]] - p[c.end[j]])
         return np.concatenate([out, 100 * (balance[:-1] - injection)])
 
     def test_our_answer_closes_the_other_residual(self):

@@ -245,9 +245,13 @@ class Systems(Part):
             self._stroke("Turn the unit", lambda job: turned_unit(job, unit))
 
     def ducts_remove(self) -> None:
-        """The run selected, or the run of the register selected, with what hangs on it."""
+        """The run selected, or the run of the register selected, with what hangs on it; a soffit or chase selected."""
         view = self.view
         if view is None:
+            return
+        place = view.selected("place")
+        if place is not None:
+            self.window.edit("Take the soffit or chase away", lambda job: remove(job, "places", place))
             return
         register = view.selected("register")
         own = (x.id for x in view.job.design.runs if register is not None and x.register_id == register)

@@ -65,6 +65,8 @@ def _under(p: QPainter, v: Sheet, hand: Hand) -> None:
         thing_layers.skylights(p, v)
     if lens.survey:
         thing_layers.areas(p, v)
+    if lens.boxes:
+        thing_layers.boxings(p, v)
     layers.selection(p, v)
     if lens.ducts or lens.ducts_faint:
         duct_layers.ducts(p, v)

@@ -14,10 +14,12 @@ from murvan.app.painters import drawing
 from murvan.app.plan.sheet import Sheet
 from murvan.app.plan.unit_layers import leg_at
 from murvan.design.limits import SERVICE_M
+from murvan.design.system.boxing import frame_m
 from murvan.design.system.ducts import run_kind
 from murvan.design.system.standing import Stand, cabinet, footprint, stand
 from murvan.design.system.terminals import Terminal
 from murvan.model.job import DuctRun, Plenum
+from murvan.model.routes import CHASE
 
 
 def run_points(v: Sheet, run: DuctRun) -> list[QPointF]:
@@ -71,7 +73,8 @@ def ducts(p: QPainter, v: Sheet) -> None:
     looks = tuple((r.id in chosen, v.run_hanging(r), 0 if faint else v.run_color(r).rgba()) for r in drawn)
     ratio = paint.device_ratio(p)
     where = (v.storey, v.scale, v.origin.x(), v.origin.y(), v.width(), v.height(), ratio)
-    key = (v.job.design.runs, v.job.design.joints, v.theme, faint, looks, where)
+    framed = v.lens.boxes and tuple(v.laid(r).framed for r in drawn)
+    key = (v.job.design.runs, v.job.design.joints, v.theme, faint, framed, looks, where)
 
     def make() -> QPixmap:
         picture = QPixmap(round(v.width() * ratio), round(v.height() * ratio))
@@ -82,6 +85,24 @@ def ducts(p: QPainter, v: Sheet) -> None:
         return picture
 
     p.drawPixmap(0, 0, v.kept["ducts"].of(key, make))
+
+
+FRAME_PX = 5.0
+
+
+def _frames(p: QPainter, v: Sheet, drawn: list[DuctRun]) -> None:
+    """What has to be framed round runs that lie in rooms: dashed at both sides, or round a riser."""
+    p.setPen(QPen(v.theme("ink2"), 1.3, Qt.PenStyle.DashLine))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    for run in drawn:
+        laid = v.laid(run)
+        wide, high = frame_m(run)
+        if laid.framed == CHASE:
+            c, half = v.to_px(*laid.path_m[-1]), (max(wide * v.scale / 2, 7), max(high * v.scale / 2, 7))
+            p.drawRect(QRectF(c.x() - half[0], c.y() - half[1], 2 * half[0], 2 * half[1]))
+        elif laid.framed:
+            width = max(wide * v.scale, run_width_px(v, run) + 2 * FRAME_PX)
+            p.drawPath(_outline(run_path(run_points(v, run), 0), width).simplified())
 
 
 def _draw_ducts(p: QPainter, v: Sheet, drawn: list[DuctRun], chosen: set[str], faint: bool) -> None:
@@ -96,6 +117,8 @@ def _draw_ducts(p: QPainter, v: Sheet, drawn: list[DuctRun], chosen: set[str], f
             p.drawPath(outline.simplified())
     for run in drawn:
         _draw_run(p, v, run, faint)
+    if v.lens.boxes:
+        _frames(p, v, drawn)
     for run in drawn:
         if run.damper is not None and not faint:
             _damper(p, v, run)

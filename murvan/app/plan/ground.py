@@ -58,14 +58,14 @@ def _job_key(v: Sheet) -> tuple[object, ...]:
     job = v.job
     rooms = tuple((r.id, r.storey, r.outline_m) for r in job.rooms)
     d = job.design
-    placed = (job.openings, job.spaces, job.storeys, d.runs, d.joints, d.registers, d.plenums)
+    placed = (job.places, job.openings, job.spaces, job.storeys, d.runs, d.joints, d.registers, d.plenums)
     system = (job.design.indoor_units, job.design.ventilators)
     return (v.measures, rooms, placed, system, v.storey, v.scale, v.origin.x(), v.origin.y(), v.theme, v.units)
 
 
 def _lens_key(v: Sheet) -> tuple[object, ...]:
     lens, chosen = v.lens, v.selection
-    flags = (lens.ducts, lens.ducts_faint, lens.registers, lens.tags, lens.garage_walls, lens.text_at)
+    flags = (lens.ducts, lens.ducts_faint, lens.registers, lens.tags, lens.boxes, lens.garage_walls, lens.text_at)
     fills = tuple((k, color.rgba()) for k, color in lens.fills.items())
     hanging = tuple(sorted((x.kind, x.id) for x in v.hanging))
     selection = (chosen.kind, chosen.id) if chosen is not None else ()

@@ -43,6 +43,8 @@ class Lens:
     """The ducted unit whose registers can be placed and moved here."""
     takes_ducts: str = ""
     """The ducted unit whose ducts can be drawn and moved here."""
+    boxes: bool = False
+    """Soffits and chases that are drawn, and what has to be framed round ducts."""
     throws: bool = False
     dimensions: bool = False
     tags: bool = False

@@ -52,7 +52,9 @@ def _run(v: Sheet, at: QPointF) -> Hit | None:
         return None
     found = _unit(v, at) if v.lens.takes_ducts else None
     run = duct_layers.run_at(v, at) if found is None else None
-    return ("run", run) if run is not None else found
+    if run is not None:
+        return ("run", run)
+    return found or (thing_layers.boxing_at(v, at) if v.lens.boxes else None)
 
 
 def _unit(v: Sheet, at: QPointF) -> Hit | None:

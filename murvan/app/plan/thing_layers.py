@@ -106,6 +106,34 @@ def areas(p: QPainter, v: Sheet) -> None:
     p.setBrush(Qt.BrushStyle.NoBrush)
 
 
+def boxings(p: QPainter, v: Sheet) -> None:
+    """Soffits and chases that are drawn, dashed; a chase with a cross."""
+    t = v.theme
+    for x in v.job.places:
+        if x.storey != v.storey or not x.boxes_ducts:
+            continue
+        chosen = v.selection is not None and v.selection.id == x.id
+        fill = QColor(t("select") if chosen else t("sun"))
+        fill.setAlpha(110 if chosen else 50)
+        shape = v.polygon(x.outline_m)
+        p.setBrush(fill)
+        p.setPen(QPen(t("ink") if chosen else t("ink2"), 2.0 if chosen else 1.4, Qt.PenStyle.DashLine))
+        p.drawPolygon(shape)
+        if x.kind == "chase" and shape.count() >= 4:
+            p.drawLine(shape.at(0), shape.at(2))
+            p.drawLine(shape.at(1), shape.at(3))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def boxing_at(v: Sheet, at: QPointF) -> tuple[str, str] | None:
+    """The soffit or chase under a point."""
+    for x in v.job.places:
+        inside = v.polygon(x.outline_m).containsPoint(at, Qt.FillRule.OddEvenFill)
+        if x.storey == v.storey and x.boxes_ducts and inside:
+            return ("place", x.id)
+    return None
+
+
 def area_names(p: QPainter, v: Sheet) -> None:
     """The areas' names where they cover nothing, with a line to them from outside."""
     for kind, collection in AREA_COLLECTIONS:

@@ -31,7 +31,7 @@ from murvan.model import Job, make
 from murvan.model.edit import with_design
 from murvan.model.job import Tick
 
-SECTIONS = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers")
+SECTIONS = ("Equipment", "Framing", "Sheet metal", "Fittings", "Flex", "Registers")
 
 
 class BuildStation(Station):

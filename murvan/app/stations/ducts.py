@@ -25,10 +25,12 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
-from murvan.app.stations.ducts_cards import ducted_in_hand, run_buttons, run_fields, unit_card
+from murvan.app.stations.ducts_cards import box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.design.system import ducts, explain_ducts
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult, damper_words
+from murvan.design.system.explain_ducts import way_words
+from murvan.design.system.parting import branch_deg
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job
 from murvan.model.design import DuctRun
@@ -51,6 +53,7 @@ class DuctsStation(Station):
         ("tool.damper", "damper"),
         ("tool.zone_damper", "zone"),
         ("tool.level", "level"),
+        ("tool.box", "bump-out"),
         ("ducts.size_all", "measure"),
         ("ducts.balance", "flow-hood"),
     )
@@ -91,6 +94,9 @@ class DuctsStation(Station):
             f"{len(leaves)} runs · {over or 'none'} over",
         )
 
+    def knows(self, view: View, kind: str, item: str) -> bool:
+        return kind == "place" and any(x.id == item and x.boxes_ducts for x in view.job.places)
+
     def default_selection(self, view: View) -> tuple[str, str] | None:
         long = view.ducted.ducts.longest_supply
         return ("run", long[-1]) if long else super().default_selection(view)
@@ -100,7 +106,7 @@ class DuctsStation(Station):
         out = Lens(
             self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
         )
-        out.takes_ducts = ducted_in_hand(view)
+        out.takes_ducts, out.boxes = ducted_in_hand(view), True
         out.storey_figures = {
             s.id: view.num(
                 "flow", sum(float(a.design_m3_s[i]) for i, r in enumerate(view.job.rooms) if r.storey == s.id)
@@ -172,6 +178,8 @@ class DuctsStation(Station):
 
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
+        if s and s.kind == "place":
+            return box_card(view, s.id)
         if not runs:
             return unit_card(view)
         if s and s.kind == "indoor_unit":
@@ -255,19 +263,19 @@ def _whose(view: View) -> str:
 
 def _columns(view: View) -> tuple[Column, ...]:
     return (
-        Column("Room", "", 120, "l"),
-        Column("Runs", "", 70, "l"),
-        Column("Air", view.unit("flow"), 64),
-        Column("Gets", "", 58),
-        Column("Size", view.unit("size"), 74),
-        Column("Length + eq.", view.unit("length"), 100),
-        Column("Friction", view.unit("friction").replace("in wc", ""), 86),
+        Column("Room", "", 124, "l"),
+        Column("Runs", "", 72, "l"),
+        Column("Air", view.unit("flow"), 58),
+        Column("Gets", "", 52),
+        Column("Size", view.unit("size"), 70),
+        Column("Length + eq.", view.unit("length"), 102),
+        Column("Friction", view.unit("friction").replace("in wc", ""), 100),
         Column("", "", 24),
-        Column("Speed", view.unit("velocity"), 62),
+        Column("Speed", view.unit("velocity"), 70),
         Column("", "", 24),
         Column("Path", view.unit("pressure"), 74),
-        Column("Excess", "", 76),
-        Column("Damper", "", 68),
+        Column("Excess", "", 66),
+        Column("Damper", "", 64),
         Column("", "", 28),
     )
 
@@ -382,8 +390,10 @@ def _pieces(view: View, x: RunResult) -> List_:
         )
         for f in x.run.pieces
     ]
+    if x.way is not None and branch_deg(x.run) is None:
+        rows.insert(0, ListRow(way_words(x).capitalize(), view.num("length", x.parting_acts_like_m, 0)))
     straight = f"{'Flex' if x.run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}"
-    rows.insert(1 if rows else 0, ListRow(straight, view.num("length", x.length_m, 0)))
+    rows.insert(min(len(rows), 1), ListRow(straight, view.num("length", x.length_m, 0)))
     return List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows))
 
 

@@ -9,6 +9,7 @@ from murvan.app.stations.fields import of, of_many, of_part
 from murvan.design.lay.moving import alike_in, set_level
 from murvan.design.lay.place import suggested
 from murvan.design.system import duct_sizes
+from murvan.design.system.boxing import boxed, frame_m
 from murvan.design.system.standing import cabinet, misfits
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.job import Job
@@ -75,6 +76,38 @@ def run_buttons(view: View) -> Buttons:
             Button("balance", "Balance", "D", lambda: view.act.command("ducts.balance"), True),
             Button("away", "Take away", "Del", lambda: view.act.command("ducts.remove")),
         )
+    )
+
+
+def box_card(view: View, item: str) -> Card:
+    """A soffit or chase: how large it is inside, what lies in it and what that wants."""
+    found = next((x for x in boxed(view.job, view.r.laid) if x.place.id == item), None)
+    if found is None:
+        return Card("Ducts", "Nothing here")
+    x = found.place
+    fields = [of("places", x, "name"), of("places", x, "kind")]
+    if x.kind == "soffit":
+        fields.append(of("places", x, "clear_m"))
+    inside = "{} × {}".format(*(view.num("size", v) for v in found.clear_m))
+    want = "{} × {}".format(*(view.num("size", v) for v in found.want_m))
+    rows = tuple(
+        ListRow(f"Run {r.tag}", "{} × {}".format(*(view.num("size", v) for v in frame_m(r))), view.unit("size"))
+        for r in found.runs
+    )
+    mark = "none" if not found.runs else "good" if found.fits else "fails"
+    return Card(
+        f"{x.kind.capitalize()} · {view.storey_name(x.storey)}",
+        x.name,
+        mark,
+        "",
+        ((inside, view.unit("size"), "ink"),),
+        f"inside; its ducts want {want}" if found.runs else "inside; no duct lies in it yet",
+        (),
+        (
+            Fields("Change it", tuple(fields)),
+            *((List_("Ducts in it", "with insulation and an inch round", rows),) if rows else ()),
+            Buttons((Button("away", "Take away", "Del", lambda: view.act.command("ducts.remove")),)),
+        ),
     )
 
 

@@ -321,7 +321,11 @@ RECORDS: dict[str, dict[str, Declared]] = {
     "places": {
         "name": Declared("name", "Name", "text", "Rename place", width=2),
         "kind": Declared(
-            "kind", "Kind", "text", "Change place", _words(("attic", "basement", "crawl", "closet", "garage", "room"))
+            "kind",
+            "Kind",
+            "text",
+            "Change place",
+            _words(("attic", "basement", "crawl", "closet", "garage", "room", "soffit", "chase")),
         ),
         "clear_m": Declared("clear", "Clear height", "feet", "Change height"),
     },

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from murvan.design.house.levels import ground_floor, headroom_m
 from murvan.model.house import MechanicalPlace, Room, Space, Storey
 from murvan.model.job import Job, Point
-from murvan.model.routes import LaidRun, Lies, laid_runs
+from murvan.model.routes import CHASE, SOFFIT, LaidRun, Lies, laid_runs
 
 AT_CEILING_M = 0.05
 """What ends this little below a ceiling or over a floor lies in it."""
@@ -48,6 +48,8 @@ class _Around(NamedTuple):
     garages: list[list[Space]]
     attics: list[list[MechanicalPlace]]
     under: list[list[MechanicalPlace]]
+    boxed: list[list[MechanicalPlace]]
+    """Soffits and chases."""
 
 
 def _around(job: Job, at: NDArray[np.float64]) -> _Around:
@@ -56,6 +58,7 @@ def _around(job: Job, at: NDArray[np.float64]) -> _Around:
         _covering(job.spaces, at),
         _covering(tuple(x for x in job.places if x.kind == "attic"), at),
         _covering(tuple(x for x in job.places if x.kind in ("crawl", "basement")), at),
+        _covering(tuple(x for x in job.places if x.boxes_ducts), at),
     )
 
 
@@ -64,14 +67,22 @@ def _lies(job: Job, around: _Around, k: int, storey_id: str, height_m: float, at
     order = [s.id for s in job.storeys]
     n = order.index(storey_id)
     storey, rooms = job.storeys[n], around.rooms[k]
-    here = _on(rooms, storey_id)
+    _on(rooms, storey_id)
+    found = _lies_in(job, around, k, storey, height_m, at)
+    return found._replace(in_chase=True) if any(x.kind == "chase" for x in around.boxed[k]) else found
+
+
+def _lies_in(job: Job, around: _Around, k: int, storey: Storey, height_m: float, at: Point) -> Lies:
+    order, storey_id, rooms = [s.id for s in job.storeys], storey.id, around.rooms[k]
+    n, here = order.index(storey_id), _on(rooms, storey_id)
     if height_m >= _ceiling_m(here, storey) - AT_CEILING_M:
         upper = order[n + 1] if n + 1 < len(order) else ""
         return _over(at, storey, bool(_on(rooms, upper)), here, around.garages[k], around.attics[k])
     if height_m <= AT_CEILING_M:
         lower = order[n - 1] if n else ""
         return _beneath(job, at, bool(_on(rooms, lower)), here, around.under[k])
-    return _beside(storey, height_m, _ceiling_m(here, storey), here, around.garages[k])
+    boxed = [x for x in around.boxed[k] if x.storey == storey_id]
+    return _beside(storey, height_m, _ceiling_m(here, storey), here, around.garages[k], boxed)
 
 
 def lay(job: Job) -> tuple[LaidRun, ...]:
@@ -131,7 +142,17 @@ def _beneath(job: Job, at: Point, room_below: bool, here: Room | None, under: li
     return Lies("garage", "garage", None) if kind == "garage" else Lies("inside", "space", None)
 
 
-def _beside(storey: Storey, height_m: float, ceiling_m: float, here: Room | None, garages: list[Space]) -> Lies:
+def _beside(
+    storey: Storey,
+    height_m: float,
+    ceiling_m: float,
+    here: Room | None,
+    garages: list[Space],
+    boxed: list[MechanicalPlace],
+) -> Lies:
+    for x in boxed:
+        if x.kind == "soffit" and height_m >= ceiling_m - x.clear_m:
+            return Lies("inside", f"clear height in {x.name}", x.clear_m)
     if here is None and any(x.storey == storey.id for x in garages):
         return Lies("garage", "garage", None)
-    return Lies("inside", "soffit" if height_m >= ceiling_m - SOFFIT_M else "chase", None)
+    return Lies("inside", SOFFIT if height_m >= ceiling_m - SOFFIT_M else CHASE, None)

@@ -21,7 +21,7 @@ from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.balancing import balanced
 from murvan.design.system.duct_sizes import jacket_m
-from murvan.design.system.ducts import duct_pa, fixed_pa, rate_of, run_perimeter_m
+from murvan.design.system.ducts import SPARE, duct_pa, fixed_pa, rate_of, run_perimeter_m
 from murvan.design.system.jump import with_jumps
 from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
@@ -259,14 +259,15 @@ def _wrapped(r: Results) -> Results:
 
 
 def _lowest_tap(r: Results, unit_id: str) -> Results:
-    """The same on the lowest tap on which every room still gets its air, balanced there."""
+    """The same on the lowest tap that keeps a tenth of its pressure to spare and on which every room still gets its air,
+    balanced there."""
     while True:
         tap = next(x.tap for x in r.job.design.indoor_units if x.id == unit_id) - 1
         s = r.systems[unit_id]
         if tap < 1 or r.network is None or s.unit is None:
             return r
         made = fan_curve(s.unit, tap, r.conditions.density_kg_m3).single(s.airflow.total_m3_s)[0]
-        if made < fixed_pa(s.ducts) + duct_pa(s.ducts):
+        if SPARE * made < fixed_pa(s.ducts) + duct_pa(s.ducts):
             return r
         tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
         tried = solve(balanced(tried), tried)

@@ -137,7 +137,8 @@ def suggested(job: Job, unit_id: str) -> Iterator[IndoorUnit]:
     and basements first; without any, utility rooms and halls, then any room of the lowest storey."""
     own = next(x for x in job.design.indoor_units if x.id == unit_id)
     order = ("closet", "basement", "room", "garage", "attic", "crawl")
-    spots = [(p.storey, p.outline_m) for p in sorted(job.places, key=lambda p: order.index(p.kind))]
+    here = [p for p in job.places if not p.boxes_ducts]
+    spots = [(p.storey, p.outline_m) for p in sorted(here, key=lambda p: order.index(p.kind))]
     if not spots:
         for use in ("utility", "hall", "landing"):
             spots += [(r.storey, r.outline_m) for r in job.rooms if r.use == use]

@@ -177,6 +177,8 @@ def _free(job: Job, layer: Layer, at: NDArray[np.float64]) -> tuple[NDArray[np.b
     for r in job.rooms:
         if r.storey == layer.storey and (layer.level != "soffit" or r.use in SOFFIT_ROOMS):
             inside |= shapely.intersects_xy(shapely.polygons(r.outline_m), at[:, 0], at[:, 1])
+    if layer.level == "soffit":
+        inside |= _drawn(job, layer.storey, "soffit", at)
     if layer.level != "soffit":
         kinds = ("attic",) if layer.level == "over" else ("crawl", "basement")
         for p in job.places:
@@ -187,6 +189,15 @@ def _free(job: Job, layer: Layer, at: NDArray[np.float64]) -> tuple[NDArray[np.b
     places, clear = lies_at(job, layer.storey, at, layer.height_m)
     inside &= np.isnan(clear) | (clear >= LEAST_CLEAR_M)
     return inside, ~np.isin(places, ("inside", "basement"))
+
+
+def _drawn(job: Job, storey: str, kind: str, at: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which places (n, 2) lie in a soffit or chase that is drawn, (n,)."""
+    found = [x.outline_m for x in job.places if x.kind == kind and x.storey == storey]
+    out = np.zeros(len(at), bool)
+    for outline in found:
+        out |= shapely.intersects_xy(shapely.polygons(outline), at[:, 0], at[:, 1])
+    return out
 
 
 def _along(
@@ -201,7 +212,10 @@ def _along(
     """Ways along both axes of a level, without the one that joists shut."""
     xs, ys = lines
     s = joists(job, layer.storey, layer.level)
-    dearer = BESIDE["soffit"] if layer.level == "soffit" else 1.0
+    dearer = np.ones(free.shape)
+    if layer.level == "soffit":  # one that is there, or will be, costs no more than any way inside
+        flat = np.stack(np.meshgrid(xs, ys), axis=-1).reshape(-1, 2)
+        dearer[~_drawn(job, layer.storey, "soffit", flat).reshape(free.shape)] = BESIDE["soffit"]
     for axis in (0, 1):
         if s is not None and (s.runs == "x") != (axis == 0):
             continue
@@ -209,7 +223,7 @@ def _along(
         a = (slice(None), slice(None, -1)) if axis == 0 else (slice(None, -1), slice(None))
         b = (slice(None), slice(1, None)) if axis == 0 else (slice(1, None), slice(None))
         length = np.broadcast_to(step[None, :] if axis == 0 else step[:, None], free[a].shape)
-        cost = length * dearer * np.where(outside[a] | outside[b], BESIDE["outside"], 1.0)
+        cost = length * np.maximum(dearer[a], dearer[b]) * np.where(outside[a] | outside[b], BESIDE["outside"], 1.0)
         ok = free[a] & free[b]
         ok &= _clear(job, layer, (np.broadcast_to(xs, free.shape), np.broadcast_to(ys[:, None], free.shape)), (a, b))
         edges.add(index[a][..., axis][ok], index[b][..., axis][ok], cost[ok])
@@ -298,6 +312,7 @@ def _chase_toll(job: Job, at: NDArray[np.float64]) -> NDArray[np.float64]:
         row = out[order[r.storey]]
         row[here] = np.minimum(row[here], cost)
     for storey, k in order.items():
+        out[k][_drawn(job, storey, "chase", at)] = 0.0
         for _, outline in blocked(job, storey, "chase"):
             out[k][shapely.contains_xy(outline, at[:, 0], at[:, 1])] = np.inf
     return out

@@ -117,7 +117,8 @@ def _spots(x: Surroundings, scheme: Scheme) -> list[tuple[float, float]]:
     out = []
     for place in scheme.places:
         first = next((rooms[r] for r in place.rooms if rooms[r].name == place.role), rooms[place.rooms[0]])
-        surveyed = next((p for p in job.places if place.kind == "ducted" and p.storey == first.storey), None)
+        own = (p for p in job.places if p.storey == first.storey and not p.boxes_ducts)
+        surveyed = next(own, None) if place.kind == "ducted" else None
         if surveyed is not None:
             xs, ys = zip(*surveyed.outline_m, strict=True)
             out.append((sum(xs) / len(xs), sum(ys) / len(ys)))

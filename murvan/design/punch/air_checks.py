@@ -12,6 +12,7 @@ from murvan.design.house.duct_ways import blocked, joists
 from murvan.design.house.leakage import flow50_m3_s
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import chosen, named, q
+from murvan.design.system.boxing import boxed
 from murvan.design.system.plenums import EDGE_M, collar_m, face_width_m, goes_on_face
 from murvan.model.house import Structure
 from murvan.model.job import Point
@@ -277,6 +278,22 @@ def through_keep_clear(results: Results) -> Iterator[Hit]:
         name = next((n for n, shape in here if any(shape.intersects(LineString(leg)) for leg in _legs(r))), None)
         if name is not None:
             yield Hit(Ref("run", r.id), f"Run {r.tag}", f"goes through {name}")
+
+
+def box_tight(results: Results) -> Iterator[Hit]:
+    """Soffits and chases that are drawn and too small for the ducts in them."""
+    for x in boxed(results.job, results.laid):
+        if not x.runs or x.fits:
+            continue
+        tags = ", ".join(r.tag for r in x.runs)
+        yield Hit(
+            Ref("place", x.place.id),
+            x.place.name,
+            f"is {{0}} by {{1}} inside; {tags} {'want' if len(x.runs) > 1 else 'wants'} {{2}} by {{3}}",
+            (*(q("size", v) for v in x.clear_m), *(q("size", v) for v in x.want_m)),
+            q("size", min(x.clear_m)),
+            q("size", min(x.want_m)),
+        )
 
 
 def across_joists(results: Results) -> Iterator[Hit]:

@@ -160,6 +160,16 @@ AIR_RULES: tuple[Rule, ...] = (
         air_checks.through_keep_clear,
     ),
     Rule(
+        "box-tight",
+        5,
+        "fails",
+        "Soffit or chase too small",
+        "the ducts with their insulation and an inch round each, common practice",
+        "They do not go in, or are squeezed, and the drywall is up by then.",
+        "Draw it larger, or take flatter ducts.",
+        air_checks.box_tight,
+    ),
+    Rule(
         "duct-across",
         5,
         "fails",

@@ -26,6 +26,7 @@ from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
+from murvan.physics.ductflow import loss_coefficient
 from murvan.units import R_IP
 
 if TYPE_CHECKING:
@@ -340,8 +341,8 @@ def flex_turn(results: Results) -> Iterator[Hit]:
     """Flex that turns right at its boot."""
     for x in results.runs.values():
         if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
-            vp = 0.5 * results.conditions.density_kg_m3 * x.velocity_m_s**2
-            extra = (2.0 - 0.22 - 0.75) * vp
+            hard = loss_coefficient("elbow", 1.0) + loss_coefficient("boot")
+            extra = (loss_coefficient("boot_flex_turn") - hard) * x.velocity_pa
 
             def fix(job: Job, run: LaidRun = x.run) -> Job:
                 pieces = []

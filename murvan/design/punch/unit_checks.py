@@ -301,7 +301,7 @@ def slim_fits(results: Results) -> Iterator[Hit]:
         storey = storeys.get(own.storey or "")
         if x.unit.kind != "slim_ducted" or storey is None:
             continue
-        places = (p for p in results.job.places if p.storey == storey.id)
+        places = (p for p in results.job.places if p.storey == storey.id and p.kind != "chase")
         place = next((p for p in places if shapely.contains_xy(Polygon(p.outline_m), *own.position_m)), None)
         clear = place.clear_m if place is not None else storey.ceiling_space_m
         if 0 < clear < x.unit.height_m:

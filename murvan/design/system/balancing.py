@@ -24,6 +24,7 @@ Array = NDArray[np.float64]
 ROUNDS = 14
 NEAR = 0.003
 """Share of its air to which a face is brought before its damper is rounded to a percent."""
+PUSH = 6.0
 LEAST = 0.02
 """Smallest opening that a damper is set to; less is shut."""
 
@@ -94,6 +95,7 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     c = np.clip(leaves.c, least, most)
     base = situation_k(n.circuit, n.layout)[0]
     base[leaves.branch] -= leaves.c * leaves.pressure_of_c
+    push, before = 1.0, 0.0
     for _ in range(ROUNDS):
         k = base.copy()
         k[leaves.branch] += c * leaves.pressure_of_c
@@ -108,18 +110,28 @@ def balanced(r: Results, job: Job | None = None) -> Job:
         off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
         if float(off.max()) < NEAR:
             break
+        over_all = float((share / goal)[~leaves.back].mean()) if not leaves.back.all() else 1.0
+        push, before = _push(push, before, over_all - 1), over_all - 1
         first, last = (
             np.where(leaves.back, leaves.face, leaves.branch),
             np.where(leaves.back, leaves.branch, leaves.face),
         )
         over = pressure[n.circuit.start[first]] - pressure[n.circuit.end[last]]
         whole = np.maximum(over, 1e-3) / q**2
-        c = np.clip(c + whole * ((share / goal) ** 2 - 1) / leaves.pressure_of_c, least, most)
+        wanted = share / goal * np.where(leaves.back, 1.0, over_all ** (push - 1))
+        c = np.clip(c + whole * (wanted**2 - 1) / leaves.pressure_of_c, least, most)
     opening = {
         run.id: round(max(ductflow.damper_opening(float(x)), LEAST), 2) for run, x in zip(leaves.runs, c, strict=True)
     }
     runs = tuple(changed(x, x.tag, damper=opening[x.id]) if x.id in opening else x for x in job.design.runs)
     return with_design(job, runs=runs)
+
+
+def _push(push: float, before: float, now: float) -> float:
+    """How far to go against what all faces have in common: a blower gives way when all dampers are turned alike, so a round
+    takes but part of it off; as much as the round before told."""
+    left = now / before if abs(before) > NEAR / 2 else 1.0
+    return float(np.clip(push / (1 - left), 1.0, PUSH)) if left < 0.95 else push
 
 
 def _goal(share: Array, open_: NDArray[np.bool_], side: NDArray[np.bool_]) -> float:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import ceil, pi
 from typing import NamedTuple
 
+from murvan.design.system.boxing import frame_m
 from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
 from murvan.design.system.unit_design import UnitDesign
 from murvan.model.design import piece_id
@@ -55,7 +56,7 @@ class Piece:
     size: tuple[float, ...]
     """One diameter or width and height, m."""
     section: str
-    """'Sheet metal', 'Flex', 'Fittings', 'Registers', 'Equipment', 'Sundries'."""
+    """'Framing', 'Sheet metal', 'Flex', 'Fittings', 'Registers', 'Equipment', 'Sundries'."""
     length_m: float
     quantity: float
     where: str
@@ -197,6 +198,9 @@ def _duct_pieces(u: UnitDesign) -> Iterator[_Draft]:
 def _run_pieces(run: LaidRun) -> list[tuple[str, tuple[float, ...], str, float, int | None, float]]:
     length = run_length_m(run)
     size = (run.diameter_m,) if run.diameter_m and run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0)
+    framed = (
+        [(f"{run.framed.capitalize()} to frame", frame_m(run), "Framing", length, None, 0.0)] if run.framed else []
+    )
     gauge = gauge_for(max(size))
     kg_m = run_perimeter_m(run) * STEEL_KG_M2[gauge]
     out: list[tuple[str, tuple[float, ...], str, float, int | None, float]] = []
@@ -225,7 +229,7 @@ def _run_pieces(run: LaidRun) -> list[tuple[str, tuple[float, ...], str, float, 
     for f in run.pieces:
         if f.kind.startswith(("elbow", "bend", "boot", "end")):
             out += _fitting(f, size, gauge, kg_m)
-    return out
+    return [*out, *framed]
 
 
 def _fitting(
@@ -237,7 +241,7 @@ def _fitting(
 
 def _sundries(runs: tuple[LaidRun, ...]) -> Iterator[_Draft]:
     """What is bought by the box; nothing without a piece of duct."""
-    joints = sum(len(_run_pieces(x)) + 1 for x in runs)
+    joints = sum(len(_run_pieces(x)) + 1 - bool(x.framed) for x in runs)
     if not joints:
         return
     hangers = sum(ceil(run_length_m(x) / HANGER_M["flex" if run_kind(x) == "flex" else "metal"]) for x in runs)
@@ -271,6 +275,6 @@ def buy_list(cuts: CutList) -> list[BuyRow]:
         row = sums.setdefault((p.section, p.what, p.size, p.gauge), [0.0, 0.0])
         row[0] += p.quantity
         row[1] += p.length_m
-    sections = ("Equipment", "Sheet metal", "Fittings", "Flex", "Registers", "Sundries")
+    sections = ("Equipment", "Framing", "Sheet metal", "Fittings", "Flex", "Registers", "Sundries")
     rows = [BuyRow(section, what, size, gauge, n, m) for (section, what, size, gauge), (n, m) in sums.items()]
     return sorted(rows, key=lambda r: (sections.index(r.section), r.what, r.size))

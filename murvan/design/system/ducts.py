@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.system.airflow import Airflow
+from murvan.design.system.parting import BRANCH_DEG, junctions_of
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import fan_curve, unit_losses
 from murvan.model.design import IndoorUnit
@@ -16,6 +17,8 @@ from murvan.model.equipment import Unit
 from murvan.model.job import DuctRun, Fitting, Register
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
+from murvan.physics.constants import FLOAT_TINY
+from murvan.physics.junctions import Junctions, Way
 from murvan.units import FPM
 
 Array = NDArray[np.float64]
@@ -36,6 +39,8 @@ PROFILE_FACTOR = {"quiet": 0.8, "balanced": 1.0, "compact": 1.15}
 REGISTER_LOSS, GRILLE_LOSS = 1.0, 0.9
 """Loss coefficients on the velocity in the free area, from memory."""
 ZONE_DAMPER_LOSS = 0.2
+SPARE = 0.9
+"""Share of a blower's pressure that ducts are sized to; common practice."""
 
 
 @dataclass(frozen=True)
@@ -55,6 +60,11 @@ class RunResult:
     velocity_pa: float
     """Its speed pressure, what coefficients count on."""
     fitting_c: float
+    """All fittings, the way through its first joint included."""
+    parting_c: float
+    """The way through its first joint alone: off its trunk, or straight on past branches; by how the air splits."""
+    way: Way | None
+    """That way; None where it starts at a plenum or where nothing parts."""
     damper_c: float
     fitting_pa: float
     friction_pa: float
@@ -80,8 +90,17 @@ class RunResult:
 
     def acts_like_m(self, fitting: Fitting) -> float:
         """Length of straight duct that loses what all fittings of one kind do."""
-        mine = fitting.count * ductflow.loss_coefficient(fitting.kind, fitting.ratio)
-        return self.equivalent_length_m * mine / self.fitting_c if self.fitting_c else 0.0
+        if fitting.kind in BRANCH_DEG:
+            return self.parting_acts_like_m
+        return self._length_m(fitting.count * ductflow.loss_coefficient(fitting.kind, fitting.ratio))
+
+    @property
+    def parting_acts_like_m(self) -> float:
+        """Length of straight duct that loses what the way through its first joint does; below 0 where air is drawn along."""
+        return self._length_m(self.parting_c)
+
+    def _length_m(self, c: float) -> float:
+        return c * self.velocity_pa / self.friction_pa_m if self.friction_pa_m > 0 else 0.0
 
 
 @dataclass(frozen=True)
@@ -164,8 +183,8 @@ def friction_scale(run: DuctRun) -> float:
 
 
 def fitting_coefficient(run: LaidRun) -> float:
-    """Sum of loss coefficients on the run's own velocity pressure, balancing damper excluded."""
-    total = sum(f.count * ductflow.loss_coefficient(f.kind, f.ratio) for f in run.pieces)
+    """Sum of loss coefficients on the run's own velocity pressure, without balancing damper and way off its trunk."""
+    total = sum(f.count * ductflow.loss_coefficient(f.kind, f.ratio) for f in run.pieces if f.kind not in BRANCH_DEG)
     return total + (ZONE_DAMPER_LOSS if run.zone_damper else 0.0)
 
 
@@ -250,7 +269,15 @@ def ducts(
     results = {}
     for r in ordered:
         results[r.id] = _result(
-            r, flows[r.id], base[r.id], path[r.id], longest.get(r.side, 0.0), ends[r.id], profile, density
+            r,
+            flows[r.id],
+            base[r.id],
+            shapes.ways.get(r.id),
+            path[r.id],
+            longest.get(r.side, 0.0),
+            ends[r.id],
+            profile,
+            density,
         )
     supply_chain = _chain(runs, path, ends, "supply")
     return_chain = _chain(runs, path, ends, "return")
@@ -277,11 +304,11 @@ def duct_pa(d: Ducts) -> float:
 def rate_of(d: Ducts, available_pa: float) -> float:
     """Friction rate that a blower's pressure at design flow leaves, Pa/m; 0 where it leaves none.
 
-    Sized to what the blower makes within its limit, less 10 % for what the drawing does not show.
+    Sized to what the blower makes within its limit, less a tenth for what the drawing does not show.
     """
     chain = (*d.longest_supply, *d.longest_return)
     effective = sum(d.runs[i].length_m + d.runs[i].equivalent_length_m for i in chain)
-    usable = max(min(available_pa, d.limit_pa) * 0.9 - fixed_pa(d), 0.0)
+    usable = max(min(available_pa, d.limit_pa) * SPARE - fixed_pa(d), 0.0)
     return usable / effective if effective > 0 else 0.0
 
 
@@ -300,32 +327,45 @@ class RunShapes:
     friction_scale: Array
     fitting_c: Array
     damper_c: Array
+    junctions: Junctions
+    """In air of 1 kg/m3."""
+    ways: dict[str, Way]
+    """By run, where one has a way through a junction."""
 
 
 def run_shapes(runs: tuple[LaidRun, ...]) -> RunShapes:
     """Lengths, sizes and coefficients of the runs, in their order."""
     damper = [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
+    area = [run_area_m2(r) for r in runs]
+    junctions = junctions_of(runs, area, {r.id: k for k, r in enumerate(runs)}, 1.0)
     return RunShapes(
         np.array([run_length_m(r) for r in runs]),
-        np.array([run_area_m2(r) for r in runs]),
+        np.array(area),
         np.array([run_equivalent_m(r) for r in runs]),
         np.array([ductflow.ROUGHNESS_M[r.material] for r in runs]),
         np.array([friction_scale(r) for r in runs]),
         np.array([fitting_coefficient(r) for r in runs]),
         np.array(damper),
+        junctions,
+        {runs[k].id: way for k, way in zip(junctions.own.tolist(), junctions.ways, strict=True)},
     )
 
 
 def _losses(
     runs: tuple[LaidRun, ...], s: RunShapes, flows: dict[str, float], density: float
 ) -> dict[str, tuple[float, ...]]:
-    """Length, area, equivalent diameter, velocity, friction rate, fitting C, damper C by run, vectorised."""
+    """Length, area, equivalent diameter, velocity, friction rate, C of fittings, of them that of its first joint, and of
+    the damper, by run, vectorised."""
     if not runs:
         return {}
     flow, d = np.array([flows[r.id] for r in runs]), s.equivalent_m
     # the equivalent diameter stands for friction: flow over its own circle
     rate = s.friction_scale * ductflow.friction_pa_per_m(flow, pi * d**2 / 4, d, s.roughness_m, density)
-    columns = (s.length_m, s.area_m2, d, flow / s.area_m2, rate, s.fitting_c, s.damper_c)
+    velocity, parting = flow / s.area_m2, np.zeros(len(runs))
+    lost, _, _ = s.junctions.loss(flow)
+    parting[s.junctions.own] = lost / np.maximum(0.5 * velocity[s.junctions.own] ** 2, FLOAT_TINY)
+    parting[flow <= 0] = 0.0
+    columns = (s.length_m, s.area_m2, d, velocity, rate, s.fitting_c + parting, parting, s.damper_c)
     return {r.id: tuple(row) for r, row in zip(runs, np.column_stack(columns).tolist(), strict=True)}
 
 
@@ -340,7 +380,7 @@ def _paths(
     path: dict[str, float] = {}
     ends: dict[str, str | None] = {}
     for r in ordered:
-        length, _, _, velocity, rate, c, damper = base[r.id]
+        length, _, _, velocity, rate, c, _, damper = base[r.id]
         own = rate * length + (c + _open_damper(damper)) * 0.5 * density * velocity**2
         total = own + (path[r.parent] if r.parent else 0.0)
         if r.register_id:
@@ -366,13 +406,14 @@ def _result(
     r: LaidRun,
     flow: float,
     base: tuple[float, ...],
+    way: Way | None,
     path: float,
     longest: float,
     ends: str | None,
     profile: str,
     density: float,
 ) -> RunResult:
-    length, area, equivalent, velocity, rate, c, damper = base
+    length, area, equivalent, velocity, rate, c, parting, damper = base
     vp = 0.5 * density * velocity**2
     factor = PROFILE_FACTOR[profile]
     recommended, highest = VELOCITY_LIMIT[(r.side, run_kind(r))]
@@ -394,6 +435,8 @@ def _result(
         friction_pa_m=rate,
         velocity_pa=vp,
         fitting_c=c,
+        parting_c=parting,
+        way=way,
         damper_c=damper,
         fitting_pa=c * vp,
         friction_pa=rate * length,

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.system.ducts import DUCT_PARTS, Ducts, RunResult, friction_scale
+from murvan.design.system.ducts import DUCT_PARTS, SPARE, Ducts, RunResult, friction_scale
+from murvan.design.system.parting import branch_deg
 from murvan.physics import ductflow
 
 
@@ -18,9 +19,9 @@ def explain_rate(ducts: Ducts) -> Arithmetic:
         Line("blower gives", "at the design air, within its limit", (), q("pressure3", have)),
         Line(
             "for ducts",
-            "0.9 × {0} − {1}",
+            f"{SPARE:g} × {{0}} − {{1}}",
             (q("pressure3", have), q("pressure3", fixed)),
-            q("pressure3", max(0.9 * have - fixed, 0.0)),
+            q("pressure3", max(SPARE * have - fixed, 0.0)),
         ),
         Line(
             "longest way",
@@ -55,11 +56,12 @@ def explain_run(result: RunResult, ducts: Ducts) -> Arithmetic:
             (q("friction", result.friction_pa_m), q("length", result.length_m), q("per_100", 1.0)),
             q("pressure3", result.friction_pa),
         ),
+        *_parting(result, ducts, speed),
         Line(
             "fittings",
             "{0} × {1} speed pressure",
-            (q("decimal", result.fitting_c), speed),
-            q("pressure3", result.fitting_pa),
+            (q("decimal", result.fitting_c - result.parting_c), speed),
+            q("pressure3", result.fitting_pa - result.parting_c * result.velocity_pa),
         ),
     ]
     if run.damper is not None:
@@ -83,5 +85,60 @@ def explain_run(result: RunResult, ducts: Ducts) -> Arithmetic:
                 None,
             ),
             "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",
+            *(("Where ducts part and join: Crane TP 410, by the split",) if result.way is not None else ()),
+        ),
+    )
+
+
+def way_words(result: RunResult) -> str:
+    """What the way through its first joint is called."""
+    branch = branch_deg(result.run) is not None
+    if result.run.side == "supply":
+        return "off its trunk" if branch else "on past a branch"
+    return "into its trunk" if branch else "where a branch joins"
+
+
+def _parting(result: RunResult, ducts: Ducts, speed: Quantity) -> tuple[Line, ...]:
+    """What the way through the first joint loses: speed of the trunk over its own, r, and the share of its air."""
+    q, way, run = Quantity, result.way, result.run
+    if way is None or run.parent is None or result.flow_m3_s <= 0:
+        return ()
+    trunk = ducts.runs[run.parent]
+    share, ratio = result.flow_m3_s / trunk.flow_m3_s, trunk.velocity_m_s / result.velocity_m_s
+    factor = way.factor(share)
+    signs = ["−" if x < 0 else "+" for x in (way.b, way.c)]
+    return (
+        Line(
+            "split",
+            "{0} ÷ {1}",
+            (q("flow_m3", result.flow_m3_s), q("flow_m3", trunk.flow_m3_s)),
+            q("percent", share),
+            adds=False,
+        ),
+        Line(
+            "speed of trunk",
+            "{0} ÷ {1}",
+            (q("velocity", trunk.velocity_m_s), q("velocity", result.velocity_m_s)),
+            q("decimal", ratio),
+            adds=False,
+        ),
+        Line(
+            "coefficient",
+            f"{{0}} × ({{1}} × {{2}}² {signs[0]} {{3}} × {{2}} {signs[1]} {{4}})",
+            (
+                q("decimal", factor),
+                q("decimal", way.a),
+                q("decimal", ratio),
+                q("decimal", abs(way.b)),
+                q("decimal", abs(way.c)),
+            ),
+            q("decimal", result.parting_c),
+            adds=False,
+        ),
+        Line(
+            way_words(result),
+            "{0} × {1} speed pressure",
+            (q("decimal", result.parting_c), speed),
+            q("pressure3", result.parting_c * result.velocity_pa),
         ),
     )

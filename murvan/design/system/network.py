@@ -16,6 +16,7 @@ from murvan.design.house.geometry import Geometry
 from murvan.design.system import ducts as duct
 from murvan.design.system.airflow import Airflow
 from murvan.design.system.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
+from murvan.design.system.parting import junctions_of
 from murvan.design.system.passages import halls, ways
 from murvan.design.system.situations import DOORS_SHUT, Situation, situations
 from murvan.design.system.unit_design import UnitDesign
@@ -26,6 +27,7 @@ from murvan.model.job import Job
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.heat import LEAK_EXPONENT
+from murvan.physics.junctions import Junctions
 from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
 
 Array = NDArray[np.float64]
@@ -174,7 +176,7 @@ class _Builder:
         self.rows.append((length, area, hydraulic, rough, scale, k, leak))
         return len(self.start) - 1
 
-    def circuit(self, fans: tuple[tuple[int, FanCurve], ...], density: float) -> Circuit:
+    def circuit(self, fans: tuple[tuple[int, FanCurve], ...], density: float, parting: Junctions) -> Circuit:
         columns = np.array(self.rows).T
         length, area, hydraulic, rough, scale, k, leak = columns
         return Circuit(
@@ -191,6 +193,7 @@ class _Builder:
             power_n=LEAK_EXPONENT,
             fans=fans,
             density_kg_m3=density,
+            junctions=parting if parting.ways else None,
         )
 
 
@@ -241,7 +244,9 @@ def build(
     head = _head(job, leaks, shell, states, density, len(b.start))
     closed = _closed(parts, branch, density)
     layout = Layout(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed)
-    return b.circuit(tuple(fans), density), layout
+    laid = tuple(r for part in parts for r in part.design.runs)
+    parting = junctions_of(laid, [duct.run_area_m2(r) for r in laid], branch, density)
+    return b.circuit(tuple(fans), density, parting), layout
 
 
 def _head(

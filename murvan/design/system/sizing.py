@@ -10,7 +10,7 @@ from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system import duct_sizes
 from murvan.design.system.balancing import balanced
-from murvan.design.system.ducts import Ducts, duct_pa, fixed_pa
+from murvan.design.system.ducts import SPARE, Ducts, duct_pa, fixed_pa
 from murvan.model.edit import replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
@@ -74,7 +74,7 @@ def _room_left(d: Ducts) -> float:
     """Pressure that the ducts may take over what they do, at most half as much again."""
     fixed = fixed_pa(d)
     used = max(duct_pa(d), 1e-3)
-    return min((0.9 * min(d.available_pa, d.limit_pa) - fixed) / used, 1.5)
+    return min((SPARE * min(d.available_pa, d.limit_pa) - fixed) / used, 1.5)
 
 
 def _short(r: Results) -> set[str]:

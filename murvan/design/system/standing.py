@@ -80,7 +80,11 @@ def footprint(x: Stand, work_m: float = 0.0) -> Polygon:
 
 def place_here(job: Job, storey: str | None, at: Point) -> MechanicalPlace | None:
     """The surveyed place for equipment at a point; the smallest where several lie over each other."""
-    here = [p for p in job.places if p.storey == storey and shapely.contains_xy(Polygon(p.outline_m), *at)]
+    here = [
+        p
+        for p in job.places
+        if p.storey == storey and not p.boxes_ducts and shapely.contains_xy(Polygon(p.outline_m), *at)
+    ]
     return min(here, key=lambda p: Polygon(p.outline_m).area, default=None)
 
 

@@ -18,6 +18,7 @@ from murvan.model import (
     with_design,
 )
 from murvan.model.edit import changed
+from murvan.model.routes import Lies
 from tests.houses import box, demo
 
 TALL = box().storeys[0].height_m
@@ -43,13 +44,13 @@ def at(job, storey, x, y, height):
 
 class Spaces(unittest.TestCase):
     def test_over_a_ceiling_with_a_room_above(self):
-        self.assertEqual(at(two_storeys(), "g", 1, 2, TALL), ("inside", "space", 0.24))
+        self.assertEqual(at(two_storeys(), "g", 1, 2, TALL), Lies("inside", "space", 0.24))
         job = replace(two_storeys(), "storeys", "g", ceiling_space_m=0.4)
         self.assertEqual(at(job, "g", 1, 2, TALL).clear_m, 0.4)
 
     def test_over_a_ceiling_with_nothing_above(self):
         self.assertEqual(at(two_storeys(), "g", 5, 2, TALL).place, "attic")
-        self.assertEqual(at(two_storeys(), "u", 1, 2, TALL + 0.2), ("attic", "clear height in the attic", 0.7))
+        self.assertEqual(at(two_storeys(), "u", 1, 2, TALL + 0.2), Lies("attic", "clear height in the attic", 0.7))
 
     def test_under_a_roof_slope(self):
         """1 in 2 from .5 m at the west wall: 1 m at x = 1."""
@@ -71,7 +72,7 @@ class Spaces(unittest.TestCase):
             ("basement", "clear height in the basement"),
         ):
             job = changed(two_storeys(), "", foundation=foundation)
-            self.assertEqual(at(job, "g", 1, 2, -0.1), (foundation, words, None))
+            self.assertEqual(at(job, "g", 1, 2, -0.1), Lies(foundation, words, None))
             low = MechanicalPlace(
                 id="c", name="Low", storey="g", outline_m=job.rooms[0].outline_m, kind=foundation, clear_m=0.6
             )
@@ -84,8 +85,22 @@ class Spaces(unittest.TestCase):
         self.assertEqual(at(job, "g", 1, 2, -0.3).place, "crawl")
 
     def test_in_the_room(self):
-        self.assertEqual(at(two_storeys(), "g", 1, 2, TALL - 0.4), ("inside", "soffit", None))
-        self.assertEqual(at(two_storeys(), "g", 1, 2, 1.0), ("inside", "chase", None))
+        self.assertEqual(at(two_storeys(), "g", 1, 2, TALL - 0.4), Lies("inside", "soffit", None))
+        self.assertEqual(at(two_storeys(), "g", 1, 2, 1.0), Lies("inside", "chase", None))
+
+    def test_in_a_soffit_or_chase_that_is_drawn(self):
+        outline = ((0.5, 1.5), (2.5, 1.5), (2.5, 2.5), (0.5, 2.5))
+        job = insert(
+            two_storeys(),
+            "places",
+            MechanicalPlace(id="f", name="Hall soffit", storey="g", outline_m=outline, kind="soffit", clear_m=0.3),
+        )
+        self.assertEqual(at(job, "g", 1, 2, TALL - 0.2), Lies("inside", "clear height in Hall soffit", 0.3))
+        self.assertEqual(at(job, "g", 1, 2, TALL - 0.4), Lies("inside", "soffit", None), "below it")
+        job = replace(job, "places", "f", kind="chase")
+        for height in (-0.1, 1.0, TALL + 0.1):
+            self.assertTrue(at(job, "g", 1, 2, height).in_chase)
+        self.assertFalse(at(job, "g", 3, 3, 1.0).in_chase)
 
     def test_in_the_garage(self):
         self.assertEqual(at(two_storeys(), "g", 8, 2, 2.0).place, "garage")
@@ -93,7 +108,7 @@ class Spaces(unittest.TestCase):
 
     def test_a_room_of_its_own_height(self):
         job = replace(two_storeys(), "rooms", "a", height_m=3.0)
-        self.assertEqual(at(job, "g", 5, 2, TALL), ("inside", "soffit", None))
+        self.assertEqual(at(job, "g", 5, 2, TALL), Lies("inside", "soffit", None))
         self.assertEqual(at(job, "g", 5, 2, 3.0).place, "attic")
 
     def test_no_joints(self):

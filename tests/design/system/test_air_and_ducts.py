@@ -73,8 +73,22 @@ class TestRuns(unittest.TestCase):
         f = fluids.friction.Colebrook(rho * v * size / 1.82e-5, 0.9e-3 / size)
         rate = f / size * 0.5 * rho * v * v * (1 + 0.58 * np.exp(-0.126 * 5) * 4)
         self.assertAlmostEqual(x.friction_pa_m, rate, places=6)
-        fittings = (0.5 + 0.22 + 0.75) * 0.5 * rho * v * v
-        self.assertAlmostEqual(x.fitting_pa, fittings, places=6)
+        trunk = self.d.runs["SA1"]
+        share, across = x.flow_m3_s / trunk.flow_m3_s, (x.area_m2 / trunk.area_m2) ** 0.5
+        off = fluids.fittings.K_branch_diverging_Crane(1.0, across, 1 - share, share, 45.0) * trunk.velocity_pa
+        fittings = (0.22 + 0.75) * 0.5 * rho * v * v
+        self.assertAlmostEqual(x.fitting_pa, fittings + off, places=6)
+
+    def test_a_slow_branch_off_a_fast_trunk_loses_more_than_one_as_fast(self):
+        """B7 is one of the first off a trunk at 680 fpm, B1 the last off one at 300."""
+        first, last = self.d.runs["B7"], self.d.runs["B1"]
+        self.assertGreater(first.parting_c, 2.0)
+        self.assertLess(last.parting_c, 0.6)
+        self.assertEqual((self.d.runs["SA1"].way, self.d.runs["SA1"].parting_c), (None, 0.0))
+
+    def test_a_trunk_hardly_loses_past_a_small_branch(self):
+        self.assertIsNotNone(self.d.runs["SA2"].way)
+        self.assertTrue(0 < self.d.runs["SA2"].parting_c < 0.05)
 
     def test_path_adds_up_along_the_chain(self):
         x = self.d.runs["A5"]

@@ -17,6 +17,7 @@ from murvan.design.house.drawing.things import (
     AREAS,
     FURNITURE_M,
     add_area,
+    add_boxing,
     add_existing,
     add_furniture,
     add_skylight,
@@ -46,6 +47,19 @@ class PatchRectangle(AreaRectangle):
 @tool("place", "Drag the place for equipment from corner to corner")
 class PlaceRectangle(AreaRectangle):
     kind = "place"
+
+
+@tool("box", "Drag over the soffit or chase from corner to corner")
+class BoxRectangle(AreaRectangle):
+    """What ducts are boxed in: long a soffit, short a chase."""
+
+    kind = "place"
+
+    def stroke(self) -> Stroke | None:
+        if super().stroke() is None:
+            return None
+        outline, storey = self.outline(), self.storey
+        return Stroke("Draw soffit or chase", lambda job: add_boxing(job, storey, outline))
 
 
 @tool("keep", "Drag over the floor that must stay free")
@@ -123,9 +137,12 @@ class ThingDrag(Gesture):
     """A thing of the plan moved."""
 
     stays_open = False
+    moves = ("house", "ducts")
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> ThingDrag | None:
+        if view.moves == "ducts" and kind != "place":
+            return None
         outline = thing_layers.outline_of(view, kind, item)
         return cls(view, at, kind, item, outline) if outline is not None else None
 

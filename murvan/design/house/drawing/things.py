@@ -3,6 +3,8 @@ already; ceilings that slope."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any
 
 import numpy as np
@@ -39,9 +41,39 @@ CLEAR_M = {"panel": 0.91, "filter": 0.61, "hatch": 0.76, "flue": 0.46}
 """How far a thing of a kind is usually kept clear; common practice, the local code goes before it."""
 
 
-def add_area(job: Job, kind: str, storey: str, outline: Outline) -> Drawn:
-    """A patch, mechanical place or floor to keep clear, from its outline. Raises JobValueError."""
-    collection, record, name = AREAS[kind]
+SOFFIT_M = 0.36
+"""Clear height inside a soffit as it is first drawn, about 14 in; common practice."""
+CHASE_M = 1.2
+"""What is no longer than this is a chase, about 4 ft."""
+
+
+def add_boxing(job: Job, storey: str, outline: Outline) -> Drawn:
+    """A soffit where the outline is long, a chase where it is not.
+
+    Raises:
+        JobValueError: no room is there.
+    """
+    if not any(r.storey == storey and Polygon(r.outline_m).intersects(Polygon(outline)) for r in job.rooms):
+        raise JobValueError("A soffit or chase lies in a room; drag inside one.")
+    xs, ys = zip(*outline, strict=True)
+    long = max(max(xs) - min(xs), max(ys) - min(ys)) > CHASE_M
+    level = next(s for s in job.storeys if s.id == storey)
+    if long:
+        return add_area(job, "place", storey, outline, "Soffit", {"kind": "soffit", "clear_m": SOFFIT_M})
+    return add_area(job, "place", storey, outline, "Chase", {"kind": "chase", "clear_m": level.height_m})
+
+
+def add_area(
+    job: Job,
+    kind: str,
+    storey: str,
+    outline: Outline,
+    name: str = "",
+    more: Mapping[str, object] = MappingProxyType({}),
+) -> Drawn:
+    """A patch, mechanical place or floor to keep clear, from its outline, with other fields of it. Raises JobValueError."""
+    collection, record, usual = AREAS[kind]
+    name = name or usual
     items = getattr(job, collection)
     final = tidy(outline, name)
     names = {x.name for x in items}
@@ -49,7 +81,7 @@ def add_area(job: Job, kind: str, storey: str, outline: Outline) -> Drawn:
     while unique in names:
         unique, k = f"{name} {k}", k + 1
     new: Any = make(
-        record, unique, id=free_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final
+        record, unique, id=free_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final, **more
     )
     return Drawn(changed(job, job.name, **{collection: (*items, new)}), kind, new.id)
 
