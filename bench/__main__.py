@@ -15,6 +15,7 @@ import numpy as np
 
 from bench.ducts import bench_drag, bench_layouts, bench_situations
 from bench.loads import bench_balance, bench_hour, bench_study, bench_weather
+from bench.pipes import bench_pipes
 from bench.timing import line, timed
 from tests.houses import many_rooms
 
@@ -270,6 +271,7 @@ def main() -> int:
     bench_start()  # first: a child's largest memory starts from its parent's
     bench_solve()
     bench_network()
+    bench_pipes()
     bench_situations()
     bench_drag()
     bench_layouts()

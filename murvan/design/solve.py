@@ -109,7 +109,7 @@ BUILD = Reads(
 
 NETWORK = Reads(
     "network",
-    *("storeys", "leakage"),
+    *("storeys", "leakage", "keep_clear"),
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
     openings=("id", "kind", "inside", "room", "wall", "offset_m", "width_m", "height_m"),
 )

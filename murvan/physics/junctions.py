@@ -112,7 +112,7 @@ class Junctions:
     @cached_property
     def levels(self) -> tuple[tuple[Index, Index, Index], ...]:
         """The ways from the unit outwards, those whose trunk comes first: their places, their own and their common
-        branches."""
+        branches. Each place is a slice where they stand together."""
         own = self.own.tolist()
         trunk = dict(zip(own, self.common.tolist(), strict=True))
         depth = []

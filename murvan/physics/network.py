@@ -229,7 +229,8 @@ def _branch_loss(
     at = c.junctions.own
     loss[..., at] += lost
     # air that regains pressure may do so over a stretch without friction: kept above zero, Newton stays a descent
-    slope[..., at] = np.maximum(slope[..., at] + own, _LEAST_SLOPE * slope[..., at])
+    plain = slope[..., at]
+    slope[..., at] = np.maximum(plain + own, _LEAST_SLOPE * plain)
     return loss, slope, common
 
 
@@ -294,7 +295,6 @@ def _newton(
         most = c.power_c[leaks] * _LEAK_START_PA**c.power_n
         flow[..., leaks] = np.clip(flow[..., leaks], -most, most)
     incidence = c.incidence
-    sparse = not isinstance(incidence, np.ndarray)
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)
     worst, worst_before, stalls = np.inf, np.inf, 0
@@ -309,15 +309,10 @@ def _newton(
         if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
-        step_of = _Step(c, d, cross)
-        rhs = _apply(incidence, flow - step_of(loss if head is None else loss - head))
-        if forced is not None:
-            rhs = rhs - forced
-        pressure = step_of.pressures(incidence, rhs, sparse)
-        drop = _drops(incidence, pressure)
+        pressure, move = _step(c, d, cross, flow, loss if head is None else loss - head, forced)
+        drop = np.asarray(pressure @ incidence)
         if head is not None:
             drop = drop + head
-        move = step_of(drop - loss)
         if step > _CAREFUL_AFTER:
             move *= _share_of_step(c, flow, move, kk, head, running)
         flow += move
@@ -381,86 +376,76 @@ def _incidence(c: Circuit) -> Any:
     return a
 
 
-def _apply(incidence: Any, values: Array) -> Array:
-    """Net outflow of each node, shape (..., n)."""
-    return np.asarray((incidence @ values.T).T) if values.ndim > 1 else np.asarray(incidence @ values)
+def _step(
+    c: Circuit, d: Array, cross: Array | None, flow: Array, lost: Array, forced: Array | None
+) -> tuple[Array, Array]:
+    """Node pressures (..., n) and how far every flow moves (..., m), where losses are linear with slope 1/`d` and, in a way
+    through a junction, `cross` by the flow of its trunk. `lost` is without what acts from outside."""
+    if d.ndim > 1 and not isinstance(c.incidence, np.ndarray):
+        rows = [None] * len(d) if cross is None else cross
+        each = [None] * len(d) if forced is None else np.broadcast_to(forced, (len(d), c.nodes))
+        found = [_step(c, *row) for row in zip(d, rows, flow, lost, each, strict=True)]
+        return np.stack([p for p, _ in found]), np.stack([move for _, move in found])
+    if not isinstance(c.incidence, np.ndarray):
+        return _sparse_step(c, d, cross, flow, lost, forced)
+    incidence = c.incidence
+    if cross is None:
+        back = d * lost
+        pressure = _symmetric((incidence * d[..., None, :]) @ incidence.T, _wanted(incidence, flow - back, forced))
+        return pressure, d * (pressure @ incidence) - back
+    # J^-1 of A^T, and of what is lost beside it: from trunk to branch
+    out = np.empty((*d.shape, c.nodes + 1))
+    np.multiply(d[..., :, None], incidence.T, out=out[..., :-1])
+    np.multiply(d, lost, out=out[..., -1])
+    assert c.junctions is not None
+    share = d[..., c.junctions.own] * cross
+    for k, own, common in c.junctions.levels:
+        out[..., own, :] -= share[..., k, None] * out[..., common, :]
+    columns, back = out[..., :-1], out[..., -1]
+    pressure = _general(incidence @ columns, _wanted(incidence, flow - back, forced))
+    return pressure, (columns @ pressure[..., None])[..., 0] - back
 
 
-def _drops(incidence: Any, pressure: Array) -> Array:
-    """Pressure at the start less at the end of each branch, shape (..., m)."""
-    return np.asarray(pressure @ incidence)
+def _wanted(incidence: Any, flow: Array, forced: Array | None) -> Array:
+    """What is brought into each node less what leaves it, (..., n)."""
+    out = -np.asarray((incidence @ flow.T).T)
+    return out if forced is None else out + forced
 
 
-@dataclass(frozen=True)
-class _Step:
-    """The inverse of the losses' derivatives, J^-1, at one step: 1/slope, and what the trunk's flow moves in its branches."""
+def _sparse_step(
+    c: Circuit, d: Array, cross: Array | None, flow: Array, lost: Array, forced: Array | None
+) -> tuple[Array, Array]:
+    from scipy.sparse import csr_matrix, diags, identity
+    from scipy.sparse.linalg import splu
 
-    c: Circuit
-    d: Array
-    cross: Array | None
-
-    def __call__(self, lost: Array) -> Array:
-        """Flows that move by a mismatch of pressure, (..., m)."""
-        out = self.d * lost
-        j = self.c.junctions
-        if j is not None and self.cross is not None:
-            share = self.d[..., j.own] * self.cross
-            for k, own, common in j.levels:
-                out[..., own] -= share[..., k] * out[..., common]
-        return out
-
-    def pressures(self, incidence: Any, rhs: Array, sparse: bool) -> Array:
-        """Pressures from A J^-1 A^T p = -rhs."""
-        if sparse:
-            return self._sparse(incidence, rhs)
-        if self.cross is None:
-            return _symmetric((incidence * self.d[..., None, :]) @ incidence.T, rhs)
-        matrix = incidence @ self._columns(incidence)
-        if matrix.ndim == 2:
-            from scipy.linalg.lapack import dgesv
-
-            _, _, pressure, info = dgesv(matrix, -rhs)
-            if info == 0:
-                return np.asarray(pressure)
-        return np.asarray(np.linalg.solve(matrix, -rhs[..., None])[..., 0])
-
-    def _columns(self, incidence: Array) -> Array:
-        """J^-1 A^T: what a pressure at each node does to the branches, (..., m, n)."""
-        j = self.c.junctions
-        assert j is not None and self.cross is not None
-        out = self.d[..., :, None] * incidence.T
-        share = (self.d[..., j.own] * self.cross)[..., None]
-        for k, own, common in j.levels:
-            out[..., own, :] -= share[..., k, :] * out[..., common, :]
-        return out
-
-    def _sparse(self, incidence: Any, rhs: Array) -> Array:
-        from scipy.sparse import csr_matrix, diags, identity
-        from scipy.sparse.linalg import splu
-
-        j, m = self.c.junctions, len(self.c.start)
-
-        def one(d: Array, cross: Array | None, r: Array) -> Array:
-            inverse = diags(d)
-            if j is not None and cross is not None:
-                moves = csr_matrix((d[j.own] * cross, (j.own, j.common)), shape=(m, m))
-                out = identity(m)
-                for _ in j.levels:
-                    out = identity(m) - moves @ out
-                inverse = out @ inverse
-            return np.asarray(splu((incidence @ inverse @ incidence.T).tocsc(), permc_spec="MMD_AT_PLUS_A").solve(-r))
-
-        if self.d.ndim == 1:
-            return one(self.d, self.cross, rhs)
-        crosses = [None] * len(rhs) if self.cross is None else self.cross
-        return np.stack([one(*x) for x in zip(self.d, crosses, rhs, strict=True)])
+    j, m, inverse = c.junctions, len(c.start), diags(d)
+    if j is not None and cross is not None:
+        moves = csr_matrix((d[j.own] * cross, (j.own, j.common)), shape=(m, m))
+        chain = identity(m)
+        for _ in j.levels:
+            chain = identity(m) - moves @ chain
+        inverse = chain @ inverse
+    columns, back = inverse @ c.incidence.T, np.asarray(inverse @ lost)
+    matrix = (c.incidence @ columns).tocsc()
+    pressure = splu(matrix, permc_spec="MMD_AT_PLUS_A").solve(_wanted(c.incidence, flow - back, forced))
+    return np.asarray(pressure), np.asarray(columns @ pressure) - back
 
 
-def _symmetric(matrix: Array, rhs: Array) -> Array:
+def _symmetric(matrix: Array, wanted: Array) -> Array:
     if matrix.ndim == 2:
         from scipy.linalg.lapack import dposv  # a quarter of a second to import; the window needs only batches
 
-        _, pressure, info = dposv(matrix, -rhs)  # symmetric, positive definite
+        _, pressure, info = dposv(matrix, wanted)  # symmetric, positive definite
         if info == 0:
             return np.asarray(pressure)
-    return np.asarray(np.linalg.solve(matrix, -rhs[..., None])[..., 0])
+    return np.asarray(np.linalg.solve(matrix, wanted[..., None])[..., 0])
+
+
+def _general(matrix: Array, wanted: Array) -> Array:
+    if matrix.ndim == 2:
+        from scipy.linalg.lapack import dgesv
+
+        _, _, pressure, info = dgesv(matrix, wanted)
+        if info == 0:
+            return np.asarray(pressure)
+    return np.asarray(np.linalg.solve(matrix, wanted[..., None])[..., 0])

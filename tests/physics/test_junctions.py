@@ -110,9 +110,7 @@ class Slopes(unittest.TestCase):
     def test_levels_go_from_the_unit_outwards(self):
         """Branches 2 and 3 leave 1, which leaves 0; 5 leaves 3."""
         way = n.diverging_branch(45.0, 0.3)
-        at = n.Junctions(
-            np.array([5, 2, 1, 3]), np.array([3, 1, 0, 1]), np.ones(4), np.ones(4), (way,) * 4, 1.2
-        )
+        at = n.Junctions(np.array([5, 2, 1, 3]), np.array([3, 1, 0, 1]), np.ones(4), np.ones(4), (way,) * 4, 1.2)
         self.assertEqual([own.tolist() for _, own, _ in at.levels], [[1], [2, 3], [5]])
 
     def test_many_at_once_are_as_one_by_one(self):

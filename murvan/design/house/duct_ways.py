@@ -25,7 +25,12 @@ def blocked(job: Job, storey: str, level: str) -> list[tuple[str, Polygon]]:
     Args:
         level: 'over' the ceiling, 'under' the floor, 'soffit' below the ceiling, or 'chase' up through the rooms.
     """
-    out = [(x.name, Polygon(x.outline_m)) for x in job.keep_clear if x.storey == storey and level in BLOCKS[x.reason]]
+    through = _through(job, storey, level)
+    out = [
+        (x.name, Polygon(x.outline_m))
+        for x in job.keep_clear
+        if (x.storey == storey and level in BLOCKS[x.reason]) or (x.storey == through and x.reason == "stairs")
+    ]
     if level in ("over", "soffit"):
         rooms = {r.id for r in job.rooms if r.storey == storey}
         for o in job.openings:
@@ -51,12 +56,27 @@ def joists(job: Job, storey_id: str, level: str) -> Structure | None:
     return None if free or s is None or s.kind not in ("joists", "i_joists") else s
 
 
+def _through(job: Job, storey: str, level: str) -> str:
+    """The storey whose stairs go up through a level; '' where none do."""
+    order = [s.id for s in job.storeys]
+    k = order.index(storey)
+    if level == "over" and _rooms_over(job, storey):
+        return storey
+    return order[k - 1] if level == "under" and k > 0 else ""
+
+
+def _rooms_over(job: Job, storey: str) -> bool:
+    order = [s.id for s in job.storeys]
+    k = order.index(storey)
+    return k + 1 < len(order) and _rooms_on(job, order[k + 1])
+
+
 def _rooms_on(job: Job, storey: str) -> bool:
     return any(r.storey == storey for r in job.rooms)
 
 
 def _overhead(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
-    above = k + 1 < len(order) and _rooms_on(job, order[k + 1])
+    above = _rooms_over(job, storey.id)
     over = job.storeys[k + 1].floor_structure if above else None
     # under the joists of a cellar there is room
     return (

@@ -1,7 +1,7 @@
 """The air circuit of a house with all its blowers, solved: every register, test hole and room, doors open and shut.
 
 Nodes: the rooms; of every unit the return plenum, after the filter, the blower's outlet, the supply plenum, and the end
-of every run. Rooms leak to the outdoors and open into each other where doors and archways are drawn; halls join by the stairs.
+of every run. Rooms leak to the outdoors and open into each other where doors and archways are drawn; stairs join the storeys.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from murvan.design.system import ducts as duct
 from murvan.design.system.airflow import Airflow
 from murvan.design.system.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
 from murvan.design.system.parting import junctions_of
-from murvan.design.system.passages import halls, ways
+from murvan.design.system.passages import halls, stairs, ways
 from murvan.design.system.situations import DOORS_SHUT, Situation, situations
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, fan_curve, unit_losses
@@ -343,9 +343,7 @@ def _add_ways(b: _Builder, job: Job, room: dict[str, int], density: float) -> tu
         if way.door is not None:
             t = way.transfer
             shut[at] = shut_door_k(t.undercut_m, way.door.width_m, 0.0 if t.kind == "undercut" else t.area_m2)
-    hubs = halls(job)
-    ids = [hubs[s.id] for s in job.storeys if s.id in hubs]
-    for low, high in zip(ids, ids[1:], strict=False):
+    for low, high in stairs(job):
         b.branch(room[low], room[high], k=opening_k(STAIRS_M2, density))
     return branch, shut
 

@@ -9,6 +9,7 @@ from itertools import count
 from math import hypot
 
 import numpy as np
+from shapely.geometry import Polygon
 
 from murvan.design.house.geometry import TOUCH_M, wall_points
 from murvan.model.house import Opening, Transfer
@@ -60,6 +61,28 @@ def halls(job: Job) -> dict[str, str]:
         if hall:
             out[storey.id] = hall.id
     return out
+
+
+def stairs(job: Job) -> list[tuple[str, str]]:
+    """The rooms that stairs join, lower and upper, from storey to storey: those that the stairs drawn lie in most (floor to
+    keep clear, for stairs), else the hubs."""
+    hubs = halls(job)
+    levels = [s.id for s in job.storeys if s.id in hubs]
+    out = []
+    for low, high in zip(levels, levels[1:], strict=False):
+        drawn = [x for x in job.keep_clear if x.reason == "stairs" and x.storey in (low, high)]
+        found = {(_mostly_in(job, low, x.outline_m), _mostly_in(job, high, x.outline_m)) for x in drawn}
+        whole = sorted((a, b) for a, b in found if a is not None and b is not None)
+        out += whole or [(hubs[low], hubs[high])]
+    return out
+
+
+def _mostly_in(job: Job, storey: str, outline: tuple[Point, ...]) -> str | None:
+    """The room of a storey with most of an outline; None where it meets none."""
+    shape = Polygon(outline)
+    shares = [(Polygon(r.outline_m).intersection(shape).area, r.id) for r in job.rooms if r.storey == storey]
+    most = max(shares, default=(0.0, ""))
+    return most[1] if most[0] > 0 else None
 
 
 def ways(job: Job) -> Ways:

@@ -6,6 +6,7 @@ from math import dist
 import numpy as np
 from scipy.sparse.csgraph import minimum_spanning_tree
 
+from murvan.design.house.duct_ways import blocked
 from murvan.design.lay.drawing import path_of
 from murvan.design.lay.ducts import draw, place_unit
 from murvan.design.lay.routing import Terminal, grown
@@ -75,6 +76,17 @@ class TestSpace(unittest.TestCase):
         self.assertGreater(length(found.root), length(free.root) + 2.0)
         for _, (x, y) in spots(found.root):
             self.assertFalse(4 < x < 6 and 3 < y < 5, (x, y))
+
+    def test_stairs_shut_the_ceiling_they_go_up_through(self):
+        well = KeepClear(
+            id="k", name="Stairs", storey="g", outline_m=((4, 3), (6, 3), (6, 5), (4, 5)), reason="stairs"
+        )
+        alone = changed(box(10.0, 8.0), keep_clear=(well,))
+        self.assertEqual(blocked(alone, "g", "over"), [], "the attic over the top of the stairs")
+        job = changed(upstairs(changed(JOISTS_X, kind="open_web")), keep_clear=(well,))
+        _, found = way(job, (1.0, 4.0), (9.0, 4.0))
+        self.assertGreater(length(found.root), 10.0)
+        self.assertEqual([name for name, _ in blocked(job, "g", "soffit")], ["Stairs"])
 
     def test_a_panel_stops_a_chase_but_not_the_attic(self):
         panel = KeepClear(

@@ -7,9 +7,10 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.arithmetic import Line
 from murvan.design.system.explain_door import explain_door
-from murvan.design.system.passages import rooms_beyond, ways
+from murvan.design.system.passages import rooms_beyond, stairs, ways
 from murvan.model import Opening, Room, Transfer, replace
 from murvan.model.edit import changed
+from murvan.model.house import KeepClear
 from tests.houses import box, demo, doors_of
 
 
@@ -30,6 +31,46 @@ def opening(i: str, room: str, wall: int, offset: float = 1.0, kind: str = "door
 
 def homes(job) -> dict[str, tuple[str, str | None]]:
     return {i: (x.beyond, x.opening.id if x.opening else None) for i, x in ways(job).home.items()}
+
+
+def two_storeys(*drawn: KeepClear):
+    """The row on two storeys, its rooms above named with an 'u' before."""
+    job = row(opening("d1", "hall", 1), opening("d2", "bed", 1))
+    above = tuple(changed(r, id=f"u{r.id}", name=f"Upper {r.name}", storey="u") for r in job.rooms)
+    upper = changed(job.storeys[0], id="u", name="Upper", floor_m=None)
+    return changed(job, storeys=(*job.storeys, upper), rooms=(*job.rooms, *above), keep_clear=drawn)
+
+
+class Stairs(unittest.TestCase):
+    WELL = KeepClear(
+        id="k", name="Stairs", storey="g", outline_m=((7, 1), (8.6, 1), (8.6, 3), (7, 3)), reason="stairs"
+    )
+
+    def test_they_join_the_halls_where_none_are_drawn(self):
+        self.assertEqual(stairs(two_storeys()), [("hall", "uhall")])
+        self.assertEqual(stairs(box()), [])
+        hatch = changed(self.WELL, reason="hatch")
+        self.assertEqual(stairs(two_storeys(hatch)), [("hall", "uhall")])
+
+    def test_they_join_the_rooms_they_mostly_lie_in(self):
+        self.assertEqual(stairs(two_storeys(self.WELL)), [("bed", "ubed")])
+        self.assertEqual(stairs(two_storeys(changed(self.WELL, storey="u"))), [("bed", "ubed")])
+        outside = changed(self.WELL, outline_m=((50, 1), (52, 1), (52, 3), (50, 3)))
+        self.assertEqual(stairs(two_storeys(outside)), [("hall", "uhall")])
+
+    def test_the_circuit_goes_by_them(self):
+        """In the demo stairs drawn in the living room take the air of the storeys there: its figures move, and change back."""
+        job = demo()
+        living = next(r for r in job.rooms if r.id == "living")
+        x, y = living.outline_m[0]
+        well = changed(
+            self.WELL, storey="ground", outline_m=((x + 1, y + 1), (x + 3, y + 1), (x + 3, y + 2), (x + 1, y + 2))
+        )
+        base = solve(job)
+        moved = solve(changed(job, keep_clear=(*job.keep_clear, well)), base)
+        self.assertEqual(stairs(moved.job)[0][0], "living")
+        self.assertFalse(np.allclose(base.network.solution.flow_m3_s, moved.network.solution.flow_m3_s, atol=1e-5))
+        self.assertTrue(moved.network.converged)
 
 
 class AsDrawn(unittest.TestCase):
