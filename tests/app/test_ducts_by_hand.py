@@ -11,7 +11,7 @@ from murvan.design.lay.drawing import path_of
 from murvan.design.lay.place import suggested
 from murvan.design.system.pick import pick_unit
 from murvan.model.edit import changed
-from murvan.model.job import Design
+from murvan.model.job import Design, Ref
 from tests.app.base import WindowTest
 from tests.design.lay.test_registers import laid
 
@@ -298,3 +298,58 @@ class DuctsByHandNarrow(DuctsByHand):
         self.pull((x, y), (x + 1.2, y))
         self.assertEqual(self.run_("B1").start, riser.end)
         self.assertEqual(self.run_("B1").storey, riser.storey)
+
+
+class Boxes(WindowTest):
+    """A soffit and a chase drawn, chosen, made narrower than their ducts, moved and taken away."""
+
+    def setUp(self):
+        super().setUp()
+        self.key("5")
+        self.window.set_storey("ground")
+        self.settle()
+
+    def places(self):
+        return [p for p in self.job.places if p.boxes_ducts]
+
+    def box(self, a, b):
+        self.window.plan.setFocus()
+        self.key("x")
+        self.drag(self.window.plan, self.at_m(*a), self.at_m(*b))
+        self.settle()
+
+    def test_a_soffit_from_drawing_to_taking_away(self):
+        before = self.job
+        self.box((1.0, 5.6), (5.0, 6.2))
+        (soffit,) = self.places()
+        self.assertEqual(soffit.kind, "soffit")
+        self.assertEqual((self.window.card.spec.title, self.window.card.spec.mark), ("Soffit", "none"))
+        self.key("v")
+        self.click(self.window.plan, self.at_m(1.4, 5.9))
+        self.settle()
+        self.assertEqual(self.window.document.selection, Ref("place", soffit.id))
+        self.drag(self.window.plan, self.at_m(1.4, 5.9), self.at_m(1.4, 7.1))
+        self.settle()
+        moved = self.places()[0].outline_m
+        self.assertGreater(min(y for _, y in moved), min(y for _, y in soffit.outline_m) + 0.5)
+        self.key(Qt.Key.Key_Delete)
+        self.settle()
+        self.assertEqual(self.places(), [])
+        for _ in range(3):
+            self.key("z", Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.job, before)
+
+    def test_beside_the_house_it_is_refused_in_words(self):
+        self.box((-3.0, -3.0), (-1.0, -2.0))
+        self.assertEqual(self.places(), [])
+        self.assertIn("lies in a room", self.window.status.message)
+
+    def test_both_are_drawn_in_every_lens_and_measure(self):
+        self.box((1.0, 5.6), (5.0, 6.2))
+        self.box((6.0, 2.0), (6.5, 2.6))
+        self.assertEqual([p.kind for p in self.places()], ["soffit", "chase"])
+        for _ in range(3):
+            self.window.command("view.lens")
+            self.window.command("view.units")
+            self.settle()
+            self.assertIn("inside", self.window.card.spec.hero_note)

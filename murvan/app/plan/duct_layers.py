@@ -98,8 +98,8 @@ def _frames(p: QPainter, v: Sheet, drawn: list[DuctRun]) -> None:
         laid = v.laid(run)
         wide, high = frame_m(run)
         if laid.framed == CHASE:
-            c, half = v.to_px(*laid.path_m[-1]), (max(wide * v.scale / 2, 7), max(high * v.scale / 2, 7))
-            p.drawRect(QRectF(c.x() - half[0], c.y() - half[1], 2 * half[0], 2 * half[1]))
+            c, x, y = v.to_px(*laid.path_m[-1]), wide * v.scale / 2 + 2 * FRAME_PX, high * v.scale / 2 + 2 * FRAME_PX
+            p.drawRect(QRectF(c.x() - x, c.y() - y, 2 * x, 2 * y))
         elif laid.framed:
             width = max(wide * v.scale, run_width_px(v, run) + 2 * FRAME_PX)
             p.drawPath(_outline(run_path(run_points(v, run), 0), width).simplified())
