@@ -17,6 +17,8 @@ from scipy.sparse.csgraph import dijkstra
 from murvan.design.lay.space import Space
 from murvan.model.job import Point
 
+TAKEN = 2.0
+"""What a metre costs against a free one where another duct lies."""
 Spot = tuple[int, Point]
 """A layer and a place on it."""
 
@@ -54,7 +56,8 @@ def grown(
 
     Args:
         root: The outlet, on all its levels.
-        share: Whether ways go on from the tree that there is; else each face has its own from the root.
+        share: Whether ways go on from the tree that there is; else each face has its own from the root, beside those
+            there are where that is not far about.
         cheap: Nodes that a trunk is wanted along, whose ways cost a third; None: nowhere.
     """
     graph = _with_sinks(space, terminals)
@@ -73,8 +76,10 @@ def grown(
         if not np.isfinite(way[goal]):
             missed.append(best)
             continue
-        _attach(space, nodes, goal, before, best, share)
-        if share and left:
+        path = _attach(space, nodes, goal, before, best, share)
+        if not share:
+            _take(graph, path)
+        if left:
             way, before = _ways(graph, list(nodes))
     return Routed(tree, tuple(missed))
 
@@ -87,8 +92,8 @@ def _ways(graph: csr_matrix, sources: list[int]) -> tuple[NDArray[np.float64], N
 
 def _attach(
     space: Space, nodes: dict[int, Branch], goal: int, before: NDArray[np.int32], face: str, share: bool
-) -> None:
-    """Add the way to a goal to the tree."""
+) -> list[int]:
+    """Add the way to a goal to the tree; its nodes from the goal back."""
     path = [goal]
     while path[-1] not in nodes:
         path.append(int(before[path[-1]]))
@@ -107,6 +112,15 @@ def _attach(
         at.onward.append(Branch(at.at))
         at = at.onward[-1]
     at.face = face
+    return path
+
+
+def _take(graph: csr_matrix, path: list[int]) -> None:
+    """What a way costs more where a duct lies already."""
+    for a, b in zip(path, path[1:], strict=False):
+        for i, j in ((a, b), (b, a)):
+            at = graph.indptr[i] + np.flatnonzero(graph.indices[graph.indptr[i] : graph.indptr[i + 1]] == j)
+            graph.data[at] *= TAKEN
 
 
 def _with_sinks(space: Space, terminals: tuple[Terminal, ...]) -> csr_matrix:

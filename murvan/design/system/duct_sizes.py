@@ -17,7 +17,9 @@ from murvan.design.system.ducts import (
     run_area_m2,
     run_equivalent_m,
     run_kind,
+    run_perimeter_m,
 )
+from murvan.design.system.parting import branch_deg
 from murvan.model.edit import changed, with_design
 from murvan.model.job import DuctRun, Job
 from murvan.model.routes import parents
@@ -121,7 +123,35 @@ def size_all(job: Job, systems: Mapping[str, Ducts], rates_pa_m: Mapping[str, fl
         rate = air.friction_rate_pa_m or (rates_pa_m or {}).get(run.indoor) or d.friction_rate_pa_m
         return size_for(run, d.runs[run.id].flow_m3_s, rate, air.velocity_profile, storeys.get(run.storey, 0.0))
 
-    return with_design(job, runs=_none_wider(tuple(sized(r) for r in job.design.runs)))
+    straight = {i for d in systems.values() for i, x in d.runs.items() if x.run.parent and branch_deg(x.run) is None}
+    return with_design(job, runs=_stepped(_none_wider(tuple(sized(r) for r in job.design.runs)), straight, systems))
+
+
+STEP_M2 = 0.3
+"""Sheet that a transition is worth, with its joints and the work: a trunk steps down where it saves more; common practice."""
+
+
+def _stepped(runs: tuple[DuctRun, ...], straight: set[str], systems: Mapping[str, Ducts]) -> tuple[DuctRun, ...]:
+    """Trunks that go on straight as large as before where a step would save little."""
+    by_id, over = {r.id: r for r in runs}, parents(runs)
+    for i in sorted(by_id, key=lambda k: _depth(over, k)):
+        run, up = by_id[i], by_id.get(over[i] or "")
+        if up is None or i not in straight or run.held or run.register_id or run.shape == "round":
+            continue
+        if up.shape != run.shape or up.height_m != run.height_m or up.width_m == run.width_m:
+            continue
+        length = systems[run.indoor].runs[i].length_m
+        if (run_perimeter_m(up) - run_perimeter_m(run)) * length < STEP_M2:
+            by_id[i] = changed(run, run.tag, width_m=up.width_m)
+    return tuple(by_id[r.id] for r in runs)
+
+
+def _depth(over: Mapping[str, str | None], run: str) -> int:
+    """How many runs lie between it and the plenum."""
+    n, at = 0, over[run]
+    while at is not None:
+        n, at = n + 1, over[at]
+    return n
 
 
 def _flat(run: DuctRun) -> bool:
@@ -132,13 +162,7 @@ def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:
     """Runs of which none is larger than the one it leaves or feeds: that one is as large as it then, of its own shape."""
     by_id = {r.id: r for r in runs}
     over = parents(runs)
-    depth = {r.id: 0 for r in runs}
-    for r in runs:
-        at = over[r.id]
-        while at is not None:
-            depth[r.id] += 1
-            at = over[at]
-    for i in sorted(depth, key=lambda k: -depth[k]):
+    for i in sorted(by_id, key=lambda k: -_depth(over, k)):
         up = over[i]
         if up is None or by_id[up].held:
             continue

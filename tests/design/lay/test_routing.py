@@ -5,6 +5,7 @@ from math import dist
 
 import numpy as np
 from scipy.sparse.csgraph import minimum_spanning_tree
+from shapely.geometry import LineString
 
 from murvan.design.house.duct_ways import blocked
 from murvan.design.lay.drawing import path_of
@@ -160,6 +161,21 @@ class TestDrawn(unittest.TestCase):
                     if run.register_id is None:
                         self.assertIn(run.end, {r.start for r in made.design.runs}, (which, scheme, run.tag))
                 self.assertEqual(len(ends), len(made.design.runs))
+
+    def test_ways_of_their_own_lie_beside_each_other(self):
+        """Four faces in one corner: a grid line for each, so that they share little but where they leave the outlet."""
+        job = box(12.0, 9.0)
+        at = [(1.0, 1.0), (11.0, 8.0), (11.0, 7.0), (10.0, 8.0), (9.0, 8.0)]
+        space = allowed(job, tuple(at), at[0], "g")
+        k = space.layer("g", "over")
+        ends = tuple(Terminal(str(n), ((k, q),)) for n, q in enumerate(at[1:]))
+        found = grown(space, [(k, at[0])], ends, False, None)
+        ways = [LineString([found.root.at[1], *(q for _, q in spots(chain))]) for chain in found.root.onward]
+        whole = sum(x.length for x in ways)
+        shared = sum(a.intersection(b).length for i, a in enumerate(ways) for b in ways[i + 1 :])
+        self.assertEqual(len(ways), 4)
+        self.assertLess(shared, 0.1 * whole)
+        self.assertLess(whole, 1.05 * sum(abs(x - 1) + abs(y - 1) for x, y in at[1:]))
 
 
 if __name__ == "__main__":

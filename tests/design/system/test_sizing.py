@@ -3,10 +3,12 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.system.duct_sizes import jacket_m
+from murvan.design.system.duct_sizes import STEP_M2, jacket_m
+from murvan.design.system.ducts import run_perimeter_m
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import JobValueError
 from murvan.model.edit import changed, replace, replace_part
+from tests.design.lay.test_registers import laid_out
 from tests.houses import demo, demo_results, set_unit
 
 INCH = 0.0254
@@ -40,6 +42,39 @@ class SizeAll(unittest.TestCase):
         self.assertTrue(
             any(a.diameter_m != b.diameter_m for a, b in zip(demo().design.runs, done.design.runs, strict=True))
         )
+
+
+class Steps(unittest.TestCase):
+    """A trunk steps down where it saves the sheet that a transition is worth."""
+
+    def steps(self, job):
+        """Saved sheet, m2, of every step of a straight trunk, and of every piece that stays though it could step."""
+        r = solve(job)
+        for x in r.runs.values():
+            over = r.runs.get(x.run.parent or "")
+            if over is None or x.run.shape == "round" or x.run.register_id or "reducer" not in kinds(x):
+                continue
+            if over.run.height_m == x.run.height_m:
+                yield (run_perimeter_m(over.run) - run_perimeter_m(x.run)) * x.length_m
+
+    def test_no_step_saves_less_than_a_transition_is_worth(self):
+        for which in ("demo", "bungalow", "narrow"):
+            for x in laid_out(which):
+                saved = list(self.steps(x.job))
+                self.assertGreaterEqual(min(saved, default=STEP_M2), STEP_M2 - 1e-9, (which, x.name))
+
+    def test_some_steps_are_left(self):
+        self.assertTrue(any(list(self.steps(x.job)) for x in laid_out("narrow")))
+
+    def test_a_piece_held_by_hand_steps_as_it_was_typed(self):
+        run = next(r for r in demo().design.runs if r.id == "SA2")
+        held = replace(demo(), "runs", run.id, width_m=run.width_m - 2 * INCH, held=True)
+        done = size_and_balance(solve(held))
+        self.assertEqual(next(r.width_m for r in done.design.runs if r.id == "SA2"), run.width_m - 2 * INCH)
+
+
+def kinds(x):
+    return {f.kind for f in x.run.pieces}
 
 
 class Friction(unittest.TestCase):
