@@ -239,6 +239,23 @@ class DuctsByHand(WindowTest):
         self.assertAlmostEqual(moved, 0.6, delta=0.16)
         self.assertAlmostEqual(self.path("T1")[0][0], start[0] + moved, 3)
 
+    def test_a_place_found_is_taken_from_the_card(self):
+        """With a trunk there, a click on the cabinet still shows the unit; it goes to the place chosen and back."""
+        spot = self.place()
+        self.trunk()
+        self.letter("v")
+        self.press(spot.position_m)
+        self.assertEqual(self.window.document.selection, Ref("indoor_unit", "unit1"))
+        self.assertIn("Unit ·", self.window.card.spec.kicker)
+        other = list(suggested(self.job, "unit1"))[1]
+        self.choose("unit1.spot", "1")
+        own = self.d.indoor_units[0]
+        self.assertEqual((own.storey, own.position_m, own.way), (other.storey, other.position_m, other.way))
+        self.assertEqual(self.window.document.stack.undoText(), "Place the unit")
+        self.assertEqual(self.path("T1")[0], self.plenum())
+        self.choose("unit1.spot", "0")
+        self.assertEqual(self.d.indoor_units[0].position_m, spot.position_m)
+
     def test_a_unit_dragged_off_the_world_is_refused_in_words(self):
         self.place()
         before = self.job

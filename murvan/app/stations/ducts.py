@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.texts import APART
 from murvan.app.stations.base import (
@@ -33,7 +34,7 @@ from murvan.design.system.explain_ducts import way_words
 from murvan.design.system.parting import branch_deg
 from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job
-from murvan.model.design import DuctRun
+from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.routes import parents
 
 INCH = 0.0254
@@ -63,6 +64,7 @@ class DuctsStation(Station):
         super().__init__()
         self.scope = "run"
         """Which runs a change on the card is meant for."""
+        self._spots: Latest[tuple[IndoorUnit, ...]] = Latest()
 
     def shown(self) -> tuple[object, ...]:
         return (self.scope,)
@@ -95,6 +97,8 @@ class DuctsStation(Station):
         )
 
     def knows(self, view: View, kind: str, item: str) -> bool:
+        if kind == "indoor_unit":
+            return any(x.id == item and x.kind == "ducted" for x in view.job.design.indoor_units)
         return kind == "place" and any(x.id == item and x.boxes_ducts for x in view.job.places)
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
@@ -181,9 +185,9 @@ class DuctsStation(Station):
         if s and s.kind == "place":
             return box_card(view, s.id)
         if not runs:
-            return unit_card(view)
+            return unit_card(view, self._spots)
         if s and s.kind == "indoor_unit":
-            return unit_card(view)
+            return unit_card(view, self._spots)
         run_id = None
         if s and s.kind == "run":
             run_id = s.id

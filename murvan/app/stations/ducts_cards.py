@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from murvan.app.latest import Latest
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
 from murvan.app.stations.fields import of, of_many, of_part
+from murvan.design.house.drawing.things import room_at
 from murvan.design.lay.moving import alike_in, set_level
-from murvan.design.lay.place import suggested
+from murvan.design.lay.place import placed_unit, suggested
 from murvan.design.system import duct_sizes
 from murvan.design.system.boxing import boxed, frame_m
-from murvan.design.system.standing import cabinet, misfits
+from murvan.design.system.standing import cabinet, misfits, place_here
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.job import Job
 from murvan.units import INCH
@@ -121,8 +123,9 @@ def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
 # ---- the unit -------------------------------------------------------------------------------------------------
 
 
-def unit_card(view: View) -> Card:
-    """The ducted unit in hand: how it stands, whether it goes in, and what is still to do before its ducts work."""
+def unit_card(view: View, kept: Latest[tuple[IndoorUnit, ...]]) -> Card:
+    """The ducted unit in hand: where it could stand and how it does, whether it goes in, and what is still to do before its
+    ducts work. `kept` keeps the places found."""
     own = next((x for x in view.job.design.indoor_units if x.id == ducted_in_hand(view)), None)
     if own is None:
         return Card(
@@ -131,27 +134,53 @@ def unit_card(view: View) -> Card:
     tight = list(misfits(view.job, own, cabinet(view.job, own)))
     words = [m.words.format(view.text("size", m.need_m), view.text("size", m.has_m)) for m in tight]
     mark = "none" if own.storey is None else "fails" if tight else "good"
-    note = f"It {words[0]}" if words else _stands(view, own)
+    job, unit = view.job, cabinet(view.job, own)
+    spots = kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(suggested(job, own.id)))
+    note = f"It {words[0]}" if words else _stands(view, own, spots)
     return Card(
         f"Unit · {view.storey_name(own.storey)}" if own.storey else "Unit",
         own.tag,
         mark,
         hero_note=note,
         sections=(
-            Fields("How it stands", (of("indoor_units", own, "way"), of("indoor_units", own, "turn_deg"))),
+            Fields(
+                "How it stands",
+                (_spot(view, own, spots), of("indoor_units", own, "way"), of("indoor_units", own, "turn_deg")),
+            ),
             _to_do(view, own),
             _unit_buttons(view, own),
         ),
     )
 
 
-def _stands(view: View, own: IndoorUnit) -> str:
+def _fits(job: Job, own: IndoorUnit) -> bool:
+    return not any(True for _ in misfits(job, own, cabinet(job, own)))
+
+
+def _spot(view: View, own: IndoorUnit, spots: tuple[IndoorUnit, ...]) -> Field_:
+    """The places found for the unit as a choice; it is put there as it goes in."""
+
+    def words(x: IndoorUnit) -> str:
+        place, room = place_here(view.job, x.storey, x.position_m), room_at(view.job, x.storey or "", x.position_m)
+        where = place.name if place is not None else room.name if room is not None else "there"
+        fit = "" if place is None else ", goes in" if _fits(view.job, x) else ", tight"
+        return f"{where}, {view.storey_name(x.storey or '')}{fit}"
+
+    def put(job: Job, value: float | str) -> Job:
+        x = spots[int(value)]
+        return placed_unit(job, own.id, x.storey or "", x.position_m, None, x.way, x.turn_deg).job
+
+    here = [k for k, x in enumerate(spots) if (x.storey, x.position_m) == (own.storey, own.position_m)]
+    other = () if here else (("", "elsewhere" if own.storey else "not yet"),)
+    options = (*other, *((str(k), words(x)) for k, x in enumerate(spots)))
+    return Field_(
+        f"{own.id}.spot", "Stands in", "text", str(here[0]) if here else "", put, "Place the unit", options, 2
+    )
+
+
+def _stands(view: View, own: IndoorUnit, spots: tuple[IndoorUnit, ...]) -> str:
     if own.storey is None:
-        places = [
-            x
-            for x in suggested(view.job, own.id)
-            if not any(True for _ in misfits(view.job, x, cabinet(view.job, x)))
-        ]
+        places = [x for x in spots if _fits(view.job, x)]
         where = f"; it goes in on {view.storey_name(places[0].storey)}" if places and places[0].storey else ""
         return f"It has no place yet: U places it, L finds one{where}"
     surveyed = any(p.storey == own.storey for p in view.job.places)
