@@ -143,7 +143,8 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
         job = _with_interior(solve(job, r), unit.id)
     job, missed = draw(job, unit.id, scheme, flow, spaces)
     drawn = solve(job, r)
-    drawn = _with_pressure(solve(_flattened(drawn), drawn), unit.id)
+    # wrapped before they are sized: what ducts lose on the way decides how much air goes by them
+    drawn = _with_pressure(_wrapped(solve(_flattened(drawn), drawn)), unit.id)
     job = size_and_balance(drawn)
     found = _lowest_tap(solve(job, drawn), unit.id)
     job = found.job
@@ -155,7 +156,9 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     if found.network is not None:
         job, jumped = with_jumps(job, found.network, DOOR_LIMIT_PA)
         found = solve(job, found) if jumped else found
-    found = _wrapped(found)
+    wrapped = _wrapped(found)
+    if wrapped is not found:
+        found = solve(balanced(wrapped), wrapped)
     job = found.job
     s = found.systems[unit.id]
     runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
@@ -255,7 +258,7 @@ def _wrapped(r: Results) -> Results:
     for f in r.findings:
         if f.rule.id in ("duct-sweats", "attic-wrap") and f.hit.fix is not None:
             job = f.hit.fix(job)
-    return solve(job, r) if job is not r.job else r
+    return solve(job, r) if job != r.job else r
 
 
 def _lowest_tap(r: Results, unit_id: str) -> Results:

@@ -113,6 +113,7 @@ class TestLaid(unittest.TestCase):
         self.assertEqual({u["room"] for u in data["layouts"][0]["unreached"]}, {r.id for r in job.rooms} - served)
 
     def test_sixty_random_houses(self):
+        """A tree to every face, through nothing it may not, and every room that is served within 5 % of its air."""
         for seed in range(60):
             job = pick_unit(random_house(seed), "unit1", "torrow-cx-30")
             job = lay_registers(solve(job), "unit1")
@@ -122,6 +123,17 @@ class TestLaid(unittest.TestCase):
                 runs = x.job.design.runs
                 self.assertEqual(len({r.end for r in runs}), len(runs), seed)
                 self.assertEqual(sum(r.register_id is not None for r in runs), len(x.job.design.registers), seed)
+                wrong = {f.rule.id for f in x.results.findings} & {
+                    "duct-across",
+                    "duct-clear",
+                    "dead-end",
+                    "takeoff-fit",
+                }
+                self.assertEqual((wrong, x.short, x.unreached), (set(), (), ()), (seed, x.scheme))
+                want, got = x.results.room_m3_s, x.results.predicted_m3_s
+                for room, w in zip(x.job.rooms, want, strict=True):
+                    if w > 0:
+                        self.assertAlmostEqual(got[room.id] / w, 1.0, delta=0.05, msg=(seed, x.scheme, room.id))
 
     def test_a_house_gets_ducts_with_the_unit_that_murvan_picks(self):
         """Nothing is refused, and no shut room stands over the limit."""
