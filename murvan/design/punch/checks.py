@@ -398,6 +398,9 @@ def too_deep(results: Results) -> Iterator[Hit]:
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
         wrap = duct_sizes.jacket_m(run)
         if deep + wrap > limit and abs(run.rise_m) < 0.1:
+            flat = duct_sizes.goes_through(run, limit)
+            size = (flat.width_m or 0.0, flat.height_m or 0.0) if flat is not None else ()
+            shape = ("shape", "diameter_m", "width_m", "height_m", "material")
             yield Hit(
                 Ref("run", run.id),
                 f"Run {run.tag}",
@@ -405,6 +408,9 @@ def too_deep(results: Results) -> Iterator[Hit]:
                 (q("size1", deep + wrap), q("size1", limit)),
                 q("size1", deep + wrap),
                 q("size1", limit),
+                changer("runs", run.id, **{k: getattr(flat, k) for k in shape}) if flat is not None else None,
+                "Take a duct {0} by {1}, which goes through" if flat is not None else "",
+                tuple(q("size", v) for v in size),
             )
 
 

@@ -106,6 +106,31 @@ def jacket_m(run: DuctRun) -> float:
     return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
 
 
+LEAST_HEIGHT_IN = 4
+"""Of a flat duct; common practice."""
+
+
+def goes_through(run: DuctRun, clear_m: float) -> DuctRun | None:
+    """The run as a flat rigid duct that goes through a clear height with its wrap, of no more friction; None where none does
+    at 4 to 1."""
+    wrap = WRAP_M if run.insulation_r_m2k_w > 0 else 0.0
+    material = "galvanised" if run.material == "flex" else run.material
+    for high in (s for s in reversed((LEAST_HEIGHT_IN, *RECT_SIZES_IN)) if s * INCH + wrap <= clear_m + 1e-9):
+        for wide in (s for s in RECT_SIZES_IN if high <= s <= FLATTEST * high):
+            flat = changed(
+                run,
+                run.tag,
+                shape="rectangular",
+                diameter_m=None,
+                width_m=wide * INCH,
+                height_m=high * INCH,
+                material=material,
+            )
+            if run_equivalent_m(flat) >= run_equivalent_m(run) * 0.99:
+                return flat
+    return None
+
+
 def size_all(job: Job, systems: Mapping[str, Ducts], rates_pa_m: Mapping[str, float] | None = None) -> Job:
     """The job with every run sized for its design flow at the friction rate of its unit (the job's own where it has one).
 

@@ -20,7 +20,7 @@ from murvan.design.system.parting import junctions_of
 from murvan.design.system.passages import halls, stairs, ways
 from murvan.design.system.situations import DOORS_SHUT, Situation, situations
 from murvan.design.system.unit_design import UnitDesign
-from murvan.design.system.unit_losses import UnitLosses, fan_curve, unit_losses
+from murvan.design.system.unit_losses import UnitLosses, exhaust_curve, exhaust_k, fan_curve, unit_losses
 from murvan.model.design import Ventilator
 from murvan.model.equipment import Unit
 from murvan.model.job import Job
@@ -33,6 +33,9 @@ from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
 Array = NDArray[np.float64]
 
 STAIRS_M2 = 2.0
+BACKDRAFT_K = 1e9
+"""Pa per (m3/s)2 of the flap of an exhaust fan that stands."""
+EXHAUST_START_M3_S = 0.03
 OPENING_C = 0.6
 
 
@@ -91,6 +94,8 @@ class Layout:
     """Branch and side of each leak of the ducts, by indoor unit."""
     closed_k: dict[str, tuple[tuple[int, float], ...]]
     """By zone, what its dampers resist with more when they are shut."""
+    exhaust: dict[str, tuple[int, Array]]
+    """By room the branch of its exhaust fan, and whether it runs, 1 or 0, by situation; fans that never do are left out."""
 
     def at(self, key: str) -> int:
         """Index of a situation."""
@@ -234,19 +239,34 @@ def build(
     door_branch, shut = _add_ways(b, job, room, density)
     leaks = list(shell_leaks(job, geometry, any(x.weather for x in states)))
     shell = _add_shell(b, leaks, room)
+    exhaust = _add_exhausts(b, job, room, states)
+    fans += [(at, exhaust_curve(_exhaust_m3_s(job, i))) for i, (at, _) in exhaust.items()]
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
-    for row, state in zip(injection, states, strict=True):
-        for r in job.rooms:
-            if r.exhaust and (r.exhaust.continuous or r.id in state.fans):
-                row[room[r.id]] -= r.exhaust.flow_m3_s
     head = _head(job, leaks, shell, states, density, len(b.start))
     closed = _closed(parts, branch, density)
-    layout = Layout(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed)
+    layout = Layout(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed, exhaust)
     laid = tuple(r for part in parts for r in part.design.runs)
     parting = junctions_of(laid, [duct.run_area_m2(r) for r in laid], branch, density)
     return b.circuit(tuple(fans), density, parting), layout
+
+
+def _exhaust_m3_s(job: Job, room: str) -> float:
+    return next(r.exhaust.flow_m3_s for r in job.rooms if r.id == room and r.exhaust is not None)
+
+
+def _add_exhausts(
+    b: _Builder, job: Job, room: dict[str, int], states: tuple[Situation, ...]
+) -> dict[str, tuple[int, Array]]:
+    """Branch of each exhaust fan that runs in some situation, and in which it does."""
+    out: dict[str, tuple[int, Array]] = {}
+    for r in job.rooms:
+        if r.exhaust is not None:
+            runs = np.array([float(r.exhaust.continuous or r.id in x.fans) for x in states])
+            if runs.any():
+                out[r.id] = (b.branch(room[r.id], OUTDOORS, k=exhaust_k(r.exhaust.flow_m3_s)), runs)
+    return out
 
 
 def _head(
@@ -387,6 +407,8 @@ def situation_k(circuit: Circuit, layout: Layout) -> Array:
         if state.loaded:
             for unit in layout.units.values():
                 row[unit.filter_branch] += unit.losses.loaded_k - unit.losses.filter_k
+    for branch, runs in layout.exhaust.values():
+        k[:, branch] += (1 - runs) * BACKDRAFT_K
     return k
 
 
@@ -422,10 +444,10 @@ def network(
 
 
 def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
-    """Whether each blower runs, (situation, unit); None where all always do."""
-    if not any(x.still for x in layout.situations):
-        return None
-    return np.array([[float(p.design.id not in x.still) for p in parts] for x in layout.situations])
+    """Whether each blower and exhaust fan runs, (situation, fan); None where all always do."""
+    blowers = [[float(p.design.id not in x.still) for p in parts] for x in layout.situations]
+    whole = np.column_stack([np.array(blowers), *(runs for _, runs in layout.exhaust.values())])
+    return None if whole.all() else whole
 
 
 def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:
@@ -442,6 +464,7 @@ def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before:
                     first[branches[i]] = max(flow, 0.002)
         at = layout.units[part.design.id]
         first[[at.filter_branch, at.blower_branch, at.heater_branch]] = part.total_m3_s
+    first[[branch for branch, _ in layout.exhaust.values()]] = EXHAUST_START_M3_S
     return first
 
 

@@ -55,6 +55,24 @@ def unit_losses(unit: Unit | None, indoor: IndoorUnit, density_kg_m3: float) -> 
     return UnitLosses(outside, outside + loading, wet - coil_in, heater - heater_in, coil_in + filter_in + heater_in)
 
 
+EXHAUST_RATED_PA = 62.3
+"""Exhaust fans and hoods are rated at 0.25 in wc, what their duct, cap and grille take; common practice."""
+EXHAUST_SHARES = ((0.0, 2.2), (1.0, 1.0), (1.6, 0.0))
+"""Flow over the rated one, and pressure over the rated one: a small centrifugal fan; common practice."""
+
+
+def exhaust_curve(rated_m3_s: float) -> FanCurve:
+    """An exhaust fan of a rated flow."""
+    flow, rise = np.array(EXHAUST_SHARES).T
+    return FanCurve.through(flow * rated_m3_s, rise * EXHAUST_RATED_PA)
+
+
+def exhaust_k(rated_m3_s: float) -> float:
+    """Pa per (m3/s)2 of its duct: at the rated flow it takes all that the fan makes, so that it draws that from a house at
+    the pressure of the outdoors."""
+    return EXHAUST_RATED_PA / rated_m3_s**2
+
+
 def fan_curve(unit: Unit, tap: int, density_kg_m3: float) -> FanCurve:
     """The blower on one tap at a density; taps beyond the table take its last row."""
     rows = unit.blower.taps_m3_s

@@ -26,6 +26,7 @@ OWN = (
     "depressurised",
     "duct-clear",
     "duct-across",
+    "box-tight",
 )
 HONEST = {"friction-band", "zone-past"}
 """What the demo has of them."""

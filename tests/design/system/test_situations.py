@@ -11,7 +11,10 @@ from murvan.design import solve
 from murvan.design.calls import answered, calls_of, over_outdoors_pa, situation
 from murvan.design.lay.moving import alike_in
 from murvan.design.system.leaks import wind_coefficient
+from murvan.design.system.network import Part, network
 from murvan.design.system.situations import CLEAN, Situation
+from murvan.design.system.unit_losses import exhaust_curve
+from murvan.model import Exhaust, replace
 from murvan.model.edit import replace_part
 from murvan.physics.network import Circuit
 from murvan.physics.network import solve as solve_circuit
@@ -99,6 +102,40 @@ class TestStates(unittest.TestCase):
         self.assertTrue(fans)
         n = tried(*(("fan", i) for i in fans))
         self.assertLess(n.house_pressure_pa, house().network.house_pressure_pa)
+
+    def test_an_exhaust_fan_draws_what_it_is_rated_for_at_the_pressure_of_the_outdoors_and_less_below_it(self):
+        """By hand: at 0 the duct takes all of 62 Pa; drawn 20 Pa down, its curve less its duct's 62 (q/q0)^2 is 20."""
+        job = replace(demo_job("demo"), "rooms", "bath", exhaust=Exhaust(flow_m3_s=0.05))
+        loose = solve(replace_part(job, "leakage", ach50=20.0))
+        n = answered(loose, Situation("tried", fans=frozenset({"bath"})))
+        branch, runs = n.layout.exhaust["bath"]
+        self.assertEqual(runs.tolist(), [1.0])
+        self.assertAlmostEqual(float(n.solution.flow_m3_s[0, branch]), 0.05, delta=0.001)
+        hood = replace(job, "rooms", "kitchen", exhaust=Exhaust(flow_m3_s=0.3))
+        tight = solve(replace_part(hood, "leakage", ach50=1.5))
+        n = answered(tight, Situation("tried", fans=frozenset({"bath", "kitchen"})))
+        for room, rated in (("bath", 0.05), ("kitchen", 0.3)):
+            branch, _ = n.layout.exhaust[room]
+            q = float(n.solution.flow_m3_s[0, branch])
+            under = -over_outdoors_pa(n)[room]
+            self.assertGreater(under, 20.0)
+            self.assertLess(q, 0.93 * rated)
+            self.assertAlmostEqual(exhaust_curve(rated).single(q)[0] - 62.3 * (q / rated) ** 2, under, delta=0.01)
+
+    def test_a_fan_that_stands_lets_nothing_by(self):
+        n = tried(("fan", "kitchen"), ("winter", "winter"))
+        self.assertEqual(set(n.layout.exhaust), {"kitchen"})
+        both = network(
+            house().job,
+            house().geometry,
+            [Part.of(s.design, s.unit, s.ducts, s.airflow) for s in house().systems.values()],
+            house().conditions.density_kg_m3,
+            states=(CLEAN, Situation("tried", fans=frozenset({"kitchen"}))),
+        )
+        branch, runs = both.layout.exhaust["kitchen"]
+        self.assertEqual(runs.tolist(), [0.0, 1.0])
+        self.assertLess(abs(float(both.solution.flow_m3_s[0, branch])), 1e-3)
+        self.assertGreater(float(both.solution.flow_m3_s[1, branch]), 0.04)
 
     def test_in_the_cold_the_top_presses_out_and_the_foot_draws_in(self):
         n = tried(("winter", "winter"), ("blower", "unit1"))
