@@ -34,6 +34,7 @@ _LEAK_START_PA = 4.0
 _LEAK_DIRECT_STEPS = (1, 2, 3)
 """Steps that set leaks from the pressures found: small beside the ducts' flows, they are right sooner than by Newton."""
 _GOOD_PA = 1e-6
+_FLOW_TOLERANCE = 100.0
 _STALLS = 3
 """Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
 _SLOPE_FLOOR = 1e-2
@@ -256,8 +257,8 @@ def solve(
             (s, m), Pa.
         running: Whether each fan runs, (s, fans), 1 or 0; all do when left out. One that stands still lets air through
             against the branch's own resistance.
-        tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. The same
-            number in m3/s is the most that another step may move a flow.
+        tolerance_pa: Largest pressure mismatch accepted; 1e-6 Pa where rounding lets it come no nearer. A
+            hundred times that number in m3/s is the most that another step may move a flow.
         most_steps: Give up after so many steps; `converged` is then False.
 
     Raises:
@@ -304,7 +305,7 @@ def _newton(
         worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
         # an open door hardly resists: a small mismatch there can still be some flow
-        closed = worst < tolerance_pa and float((d * mismatch).max()) < tolerance_pa
+        closed = worst < tolerance_pa and float((d * mismatch).max()) < _FLOW_TOLERANCE * tolerance_pa
         stalls += worst > 0.5 * worst_before
         if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)
