@@ -284,6 +284,7 @@ def _newton(
     running: Array | None,
     tolerance_pa: float,
     most_steps: int,
+    first_step: int = 0,
 ) -> NetworkSolution:
     forced = c.injection_m3_s if injection is None else injection
     kk = c.k if k is None else np.asarray(k, float)
@@ -291,7 +292,7 @@ def _newton(
         np.full(kk.shape, 0.02) if first_flow is None else np.broadcast_to(first_flow, kk.shape).astype(float).copy()
     )
     leaks = c.leaks
-    if leaks is not None:
+    if leaks is not None and not first_step:
         # from above, a leak's flow loses but two thirds a step
         most = c.power_c[leaks] * _LEAK_START_PA**c.power_n
         flow[..., leaks] = np.clip(flow[..., leaks], -most, most)
@@ -299,13 +300,21 @@ def _newton(
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)
     worst, worst_before, stalls = np.inf, np.inf, 0
-    for step in range(most_steps):
+    for step in range(first_step, most_steps):
         loss, slope, cross = _branch_loss(c, flow, kk, running)
         mismatch = np.abs(loss - drop)
         worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
         # an open door hardly resists: a small mismatch there can still be some flow
-        closed = worst < tolerance_pa and float((d * mismatch).max()) < _FLOW_TOLERANCE * tolerance_pa
+        near = (mismatch < tolerance_pa) & (d * mismatch < _FLOW_TOLERANCE * tolerance_pa)
+        closed = bool(near.all())
+        left = np.flatnonzero(~near.all(-1)) if flow.ndim > 1 else near[:0].astype(np.intp)
+        if 0 < len(left) <= len(flow) // 2:
+            # most scenarios have closed: the others go on alone
+            forced_, head_, running_ = (_rows(x, left) for x in (injection, head, running))
+            rest = _newton(c, kk[left], flow[left], forced_, head_, running_, tolerance_pa, most_steps, step)
+            flow[left], pressure[left] = rest.flow_m3_s, rest.pressure_pa
+            return NetworkSolution(flow, pressure, rest.iterations, rest.residual_pa, rest.converged)
         stalls += worst > 0.5 * worst_before
         if closed or (worst < _GOOD_PA and stalls >= _STALLS):
             return NetworkSolution(flow, pressure, step, worst, True)
@@ -322,6 +331,11 @@ def _newton(
             flow[..., leaks] = c.power_c[leaks] * np.sign(p) * np.abs(p) ** c.power_n
         worst_before = worst
     return NetworkSolution(flow, pressure, most_steps, worst, False)
+
+
+def _rows(values: Array | None, rows: Index) -> Array | None:
+    """Those of some scenarios, where they differ by scenario."""
+    return values[rows] if values is not None and values.ndim > 1 else values
 
 
 def _share_of_step(
