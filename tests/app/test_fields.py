@@ -3,7 +3,8 @@
 import unittest
 from typing import get_args
 
-from murvan.app.stations.fields import PARTS, RECORDS, SUBS, WHOLE, of, of_job, of_part, of_sub
+from murvan.app.stations.field_table import PARTS, RECORDS, SUBS, WHOLE
+from murvan.app.stations.fields import of, of_job, of_part, of_sub
 from murvan.demo import BY_KEY, demo_job
 from murvan.model import Job, JobError, Transfer
 from murvan.model.design import Design

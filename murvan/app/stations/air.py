@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
@@ -12,54 +10,38 @@ from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
 from murvan.app.stations import air_calls
+from murvan.app.stations.air_fan import fan_table
+from murvan.app.stations.air_room import (
+    arithmetic,
+    fresh_fields,
+    reach,
+    register_section,
+    room_buttons,
+    room_fields,
+    room_state,
+    way_back,
+)
 from murvan.app.stations.base import (
-    Arith,
     Button,
-    Buttons,
     Card,
     Cell,
     Column,
-    Field_,
     Fields,
     Headline,
     Ledger,
-    List_,
-    ListRow,
     Row,
-    Section,
     Station,
     Strip,
     View,
     room_index,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, unjudged, zone_words
-from murvan.app.stations.fields import of, of_part, of_sub
-from murvan.catalog.registers import faces
+from murvan.app.stations.common import on_storey, other_rows, room_rows, zone_words
 from murvan.design.calls import calls_of
 from murvan.design.limits import DOOR_LIMIT_PA
-from murvan.design.system.airflow import explain_room, fresh_air_wanted
-from murvan.design.system.explain_door import explain_door
 from murvan.design.system.network import Network
 from murvan.design.system.passages import halls
 from murvan.design.system.situations import DOORS_SHUT
-from murvan.model import Exhaust, Job, Room, Transfer, make, replace
-from murvan.model.design_edit import with_ventilator
-from murvan.model.equipment import Blower
 from murvan.units import CFM
-
-RATES = {
-    "ip": (("standard", ".03 cfm/ft², 62.2"), ("reduced", ".01 cfm/ft²")),
-    "si": (("standard", "0.15 L/s·m², 62.2"), ("reduced", "0.05 L/s·m²")),
-}
-"""Fresh air by floor area, as a choice."""
-VENTILATORS = (
-    ("none", "None"),
-    ("erv", "ERV"),
-    ("hrv", "HRV"),
-    ("supply", "Supply only"),
-    ("exhaust", "Exhaust only"),
-)
-
 
 CALLS = 3
 """Index of the lens."""
@@ -165,7 +147,7 @@ class AirStation(Station):
                 f"at {view.text('pressure', static)}, clean" if static is not None else "no ducts yet",
                 f"{b.power_w:.0f} W" if b else "",
             ),
-            lambda p, r: _fan_table(p, r, view),
+            lambda p, r: fan_table(p, r, view),
             hero_unit=view.unit("flow"),
         )
 
@@ -192,7 +174,7 @@ class AirStation(Station):
         a, n, r = view.r.airflow, view.r.network, view.job.rooms[i]
         predicted = view.r.predicted_m3_s
         got = predicted[r.id] if predicted else None
-        mark = _mark(view, r.id)
+        mark = room_state(view, r.id, AirStation.number)
         return Card(
             f"Room · {view.storey_name(r.storey)} · {zone_words(view, r.id)}",
             r.name,
@@ -208,11 +190,11 @@ class AirStation(Station):
                 (view.num("flow", float(view.r.fresh_m3_s[i]), 1), "fresh", "fresh"),
             ),
             (
-                *_register_section(view),
-                Fields("Change it", (*_room_fields(r), *_fresh_fields(view))),
-                *_arithmetic(view, i),
-                _reach(view, r),
-                *_buttons(view),
+                *register_section(view),
+                Fields("Change it", (*room_fields(r), *fresh_fields(view))),
+                *arithmetic(view, i),
+                reach(view, r),
+                *room_buttons(view),
             ),
         )
 
@@ -283,31 +265,6 @@ def _columns(view: View) -> tuple[Column, ...]:
     )
 
 
-def _register_section(view: View) -> Iterator[Section]:
-    """What can be changed of the register that is selected."""
-    x = next((x for x in view.job.design.registers if x.id == view.selected("register")), None)
-    if x is not None:
-        alike = tuple((f.id, f.name) for f in faces().values() if f.side == x.side)
-        names = ("tag", "kind", "width_m", "height_m", "free_area", "loss", "noise_nc")
-        own = (*names, "throw_k", "share") if x.side == "supply" else names
-        yield Fields(x.tag, (of("registers", x, "item", options=alike), *(of("registers", x, k) for k in own)))
-
-
-def _buttons(view: View) -> Iterator[Section]:
-    if view.indoor.kind != "ducted":
-        return
-    out = [Button("lay", "Lay registers", "L", lambda: view.act.command("air.lay"), not view.s.design.registers)]
-    if view.selected("register"):
-        out.append(Button("away", "Take away", "Del", lambda: view.act.command("air.remove")))
-    yield Buttons(tuple(out))
-
-
-def _mark(view: View, room: str) -> str:
-    """The worst finding of a room; without an air circuit nothing else was judged."""
-    mark = room_mark(view, room, AirStation.number)
-    return unjudged(mark) if view.r.network is None else mark
-
-
 def _room_cells(view: View, i: int) -> list[Cell]:
     a, r = view.r.airflow, view.job.rooms[i]
     predicted, n = view.r.predicted_m3_s, view.r.network
@@ -326,7 +283,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
         Cell(view.num("flow", float(view.r.fresh_m3_s[i]), 1)),
         Cell(view.num("pascal", p)),
         Cell(bar=abs(p) / (1.5 * DOOR_LIMIT_PA) if p is not None else None, bar_color="return", tick=1 / 1.5),
-        Cell(mark=_mark(view, r.id)),
+        Cell(mark=room_state(view, r.id, AirStation.number)),
     ]
 
 
@@ -367,177 +324,6 @@ def _total(view: View) -> Row:
             Cell(),
         ),
     )
-
-
-def _room_fields(r: Room) -> tuple[Field_, ...]:
-    """How the room's air gets back, and its exhaust fan."""
-    return (
-        *(of_sub("rooms", r, "transfer", name, Transfer()) for name in ("kind", "area_m2", "undercut_m")),
-        Field_(
-            f"{r.id}.exhaust",
-            "Exhaust fan",
-            "flow",
-            r.exhaust.flow_m3_s if r.exhaust else 0.0,
-            lambda job, v: _exhaust(job, r.id, float(v)),
-            f"Change exhaust of {r.name}",
-        ),
-    )
-
-
-def _fresh_fields(view: View) -> tuple[Field_, ...]:
-    """The ventilator of the house."""
-    job, found = view.job, view.job.design.ventilators
-    return (
-        Field_(
-            "vent.flow",
-            "Fresh air, house",
-            "flow",
-            view.fresh_m3_s,
-            lambda job, v: with_ventilator(job, flow_m3_s=v),
-            "Change fresh air",
-        ),
-        of_part(job, "indoor", "fresh_air", options=RATES[view.units]),
-        of_part(job, "air", "returns"),
-        Field_(
-            "vent.kind",
-            "Ventilator",
-            "text",
-            found[0].kind if found else "none",
-            lambda job, v: with_ventilator(job, kind=v),
-            "Change ventilator",
-            VENTILATORS,
-        ),
-    )
-
-
-def _arithmetic(view: View, i: int) -> tuple[Arith, ...]:
-    """What the shut door does, where the room has one, and how the room's air was shared out."""
-    r, n = view.job.rooms[i], view.r.network
-    air = explain_room(view.r.serving(i).airflow, view.r.loads, i)
-    way = view.ways.home.get(r.id)
-    door = way.door if way else None
-    if n is None or door is None:
-        return (Arith(air, True),)
-    return Arith(explain_door(n, r.id, r.transfer or Transfer(), door.width_m)), Arith(air, False)
-
-
-def _reach(view: View, r: Room) -> List_:
-    """How far the room's registers throw, and the fresh air of the house."""
-    rows = []
-    for x in view.job.design.registers:
-        terminal = view.r.terminals.get(x.id)
-        if x.room != r.id or x.side != "supply" or terminal is None:
-            continue
-        rows += [
-            ListRow(
-                f"{x.tag.split()[0]} reaches {view.text('length', terminal.throw_m)}",
-                f"{terminal.throw_m / terminal.wall_m * 100:.0f} %" if terminal.wall_m else "–",
-                f"wall at {view.text('length', terminal.wall_m)}",
-                key=("register", x.id),
-            ),
-            ListRow(
-                "Face speed",
-                view.num("velocity", terminal.face_velocity_m_s),
-                f"limit {view.text('velocity', terminal.limit_m_s)}",
-            ),
-        ]
-        if terminal.noise_nc is not None:
-            rows.append(ListRow("Noise", f"NC {terminal.noise_nc:.0f}"))
-    want = fresh_air_wanted(view.job, view.r.geometry.total_area_m2)
-    has = f"has {view.text('flow', view.fresh_m3_s)}"
-    rows.append(ListRow("Fresh air wanted, house", view.num("flow", want), has))
-    return List_("Reach and fresh air", "", tuple(rows))
-
-
-def _exhaust(job: Job, room: str, flow: float) -> Job:
-    fan = make(Exhaust, "Exhaust fan", flow_m3_s=flow) if flow != 0 else None
-    return replace(job, "rooms", room, exhaust=fan)
-
-
-def way_back(view: View, room_id: str) -> str:
-    """How a room's air gets back, in words."""
-    job = view.job
-    if any(x.room == room_id and x.side == "return" for x in job.design.registers):
-        flow = sum(
-            view.r.airflow.register_m3_s.get(x.id, 0)
-            for x in job.design.registers
-            if x.room == room_id and x.side == "return"
-        )
-        return f"return, {view.num('flow', flow)}"
-    r = next(x for x in job.rooms if x.id == room_id)
-    way = view.ways.home.get(room_id)
-    if way is None:
-        return "hall"
-    if way.door is None:
-        into = next(x for x in job.rooms if x.id == way.beyond)
-        return "open to the hall" if into.id in halls(job).values() else f"open to {into.name}"
-    t = r.transfer
-    if t is None or t.kind == "undercut":
-        return "undercut"
-    return f"{view.num('small_area', t.area_m2)} {view.unit('small_area')} {'jump duct' if t.kind == 'jump' else 'grille'}"
-
-
-def _fan_table(p: QPainter, r: QRectF, view: View) -> None:
-    """Blower flow by tap under a static scale, with where it works."""
-    unit = view.s.unit
-    assert unit is not None
-    statics = unit.blower.static_pa
-    left, right = r.left() + 52, r.right() - 150
-
-    def x_of(pa: float) -> float:
-        return left + (pa - statics[0]) / (statics[-1] - statics[0]) * (right - left - 20) + 10
-
-    _fan_scale(p, r, view, unit.blower, x_of, (left, right))
-    taps = len(unit.blower.taps_m3_s)
-    near = {max(1, min(k, taps)) for k in (view.indoor.tap + 1, view.indoor.tap, view.indoor.tap - 1)}
-    for k, tap in enumerate(sorted(near, reverse=True)):
-        _fan_row(p, r, view, unit.blower, x_of, tap, 58 + 17 * k)
-
-
-XOf = Callable[[float], float]
-
-
-def _fan_scale(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, ends: tuple[float, float]) -> None:
-    """The static scale with the limit, and where the blower works with a clean and a loaded filter."""
-    t, b, limit = view.theme, view.s.blower, fan.limit_pa
-    left, right = ends
-    paint.text(p, r.left(), 38, "Tap", 12, 500, t("ink2"))
-    paint.text(p, r.left(), 18, view.unit("pressure"), 12, 500, t("ink2"))
-    for end, color, width in ((x_of(limit), "ink", 3), (right, "outline", 1)):
-        p.setPen(QPen(t(color), width))
-        p.drawLine(QPointF(left, 24), QPointF(end, 24))
-    for s in fan.static_pa:
-        paint.text(p, x_of(s), 38, view.num("pressure", s), 12, 500, t("ink2"), "c")
-    p.fillRect(QRectF(x_of(limit) - 1, 12, 3, 20), t("ink"))
-    paint.text(p, x_of(limit) + 8, 17, f"limit {view.num('pressure', limit)}", 12, 600, t("ink"))
-    paint.text(p, r.right(), 38, f"here, {view.unit('flow')}", 12, 500, t("ink2"), "r")
-    for k, word, fill, weight, align, off in (
-        (0, "clean", "select", 700, "r", -10),
-        (2, "loaded", "paper", 600, "l", 10),
-    ):
-        if b is None:
-            return
-        static = float(b.external_static_pa[k])
-        x = x_of(static)
-        p.setPen(QPen(t("ink"), 1.4))
-        p.setBrush(t(fill))
-        p.drawPolygon(QPolygonF([QPointF(x - 6, 10), QPointF(x + 6, 10), QPointF(x, 22)]))
-        paint.text(p, x + off, 17, f"{word} {view.num('pressure', static)}", 12, weight, t("ink"), align)
-
-
-def _fan_row(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, tap: int, y: float) -> None:
-    """Flow of one tap by static; the tap in use with where it works."""
-    t, b, on = view.theme, view.s.blower, tap == view.indoor.tap
-    if on:
-        p.fillRect(QRectF(r.left() - 6, y - 13, r.width() + 10, 17), t("select"))
-    ink = t("on_select") if on else t("ink")
-    paint.text(p, r.left(), y, str(tap), 12.5, 700, ink)
-    for s, q in zip(fan.static_pa, fan.taps_m3_s[tap - 1], strict=True):
-        beyond = s > fan.limit_pa * 1.001
-        paint.text(p, x_of(s), y, view.num("flow", q), 12, 500, ink if on or not beyond else t("ink3"), "c")
-    if on and b is not None:
-        here = f"{view.num('flow', float(b.flow_m3_s[0]))} at {view.num('pressure', float(b.external_static_pa[0]))}"
-        paint.text(p, r.right(), y, here, 12.5, 700, ink, "r")
 
 
 def _way_back(p: QPainter, v: Sheet, view: View) -> None:

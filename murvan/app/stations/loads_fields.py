@@ -9,7 +9,8 @@ import numpy as np
 
 from murvan.app.stations import loads_climate, loads_gains
 from murvan.app.stations.base import Field_, Fields, View
-from murvan.app.stations.fields import of, of_part, set_part
+from murvan.app.stations.field_edits import set_part
+from murvan.app.stations.fields import of, of_part
 from murvan.design.loads.gains import people_said
 from murvan.model import Job, Room
 from murvan.model.edit import changed
