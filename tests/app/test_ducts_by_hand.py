@@ -255,6 +255,11 @@ class DuctsByHand(WindowTest):
         self.assertEqual(self.path("T1")[0], self.plenum())
         self.choose("unit1.spot", "0")
         self.assertEqual(self.d.indoor_units[0].position_m, spot.position_m)
+        x, y = spot.position_m
+        self.pull((x, y), (x + 0.6, y))
+        before = self.job
+        self.choose("unit1.spot", "")
+        self.assertIs(self.job, before, "elsewhere is where it stands")
 
     def test_a_unit_dragged_off_the_world_is_refused_in_words(self):
         self.place()

@@ -138,11 +138,18 @@ class TestRegisters(WindowTest):
         self.assertEqual(self.window.document.job.name, "Another name")
         self.assertGreater(len(self.window.document.job.design.runs), 15)
 
-    def test_ducts_without_registers_are_refused_in_words(self):
+    def test_ducts_without_registers_get_them_along_in_one_step(self):
+        before = self.window.document.job
         self.key(Qt.Key.Key_5)
-        self.window.command("ducts.lay")
+        self.window.plan.setFocus()
+        self.key("l")
         self.settle()
-        self.assertIn("no registers yet", self.window.status.message)
+        laid_ = self.window.document.job
+        self.assertEqual({x.side for x in laid_.design.registers}, {"supply", "return"})
+        self.assertEqual({r.register_id for r in laid_.design.runs} - {None}, {x.id for x in laid_.design.registers})
+        self.assertEqual(self.window.document.stack.undoText(), "Lay the ducts")
+        self.window.command("edit.undo")
+        self.assertIs(self.window.document.job, before)
 
     def test_a_door_s_way_back_goes_round_in_three_presses(self):
         self.key(Qt.Key.Key_T)

@@ -167,6 +167,8 @@ def _spot(view: View, own: IndoorUnit, spots: tuple[IndoorUnit, ...]) -> Field_:
         return f"{where}, {view.storey_name(x.storey or '')}{fit}"
 
     def put(job: Job, value: float | str) -> Job:
+        if value == "":  # where it stands already
+            return job
         x = spots[int(value)]
         return placed_unit(job, own.id, x.storey or "", x.position_m, None, x.way, x.turn_deg).job
 
@@ -196,7 +198,7 @@ def _to_do(view: View, own: IndoorUnit) -> List_:
     rows = (
         ("Unit picked", own.unit is not None, "Equipment, K"),
         ("Unit placed", own.storey is not None, "U"),
-        ("Registers and grilles", {x.side for x in faces} == {"supply", "return"}, "Air, L"),
+        ("Registers and grilles", {x.side for x in faces} == {"supply", "return"}, "L, or Air"),
         (
             "Every face on a run",
             bool(faces) and rest == 0,

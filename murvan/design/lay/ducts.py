@@ -78,17 +78,20 @@ ENOUGH = 0.95
 
 
 def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda k, of: True) -> tuple[Layout, ...]:
-    """Ducts for a unit's registers in three to five ways, the best first; what was drawn for it before is replaced.
+    """Ducts for a unit in three to five ways, the best first; what was drawn for it before is replaced. It is placed, and its
+    registers and grilles are laid, where they are missing.
 
     Args:
         step: Told how many ways are done, and of how many; False stops the search with what there is.
 
     Raises:
-        JobValueError: the unit is not ducted or not picked, has no registers, or its blower has no pressure left.
+        JobValueError: the unit is not ducted or not picked, no register can be laid, or its blower has no pressure left.
     """
     unit = _ready(r.job, unit_id)
     if unit.storey is None:
         r = solve(place_unit(r.job, unit_id, r.systems[unit_id].airflow.total_m3_s), r)
+    if {x.side for x in r.job.design.registers if x.indoor == unit_id} != {"supply", "return"}:
+        r = solve(lay_registers(r, unit_id), r)
     made: list[Layout] = []
     spaces: Spaces = {}
     trouble: JobValueError | None = None
@@ -128,11 +131,6 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
         raise JobValueError("Ducts belong to a ducted unit; take one in hand.")
     if unit.unit is None:
         raise JobValueError(f"Pick a unit for {unit.tag} first (Equipment).")
-    sides = {x.side for x in job.design.registers if x.indoor == unit_id}
-    if "supply" not in sides:
-        raise JobValueError(f"{unit.tag} has no registers yet: press L on Air.")
-    if "return" not in sides:
-        raise JobValueError(f"{unit.tag} has no return grille yet: press L or G on Air.")
     return unit
 
 

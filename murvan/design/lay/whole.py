@@ -1,10 +1,9 @@
-"""From a house to its ducts in one go: a ducted unit where there is none, registers where there are none, layouts."""
+"""From a house to its ducts in one go: a ducted unit where there is none, and layouts for it."""
 
 from __future__ import annotations
 
 from murvan.design.lay.ducts import Layout, layouts, place_unit
 from murvan.design.lay.place import placed_unit, usual_air_m3_s
-from murvan.design.lay.registers import lay_registers
 from murvan.design.propose import proposals, taken_up
 from murvan.design.solve import solve
 from murvan.model.edit import replace
@@ -27,13 +26,13 @@ def with_ducted(job: Job) -> Job:
 
 
 def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Layout, ...]:
-    """Layouts for the first ducted unit of a job, with registers where it has none; the best first.
+    """Layouts for the first ducted unit of a job; the best first.
 
     Args:
         place: Where the unit is put first, and on which storey.
 
     Raises:
-        JobValueError: there is no such storey, or no unit or register can be laid.
+        JobValueError: there is no such storey, or no unit or register can be placed.
     """
     given = any(x.kind == "ducted" and x.unit is not None for x in job.design.indoor_units)
     job = with_ducted(job)
@@ -46,7 +45,4 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
             raise JobValueError(f"There is no storey '{storey}'; there are {', '.join(s.id for s in job.storeys)}.")
         job = placed_unit(job, unit.id, storey, at, usual_air_m3_s(unit, job)).job
     job = place_unit(job, unit.id, usual_air_m3_s(unit, job))
-    sides = {x.side for x in job.design.registers if x.indoor == unit.id}
-    if sides != {"supply", "return"}:
-        job = lay_registers(solve(job), unit.id)
     return layouts(solve(job), unit.id)

@@ -147,8 +147,6 @@ class TestLaid(unittest.TestCase):
 class TestRefused(unittest.TestCase):
     def test_in_words(self):
         job = bare("demo")
-        with self.assertRaisesRegex(JobValueError, "no registers yet"):
-            layouts(solve(job), "unit1")
         with self.assertRaisesRegex(JobValueError, "Pick a unit"):
             layouts(solve(replace(job, "indoor_units", "unit1", unit=None)), "unit1")
         with self.assertRaisesRegex(JobValueError, "ducted unit"):
@@ -159,6 +157,15 @@ class TestRefused(unittest.TestCase):
     def test_a_unit_without_a_place_takes_one(self):
         job = place_unit(replace(bare("bungalow"), "indoor_units", "unit1", storey=None), "unit1")
         self.assertIsNotNone(job.design.indoor_units[0].storey)
+
+    def test_what_is_missing_is_laid_along(self):
+        """Neither place nor registers: one call gives both, and every room its air."""
+        job = replace(bare("bungalow"), "indoor_units", "unit1", storey=None)
+        self.assertEqual(job.design.registers, ())
+        x = layouts(solve(job), "unit1", lambda k, of: k < 1)[0]
+        self.assertIsNotNone(x.job.design.indoor_units[0].storey)
+        self.assertEqual({r.side for r in x.job.design.registers}, {"supply", "return"})
+        self.assertEqual((x.short, x.unreached), ((), ()))
 
     def test_one_room(self):
         self.assertEqual(
