@@ -17,17 +17,25 @@ _TWO_OVER_LN10 = 2 / np.log(10.0)
 _HAALAND = 6.9 / 2.51
 
 
-def friction_factor(reynolds: Array, relative_roughness: Array) -> tuple[Array, Array]:
-    """Darcy friction factor and its derivative to the Reynolds number.
+def rough_terms(relative_roughness: Array) -> tuple[Array, Array]:
+    """What of the friction factor goes by roughness alone, for those who ask again and again."""
+    e = relative_roughness / 3.7
+    return e, e**1.11
+
+
+def friction_factor(
+    reynolds: Array, relative_roughness: Array, rough: tuple[Array, Array] | None = None
+) -> tuple[Array, Array]:
+    """Darcy friction factor and its derivative to the Reynolds number; `rough`: the `rough_terms`, where they are known.
 
     Colebrook, solved by one step of fourth order from Haaland (within 1e-9 for 4e3 <= Re <= 1e8). Below Re 2300
     64/Re; between 2300 and 4000 a straight line in Re joins the two. Arrays broadcast.
     """
     slow = float(reynolds.min(initial=RE_TURBULENT)) < RE_TURBULENT
     re = np.maximum(reynolds, 1e-3) if slow else reynolds
-    e = relative_roughness / 3.7
+    e, by_roughness = rough or rough_terms(relative_roughness)
     b = 2.51 / (np.maximum(re, RE_TURBULENT) if slow else re)
-    x = -1.8 * np.log10(e**1.11 + _HAALAND * b)
+    x = -1.8 * np.log10(by_roughness + _HAALAND * b)
     # g(x) = x + 2 log10(e + b x) = 0; every derivative of g follows from u and w
     inner = e + b * x
     u = b / inner

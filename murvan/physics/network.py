@@ -21,7 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
-from murvan.physics.ductflow import RE_TURBULENT, friction_factor
+from murvan.physics.ductflow import RE_TURBULENT, friction_factor, rough_terms
 from murvan.physics.junctions import Junctions
 
 Array = NDArray[np.float64]
@@ -132,6 +132,7 @@ class Circuit:
         return DuctTerms(
             re_per_q=self.density_kg_m3 * hydraulic / (VISCOSITY_PA_S * area),
             relative_roughness=self.roughness_m / hydraulic,
+            rough=rough_terms(self.roughness_m / hydraulic),
             base=self.friction_scale * self.length_m / hydraulic * 0.5 * self.density_kg_m3 / area**2,
             least_re=np.where(self.length_m > 0, 0.0, RE_TURBULENT),
         )
@@ -177,6 +178,7 @@ class DuctTerms:
 
     re_per_q: Array
     relative_roughness: Array
+    rough: tuple[Array, Array]
     base: Array
     least_re: Array
     """Where nothing rubs the Reynolds number is kept in the range that is worked out soonest."""
@@ -208,7 +210,7 @@ def _branch_loss(
     kk = c.k if k is None else k
     ducts = c.ducts
     re = np.maximum(size * ducts.re_per_q, ducts.least_re)
-    f, df = friction_factor(re, ducts.relative_roughness)
+    f, df = friction_factor(re, ducts.relative_roughness, ducts.rough)
     whole = kk + f * ducts.base
     loss = whole * size * flow
     slope = size * (2 * whole + df * re * ducts.base)
@@ -305,11 +307,9 @@ def _newton(
         mismatch = np.abs(loss - drop)
         worst = float(mismatch.max())
         d = 1 / np.maximum(slope, _SLOPE_FLOOR)
-        # an open door hardly resists: a small mismatch there can still be some flow
-        near = (mismatch < tolerance_pa) & (d * mismatch < _FLOW_TOLERANCE * tolerance_pa)
-        closed = bool(near.all())
-        left = np.flatnonzero(~near.all(-1)) if flow.ndim > 1 else near[:0].astype(np.intp)
-        if 0 < len(left) <= len(flow) // 2:
+        left = _open(mismatch, d, worst, tolerance_pa)
+        closed = not len(left)
+        if flow.ndim > 1 and 0 < len(left) <= len(flow) // 2:
             # most scenarios have closed: the others go on alone
             forced_, head_, running_ = (_rows(x, left) for x in (injection, head, running))
             rest = _newton(c, kk[left], flow[left], forced_, head_, running_, tolerance_pa, most_steps, step)
@@ -331,6 +331,21 @@ def _newton(
             flow[..., leaks] = c.power_c[leaks] * np.sign(p) * np.abs(p) ** c.power_n
         worst_before = worst
     return NetworkSolution(flow, pressure, most_steps, worst, False)
+
+
+_ALL = np.zeros(1, np.intp)
+_NONE = np.zeros(0, np.intp)
+
+
+def _open(mismatch: Array, d: Array, worst: float, tolerance_pa: float) -> Index:
+    """Scenarios that have not closed; without scenarios one place or none."""
+    if mismatch.ndim == 1 and worst >= tolerance_pa:
+        return _ALL
+    rows = np.atleast_1d(mismatch.max(-1)) < tolerance_pa
+    if rows.any():
+        # an open door hardly resists: a small mismatch there can still be some flow
+        rows &= np.atleast_1d((d * mismatch).max(-1)) < _FLOW_TOLERANCE * tolerance_pa
+    return _NONE if rows.all() else np.flatnonzero(~rows)
 
 
 def _rows(values: Array | None, rows: Index) -> Array | None:
