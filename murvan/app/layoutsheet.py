@@ -17,7 +17,7 @@ class LayoutSheet(ColumnSheet[Layout]):
     """Each way a column: its ducts on the house, what they take, and why."""
 
     title = "Lay the ducts"
-    note = "the best first: every room its air, within the blower, then least to hang"
+    note = "best first: every room its air, then least metal, heat and room"
     nothing = "No ducts could be laid"
 
     def name_of(self, x: Layout) -> str:
@@ -31,6 +31,9 @@ class LayoutSheet(ColumnSheet[Layout]):
             ("Metal", text("area", x.metal_m2, units)),
             ("Flex", text("length", x.flex_m, units)),
             ("Fittings", str(x.fittings)),
+            ("Heat lost", text("power", x.heat_w, units)),
+            ("Loudest", f"NC {x.loudest_nc:.0f}" if x.loudest_nc is not None else "–"),
+            ("Room taken", text("area", x.taken_m2, units) if x.taken_m2 else "none"),
             ("Rooms short", str(len(x.short)) if x.short else "none"),
             ("Not reached", str(len(x.unreached)) if x.unreached else "none"),
             ("Too deep", str(x.tight) if x.tight else "none"),

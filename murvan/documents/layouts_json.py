@@ -32,6 +32,9 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         "metal_m2": x.metal_m2,
         "flex_m": x.flex_m,
         "fittings": x.fittings,
+        "heat_w": x.heat_w,
+        "loudest_nc": x.loudest_nc,
+        "taken_m2": x.taken_m2,
         "rooms": rooms,
         "unreached": [
             *({"room": room, "reason": reason} for room, reason in x.unreached),

@@ -20,6 +20,7 @@ from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_P
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system.balancing import balanced
+from murvan.design.system.boxing import taken_m2
 from murvan.design.system.duct_sizes import jacket_m
 from murvan.design.system.ducts import SPARE, duct_pa, fixed_pa, rate_of, run_perimeter_m
 from murvan.design.system.jump import with_jumps
@@ -64,16 +65,31 @@ class Layout:
     """Runs that don't go into the space they lie in."""
     unreached: tuple[tuple[str, str], ...]
     """Rooms, by id, that no duct can be brought to, and what stands in the way."""
+    heat_w: float
+    """Lost outside the shell on the design night."""
+    loudest_nc: float | None
+    """Of its registers and grilles; None where none says."""
+    loud: int
+    """Registers that are heard."""
+    taken_m2: float
+    """Of rooms: floor of chases, ceiling of soffits that have to be framed."""
     why: str
 
     @property
-    def rank(self) -> tuple[bool, int, int, int, bool, float]:
-        """Within the blower's limit first, then fewest rooms without ducts, fewest short, fewest runs that don't go in; registers
-        left where they are before such as are moved, then least metal."""
+    def rank(self) -> tuple[bool, int, int, int, int, bool, float]:
+        """Within the blower's limit first, then fewest rooms without ducts, fewest short, fewest runs that don't go in, fewest
+        registers that are heard; registers left where they are before such as are moved, then what it costs."""
         over, moved = self.static_pa > self.limit_pa, self.scheme == "interior"
-        return over, len(self.unreached), len(self.short), self.tight, moved, self.metal_m2 + 0.15 * self.flex_m
+        return over, len(self.unreached), len(self.short), self.tight, self.loud, moved, self.cost_m2
+
+    @property
+    def cost_m2(self) -> float:
+        """Metal, and what flex, lost heat and room taken are worth as such."""
+        return self.metal_m2 + FLEX_M2 * self.flex_m + HEAT_M2 * self.heat_w + TAKEN_M2 * self.taken_m2
 
 
+FLEX_M2, HEAT_M2, TAKEN_M2 = 0.15, 0.01, 5.0
+"""Sheet that a metre of flex, a watt lost on the design night and a square metre of room are worth; common practice."""
 ENOUGH = 0.95
 
 
@@ -167,11 +183,32 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
     fittings = sum(p.count for x in runs for p in x.run.pieces)
     tight = sum(f.rule.id == "duct-depth" for f in found.findings)
+    loud = sum(f.rule.id == "register-loud" for f in found.findings)
     unreached = _in_the_way(job, missed)
     why = _why(scheme, short, tight, jumped, unreached)
     return Layout(
-        NAMES[scheme], scheme, job, found, static, limit, metal, flex, fittings, short, tight, unreached, why
+        name=NAMES[scheme],
+        scheme=scheme,
+        job=job,
+        results=found,
+        static_pa=static,
+        limit_pa=limit,
+        metal_m2=metal,
+        flex_m=flex,
+        fittings=fittings,
+        short=short,
+        tight=tight,
+        unreached=unreached,
+        heat_w=sum(x.heating_w for x in s.duct_heat.runs.values() if x.place not in SHELTERED),
+        loudest_nc=max((t.noise_nc for t in s.terminals.values() if t.noise_nc is not None), default=None),
+        loud=loud,
+        taken_m2=sum(taken_m2(x) for x in found.laid),
+        why=why,
     )
+
+
+SHELTERED = ("inside", "basement")
+"""Where the heat of ducts is not lost to the house."""
 
 
 def _in_the_way(job: Job, missed: tuple[str, ...]) -> tuple[tuple[str, str], ...]:

@@ -9,9 +9,10 @@ from shapely.geometry import LineString, Point, Polygon
 
 from murvan.design.house.duct_spaces import AT_CEILING_M
 from murvan.design.system.duct_sizes import jacket_m
+from murvan.design.system.ducts import run_length_m
 from murvan.model.house import MechanicalPlace
 from murvan.model.job import DuctRun, Job
-from murvan.model.routes import RISER_M, LaidRun
+from murvan.model.routes import CHASE, RISER_M, LaidRun
 from murvan.units import INCH
 
 ROUND_IT_M = 1 * INCH
@@ -30,6 +31,14 @@ def frame_m(run: DuctRun) -> tuple[float, float]:
     """Clear width and height of the frame that a run of its own wants, m."""
     w, h = outside_m(run)
     return w + 2 * ROUND_IT_M, h + 2 * ROUND_IT_M
+
+
+def taken_m2(run: LaidRun) -> float:
+    """Of a room that the frame round a run takes: floor of a chase, ceiling of a soffit; 0 where nothing is framed."""
+    wide, high = frame_m(run)
+    if run.framed == CHASE:
+        return wide * high
+    return wide * run_length_m(run) if run.framed else 0.0
 
 
 @dataclass(frozen=True)

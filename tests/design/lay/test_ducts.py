@@ -104,6 +104,20 @@ class TestLaid(unittest.TestCase):
                 wrong = {f.rule.id for f in x.results.findings} & {"duct-across", "duct-clear", "duct-depth"}
                 self.assertEqual(wrong, set(), (which, storey))
 
+    def test_each_is_scored_by_heat_noise_and_room_taken_too(self):
+        for which in SAMPLES:
+            found = laid_out(which)
+            for x in found:
+                runs = x.results.systems["unit1"].duct_heat.runs.values()
+                outside = [r.heating_w for r in runs if r.place in ("attic", "crawl", "garage")]
+                self.assertAlmostEqual(x.heat_w, sum(outside), 6)
+                heard = [t.noise_nc for t in x.results.terminals.values() if t.noise_nc is not None]
+                self.assertEqual(x.loudest_nc, max(heard))
+                self.assertEqual(x.taken_m2 > 0, any(r.framed for r in x.results.laid), (which, x.name))
+            ranks = [x.rank for x in found]
+            self.assertEqual(ranks, sorted(ranks))
+        self.assertTrue(any(x.taken_m2 > 0 for x in laid_out("narrow")))
+
     def test_json(self):
         job = bare("bungalow")
         made = layouts_data(job, laid_out("bungalow"), 0.4)
