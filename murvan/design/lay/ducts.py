@@ -157,10 +157,10 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
         job = _with_interior(solve(job, r), unit.id)
     job, missed = draw(job, unit.id, scheme, flow, spaces)
     drawn = solve(job, r)
+    drawn = solve(_bare_inside(drawn), drawn)
     # wrapped before they are sized: what ducts lose on the way decides how much air goes by them
     drawn = _with_pressure(_wrapped(solve(_flattened(drawn), drawn)), unit.id)
-    job = size_and_balance(drawn)
-    found = _lowest_tap(solve(job, drawn), unit.id)
+    found = _lowest_tap(_sized(drawn, unit.id), unit.id)
     job = found.job
     boxes = roomy_plenums(job.design.plenums, found.laid)
     if boxes != job.design.plenums:
@@ -242,6 +242,16 @@ def _with_interior(r: Results, unit_id: str) -> Job:
     return lay_registers(solve(job, r), unit_id, interior=True)
 
 
+def _bare_inside(r: Results) -> Job:
+    """Metal ducts inside the shell without wrap, whatever the others of their storey have: in a joist space every inch counts."""
+    lies = {x.id: x.lies_in for x in r.laid}
+    runs = tuple(
+        changed(x, x.tag, insulation_r_m2k_w=0.0) if lies[x.id] == "inside" and x.material != "flex" else x
+        for x in r.job.design.runs
+    )
+    return with_design(r.job, runs=runs)
+
+
 def _flattened(r: Results) -> Job:
     """Rectangular ducts no deeper than it is clear where they lie, as far as 4 to 1 goes; their width follows when they are
     sized."""
@@ -287,6 +297,18 @@ def _with_pressure(r: Results, unit_id: str) -> Results:
     return solve(replace(job, "indoor_units", unit_id, tap=tap), r)
 
 
+def _sized(r: Results, unit_id: str) -> Results:
+    """The same sized and balanced; ducts that came out so large that they hardly leave a workable rate once more on the next
+    tap."""
+    while True:
+        found = solve(size_and_balance(r), r)
+        s, tap = found.systems[unit_id], next(x.tap for x in r.job.design.indoor_units if x.id == unit_id)
+        taps = len(s.unit.blower.taps_m3_s) if s.unit is not None else 0
+        if s.ducts.friction_rate_pa_m >= WORKABLE_PA_M or tap >= taps:
+            return found
+        r = solve(replace(r.job, "indoor_units", unit_id, tap=tap + 1), r)
+
+
 def _wrapped(r: Results) -> Results:
     """The same with as much insulation as keeps the ducts dry, and as the attic wants."""
     job = r.job
@@ -297,15 +319,15 @@ def _wrapped(r: Results) -> Results:
 
 
 def _lowest_tap(r: Results, unit_id: str) -> Results:
-    """The same on the lowest tap that keeps a tenth of its pressure to spare and on which every room still gets its air,
-    balanced there."""
+    """The same on the lowest tap that keeps a tenth of its pressure to spare and a workable friction rate, and on which every
+    room still gets its air, balanced there."""
     while True:
         tap = next(x.tap for x in r.job.design.indoor_units if x.id == unit_id) - 1
         s = r.systems[unit_id]
         if tap < 1 or r.network is None or s.unit is None:
             return r
         made = fan_curve(s.unit, tap, r.conditions.density_kg_m3).single(s.airflow.total_m3_s)[0]
-        if SPARE * made < fixed_pa(s.ducts) + duct_pa(s.ducts):
+        if SPARE * made < fixed_pa(s.ducts) + duct_pa(s.ducts) or rate_of(s.ducts, made) < WORKABLE_PA_M:
             return r
         tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
         tried = solve(balanced(tried), tried)

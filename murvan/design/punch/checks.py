@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from math import pi, sqrt
 from typing import TYPE_CHECKING
 
@@ -189,6 +189,12 @@ def duct_fast(results: Results) -> Iterator[Hit]:
             )
 
 
+def _size_up(run: LaidRun) -> tuple[Callable[[Job], Job] | None, str]:
+    """The next size as a fix, with its words; none where there is none."""
+    larger = duct_sizes.next_size(run)
+    return (changer("runs", run.id, **larger), "Take the next size up") if larger else (None, "")
+
+
 def duct_brisk(results: Results) -> Iterator[Hit]:
     """Runs over the recommended velocity of their kind, though not over the highest."""
     for x in results.runs.values():
@@ -200,8 +206,7 @@ def duct_brisk(results: Results) -> Iterator[Hit]:
                 (q("velocity", x.velocity_m_s), q("velocity", x.velocity_limit_m_s)),
                 q("velocity", x.velocity_m_s),
                 q("velocity", x.velocity_limit_m_s),
-                changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
-                "Take the next size up",
+                *_size_up(x.run),
             )
 
 
@@ -216,8 +221,7 @@ def duct_friction(results: Results, most: float) -> Iterator[Hit]:
                 (q("friction", x.friction_pa_m), q("friction", most)),
                 q("friction", x.friction_pa_m),
                 q("friction", most),
-                changer("runs", x.run.id, **duct_sizes.next_size(x.run)),
-                "Take the next size up",
+                *_size_up(x.run),
             )
 
 

@@ -70,12 +70,12 @@ def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, dep
 
 
 def next_size(run: DuctRun) -> dict[str, float]:
-    """The next size one can buy, as changes of the run; none when it is the largest."""
+    """The next size one can buy, as changes of the run; none when it is the largest, or would be too flat."""
     if run.shape == "round":
         larger = [s * INCH for s in ROUND_SIZES_IN if s * INCH > (run.diameter_m or 0) * 1.001]
         return {"diameter_m": larger[0]} if larger else {}
     larger = [s * INCH for s in RECT_SIZES_IN if s * INCH > (run.width_m or 0) * 1.001]
-    return {"width_m": larger[0]} if larger else {}
+    return {"width_m": larger[0]} if larger and not _flat(changed(run, run.tag, width_m=larger[0])) else {}
 
 
 def same_area(run: DuctRun, shape: str) -> dict[str, float | None]:
@@ -193,7 +193,7 @@ def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:
             continue
         mine, its = by_id[i], by_id[up]
         steps = next_size(its)
-        while run_area_m2(its) < run_area_m2(mine) * 0.999 and steps and not _flat(changed(its, its.tag, **steps)):
+        while run_area_m2(its) < run_area_m2(mine) * 0.999 and steps:
             its = changed(its, its.tag, **steps)
             steps = next_size(its)
         by_id[up] = its
