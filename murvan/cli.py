@@ -134,6 +134,16 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("--out", metavar="FILE", help="where the job with the ducts is saved")
     sub.add_argument("--place", metavar="X,Y,STOREY", help="put the unit there first, metres on the plan")
     _units(sub)
+    sub = command("patterns", _patterns, "write the flat patterns of all sheet metal, and a list of the pieces")
+    sub.add_argument("--out", metavar="FOLDER", required=True, help="where they go; pieces.csv always with them")
+    sub.add_argument(
+        "--dxf", action="store_true", help="a DXF each, mm, layers CUT, BEND and MARK; this where none is named"
+    )
+    sub.add_argument("--svg", action="store_true", help="an SVG each, mm")
+    sub.add_argument(
+        "--pdf", action="store_true", help="patterns.pdf: each to scale with sizes, and at full size in tiles"
+    )
+    _units(sub)
     sub = command(
         "units", _list_units, "list the equipment Murvan knows, or check units and add them to your own", job=False
     )
@@ -345,6 +355,34 @@ def _propose(args: argparse.Namespace) -> int:
             print(f"   cools {text('power', p.cooling_w, units)}, heats {text('power', p.heating_w, units)}{year}")
             print(f"   {'; '.join(p.reasons)}")
             print(f"   gives up: {'; '.join(p.gives_up) or 'nothing Murvan sees'}")
+    return 0
+
+
+def _patterns(args: argparse.Namespace) -> int:
+    from murvan.design import solve
+    from murvan.design.metal.pieces import shop_pieces
+    from murvan.design.metal.shop import Shop
+    from murvan.documents.patterns import named, svg_text, write_dxf, write_list
+    from murvan.documents.patterns_pdf import write_pdf
+
+    found = shop_pieces(solve(_job(args.job)), Shop())
+    if not any(x.patterns for x in found):
+        raise InputError("the job has no sheet metal yet: lay its ducts first")
+    folder = Path(args.out)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        write_list(found, folder / "pieces.csv")
+        once = named(found)
+        for x in once:
+            if args.dxf or not (args.svg or args.pdf):
+                write_dxf(x, folder / f"{x.file}.dxf")
+            if args.svg:
+                (folder / f"{x.file}.svg").write_text(svg_text(x), encoding="utf-8")
+        if args.pdf:
+            write_pdf(once, folder / "patterns.pdf", cast(Units, args.units))
+    except OSError as exc:
+        raise InputError(f"can't write to {folder}: {exc.strerror}") from None
+    print(f"{len(once)} patterns for {sum(bool(x.patterns) for x in found)} pieces in {folder}")
     return 0
 
 

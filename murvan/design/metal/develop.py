@@ -45,7 +45,7 @@ class FlatHole:
     size_m: tuple[float, ...]
     turn_deg: float
     from_edges_m: tuple[float, float]
-    """From the side and from the foot of its facet to its middle."""
+    """From the left edge and from the foot of its facet to its middle, seen from outside."""
     name: str
 
 
@@ -340,13 +340,11 @@ def _strip(chain: list[_Half], wide_m: float) -> Polygon:
 def _hole(solid: Solid, hole: Hole, at: Array) -> FlatHole:
     """A hole where its facet lies."""
     x = at[1] - at[0]
-    long = float(np.linalg.norm(x))
-    x = x / long
+    x = x / np.linalg.norm(x)
     y = np.array([-x[1], x[0]])
     middle = at[0] + x * hole.along_m + y * hole.across_m
     turn = degrees(atan2(float(x[1]), float(x[0])))
-    from_side = min(hole.along_m, long - hole.along_m)
-    return FlatHole((float(middle[0]), float(middle[1])), hole.size_m, turn, (from_side, hole.across_m), hole.name)
+    return FlatHole((float(middle[0]), float(middle[1])), hole.size_m, turn, (hole.along_m, hole.across_m), hole.name)
 
 
 def _shape(h: FlatHole) -> Polygon:

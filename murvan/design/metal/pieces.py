@@ -1,0 +1,185 @@
+"""What of a design is cut from sheet: for every piece of the cut list its solid, or why it is bought."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+from murvan.design.metal.develop import Pattern, patterns
+from murvan.design.metal.shop import Shop
+from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, pipe, square_to_round, transition
+from murvan.design.results import Results
+from murvan.design.system.build import Piece
+from murvan.design.system.plenums import PlenumDesign
+from murvan.model.job import DuctRun, Register
+from murvan.model.routes import LaidRun
+from murvan.units import INCH
+
+COLLAR_M = 4 * INCH
+"""Length of a collar, and of the tap of a take-off; common practice."""
+BOOT_M = 6 * INCH
+"""Height of a boot; common practice."""
+TAPER = 4.0
+"""A transition is so many times as long as its sides come in, 12 in at least; common practice."""
+LEAST_TRANSITION_M = 12 * INCH
+THROAT = 0.5
+"""Radius of the throat of a bend over its width; common practice."""
+FACE_SIDE = {"south": "front", "east": "right", "north": "back", "west": "left", "top": "cap"}
+"""Which way the sides of a plenum look on the plan."""
+
+
+@dataclass(frozen=True)
+class ShopPiece:
+    """A piece of the cut list with its patterns, or the reason why it has none."""
+
+    piece: Piece
+    patterns: tuple[Pattern, ...]
+    bought: str = ""
+
+    @property
+    def sheet_m2(self) -> float:
+        """Cut for it, with what is added."""
+        return float(sum(p.outline.area for p in self.patterns))
+
+
+def shop_pieces(results: Results, shop: Shop) -> tuple[ShopPiece, ...]:
+    """Every piece of the design that is sheet, in the order of the cut list."""
+    known = _Known.of(results)
+    out = []
+    for piece in results.cuts.pieces:
+        if piece.section in ("Sheet metal", "Fittings"):
+            found = _solid(piece, known)
+            laid = _patterns(found, shop) if isinstance(found, _Made) else ()
+            out.append(ShopPiece(piece, laid, found if isinstance(found, str) else ""))
+    return tuple(out)
+
+
+@dataclass(frozen=True)
+class _Made:
+    """How a solid is made: pieces made alike share their patterns."""
+
+    make: Callable[..., Solid]
+    sizes: tuple[object, ...]
+
+
+@lru_cache(maxsize=512)
+def _patterns(made: _Made, shop: Shop) -> tuple[Pattern, ...]:
+    return patterns(made.make(*made.sizes), shop)
+
+
+@dataclass(frozen=True)
+class _Known:
+    runs: dict[str, LaidRun]
+    faces: dict[str, Register]
+    plenums: dict[str, PlenumDesign]
+
+    @staticmethod
+    def of(r: Results) -> _Known:
+        plenums = {x.plenum.id: x for s in r.systems.values() for x in s.plenums}
+        return _Known({x.id: x for x in r.laid}, {x.id: x for x in r.job.design.registers}, plenums)
+
+
+def _solid(piece: Piece, known: _Known) -> _Made | str:
+    """How a piece is made, or why it is bought."""
+    if piece.at is not None and piece.at.kind == "plenum":
+        return _plenum(known.plenums[piece.at.id])
+    run = known.runs.get(piece.run or "")
+    if run is None:
+        return "no run"
+    if piece.what == "Duct":
+        return _straight(run, piece.length_m)
+    if piece.what.startswith(("Hand damper", "Zone damper")):
+        return "bought: damper"
+    return _fitting(piece.what, run, known)
+
+
+def _plenum(x: PlenumDesign) -> _Made:
+    holes = tuple(
+        (
+            FACE_SIDE[t.face],
+            Hole(
+                0, t.along_m, t.up_m, (t.width_m,) if t.run.shape == "round" else (t.width_m, t.height_m), t.run.tag
+            ),
+        )
+        for t in x.take_offs
+    )
+    return _Made(box, (x.plenum.width_m, x.plenum.depth_m, x.plenum.height_m, holes))
+
+
+def _size(run: DuctRun) -> tuple[float, float]:
+    return run.width_m or 0.0, run.height_m or 0.0
+
+
+def _straight(run: LaidRun, length_m: float) -> _Made | str:
+    if run.shape == "round":
+        return _Made(pipe, (run.diameter_m, length_m))
+    return "bought: flat oval" if run.shape == "oval" else _Made(transition, (_size(run), _size(run), length_m))
+
+
+def _fitting(what: str, run: LaidRun, known: _Known) -> _Made | str:
+    """Of a run; what is stamped or spun is bought."""
+    round_, d = run.shape == "round", run.diameter_m or 0.0
+    if run.shape == "oval":
+        return "bought: flat oval"
+    if what in ("Elbow, square", "Elbow with vanes"):
+        return "bought: elbow" if round_ else _Made(elbow, (*_size(run), 0.0))
+    if what == "Elbow, 4-piece":
+        ratio = next((f.ratio for f in run.pieces if f.kind == "elbow_gored"), 1.5)
+        return _Made(gored, (d, ratio * d, 4)) if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0]))
+    if what == "Elbow, smooth":
+        return "bought: elbow" if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0]))
+    if what == "Bend, 45°":
+        return "bought: elbow" if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0], 45.0))
+    if what == "End cap":
+        return "bought: cap" if round_ else _Made(cap, _size(run))
+    if what in ("Plenum collar", "Return collar"):
+        return "bought: collar" if round_ else _Made(transition, (_size(run), _size(run), COLLAR_M))
+    if what == "Transition":
+        return _reducer(run, known)
+    if what.startswith("Boot"):
+        return _boot(run, known)
+    return _take_off(what, run)
+
+
+def _take_off(what: str, run: LaidRun) -> _Made | str:
+    """Off a flat trunk; at 45 degrees it begins longer, on the side that the air comes from."""
+    round_, d = run.shape == "round", run.diameter_m or 0.0
+    if what == "Take-off, straight":
+        return "bought: collar" if round_ else _Made(transition, (_size(run), _size(run), COLLAR_M))
+    if what != "Take-off, 45°":
+        return "bought"
+    if round_:
+        return _Made(square_to_round, ((d + COLLAR_M, d), d, COLLAR_M, (COLLAR_M / 2, 0.0)))
+    w, h = _size(run)
+    return _Made(transition, ((w + COLLAR_M, h), (w, h), COLLAR_M, (COLLAR_M / 2, 0.0)))
+
+
+def _reducer(run: LaidRun, known: _Known) -> _Made | str:
+    """From the size of the run it goes on from."""
+    over = known.runs.get(run.parent or "")
+    if over is None or "oval" in (over.shape, run.shape):
+        return "bought: reducer"
+    if over.shape == "round":
+        return "bought: reducer"
+    inlet = _size(over)
+    if run.shape == "round":
+        d = run.diameter_m or 0.0
+        return _Made(square_to_round, (inlet, d, _long(inlet, (d, d))))
+    return _Made(transition, (inlet, _size(run), _long(inlet, _size(run))))
+
+
+def _long(a: tuple[float, float], b: tuple[float, float]) -> float:
+    """How long a transition between two sizes is."""
+    comes_in = max(abs(x - y) / 2 for x, y in zip(a, b, strict=True))
+    return max(TAPER * comes_in, LEAST_TRANSITION_M)
+
+
+def _boot(run: LaidRun, known: _Known) -> _Made | str:
+    face = known.faces.get(run.register_id or "")
+    if face is None:
+        return "bought: boot"
+    opening = (face.width_m, face.height_m)
+    if run.shape == "round":
+        return _Made(square_to_round, (opening, run.diameter_m, BOOT_M))
+    return _Made(transition, (opening, _size(run), BOOT_M))

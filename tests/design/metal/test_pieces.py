@@ -1,0 +1,76 @@
+"""Which pieces of a design are cut from sheet, and with which patterns."""
+
+import unittest
+
+from murvan.demo import demo_job
+from murvan.design import solve
+from murvan.design.metal.pieces import FACE_SIDE, shop_pieces
+from murvan.design.metal.shop import Shop
+from murvan.model.edit import replace
+from tests.houses import INCH, box, demo, demo_results
+
+SHOP = Shop()
+
+
+class OfADesign(unittest.TestCase):
+    def setUp(self):
+        self.found = shop_pieces(demo_results(), SHOP)
+
+    def of(self, what):
+        return [x for x in self.found if x.piece.what == what]
+
+    def test_every_piece_of_sheet_has_patterns_or_a_reason(self):
+        for which in ("demo", "bungalow", "narrow"):
+            for x in shop_pieces(solve(demo_job(which)), SHOP):
+                self.assertNotEqual(bool(x.patterns), bool(x.bought), x.piece.what)
+                if x.piece.what == "Duct" or x.piece.what.endswith("plenum"):
+                    self.assertTrue(x.patterns, x.piece.what)
+
+    def test_a_plenum_has_the_holes_of_its_take_offs_where_they_sit(self):
+        (x,) = self.of("Supply plenum")
+        box_ = next(p for p in demo_results().main.plenums if p.plenum.side == "supply")
+        cut = {h.name: (h.size_m, h.from_edges_m) for p in x.patterns for h in p.holes}
+        self.assertEqual(set(cut), {t.run.tag for t in box_.take_offs})
+        for t in box_.take_offs:
+            size, at = cut[t.run.tag]
+            self.assertAlmostEqual(size[0], t.width_m)
+            self.assertAlmostEqual(at[0], t.along_m)
+            self.assertAlmostEqual(at[1], t.up_m)
+        wrap, cap = x.patterns
+        top = {t.run.tag for t in box_.take_offs if FACE_SIDE[t.face] == "cap"}
+        self.assertEqual({h.name for h in cap.holes}, top)
+        self.assertEqual(len(wrap.holes) + len(cap.holes), len(box_.take_offs))
+
+    def test_a_straight_piece_is_as_long_around_as_its_duct(self):
+        x = next(x for x in self.of("Duct") if x.piece.run == "SA1")
+        (p,) = x.patterns
+        w, h = x.piece.size
+        self.assertAlmostEqual(p.net_m2, 2 * (w + h) * x.piece.length_m)
+
+    def test_pieces_made_alike_share_their_patterns(self):
+        first = {}
+        for x in self.of("Boot"):
+            key = (x.patterns[0].size_m, x.patterns[0].net_m2)
+            self.assertIs(first.setdefault(key, x.patterns[0]), x.patterns[0])
+        self.assertLess(len(first), len(self.of("Boot")))
+
+    def test_a_transition_goes_from_the_trunk_s_size_to_its_own(self):
+        x = next(x for x in self.of("Transition") if x.piece.run == "SA3")
+        over = demo_results().runs["SA2"].run
+        ends = sorted(round(s / INCH) for s in (over.width_m, x.piece.size[0]))
+        front = x.patterns[0].facets[0]
+        lengths = sorted(round(((front[k] - front[k - 1]) ** 2).sum() ** 0.5 / INCH, 3) for k in (1, 3))
+        self.assertEqual(lengths, ends)
+
+    def test_a_changed_size_changes_its_patterns(self):
+        job = replace(demo(), "runs", "SA2", width_m=16 * INCH)
+        other = next(x for x in shop_pieces(solve(job), SHOP) if x.piece.what == "Duct" and x.piece.run == "SA2")
+        own = next(x for x in self.of("Duct") if x.piece.run == "SA2")
+        self.assertNotEqual(other.patterns[0].size_m, own.patterns[0].size_m)
+
+    def test_a_house_without_ducts_has_none(self):
+        self.assertEqual(shop_pieces(solve(box()), SHOP), ())
+
+
+if __name__ == "__main__":
+    unittest.main()
