@@ -144,6 +144,9 @@ def _parser() -> argparse.ArgumentParser:
         "--pdf", action="store_true", help="patterns.pdf: each to scale with sizes, and at full size in tiles"
     )
     _units(sub)
+    sub = command("zones", _zones, "every combination of zones that call: air, static, coil, findings")
+    sub.add_argument("--json", metavar="FILE", help="write them; - is standard output")
+    _units(sub)
     sub = command(
         "units", _list_units, "list the equipment Murvan knows, or check units and add them to your own", job=False
     )
@@ -383,6 +386,32 @@ def _patterns(args: argparse.Namespace) -> int:
     except OSError as exc:
         raise InputError(f"can't write to {folder}: {exc.strerror}") from None
     print(f"{len(once)} patterns for {sum(bool(x.patterns) for x in found)} pieces in {folder}")
+    return 0
+
+
+def _zones(args: argparse.Namespace) -> int:
+    from murvan.design import solve
+    from murvan.design.zoning import zone_calls
+    from murvan.documents.zones_json import zones_data
+
+    job = _job(args.job)
+    _outputs(args, "json")
+    r = solve(job)
+    try:
+        calls = zone_calls(r)
+    except JobError as exc:
+        raise InputError(str(exc)) from None
+    if args.json is not None:
+        _put(args.json, json.dumps(zones_data(r, calls), indent=1, ensure_ascii=False, allow_nan=False) + "\n")
+        return 0
+    units, names = cast(Units, args.units), {z.id: z.name for z in job.design.zones}
+    for x in calls:
+        leaves = f", leaves the coil at {text('temperature1', x.coil.leaving_c, units)}" if x.coil is not None else ""
+        print(
+            f"{' + '.join(names[i] for i in x.zones)}: {text('flow', x.flow_m3_s, units)} at {text('pressure', x.static_pa, units)}{leaves}"
+        )
+        for words in x.findings:
+            print(f"   {words}")
     return 0
 
 

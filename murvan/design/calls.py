@@ -79,7 +79,7 @@ def answered(r: Results, state: Situation) -> Network | None:
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]
-    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, states=(state,))
+    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, r.network, (state,))
     return found if found is not None and found.converged else None
 
 

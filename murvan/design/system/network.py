@@ -454,8 +454,9 @@ def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before:
     if before is not None and before.solution.converged:
         old = before.circuit
         alike = np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end)
-        if alike and len(before.layout.situations) == len(layout.situations):
-            return before.solution.flow_m3_s
+        if alike:
+            same = len(before.layout.situations) == len(layout.situations)
+            return before.solution.flow_m3_s if same else before.solution.flow_m3_s[0]
     first = np.full(len(circuit.start), 0.01)
     for part in parts:
         for x, branches in ((part.runs_m3_s, layout.run_branch), (part.registers_m3_s, layout.register_branch)):
