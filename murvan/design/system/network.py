@@ -434,7 +434,7 @@ def network(
     solution = solve(
         circuit,
         k=situation_k(circuit, layout),
-        first_flow=_first_flow(circuit, layout, whole, before),
+        first_flow=_past_shut(_first_flow(circuit, layout, whole, before), layout),
         injection=layout.injection,
         head=layout.head,
         running=_running(whole, layout),
@@ -448,6 +448,22 @@ def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
     blowers = [[float(p.design.id not in x.still) for p in parts] for x in layout.situations]
     whole = np.column_stack([np.array(blowers), *(runs for _, runs in layout.exhaust.values())])
     return None if whole.all() else whole
+
+
+def _past_shut(first: Array, layout: Layout) -> Array:
+    """The guess with next to nothing through zone dampers that are shut: from above such a flow only halves a step."""
+    if not any(x.closed for x in layout.situations):
+        return first
+    out = np.broadcast_to(first, (len(layout.situations), first.shape[-1])).copy()
+    for row, state in zip(out, layout.situations, strict=True):
+        for zone in state.closed:
+            for branch, more in layout.closed_k.get(zone, ()):
+                row[branch] = np.sqrt(USUAL_PA / more)
+    return out
+
+
+USUAL_PA = 30.0
+"""What stands over a shut damper, about."""
 
 
 def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:
