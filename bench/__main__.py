@@ -13,7 +13,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from bench.ducts import bench_drag, bench_layouts, bench_situations
+from bench.ducts import bench_drag, bench_layouts, bench_patterns, bench_situations, bench_zones
 from bench.loads import bench_balance, bench_hour, bench_study, bench_weather
 from bench.pipes import bench_pipes
 from bench.timing import line, timed
@@ -273,6 +273,8 @@ def main() -> int:
     bench_network()
     bench_pipes()
     bench_situations()
+    bench_zones()
+    bench_patterns()
     bench_drag()
     bench_layouts()
     bench_balance()

@@ -60,3 +60,32 @@ def bench_drag() -> None:
 
     ms = timed(step, 30)
     line("a stretch of run moved and solved anew", f"{ms:.1f} ms", "under 33 ms", ms < 33)
+
+
+def bench_zones() -> None:
+    """Five zones of the demo, each with a damper in its branches: 31 combinations, doors open and shut."""
+    from murvan.design import solve
+    from murvan.design.zoning import zone_calls
+    from tests.design.test_zoning import zoned
+    from tests.houses import demo
+
+    groups = (("living",), ("dining", "kitchen"), ("bed1",), ("bed2",), ("bed3", "bed4"))
+    r = solve(zoned(demo(), *groups))
+    ms = timed(lambda: zone_calls(r), 10)
+    line("31 combinations of five zones, doors open and shut", f"{ms:.0f} ms", "under 25 ms", ms < 25)
+
+
+def bench_patterns() -> None:
+    """All sheet metal of the demo laid flat, no pattern known before."""
+    from murvan.design.metal import pieces
+    from murvan.design.metal.shop import Shop
+    from tests.houses import demo_results
+
+    r = demo_results()
+
+    def all_of_it() -> None:
+        pieces._patterns.cache_clear()
+        pieces.shop_pieces(r, Shop())
+
+    ms = timed(all_of_it, 5)
+    line("flat patterns of the demo", f"{ms:.0f} ms", "under 1 s", ms < 1000)

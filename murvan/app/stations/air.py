@@ -9,7 +9,7 @@ from murvan.app import paint
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
-from murvan.app.stations import air_calls
+from murvan.app.stations import air_calls, air_zones
 from murvan.app.stations.air_fan import fan_table
 from murvan.app.stations.air_room import (
     arithmetic,
@@ -41,15 +41,16 @@ from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.network import Network
 from murvan.design.system.passages import halls
 from murvan.design.system.situations import DOORS_SHUT
+from murvan.design.zoning import ZoneCall
 from murvan.units import CFM
 
-CALLS = 3
-"""Index of the lens."""
+CALLS, ZONES = 3, 4
+"""Indexes of the lenses."""
 
 
 class AirStation(Station):
     number, name = 4, "Air"
-    lenses = ("Room air", "Return path", "Fresh air", air_calls.NAME)
+    lenses = ("Room air", "Return path", "Fresh air", air_calls.NAME, air_zones.NAME)
     picks_units = True
     tools = (
         ("air.lay", "register"),
@@ -63,6 +64,7 @@ class AirStation(Station):
         self.tried: air_calls.Tried = frozenset()
         """Calls that are the other way."""
         self._answer: Latest[Network | None] = Latest()
+        self._zones: Latest[tuple[ZoneCall, ...] | str] = Latest()
 
     def shown(self) -> tuple[object, ...]:
         return (self.tried,)
@@ -71,6 +73,19 @@ class AirStation(Station):
     def calling(self) -> bool:
         """Whether the calls are shown."""
         return self.lens_index == CALLS
+
+    @property
+    def zoning(self) -> bool:
+        """Whether the combinations of zones are shown."""
+        return self.lens_index == ZONES
+
+    def combinations(self, view: View) -> tuple[ZoneCall, ...] | str:
+        """Every combination of zones that call; kept while nothing changes."""
+        return self._zones.of((view.r,), lambda: air_zones.answer(view))
+
+    def combination(self, view: View) -> ZoneCall | None:
+        """The one in hand."""
+        return air_zones.chosen(self.combinations(view), view.selected("zone_call"))
 
     def answer(self, view: View) -> Network | None:
         """The air circuit as tried; kept while nothing changes."""
@@ -81,9 +96,15 @@ class AirStation(Station):
         self.tried = air_calls.toggled(self.tried, key) if key else frozenset()
 
     def knows(self, view: View, kind: str, item: str) -> bool:
+        if kind == "zone_call":
+            calls = self.combinations(view) if self.zoning else ()
+            return any(air_zones.key_of(x) == item for x in calls if not isinstance(x, str))
         return kind == "call" and self.calling and any(air_calls.key_of(c) == item for c in calls_of(view.r))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
+        if self.zoning:
+            call = self.combination(view)
+            return ("zone_call", air_zones.key_of(call)) if call is not None else super().default_selection(view)
         first = next(iter(calls_of(view.r)), None) if self.calling else None
         return ("call", air_calls.key_of(first)) if first is not None else super().default_selection(view)
 
@@ -125,6 +146,9 @@ class AirStation(Station):
         if self.calling:
             air_calls.look(view, out, self.answer(view))
             return out
+        if self.zoning:
+            air_zones.look(view, out, self.combination(view))
+            return out
         out.legend_title = f"{view.storey_name()}, doors shut" if self.lens_index == 1 else "Air"
         texts, dress = ((_need_text, _supply_look), (_pressure_text, _pressure_look), (_fresh_text, _fresh_look))[
             self.lens_index
@@ -141,7 +165,7 @@ class AirStation(Station):
         flow = float(b.flow_m3_s[0]) if b else view.s.airflow.total_m3_s
         static = float(b.external_static_pa[0]) if b else None
         return Strip(
-            f"{'As usual' if self.calling else 'Works here'}, tap {view.indoor.tap}",
+            f"{'As usual' if self.calling or self.zoning else 'Works here'}, tap {view.indoor.tap}",
             view.num("flow", flow),
             (
                 f"at {view.text('pressure', static)}, clean" if static is not None else "no ducts yet",
@@ -154,6 +178,8 @@ class AirStation(Station):
     def ledger(self, view: View) -> Ledger:
         if self.calling:
             return air_calls.ledger(view, self.tried)
+        if self.zoning:
+            return air_zones.ledger(view, self.combinations(view))
         return Ledger(
             _columns(view),
             room_rows(view, lambda i, _: _room_cells(view, i)),
@@ -164,6 +190,8 @@ class AirStation(Station):
     def card(self, view: View) -> Card:
         if not view.job.rooms:
             return Card("Air", "No rooms yet")
+        if self.zoning:
+            return air_zones.card(view, self.combinations(view), self.combination(view))
         if self.calling:
             buttons = (
                 Button("call", "Other way", "Space", lambda: view.act.command("air.call"), True),
