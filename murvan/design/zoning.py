@@ -81,8 +81,9 @@ def zone_calls(r: Results) -> tuple[ZoneCall, ...]:
     every = frozenset(z.id for z in zones)
     states = [Situation(f"call {k}", closed=every - {z.id for z in c}) for k, c in enumerate(calls)]
     shut = [Situation(f"shut {k}", doors_shut=True, closed=x.closed) for k, x in enumerate(states)]
-    found = _solved(r, (*states, *shut))
-    return tuple(_call(r, found, c, k, len(calls) + k) for k, c in enumerate(calls))
+    opened = _solved(r, tuple(states), r.network)
+    closed = _solved(r, tuple(shut), opened)
+    return tuple(_call(r, opened, closed, c, k) for k, c in enumerate(calls))
 
 
 def damped(r: Results) -> tuple[Zone, ...]:
@@ -91,13 +92,13 @@ def damped(r: Results) -> tuple[Zone, ...]:
     return tuple(z for z in r.job.design.zones if z.id in dampers)
 
 
-def _solved(r: Results, states: tuple[Situation, ...]) -> Network:
+def _solved(r: Results, states: tuple[Situation, ...], before: Network | None) -> Network:
     parts = [
         Part.of(s.design, s.unit, s.ducts, s.airflow)
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]
-    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, r.network, states)
+    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, before, states)
     if found is None:
         raise JobValueError("The air can't be worked out yet: it takes a unit with supply and return.")
     if not found.converged:
@@ -105,9 +106,10 @@ def _solved(r: Results, states: tuple[Situation, ...]) -> Network:
     return found
 
 
-def _call(r: Results, n: Network, zones: tuple[Zone, ...], row: int, shut: int) -> ZoneCall:
+def _call(r: Results, n: Network, shut: Network, zones: tuple[Zone, ...], row: int) -> ZoneCall:
+    """One combination: doors open in `n`, shut in `shut`."""
     s = _owner(r, zones)
-    q, p = n.solution.flow_m3_s[row], n.solution.pressure_pa[shut]
+    q, p = n.solution.flow_m3_s[row], shut.solution.pressure_pa[row]
     flows = {i: float(q[branch]) for i, branch in n.layout.register_branch.items()}
     rooms = {x.id: 0.0 for x in r.job.rooms}
     for face in r.job.design.registers:
