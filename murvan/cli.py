@@ -365,24 +365,15 @@ def _patterns(args: argparse.Namespace) -> int:
     from murvan.design import solve
     from murvan.design.metal.pieces import shop_pieces
     from murvan.design.metal.shop import Shop
-    from murvan.documents.patterns import named, svg_text, write_dxf, write_list
-    from murvan.documents.patterns_pdf import write_pdf
+    from murvan.documents.patterns import write_shop_set
 
     found = shop_pieces(solve(_job(args.job)), Shop())
     if not any(x.patterns for x in found):
         raise InputError("the job has no sheet metal yet: lay its ducts first")
     folder = Path(args.out)
+    kinds = frozenset(k for k in ("dxf", "svg", "pdf") if getattr(args, k)) or frozenset({"dxf"})
     try:
-        folder.mkdir(parents=True, exist_ok=True)
-        write_list(found, folder / "pieces.csv")
-        once = named(found)
-        for x in once:
-            if args.dxf or not (args.svg or args.pdf):
-                write_dxf(x, folder / f"{x.file}.dxf")
-            if args.svg:
-                (folder / f"{x.file}.svg").write_text(svg_text(x), encoding="utf-8")
-        if args.pdf:
-            write_pdf(once, folder / "patterns.pdf", cast(Units, args.units))
+        once = write_shop_set(found, folder, kinds, cast(Units, args.units))
     except OSError as exc:
         raise InputError(f"can't write to {folder}: {exc.strerror}") from None
     print(f"{len(once)} patterns for {sum(bool(x.patterns) for x in found)} pieces in {folder}")

@@ -139,6 +139,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("ducts.balance", "Balance the dampers", ("D",), "Ducts", "ducts"),
     Command("build.hang", "Hang the piece, or take it down", ("H",), "Build", "build"),
     Command("build.next", "Next to hang", ("N",), "Build", "build"),
+    Command("build.patterns", "Write the shop set: flat patterns, list of pieces", ("F",), "Build", "build"),
     Command("readings.next", "Simulate the next register", ("Space",), "Readings", "readings"),
     Command("readings.simulate", "Simulate the selected register", ("S",), "Readings", "readings"),
     Command("readings.forget", "Forget the last reading here", ("Delete",), "Readings", "readings"),

@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 
 from murvan.design.metal.develop import Bend, Pattern
 from murvan.design.metal.pieces import ShopPiece
+from murvan.units import Units
 
 MM = 1000.0
 LAYERS = {"CUT": 7, "BEND": 3, "MARK": 1}
@@ -155,6 +156,25 @@ def _path(coords: object, high: float) -> str:
 
 def _escaped(words: str) -> str:
     return words.replace("&", "&amp;").replace("<", "&lt;")
+
+
+def write_shop_set(
+    pieces: tuple[ShopPiece, ...], folder: Path, kinds: frozenset[str], units: Units
+) -> tuple[Named, ...]:
+    """The list and every pattern, of the kinds 'dxf', 'svg' and 'pdf' that are asked for; returns the patterns."""
+    from murvan.documents.patterns_pdf import write_pdf
+
+    folder.mkdir(parents=True, exist_ok=True)
+    write_list(pieces, folder / "pieces.csv")
+    once = named(pieces)
+    for x in once:
+        if "dxf" in kinds:
+            write_dxf(x, folder / f"{x.file}.dxf")
+        if "svg" in kinds:
+            (folder / f"{x.file}.svg").write_text(svg_text(x), encoding="utf-8")
+    if "pdf" in kinds:
+        write_pdf(once, folder / "patterns.pdf", units)
+    return once
 
 
 COLUMNS = (

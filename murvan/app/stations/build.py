@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
 from murvan.app.plan.lens import Legend, Lens
+from murvan.app.stations import build_pattern
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -37,7 +38,7 @@ SECTIONS = ("Equipment", "Framing", "Sheet metal", "Fittings", "Flex", "Register
 class BuildStation(Station):
     number, name = 6, "Build"
     lenses = ("Pieces",)
-    tools = (("build.hang", "hang"), ("build.next", "next"))
+    tools = (("build.hang", "hang"), ("build.next", "next"), ("build.patterns", "flat-pattern"))
     kinds = ("piece", "run", "register", "room")
 
     def reached(self, view: View) -> bool:
@@ -177,6 +178,7 @@ class BuildStation(Station):
                 (view.num("mass", p.weight_kg), view.unit("mass"), "ink"),
             ),
             (
+                *build_pattern.sections(view, p),
                 *arith,
                 List_("Buy list", "", rows),
                 Buttons(

@@ -49,7 +49,7 @@ class FlatHole:
     name: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Pattern:
     """One sheet laid flat, m, its lowest and leftmost point at 0."""
 

@@ -46,13 +46,22 @@ class ShopPiece:
 def shop_pieces(results: Results, shop: Shop) -> tuple[ShopPiece, ...]:
     """Every piece of the design that is sheet, in the order of the cut list."""
     known = _Known.of(results)
-    out = []
-    for piece in results.cuts.pieces:
-        if piece.section in ("Sheet metal", "Fittings"):
-            found = _solid(piece, known)
-            laid = _patterns(found, shop) if isinstance(found, _Made) else ()
-            out.append(ShopPiece(piece, laid, found if isinstance(found, str) else ""))
-    return tuple(out)
+    return tuple(_shop_piece(x, known, shop) for x in results.cuts.pieces if x.section in SHEET)
+
+
+def shop_piece(results: Results, piece: Piece, shop: Shop) -> ShopPiece | None:
+    """One piece of the cut list; None where it is not of sheet."""
+    return _shop_piece(piece, _Known.of(results), shop) if piece.section in SHEET else None
+
+
+SHEET = ("Sheet metal", "Fittings")
+"""Sections of the cut list with pieces of sheet."""
+
+
+def _shop_piece(piece: Piece, known: _Known, shop: Shop) -> ShopPiece:
+    found = _solid(piece, known)
+    laid = _patterns(found, shop) if isinstance(found, _Made) else ()
+    return ShopPiece(piece, laid, found if isinstance(found, str) else "")
 
 
 @dataclass(frozen=True)

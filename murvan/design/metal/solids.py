@@ -48,7 +48,7 @@ class SheetOf:
     """Whether it is rolled over its facets."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Solid:
     """A piece in space."""
 

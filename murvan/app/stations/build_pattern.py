@@ -1,0 +1,76 @@
+"""The flat pattern of a piece on its card: every sheet as it is cut, with bends, holes and sizes."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPen, QPolygonF
+
+from murvan.app import paint
+from murvan.app.stations.base import List_, ListRow, Picture, Section, View
+from murvan.design.metal.develop import Pattern
+from murvan.design.metal.pieces import ShopPiece, shop_piece
+from murvan.design.metal.shop import Shop
+from murvan.design.system.build import Piece
+from murvan.documents.patterns import corners, drawn_bends
+
+EACH_PX = 118.0
+
+
+def sections(view: View, piece: Piece) -> tuple[Section, ...]:
+    """The picture of its sheets, or why it is bought; nothing of what is not sheet."""
+    found = shop_piece(view.r, piece, Shop())
+    if found is None:
+        return ()
+    if not found.patterns:
+        return (List_("Flat pattern", "", (ListRow("None", found.bought),)),)
+    height = EACH_PX * len(found.patterns)
+    picture = Picture(
+        "Flat pattern",
+        f"{view.unit('size')}, outside up",
+        height,
+        lambda p, r: _draw(p, r, view, found),
+        found.patterns,
+    )
+    holes = tuple(
+        ListRow(
+            f"Hole {h.name}",
+            f"{view.num('size1', h.from_edges_m[0])} from left",
+            f"{view.num('size1', h.from_edges_m[1])} from foot",
+        )
+        for x in found.patterns
+        for h in x.holes
+    )
+    return (picture, *((List_("Holes, to the middle", view.unit("size"), holes),) if holes else ()))
+
+
+def _draw(p: QPainter, r: QRectF, view: View, found: ShopPiece) -> None:
+    each = r.height() / len(found.patterns)
+    for k, x in enumerate(found.patterns):
+        _sheet(p, QRectF(r.left(), r.top() + k * each, r.width(), each), view, x)
+
+
+def _sheet(p: QPainter, r: QRectF, view: View, x: Pattern) -> None:
+    """One sheet as large as it goes."""
+    t = view.theme
+    wide, high = x.size_m
+    scale = min((r.width() - 12) / wide, (r.height() - 36) / high)
+    left, foot = r.left() + (r.width() - wide * scale) / 2, r.top() + 6 + high * scale
+
+    def at(q: tuple[float, ...]) -> QPointF:
+        return QPointF(left + q[0] * scale, foot - q[1] * scale)
+
+    p.setPen(QPen(t("ink"), 1.3))
+    p.setBrush(t("panel"))
+    p.drawPolygon(QPolygonF([at(q) for q in x.outline.exterior.coords]))
+    p.setBrush(t("paper"))
+    for h in x.holes:
+        if len(h.size_m) == 1:
+            p.drawEllipse(at(h.at_m), h.size_m[0] / 2 * scale, h.size_m[0] / 2 * scale)
+        else:
+            p.drawPolygon(QPolygonF([at(q) for q in corners(h.at_m, h.size_m, h.turn_deg)]))
+        paint.text(p, at(h.at_m).x(), at(h.at_m).y() + 4, h.name, 11, 600, t("ink"), "c")
+    p.setPen(QPen(t("ink2"), 0.9, Qt.PenStyle.DashLine))
+    for b in drawn_bends(x):
+        p.drawLine(at(b.start_m), at(b.end_m))
+    words = f"{x.name}  {view.num('size1', wide)} × {view.num('size1', high)} {view.unit('size')}"
+    paint.text(p, r.left() + r.width() / 2, foot + 20, words, 12, 600, t("ink2"), "c")

@@ -1,0 +1,68 @@
+"""Build: a piece's flat pattern on its card, and the shop set written from the window."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+from unittest.mock import patch
+
+from murvan.app.stations.base import List_, Picture
+from tests.app.base import WindowTest
+
+
+class Patterns(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.key("6")
+        self.settle()
+
+    def card_of(self, what):
+        piece = next(p for p in self.view.r.cuts.pieces if p.what == what)
+        self.window.select("piece", piece.id)
+        self.settle()
+        return self.window.card.spec
+
+    def sections(self, what, title):
+        return [s for s in self.card_of(what).sections if getattr(s, "title", "") == title]
+
+    def test_a_plenum_shows_its_sheets_and_its_holes(self):
+        (picture,) = self.sections("Supply plenum", "Flat pattern")
+        self.assertIsInstance(picture, Picture)
+        (holes,) = self.sections("Supply plenum", "Holes, to the middle")
+        self.assertEqual({r.label for r in holes.rows}, {"Hole SA1", "Hole P1", "Hole P2", "Hole SB1"})
+
+    def test_what_is_bought_says_so_and_what_is_no_sheet_says_nothing(self):
+        (bought,) = self.sections("Hand damper", "Flat pattern")
+        self.assertIsInstance(bought, List_)
+        self.assertEqual(bought.rows[0].note or bought.rows[0].value, "bought: damper")
+        flex = next(p.what for p in self.view.r.cuts.pieces if p.section == "Flex")
+        self.assertEqual(self.sections(flex, "Flat pattern"), [])
+
+    def test_both_measures_and_themes_draw(self):
+        for what in ("Supply plenum", "Elbow with vanes", "Boot", "Take-off, 45°", "Transition"):
+            self.card_of(what)
+            self.window.command("view.units")
+            self.window.command("view.theme")
+            self.settle()
+            self.assertFalse(self.window.grab().isNull())
+
+    def test_f_writes_the_shop_set(self):
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            patch("murvan.app.actions.files.QFileDialog.getExistingDirectory", return_value=folder),
+        ):
+            self.window.plan.setFocus()
+            self.key("f")
+            self.settle()
+            self.assertIn("flat patterns", self.window.status.message)
+            self.assertTrue((Path(folder) / "pieces.csv").exists())
+            self.assertTrue((Path(folder) / "patterns.pdf").exists())
+            self.assertGreater(len(list(Path(folder).glob("*.dxf"))), 20)
+
+    def test_without_ducts_it_is_said(self):
+        from murvan.model import with_design
+
+        self.window.edit("Bare", lambda job: with_design(job, runs=(), joints=(), plenums=(), readings=(), ticks=()))
+        self.settle()
+        self.window.command("build.patterns")
+        self.assertIn("lay the ducts first", self.window.status.message)
