@@ -162,6 +162,8 @@ def write_shop_set(
     pieces: tuple[ShopPiece, ...], folder: Path, kinds: frozenset[str], units: Units
 ) -> tuple[Named, ...]:
     """The list and every pattern, of the kinds 'dxf', 'svg' and 'pdf' that are asked for; returns the patterns."""
+    from murvan.design.metal.nesting import nested
+    from murvan.documents.nesting import write_nested
     from murvan.documents.patterns_pdf import write_pdf
 
     folder.mkdir(parents=True, exist_ok=True)
@@ -174,6 +176,7 @@ def write_shop_set(
             (folder / f"{x.file}.svg").write_text(svg_text(x), encoding="utf-8")
     if "pdf" in kinds:
         write_pdf(once, folder / "patterns.pdf", units)
+    write_nested(nested(pieces), folder, kinds, units)
     return once
 
 

@@ -118,9 +118,17 @@ class CommandLine(unittest.TestCase):
             rows = list(csv.DictReader((Path(folder) / "pieces.csv").open(encoding="utf-8")))
             files = {r["file"] for r in rows if r["file"]}
             for end in (".dxf", ".svg"):
-                self.assertEqual({p.stem for p in Path(folder).glob(f"*{end}")}, files)
+                found = {p.stem for p in Path(folder).glob(f"*{end}") if not p.stem.startswith("sheet-")}
+                self.assertEqual(found, files)
             self.assertGreater((Path(folder) / "patterns.pdf").stat().st_size, 10_000)
             self.assertTrue(all(bool(r["file"]) != bool(r["bought"]) for r in rows))
+            nest = list(csv.DictReader((Path(folder) / "sheets.csv").open(encoding="utf-8")))
+            self.assertEqual(len(nest), sum(bool(r["file"]) for r in rows))
+            last = max(int(r["sheet"]) for r in nest)
+            self.assertEqual(len(list(Path(folder).glob("sheet-*.dxf"))), last)
+            one = ezdxf.readfile(next(Path(folder).glob("sheet-01-*.dxf"))).modelspace()
+            self.assertEqual(len(one.query("TEXT")), sum(r["sheet"] == "1" for r in nest))
+            self.assertGreater((Path(folder) / "nesting.pdf").stat().st_size, 2000)
             plenum = next(r for r in rows if r["piece"] == "Supply plenum" and r["sheet"] == "wrap")
             self.assertGreater(float(plenum["cut_m2"]), 0.5)
 

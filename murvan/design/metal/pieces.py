@@ -8,13 +8,13 @@ from functools import lru_cache
 
 from murvan.design.metal.develop import Pattern, patterns
 from murvan.design.metal.shop import Shop
-from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, pipe, square_to_round, transition
+from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
 from murvan.design.results import Results
 from murvan.design.system.build import Piece
 from murvan.design.system.plenums import PlenumDesign
 from murvan.model.job import DuctRun, Register
 from murvan.model.routes import LaidRun
-from murvan.units import INCH
+from murvan.units import FOOT, INCH
 
 COLLAR_M = 4 * INCH
 """Length of a collar, and of the tap of a take-off; common practice."""
@@ -74,7 +74,19 @@ class _Made:
 
 @lru_cache(maxsize=512)
 def _patterns(made: _Made, shop: Shop) -> tuple[Pattern, ...]:
-    return patterns(made.make(*made.sizes), shop)
+    solid = made.make(*made.sizes)
+    whole = patterns(solid, shop)
+    return whole if all(goes_on_stock(x) for x in whole) else patterns(halved(solid), shop)
+
+
+STOCK_M = ((8 * FOOT, 4 * FOOT), (10 * FOOT, 4 * FOOT))
+"""Sheets that are stocked, length and width; common practice."""
+
+
+def goes_on_stock(x: Pattern) -> bool:
+    """Whether a pattern is cut from one stocked sheet."""
+    long, wide = max(x.size_m), min(x.size_m)
+    return any(long <= size[0] and wide <= size[1] for size in STOCK_M)
 
 
 @dataclass(frozen=True)

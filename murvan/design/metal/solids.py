@@ -8,7 +8,7 @@ that is as long around as the circle.
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from math import cos, pi, radians, sin
 
 import numpy as np
@@ -135,6 +135,17 @@ def box(width_m: float, depth_m: float, height_m: float, holes: Iterable[tuple[s
     cut = tuple(Hole(place[side], h.along_m, h.across_m, h.size_m, h.name) for side, h in holes)
     sheets = (SheetOf("wrap", (0, 1, 2, 3), (edge(0, 4),)), SheetOf("cap", (4,)))
     return Solid(points, facets, sheets, (loop_edges(range(4)),), cut, names)
+
+
+def halved(solid: Solid) -> Solid:
+    """The same with its wrap of four sides in two sheets, bent once each and locked at two corners; others as they are."""
+    sheets: list[SheetOf] = []
+    for x in solid.sheets:
+        if x.name == "wrap" and len(x.facets) == 4:
+            sheets += [SheetOf("half 1", x.facets[:2]), SheetOf("half 2", x.facets[2:])]
+        else:
+            sheets.append(x)
+    return replace(solid, sheets=tuple(sheets))
 
 
 def cap(width_m: float, height_m: float) -> Solid:

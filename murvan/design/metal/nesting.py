@@ -1,0 +1,130 @@
+"""Patterns nested on stock sheets, by their bounding boxes (rectpack, maximal rectangles)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+import rectpack
+import shapely.affinity
+from shapely.geometry import Polygon
+
+from murvan.design.metal.develop import Pattern
+from murvan.design.metal.pieces import STOCK_M, ShopPiece
+
+KERF_MM = 5
+"""Between two pieces; common practice."""
+MM = 1000.0
+
+
+@dataclass(frozen=True, eq=False)
+class Placed:
+    """A pattern on a stock sheet, lower left corner of its box, m."""
+
+    number: int
+    what: str
+    pattern: Pattern
+    at_m: tuple[float, float]
+    turned: bool
+    """By a quarter, against the clock."""
+
+    @property
+    def outline(self) -> Polygon:
+        """What is cut, where it lies on the sheet."""
+        x, y = self.at_m
+        if not self.turned:
+            return shapely.affinity.translate(self.pattern.outline, x, y)
+        _, high = self.pattern.size_m
+        turned = shapely.affinity.rotate(self.pattern.outline, 90, origin=(0, 0))
+        return shapely.affinity.translate(turned, x + high, y)
+
+
+@dataclass(frozen=True, eq=False)
+class NestedSheet:
+    """One stock sheet with what is cut from it."""
+
+    gauge: int
+    size_m: tuple[float, float]
+    placed: tuple[Placed, ...]
+
+    @property
+    def used(self) -> float:
+        """Share of it that becomes pieces."""
+        area = sum(x.pattern.outline.area for x in self.placed)
+        return float(area / (self.size_m[0] * self.size_m[1]))
+
+
+@dataclass(frozen=True, eq=False)
+class Nested:
+    """All stock sheets, and what goes on none."""
+
+    sheets: tuple[NestedSheet, ...]
+    too_large: tuple[tuple[int, str, Pattern], ...]
+    """Number, piece and pattern."""
+
+    @property
+    def waste(self) -> float:
+        """Share of the stock that is left over."""
+        whole = sum(x.size_m[0] * x.size_m[1] for x in self.sheets)
+        cut = sum(x.used * x.size_m[0] * x.size_m[1] for x in self.sheets)
+        return 1 - cut / whole if whole else 0.0
+
+
+def nested(pieces: Iterable[ShopPiece], stock: tuple[tuple[float, float], ...] = STOCK_M) -> Nested:
+    """Every pattern of every piece on stock sheets, by gauge; on those of the size that leaves least over."""
+    wanted: dict[int, list[tuple[int, str, Pattern]]] = {}
+    for x in pieces:
+        for p in x.patterns:
+            wanted.setdefault(x.piece.gauge or 26, []).append((x.piece.number, x.piece.what, p))
+    sheets: list[NestedSheet] = []
+    large: list[tuple[int, str, Pattern]] = []
+    for gauge, items in sorted(wanted.items()):
+        fits = [x for x in items if any(_fits(x[2], size) for size in stock)]
+        large += [x for x in items if x not in fits]
+        sheets += _least(gauge, fits, stock)
+    return Nested(tuple(sheets), tuple(large))
+
+
+def _fits(p: Pattern, size: tuple[float, float]) -> bool:
+    w, h = p.size_m
+    return (w <= size[0] and h <= size[1]) or (h <= size[0] and w <= size[1])
+
+
+def _least(
+    gauge: int, items: list[tuple[int, str, Pattern]], stock: tuple[tuple[float, float], ...]
+) -> list[NestedSheet]:
+    """On sheets of each size that all go on, and on all sizes together; the least stock."""
+    if not items:
+        return []
+    alone = [(size,) for size in stock if all(_fits(p, size) for _, _, p in items)]
+    tried = [_packed(gauge, items, sizes) for sizes in (*alone, stock)]
+    whole = [x for x in tried if sum(len(s.placed) for s in x) == len(items)]
+    return min(whole, key=lambda x: sum(s.size_m[0] * s.size_m[1] for s in x))
+
+
+def _packed(
+    gauge: int, items: list[tuple[int, str, Pattern]], sizes: tuple[tuple[float, float], ...]
+) -> list[NestedSheet]:
+    packer = rectpack.newPacker(rotation=True)
+    for k, (_, _, p) in enumerate(items):
+        w, h = p.size_m
+        packer.add_rect(_mm(w), _mm(h), rid=k)
+    for size in sizes:
+        # the kerf of the last piece may hang over the edge
+        packer.add_bin(int(size[0] * MM) + KERF_MM, int(size[1] * MM) + KERF_MM, count=len(items))
+    packer.pack()
+    out = []
+    for held in packer:
+        placed = []
+        for rect in held:
+            number, what, p = items[rect.rid]
+            turned = rect.width != _mm(p.size_m[0])
+            placed.append(Placed(number, what, p, (rect.x / MM, rect.y / MM), turned))
+        size = min(sizes, key=lambda s: abs(int(s[0] * MM) + KERF_MM - held.width))
+        out.append(NestedSheet(gauge, size, tuple(placed)))
+    return out
+
+
+def _mm(metres: float) -> int:
+    """Whole mm, with the kerf."""
+    return int(metres * MM + 0.999) + KERF_MM
