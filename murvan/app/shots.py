@@ -18,7 +18,7 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("3-equipment", 3, {}),
     ("4-air", 4, {"select": ("room", "bed4")}),
     ("5-ducts", 5, {"select": ("run", "A5")}),
-    ("6-build", 6, {"select": ("piece", "register-A1")}),
+    ("6-build", 6, {"select": ("piece", "plenum-plenum-supply")}),
     ("7-readings", 7, {"select": ("register", "B4")}),
     ("8-handover", 8, {}),
     ("9-start", 0, {}),
