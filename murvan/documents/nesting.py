@@ -11,8 +11,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.metal.nesting import Nested, NestedSheet
 from murvan.documents.ink import INK, INK2, fonts
-from murvan.documents.patterns import LAYERS, MM, TEXT_MM
-from murvan.documents.patterns_pdf import BOLD, FONT, size_words
+from murvan.documents.patterns import MM, TEXT_MM, new_drawing
+from murvan.documents.patterns_pdf import BOLD, FONT, ring, size_words
 from murvan.units import Units
 
 
@@ -57,16 +57,11 @@ def write_nested(found: Nested, folder: Path, kinds: frozenset[str], units: Unit
 
 
 def _dxf(sheet: NestedSheet, target: Path) -> None:
-    from ezdxf.filemanagement import new
-    from ezdxf.units import MM as MILLIMETRES
-
-    drawing = new("R2010", units=MILLIMETRES)
-    for layer, colour in LAYERS.items():
-        drawing.layers.add(layer, color=colour)
+    drawing = new_drawing()
     space = drawing.modelspace()
     for x in sheet.placed:
-        for ring in (x.outline.exterior, *x.outline.interiors):
-            points = [(px * MM, py * MM) for px, py in list(ring.coords)[:-1]]
+        for edge in (x.outline.exterior, *x.outline.interiors):
+            points = [(px * MM, py * MM) for px, py in list(edge.coords)[:-1]]
             space.add_lwpolyline(points, close=True, dxfattribs={"layer": "CUT"})
         middle = x.outline.representative_point()
         text = space.add_text(f"{x.number} {x.what}, {x.pattern.name}", height=TEXT_MM, dxfattribs={"layer": "MARK"})
@@ -92,13 +87,8 @@ def _pdf(found: Nested, target: Path, units: Units) -> None:
         canvas.setStrokeColor(INK)
         canvas.setFont(FONT, 8)
         for x in sheet.placed:
-            for ring in (x.outline.exterior, *x.outline.interiors):
-                path = canvas.beginPath()
-                coords = list(ring.coords)
-                path.moveTo(coords[0][0] * scale, coords[0][1] * scale)
-                for px, py in coords[1:]:
-                    path.lineTo(px * scale, py * scale)
-                canvas.drawPath(path)
+            for edge in (x.outline.exterior, *x.outline.interiors):
+                ring(canvas, list(edge.coords), scale)
             middle = x.outline.representative_point()
             canvas.drawCentredString(middle.x * scale, middle.y * scale, f"{x.number} {x.pattern.name}")
         canvas.restoreState()

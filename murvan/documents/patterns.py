@@ -6,13 +6,16 @@ import csv
 from collections.abc import Iterator
 from math import cos, radians, sin
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from shapely.geometry import Polygon
 
 from murvan.design.metal.develop import Bend, Pattern
 from murvan.design.metal.pieces import ShopPiece
 from murvan.units import Units
+
+if TYPE_CHECKING:
+    from ezdxf.document import Drawing
 
 MM = 1000.0
 LAYERS = {"CUT": 7, "BEND": 3, "MARK": 1}
@@ -66,14 +69,20 @@ def bend_words(bend: Bend) -> str:
     return f"{'down' if bend.angle_deg > 0 else 'up'} {abs(bend.angle_deg):.0f}°"
 
 
-def write_dxf(x: Named, target: Path) -> None:
-    """One pattern: layers CUT, BEND and MARK, mm."""
+def new_drawing() -> Drawing:
+    """An empty drawing in mm with its layers."""
     from ezdxf.filemanagement import new
     from ezdxf.units import MM as MILLIMETRES
 
     drawing = new("R2010", units=MILLIMETRES)
     for layer, colour in LAYERS.items():
         drawing.layers.add(layer, color=colour)
+    return drawing
+
+
+def write_dxf(x: Named, target: Path) -> None:
+    """One pattern: layers CUT, BEND and MARK, mm."""
+    drawing = new_drawing()
     space = drawing.modelspace()
     cut, bend, mark = ({"layer": name} for name in LAYERS)
     space.add_lwpolyline(_mm(x.pattern.outline.exterior.coords), close=True, dxfattribs=cut)

@@ -147,24 +147,27 @@ def _draw(canvas: Canvas, x: Named, scale: float) -> None:
     """Cut lines whole, bends dashed, at so many points a metre."""
     canvas.setLineWidth(0.8)
     canvas.setStrokeColor(INK)
-    path = canvas.beginPath()
-    coords = list(x.pattern.outline.exterior.coords)
-    path.moveTo(coords[0][0] * scale, coords[0][1] * scale)
-    for px, py in coords[1:]:
-        path.lineTo(px * scale, py * scale)
-    canvas.drawPath(path)
+    ring(canvas, list(x.pattern.outline.exterior.coords), scale)
     for hole in x.pattern.holes:
         if len(hole.size_m) == 1:
             canvas.circle(hole.at_m[0] * scale, hole.at_m[1] * scale, hole.size_m[0] / 2 * scale)
         else:
-            ring = corners(hole.at_m, hole.size_m, hole.turn_deg)
-            for (ax, ay), (bx, by) in zip(ring, (*ring[1:], ring[0]), strict=True):
-                canvas.line(ax * scale, ay * scale, bx * scale, by * scale)
+            around = corners(hole.at_m, hole.size_m, hole.turn_deg)
+            ring(canvas, [*around, around[0]], scale)
     canvas.setDash(4, 3)
     canvas.setLineWidth(0.5)
     for b in drawn_bends(x.pattern):
         canvas.line(*(v * scale for v in (*b.start_m, *b.end_m)))
     canvas.setDash()
+
+
+def ring(canvas: Canvas, coords: list[tuple[float, ...]], scale: float) -> None:
+    """A closed line through points in m, at so many points a metre."""
+    path = canvas.beginPath()
+    path.moveTo(coords[0][0] * scale, coords[0][1] * scale)
+    for px, py in coords[1:]:
+        path.lineTo(px * scale, py * scale)
+    canvas.drawPath(path)
 
 
 def _tile(canvas: Canvas, x: Named, at: tuple[int, int], of: tuple[int, int], units: Units) -> None:
