@@ -219,9 +219,10 @@ def _run_pieces(run: LaidRun) -> list[tuple[str, tuple[float, ...], str, float, 
             )
         )
     else:
-        count = max(1, ceil(length / JOINT_M - 0.05))
-        for _ in range(count):
-            out.append(("Duct", size, "Sheet metal", length / count, gauge, kg_m * length / count))
+        # whole joints as they come, and one cut to what is left
+        whole = max(0, ceil(length / JOINT_M - 0.05) - 1)
+        for long in (*[JOINT_M] * whole, length - whole * JOINT_M):
+            out.append(("Duct", size, "Sheet metal", long, gauge, kg_m * long))
     if run.damper is not None:
         out.append(("Hand damper", size, "Fittings", 0.0, None, 0.0))
     if run.zone_damper:

@@ -255,6 +255,7 @@ class TestCutList(unittest.TestCase):
         pieces = [p for p in demo_results().cuts.pieces if p.what == "Duct" and p.run == "SA1"]
         self.assertAlmostEqual(sum(p.length_m for p in pieces), demo_results().runs["SA1"].length_m)
         self.assertTrue(all(p.length_m <= build.JOINT_M * 1.06 for p in pieces))
+        self.assertEqual({p.length_m for p in pieces[:-1]}, {build.JOINT_M}, "whole joints, and one that is cut")
 
     def test_ticks_count(self):
         job = with_design(
