@@ -28,6 +28,8 @@ class Patterns(WindowTest):
     def test_a_plenum_shows_its_sheets_and_its_holes(self):
         (picture,) = self.sections("Supply plenum", "Flat pattern")
         self.assertIsInstance(picture, Picture)
+        (stands,) = self.sections("Supply plenum", "As it stands")
+        self.assertEqual(len(stands.shows.holes), 4)
         (holes,) = self.sections("Supply plenum", "Holes, to the middle")
         self.assertEqual({r.label for r in holes.rows}, {"Hole SA1", "Hole P1", "Hole P2", "Hole SB1"})
 
@@ -36,7 +38,7 @@ class Patterns(WindowTest):
         self.assertIsInstance(bought, List_)
         self.assertEqual(bought.rows[0].note or bought.rows[0].value, "bought: damper")
         flex = next(p.what for p in self.view.r.cuts.pieces if p.section == "Flex")
-        self.assertEqual(self.sections(flex, "Flat pattern"), [])
+        self.assertEqual(self.sections(flex, "Flat pattern") + self.sections("Hand damper", "As it stands"), [])
 
     def test_both_measures_and_themes_draw(self):
         for what in ("Supply plenum", "Elbow with vanes", "Boot", "Take-off, 45°", "Transition"):

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.stations import build_solid
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
 from murvan.design.metal.develop import Pattern
 from murvan.design.metal.pieces import ShopPiece, shop_piece
@@ -13,7 +14,7 @@ from murvan.design.metal.shop import Shop
 from murvan.design.system.build import Piece
 from murvan.documents.patterns import corners, drawn_bends
 
-EACH_PX = 118.0
+EACH_PX, STANDS_PX = 118.0, 150.0
 
 
 def sections(view: View, piece: Piece) -> tuple[Section, ...]:
@@ -40,7 +41,13 @@ def sections(view: View, piece: Piece) -> tuple[Section, ...]:
         for x in found.patterns
         for h in x.holes
     )
-    return (picture, *((List_("Holes, to the middle", view.unit("size"), holes),) if holes else ()))
+    solid = found.solid
+    stands = (
+        (Picture("As it stands", "", STANDS_PX, lambda p, r: build_solid.draw(p, r, view.theme, solid), solid),)
+        if solid is not None
+        else ()
+    )
+    return (picture, *stands, *((List_("Holes, to the middle", view.unit("size"), holes),) if holes else ()))
 
 
 def _draw(p: QPainter, r: QRectF, view: View, found: ShopPiece) -> None:

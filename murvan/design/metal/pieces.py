@@ -36,6 +36,8 @@ class ShopPiece:
     piece: Piece
     patterns: tuple[Pattern, ...]
     bought: str = ""
+    solid: Solid | None = None
+    """As it stands; None of what is bought."""
 
     @property
     def sheet_m2(self) -> float:
@@ -60,8 +62,9 @@ SHEET = ("Sheet metal", "Fittings")
 
 def _shop_piece(piece: Piece, known: _Known, shop: Shop) -> ShopPiece:
     found = _solid(piece, known)
-    laid = _patterns(found, shop) if isinstance(found, _Made) else ()
-    return ShopPiece(piece, laid, found if isinstance(found, str) else "")
+    if isinstance(found, str):
+        return ShopPiece(piece, (), found)
+    return ShopPiece(piece, _patterns(found, shop), "", _stands(found))
 
 
 @dataclass(frozen=True)
@@ -73,8 +76,13 @@ class _Made:
 
 
 @lru_cache(maxsize=512)
+def _stands(made: _Made) -> Solid:
+    return made.make(*made.sizes)
+
+
+@lru_cache(maxsize=512)
 def _patterns(made: _Made, shop: Shop) -> tuple[Pattern, ...]:
-    solid = made.make(*made.sizes)
+    solid = _stands(made)
     whole = patterns(solid, shop)
     return whole if all(goes_on_stock(x) for x in whole) else patterns(halved(solid), shop)
 
