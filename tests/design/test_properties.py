@@ -262,7 +262,8 @@ class TestTrees(unittest.TestCase):
         before = solve(job).network
         runs = tuple(changed(x, damper=max(x.damper * 0.5, 0.05)) if x.id == f"b{k}" else x for x in job.design.runs)
         after = solve(with_design(job, runs=runs)).network
-        self.assertLessEqual(after.register_m3_s[f"s{k}"], before.register_m3_s[f"s{k}"] + 1e-6)
+        # a register that is drawn along draws less, too
+        self.assertLessEqual(abs(after.register_m3_s[f"s{k}"]), abs(before.register_m3_s[f"s{k}"]) + 1e-6)
         self.assertLessEqual(
             float(after.blowers["unit1"].flow_m3_s[0]), float(before.blowers["unit1"].flow_m3_s[0]) + 1e-6
         )

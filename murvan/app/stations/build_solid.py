@@ -6,9 +6,12 @@ from math import cos, radians, sin
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
 
+from murvan.app import paint
+from murvan.app.latest import Latest
+from murvan.app.painters import drawing
 from murvan.app.theme import Theme
 from murvan.design.metal.solids import Edge, Hole, Solid, loop_edges
 
@@ -19,8 +22,27 @@ SHARP_DEG = 15.0
 LIGHT = np.array([-0.35, -0.55, 0.75])
 
 
+_KEPT: Latest[QPixmap] = Latest()
+
+
 def draw(p: QPainter, r: QRectF, t: Theme, solid: Solid) -> None:
-    """As large as it goes; what lies behind first."""
+    """As large as it goes; kept, so that a part of it painted again is the same to the point."""
+    ratio = paint.device_ratio(p)
+    key = (solid, t, r.width(), r.height(), ratio)
+
+    def make() -> QPixmap:
+        picture = QPixmap(round(r.width() * ratio), round(r.height() * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        with drawing(picture) as inner:
+            _draw(inner, QRectF(0, 0, r.width(), r.height()), t, solid)
+        return picture
+
+    p.drawPixmap(round(r.left()), round(r.top()), _KEPT.of(key, make))
+
+
+def _draw(p: QPainter, r: QRectF, t: Theme, solid: Solid) -> None:
+    """What lies behind first."""
     turn = _turned(TURN_DEG, TILT_DEG)
     seen = solid.points @ turn.T
     low, high = seen[:, [0, 2]].min(axis=0), seen[:, [0, 2]].max(axis=0)
@@ -77,7 +99,7 @@ def _corners(solid: Solid, normals: Array) -> set[Edge]:
 
 def _shaded(t: Theme, shade: float, towards: bool) -> QColor:
     """Of the sheet in the light; the inside darker."""
-    steel = t("panel") if towards else t("chrome")
+    steel = t("outline") if t.dark else t("panel") if towards else t("chrome")
     return steel.darker(round(100 + 45 * (1 - shade)) if towards else 125)
 
 
