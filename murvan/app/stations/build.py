@@ -7,7 +7,6 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
 from murvan.app.plan.lens import Legend, Lens
-from murvan.app.stations import build_pattern
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -129,6 +128,8 @@ class BuildStation(Station):
         return Ledger(_columns(view), tuple(_piece_row(view, p) for p in here), tuple(other), total)
 
     def card(self, view: View) -> Card:
+        from murvan.app.stations import build_pattern  # sheet metal: the window starts without it
+
         p = self.piece(view)
         if p is None:
             return Card("Build", "Nothing to build yet", "none", hero_note="Build needs ducts: press 5")

@@ -13,6 +13,7 @@ from murvan.app import paint
 from murvan.app.latest import Latest
 from murvan.app.painters import drawing
 from murvan.app.theme import Theme
+from murvan.design.metal.develop import Planes
 from murvan.design.metal.solids import Edge, Hole, Solid, loop_edges
 
 Array = NDArray[np.float64]
@@ -53,7 +54,8 @@ def _draw(p: QPainter, r: QRectF, t: Theme, solid: Solid) -> None:
     def at(q: Array) -> QPointF:
         return QPointF(left + float(q[0] - low[0]) * scale, foot - float(q[2] - low[1]) * scale)
 
-    normals = np.array([_normal(solid.points[list(f)]) for f in solid.facets])
+    found = Planes.of(solid).normal
+    normals = np.array([found[k] for k in range(len(solid.facets))])
     depth = np.array([seen[list(f), 1].mean() for f in solid.facets])
     lines = _corners(solid, normals)
     for k in np.argsort(-depth).tolist():
@@ -68,7 +70,7 @@ def _draw(p: QPainter, r: QRectF, t: Theme, solid: Solid) -> None:
             p.setBrush(t("paper"))
             p.setPen(QPen(t("ink"), 1.0))
             for h in (h for h in solid.holes if h.facet == k):
-                p.drawPolygon(QPolygonF([at(q) for q in _hole(solid, h) @ turn.T]))
+                p.drawPolygon(QPolygonF([at(q) for q in _hole(solid, h, normals[k]) @ turn.T]))
         p.setPen(QPen(t("ink") if towards else t("ink2"), 1.1 if towards else 0.8))
         for a, b in (e for e in loop_edges(facet) if e in lines):
             p.drawLine(at(seen[a]), at(seen[b]))
@@ -80,11 +82,6 @@ def _turned(turn_deg: float, tilt_deg: float) -> Array:
     about = np.array([[cos(a), sin(a), 0.0], [-sin(a), cos(a), 0.0], [0.0, 0.0, 1.0]])
     tilt = np.array([[1.0, 0.0, 0.0], [0.0, cos(b), -sin(b)], [0.0, sin(b), cos(b)]])
     return np.asarray(tilt @ about)
-
-
-def _normal(polygon: Array) -> Array:
-    fan = np.cross(polygon[1:-1] - polygon[0], polygon[2:] - polygon[0]).sum(axis=0)
-    return np.asarray(fan / max(float(np.linalg.norm(fan)), 1e-12))
 
 
 def _corners(solid: Solid, normals: Array) -> set[Edge]:
@@ -103,11 +100,11 @@ def _shaded(t: Theme, shade: float, towards: bool) -> QColor:
     return steel.darker(round(100 + 45 * (1 - shade)) if towards else 125)
 
 
-def _hole(solid: Solid, h: Hole) -> Array:
+def _hole(solid: Solid, h: Hole, normal: Array) -> Array:
     """Round a hole, in space."""
     corners = solid.points[list(solid.facets[h.facet])]
     x = (corners[1] - corners[0]) / np.linalg.norm(corners[1] - corners[0])
-    y = np.cross(_normal(corners), x)
+    y = np.cross(normal, x)
     middle = corners[0] + x * h.along_m + y * h.across_m
     if len(h.size_m) == 1:
         turn = np.linspace(0, 2 * np.pi, 33)[:-1]

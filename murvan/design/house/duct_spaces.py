@@ -64,17 +64,14 @@ def _around(job: Job, at: NDArray[np.float64]) -> _Around:
 
 def _lies(job: Job, around: _Around, k: int, storey_id: str, height_m: float, at: Point) -> Lies:
     """What lies at one of the places."""
-    order = [s.id for s in job.storeys]
-    n = order.index(storey_id)
-    storey, rooms = job.storeys[n], around.rooms[k]
-    _on(rooms, storey_id)
-    found = _lies_in(job, around, k, storey, height_m, at)
+    found = _lies_by_height(job, around, k, storey_id, height_m, at)
     return found._replace(in_chase=True) if any(x.kind == "chase" for x in around.boxed[k]) else found
 
 
-def _lies_in(job: Job, around: _Around, k: int, storey: Storey, height_m: float, at: Point) -> Lies:
-    order, storey_id, rooms = [s.id for s in job.storeys], storey.id, around.rooms[k]
-    n, here = order.index(storey_id), _on(rooms, storey_id)
+def _lies_by_height(job: Job, around: _Around, k: int, storey_id: str, height_m: float, at: Point) -> Lies:
+    order, rooms = [s.id for s in job.storeys], around.rooms[k]
+    n = order.index(storey_id)
+    storey, here = job.storeys[n], _on(rooms, storey_id)
     if height_m >= _ceiling_m(here, storey) - AT_CEILING_M:
         upper = order[n + 1] if n + 1 < len(order) else ""
         return _over(at, storey, bool(_on(rooms, upper)), here, around.garages[k], around.attics[k])

@@ -73,15 +73,10 @@ class Pattern:
         x0, y0, x1, y1 = self.outline.bounds
         return x1 - x0, y1 - y0
 
-    @property
-    def net_m2(self) -> float:
-        """Of the piece as it stands, without what is added, holes out."""
-        return float(sum(Polygon(f).area for f in self.facets) - sum(_shape(h).area for h in self.holes))
-
 
 def patterns(solid: Solid, shop: Shop) -> tuple[Pattern, ...]:
     """Every sheet of a piece laid flat."""
-    joined, planes = _partners(solid), _Planes.of(solid)
+    joined, planes = _partners(solid), Planes.of(solid)
     return tuple(_pattern(solid, sheet, shop, joined, planes) for sheet in solid.sheets)
 
 
@@ -95,7 +90,7 @@ def _partners(solid: Solid) -> dict[Edge, list[str]]:
     return found
 
 
-def _pattern(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[str]], planes: _Planes) -> Pattern:
+def _pattern(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[str]], planes: Planes) -> Pattern:
     laid = _laid_flat(solid, sheet, planes)
     chains = list(_chains(_boundary(solid, sheet, laid), _widths(solid, sheet, shop, joined)))
     net = Polygon([half.a for half, _ in _in_order(chains)])
@@ -172,7 +167,7 @@ class _Laid:
     """Facet and place of an edge in it to the same of the facet that is bent from it there."""
 
 
-def _laid_flat(solid: Solid, sheet: SheetOf, planes: _Planes) -> _Laid:
+def _laid_flat(solid: Solid, sheet: SheetOf, planes: Planes) -> _Laid:
     """Facets in the plane, what each hangs on, and the bends between them."""
     owners: dict[Edge, list[tuple[int, int]]] = {}
     for k in sheet.facets:
@@ -215,19 +210,19 @@ def _boundary(solid: Solid, sheet: SheetOf, laid: _Laid) -> Iterator[_Half]:
 
 
 @dataclass(frozen=True)
-class _Planes:
+class Planes:
     """Every facet in its own plane, seen from outside: its first edge along x."""
 
     normal: dict[int, Array]
     flat: dict[int, Array]
 
     @staticmethod
-    def of(solid: Solid) -> _Planes:
+    def of(solid: Solid) -> Planes:
         """All facets of as many points at once."""
         by_size: dict[int, list[int]] = {}
         for k, facet in enumerate(solid.facets):
             by_size.setdefault(len(facet), []).append(k)
-        out = _Planes({}, {})
+        out = Planes({}, {})
         for ids in by_size.values():
             p = solid.points[np.array([solid.facets[k] for k in ids])]
             away = p - p[:, :1]

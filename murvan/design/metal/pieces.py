@@ -39,11 +39,6 @@ class ShopPiece:
     solid: Solid | None = None
     """As it stands; None of what is bought."""
 
-    @property
-    def sheet_m2(self) -> float:
-        """Cut for it, with what is added."""
-        return float(sum(p.outline.area for p in self.patterns))
-
 
 def shop_pieces(results: Results, shop: Shop) -> tuple[ShopPiece, ...]:
     """Every piece of the design that is sheet, in the order of the cut list."""

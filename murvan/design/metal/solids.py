@@ -63,26 +63,6 @@ class Solid:
     names: dict[int, str] = field(default_factory=dict)
     """What facets are called: 'front', 'top'."""
 
-    @property
-    def area_m2(self) -> float:
-        """Of all its facets, holes cut out."""
-        whole = sum(area_m2(self.points[list(f)]) for f in self.facets)
-        return whole - sum(hole_area_m2(h) for h in self.holes)
-
-
-def hole_area_m2(hole: Hole) -> float:
-    """Of a hole."""
-    if len(hole.size_m) == 1:
-        return pi * hole.size_m[0] ** 2 / 4
-    return hole.size_m[0] * hole.size_m[1]
-
-
-def area_m2(polygon: Array) -> float:
-    """Of a flat polygon in space, (k, 3)."""
-    first = polygon[0]
-    fan = np.cross(polygon[1:-1] - first, polygon[2:] - first)
-    return float(np.linalg.norm(fan.sum(axis=0)) / 2)
-
 
 def edge(a: int, b: int) -> Edge:
     """Between two points."""

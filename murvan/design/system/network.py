@@ -239,8 +239,8 @@ def build(
     door_branch, shut = _add_ways(b, job, room, density)
     leaks = list(shell_leaks(job, geometry, any(x.weather for x in states)))
     shell = _add_shell(b, leaks, room)
-    exhaust = _add_exhausts(b, job, room, states)
-    fans += [(at, exhaust_curve(_exhaust_m3_s(job, i))) for i, (at, _) in exhaust.items()]
+    exhaust, drawing = _add_exhausts(b, job, room, states)
+    fans += drawing
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
@@ -252,21 +252,21 @@ def build(
     return b.circuit(tuple(fans), density, parting), layout
 
 
-def _exhaust_m3_s(job: Job, room: str) -> float:
-    return next(r.exhaust.flow_m3_s for r in job.rooms if r.id == room and r.exhaust is not None)
-
-
 def _add_exhausts(
     b: _Builder, job: Job, room: dict[str, int], states: tuple[Situation, ...]
-) -> dict[str, tuple[int, Array]]:
-    """Branch of each exhaust fan that runs in some situation, and in which it does."""
+) -> tuple[dict[str, tuple[int, Array]], list[tuple[int, FanCurve]]]:
+    """Branch of each exhaust fan that runs in some situation, and in which it does; their curves in the same order."""
     out: dict[str, tuple[int, Array]] = {}
+    curves: list[tuple[int, FanCurve]] = []
     for r in job.rooms:
         if r.exhaust is not None:
             runs = np.array([float(r.exhaust.continuous or r.id in x.fans) for x in states])
             if runs.any():
-                out[r.id] = (b.branch(room[r.id], OUTDOORS, k=exhaust_k(r.exhaust.flow_m3_s)), runs)
-    return out
+                rated = r.exhaust.flow_m3_s
+                at = b.branch(room[r.id], OUTDOORS, k=exhaust_k(rated))
+                out[r.id] = (at, runs)
+                curves.append((at, exhaust_curve(rated)))
+    return out, curves
 
 
 def _head(

@@ -57,3 +57,27 @@ def as_it_stands(found, wanted):
         float(np.linalg.norm((p - oa) @ rotation.T + ob - q, axis=1).max())
         for p, q in zip(found, wanted, strict=True)
     )
+
+
+def hole_m2(hole):
+    return np.pi * hole.size_m[0] ** 2 / 4 if len(hole.size_m) == 1 else hole.size_m[0] * hole.size_m[1]
+
+
+def net_m2(pattern):
+    """Of the facets of a pattern laid flat, holes out, without what is added: by the shoelace sum."""
+
+    def area(p):
+        x, y = p.T
+        return 0.5 * abs(x @ np.roll(y, -1) - y @ np.roll(x, -1))
+
+    return sum(area(f) for f in pattern.facets) - sum(map(hole_m2, pattern.holes))
+
+
+def solid_m2(solid):
+    """Of a piece in space, holes out."""
+
+    def area(p):
+        fan = np.cross(p[1:-1] - p[0], p[2:] - p[0])
+        return np.linalg.norm(fan.sum(axis=0)) / 2
+
+    return sum(area(solid.points[list(f)]) for f in solid.facets) - sum(map(hole_m2, solid.holes))

@@ -32,7 +32,7 @@ class OfTheSamples(unittest.TestCase):
                     for y in sheet.placed[k + 1 :]:
                         self.assertGreaterEqual(x.outline.distance(y.outline), KERF_MM / 1000 - 1e-6)
             self.assertLess(found.waste, 0.35)
-            cut = sum(x.sheet_m2 for x in pieces)
+            cut = sum(p.outline.area for x in pieces for p in x.patterns)
             stock = sum(s.size_m[0] * s.size_m[1] for s in found.sheets)
             self.assertAlmostEqual(found.waste, 1 - cut / stock, 9)
 

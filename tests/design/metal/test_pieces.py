@@ -7,6 +7,7 @@ from murvan.design import solve
 from murvan.design.metal.pieces import FACE_SIDE, shop_pieces
 from murvan.design.metal.shop import Shop
 from murvan.model.edit import replace
+from tests.design.metal.folding import net_m2
 from tests.houses import INCH, box, demo, demo_results
 
 SHOP = Shop()
@@ -45,12 +46,12 @@ class OfADesign(unittest.TestCase):
         x = next(x for x in self.of("Duct") if x.piece.run == "SA1")
         (p,) = x.patterns
         w, h = x.piece.size
-        self.assertAlmostEqual(p.net_m2, 2 * (w + h) * x.piece.length_m)
+        self.assertAlmostEqual(net_m2(p), 2 * (w + h) * x.piece.length_m)
 
     def test_pieces_made_alike_share_their_patterns(self):
         first = {}
         for x in self.of("Boot"):
-            key = (x.patterns[0].size_m, x.patterns[0].net_m2)
+            key = (x.patterns[0].size_m, net_m2(x.patterns[0]))
             self.assertIs(first.setdefault(key, x.patterns[0]), x.patterns[0])
         self.assertLess(len(first), len(self.of("Boot")))
 
