@@ -22,6 +22,8 @@ class _Body(QWidget):
     def __init__(self, card: CardView) -> None:
         super().__init__(card)
         self.card = card
+        self._drag: tuple[QRectF, Picture] | None = None
+        self._from = QPointF()
         self.setMouseTracking(True)
 
     def paintEvent(self, e: QPaintEvent | None) -> None:
@@ -34,7 +36,19 @@ class _Body(QWidget):
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is not None and e.button() == Qt.MouseButton.LeftButton:
             self.setFocus()
-            self.card.press(e.position())
+            self._drag = self.card.picture_at(e.position())
+            self._from = e.position()
+            if self._drag is None:
+                self.card.press(e.position())
+
+    def mouseMoveEvent(self, e: QMouseEvent | None) -> None:
+        if e is not None and self._drag is not None and self._drag[1].drag is not None:
+            by, self._from = e.position() - self._from, e.position()
+            self._drag[1].drag(by.x(), by.y())
+            self.update(self._drag[0].toAlignedRect())
+
+    def mouseReleaseEvent(self, e: QMouseEvent | None) -> None:
+        self._drag = None
 
 
 class CardView(QScrollArea):
@@ -273,6 +287,14 @@ class CardView(QScrollArea):
             if rect.contains(at):
                 self.picked.emit(*key)
                 return
+
+    def picture_at(self, at: QPointF) -> tuple[QRectF, Picture] | None:
+        """A picture there that can be dragged, with where it is."""
+        for y, h, s in self._layout:
+            r = QRectF(0, y, WIDTH, h)
+            if isinstance(s, Picture) and s.drag is not None and r.contains(at):
+                return r, s
+        return None
 
     def show_arithmetic(self) -> None:
         """Scroll to the arithmetic."""

@@ -133,7 +133,7 @@ class MainWindow(Frame):
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         """A digit that is no station's key starts a reading too; Esc drops a search under way."""
-        if e is not None and e.key() == Qt.Key.Key_Escape and self.doing.laying.stop():
+        if e is not None and e.key() == Qt.Key.Key_Escape and (self.page.let_be() or self.doing.laying.stop()):
             return
         if e is not None and e.text() in ("0", "9") and self.keyboard.type_reading(e.text()):
             return
@@ -381,7 +381,7 @@ class MainWindow(Frame):
         for command_id, picture in (*self.station.own_tools, *EVERYWHERE):
             c = BY_ID[command_id]
             key = c.keys[0]
-            out.append(Tool(command_id, picture, key if len(key) < 3 else f"^{key[-1]}", f"{c.name}  {key}"))
+            out.append(Tool(command_id, picture, _short(key), f"{c.name}  {key}"))
         return tuple(out)
 
     def _prefs_changed(self) -> None:
@@ -676,3 +676,8 @@ class MainWindow(Frame):
         self.doing.laying.searcher.stop()
         self.document.shut_down()
         e.accept()
+
+
+def _short(key: str) -> str:
+    """A key as it goes on a button: '⇧Z', '^0'."""
+    return key if len(key) < 3 else f"{'⇧' if key.startswith('Shift+') else '^'}{key[-1]}"

@@ -100,7 +100,7 @@ EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "si
 AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
-PLENUMS = Reads("plenums", "plenums", "runs")
+PLENUMS = Reads("plenums", "plenums", "runs", indoor=("way", "turn_deg"))
 BUILD = Reads(
     "build", *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id"), rooms=("id", "name")
 )

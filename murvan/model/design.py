@@ -199,7 +199,9 @@ class Joint(Record):
     face: Face | None = None
     """Of the plenum, where a tree starts."""
     face_from_end_m: float | None = Field(None, ge=0, le=5)
-    """Distance from the plenum's far end to the edge of the take-off."""
+    """Distance from the plenum's far end to the edge of the take-off; none: where it goes."""
+    face_along_m: float | None = Field(None, ge=0, le=5)
+    """Of the take-off's middle from the face's left edge, seen from outside with the air going up; none: where it goes."""
 
 
 class DuctRun(Record):
@@ -271,8 +273,12 @@ class Register(Record):
     """Its part of the room's air, against the room's other registers."""
 
 
+Span = Literal["width_m", "depth_m", "height_m"]
+
+
 class Plenum(Record):
-    """The box on the unit that the runs leave or enter."""
+    """The box on the unit that the runs leave or enter. Width and depth are across the air, height is along it: upright on an
+    upright unit, away from one that lies, where its depth is upright."""
 
     id: Id
     indoor: Id
@@ -282,6 +288,10 @@ class Plenum(Record):
     height_m: float = Field(gt=0.05, le=4)
     position_m: Point
     school: Literal["central", "fan_coil"] = "central"
+    held: tuple[Span, ...] = Field((), max_length=3)
+    """Sides that were chosen by hand: sizing leaves them."""
+    canvas: bool = True
+    """A canvas connector joins it to the unit."""
 
 
 class Tick(Record):

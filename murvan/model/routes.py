@@ -62,6 +62,7 @@ class LaidRun(DuctRun):
     face: Face | None = None
     """Plenum face it leaves."""
     face_from_end_m: float | None = None
+    face_along_m: float | None = None
     pieces: tuple[Fitting, ...] = ()
     """Its fittings: its own where it names them, else those that follow."""
 
@@ -117,6 +118,7 @@ def laid_runs(
             "level_m": joints[r.end].height_m,
             "face": first.face,
             "face_from_end_m": first.face_from_end_m,
+            "face_along_m": first.face_along_m,
             "pieces": r.fittings if r.fittings is not None else tuple(derived(own, over)),
         }
         was = old.get(r.id)

@@ -29,7 +29,7 @@ class Patterns(WindowTest):
         (picture,) = self.sections("Supply plenum", "Flat pattern")
         self.assertIsInstance(picture, Picture)
         (stands,) = self.sections("Supply plenum", "As it stands")
-        self.assertEqual(len(stands.shows.holes), 4)
+        self.assertEqual(len(stands.shows[0].holes), 4)
         (holes,) = self.sections("Supply plenum", "Holes, to the middle")
         self.assertEqual({r.label for r in holes.rows}, {"Hole SA1", "Hole P1", "Hole P2", "Hole SB1"})
 

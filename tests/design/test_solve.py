@@ -25,7 +25,8 @@ def stage(r, name):
 def same(a, b):
     """Deep equality of results with arrays in them."""
     if isinstance(a, np.ndarray):
-        return np.allclose(a, b, rtol=1e-7, atol=1e-9, equal_nan=True)
+        # pressures agree to 1e-9 Pa; flow through a duct with next to no resistance follows from them less sharply
+        return np.allclose(a, b, rtol=1e-7, atol=5e-9, equal_nan=True)
     if dataclasses.is_dataclass(a) and not isinstance(a, type):
         return all(same(getattr(a, f.name), getattr(b, f.name)) for f in dataclasses.fields(a) if f.compare)
     if isinstance(a, dict):

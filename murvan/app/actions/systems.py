@@ -18,6 +18,7 @@ from murvan.design.lay import copy_register, lay_registers, take_run_away, turne
 from murvan.design.system.balancing import balanced
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
+from murvan.design.system.plenums import PlenumDesign, placed_anew, sized_plenum
 from murvan.design.system.siting import surroundings
 from murvan.design.system.sizing import size_and_balance
 from murvan.model import Job, remove
@@ -50,6 +51,8 @@ class Systems(Part):
             "ducts.turn": self.ducts_turn,
             "ducts.remove": self.ducts_remove,
             "ducts.size_all": self.ducts_size_all,
+            "ducts.plenum_size": self.ducts_plenum_size,
+            "ducts.plenum_place": self.ducts_plenum_place,
             "ducts.balance": self.ducts_balance,
             "build.hang": self.build_hang,
             "build.next": self.build_next,
@@ -271,6 +274,26 @@ class Systems(Part):
         view = self.view
         if view is not None:
             self.window.edit("Balance the dampers", lambda job: balanced(solve(job, view.r)))
+
+    def _plenum(self) -> PlenumDesign | None:
+        """The plenum in hand."""
+        from murvan.app.stations.ducts_plenum import in_hand  # sheet metal: the window starts without it
+
+        found = in_hand(self.view) if self.view is not None else None
+        if found is None:
+            self.window.status.say("No plenum yet: place the unit (U)")
+        return found
+
+    def ducts_plenum_size(self) -> None:
+        x, view = self._plenum(), self.view
+        if x is not None and view is not None:
+            laid = view.r.laid
+            self.window.edit(f"Size the {x.plenum.side} plenum", lambda job: sized_plenum(job, x, laid))
+
+    def ducts_plenum_place(self) -> None:
+        x = self._plenum()
+        if x is not None:
+            self.window.edit(f"Place take-offs of the {x.plenum.side} plenum", lambda job: placed_anew(job, x))
 
     def build_hang(self) -> None:
         view, station = self.view, self.window.station

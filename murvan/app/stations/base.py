@@ -12,7 +12,7 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import ClassVar, Literal, Protocol
 
-from PyQt6.QtCore import QRectF, pyqtBoundSignal
+from PyQt6.QtCore import QPointF, QRectF, pyqtBoundSignal
 from PyQt6.QtGui import QPainter
 
 from murvan.app.document import Figures
@@ -244,6 +244,8 @@ class Picture:
     paint: Paint
     shows: object = None
     """What decides how it looks, besides theme and units; None: it is painted anew each time."""
+    drag: Callable[[float, float], None] | None = None
+    """What a drag of so many px over it does; it is painted anew then."""
 
 
 @dataclass(frozen=True)
@@ -296,10 +298,27 @@ class Strip:
 
 @dataclass(frozen=True)
 class Canvas:
-    """A painted page in place of the plan; `click` gets the position and the page's rectangle."""
+    """A painted page in place of the plan; `click` and `hand` get the position and the page's rectangle."""
 
     paint: Paint
     click: Callable[[float, float, QRectF], None] | None = None
+    hand: Hand | None = None
+
+
+class Hand(Protocol):
+    """What takes hold of things on a page."""
+
+    def press(self, at: QPointF, page: QRectF) -> bool:
+        """Take hold of what is there; whether there is something."""
+
+    def move(self, at: QPointF, page: QRectF) -> None:
+        """Carry it along."""
+
+    def release(self) -> None:
+        """Let go of it."""
+
+    def let_be(self) -> bool:
+        """Put it back where it was; whether something was held."""
 
 
 @dataclass(frozen=True)

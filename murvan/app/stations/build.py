@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
 from murvan.app.plan.lens import Legend, Lens
+from murvan.app.solid_eye import Eye
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -39,6 +40,11 @@ class BuildStation(Station):
     lenses = ("Pieces",)
     tools = (("build.hang", "hang"), ("build.next", "next"), ("build.patterns", "flat-pattern"))
     kinds = ("piece", "run", "register", "room")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.eye = Eye()
+        """Where pieces are looked at from."""
 
     def reached(self, view: View) -> bool:
         return view.r.cuts.done > 0
@@ -179,7 +185,7 @@ class BuildStation(Station):
                 (view.num("mass", p.weight_kg), view.unit("mass"), "ink"),
             ),
             (
-                *build_pattern.sections(view, p),
+                *build_pattern.sections(view, p, self.eye),
                 *arith,
                 List_("Buy list", "", rows),
                 Buttons(

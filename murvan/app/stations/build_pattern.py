@@ -6,18 +6,20 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.stations import build_solid
+from murvan.app.solid_eye import Eye
+from murvan.app.solid_look import draw
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
 from murvan.design.metal.develop import Pattern
 from murvan.design.metal.pieces import ShopPiece, shop_piece
 from murvan.design.metal.shop import Shop
+from murvan.design.metal.solids import Solid
 from murvan.design.system.build import Piece
 from murvan.documents.patterns import corners, drawn_bends
 
-EACH_PX, STANDS_PX = 118.0, 150.0
+EACH_PX, STANDS_PX = 118.0, 190.0
 
 
-def sections(view: View, piece: Piece) -> tuple[Section, ...]:
+def sections(view: View, piece: Piece, eye: Eye) -> tuple[Section, ...]:
     """The picture of its sheets, or why it is bought; nothing of what is not sheet."""
     found = shop_piece(view.r, piece, Shop())
     if found is None:
@@ -42,12 +44,20 @@ def sections(view: View, piece: Piece) -> tuple[Section, ...]:
         for h in x.holes
     )
     solid = found.solid
-    stands = (
-        (Picture("As it stands", "", STANDS_PX, lambda p, r: build_solid.draw(p, r, view.theme, solid), solid),)
-        if solid is not None
-        else ()
-    )
+    stands = (_stands(view, solid, eye),) if solid is not None else ()
     return (picture, *stands, *((List_("Holes, to the middle", view.unit("size"), holes),) if holes else ()))
+
+
+def _stands(view: View, solid: Solid, eye: Eye) -> Picture:
+    """The piece as it stands, to be turned."""
+    return Picture(
+        "As it stands",
+        f"{view.unit('size')}, drag to turn",
+        STANDS_PX,
+        lambda p, r: draw(p, r, view.theme, solid, eye, lambda m: view.num("size1", m)),
+        (solid, eye.turn_deg, eye.tilt_deg),
+        eye.drag,
+    )
 
 
 def _draw(p: QPainter, r: QRectF, view: View, found: ShopPiece) -> None:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from types import MappingProxyType
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
@@ -9,8 +12,10 @@ from murvan.app import paint
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.texts import APART
+from murvan.app.solid_eye import Eye
 from murvan.app.stations.base import (
     Arith,
+    Canvas,
     Card,
     Cell,
     Column,
@@ -27,24 +32,28 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import box_card, ducted_in_hand, run_buttons, run_fields, unit_card
+from murvan.app.stations.ducts_unfolded import shown_of, unfolded
 from murvan.design.system import ducts, explain_ducts
 from murvan.design.system.build import FITTING_WORDS, size_text
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.explain_ducts import way_words
 from murvan.design.system.parting import branch_deg
-from murvan.design.system.plenums import PlenumDesign, explain_plenum, face_width_m
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.routes import parents
 
-INCH = 0.0254
+if TYPE_CHECKING:
+    from murvan.app.stations.ducts_plenum import PlenumHand
+
+PLENUMS = 3
+"""The lens of the faces of plenums."""
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
 SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
 
 
 class DuctsStation(Station):
     number, name = 5, "Ducts"
-    lenses = ("Duct tree", "Friction", "Speed")
+    lenses = ("Duct tree", "Friction", "Speed", "Plenums")
     tools = (
         ("ducts.lay", "swap"),
         ("tool.unit", "indoor-unit"),
@@ -58,16 +67,35 @@ class DuctsStation(Station):
         ("ducts.size_all", "measure"),
         ("ducts.balance", "flow-hood"),
     )
+    lens_tools = MappingProxyType(
+        {3: (("ducts.plenum_size", "measure"), ("ducts.plenum_place", "trunk"), ("ducts.lay", "swap"))}
+    )
     picks_units = True
 
     def __init__(self) -> None:
         super().__init__()
         self.scope = "run"
         """Which runs a change on the card is meant for."""
+        self.eye = Eye()
+        """Where the plenum is looked at from."""
+        self._hand: PlenumHand | None = None
         self._spots: Latest[tuple[IndoorUnit, ...]] = Latest()
 
     def shown(self) -> tuple[object, ...]:
         return (self.scope,)
+
+    @property
+    def at_plenums(self) -> bool:
+        """Whether the faces of a plenum are shown."""
+        return self.lens_index == PLENUMS
+
+    def canvas(self, view: View) -> Canvas | None:
+        if not self.at_plenums or not view.ducted.plenums:
+            return None
+        from murvan.app.stations import ducts_plenum  # sheet metal: the window starts without it
+
+        self._hand = self._hand or ducts_plenum.PlenumHand()
+        return ducts_plenum.canvas(view, self._hand)
 
     def set_scope(self, scope: str, view: View) -> None:
         """Changes on the card are meant for other runs from now on."""
@@ -127,7 +155,7 @@ class DuctsStation(Station):
             if got is not None and abs(got - a.design_m3_s[i]) > APART * a.design_m3_s[i]:
                 out.room_text[r.id].append((f"gets {view.num('flow', got)}", "", 13, 600, "look"))
         storey = next((s for s in view.job.storeys if s.id == view.storey), None)
-        if self.lens_index:
+        if self.lens_index in (1, 2):
             for x in view.r.runs.values():
                 value = x.friction_pa_m if self.lens_index == 1 else x.velocity_m_s
                 out.fills[f"run:{x.run.id}"] = step_fill(
@@ -168,6 +196,10 @@ class DuctsStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
+        if self.at_plenums and view.ducted.plenums:
+            from murvan.app.stations import ducts_plenum
+
+            return ducts_plenum.ledger(view)
         leaves = [x for x in view.r.runs.values() if x.ends_in and x.run.side == "supply"]
         air = float(view.r.airflow.design_m3_s.sum())
         total = Row(None, (Cell("House"), *_sums(view, leaves, air), Cell(), Cell()))
@@ -182,6 +214,12 @@ class DuctsStation(Station):
 
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
+        if view.ducted.plenums and (self.at_plenums or (s is not None and s.kind == "plenum")):
+            from murvan.app.stations import ducts_plenum
+
+            box = ducts_plenum.in_hand(view)
+            if box is not None:
+                return ducts_plenum.card(view, box, self.eye)
         if s and s.kind == "place":
             return box_card(view, s.id)
         if not runs:
@@ -193,10 +231,6 @@ class DuctsStation(Station):
             run_id = s.id
         elif s and s.kind == "register":
             run_id = next((x.id for x in view.job.design.runs if x.register_id == s.id), None)
-        elif s and s.kind == "plenum":
-            p = next((x for x in view.s.plenums if x.plenum.side == s.id), None)
-            if p is not None:
-                return self._plenum(view, p)
         if run_id is None:
             room = room_of(view)
             ids = {x.id for x in view.job.design.registers if x.room == room}
@@ -234,27 +268,6 @@ class DuctsStation(Station):
                 *rates,
                 _pieces(view, x),
                 run_buttons(view),
-            ),
-        )
-
-    def _plenum(self, view: View, x: PlenumDesign) -> Card:
-        return Card(
-            f"Plenum · {view.storey_name(view.indoor.storey)}",
-            f"{x.plenum.side.capitalize()} plenum",
-            "good" if x.area_m2 >= 0.95 * x.wanted_area_m2 else "look",
-            "",
-            ((view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"),),
-            f"{view.num('size', x.plenum.width_m)} × {view.num('size', x.plenum.depth_m)} × {view.text('size', x.plenum.height_m)}",
-            (),
-            (
-                Picture(
-                    "Unfolded",
-                    f"{view.unit('size')}, from outside",
-                    150,
-                    lambda p, r: _unfolded(p, r, view, x, ""),
-                    _faces(x),
-                ),
-                Arith(explain_plenum(x)),
             ),
         )
 
@@ -379,8 +392,8 @@ def _plenum_picture(view: View, run: DuctRun) -> tuple[Picture, ...]:
             f"{run.side.capitalize()} plenum, unfolded",
             f"{view.unit('size')}, from outside",
             150,
-            lambda p, r: _unfolded(p, r, view, plenum, root),
-            (*_faces(plenum), root),
+            lambda p, r: unfolded(p, r, view, plenum, root),
+            (*shown_of(plenum), root),
         ),
     )
 
@@ -517,67 +530,3 @@ def _ends(p: QPainter, r: QRectF, view: View, whole: float, width: float) -> Non
         if chosen or (px - w / 2 > last + 4 and clear):
             paint.text(p, px, 90, x.run.tag, 11, 700 if chosen else 600, t("ink"), "c")
             last = max(last, px + w / 2)
-
-
-def _faces(x: PlenumDesign) -> tuple[object, ...]:
-    """What its unfolded picture shows: not the air."""
-    return (x.plenum, *((o.run, o.face, o.along_m, o.up_m, o.width_m, o.height_m) for o in x.take_offs))
-
-
-def _unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) -> None:
-    """Four faces side by side and the top above the north one, take-offs in place."""
-    t, box = view.theme, x.plenum
-    faces = ("west", "north", "east", "south")
-    widths = [face_width_m(box, f) for f in faces]
-    k = min((r.width() - 42) / sum(widths), (r.height() - 22) / (box.height_m + box.depth_m))
-    left = r.left()
-    top_y = r.top() + 2
-    body_y = top_y + box.depth_m * k
-    colour = "supply" if box.side == "supply" else "return"
-    xs: dict[str, float] = {}
-    at = left
-    for f, w in zip(faces, widths, strict=True):
-        xs[f] = at
-        on = any(o.run.id == chosen and o.face == f for o in x.take_offs)
-        p.setPen(QPen(t("ink"), 1.3))
-        p.setBrush(t("select_soft") if on else t("paper"))
-        p.drawRect(QRectF(at, body_y, w * k, box.height_m * k))
-        below = body_y + box.height_m * k + 14
-        paint.text(p, at + w * k / 2, below, f"{f[0].upper()} {view.num('size', w)}", 11, 600, t("ink"), "c", w * k)
-        at += w * k
-    xs["top"] = xs["north"]
-    p.setPen(QPen(t("ink"), 1.3))
-    p.setBrush(t("select_soft") if any(o.run.id == chosen and o.face == "top" for o in x.take_offs) else t("paper"))
-    p.drawRect(QRectF(xs["top"], top_y, box.width_m * k, box.depth_m * k))
-    paint.text(p, xs["top"] + box.width_m * k + 5, top_y + 12, "Top", 11.5, 500, t("ink2"))
-    for o in x.take_offs:
-        base = top_y + box.depth_m * k if o.face == "top" else body_y + box.height_m * k
-        c = QPointF(xs[o.face] + o.along_m * k, base - o.up_m * k)
-        w, h = o.width_m * k, o.height_m * k
-        on = o.run.id == chosen
-        p.setPen(QPen(t("ink"), 2.4 if on else 1.3))
-        p.setBrush(t(colour) if on else t(f"{colour}_soft"))
-        shape = QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
-        if o.run.shape == "round":
-            p.drawEllipse(shape)
-        else:
-            p.drawRect(shape)
-        if on:
-            p.setPen(QPen(t("select"), 1.2))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRect(shape.adjusted(-3, -3, 3, 3))
-        label = o.run.tag
-        paint.text(
-            p,
-            c.x(),
-            shape.bottom() + 11 if h < 26 else c.y() + 4,
-            label,
-            11,
-            700,
-            t("ink") if h < 26 or not on else t.on(t(colour)),
-            "c",
-        )
-    x1 = left + sum(widths) * k
-    p.setPen(QPen(t("outline"), 1))
-    p.drawLine(QPointF(x1 + 8, body_y), QPointF(x1 + 8, body_y + box.height_m * k))
-    paint.text(p, x1 + 12, body_y + box.height_m * k / 2 + 4, view.num("size", box.height_m), 11.5, 600, t("ink"))

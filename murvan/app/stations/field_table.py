@@ -39,6 +39,8 @@ from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse
 
 Options = tuple[tuple[str, str], ...]
+SCHOOLS: Options = (("central", "central unit"), ("fan_coil", "slim unit"))
+CANVAS: Options = (("yes", "canvas"), ("no", "screwed on"))
 
 
 def _damper(run: Any) -> float:
@@ -333,6 +335,18 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "tap": Declared("tap", "Blower tap", "text", "Change blower tap", put=set_whole, shown=lambda x: str(x.tap)),
     },
     "alternatives": {"name": Declared("name", "Name", "text", "Name the alternative", width=2)},
+    "plenums": {
+        "school": Declared("school", "Speed in it", "text", "Change speed in the plenum", SCHOOLS),
+        "canvas": Declared(
+            "canvas",
+            "At the unit",
+            "text",
+            "Join the plenum",
+            CANVAS,
+            put=set_yes,
+            shown=lambda x: "yes" if x.canvas else "no",
+        ),
+    },
     "runs": {
         "diameter_m": Declared(
             "size",

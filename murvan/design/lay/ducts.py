@@ -26,7 +26,7 @@ from murvan.design.system.ducts import SPARE, duct_pa, fixed_pa, rate_of, run_pe
 from murvan.design.system.jump import with_jumps
 from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
-from murvan.design.system.standing import cabinet, plenums_of
+from murvan.design.system.standing import cabinet, clear_of, plenums_of
 from murvan.design.system.unit_losses import fan_curve
 from murvan.model.design import IndoorUnit, Register
 from murvan.model.design_edit import free_name
@@ -162,7 +162,7 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     drawn = _with_pressure(_wrapped(solve(_flattened(drawn), drawn)), unit.id)
     found = _lowest_tap(_sized(drawn, unit.id), unit.id)
     job = found.job
-    boxes = roomy_plenums(job.design.plenums, found.laid)
+    boxes = roomy_plenums(job, found.laid, {i: x.flow_m3_s for i, x in found.runs.items()})
     if boxes != job.design.plenums:
         job = with_design(job, plenums=boxes)
         found = solve(job, found)
@@ -399,7 +399,7 @@ def draw(
         spaces: The allowed space by the places that it has to have, kept from one scheme to the next.
     """
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
-    plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s))
+    plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s, clear_of(job, unit)))
     outlet = {p.side: p.position_m for p in plenums}
     faces = {x.id: x for x in job.design.registers if x.indoor == unit_id}
     sheet = Sheet(job, unit)

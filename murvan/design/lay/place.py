@@ -16,6 +16,7 @@ from murvan.design.system.standing import (
     Turn,
     Way,
     cabinet,
+    clear_of,
     fine,
     footprint,
     misfits,
@@ -84,15 +85,15 @@ def _with_plenums(job: Job, before: IndoorUnit, now: IndoorUnit, flow_m3_s: floa
     """The job with the plenums of a unit where it stands now; the ducts that start there follow."""
     unit = cabinet(job, now)
     have = {p.side: p for p in job.design.plenums if p.indoor == now.id}
-    fresh = [p for p in plenums_of(now, unit, flow_m3_s) if p.side not in have]
+    fresh = [p for p in plenums_of(now, unit, flow_m3_s, clear_of(job, now)) if p.side not in have]
     job = with_design(job, plenums=(*job.design.plenums, *fresh))
     as_it_stood = (now.way, now.turn_deg) == (before.way, before.turn_deg) and before.storey is not None
     by = (now.position_m[0] - before.position_m[0], now.position_m[1] - before.position_m[1])
-    for side, box in have.items():
+    for _side, box in have.items():
         if as_it_stood:
             to = fine((box.position_m[0] + by[0], box.position_m[1] + by[1]))
         else:
-            to = plenum_at(now, unit, side, max(box.width_m, box.depth_m))
+            to = plenum_at(now, unit, box)
         job = _moved_plenum(job, box, to, now.storey or "")
     return job
 

@@ -25,8 +25,6 @@ TAPER = 4.0
 LEAST_TRANSITION_M = 12 * INCH
 THROAT = 0.5
 """Radius of the throat of a bend over its width; common practice."""
-FACE_SIDE = {"south": "front", "east": "right", "north": "back", "west": "left", "top": "cap"}
-"""Which way the sides of a plenum look on the plan."""
 
 
 @dataclass(frozen=True)
@@ -118,10 +116,15 @@ def _solid(piece: Piece, known: _Known) -> _Made | str:
     return _fitting(piece.what, run, known)
 
 
+def plenum_solid(x: PlenumDesign) -> Solid:
+    """A plenum as it stands."""
+    return _stands(_plenum(x))
+
+
 def _plenum(x: PlenumDesign) -> _Made:
     holes = tuple(
         (
-            FACE_SIDE[t.face],
+            t.side,
             Hole(
                 0, t.along_m, t.up_m, (t.width_m,) if t.run.shape == "round" else (t.width_m, t.height_m), t.run.tag
             ),

@@ -13,7 +13,6 @@ from murvan.design.house.leakage import flow50_m3_s
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import chosen, named, q
 from murvan.design.system.boxing import boxed
-from murvan.design.system.plenums import EDGE_M, collar_m, face_width_m, goes_on_face
 from murvan.model.house import Structure
 from murvan.model.job import Point
 from murvan.model.record import Ref
@@ -46,44 +45,6 @@ def friction_band(results: Results, low: float, high: float) -> Iterator[Hit]:
         limit = low if d.friction_rate_pa_m < low else high
         rate, edge = q("friction", d.friction_rate_pa_m), q("friction", limit)
         yield Hit(Ref("indoor_unit", s.design.id), named(results, s, "The blower"), words, (rate, edge), rate, edge)
-
-
-def takeoff_fit(results: Results) -> Iterator[Hit]:
-    """Faces of plenums on which the holes lie over each other or over the edge."""
-    for s in results.systems.values():
-        for p in s.plenums:
-            for face in ("north", "east", "south", "west"):
-                own = [o for o in p.take_offs if o.face == face]
-                wide = face_width_m(p.plenum, face)
-                if not own or goes_on_face([collar_m(o.run) for o in own], wide, p.plenum.height_m, EDGE_M):
-                    continue
-                need = sum(collar_m(o.run)[0] for o in own) + EDGE_M * (len(own) + 1)
-                tags = ", ".join(o.run.tag for o in own)
-                yield Hit(
-                    Ref("plenum", p.plenum.side),
-                    f"{p.plenum.side.capitalize()} plenum, {face} face",
-                    f"is {{0}} wide; {tags} want {{1}} side by side",
-                    (q("size", wide), q("size", need)),
-                    q("size", wide),
-                    q("size", need),
-                )
-
-
-def plenum_short(results: Results) -> Iterator[Hit]:
-    """Supply plenums shorter than the blower wheel wants for calm air."""
-    for s in results.systems.values():
-        for p in s.plenums:
-            least = p.wanted_depth_m[0]
-            if p.plenum.side == "supply" and s.unit is not None and p.plenum.height_m < 0.9 * least:
-                long, want = q("size", p.plenum.height_m), q("size", least)
-                yield Hit(
-                    Ref("plenum", "supply"),
-                    "Supply plenum",
-                    "is {0} long, {1} keeps it calm",
-                    (long, want),
-                    long,
-                    want,
-                )
 
 
 def throw_short(results: Results, ceiling: float, sidewall: float, floor: float) -> Iterator[Hit]:

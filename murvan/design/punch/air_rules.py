@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Quantity
-from murvan.design.punch import air_checks
+from murvan.design.punch import air_checks, plenum_checks
 from murvan.design.punch.finding import Rule
+from murvan.design.system.plenum_faces import FIRST_M, HANDLE_M
 from murvan.units import CFM, FOOT
 
 BAND_PA_M = (0.06 * 249.08891 / 30.48, 0.18 * 249.08891 / 30.48)
@@ -40,7 +41,29 @@ AIR_RULES: tuple[Rule, ...] = (
         "size of the collars, half an inch of metal beside each; common practice",
         "The holes meet, or cut the edge.",
         "A wider plenum, a smaller duct, or another face.",
-        air_checks.takeoff_fit,
+        plenum_checks.takeoff_fit,
+    ),
+    Rule(
+        "takeoff-outlet",
+        5,
+        "look",
+        "Take-off too near the outlet",
+        "{0} from the unit, common practice",
+        "The unit's air shoots into it before it has calmed down; the others get less.",
+        "Farther along the plenum, or a longer plenum.",
+        plenum_checks.takeoff_outlet,
+        (Quantity("size", FIRST_M),),
+    ),
+    Rule(
+        "takeoff-handle",
+        5,
+        "look",
+        "No room for a damper's handle",
+        "{0} beside a collar with a damper, common practice",
+        "The damper can't be set once the next duct is on.",
+        "Collars farther apart, or the damper farther along its run.",
+        plenum_checks.takeoff_handle,
+        (Quantity("size", HANDLE_M),),
     ),
     Rule(
         "plenum-short",
@@ -50,7 +73,7 @@ AIR_RULES: tuple[Rule, ...] = (
         "2.5 to 3 wheels of the blower, common practice",
         "Air leaves the blower swirling; take-offs near it get too much or too little.",
         "A longer plenum.",
-        air_checks.plenum_short,
+        plenum_checks.plenum_short,
     ),
     Rule(
         "throw-short",

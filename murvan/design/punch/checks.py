@@ -324,23 +324,6 @@ def ventilation(results: Results) -> Iterator[Hit]:
         )
 
 
-def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
-    """Take-offs nearer than `least` m to the plenum's end."""
-    for p in (x for s in results.systems.values() for x in s.plenums):
-        for t in p.take_offs:
-            if t.from_end_m is not None and t.from_end_m < least * 0.99:
-                yield Hit(
-                    Ref("run", t.run.id),
-                    f"Take-off {t.run.tag}",
-                    "sits {0} from the plenum's end, at least {1}",
-                    (q("size1", t.from_end_m), q("size", least)),
-                    q("size1", t.from_end_m),
-                    q("size", least),
-                    changer("joints", t.run.start, face_from_end_m=least),
-                    "Move it down",
-                )
-
-
 def flex_turn(results: Results) -> Iterator[Hit]:
     """Flex that turns right at its boot."""
     for x in results.runs.values():
@@ -467,20 +450,6 @@ def attic_r(results: Results, want: float) -> Iterator[Hit]:
                 changer("runs", run.id, insulation_r_m2k_w=want),
                 "Wrap it to {0}",
                 (q("r_value", want, 0),),
-            )
-
-
-def plenum_small(results: Results) -> Iterator[Hit]:
-    """Supply plenums narrower than their face velocity wants."""
-    for p in (x for s in results.systems.values() for x in s.plenums):
-        if p.plenum.side == "supply" and p.area_m2 < 0.95 * p.wanted_area_m2:
-            yield Hit(
-                Ref("plenum", p.plenum.side),
-                "Supply plenum",
-                "is {0} where {1} keeps it calm",
-                (q("small_area", p.area_m2), q("small_area", p.wanted_area_m2)),
-                q("small_area", p.area_m2),
-                q("small_area", p.wanted_area_m2),
             )
 
 

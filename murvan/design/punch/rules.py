@@ -10,7 +10,7 @@ from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.house.geometry import Geometry
 from murvan.design.memo import Memo, Reads
-from murvan.design.punch import checks, house_checks, load_checks
+from murvan.design.punch import checks, house_checks, load_checks, plenum_checks
 from murvan.design.punch.air_rules import AIR_RULES
 from murvan.design.punch.duct_rules import DUCT_RULES
 from murvan.design.punch.finding import Finding, Hit, Rule
@@ -352,7 +352,7 @@ RULES: tuple[Rule, ...] = (
         "cushion of {0} to {1}, common practice",
         "The last take-off then robs the others.",
         "Move it back from the end.",
-        checks.takeoff_end,
+        plenum_checks.takeoff_end,
         (Quantity("size", limits.CUSHION_M), Quantity("size", 12 * INCH)),
     ),
     Rule(
@@ -413,10 +413,10 @@ RULES: tuple[Rule, ...] = (
         5,
         "look",
         "Plenum too small",
-        "face velocity, common practice",
+        "speed of its air, and the unit's own opening; common practice",
         "Fast air passes the first take-offs by.",
         "Wider plenum.",
-        checks.plenum_small,
+        plenum_checks.plenum_small,
     ),
     Rule(
         "return-missing",

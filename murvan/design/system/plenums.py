@@ -1,4 +1,4 @@
-"""Plenum size from flow, face velocity, clear height and wheel diameter, and how its take-offs sit on its faces."""
+"""Plenums as drawn against what their air asks for, with their take-offs where they sit; sizing and placing them."""
 
 from __future__ import annotations
 
@@ -6,31 +6,43 @@ from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.ducts import Ducts
+from murvan.design.system.plenum_faces import (
+    FACES,
+    Air,
+    Hole,
+    Side,
+    Trouble,
+    air_way,
+    collar_m,
+    on_side,
+    side_of,
+    side_size,
+    troubles,
+)
+from murvan.design.system.plenum_size import DEPTH_WHEELS, FACE_VELOCITY, Room, opening_m, roomy, sized
+from murvan.design.system.standing import cabinet, clear_of, plenum_at
 from murvan.design.system.unit_design import UnitDesign
+from murvan.model.design import Face, IndoorUnit
+from murvan.model.edit import changed, with_design
 from murvan.model.equipment import Unit
-from murvan.model.job import DuctRun, Plenum
+from murvan.model.job import Job, Plenum
 from murvan.model.routes import LaidRun
-from murvan.units import FPM, INCH
-
-FACE_VELOCITY = {"central": 800 * FPM, "fan_coil": 500 * FPM}
-"""Two schools, common practice: 800 fpm at a central air handler, 500 fpm (quieter) at a fan coil."""
-"""Blank plenum past the last take-off, 6 to 12 in; common practice."""
-DEPTH_WHEELS = (2.5, 3.0)
-FACES = ("west", "north", "east", "south", "top")
 
 
 @dataclass(frozen=True)
 class TakeOff:
-    """One opening on a face; along and up from the face's lower left corner, m."""
+    """One opening on a face; along and up from the face's lower left corner as it stands on its inlet, m."""
 
     run: LaidRun
-    face: str
+    face: Face
+    side: Side
     along_m: float
     up_m: float
     width_m: float
     height_m: float
     flow_m3_s: float
     from_end_m: float | None
+    """Of its edge; None on the end itself."""
 
 
 @dataclass(frozen=True)
@@ -38,151 +50,228 @@ class PlenumDesign:
     """A plenum as drawn against what the flow asks for."""
 
     plenum: Plenum
+    air: Air
+    """Which way its air goes."""
     flow_m3_s: float
     velocity_m_s: float
-    wanted_area_m2: float
+    by_air_m2: float
+    """Area that its air wants."""
     wanted_depth_m: tuple[float, float]
-    outlet_area_m2: float
+    opening_m: tuple[float, float]
+    """Width and depth of the unit's own opening; 0 of a return, or without a unit."""
     take_offs: tuple[TakeOff, ...]
+    troubles: tuple[tuple[Face, Trouble], ...]
+    """What is wrong with where its take-offs sit."""
+    blind: tuple[str, ...]
+    """Runs that leave it where the unit is, by tag."""
 
     @property
     def area_m2(self) -> float:
         """Cross-section that the air goes through, m2."""
         return self.plenum.width_m * self.plenum.depth_m
 
+    @property
+    def outlet_area_m2(self) -> float:
+        """Of the unit's own opening, m2."""
+        return self.opening_m[0] * self.opening_m[1]
 
-def face_width_m(plenum: Plenum, face: str) -> float:
-    """Width of a face: west and east show the depth, north, south and top the width."""
-    return plenum.depth_m if face in ("west", "east") else plenum.width_m
+    @property
+    def wanted_area_m2(self) -> float:
+        """By its air, and no smaller than the unit's opening."""
+        return max(self.by_air_m2, self.outlet_area_m2)
 
 
 def plenums(unit_design: UnitDesign, ducts: Ducts, total_m3_s: float, unit: Unit | None) -> tuple[PlenumDesign, ...]:
     """Each plenum of a unit with its take-offs."""
-    out = []
-    for box in unit_design.plenums:
-        velocity = FACE_VELOCITY[box.school]
-        wheel = unit.wheel_diameter_m if unit else 0.25
-        own = [r for r in unit_design.runs if r.side == box.side and r.parent is None and r.face]
-        out.append(
-            PlenumDesign(
-                plenum=box,
-                flow_m3_s=total_m3_s,
-                velocity_m_s=total_m3_s / (box.width_m * box.depth_m),
-                wanted_area_m2=total_m3_s / velocity,
-                wanted_depth_m=(DEPTH_WHEELS[0] * wheel, DEPTH_WHEELS[1] * wheel),
-                outlet_area_m2=unit.outlet_width_m * unit.outlet_depth_m if unit else 0.0,
-                take_offs=tuple(_place(box, own, ducts)),
-            )
-        )
-    return tuple(out)
+    return tuple(_designed(box, unit_design, ducts, total_m3_s, unit) for box in unit_design.plenums)
 
 
-def _place(box: Plenum, runs: list[LaidRun], d: Ducts) -> list[TakeOff]:
-    out = []
+def _designed(box: Plenum, u: UnitDesign, ducts: Ducts, total_m3_s: float, unit: Unit | None) -> PlenumDesign:
+    wheel = unit.wheel_diameter_m if unit else 0.25
+    air = air_way(u.indoor, box.side)
+    opening = opening_m(unit) if box.side == "supply" else (0.0, 0.0)
+    own = _own(u.runs, box)
+    flows = {r.id: ducts.runs[r.id].flow_m3_s for r in own}
+    placed: list[TakeOff] = []
+    wrong: list[tuple[Face, Trouble]] = []
     for face in FACES:
-        here = [r for r in runs if r.face == face]
-        sizes = [collar_m(r) for r in here]
-        wide, tall = face_width_m(box, face), box.depth_m if face == "top" else box.height_m
-        for r, (w, h), (along, up) in zip(here, sizes, on_face(sizes, wide, tall), strict=True):
-            if r.face_from_end_m is not None and face != "top":
-                up = box.height_m - r.face_from_end_m - h / 2
-            out.append(TakeOff(r, face, along, up, w, h, d.runs[r.id].flow_m3_s, r.face_from_end_m))
-    return out
-
-
-def collar_m(run: DuctRun) -> tuple[float, float]:
-    """Width and height of the hole for a run."""
-    return run.diameter_m or run.width_m or 0.1, run.diameter_m or run.height_m or 0.1
-
-
-GAP_M = 1.5 * INCH
-"""Metal between two holes, and to the edge; common practice."""
-
-
-def on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float) -> list[tuple[float, float]]:
-    """Middles of holes on a face, from its left and from its foot: side by side in as few rows as they go into, the rows one
-    over the other about the middle. Holes that don't go in lie over each other or over the edge."""
-    rows: list[list[int]] = []
-    for k, (w, _) in enumerate(sizes):
-        used = sum(sizes[i][0] + GAP_M for i in rows[-1]) if rows else 0.0
-        if rows and used + w + 2 * GAP_M <= wide_m + GAP_M:
-            rows[-1].append(k)
-        else:
-            rows.append([k])
-    heights = [max(sizes[i][1] for i in row) for row in rows]
-    up = (tall_m - sum(heights) - GAP_M * (len(rows) - 1)) / 2 if rows else 0.0
-    out = [(0.0, 0.0)] * len(sizes)
-    for row, high in zip(rows, heights, strict=True):
-        taken = sum(sizes[i][0] for i in row)
-        gap = (wide_m - taken) / (len(row) + 1)
-        along = gap
-        for i in row:
-            out[i] = (along + sizes[i][0] / 2, up + high / 2)
-            along += sizes[i][0] + gap
-        up += high + GAP_M
-    return out
-
-
-EDGE_M = 0.5 * INCH
-"""Least metal beside a hole; common practice."""
-
-
-def goes_on_face(sizes: list[tuple[float, float]], wide_m: float, tall_m: float, edge_m: float = GAP_M / 2) -> bool:
-    """Whether holes lie on a face with metal between them and to its edges."""
-    edge = edge_m - 1e-6
-    return all(
-        w / 2 + edge <= x <= wide_m - w / 2 - edge and h / 2 <= y <= tall_m - h / 2
-        for (w, h), (x, y) in zip(sizes, on_face(sizes, wide_m, tall_m), strict=True)
+        side = side_of(face, air)
+        here = [r for r in own if r.face == face]
+        if side is None or not here:
+            continue
+        size = side_size(box, side)
+        found = on_side([_hole(r, flows[r.id]) for r in here], *size, side == "cap")
+        wrong += [(face, t) for t in troubles(found, *size, side == "cap")]
+        for r, x in zip(here, found, strict=True):
+            w, h = x.hole.size_m
+            from_end = None if side == "cap" else box.height_m - x.up_m - h / 2
+            placed.append(TakeOff(r, face, side, x.along_m, x.up_m, w, h, flows[r.id], from_end))
+    return PlenumDesign(
+        plenum=box,
+        air=air,
+        flow_m3_s=total_m3_s,
+        velocity_m_s=total_m3_s / (box.width_m * box.depth_m),
+        by_air_m2=total_m3_s / FACE_VELOCITY[box.school],
+        wanted_depth_m=(DEPTH_WHEELS[0] * wheel, DEPTH_WHEELS[1] * wheel),
+        opening_m=opening,
+        take_offs=tuple(placed),
+        troubles=tuple(wrong),
+        blind=tuple(r.tag for r in own if r.face is not None and side_of(r.face, air) is None),
     )
 
 
-def roomy_plenums(plenums: tuple[Plenum, ...], runs: tuple[LaidRun, ...]) -> tuple[Plenum, ...]:
-    """Plenums as wide as their take-offs want, square on the plan; up to three times as wide as they are."""
-    out = []
-    for box in plenums:
-        own = [r for r in runs if r.indoor == box.indoor and r.side == box.side and r.parent is None and r.face]
-        by_face = [[collar_m(r) for r in own if r.face == face] for face in FACES if face != "top"]
-        side = max(box.width_m, box.depth_m)
-        for _ in range(60):
-            if all(goes_on_face(sizes, side, box.height_m) for sizes in by_face) or side > 3 * box.width_m:
-                break
-            side += INCH
-        out.append(box.model_copy(update={"width_m": side, "depth_m": side}) if side > box.width_m + 1e-6 else box)
-    return tuple(out)
+def _own(runs: tuple[LaidRun, ...], box: Plenum) -> list[LaidRun]:
+    """The runs that leave a plenum by a face."""
+    return [r for r in runs if r.indoor == box.indoor and r.side == box.side and r.parent is None and r.face]
 
 
-def explain_plenum(plenum: PlenumDesign) -> Arithmetic:
-    """Plenum area and depth."""
+def _hole(r: LaidRun, flow_m3_s: float) -> Hole:
+    return Hole(r.tag, collar_m(r), flow_m3_s, r.damper is not None, r.face_along_m, r.face_from_end_m)
+
+
+# ---- sizing ---------------------------------------------------------------------------------------------------
+
+
+def _holes(
+    box: Plenum, indoor: IndoorUnit, runs: tuple[LaidRun, ...], flows: dict[str, float]
+) -> dict[Side, list[Hole]]:
+    """Holes of a plenum by side, without what the unit hides."""
+    air = air_way(indoor, box.side)
+    out: dict[Side, list[Hole]] = {}
+    for r in _own(runs, box):
+        side = side_of(r.face, air) if r.face is not None else None
+        if side is not None:
+            out.setdefault(side, []).append(_hole(r, flows.get(r.id, 0.0)))
+    return out
+
+
+def roomy_plenums(job: Job, runs: tuple[LaidRun, ...], flows: dict[str, float]) -> tuple[Plenum, ...]:
+    """Plenums as long and as wide as their take-offs want.
+
+    Args:
+        flows: Of the runs, by id, m3/s.
+    """
+    units = {x.id: x for x in job.design.indoor_units}
+    return tuple(roomy(b, _holes(b, units[b.indoor], runs, flows)) for b in job.design.plenums)
+
+
+def sized_plenum(job: Job, x: PlenumDesign, runs: tuple[LaidRun, ...]) -> Job:
+    """The job with a plenum sized anew: by its air, the unit's opening, the room there is and its take-offs; what is held
+    stays, and it keeps its place at the unit."""
+    box = next(p for p in job.design.plenums if p.id == x.plenum.id)
+    indoor = next(u for u in job.design.indoor_units if u.id == box.indoor)
+    unit = cabinet(job, indoor)
+    flows = {t.run.id: t.flow_m3_s for t in x.take_offs}
+    holes = _holes(box, indoor, runs, flows)
+    lies = x.air[2] == 0
+    room = Room(across_m=clear_of(job, indoor)) if lies else Room()
+    made = sized(box, x.flow_m3_s, unit if box.side == "supply" else _without_opening(unit), holes, room)
+    if lies:
+        made = made.model_copy(update={"position_m": plenum_at(indoor, unit, made)})
+    return _with_plenum(job, made)
+
+
+def _without_opening(unit: Unit | None) -> Unit | None:
+    """A unit whose outlet does not matter: its return side."""
+    return unit.model_copy(update={"outlet_width_m": 0.0, "outlet_depth_m": 0.0}) if unit is not None else None
+
+
+def _with_plenum(job: Job, made: Plenum) -> Job:
+    return with_design(job, plenums=tuple(made if p.id == made.id else p for p in job.design.plenums))
+
+
+def held_plenum(job: Job, plenum_id: str, span: str, value_m: float) -> Job:
+    """The job with a side of a plenum as chosen, and held from now on.
+
+    Raises:
+        JobValueError: no box is so large or so small.
+    """
+    box = next(p for p in job.design.plenums if p.id == plenum_id)
+    held = tuple(dict.fromkeys((*box.held, span)))
+    return _with_plenum(job, changed(box, f"{box.side} plenum", **{span: value_m}, held=held))
+
+
+def freed_plenum(job: Job, plenum_id: str, span: str) -> Job:
+    """The job with a side of a plenum no longer held."""
+    box = next(p for p in job.design.plenums if p.id == plenum_id)
+    return _with_plenum(job, changed(box, f"{box.side} plenum", held=tuple(k for k in box.held if k != span)))
+
+
+def placed_anew(job: Job, x: PlenumDesign) -> Job:
+    """The job with the take-offs of a plenum where they go by themselves."""
+    mine = {t.run.start for t in x.take_offs}
+    joints = tuple(
+        changed(j, j.id, face_from_end_m=None, face_along_m=None) if j.id in mine else j for j in job.design.joints
+    )
+    return with_design(job, joints=joints)
+
+
+def moved_take_off(job: Job, joint_id: str, face: Face, along_m: float | None, from_end_m: float | None) -> Job:
+    """The job with a take-off held at a place on a face; None: where it goes by itself."""
+    joints = tuple(
+        changed(j, "Take-off", face=face, face_along_m=_fine(along_m), face_from_end_m=_fine(from_end_m))
+        if j.id == joint_id
+        else j
+        for j in job.design.joints
+    )
+    return with_design(job, joints=joints)
+
+
+def _fine(m: float | None) -> float | None:
+    return None if m is None else round(m, 4)
+
+
+# ---- arithmetic -----------------------------------------------------------------------------------------------
+
+
+def explain_plenum(x: PlenumDesign) -> Arithmetic:
+    """Plenum area and length."""
     q = Quantity
-    velocity = FACE_VELOCITY[plenum.plenum.school]
+    lines = [
+        Line(
+            "area its air wants",
+            "{0} ÷ {1}",
+            (q("flow_m3", x.flow_m3_s), q("velocity", FACE_VELOCITY[x.plenum.school])),
+            q("cross", x.by_air_m2),
+        )
+    ]
+    if x.outlet_area_m2:
+        lines.append(
+            Line(
+                "the unit's own opening",
+                "{0} × {1}",
+                (q("side", x.opening_m[0]), q("side", x.opening_m[1])),
+                q("small_area", x.outlet_area_m2),
+            )
+        )
+    goes_by = "its air" if x.by_air_m2 >= x.outlet_area_m2 else "the unit's opening"
+    lines += [
+        Line(
+            "as drawn",
+            "{0} × {1}",
+            (q("side", x.plenum.width_m), q("side", x.plenum.depth_m)),
+            q("small_area", x.area_m2),
+        ),
+        Line(
+            "speed in it",
+            "{0} ÷ {1}",
+            (q("flow_m3", x.flow_m3_s), q("cross", x.area_m2)),
+            q("velocity", x.velocity_m_s),
+            True,
+        ),
+        Line(
+            "length wanted",
+            "2.5 × {0} of blower wheel",
+            (q("size1", x.wanted_depth_m[0] / 2.5),),
+            q("size", x.wanted_depth_m[0]),
+        ),
+    ]
+    school = "central unit" if x.plenum.school == "central" else "slim unit"
     return Arithmetic(
         "Plenum",
+        tuple(lines),
         (
-            Line(
-                "area wanted",
-                "{0} ÷ {1}",
-                (q("flow_m3", plenum.flow_m3_s), q("velocity", velocity)),
-                q("cross", plenum.wanted_area_m2),
-            ),
-            Line(
-                "as drawn",
-                "{0} × {1}",
-                (q("side", plenum.plenum.width_m), q("side", plenum.plenum.depth_m)),
-                q("small_area", plenum.area_m2),
-            ),
-            Line(
-                "speed in it",
-                "{0} ÷ {1}",
-                (q("flow_m3", plenum.flow_m3_s), q("cross", plenum.area_m2)),
-                q("velocity", plenum.velocity_m_s),
-                True,
-            ),
-            Line(
-                "length wanted",
-                "2.5 × {0} of blower wheel",
-                (q("size1", plenum.wanted_depth_m[0] / 2.5),),
-                q("size", plenum.wanted_depth_m[0]),
-            ),
+            f"It goes by {goes_by}, the larger of the two; speed of a {school}. Length from the blower wheel, 24 in of a "
+            "small one: common practice",
         ),
-        ("Area = air ÷ face speed; length from the blower wheel: common practice",),
     )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil, sqrt
 from typing import Literal, NamedTuple
 
 import shapely
@@ -13,21 +12,17 @@ from shapely.geometry import box as rectangle
 from murvan.catalog import known_units, readable_own_units
 from murvan.design.house.levels import headroom_m
 from murvan.design.limits import SERVICE_M
-from murvan.design.system.plenums import FACE_VELOCITY
+from murvan.design.system.plenum_faces import FRONT, air_way, plan_size
+from murvan.design.system.plenum_size import opening_m, school_of, section, usual_length_m
 from murvan.model.design import IndoorUnit, Plenum
 from murvan.model.equipment import Unit
 from murvan.model.house import MechanicalPlace
 from murvan.model.job import Job, Point
-from murvan.units import INCH
 
 Way = Literal["upflow", "downflow", "left", "right"]
 Turn = Literal[0, 90, 180, 270]
-PLENUM_TALL_M = 24 * INCH
-LEAST_PLENUM_M = 10 * INCH
 USUAL_M = (0.45, 0.55, 1.2)
 """Width, depth and height of a cabinet that is not picked yet; common practice."""
-FRONT: dict[int, Point] = {0: (0.0, 1.0), 90: (-1.0, 0.0), 180: (0.0, -1.0), 270: (1.0, 0.0)}
-"""Where the front looks on the plan (down the plan is +y)."""
 
 
 class Stand(NamedTuple):
@@ -127,34 +122,52 @@ def _sticks_out_m(inner: Polygon, outline: Polygon) -> float:
 # ---- plenums --------------------------------------------------------------------------------------------------
 
 
-def plenums_of(indoor: IndoorUnit, unit: Unit | None, flow_m3_s: float) -> Iterator[Plenum]:
+def plenums_of(
+    indoor: IndoorUnit, unit: Unit | None, flow_m3_s: float, clear_m: float | None = None
+) -> Iterator[Plenum]:
     """The plenums of a unit as it stands: at both ends of one that lies; over or under an upright one, with its return
-    beside it."""
-    side_m = max(ceil(sqrt(max(flow_m3_s, 0.0) / FACE_VELOCITY["central"]) / INCH) * INCH, LEAST_PLENUM_M)
+    beside it.
+
+    Args:
+        clear_m: Clear height for those of a unit that lies.
+    """
+    school = school_of(unit)
+    lies = indoor.way in ("left", "right")
     for side in ("supply", "return"):
-        yield Plenum(
+        opening = opening_m(unit) if side == "supply" else (0.0, 0.0)
+        across = section(flow_m3_s, school, opening, clear_m=clear_m if lies else None)
+        made = Plenum(
             id=f"plenum-{side}-{indoor.id}"[:40],
             indoor=indoor.id,
             side=side,  # type: ignore[arg-type]
-            width_m=side_m,
-            depth_m=side_m,
-            height_m=PLENUM_TALL_M,
-            position_m=plenum_at(indoor, unit, side, side_m),
+            width_m=across.width_m,
+            depth_m=across.depth_m,
+            height_m=usual_length_m(unit),
+            position_m=indoor.position_m,
+            school=school,
         )
+        yield made.model_copy(update={"position_m": plenum_at(indoor, unit, made)})
 
 
-def plenum_at(indoor: IndoorUnit, unit: Unit | None, side: str, side_m: float) -> Point:
+def clear_of(job: Job, indoor: IndoorUnit) -> float | None:
+    """Clear height of the surveyed place a unit is in; None: none is."""
+    place = place_here(job, indoor.storey, indoor.position_m)
+    return headroom_m(place, indoor.position_m) if place is not None else None
+
+
+def plenum_at(indoor: IndoorUnit, unit: Unit | None, box: Plenum) -> Point:
     """Where the middle of a plenum is on the plan."""
     x = stand(indoor, unit)
     cx, cy = x.at
+    wide, deep = plan_size(box, air_way(indoor, box.side))
     if x.out != (0.0, 0.0):
-        along = abs(x.out[0]) * x.half[0] + abs(x.out[1]) * x.half[1] + side_m / 2
-        sign = 1.0 if side == "supply" else -1.0
+        along = abs(x.out[0]) * (x.half[0] + wide / 2) + abs(x.out[1]) * (x.half[1] + deep / 2)
+        sign = 1.0 if box.side == "supply" else -1.0
         return fine((cx + sign * x.out[0] * along, cy + sign * x.out[1] * along))
-    if side == "supply":
+    if box.side == "supply":
         return fine((cx, cy))
     left: Point = (-x.front[1], x.front[0])
-    along = abs(left[0]) * x.half[0] + abs(left[1]) * x.half[1] + side_m / 2
+    along = abs(left[0]) * (x.half[0] + wide / 2) + abs(left[1]) * (x.half[1] + deep / 2)
     return fine((cx + left[0] * along, cy + left[1] * along))
 
 

@@ -4,7 +4,7 @@ import unittest
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.metal.pieces import FACE_SIDE, shop_pieces
+from murvan.design.metal.pieces import shop_pieces
 from murvan.design.metal.shop import Shop
 from murvan.model.edit import replace
 from tests.design.metal.folding import net_m2
@@ -38,7 +38,7 @@ class OfADesign(unittest.TestCase):
             self.assertAlmostEqual(at[0], t.along_m)
             self.assertAlmostEqual(at[1], t.up_m)
         wrap, cap = x.patterns
-        top = {t.run.tag for t in box_.take_offs if FACE_SIDE[t.face] == "cap"}
+        top = {t.run.tag for t in box_.take_offs if t.side == "cap"}
         self.assertEqual({h.name for h in cap.holes}, top)
         self.assertEqual(len(wrap.holes) + len(cap.holes), len(box_.take_offs))
 

@@ -74,7 +74,7 @@ class Fires(unittest.TestCase):
         small = replace(demo(), "plenums", box_.id, width_m=0.3, depth_m=0.3)
         hits = found(small, "takeoff-fit")
         self.assertTrue(hits)
-        self.assertIn("side by side", hits[0].text("ip"))
+        self.assertIn("SA1 sticks out over the edge of its face by 1.1 in", hits[0].text("ip"))
 
     def test_a_plenum_shorter_than_its_wheel_wants(self):
         box_ = next(p for p in demo().design.plenums if p.side == "supply")

@@ -255,6 +255,7 @@ class TestEachRule(unittest.TestCase):
             "system/test_network_mended.py",
             "system/test_sizing.py",
             "system/test_boxing.py",
+            "system/test_plenums.py",
         ):
             text += (Path(__file__).parents[1] / name).read_text("utf-8")
         for r in RULES:

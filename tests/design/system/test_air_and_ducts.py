@@ -8,7 +8,8 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.system import build, duct_sizes, ducts, explain_ducts
 from murvan.design.system.airflow import explain_room
-from murvan.design.system.plenums import FACE_VELOCITY, explain_plenum
+from murvan.design.system.plenum_size import FACE_VELOCITY
+from murvan.design.system.plenums import explain_plenum
 from murvan.design.system.terminals import _blows_m
 from murvan.design.system.unit_losses import unit_losses
 from murvan.model import Ref, Tick, remove, replace, with_design
@@ -204,8 +205,10 @@ class TestSizing(unittest.TestCase):
 class TestPlenumsAndTerminals(unittest.TestCase):
     def test_area_wanted_is_flow_over_speed(self):
         p = next(x for x in demo_results().main.plenums if x.plenum.side == "supply")
-        self.assertAlmostEqual(p.wanted_area_m2, p.flow_m3_s / FACE_VELOCITY["central"])
-        self.assertAlmostEqual(explain_plenum(p).lines[2].result.value, p.velocity_m_s)
+        self.assertAlmostEqual(p.by_air_m2, p.flow_m3_s / FACE_VELOCITY["central"])
+        unit = demo_results().main.unit
+        self.assertAlmostEqual(p.wanted_area_m2, unit.outlet_width_m * unit.outlet_depth_m)  # the larger of the two
+        self.assertAlmostEqual(explain_plenum(p).lines[3].result.value, p.velocity_m_s)
         self.assertAlmostEqual(p.wanted_depth_m[0], 2.5 * demo_results().main.unit.wheel_diameter_m)
 
     def test_every_root_run_has_a_place_on_a_face(self):

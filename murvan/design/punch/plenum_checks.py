@@ -1,0 +1,150 @@
+"""Checks of plenums: size, length, and where their take-offs sit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
+
+from murvan.design.punch.finding import Hit
+from murvan.design.punch.saying import changer, q
+from murvan.design.system.plenum_faces import Trouble
+from murvan.design.system.plenums import PlenumDesign, TakeOff, sized_plenum
+from murvan.model.job import Job
+from murvan.model.record import Ref
+
+if TYPE_CHECKING:
+    from murvan.design.results import Results
+
+
+def _each(results: Results) -> Iterator[PlenumDesign]:
+    for s in results.systems.values():
+        yield from s.plenums
+
+
+def _named(x: PlenumDesign) -> str:
+    return f"{x.plenum.side.capitalize()} plenum"
+
+
+def _sizing(results: Results, x: PlenumDesign) -> Callable[[Job], Job]:
+    """Sizes a plenum to its air and its take-offs."""
+    return lambda job: sized_plenum(job, x, results.laid)
+
+
+def plenum_small(results: Results) -> Iterator[Hit]:
+    """Supply plenums narrower than their air or the unit's opening want."""
+    for x in _each(results):
+        if x.plenum.side == "supply" and x.area_m2 < 0.95 * x.wanted_area_m2:
+            have, want = q("small_area", x.area_m2), q("small_area", x.wanted_area_m2)
+            words = (
+                "is {0} where {1} keeps it calm"
+                if x.by_air_m2 >= x.outlet_area_m2
+                else "is {0}, the unit's own opening is {1}"
+            )
+            fix = (None, "") if len(x.plenum.held) == 3 else (_sizing(results, x), "Size the plenum")
+            yield Hit(Ref("plenum", "supply"), _named(x), words, (have, want), have, want, *fix)
+
+
+def plenum_short(results: Results) -> Iterator[Hit]:
+    """Supply plenums shorter than the blower wheel wants for calm air."""
+    for s in results.systems.values():
+        for x in s.plenums:
+            least = x.wanted_depth_m[0]
+            if x.plenum.side == "supply" and s.unit is not None and x.plenum.height_m < 0.9 * least:
+                long, want = q("size", x.plenum.height_m), q("size", least)
+                yield Hit(
+                    Ref("plenum", "supply"), _named(x), "is {0} long, {1} keeps it calm", (long, want), long, want
+                )
+
+
+FITS = {
+    ("edge", False): "{tags} is {{0}} from the edge of its face, at least {{1}}",
+    ("edge", True): "{tags} sticks out over the edge of its face by {{0}}, {{1}} of metal belong beside it",
+    ("overlap", False): "{tags} are {{0}} apart, at least {{1}} of metal between them",
+    ("overlap", True): "{tags} lie over each other by {{0}}, {{1}} of metal belong between them",
+}
+
+
+def takeoff_fit(results: Results) -> Iterator[Hit]:
+    """Take-offs over the edge of their face, over each other, or where the unit is."""
+    for x in _each(results):
+        for face, t in x.troubles:
+            over = t.have_m < 0
+            if (t.kind, over) in FITS:
+                have, need = q("size1", abs(t.have_m)), q("size1", t.need_m)
+                words = FITS[t.kind, over].format(tags=" and ".join(t.tags))
+                yield Hit(
+                    Ref("plenum", x.plenum.side),
+                    f"{_named(x)}, {face} face",
+                    words,
+                    (have, need),
+                    have,
+                    need,
+                    *_bigger(results, x),
+                )
+        for tag in x.blind:
+            yield Hit(Ref("plenum", x.plenum.side), _named(x), f"{tag} leaves it where the unit is")
+
+
+def _bigger(results: Results, x: PlenumDesign) -> tuple[Callable[[Job], Job] | None, str]:
+    """Sizing the plenum, where no hole and no side is held."""
+    held = x.plenum.held or any(t.run.face_along_m is not None for t in x.take_offs)
+    return (None, "") if held else (_sizing(results, x), "Size the plenum to its take-offs")
+
+
+def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
+    """Take-offs nearer than `least` m to the plenum's end."""
+    for x, take_off, t in _of_kind(results, "end"):
+        if t.have_m >= 0.99 * least:
+            continue
+        typed = take_off.run.face_from_end_m is not None
+        fix = (
+            (changer("joints", take_off.run.start, face_from_end_m=least), "Move it down")
+            if typed
+            else _bigger(results, x)
+        )
+        have, need = q("size1", t.have_m), q("size", least)
+        words = "sits {0} from the plenum's end, at least {1}"
+        yield Hit(Ref("run", take_off.run.id), f"Take-off {take_off.run.tag}", words, (have, need), have, need, *fix)
+
+
+def takeoff_outlet(results: Results, least: float) -> Iterator[Hit]:
+    """Supply take-offs so near the unit's outlet that its air shoots into them."""
+    for x, take_off, t in _of_kind(results, "outlet"):
+        if x.plenum.side == "supply" and t.have_m < 0.99 * least:
+            have, need = q("size1", t.have_m), q("size", least)
+            words = "sits {0} from the unit's outlet, at least {1}"
+            yield Hit(
+                Ref("run", take_off.run.id),
+                f"Take-off {take_off.run.tag}",
+                words,
+                (have, need),
+                have,
+                need,
+                *_bigger(results, x),
+            )
+
+
+def takeoff_handle(results: Results, least: float) -> Iterator[Hit]:
+    """Collars with a damper whose handle meets the next collar."""
+    for x, take_off, t in _of_kind(results, "handle"):
+        if t.have_m < 0.99 * least:
+            have, need = q("size1", t.have_m), q("size1", least)
+            words = f"leaves {{0}} to {t.tags[1]}, a damper's handle wants {{1}}"
+            yield Hit(
+                Ref("run", take_off.run.id),
+                f"Take-off {take_off.run.tag}",
+                words,
+                (have, need),
+                have,
+                need,
+                *_bigger(results, x),
+            )
+
+
+def _of_kind(results: Results, kind: str) -> Iterator[tuple[PlenumDesign, TakeOff, Trouble]]:
+    """Troubles of a kind with the take-off they are about."""
+    for x in _each(results):
+        by_tag = {t.run.tag: t for t in x.take_offs}
+        for _, t in x.troubles:
+            if t.kind == kind:
+                yield x, by_tag[t.tags[0]], t
