@@ -65,8 +65,8 @@ def bench_drag() -> None:
 def bench_zones() -> None:
     """Five zones of the demo, each with a damper in its branches: 31 combinations, doors open and shut."""
     from murvan.design import solve
-    from murvan.design.zoning import zone_calls
-    from tests.design.test_zoning import zoned
+    from murvan.design.zones.calling import zone_calls
+    from tests.design.zones.test_calling import zoned
     from tests.houses import demo
 
     groups = (("living",), ("dining", "kitchen"), ("bed1",), ("bed2",), ("bed3", "bed4"))

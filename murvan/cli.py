@@ -382,7 +382,7 @@ def _patterns(args: argparse.Namespace) -> int:
 
 def _zones(args: argparse.Namespace) -> int:
     from murvan.design import solve
-    from murvan.design.zoning import zone_calls
+    from murvan.design.zones.calling import zone_calls
     from murvan.documents.zones_json import zones_data
 
     job = _job(args.job)

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import IO
+from typing import IO, Literal
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
@@ -19,6 +19,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from murvan.app import pictures
 from murvan.design import Results, solve
 from murvan.design.alternatives import Study, study
+from murvan.design.zones.study import ZoneStudy, zone_study
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.machine import home
 from murvan.model import Job, JobError, load_job, save_job
@@ -31,6 +32,9 @@ STALE_AFTER_MS = 150
 SUSPECTS_AFTER_S = 0.25
 
 
+Wanted = Literal["", "study", "zones"]
+
+
 @dataclass(frozen=True)
 class Figures:
     """Everything shown of one state of the job."""
@@ -41,6 +45,15 @@ class Figures:
     seconds: float
     study: Study | None = None
     """What if; of an earlier state of the job until it is worked out anew."""
+    zones: ZoneStudy | None = None
+    """The same of zones."""
+
+
+def _known(figures: Figures, wanted: Wanted, job: Job) -> bool:
+    """Whether what is wanted is worked out to its end for a job."""
+    if wanted == "zones":
+        return figures.zones is not None and figures.zones.job is job and figures.zones.schools is not None
+    return figures.study is not None and figures.study.job is job
 
 
 class _Edit(QUndoCommand):
@@ -66,7 +79,7 @@ class _Worker(QObject):
         self._waiting: Job | None = None
         self._stop = False
         self._last: Figures | None = None
-        self.wants_study = False
+        self.wants: Wanted = ""
         self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
         self._thread.start()
 
@@ -101,12 +114,18 @@ class _Worker(QObject):
                     if found:
                         self._last = replace(self._last, suspects=found)
                         self._tell(job, self._last)
-                if self.wants_study and (self._last.study is None or self._last.study.job is not job):
-                    self._study(job, self._last)
+                if self.wants and not _known(self._last, self.wants, job):
+                    self._study(job, self._last, self.wants)
             except Exception as exc:  # a job Murvan can't compute must not end the thread
                 self._tell(job, exc)
 
-    def _study(self, job: Job, figures: Figures) -> None:
+    def _study(self, job: Job, figures: Figures, wanted: Wanted) -> None:
+        """What the station shown wants besides figures."""
+        if wanted == "zones":
+            for zones in zone_study(figures.results, cancelled=self._interrupted):
+                self._last = replace(self._last or figures, zones=zones)
+                self._tell(job, self._last)
+            return
         if not self._quiet():
             return
         found = study(figures.results, cancelled=self._interrupted)
@@ -132,8 +151,8 @@ class _Worker(QObject):
             if same and self._last and self._last.results.job.design.readings == job.design.readings
             else ()
         )
-        kept = self._last.study if self._last is not None else None
-        return Figures(results, verdict(job, results), old, time.perf_counter() - start, kept)
+        kept = (self._last.study, self._last.zones) if self._last is not None else (None, None)
+        return Figures(results, verdict(job, results), old, time.perf_counter() - start, *kept)
 
     def _tell(self, job: Job, outcome: object) -> None:
         if not self._stop:
@@ -263,12 +282,11 @@ class JobDocument(QObject):
         """Compute the same job anew, when the user's own units have changed."""
         self._ask()
 
-    def want_study(self, wanted: bool) -> None:
-        """Whether alternatives are worked out after each edit; they cost more than figures and wait for a quiet moment."""
-        fresh = wanted and not self._worker.wants_study
-        self._worker.wants_study = wanted
-        known = self.figures.study if self.figures is not None else None
-        if fresh and self.job is not None and (known is None or known.job is not self.job):
+    def want(self, wanted: Wanted) -> None:
+        """What is worked out after each edit besides figures: it costs more than they do and comes after them."""
+        fresh = bool(wanted) and wanted != self._worker.wants
+        self._worker.wants = wanted
+        if fresh and self.job is not None and (self.figures is None or not _known(self.figures, wanted, self.job)):
             self._worker.ask(self.job)
 
     def _mark_stale(self) -> None:

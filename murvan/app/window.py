@@ -241,7 +241,7 @@ class MainWindow(Frame):
         if missing:
             self._show_missing(view, missing)
             return
-        self.document.want_study(station.wants_study)
+        self.document.want(station.wants)
         canvas = station.canvas(view)
         lens = station.lens(view)
         self.show_canvas(canvas is None, len(station.lenses) > 1 or self._to_pick(view))

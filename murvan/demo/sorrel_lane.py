@@ -503,7 +503,10 @@ def _design(raw: dict[str, Any]) -> Design:
             ),
         ),
         lines=(Line(id="line1", indoor=UNIT, length_m=round(26 * FT, 3), lift_m=round(3 * FT, 3)),),
-        zones=(Zone(id="1", name="Ground", rooms=rooms["ground"]), Zone(id="2", name="Upper", rooms=rooms["upper"])),
+        zones=(
+            Zone(id="1", name="Ground", rooms=rooms["ground"], storey="ground", position_m=(2.682, 4.522)),
+            Zone(id="2", name="Upper", rooms=rooms["upper"], storey="upper", position_m=(13.161, 4.522)),
+        ),
         ventilators=(
             Ventilator(
                 id="ventilator1",

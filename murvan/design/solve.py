@@ -112,12 +112,13 @@ NETWORK = Reads(
     *("storeys", "leakage", "keep_clear"),
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
     openings=("id", "kind", "inside", "room", "wall", "offset_m", "width_m", "height_m"),
+    design=("zones",),
 )
 CIRCUIT = Reads(
     "circuit of a unit",
     *("id", "runs", "registers", "ventilators", "fresh_m3_s", "air"),
     plenums=("side", "width_m", "depth_m"),
-    indoor=("tap", "filter", "heater_kw"),
+    indoor=("tap", "filter", "heater_kw", "bypass"),
 )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from murvan.design.results import Results
-from murvan.design.zoning import ZoneCall
+from murvan.design.zones.calling import ZoneCall
 
 
 def zones_data(r: Results, calls: tuple[ZoneCall, ...]) -> dict[str, Any]:
@@ -23,7 +23,8 @@ def _call(x: ZoneCall) -> dict[str, Any]:
         "zones": list(x.zones),
         "static_pa": x.static_pa,
         "flow_m3_s": x.flow_m3_s,
-        "bypass_m3_s": 0.0,
+        "bypass_m3_s": x.bypass_m3_s,
+        "tap": x.tap,
         "rooms": [{"id": i, "flow_m3_s": flow, "door_pa": x.door_pa.get(i)} for i, flow in x.rooms_m3_s.items()],
         "registers": [
             {"id": i, "flow_m3_s": t.flow_m3_s, "face_velocity_m_s": t.face_velocity_m_s, "noise_nc": t.noise_nc}

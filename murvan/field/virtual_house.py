@@ -46,7 +46,7 @@ class VirtualHouse:
         r = self.results
         density = r.conditions.density_kg_m3
         parts = [Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
-        circuit, layout = build(r.job, r.geometry, parts, density, situations(r.job))
+        circuit, layout = build(r.job, r.geometry, parts, density, situations())
         k, scale = circuit.k.copy(), circuit.friction_scale.copy()
         fans = circuit.fans
         for f in self.faults:

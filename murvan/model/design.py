@@ -52,6 +52,16 @@ class Filter(Record):
     """Pressure when it is due to be changed, against the clean one; below 2 it counts as 2."""
 
 
+class Bypass(Record):
+    """A duct from the supply plenum back to the return, with a damper that opens when the static there gets high."""
+
+    kind: Literal["barometric", "modulating"] = "barometric"
+    """A weighted blade, or a motor that holds the static until it is wide open."""
+    diameter_m: float = Field(gt=0.05, le=1)
+    opens_pa: float = Field(gt=0, le=500)
+    """Of the supply plenum over the return, from which on it opens."""
+
+
 class IndoorUnit(Record):
     """What gives a room, or many through ducts, its heat and cold."""
 
@@ -81,6 +91,9 @@ class IndoorUnit(Record):
     flow_m3_s: float | None = Field(None, gt=0, le=5)
     tap: int = Field(3, ge=1, le=9)
     filter: Filter = Filter()
+    bypass: Bypass | None = None
+    turns_down: bool = False
+    """While only some of its zones call, its blower takes the lowest tap that gives them their air."""
 
 
 class Box(Record):
@@ -125,6 +138,11 @@ class Zone(Record):
     id: Id
     name: Name
     rooms: tuple[Id, ...] = Field((), max_length=400)
+    least: Fraction = 0.0
+    """How far its dampers stay open while it does not call: a minimum stop, or as the zone that takes what others leave."""
+    storey: Id | None = None
+    position_m: Point | None = None
+    """Of its thermostat."""
 
 
 class Ventilator(Record):

@@ -73,6 +73,15 @@ class WindowTest(unittest.TestCase):
         self.window.document.stack.clear()
         self.settle()
 
+    def zones_found(self):
+        """Wait until what the lens Zones shows belongs to the job."""
+        for _ in range(500):
+            found = self.window.document.figures.zones
+            if found is not None and found.job is self.window.document.job and found.schools is not None:
+                return
+            self.settle(0.02)
+        self.fail("the zones are not worked out")
+
     def settle(self, seconds: float = 0.0):
         """Let the window work until its figures belong to its job."""
         end, limit = time.monotonic() + seconds, time.monotonic() + 20

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtTest import QTest
 
 from murvan.app.stations.air import ZONES
+from murvan.design.zones.drawing import join_zone
 from murvan.model import replace
 from tests.app.base import WindowTest
-from tests.design.test_zoning import zoned
+from tests.design.zones.test_calling import zoned
 
 
 class Calls(WindowTest):
@@ -69,14 +72,14 @@ class Zones(WindowTest):
         super().setUp()
         self.key("4")
         self.window.set_lens(ZONES)
-        self.settle()
+        self.zones_found()
 
     def test_a_row_for_every_combination_and_the_plan_as_it_calls(self):
         rows = self.window.ledger.ledger.rows
         self.assertEqual([r.cells[0].text for r in rows], ["Ground + Upper", "Ground", "Upper"])
         self.window.set_storey("upper")
         self.window.pick_row("zone_call", "1")
-        self.settle()
+        self.zones_found()
         self.assertEqual(self.window.card.spec.title, "Ground")
         lens = self.window.plan.sheet.lens
         self.assertEqual(lens.room_text["bed1"][1][0], "0")
@@ -86,7 +89,7 @@ class Zones(WindowTest):
         self.assertEqual(self.window.card.spec.title, "Upper")
         self.assertIn("bed1", self.window.plan.sheet.lens.fills)
         self.window.set_storey("ground")
-        self.settle()
+        self.zones_found()
         texts = [line[0] for line in self.window.plan.sheet.lens.room_text["study"]]
         self.assertIn("past its damper", texts)
 
@@ -94,15 +97,96 @@ class Zones(WindowTest):
         self.window.edit("Take the blower down", lambda job: replace(job, "indoor_units", "unit1", tap=5))
         rooms = tuple(r.id for r in self.job.rooms if r.id != "bath")
         self.window.edit("Zones", lambda job: zoned(job, ("bath",), rooms))
-        self.settle()
+        self.zones_found()
         self.window.pick_row("zone_call", "1")
-        self.settle()
+        self.zones_found()
         self.assertEqual(self.window.card.spec.mark, "look")
         wrong = next(s for s in self.window.card.spec.sections if getattr(s, "title", "") == "What is wrong")
         self.assertIn("Zone of baths alone", [r.label for r in wrong.rows])
 
     def test_a_house_without_zone_dampers_is_told_what_to_do(self):
         self.window.edit("No zones", lambda job: zoned(job))
-        self.settle()
+        self.zones_found()
         self.assertEqual(self.window.card.spec.title, "Not judged")
         self.assertIn("press N on Ducts", self.window.card.spec.hero_note)
+
+    def field(self, key):
+        return next(f for s in self.window.card.spec.sections for f in getattr(s, "fields", ()) if f.key == key)
+
+    def test_another_way_to_part_the_house_by_key_and_by_choice(self):
+        self.window.plan.setFocus()
+        self.key("p")
+        self.zones_found()
+        self.assertNotEqual([z.name for z in self.job.design.zones], ["Ground", "Upper"])
+        self.assertTrue(all(z.position_m for z in self.job.design.zones))
+        self.window.card.apply(self.field("zones.parted"), "storey")
+        self.zones_found()
+        self.assertEqual([z.name for z in self.job.design.zones], ["Ground", "Upper"])
+        self.assertEqual(len(self.window.ledger.ledger.rows), 3)
+
+    def test_a_school_is_taken_and_its_bypass_changed(self):
+        self.window.card.apply(self.field("zones.school"), "barometric")
+        self.zones_found()
+        self.assertEqual(self.job.design.indoor_units[0].bypass.kind, "barometric")
+        self.assertIn("back by the bypass", self.window.card.spec.hero_note)
+        before = self.window.ledger.ledger.rows[1].cells[3].text
+        self.window.card.apply(self.field("unit1.bypass.size"), 0.4)
+        self.zones_found()
+        self.assertNotEqual(self.window.ledger.ledger.rows[1].cells[3].text, before)
+        self.assertFalse(self.window.card.apply(self.field("unit1.bypass.size"), 5.0))
+
+    def middle(self, room):
+        return self.window.plan.sheet.shape(room).centre.toPoint()
+
+    def drag(self, a, b, modifier=Qt.KeyboardModifier.NoModifier):
+        plan = self.window.plan
+        QTest.mousePress(plan, Qt.MouseButton.LeftButton, modifier, a)
+        for k in range(1, 9):
+            at = QPointF(a + (b - a) * k / 8)
+            move = QMouseEvent(
+                QEvent.Type.MouseMove,
+                at,
+                plan.mapToGlobal(at),
+                Qt.MouseButton.NoButton,
+                Qt.MouseButton.LeftButton,
+                modifier,
+            )
+            self.app.sendEvent(plan, move)
+        QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, modifier, b)
+        self.settle()
+
+    def test_rooms_are_dragged_to_a_zone_of_their_own(self):
+        self.window.set_storey("ground")
+        self.zones_found()
+        self.key("z")
+        self.drag(self.middle("dining"), self.middle("kitchen"), Qt.KeyboardModifier.AltModifier)
+        self.zones_found()
+        zones = {z.name: set(z.rooms) for z in self.job.design.zones}
+        self.assertEqual(zones["Dining"], {"dining", "kitchen"})
+        texts = [line[0] for line in self.window.plan.sheet.lens.room_text["kitchen"]]
+        self.assertIn("Dining", texts)
+
+    def test_a_room_is_dragged_onto_another_zone_and_a_thermostat_moves(self):
+        self.window.set_storey("ground")
+        self.window.edit("A zone", lambda job: join_zone(job, ("study",), True).job)
+        self.settle()
+        self.key("v")
+        self.drag(self.middle("utility"), self.middle("study"))
+        study = next(z for z in self.job.design.zones if "study" in z.rooms)
+        self.assertIn("utility", study.rooms)
+        a = self.window.plan.sheet.to_px(*study.position_m).toPoint()
+        self.drag(a, self.middle("utility"))
+        moved = next(z for z in self.job.design.zones if "study" in z.rooms)
+        self.assertNotEqual(moved.position_m, study.position_m)
+        self.drag(self.window.plan.sheet.to_px(*moved.position_m).toPoint(), self.middle("living"))
+        self.assertIn("hangs in its own rooms", self.window.status.message)
+
+    def test_a_thermostat_is_placed_by_tool(self):
+        self.window.set_storey("ground")
+        self.settle()
+        before = self.job.design.zones[0].position_m
+        self.key("y")
+        at = self.middle("dining")
+        QTest.mouseClick(self.window.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+        self.settle()
+        self.assertNotEqual(self.job.design.zones[0].position_m, before)

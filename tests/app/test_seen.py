@@ -45,7 +45,7 @@ class TestNothingCut(WindowTest):
         document = self.window.document
         for _ in range(400):
             known = document.figures.study
-            if not self.window.station.wants_study or (known is not None and known.job is self.job):
+            if not self.window.station.wants or (known is not None and known.job is self.job):
                 return
             self.settle(0.02)
         self.fail("the study does not land")

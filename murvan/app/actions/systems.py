@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
 from murvan.app.plan.gestures.base import Stroke
-from murvan.app.stations.air import AirStation
+from murvan.app.stations.air import ZONES, AirStation
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
@@ -21,6 +21,8 @@ from murvan.design.system.pick import pick_unit
 from murvan.design.system.plenums import PlenumDesign, placed_anew, sized_plenum
 from murvan.design.system.siting import surroundings
 from murvan.design.system.sizing import size_and_balance
+from murvan.design.zones.drawing import parted
+from murvan.design.zones.plans import zone_plans
 from murvan.model import Job, remove
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms, served_rooms, take_away_unit
@@ -46,6 +48,7 @@ class Systems(Part):
             "air.lay": self.air_lay,
             "air.call": self.air_call,
             "air.calls_back": self.air_calls_back,
+            "air.zone_plan": self.air_zone_plan,
             "air.copy": self.air_copy,
             "air.remove": self.air_remove,
             "ducts.turn": self.ducts_turn,
@@ -211,6 +214,25 @@ class Systems(Part):
         if isinstance(station, AirStation):
             station.toggle("")
             self.window.refresh()
+
+    def air_zone_plan(self) -> None:
+        """The house parted the next way, the best first."""
+        view, station = self.view, self.window.station
+        if view is None or not isinstance(station, AirStation):
+            return
+        station.lens_index = ZONES
+        plans = zone_plans(view.r)
+        now = {frozenset(z.rooms) for z in view.job.design.zones if z.rooms}
+        at = next((k for k, p in enumerate(plans) if {frozenset(z.rooms) for z in p.zones} == now), -1)
+        if not plans or (len(plans) == 1 and at == 0):
+            self.window.status.say("There is no other way to part this house")
+            self.window.refresh()
+            return
+        plan = plans[(at + 1) % len(plans)]
+        parts = tuple((z.name, z.rooms) for z in plan.zones)
+        if self.window.edit("Part the house", lambda job: parted(job, parts)):
+            self.window.status.tell(f"{plan.name}: {len(parts)} zones, {plan.dampers} dampers")
+        self.window.refresh()
 
     def air_copy(self) -> None:
         """Another register like the one selected, beside it."""

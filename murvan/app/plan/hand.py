@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter
 
-from murvan.app.plan.gestures import ducts, openings, registers, rooms, things, underlay, units, walls
+from murvan.app.plan.gestures import ducts, openings, registers, rooms, things, underlay, units, walls, zones
 from murvan.app.plan.gestures.base import GRABS, TOOLS, Gesture, Stroke, pill
 from murvan.app.plan.picking import hit
 from murvan.app.plan.sheet import Sheet
@@ -15,7 +15,7 @@ from murvan.model.errors import JobError
 from murvan.model.job import Job
 
 LIVE_MS = 15
-STROKES = (rooms, walls, openings, things, underlay, units, registers, ducts)
+STROKES = (rooms, walls, openings, things, underlay, units, registers, ducts, zones)
 """Imported so that their strokes register."""
 
 

@@ -48,6 +48,8 @@ class Lens:
     throws: bool = False
     dimensions: bool = False
     tags: bool = False
+    zones: bool = False
+    """Thermostats are shown; they and rooms can be dragged to zones."""
     unit: str = ""
     """The indoor unit in hand: units are shown with their rooms, and can be moved and given rooms."""
     survey: bool = False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
 
-from murvan.app.plan import duct_layers, thing_layers, unit_layers
+from murvan.app.plan import duct_layers, thing_layers, unit_layers, zone_layers
 from murvan.app.plan.sheet import Sheet, underlay_outline
 from murvan.design.house.drawing.outlines import Outline
 from murvan.design.house.geometry import wall_points
@@ -21,6 +21,9 @@ def hit(v: Sheet, at: QPointF) -> Hit | None:
         room = v.room_at(at)
         line = ("line", v.lens.unit) if unit_layers.on_pipe(v, at) else None
         return unit_layers.hit(v, at) or line or (("room", room) if room is not None else None)
+    if v.lens.zones:
+        zone, room = zone_layers.hit(v, at), v.room_at(at)
+        return ("thermostat", zone) if zone is not None else ("room", room) if room is not None else None
     found = _tag(v, at) or _register(v, at) or _run(v, at)
     if found is None and v.lens.dimensions:
         found = thing_layers.hit(v, at, v.lens.survey)

@@ -117,7 +117,9 @@ class Sheet:
 
     @property
     def moves(self) -> str:
-        """What may be dragged here: 'house', 'units', 'ducts', 'registers', or '' for nothing."""
+        """What may be dragged here: 'house', 'units', 'ducts', 'registers', 'zones', or '' for nothing."""
+        if self.lens.zones:
+            return "zones"
         if self.lens.unit:
             return "units"
         if self.lens.takes_ducts:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from types import MappingProxyType
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.document import Wanted
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
@@ -41,7 +44,7 @@ from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.system.network import Network
 from murvan.design.system.passages import halls
 from murvan.design.system.situations import DOORS_SHUT
-from murvan.design.zoning import ZoneCall
+from murvan.design.zones.calling import ZoneCall
 from murvan.units import CFM
 
 CALLS, ZONES = 3, 4
@@ -59,12 +62,19 @@ class AirStation(Station):
         ("tool.transfer", "jump-duct"),
     )
 
+    lens_tools = MappingProxyType(
+        {4: (("tool.zone", "zone"), ("tool.thermostat", "temperature"), ("air.zone_plan", "swap"))}
+    )
+
     def __init__(self) -> None:
         super().__init__()
         self.tried: air_calls.Tried = frozenset()
         """Calls that are the other way."""
         self._answer: Latest[Network | None] = Latest()
-        self._zones: Latest[tuple[ZoneCall, ...] | str] = Latest()
+
+    @property
+    def wants(self) -> Wanted:
+        return "zones" if self.zoning else ""
 
     def shown(self) -> tuple[object, ...]:
         return (self.tried,)
@@ -80,8 +90,8 @@ class AirStation(Station):
         return self.lens_index == ZONES
 
     def combinations(self, view: View) -> tuple[ZoneCall, ...] | str:
-        """Every combination of zones that call; kept while nothing changes."""
-        return self._zones.of((view.r,), lambda: air_zones.answer(view))
+        """Every combination of zones that call, or why there are none."""
+        return air_zones.answer(view)
 
     def combination(self, view: View) -> ZoneCall | None:
         """The one in hand."""
@@ -113,6 +123,8 @@ class AirStation(Station):
             self.lens_index = 0
         if tool == "transfer":
             self.lens_index = 1
+        if tool in ("zone", "thermostat"):
+            self.lens_index = ZONES
 
     def reached(self, view: View) -> bool:
         return bool(view.job.design.registers)

@@ -2,23 +2,76 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from murvan.app.plan.lens import Legend, Lens
-from murvan.app.stations.base import Card, Cell, Column, Ledger, List_, ListRow, Row, View
+from murvan.app.plan.zone_layers import thermostats
+from murvan.app.stations.base import (
+    Button,
+    Buttons,
+    Card,
+    Cell,
+    Column,
+    Field_,
+    Fields,
+    Ledger,
+    List_,
+    ListRow,
+    Row,
+    View,
+)
 from murvan.app.stations.common import on_storey
-from murvan.design.zoning import ZoneCall, zone_calls
-from murvan.model.errors import JobValueError
+from murvan.app.stations.fields import of, of_sub
+from murvan.design.zones.calling import (
+    BATHS,
+    BURSTS,
+    FAST,
+    HEARD,
+    HOT,
+    ICES,
+    ICES_FULL,
+    MUCH_BYPASS,
+    OVER_LIMIT,
+    ZoneCall,
+)
+from murvan.design.zones.drawing import parted
+from murvan.design.zones.plans import ZonePlan
+from murvan.design.zones.schools import ASTRAY, School, take_up, why
+from murvan.design.zones.study import ZoneStudy
+from murvan.model.design import IndoorUnit, Zone
+from murvan.model.job import Job
 
 NAME = "Zones"
+MONTHS = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 STILL_M3_S = 0.5e-3
-"""A room that gets less stands still."""
+"""A room that gets less stands still, and a bypass is shut but for its blade."""
+
+
+def study_of(view: View) -> ZoneStudy | None:
+    """What is known of the zones of this state of the job; None until it is worked out."""
+    found = view.figures.zones
+    return found if found is not None and found.job is view.job else None
 
 
 def answer(view: View) -> tuple[ZoneCall, ...] | str:
     """All combinations, or why there are none."""
-    try:
-        return zone_calls(view.r)
-    except JobValueError as exc:
-        return str(exc)
+    found = study_of(view)
+    if found is None:
+        return "Working out every combination of zones"
+    return found.calls or found.trouble
 
 
 def key_of(call: ZoneCall) -> str:
@@ -43,7 +96,10 @@ def look(view: View, out: Lens, call: ZoneCall | None) -> None:
     out.legend_title = "Zones"
     out.legend = (Legend("fill", "supply_soft", "calls"), Legend("fill", "paper", "does not"))
     calling = {i for z in view.job.design.zones if call is not None and z.id in call.zones for i in z.rooms}
+    out.zones = True
+    out.overlay = (*out.overlay, thermostats)
     out.note = (names(view, call) if call is not None else "Zones", "as it calls", view.unit("flow"))
+    zone_name = {i: z.name for z in view.job.design.zones for i in z.rooms}
     for _, r in on_storey(view):
         lines: list[tuple[str, str, float, int, str]] = [(r.name, "", 13, 600, "")]
         if call is not None:
@@ -54,6 +110,7 @@ def look(view: View, out: Lens, call: ZoneCall | None) -> None:
                 lines.append(("past its damper", "", 12.5, 500, "look"))
             if r.id in calling:
                 out.fills[r.id] = view.theme("supply_soft")
+        lines.append((zone_name.get(r.id, "no zone"), "", 12, 500, "ink2"))
         out.room_text[r.id] = lines
 
 
@@ -63,6 +120,7 @@ def ledger(view: View, calls: tuple[ZoneCall, ...] | str) -> Ledger:
         Column("Zones that call", "", 210, "l"),
         Column("Blower", view.unit("flow"), 84),
         Column("Static", view.unit("pressure"), 90),
+        Column("Bypass", view.unit("flow"), 84),
         Column("Off the coil", view.unit("temperature"), 104),
         Column("Coil", view.unit("temperature"), 84),
         Column("Doors", "Pa", 74),
@@ -73,12 +131,13 @@ def ledger(view: View, calls: tuple[ZoneCall, ...] | str) -> Ledger:
 
 
 def _row(view: View, x: ZoneCall) -> Row:
-    over = x.static_pa > view.s.ducts.limit_pa > 0
+    over = x.static_pa > view.r.systems[owner_of(view).id].ducts.limit_pa > 0
     coil = x.coil
     cells = (
         Cell(names(view, x), True),
         Cell(view.num("flow", x.flow_m3_s), True),
         Cell(view.num("pressure", x.static_pa), color="fails" if over else ""),
+        Cell(view.num("flow", x.bypass_m3_s) if x.bypass_m3_s > STILL_M3_S else "–"),
         Cell(view.num("temperature1", coil.leaving_c if coil else None)),
         Cell(view.num("temperature1", coil.surface_c if coil else None)),
         Cell(view.num("pascal", max(x.door_pa.values(), default=None))),
@@ -89,41 +148,185 @@ def _row(view: View, x: ZoneCall) -> Row:
 
 
 def card(view: View, calls: tuple[ZoneCall, ...] | str, call: ZoneCall | None) -> Card:
-    """One combination: blower, coil, furnace, and what is wrong with it."""
+    """One combination: what is wrong with it, the unit, the doors; then the zones and what is done with air left over."""
     if call is None:
-        return Card("Zones", "Not judged", "none", hero_note=str(calls))
-    rows = [
-        ListRow(
-            "Static", view.text("pressure", call.static_pa), f"limit {view.num('pressure', view.s.ducts.limit_pa)}"
-        )
-    ]
-    if call.coil is not None:
-        c = call.coil
-        rows += [
-            ListRow("Off the coil, full", view.text("temperature1", c.leaving_c)),
-            ListRow("turned down", view.text("temperature1", c.leaving_low_c)),
-            ListRow("Coil's surface, full", view.text("temperature1", c.surface_c)),
-            ListRow("turned down", view.text("temperature1", c.surface_low_c)),
-        ]
-    if call.rise_k is not None:
-        rows.append(ListRow("Furnace rise, lowest", view.text("difference", call.rise_k)))
-    doors = sorted(call.door_pa.items(), key=lambda x: -abs(x[1]))[:5]
-    rooms = {r.id: r.name for r in view.job.rooms}
+        return Card("Zones", "Not judged", "none", hero_note=str(calls), sections=(*_zones(view), _buttons(view)))
     wrong = tuple(ListRow(words[:1].upper() + words[1:], "", mark="look") for words in call.findings)
-    sections = [List_("Unit", "on the cooling design day", tuple(rows))]
-    if doors:
-        sections.append(
-            List_(
-                "Doors shut", "Pa over the hall", tuple(ListRow(rooms[i], view.num("pascal", pa)) for i, pa in doors)
-            )
-        )
-    if wrong:
-        sections.insert(0, List_("What is wrong", "", wrong))
     return Card(
         "Zones that call",
         names(view, call),
         "look" if call.findings else "good",
         hero=((view.num("flow", call.flow_m3_s), view.unit("flow"), "ink"),),
-        hero_note="through the blower; no bypass is drawn",
-        sections=tuple(sections),
+        hero_note=_through(view, call),
+        sections=(
+            *((List_("What is wrong", "", wrong),) if wrong else ()),
+            List_("Unit", "on the cooling design day", tuple(_unit_rows(view, call))),
+            *_doors(view, call),
+            *_zones(view),
+            *_schools(view),
+            _buttons(view),
+        ),
+    )
+
+
+def _through(view: View, call: ZoneCall) -> str:
+    """What the blower does, and what goes round."""
+    if owner_of(view).bypass is None:
+        return f"through the blower on tap {call.tap}; no bypass"
+    back = view.text("flow", call.bypass_m3_s) if call.bypass_m3_s > STILL_M3_S else "nothing"
+    return f"through the blower on tap {call.tap}; {back} back by the bypass"
+
+
+def owner_of(view: View) -> IndoorUnit:
+    """The unit whose ducts have the dampers, else the one in hand."""
+    have = {r.indoor for r in view.job.design.runs if r.zone_damper}
+    return next((u for u in view.job.design.indoor_units if u.id in have), view.indoor)
+
+
+def _unit_rows(view: View, call: ZoneCall) -> Iterator[ListRow]:
+    limit = view.r.systems[owner_of(view).id].ducts.limit_pa
+    yield ListRow("Static", view.text("pressure", call.static_pa), f"limit {view.num('pressure', limit)}")
+    if call.coil is not None:
+        c = call.coil
+        yield ListRow("Off the coil, full", view.text("temperature1", c.leaving_c))
+        yield ListRow("turned down", view.text("temperature1", c.leaving_low_c))
+        yield ListRow("Coil's surface, full", view.text("temperature1", c.surface_c))
+        yield ListRow("turned down", view.text("temperature1", c.surface_low_c))
+    if call.rise_k is not None:
+        yield ListRow("Furnace rise, lowest", view.text("difference", call.rise_k))
+
+
+def _doors(view: View, call: ZoneCall) -> tuple[List_, ...]:
+    rooms = {r.id: r.name for r in view.job.rooms}
+    doors = sorted(call.door_pa.items(), key=lambda x: -abs(x[1]))[:5]
+    rows = tuple(ListRow(rooms[i], view.num("pascal", pa)) for i, pa in doors)
+    return (List_("Doors shut", "Pa over the hall", rows),) if rows else ()
+
+
+def _zones(view: View) -> Iterator[Fields | List_]:
+    """How the house is parted, what each zone asks for, and what can be changed."""
+    found = study_of(view)
+    if found is None:
+        return
+    parts = {frozenset(frozenset(z.rooms) for z in p.zones): p for p in found.plans}
+    now = parts.get(frozenset(frozenset(z.rooms) for z in view.job.design.zones if z.rooms))
+    options = tuple((p.key, _plan_words(p)) for p in found.plans)
+    other = () if now is not None else (("", "as drawn" if found.now else "not parted yet"),)
+
+    def put(job: Job, value: float | str) -> Job:
+        plan = next((p for p in found.plans if p.key == value), None)
+        return job if plan is None else parted(job, tuple((z.name, z.rooms) for z in plan.zones))
+
+    fields = []
+    if options:
+        shown = (*other, *options)
+        fields.append(
+            Field_("zones.parted", "House parted", "text", now.key if now else "", put, "Part the house", shown, 2)
+        )
+    fields += [_stop(z) for z in view.job.design.zones if any(r.zone_damper == z.id for r in view.job.design.runs)]
+    if fields:
+        yield Fields("Change it", tuple(fields))
+    rows = tuple(
+        ListRow(
+            z.name,
+            view.text("power", z.peak_w),
+            f"{z.coincident * 100:.0f} % of the house's peak",
+            second=f"its own peak in {MONTHS[z.month - 1]} at {z.hour}:00, {len(z.rooms)} rooms",
+        )
+        for z in found.now
+    )
+    if rows:
+        yield List_("Zones, sensible cooling", "", rows)
+
+
+def _stop(z: Zone) -> Field_:
+    return of("zones", z, "least", label=f"{z.name} keeps open")
+
+
+def _plan_words(p: ZonePlan) -> str:
+    least = min(z.coincident for z in p.zones)
+    passed = f", {len(p.passed)} past" if p.passed else ""
+    dampers = f"{p.dampers} damper{'s' if p.dampers != 1 else ''}"
+    return f"{p.name}: least {least * 100:.0f} %, {dampers}{passed}"
+
+
+def _schools(view: View) -> tuple[List_ | Fields, ...]:
+    """Every way to deal with air that is left over, with its verdict; Murvan's own first."""
+    found = study_of(view)
+    if found is None or found.schools is None:
+        return (List_("Air left over", "", (ListRow("Trying every way on this house", ""),)),)
+    if not found.schools:
+        return ()
+    best, plain = found.schools[0], next(x for x in found.schools if x.key == "plain")
+    rows = []
+    for k, x in enumerate(found.schools):
+        n = len(x.failing)
+        verdict = "can't" if x.trouble else "works" if not n else f"{n} of {len(x.calls)} wrong"
+        mark = "none" if x.trouble else "look" if n or x.wasted > ASTRAY else "good"
+        rows.append(ListRow(x.name, verdict, mark=mark, bold=k == 0, second=_says(view, x)))
+
+    def put(job: Job, value: float | str) -> Job:
+        return take_up(job, next(x for x in found.schools or () if x.key == value))
+
+    options = tuple((x.key, x.name) for x in found.schools if not x.trouble)
+    unit = owner_of(view)
+    fields = [Field_("zones.school", "Taken", "text", _school_now(view), put, "Air that is left over", options, 2)]
+    if unit.bypass is not None:
+        fields += [of_sub("indoor_units", unit, "bypass", name) for name in ("kind", "diameter_m", "opens_pa")]
+    return (
+        List_("Air left over", "Murvan would take the first", tuple(rows)),
+        List_("Why", "", tuple(ListRow(x, "") for x in why(best, plain))),
+        Fields("Take one", tuple(fields)),
+    )
+
+
+def _school_now(view: View) -> str:
+    """What is in the job."""
+    unit, zones = owner_of(view), view.job.design.zones
+    if unit.bypass is not None:
+        return str(unit.bypass.kind)
+    if unit.turns_down:
+        return "turns_down"
+    open_ = [z for z in zones if z.least > 0]
+    return "plain" if not open_ else "stops" if len(open_) == len(zones) else "dump"
+
+
+def _says(view: View, x: School) -> str:
+    """What is put in, and what is wrong in how many combinations, in a line."""
+    said = []
+    if x.bypass_m is not None:
+        said.append(f"{view.text('size', x.bypass_m)} round")
+        if x.coldest_c is not None:
+            said.append(f"coil {view.text('temperature1', x.coldest_c)}")
+    if x.stop is not None:
+        said.append(f"{x.stop * 100:.0f} % open")
+    if x.trouble:
+        said.append(x.trouble)
+    said += [f"{SHORT.get(words, words)} {n}" for words, n in x.wrong[:3]]
+    if x.wasted > ASTRAY:
+        said.append(f"{x.wasted * 100:.0f} % astray")
+    return ", ".join(said) or "nothing wrong"
+
+
+SHORT = {
+    OVER_LIMIT: "static",
+    ICES: "ice",
+    ICES_FULL: "ice at full",
+    HOT: "too hot",
+    HEARD: "heard",
+    FAST: "face speed",
+    MUCH_BYPASS: "bypass",
+    BURSTS: "short bursts",
+    BATHS: "baths alone",
+}
+"""Findings in a word where many stand in a line."""
+
+
+def _buttons(view: View) -> Buttons:
+    return Buttons(
+        (
+            Button("part", "Part the house", "P", lambda: view.act.command("air.zone_plan"), True),
+            Button("zone", "Drag zones", "Z", lambda: view.act.command("tool.zone")),
+            Button("thermostat", "Thermostat", "Y", lambda: view.act.command("tool.thermostat")),
+        )
     )

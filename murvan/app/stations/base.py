@@ -15,7 +15,7 @@ from typing import ClassVar, Literal, Protocol
 from PyQt6.QtCore import QPointF, QRectF, pyqtBoundSignal
 from PyQt6.QtGui import QPainter
 
-from murvan.app.document import Figures
+from murvan.app.document import Figures, Wanted
 from murvan.app.plan.lens import Lens
 from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
@@ -406,9 +406,9 @@ class Station:
         return True
 
     @property
-    def wants_study(self) -> bool:
-        """Whether it shows alternatives, which are worked out only then."""
-        return False
+    def wants(self) -> Wanted:
+        """What it shows besides figures, worked out only then."""
+        return ""
 
     def shown(self) -> tuple[object, ...]:
         """What it shows besides its lens, to know when to draw anew."""

@@ -39,6 +39,7 @@ from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse
 
 Options = tuple[tuple[str, str], ...]
+BYPASSES: Options = (("barometric", "weighted blade"), ("modulating", "with a motor"))
 SCHOOLS: Options = (("central", "central unit"), ("fan_coil", "slim unit"))
 CANVAS: Options = (("yes", "canvas"), ("no", "screwed on"))
 
@@ -335,6 +336,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "tap": Declared("tap", "Blower tap", "text", "Change blower tap", put=set_whole, shown=lambda x: str(x.tap)),
     },
     "alternatives": {"name": Declared("name", "Name", "text", "Name the alternative", width=2)},
+    "zones": {"least": Declared("least", "Keeps open", "percent", "Stop of the dampers of {}")},
     "plenums": {
         "school": Declared("school", "Speed in it", "text", "Change speed in the plenum", SCHOOLS),
         "canvas": Declared(
@@ -377,6 +379,11 @@ SUBS: dict[tuple[str, str], dict[str, Declared]] = {
     ("indoor_units", "filter"): {
         "width_m": Declared("filter.width", "Filter width", "size", "Change filter width"),
         "height_m": Declared("filter.height", "Filter height", "size", "Change filter height"),
+    },
+    ("indoor_units", "bypass"): {
+        "kind": Declared("bypass.kind", "Bypass", "text", "Change the bypass", BYPASSES),
+        "diameter_m": Declared("bypass.size", "Its size", "size", "Change the bypass"),
+        "opens_pa": Declared("bypass.opens", "Opens at", "pressure", "Change the bypass"),
     },
     ("rooms", "transfer"): {
         "kind": Declared("way", "Return path", "text", "Change return path of {}", WAYS_BACK),

@@ -8,6 +8,7 @@ from dataclasses import replace as replace_card
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.app.document import Wanted
 from murvan.app.latest import Latest
 from murvan.app.plan import sun_layers
 from murvan.app.plan.lens import Legend, Lens
@@ -90,8 +91,8 @@ class LoadsStation(Station):
         return loads_whatif.page(view) if self.lens_index == WHAT_IF_LENS else None
 
     @property
-    def wants_study(self) -> bool:
-        return self.lens_index == WHAT_IF_LENS
+    def wants(self) -> Wanted:
+        return "study" if self.lens_index == WHAT_IF_LENS else ""
 
     def knows(self, view: View, kind: str, item: str) -> bool:
         if self.lens_index == WHAT_IF_LENS:

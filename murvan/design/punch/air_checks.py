@@ -123,42 +123,6 @@ def storey_return(results: Results, share: float, least_m3_s: float) -> Iterator
             )
 
 
-WET = ("bath", "powder", "utility")
-
-
-def wet_zone(results: Results) -> Iterator[Hit]:
-    """Zones of nothing but baths and laundries, to which a unit can't run alone."""
-    use = {r.id: r.use for r in results.job.rooms}
-    for z in results.job.design.zones:
-        if z.rooms and all(use.get(i) in WET for i in z.rooms):
-            yield Hit(Ref("room", z.rooms[0]), f"Zone {z.name}", "has only baths and laundries")
-
-
-def past_its_damper(results: Results) -> Iterator[Hit]:
-    """Rooms of a zone with dampers whose air comes another way."""
-    runs = {r.id: r for r in results.laid}
-    faces = {r.register_id: r for r in results.laid if r.register_id and r.side == "supply"}
-    names = {r.id: r.name for r in results.job.rooms}
-    for z in results.job.design.zones:
-        if all(r.zone_damper != z.id for r in results.laid):
-            continue
-        past = []
-        for x in results.job.design.registers:
-            at: LaidRun | None = faces.get(x.id)
-            if x.room not in z.rooms or at is None:
-                continue
-            while at is not None and at.zone_damper != z.id:
-                at = runs.get(at.parent or "")
-            if at is None:
-                past.append(names[x.room])
-        if past:
-            room = next(i for i in z.rooms if names[i] == past[0])
-            verb = "get" if len(dict.fromkeys(past)) > 1 else "gets"
-            yield Hit(
-                Ref("room", room), f"Zone {z.name}", f"{' and '.join(dict.fromkeys(past))} {verb} air past its damper"
-            )
-
-
 def ducts_leak(results: Results, most_m3_s: float, floor_m2: float) -> Iterator[Hit]:
     """Units with ducts outside the shell that leak more than a code allows for so much floor, at 25 Pa."""
     for s, _ in chosen(results):

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Quantity
-from murvan.design.punch import air_checks, plenum_checks
+from murvan.design.punch import air_checks, plenum_checks, zone_checks
 from murvan.design.punch.finding import Rule
 from murvan.design.system.plenum_faces import FIRST_M, HANDLE_M
+from murvan.design.zones.calling import FREEZE_C, MARGIN_K, MOST_BYPASS
+from murvan.design.zones.plans import FROM_REGISTER_M, FROM_WINDOW_M
 from murvan.units import CFM, FOOT
 
 BAND_PA_M = (0.06 * 249.08891 / 30.48, 0.18 * 249.08891 / 30.48)
@@ -127,7 +129,7 @@ AIR_RULES: tuple[Rule, ...] = (
         "common practice",
         "It calls for little air and often: the unit runs against shut dampers.",
         "Put its rooms in the zone beside.",
-        air_checks.wet_zone,
+        zone_checks.wet_zone,
     ),
     Rule(
         "zone-past",
@@ -137,7 +139,80 @@ AIR_RULES: tuple[Rule, ...] = (
         "the duct tree",
         "It gets air when its zone does not call, and none of its own when it does.",
         "Feed it from behind the damper, or put it in the zone that feeds it.",
-        air_checks.past_its_damper,
+        zone_checks.past_its_damper,
+    ),
+    Rule(
+        "zone-static",
+        5,
+        "fails",
+        "Too much static with one zone",
+        "the blower's own limit",
+        "The blower works past what it is made for; dampers whistle.",
+        "Let the blower turn down, a stop on the other dampers, larger ducts to it (Air, Zones).",
+        zone_checks.zone_static,
+    ),
+    Rule(
+        "zone-small",
+        5,
+        "look",
+        "Zone smaller than the lowest stage",
+        "the unit's lowest stage, 30 % with one stage; common practice",
+        "The unit starts and stops; it heats and cools, but dries little and wears.",
+        "Join it with a zone beside, or a unit that turns down further.",
+        zone_checks.zone_small,
+    ),
+    Rule(
+        "zone-bypass",
+        5,
+        "look",
+        "Bypass takes too much",
+        "{0} of the blower's air, common practice",
+        "The same air goes round: the coil gets colder, a furnace hotter.",
+        "Larger ducts to the smallest zone, or let the blower turn down.",
+        zone_checks.zone_bypass,
+        (Quantity("percent", MOST_BYPASS),),
+    ),
+    Rule(
+        "zone-ices",
+        5,
+        "fails",
+        "Coil ices with one zone",
+        "its mean surface, {0} and colder; common practice",
+        "Ice shuts the coil, and liquid may reach the compressor.",
+        "More air to the zone, a stop on the other dampers, no bypass.",
+        zone_checks.zone_ices,
+        (Quantity("temperature1", FREEZE_C + MARGIN_K),),
+    ),
+    Rule(
+        "thermostat-none",
+        4,
+        "look",
+        "Thermostat without a place",
+        "one a zone",
+        "The electrician does not know where to lead the cable.",
+        "Place it: Y on Air, Zones.",
+        zone_checks.no_thermostat,
+    ),
+    Rule(
+        "thermostat-fooled",
+        4,
+        "look",
+        "Thermostat where it is fooled",
+        "{0} from a window, {1} from a register; common practice",
+        "It feels the sun or the register, not the room.",
+        "Hang it on an inside wall, away from both.",
+        zone_checks.thermostat_fooled,
+        (Quantity("length", FROM_WINDOW_M), Quantity("length", FROM_REGISTER_M)),
+    ),
+    Rule(
+        "damper-access",
+        5,
+        "look",
+        "Zone damper out of reach",
+        "a hatch or an open space at it; common practice, the local code decides",
+        "Its motor fails one day, and the ceiling has to be opened.",
+        "An access panel there, or the damper nearer to the unit.",
+        zone_checks.damper_access,
     ),
     Rule(
         "ducts-leak",

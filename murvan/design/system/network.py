@@ -6,7 +6,7 @@ of every run. Rooms leak to the outdoors and open into each other where doors an
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,7 +21,7 @@ from murvan.design.system.passages import halls, stairs, ways
 from murvan.design.system.situations import DOORS_SHUT, Situation, situations
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, exhaust_curve, exhaust_k, fan_curve, unit_losses
-from murvan.model.design import Ventilator
+from murvan.model.design import Bypass, Ventilator
 from murvan.model.equipment import Unit
 from murvan.model.job import Job
 from murvan.physics import ductflow
@@ -94,6 +94,8 @@ class Layout:
     """Branch and side of each leak of the ducts, by indoor unit."""
     closed_k: dict[str, tuple[tuple[int, float], ...]]
     """By zone, what its dampers resist with more when they are shut."""
+    bypasses: dict[str, tuple[int, Bypass, float]]
+    """By indoor unit the branch of its bypass, and what that resists with when it is wide open, Pa per (m3/s)2."""
     exhaust: dict[str, tuple[int, Array]]
     """By room the branch of its exhaust fan, and whether it runs, 1 or 0, by situation; fans that never do are left out."""
 
@@ -143,6 +145,8 @@ class Network:
     """Of the house against the outdoors, from its ventilation and leaks."""
     leaks: dict[str, Leaking]
     """What the ducts of each unit leak, doors open."""
+    bypass_m3_s: dict[str, Array]
+    """What goes back through the bypass of each unit that has one, by situation."""
 
     @property
     def converged(self) -> bool:
@@ -240,13 +244,18 @@ def build(
     leaks = list(shell_leaks(job, geometry, any(x.weather for x in states)))
     shell = _add_shell(b, leaks, room)
     exhaust, drawing = _add_exhausts(b, job, room, states)
+    bypasses = _add_bypasses(b, parts, units, density)
     fans += drawing
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
     head = _head(job, leaks, shell, states, density, len(b.start))
-    closed = _closed(parts, branch, density)
-    layout = Layout(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed, exhaust)
+    closed = _closed(job, parts, branch, density)
+    layout = Layout(
+        *(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed),
+        bypasses=bypasses,
+        exhaust=exhaust,
+    )
     laid = tuple(r for part in parts for r in part.design.runs)
     parting = junctions_of(laid, [duct.run_area_m2(r) for r in laid], branch, density)
     return b.circuit(tuple(fans), density, parting), layout
@@ -269,6 +278,27 @@ def _add_exhausts(
     return out, curves
 
 
+BYPASS_LOSS = 3.0
+"""Loss of a bypass wide open on its speed: in, out, blade and two elbows; common practice."""
+BYPASS_SHUT_K = 1e8
+"""Pa per (m3/s)2 of its blade on its seat."""
+
+
+def _add_bypasses(
+    b: _Builder, parts: Sequence[Part], units: dict[str, UnitLayout], density: float
+) -> dict[str, tuple[int, Bypass, float]]:
+    """Branch of each bypass, from the supply plenum to the return; it is shut until it is found to open."""
+    out: dict[str, tuple[int, Bypass, float]] = {}
+    for part in parts:
+        own = part.design.indoor.bypass
+        if own is not None:
+            at = units[part.design.id]
+            branch = b.branch(at.supply_node, at.return_node, k=BYPASS_SHUT_K)
+            k = BYPASS_LOSS * 0.5 * density / (np.pi * own.diameter_m**2 / 4) ** 2
+            out[part.design.id] = (branch, own, float(k))
+    return out
+
+
 def _head(
     job: Job, leaks: list[ShellLeak], at: list[int], states: tuple[Situation, ...], density: float, branches: int
 ) -> Array | None:
@@ -282,15 +312,16 @@ def _head(
 
 
 def _closed(
-    parts: Sequence[Part], branch: dict[str, int], density: float
+    job: Job, parts: Sequence[Part], branch: dict[str, int], density: float
 ) -> dict[str, tuple[tuple[int, float], ...]]:
-    """By zone, the runs with its dampers and what they resist with when shut."""
+    """By zone, the runs with its dampers and what they resist with more when it does not call, at their stop."""
     out: dict[str, tuple[tuple[int, float], ...]] = {}
-    shut = float(ductflow.damper_coefficient(np.asarray(0.0)))
+    least = {z.id: z.least for z in job.design.zones}
     for part in parts:
         for run in part.design.runs:
             if run.zone_damper and run.id in branch:
-                more = (shut - duct.ZONE_DAMPER_LOSS) * 0.5 * density / duct.run_area_m2(run) ** 2
+                shut = float(ductflow.damper_coefficient(np.asarray(least.get(run.zone_damper, 0.0))))
+                more = max(shut - duct.ZONE_DAMPER_LOSS, 0.0) * 0.5 * density / duct.run_area_m2(run) ** 2
                 out[run.zone_damper] = (*out.get(run.zone_damper, ()), (branch[run.id], more))
     return out
 
@@ -430,17 +461,84 @@ def network(
     whole = [x for x in parts if x.complete]
     if not whole:
         return None
-    circuit, layout = build(job, geometry, whole, density, states or situations(job))
-    solution = solve(
-        circuit,
-        k=situation_k(circuit, layout),
-        first_flow=_past_shut(_first_flow(circuit, layout, whole, before), layout),
-        injection=layout.injection,
-        head=layout.head,
-        running=_running(whole, layout),
-        tolerance_pa=TOLERANCE_PA,
-    )
+    circuit, layout = build(job, geometry, whole, density, states or situations(zones_with_dampers(job, whole)))
+    k, running = situation_k(circuit, layout), _running(whole, layout)
+
+    def solved(k: Array, head: Array | None, first: Array) -> NetworkSolution:
+        return solve(
+            circuit,
+            k=k,
+            first_flow=first,
+            injection=layout.injection,
+            head=head,
+            running=running,
+            tolerance_pa=TOLERANCE_PA,
+        )
+
+    solution = solved(k, layout.head, _past_shut(_first_flow(circuit, layout, whole, before), layout))
+    if layout.bypasses and solution.converged:
+        solution = _with_bypasses(circuit, layout, k, solution, solved)
     return read(job, whole, circuit, layout, solution)
+
+
+def zones_with_dampers(job: Job, parts: Sequence[Part]) -> tuple[str, ...]:
+    """Ids of the zones that have a damper in the ducts, in the design's order."""
+    have = {r.zone_damper for p in parts for r in p.design.runs}
+    return tuple(z.id for z in job.design.zones if z.id in have)
+
+
+BYPASS_PASSES = 6
+SHUT, HOLDS, OPEN = 0, 1, 2
+"""A bypass on its seat; open while a motor holds the static; as far open as its blade or its pressure lets it."""
+HOLDS_SHARE = 1e-3
+"""Of its resistance wide open, what a bypass that holds the static has over it."""
+
+
+def _with_bypasses(
+    circuit: Circuit,
+    layout: Layout,
+    k: Array,
+    solution: NetworkSolution,
+    solved: Callable[[Array, Array | None, Array], NetworkSolution],
+) -> NetworkSolution:
+    """The circuit with every bypass as it stands: a blade that is lifted takes its set pressure and its resistance, one with a
+    motor holds the set pressure until it is wide open. Which it is follows from the flow and pressure found before."""
+    states = {i: np.full(len(layout.situations), SHUT) for i in layout.bypasses}
+    for _ in range(BYPASS_PASSES):
+        wanted = {i: _bypass_state(circuit, solution, states[i], *x) for i, x in layout.bypasses.items()}
+        if all(np.array_equal(wanted[i], states[i]) for i in states):
+            break
+        states = wanted
+        now = k.copy()
+        head = np.zeros((len(layout.situations), len(circuit.start))) if layout.head is None else layout.head.copy()
+        first = solution.flow_m3_s.copy()
+        for i, (branch, x, wide) in layout.bypasses.items():
+            at = states[i]
+            motor = x.kind == "modulating"
+            now[:, branch] = np.choose(at, [BYPASS_SHUT_K, wide * HOLDS_SHARE, wide])
+            head[:, branch] -= np.choose(at, [0.0, x.opens_pa, 0.0 if motor else x.opens_pa])
+            first[:, branch] = np.where(at == SHUT, 1e-4, np.maximum(first[:, branch], np.sqrt(USUAL_PA / wide)))
+        again = solved(now, head, first)
+        if not again.converged:
+            return again
+        solution = again
+    return solution
+
+
+def _bypass_state(
+    circuit: Circuit, solution: NetworkSolution, state: NDArray[np.int_], branch: int, x: Bypass, wide: float
+) -> NDArray[np.int_]:
+    """How a bypass stands next, by situation."""
+    p, q = solution.pressure_pa, solution.flow_m3_s[:, branch]
+    over = p[:, circuit.start[branch]] - p[:, circuit.end[branch]]
+    opens = over > x.opens_pa
+    if x.kind == "barometric":
+        return np.where(state == SHUT, np.where(opens, OPEN, SHUT), np.where(q > 0, OPEN, SHUT))
+    full = np.sqrt(x.opens_pa / wide)
+    holding = np.where(q <= 0, SHUT, np.where(q > full, OPEN, HOLDS))
+    return np.where(
+        state == SHUT, np.where(opens, HOLDS, SHUT), np.where(state == HOLDS, holding, np.where(opens, OPEN, HOLDS))
+    )
 
 
 def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
@@ -509,6 +607,7 @@ def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solu
         {r.id: _over_its_door(circuit, layout, p[shut], r.id) for r in job.rooms},
         float(p[0, layout.room[next(iter(hubs.values()))]]),
         {i: _leaking(circuit, found, q[0]) for i, found in layout.duct_leaks.items()},
+        {i: np.maximum(q[:, branch], 0.0) for i, (branch, _, _) in layout.bypasses.items()},
     )
 
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from murvan.model.job import Job
-
 
 @dataclass(frozen=True)
 class Situation:
@@ -40,6 +38,22 @@ CLEAN = Situation("clean")
 DOORS_SHUT, LOADED = "doors_shut", "loaded_filter"
 
 
-def situations(job: Job) -> tuple[Situation, ...]:
-    """Those in which a job is always solved, doors open and filters clean first."""
-    return (CLEAN, Situation(DOORS_SHUT, doors_shut=True), Situation(LOADED, loaded=True))
+def situations(zones: tuple[str, ...] = ()) -> tuple[Situation, ...]:
+    """Those in which a job is always solved, doors open and filters clean first.
+
+    Args:
+        zones: Ids of those with dampers; where there are several, each also calls alone.
+    """
+    alone = zones if len(zones) > 1 else ()
+    every = frozenset(zones)
+    return (
+        CLEAN,
+        Situation(DOORS_SHUT, doors_shut=True),
+        Situation(LOADED, loaded=True),
+        *(Situation(calls_alone(z), closed=every - {z}) for z in alone),
+    )
+
+
+def calls_alone(zone: str) -> str:
+    """The state in which one zone calls and all others are shut."""
+    return f"alone {zone}"

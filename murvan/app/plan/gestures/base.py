@@ -153,7 +153,7 @@ class Gesture:
     at_once = False
     """A press without a drag is enough."""
     moves: tuple[str, ...] = ("house",)
-    """What a stroke of the select tool moves: of the house, 'units', 'registers', 'ducts'; as the sheet's `moves`."""
+    """What a stroke of the select tool moves: of the house, 'units', 'registers', 'ducts', 'zones'; as the sheet's `moves`."""
     then = ""
     """The tool that is taken once it is kept; '' for the same again."""
 

@@ -13,7 +13,7 @@ from murvan.design import solve
 from murvan.design.calls import answered
 from murvan.design.system.capacity import cooling_capacity, entering_air
 from murvan.design.system.situations import Situation
-from murvan.design.zoning import MARGIN_K, zone_calls
+from murvan.design.zones.calling import MARGIN_K, zone_calls
 from murvan.model import replace, with_design
 from murvan.model.design import Zone
 from murvan.model.edit import changed
@@ -86,7 +86,7 @@ class Found(unittest.TestCase):
         job = zoned(demo(), ("bath",), rooms)
         alone = self.one(job, ("1",))
         self.assertIn("zone of baths alone", alone.findings)
-        self.assertIn("so small a zone gives the blower too little to work into", alone.findings)
+        self.assertIn("zones smaller than the unit's lowest stage: it runs in short bursts", alone.findings)
         self.assertIn("static over the blower's limit", alone.findings)
         self.assertTrue(any(w.startswith("coil ices") for w in alone.findings))
         self.assertLess(alone.coil.surface_c, MARGIN_K)

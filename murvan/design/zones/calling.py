@@ -1,0 +1,334 @@
+"""Every combination of zones that call, in one batch: what each room gets, the static, the air off the coil and furnace."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import combinations
+from typing import TYPE_CHECKING, NamedTuple
+
+from murvan.design.system.capacity import by_table, cooling_capacity, entering_air
+from murvan.design.system.equipment import Candidate
+from murvan.design.system.network import Network, Part, network
+from murvan.design.system.situations import Situation
+from murvan.design.system.terminals import Terminal, terminals
+from murvan.design.system.unit_design import UnitDesign
+from murvan.design.weather.conditions import Conditions
+from murvan.model.equipment import Unit
+from murvan.model.errors import JobValueError
+from murvan.model.job import Zone
+from murvan.physics import air
+from murvan.physics.air import Air
+from murvan.physics.constants import CP_AIR_J_KGK
+
+if TYPE_CHECKING:
+    from murvan.design.results import Results, SystemResults
+
+MOST_ZONES = 8
+FREEZE_C = 0.0
+"""A coil whose surface is colder ices up."""
+MARGIN_K = 2.0
+"""What its surface stays over that; common practice."""
+MOST_RISE_K = 39.0
+"""Of a furnace, 70 °F; common practice, its own label goes before it."""
+LOUD_NC = 35.0
+"""Where the registers of the zones that call are heard; common practice."""
+MOST_BYPASS = 0.25
+"""Of the blower's air that a bypass may take; common practice."""
+SMALL_SHARE = 0.3
+"""Of the design air, what a zone has at least with a unit of one stage; common practice."""
+
+
+@dataclass(frozen=True)
+class CoilAt:
+    """The coil on the cooling design day at one air flow, at full capacity and as low as it goes, degC."""
+
+    leaving_c: float
+    leaving_low_c: float
+    surface_c: float
+    """Mean, by its bypass factor."""
+    surface_low_c: float
+
+
+@dataclass(frozen=True)
+class ZoneCall:
+    """One combination of zones that call."""
+
+    zones: tuple[str, ...]
+    flow_m3_s: float
+    """Of the blower."""
+    static_pa: float
+    bypass_m3_s: float
+    """What goes back to the return without having been in a room."""
+    tap: int
+    """Of the blower."""
+    rooms_m3_s: dict[str, float]
+    faces: dict[str, Terminal]
+    """Registers and grilles at their flows."""
+    door_pa: dict[str, float]
+    """Rooms over the hall, doors shut."""
+    coil: CoilAt | None
+    """None without cooling."""
+    rise_k: float | None
+    """Of a furnace at its lowest stage."""
+    findings: tuple[str, ...]
+
+    @property
+    def loudest_nc(self) -> float | None:
+        """Of the registers that are open."""
+        return max((t.noise_nc for t in self.faces.values() if t.noise_nc is not None), default=None)
+
+
+def zone_calls(r: Results) -> tuple[ZoneCall, ...]:
+    """All combinations, all zones first, then fewer and fewer.
+
+    Raises:
+        JobValueError: there are no zones with dampers, or too many to try them all, or the circuit is not complete.
+    """
+    zones = damped(r)
+    if not zones:
+        raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in.")
+    if len(zones) > MOST_ZONES:
+        raise JobValueError(f"{len(zones)} zones are more combinations than are tried; up to {MOST_ZONES} are.")
+    calls = [c for n in range(len(zones), 0, -1) for c in combinations(zones, n)]
+    return tuple(_call(r, at, c) for at, c in zip(_answers(r, calls), calls, strict=True))
+
+
+class _At(NamedTuple):
+    """Where a combination is found: the circuits with doors open and shut, its row in both, the tap of its blower."""
+
+    opened: Network
+    shut: Network
+    row: int
+    tap: int
+
+
+def _answers(r: Results, calls: list[Zones]) -> list[_At]:
+    """Each combination at the tap that its unit takes: as it is set, or the lowest that gives the zones their air."""
+    every = frozenset(z.id for z in damped(r))
+    closed = [every - {z.id for z in c} for c in calls]
+    found: dict[int, _At] = {}
+    before = r.network
+    for tap in _taps(r, calls):
+        left = [k for k in range(len(calls)) if k not in found]
+        if not left:
+            break
+        states = [Situation(f"call {k}", closed=closed[k]) for k in left]
+        opened = _solved(r, tuple(states), before, tap)
+        good = [n for n, k in enumerate(left) if tap is None or _enough(r, opened, calls[k], n)]
+        last = tap is None or tap == owner(r, calls[0]).design.indoor.tap
+        rows = list(range(len(left))) if last else good
+        if rows:
+            shut = _solved(r, tuple(replace(x, key=f"shut {x.key}", doors_shut=True) for x in states), opened, tap)
+            usual = owner(r, calls[0]).design.indoor.tap
+            found |= {left[n]: _At(opened, shut, n, tap or usual) for n in rows}
+        before = opened
+    return [found[k] for k in range(len(calls))]
+
+
+Zones = tuple[Zone, ...]
+
+
+def _taps(r: Results, calls: list[Zones]) -> tuple[int | None, ...]:
+    """Taps to try, from the lowest up to the one that is set; None: the unit stays as it is set."""
+    indoor = owner(r, calls[0]).design.indoor
+    return tuple(range(1, indoor.tap + 1)) if indoor.turns_down and indoor.tap > 1 else (None,)
+
+
+ENOUGH = 0.9
+"""Of the air that zones are designed for, what a lower tap has to give them."""
+
+
+def _enough(r: Results, n: Network, zones: Zones, row: int) -> bool:
+    """Whether zones get their air; with all of them the tap stays as it is set."""
+    if len(zones) == len(damped(r)):
+        return False
+    served = {i for z in zones for i in z.rooms}
+    faces = [x.id for x in r.job.design.registers if x.side == "supply" and x.room in served]
+    q = n.solution.flow_m3_s[row]
+    got = sum(float(q[n.layout.register_branch[i]]) for i in faces if i in n.layout.register_branch)
+    return got >= ENOUGH * asked_m3_s(r, zones)
+
+
+def asked_m3_s(r: Results, zones: Zones) -> float:
+    """Design air of the rooms of zones."""
+    served = {i for z in zones for i in z.rooms}
+    return sum(float(v) for room, v in zip(r.job.rooms, r.room_m3_s, strict=True) if room.id in served)
+
+
+def ices(coil: CoilAt) -> bool:
+    """Whether a coil ices up even turned down."""
+    return coil.surface_low_c < FREEZE_C + MARGIN_K
+
+
+def damped(r: Results) -> tuple[Zone, ...]:
+    """Zones that have a damper in the ducts."""
+    dampers = {x.zone_damper for x in r.job.design.runs}
+    return tuple(z for z in r.job.design.zones if z.id in dampers)
+
+
+def _solved(r: Results, states: tuple[Situation, ...], before: Network | None, tap: int | None = None) -> Network:
+    """All states in one batch, the blowers at a tap; None: as they are set."""
+    parts = [
+        Part.of(_at_tap(s.design, tap), s.unit, s.ducts, s.airflow)
+        for s in r.systems.values()
+        if s.unit is not None and s.design.runs
+    ]
+    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, before, states)
+    if found is None:
+        raise JobValueError("The air can't be worked out yet: it takes a unit with supply and return.")
+    if not found.converged:
+        raise JobValueError("The air circuit does not close with these zones.")
+    return found
+
+
+def _at_tap(u: UnitDesign, tap: int | None) -> UnitDesign:
+    if tap is None or not u.indoor.turns_down:
+        return u
+    return replace(u, indoor=u.indoor.model_copy(update={"tap": tap}))
+
+
+def _call(r: Results, at: _At, zones: Zones) -> ZoneCall:
+    """One combination."""
+    s = owner(r, zones)
+    n, shut, row = at.opened, at.shut, at.row
+    q, p = n.solution.flow_m3_s[row], shut.solution.pressure_pa[row]
+    flows = {i: float(q[branch]) for i, branch in n.layout.register_branch.items()}
+    rooms = {x.id: 0.0 for x in r.job.rooms}
+    for face in r.job.design.registers:
+        if face.side == "supply" and face.id in flows:
+            rooms[face.room] += flows[face.id]
+    blower = n.blowers[s.design.id]
+    flow, static = float(blower.flow_m3_s[row]), float(blower.external_static_pa[row])
+    open_ = {i: max(v, 0.0) for i, v in flows.items()}
+    faces = terminals(s.design.registers, r.job.rooms, open_, r.conditions.density_kg_m3)
+    c = n.circuit
+    doors = {i: float(p[c.start[b]] - p[c.end[b]]) for i, b in n.layout.door_branch.items() if b in n.layout.shut_k}
+    bypass = float(n.bypass_m3_s[s.design.id][row]) if s.design.id in n.bypass_m3_s else 0.0
+    ids, back = tuple(z.id for z in zones), min(bypass / max(flow, 1e-9), MOST_BACK)
+    coil, rise = coil_at(r, s, flow, back), _rise_k(r, s, flow, back)
+    made = ZoneCall(ids, flow, static, bypass, at.tap, rooms, faces, doors, coil, rise, ())
+    return replace(made, findings=tuple(_findings(r, s, made, zones)))
+
+
+def owner(r: Results, zones: tuple[Zone, ...]) -> SystemResults:
+    """The unit whose ducts have the dampers of these zones."""
+    ids = {z.id for z in zones}
+    indoor = next(x.indoor for x in r.job.design.runs if x.zone_damper in ids)
+    return r.systems[indoor]
+
+
+MOST_BACK = 0.9
+"""Share of air that goes round and round at most: what a solve finds for a bypass is less."""
+
+
+def coil_at(r: Results, s: SystemResults, flow_m3_s: float, back: float) -> CoilAt | None:
+    """Air off the coil where a share of it comes straight back: it enters that much colder and drier, until both agree."""
+    x: Candidate | None = s.equipment.chosen
+    if x is None or flow_m3_s <= 0 or x.total_w <= 0:
+        return None
+    c, table = r.conditions, x.unit.cooling
+    returning = entering_air(c, s.design.ventilators, flow_m3_s, s.duct_heat.return_rise_k)
+    entering, fall = returning, 0.0
+    usual: _Took | None = None
+    for _ in range(ROUNDS if back > 0 else 1):
+        took = _taken(x.unit, c, entering, flow_m3_s, usual)
+        usual = usual or took
+        fall = took.sensible / (air.sensible_factor(c.density_kg_m3) * flow_m3_s)
+        dried = (took.total - took.sensible) / (air.latent_factor(c.density_kg_m3) * flow_m3_s)
+        # what comes back has been through the coil: the mix is colder by back / (1 - back) of its fall
+        share = back / (1 - back)
+        cold = returning.temperature_c - share * fall
+        dry = max(returning.humidity_ratio - share * dried, LEAST_RATIO)
+        # a step of 1 / (1 + share): the fall answers a colder mix by nearly as much, which would swing
+        t = entering.temperature_c + (cold - entering.temperature_c) / (1 + share)
+        w = entering.humidity_ratio + (dry - entering.humidity_ratio) / (1 + share)
+        entering = air.from_humidity_ratio(t, w, c.pressure_pa)
+    at, through = entering.temperature_c, 1 - table.bypass_factor
+    low = fall * table.min_fraction
+    return CoilAt(at - fall, at - low, at - fall / through, at - low / through)
+
+
+class _Took(NamedTuple):
+    """What a coil takes out of air, W, and how much wetter that air is than air at the coil's surface."""
+
+    total: float
+    sensible: float
+    wetter: float
+
+
+def _taken(unit: Unit, c: Conditions, entering: Air, flow_m3_s: float, usual: _Took | None) -> _Took:
+    """By the maker's table where the air is as usual. Under its lowest wet bulb the total goes on falling as there; air that is
+    drier than `usual` gives so much less moisture, and the coil cools it that much more."""
+    out, t = c.outdoor_summer.temperature_c, unit.cooling
+    total, sensible, _ = cooling_capacity(unit, out, entering, flow_m3_s, c.density_kg_m3)
+    low = t.wet_bulb_c[0]
+    if entering.wet_bulb_c < low:
+        edge, beside = by_table(unit, out, low)[0], by_table(unit, out, low + 1.0)[0]
+        total *= max(1 + (entering.wet_bulb_c - low) * (beside - edge) / edge, LEAST_TOTAL)
+    sensible = min(sensible, total)
+    through = air.sensible_factor(c.density_kg_m3) * flow_m3_s * (1 - t.bypass_factor)
+    surface = max(entering.temperature_c - sensible / through, COLDEST_C)
+    held = air.from_relative_humidity(surface, 1.0, c.pressure_pa).humidity_ratio
+    wetter = max(entering.humidity_ratio - held, LEAST_RATIO)
+    if usual is not None:
+        moisture = (usual.total - usual.sensible) * min(wetter / usual.wetter, 1.0)
+        sensible = max(sensible, total - moisture)
+    return _Took(total, min(sensible, total), wetter)
+
+
+LEAST_TOTAL = 0.3
+"""Of a coil's total at the lowest wet bulb of its table, what it takes at least; common practice."""
+COLDEST_C = -60.0
+ROUNDS = 12
+LEAST_RATIO = 1e-4
+
+
+def _rise_k(r: Results, s: SystemResults, flow_m3_s: float, back: float) -> float | None:
+    """Of the air through a furnace at its lowest stage over that of the rooms: what comes back is warmed again."""
+    unit = s.unit
+    if unit is None or unit.furnace_output_w is None or flow_m3_s <= 0:
+        return None
+    output = unit.furnace_output_w * unit.furnace_min_fraction
+    return float(output / (r.conditions.density_kg_m3 * CP_AIR_J_KGK * flow_m3_s) / (1 - back))
+
+
+OVER_LIMIT = "static over the blower's limit"
+ICES = "coil ices even turned down"
+HOT = "air off the furnace too hot at its lowest stage"
+HEARD = "registers are heard"
+FAST = "registers far over their face speed"
+MUCH_BYPASS = "bypass takes more than a quarter of the blower's air"
+BURSTS = "zones smaller than the unit's lowest stage: it runs in short bursts"
+BATHS = "zone of baths alone"
+ICES_FULL = "coil ices at full capacity: it has to turn down"
+
+
+def small_share(s: SystemResults) -> float:
+    """Of the design air, what zones that call have at least: the unit's lowest stage where that is less."""
+    unit = s.unit
+    return SMALL_SHARE if unit is None else min(SMALL_SHARE, unit.cooling.min_fraction)
+
+
+def _findings(r: Results, s: SystemResults, x: ZoneCall, zones: tuple[Zone, ...]) -> Iterator[str]:
+    """What is wrong with a combination, in words; figures stand in the call itself."""
+    limit = s.ducts.limit_pa
+    design = s.airflow.total_m3_s
+    if 0 < limit * 1.005 < x.static_pa:
+        yield OVER_LIMIT
+    if x.coil is not None and x.coil.surface_c < FREEZE_C + MARGIN_K:
+        yield ICES if ices(x.coil) else ICES_FULL
+    if x.rise_k is not None and x.rise_k > MOST_RISE_K:
+        yield HOT
+    if x.loudest_nc is not None and x.loudest_nc > LOUD_NC:
+        yield HEARD
+    if any(t.face_velocity_m_s > t.limit_m_s * 1.25 for t in x.faces.values()):
+        yield FAST
+    if x.flow_m3_s > 0 and x.bypass_m3_s > MOST_BYPASS * x.flow_m3_s:
+        yield MUCH_BYPASS
+    served = {i for z in zones for i in z.rooms}
+    asked = asked_m3_s(r, zones)
+    if len(zones) < len(damped(r)) and 0 < asked < small_share(s) * design:
+        yield BURSTS
+    if all(room.use in ("bath", "powder") for room in r.job.rooms if room.id in served):
+        yield BATHS
