@@ -91,6 +91,7 @@ RELATIONS: tuple[Relation, ...] = (
     Relation("ventilators", "indoor", "indoor_units", "clear", "unit"),
     Relation("ventilators", "storey", "storeys", "clear"),
     Relation("zones", "rooms", "rooms", "clear", many=True),
+    Relation("zones", "storey", "storeys", "clear", "thermostat"),
     Relation("runs", "zone_damper", "zones", "clear", "zone damper"),
     Relation("joints", "storey", "storeys", "take"),
     Relation("runs", "start", "joints", "take"),
