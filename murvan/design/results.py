@@ -18,6 +18,7 @@ from murvan.design.memo import Cache
 from murvan.design.punch.finding import Finding
 from murvan.design.system.airflow import Airflow, together
 from murvan.design.system.build import CutList
+from murvan.design.system.cut_piece import STAGES
 from murvan.design.system.duct_heat import DuctHeat
 from murvan.design.system.ducts import Ducts, RunResult
 from murvan.design.system.equipment import Equipment
@@ -113,10 +114,11 @@ class Results(Need):
 
     @cached_property
     def cuts(self) -> CutList:
-        """Pieces of all units, numbered through."""
+        """Pieces of all units in the order in which they go up, numbered through."""
         if len(self.systems) == 1:
             return self.main.cuts
-        pieces = [p for s in self.systems.values() for p in s.cuts.pieces]
+        every = [p for s in self.systems.values() for p in s.cuts.pieces]
+        pieces = sorted(every, key=lambda p: STAGES.index(p.stage))
         numbered = tuple(replace(p, number=k) for k, p in enumerate(pieces, 1))
         return CutList(numbered, sum(s.cuts.done for s in self.systems.values()))
 

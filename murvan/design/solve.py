@@ -102,7 +102,9 @@ TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
 PLENUMS = Reads("plenums", "plenums", "runs", indoor=("way", "turn_deg"))
 BUILD = Reads(
-    "build", *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id"), rooms=("id", "name")
+    "build",
+    *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id", "line", "seismic"),
+    rooms=("id", "name", "storey"),
 )
 
 # of the house with all its units

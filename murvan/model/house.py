@@ -324,6 +324,9 @@ class KeepClear(Record):
     storey: Id
     outline_m: Outline
     reason: Literal["panel", "filter", "hatch", "flue", "stairs", "other"] = "other"
+    open_wide_m: float | None = Field(None, gt=0.1, le=5)
+    open_long_m: float | None = Field(None, gt=0.1, le=5)
+    """Of a hatch: its clear opening, and what has to be carried through goes by that; none: not measured."""
 
 
 class Furniture(Record):

@@ -124,6 +124,8 @@ class Site(Record):
     """Standard time, hours ahead of Greenwich. None: by the longitude, to the full hour."""
     summer_time: bool = True
     """Clocks are an hour ahead in summer."""
+    seismic: bool = False
+    """Whether units are braced against earthquakes here."""
 
 
 class DesignPoint(Record):

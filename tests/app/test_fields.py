@@ -104,7 +104,7 @@ class TestDeclared(unittest.TestCase):
         self.assertEqual(area(job, 200.0).typed_area_m2, 200.0)
 
     def test_parts_of_records(self) -> None:
-        usual = {"transfer": Transfer()}
+        usual = {"transfer": Transfer(), "bypass": Bypass(diameter_m=0.25, opens_pa=40.0)}
         for job in samples():
             for (collection, part), fields in SUBS.items():
                 for record in part_named(job, collection)[:3]:

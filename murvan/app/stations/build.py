@@ -27,12 +27,11 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.system.build import Piece, buy_list, size_text
+from murvan.design.system.build import BuyRow, Piece, buy_list, size_text
+from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2
 from murvan.model import Job, make
 from murvan.model.edit import with_design
 from murvan.model.job import Tick
-
-SECTIONS = ("Equipment", "Framing", "Sheet metal", "Fittings", "Flex", "Registers")
 
 
 class BuildStation(Station):
@@ -86,7 +85,7 @@ class BuildStation(Station):
 
         def draw(p: QPainter, r: QRectF) -> None:
             t = view.theme
-            groups = [(s, [x for x in view.r.cuts.to_hang if x.section == s]) for s in SECTIONS]
+            groups = [(s, [x for x in view.r.cuts.to_hang if x.stage == s]) for s in STAGES]
             groups = [g for g in groups if g[1]]
             w = r.width() / max(len(groups), 1)
             for k, (name, items) in enumerate(groups):
@@ -96,8 +95,7 @@ class BuildStation(Station):
                 paint.bar(p, QRectF(x, 34, w - 18, 14), up / len(items), t("steel"), t)
                 paint.text(p, x, 67, f"{up} of {len(items)}", 13, 700, t("ink"))
                 kg = sum(i.weight_kg for i in items)
-                metres = sum(i.length_m for i in items)
-                second = view.text("length", metres, 0) if name == "Flex" else view.text("mass", kg, 0) if kg else ""
+                second = view.text("mass", kg, 0) if kg else ""
                 paint.text(p, x, 84, second, 12, 500, t("ink2"))
 
         return Strip("Hung so far", f"{done / n * 100:.0f} %" if n else "–", (f"{done} of {n} pieces", ""), draw)
@@ -143,7 +141,7 @@ class BuildStation(Station):
             ListRow(
                 f"{x.what} {size_text(x.size, view.units) if x.size else ''}".strip(),
                 f"{x.count:g}",
-                view.text("length", x.length_m, 0) if x.section == "Flex" else x.section,
+                _measure(view, x),
             )
             for x in buy_list(view.r.cuts)
             if x.section != "Equipment"
@@ -152,9 +150,9 @@ class BuildStation(Station):
         if p.gauge and p.weight_kg:
             lines.append(
                 Line(
-                    "sheet weight",
-                    f"{p.gauge} gauge, from the piece's surface",
-                    (),
+                    f"weight, {p.gauge} gauge",
+                    "{0} × {1}",
+                    (Quantity("cross", p.area_m2), Quantity("sheet", STEEL_KG_M2[p.gauge])),
                     Quantity("mass", p.weight_kg),
                     True,
                 )
@@ -165,7 +163,7 @@ class BuildStation(Station):
                     Arithmetic(
                         p.what,
                         tuple(lines),
-                        ("Sheet weights, joints every 5 ft, hangers every 8 ft (flex 4 ft): common practice",),
+                        ("Sheet weights by gauge: handbook; joints every 5 ft: common practice",),
                     )
                 ),
             )
@@ -174,7 +172,7 @@ class BuildStation(Station):
         )
         label = "Take it down" if p.hung else "It is up"
         return Card(
-            f"Piece {p.number} · {p.section}",
+            f"Piece {p.number} · {p.stage} · {p.section}",
             p.what,
             "good" if p.hung else "none",
             f"Up, {p.day}".rstrip(", ") if p.hung else "To hang",
@@ -198,6 +196,15 @@ class BuildStation(Station):
         )
 
 
+def _measure(view: View, x: BuyRow) -> str:
+    """What a line of the buy list comes to."""
+    if x.section == "Flex" or (x.section == "Unit's parts" and x.length_m):
+        return view.text("length", x.length_m, 0)
+    if x.section == "Sundries":
+        return view.text("area", x.area_m2, 0) if x.area_m2 else ""
+    return view.text("mass", x.weight_kg, 0) if x.weight_kg else x.section
+
+
 def _columns(view: View) -> tuple[Column, ...]:
     return (
         Column("No.", "", 44, "l"),
@@ -207,7 +214,7 @@ def _columns(view: View) -> tuple[Column, ...]:
         Column("Length", view.unit("length"), 84),
         Column("Weight", view.unit("mass"), 80),
         Column("Where", "", 200, "l"),
-        Column("Section", "", 96, "l"),
+        Column("When", "", 96, "l"),
         Column("Up", "", 70),
         Column("", "", 30),
     )
@@ -224,7 +231,7 @@ def _piece_row(view: View, p: Piece) -> Row:
             Cell(view.num("length", p.length_m) if p.length_m else "–"),
             Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
             Cell(p.where),
-            Cell(p.section),
+            Cell(p.stage),
             Cell(p.day or "up" if p.hung else "to hang"),
             Cell(mark="good" if p.hung else "none"),
         ),

@@ -34,7 +34,8 @@ from murvan.app.stations.common import on_storey, other_rows, room_mark, room_ro
 from murvan.app.stations.ducts_cards import box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
 from murvan.design.system import ducts, explain_ducts
-from murvan.design.system.build import FITTING_WORDS, size_text
+from murvan.design.system.build import size_text
+from murvan.design.system.cut_runs import FITTING_WORDS
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.explain_ducts import way_words
 from murvan.design.system.parting import branch_deg
@@ -214,14 +215,14 @@ class DuctsStation(Station):
 
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
+        if s and s.kind == "place":
+            return box_card(view, s.id)
         if view.ducted.plenums and (self.at_plenums or (s is not None and s.kind == "plenum")):
             from murvan.app.stations import ducts_plenum
 
             box = ducts_plenum.in_hand(view)
             if box is not None:
                 return ducts_plenum.card(view, box, self.eye)
-        if s and s.kind == "place":
-            return box_card(view, s.id)
         if not runs:
             return unit_card(view, self._spots)
         if s and s.kind == "indoor_unit":

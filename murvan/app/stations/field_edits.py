@@ -140,6 +140,11 @@ def set_clock(job: Job, value: float | str) -> Job:
     return replace_part(job, "site", summer_time=value == "ahead")
 
 
+def set_seismic(job: Job, value: float | str) -> Job:
+    """Whether units are braced against earthquakes."""
+    return replace_part(job, "site", seismic=value == "yes")
+
+
 def set_bedrooms(job: Job, value: float | str) -> Job:
     """Bedrooms, a whole number."""
     return changed(job, job.name, bedrooms=round(float(value)))

@@ -23,6 +23,7 @@ from murvan.app.stations.field_edits import (
     set_north,
     set_number,
     set_or_none,
+    set_seismic,
     set_shape,
     set_size,
     set_way,
@@ -255,6 +256,12 @@ RECORDS: dict[str, dict[str, Declared]] = {
     "keep_clear": {
         "name": Declared("name", "Name", "text", "Rename", width=2),
         "reason": Declared("reason", "For", "text", "Change reason", REASONS, 2),
+        "open_wide_m": Declared(
+            "open_wide", "Hatch opens, wide", "size", "Measure the hatch", put=set_or_none, optional=True
+        ),
+        "open_long_m": Declared(
+            "open_long", "Hatch opens, long", "size", "Measure the hatch", put=set_or_none, optional=True
+        ),
     },
     "furniture": {
         "kind": Declared("kind", "Kind", "text", "Change furniture", _words(tuple(FURNITURE_M))),
@@ -564,6 +571,15 @@ PARTS: dict[str, dict[str, Declared]] = {
             CLOCKS,
             shown=lambda x: "ahead" if x.summer_time else "same",
             edit=set_clock,
+        ),
+        "seismic": Declared(
+            "site.seismic",
+            "Braced for quakes",
+            "text",
+            "Say whether units are braced",
+            (("yes", "yes"), ("no", "no")),
+            shown=lambda x: "yes" if x.seismic else "no",
+            edit=set_seismic,
         ),
         "altitude_m": Declared("site.altitude", "Altitude", "length", "Change altitude"),
     },

@@ -159,6 +159,8 @@ def keep_card(view: View, item: str) -> Card:
     if x is None:
         return Card("House", "Nothing here")
     fields = [of("keep_clear", x, "name"), of("keep_clear", x, "reason")]
+    if x.reason == "hatch":
+        fields += [of("keep_clear", x, "open_wide_m"), of("keep_clear", x, "open_long_m")]
     return _area_card(view, x, "Keep clear", fields, CAUTIONS.get(x.reason, "nothing is put here"))
 
 

@@ -149,6 +149,7 @@ def _place_fields(job: Job) -> tuple[Field_, ...]:
         of_part(job, "site", "time_zone_h"),
         of_part(job, "site", "summer_time"),
         of_part(job, "site", "altitude_m"),
+        of_part(job, "site", "seismic"),
         of_part(job, "climate", "ground_c"),
         of_part(job, "climate", "ground_swing_k"),
     )

@@ -104,12 +104,12 @@ class _Known:
 
 def _solid(piece: Piece, known: _Known) -> _Made | str:
     """How a piece is made, or why it is bought."""
-    if piece.at is not None and piece.at.kind == "plenum":
+    if piece.at is not None and piece.at.kind == "plenum" and piece.section == "Sheet metal":
         return _plenum(known.plenums[piece.at.id])
     run = known.runs.get(piece.run or "")
     if run is None:
         return "no run"
-    if piece.what == "Duct":
+    if piece.what.startswith("Duct"):
         return _straight(run, piece.length_m)
     if piece.what.startswith(("Hand damper", "Zone damper")):
         return "bought: damper"

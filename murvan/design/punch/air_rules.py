@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Quantity
-from murvan.design.punch import air_checks, plenum_checks, zone_checks
+from murvan.design.punch import air_checks, build_checks, plenum_checks, zone_checks
 from murvan.design.punch.finding import Rule
 from murvan.design.system.plenum_faces import FIRST_M, HANDLE_M
 from murvan.design.zones.calling import FREEZE_C, MARGIN_K, MOST_BYPASS
@@ -140,6 +140,16 @@ AIR_RULES: tuple[Rule, ...] = (
         "It gets air when its zone does not call, and none of its own when it does.",
         "Feed it from behind the damper, or put it in the zone that feeds it.",
         zone_checks.past_its_damper,
+    ),
+    Rule(
+        "carry",
+        6,
+        "look",
+        "Does not go through the hatch",
+        "sizes of the piece and of the hatch as measured",
+        "It stands in the hall on the day.",
+        "Carry it in halves and lock it there, shorter joints, or a larger hatch.",
+        build_checks.carry,
     ),
     Rule(
         "zone-static",

@@ -44,6 +44,8 @@ class UnitDesign:
     climate: Climate
     sizing: SizeLimits
     design_day: DesignDay
+    seismic: bool
+    """Whether units are braced here."""
 
     @property
     def id(self) -> str:
@@ -94,6 +96,7 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         climate=job.climate,
         sizing=job.sizing,
         design_day=job.design_day,
+        seismic=job.site.seismic,
     )
 
 

@@ -256,6 +256,7 @@ class TestEachRule(unittest.TestCase):
             "system/test_sizing.py",
             "system/test_boxing.py",
             "system/test_plenums.py",
+            "system/test_build.py",
             "zones/test_plans.py",
         ):
             text += (Path(__file__).parents[1] / name).read_text("utf-8")

@@ -6,16 +6,16 @@ from dataclasses import replace as dc_replace
 import numpy as np
 
 from murvan.design import solve
-from murvan.design.system import build, duct_sizes, ducts, explain_ducts
+from murvan.design.system import duct_sizes, ducts, explain_ducts
 from murvan.design.system.airflow import explain_room
 from murvan.design.system.plenum_size import FACE_VELOCITY
 from murvan.design.system.plenums import explain_plenum
 from murvan.design.system.terminals import _blows_m
 from murvan.design.system.unit_losses import unit_losses
-from murvan.model import Ref, Tick, remove, replace, with_design
+from murvan.model import remove, replace, with_design
 from murvan.model.edit import changed
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
-from tests.houses import CFM, INCH, box, demo, demo_results, set_unit
+from tests.houses import CFM, INCH, demo, demo_results, set_unit
 
 
 class TestAirflow(unittest.TestCase):
@@ -234,56 +234,6 @@ class TestPlenumsAndTerminals(unittest.TestCase):
             ("floor", (1, 1), 1.8),
         ):
             self.assertAlmostEqual(_blows_m(changed(x, x.tag, kind=kind, position_m=at), square), want, msg=kind)
-
-
-class TestCutList(unittest.TestCase):
-    def test_numbers_run_from_one(self):
-        self.assertEqual(
-            [p.number for p in demo_results().cuts.pieces], list(range(1, len(demo_results().cuts.pieces) + 1))
-        )
-
-    def test_ids_are_unique(self):
-        ids = [p.id for p in demo_results().cuts.pieces]
-        self.assertEqual(len(ids), len(set(ids)))
-
-    def test_all_registers_and_flex_are_on_it(self):
-        pieces = demo_results().cuts.pieces
-        self.assertEqual(sum(p.section == "Registers" for p in pieces), len(demo().design.registers))
-        flex = sum(p.length_m for p in pieces if p.section == "Flex")
-        self.assertAlmostEqual(
-            flex, sum(x.length_m for x in demo_results().runs.values() if x.run.material == "flex"), places=6
-        )
-
-    def test_sheet_lengths_add_up(self):
-        pieces = [p for p in demo_results().cuts.pieces if p.what == "Duct" and p.run == "SA1"]
-        self.assertAlmostEqual(sum(p.length_m for p in pieces), demo_results().runs["SA1"].length_m)
-        self.assertTrue(all(p.length_m <= build.JOINT_M * 1.06 for p in pieces))
-        self.assertEqual({p.length_m for p in pieces[:-1]}, {build.JOINT_M}, "whole joints, and one that is cut")
-
-    def test_ticks_count(self):
-        job = with_design(
-            demo(),
-            ticks=(
-                Tick(at=Ref("indoor_unit", "unit1"), part="filter", day="Mon"),
-                Tick(at=Ref("run", "B4"), part="0", day="Tue"),
-            ),
-        )
-        self.assertEqual(solve(job).cuts.done, 2)
-
-    def test_buy_list_counts_everything(self):
-        cuts = demo_results().cuts
-        rows = build.buy_list(cuts)
-        self.assertAlmostEqual(sum(x.count for x in rows), sum(p.quantity for p in cuts.pieces))
-
-    def test_weight_of_a_duct_by_hand(self):
-        p = next(p for p in demo_results().cuts.pieces if p.what == "Duct" and p.run == "SA2")
-        self.assertAlmostEqual(p.weight_kg, p.length_m * 44 * INCH * 4.42)
-
-    def test_gauge(self):
-        self.assertEqual((build.gauge_for(0.3), build.gauge_for(0.5)), (26, 24))
-
-    def test_job_without_ducts_has_no_sundries(self):
-        self.assertEqual(solve(box()).cuts.pieces, ())
 
 
 class TestRetakes(unittest.TestCase):

@@ -1,0 +1,65 @@
+"""Checks of building it: whether what goes beyond a hatch goes through."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from murvan.design.punch.finding import Hit
+from murvan.design.punch.saying import q
+from murvan.design.system.standing import place_here
+from murvan.model.design import IndoorUnit
+from murvan.model.house import KeepClear
+from murvan.model.record import Ref
+
+if TYPE_CHECKING:
+    from murvan.design.results import Results
+
+BEYOND = ("attic", "crawl")
+"""Places that one gets to by a hatch."""
+Body = tuple[Ref, str, tuple[float, float, float]]
+
+
+def carry(results: Results) -> Iterator[Hit]:
+    """Pieces that lie beyond a hatch and do not go through the largest that is measured; one of a kind and size."""
+    hatch = _largest(results)
+    if hatch is None or hatch.open_wide_m is None or hatch.open_long_m is None:
+        return
+    small, large = sorted((hatch.open_wide_m, hatch.open_long_m))
+    seen: set[tuple[str, tuple[float, ...]]] = set()
+    for at, name, body in _bodies(results):
+        a, b, _ = sorted(body)
+        key = (name, tuple(round(x, 3) for x in body))
+        if (a > small or b > large) and key not in seen:
+            seen.add(key)
+            words = f"is {{0}} × {{1}} where it is least, {hatch.name} opens {{2}} × {{3}}"
+            have, need = q("size", b), q("size", large)
+            yield Hit(at, name, words, (q("size", a), have, q("size", small), need), have, need)
+
+
+def _largest(r: Results) -> KeepClear | None:
+    """The hatch that lets most through."""
+    own = [k for k in r.job.keep_clear if k.reason == "hatch" and k.open_wide_m and k.open_long_m]
+    return max(own, key=lambda k: (k.open_wide_m or 0.0) * (k.open_long_m or 0.0), default=None)
+
+
+def _bodies(r: Results) -> Iterator[Body]:
+    """What is carried whole beyond a hatch: units, plenums, joints of duct, by width, depth and length."""
+    for s in r.systems.values():
+        if s.unit is not None and _beyond(r, s.design.indoor):
+            unit = s.unit
+            yield Ref("indoor_unit", s.design.id), unit.name, (unit.width_m, unit.depth_m, unit.height_m)
+            for box in s.design.plenums:
+                body = (box.width_m, box.depth_m, box.height_m)
+                yield Ref("plenum", box.side), f"{box.side.capitalize()} plenum", body
+    laid = {x.id: x for x in r.laid}
+    for p in r.cuts.pieces:
+        run = laid.get(p.run or "")
+        if run is not None and run.lies_in in BEYOND and p.section == "Sheet metal":
+            wide, high = (p.size[0], p.size[0]) if len(p.size) == 1 else (p.size[0], p.size[1])
+            yield Ref("run", run.id), f"Duct of {run.tag}", (wide, high, p.length_m)
+
+
+def _beyond(r: Results, indoor: IndoorUnit) -> bool:
+    place = place_here(r.job, indoor.storey, indoor.position_m)
+    return place is not None and place.kind in BEYOND

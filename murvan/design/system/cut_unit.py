@@ -1,0 +1,115 @@
+"""Pieces at the unit: the unit, what joins it to its plenums, its line, its drain, what holds and controls it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from murvan.design.system.cut_piece import STEEL_KG_M2, Draft, gauge_for
+from murvan.design.system.unit_design import UnitDesign
+from murvan.model.equipment import Unit
+from murvan.model.job import Plenum, Ref
+from murvan.model.unit_edit import HEAD_WORDS
+from murvan.units import INCH
+
+CANVAS_M = 3 * INCH
+"""Cloth between two strips of metal; common practice."""
+PAN_M = 3 * INCH
+"""By how much a pan is larger all round; common practice, the local code decides."""
+CORNERS = 4
+
+
+def unit_storey(u: UnitDesign) -> str:
+    """Where the unit is, else the lowest storey."""
+    return u.indoor.storey or (u.storeys[0].id if u.storeys else "")
+
+
+def unit_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
+    """The unit, its filter, and the boxes on its line."""
+    storey, of = unit_storey(u), Ref("indoor_unit", u.id)
+    if unit is not None:
+        size = (unit.width_m, unit.depth_m)
+        head = u.indoor.kind != "ducted"
+        where = HEAD_WORDS[u.indoor.kind] if head else "air handler"
+        named = f"{unit.maker} {unit.name}"
+        yield Draft(of, "", named, size, "Equipment", where, storey, "Unit", weight_kg=unit.weight_kg)
+        if not head:  # a head has its own filter in its casing
+            size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
+            yield Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey, "Trim")
+            yield from _beside(u, unit, of, storey)
+    for box in u.boxes:
+        what = f"{box.kind.replace('_', ' ').capitalize()}, {box.ports} ports"
+        at = Ref("box", box.id)
+        yield Draft(at, "", what, (), "Equipment", "refrigerant line", box.storey or storey, "Rough-in")
+
+
+def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
+    """Line, drain, pan, switches, disconnects and stand of a ducted unit; its thermostats and bypass."""
+
+    def part(key: str, what: str, where: str, stage: str, size: tuple[float, ...] = (), length: float = 0.0) -> Draft:
+        return Draft(of, key, what, size, "Unit's parts", where, storey, stage, length_m=length)  # type: ignore[arg-type]
+
+    if u.line.length_m > 0:
+        yield part("line", "Line set", "outdoor unit to coil", "Rough-in", length=u.line.length_m)
+    way = "coil, by pump" if u.indoor.drain == "pump" else "coil, by its own fall"
+    yield part("drain", "Drain, trap, clean-out", way, "Rough-in")
+    if _over_rooms(u):
+        pan = (unit.width_m + 2 * PAN_M, unit.depth_m + 2 * PAN_M)
+        yield part("pan", "Secondary pan", "under the unit", "Rough-in", pan)
+        yield part("switch2", "Float switch in the pan", "under the unit", "Unit")
+    yield part("switch", "Float switch", "drain", "Unit")
+    yield part("disconnect", "Disconnect", "air handler, by electrician", "Unit")
+    if u.line.length_m > 0:
+        yield part("disconnect2", "Disconnect", "outdoor unit, by electrician", "Unit")
+        yield part("stand", "Stand", "outdoor unit", "Rough-in")
+    if u.indoor.way in ("left", "right"):
+        yield part("hung", f"Hanging rods, {CORNERS} with spring", "corners of the unit", "Unit")
+    if u.seismic:
+        yield part("brace", f"Seismic braces, {CORNERS}", "corners of the unit", "Unit")
+    zones = dict.fromkeys(r.zone_damper for r in u.runs if r.zone_damper)
+    for z in zones:
+        yield part(f"stat-{z}", f"Thermostat of zone {z}", "inside wall", "Trim")
+    if len(zones) > 1:
+        yield part("panel", f"Zone panel, {len(zones)} zones", "air handler", "Unit")
+    own = u.indoor.bypass
+    if own is not None:
+        yield part("bypass", "Bypass duct and damper", "plenum to plenum", "Unit", (own.diameter_m,))
+
+
+def _over_rooms(u: UnitDesign) -> bool:
+    """Whether water from the unit would come through a ceiling: it lies over one, or stands on an upper storey."""
+    order = [s.id for s in u.storeys if any(r.storey == s.id for r in u.rooms)]
+    at = unit_storey(u)
+    return u.indoor.way in ("left", "right") or (at in order and order.index(at) > 0)
+
+
+def plenum_drafts(u: UnitDesign) -> Iterator[Draft]:
+    """Plenums, with the canvas that joins each to the unit and the straps at its corners."""
+    for box in u.plenums:
+        at, storey, side = Ref("plenum", box.id), unit_storey(u), box.side.capitalize()
+        size = (box.width_m, box.depth_m)
+        sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
+        gauge = gauge_for(max(size))
+        yield Draft(
+            at,
+            "",
+            f"{side} plenum",
+            size,
+            "Sheet metal",
+            "on the air handler",
+            storey,
+            "Unit",
+            length_m=box.height_m,
+            gauge=gauge,
+            area_m2=sheet,
+            weight_kg=sheet * STEEL_KG_M2[gauge],
+        )
+        if box.canvas:
+            yield _at_plenum(box, "canvas", f"Canvas, {box.side}", storey)
+        if u.indoor.way in ("left", "right"):
+            yield _at_plenum(box, "straps", f"Corner straps, {box.side}", storey)
+
+
+def _at_plenum(box: Plenum, part: str, what: str, storey: str) -> Draft:
+    size = (box.width_m, box.depth_m)
+    where = "between unit and plenum" if part == "canvas" else "plenum"
+    return Draft(Ref("plenum", box.id), part, what, size, "Unit's parts", where, storey, "Unit")

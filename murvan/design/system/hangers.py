@@ -1,0 +1,68 @@
+"""Hangers and straps of a run: which kind its size and material want, how far apart, and where they go."""
+
+from __future__ import annotations
+
+from math import ceil, hypot
+from typing import NamedTuple
+
+from murvan.design.system.ducts import run_kind, run_length_m
+from murvan.model.job import DuctRun
+from murvan.model.record import Point
+from murvan.model.routes import RISER_M, LaidRun
+from murvan.units import INCH
+
+
+class Hanger(NamedTuple):
+    """A kind of hanger."""
+
+    what: str
+    spacing_m: float
+
+
+FLEX = Hanger("Saddle strap, 1½ in", 1.22)
+BAND = Hanger("Band strap, 1 in", 3.05)
+PAIR = Hanger("Strap pair, 1 in", 2.44)
+UNDER = Hanger("Strap pair under the duct, 1½ in", 1.83)
+CLAMP = Hanger("Riser clamp", 3.05)
+"""Flex every 4 ft, round pipe 10 ft, flat duct 8 ft and wide duct 6 ft, risers at each floor; common practice, the local code
+decides."""
+WIDE_M = 18 * INCH
+
+
+def hanger_of(run: LaidRun) -> Hanger:
+    """What holds a run."""
+    if run_kind(run) == "flex":
+        return FLEX
+    if abs(run.rise_m) >= RISER_M:
+        return CLAMP
+    if run.shape == "round":
+        return BAND
+    return UNDER if _width_m(run) > WIDE_M else PAIR
+
+
+def _width_m(run: DuctRun) -> float:
+    return max(run.width_m or 0.0, run.height_m or 0.0)
+
+
+def hangers(run: LaidRun) -> int:
+    """How many hold a run."""
+    return max(1, ceil(run_length_m(run) / hanger_of(run).spacing_m - 1e-6))
+
+
+def places(run: LaidRun) -> tuple[Point, ...]:
+    """Where they go on the plan, evenly along the run; all at its end where it only rises."""
+    legs = list(zip(run.path_m, run.path_m[1:], strict=False))
+    long = [hypot(b[0] - a[0], b[1] - a[1]) for a, b in legs]
+    n, whole = hangers(run), sum(long)
+    if whole <= 0:
+        return (run.path_m[-1],) * min(n, 1) if run.path_m else ()
+    out = []
+    for k in range(n):
+        left = (k + 0.5) / n * whole
+        for (a, b), length in zip(legs, long, strict=True):
+            if left <= length and length > 0:
+                t = left / length
+                out.append((a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])))
+                break
+            left -= length
+    return tuple(out)
