@@ -78,7 +78,7 @@ def bench_zones() -> None:
 def bench_patterns() -> None:
     """All sheet metal of the demo laid flat, no pattern known before."""
     from murvan.design.metal import pieces
-    from murvan.design.metal.shop import Shop
+    from murvan.model.shop import Shop
     from tests.houses import demo_results
 
     r = demo_results()

@@ -362,12 +362,12 @@ def _propose(args: argparse.Namespace) -> int:
 
 
 def _patterns(args: argparse.Namespace) -> int:
+    from murvan.catalog.own_shop import own_shop
     from murvan.design import solve
     from murvan.design.metal.pieces import shop_pieces
-    from murvan.design.metal.shop import Shop
     from murvan.documents.patterns import write_shop_set
 
-    found = shop_pieces(solve(_job(args.job)), Shop())
+    found = shop_pieces(solve(_job(args.job)), own_shop())
     if not any(x.patterns for x in found):
         raise InputError("the job has no sheet metal yet: lay its ducts first")
     folder = Path(args.out)

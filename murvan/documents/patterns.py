@@ -36,7 +36,8 @@ class Named(NamedTuple):
     @property
     def title(self) -> str:
         """What is written on it: piece, sheet, and the numbers on the cut list."""
-        return f"{self.words}: No. {', '.join(map(str, self.numbers))}"
+        many = f", {self.pattern.count} off" if self.pattern.count > 1 else ""
+        return f"{self.words}{many}: No. {', '.join(map(str, self.numbers))}"
 
 
 def named(pieces: tuple[ShopPiece, ...]) -> tuple[Named, ...]:
@@ -100,9 +101,20 @@ def write_dxf(x: Named, target: Path) -> None:
     for b in drawn_bends(x.pattern):
         start, end = ((px * MM, py * MM) for px, py in (b.start_m, b.end_m))
         space.add_line(start, end, dxfattribs=bend)
-    for words, at_m in (*x.pattern.names, (x.title, _inside(x.pattern.outline))):
+    for words, at_m in (*x.pattern.names, *edge_words(x.pattern), (x.title, _inside(x.pattern.outline))):
         space.add_text(words, height=TEXT_MM, dxfattribs=mark).set_placement((at_m[0] * MM, at_m[1] * MM))
     drawing.saveas(target)
+
+
+EDGE_WORDS = {"pocket": "lock, pocket", "lock": "lock, flange"}
+"""Where the kind of an edge is not the word for it."""
+
+
+def edge_words(pattern: Pattern) -> Iterator[tuple[str, tuple[float, float]]]:
+    """What is added at each edge, and where that is."""
+    for e in pattern.edgings:
+        middle = Polygon(e.outline_m).representative_point()
+        yield EDGE_WORDS.get(e.kind, e.kind), (middle.x, middle.y)
 
 
 def hole_words(name: str, size_m: tuple[float, ...], from_edges_m: tuple[float, float]) -> str:
@@ -151,7 +163,7 @@ def svg_text(x: Named) -> str:
             f'<line x1="{ax * MM:.3f}" y1="{h - ay * MM:.3f}" x2="{bx * MM:.3f}" y2="{h - by * MM:.3f}" '
             'stroke="green" stroke-width="0.3" stroke-dasharray="4 2"/>'
         )
-    for words, (px, py) in (*x.pattern.names, (x.title, _inside(x.pattern.outline))):
+    for words, (px, py) in (*x.pattern.names, *edge_words(x.pattern), (x.title, _inside(x.pattern.outline))):
         out.append(
             f'<text x="{px * MM:.1f}" y="{h - py * MM:.1f}" font-size="{TEXT_MM}" fill="red">{_escaped(words)}</text>'
         )
@@ -193,6 +205,7 @@ COLUMNS = (
     "number",
     "piece",
     "sheet",
+    "count",
     "where",
     "run",
     "gauge",
@@ -216,9 +229,9 @@ def write_list(pieces: tuple[ShopPiece, ...], target: Path) -> None:
             p = x.piece
             head = (p.number, p.what)
             if not x.patterns:
-                rows.writerow((*head, "", p.where, p.run or "", p.gauge or "", "", "", "", "", "", "", x.bought))
+                rows.writerow((*head, "", "", p.where, p.run or "", p.gauge or "", "", "", "", "", "", "", x.bought))
             for one in x.patterns:
                 w, h = one.size_m
                 sizes = (f"{w * MM:.1f}", f"{h * MM:.1f}", f"{one.outline.area:.4f}")
                 made = (len(list(drawn_bends(one))), len(one.holes), files[id(one)], "")
-                rows.writerow((*head, one.name, p.where, p.run or "", p.gauge or "", *sizes, *made))
+                rows.writerow((*head, one.name, one.count, p.where, p.run or "", p.gauge or "", *sizes, *made))

@@ -11,7 +11,7 @@ from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.documents.ink import INK, INK2, fonts
-from murvan.documents.patterns import MM, Named, bend_words, corners, drawn_bends
+from murvan.documents.patterns import MM, Named, bend_words, corners, drawn_bends, edge_words
 from murvan.units import Units
 
 MARGIN_MM = 12.0
@@ -85,6 +85,11 @@ def _scaled(canvas: Canvas, x: Named, units: Units) -> None:
         canvas.drawCentredString(hole.at_m[0] * scale, hole.at_m[1] * scale, hole.name)
     for words, (px, py) in x.pattern.names:
         canvas.drawCentredString(px * scale, py * scale, words)
+    canvas.setFont(FONT, 6.5)
+    canvas.setFillColor(INK2)
+    for words, (px, py) in edge_words(x.pattern):
+        canvas.drawCentredString(px * scale, py * scale - 2, words)
+    canvas.setFillColor(INK)
     canvas.restoreState()
     canvas.setFont(FONT, 8.5)
     for k, angle in ((0, 0), (1, 90)):
@@ -103,22 +108,21 @@ def _scaled(canvas: Canvas, x: Named, units: Units) -> None:
         canvas.restoreState()
     canvas.setFillColor(INK2)
     canvas.drawString(
-        MARGIN_MM * mm, 9 * mm, f"scale 1 : {72 / 0.0254 / scale:.1f} · outside of the piece up; dashed: bends"
+        MARGIN_MM * mm,
+        9 * mm,
+        f"scale 1 : {72 / 0.0254 / scale:.1f} · {'inside' if x.pattern.inside_up else 'outside'} of the piece up; dashed: bends",
     )
     canvas.showPage()
 
 
 def _notes(x: Named, units: Units) -> list[str]:
-    """Every hole with its size and how far its middle is from two edges of its side; which side looks where."""
-    out = [
+    """Every hole with its size and how far its middle is from two edges of its side."""
+    return [
         f"Hole {h.name}: {' × '.join(size_words(s, units) for s in h.size_m)}"
         f"{' round' if len(h.size_m) == 1 else ''}, its middle {size_words(h.from_edges_m[0], units)} from the left edge of "
         f"its side and {size_words(h.from_edges_m[1], units)} from the foot"
         for h in x.pattern.holes
     ]
-    if any(name == "front" for name, _ in x.pattern.names) and x.pattern.holes:
-        out.append("Front looks down the plan, right to its right.")
-    return out
 
 
 def _spans(x: Named, axis: int) -> list[tuple[float, float]]:

@@ -7,7 +7,7 @@ from murvan.app.stations.field_table import PARTS, RECORDS, SUBS, WHOLE
 from murvan.app.stations.fields import of, of_job, of_part, of_sub
 from murvan.demo import BY_KEY, demo_job
 from murvan.model import Job, JobError, Transfer
-from murvan.model.design import Design
+from murvan.model.design import Bypass, Design
 from murvan.model.edit import part_named
 from murvan.units import unit
 

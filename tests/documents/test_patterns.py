@@ -19,12 +19,12 @@ from shapely.ops import polygonize, unary_union
 
 from murvan.cli import main
 from murvan.design.metal.develop import patterns
-from murvan.design.metal.shop import Shop
 from murvan.design.metal.solids import Hole, box, elbow, square_to_round
 from murvan.documents.patterns import Named, drawn_bends, svg_text, write_dxf
 from murvan.documents.patterns_pdf import size_words, tiles, write_pdf
+from murvan.model.shop import Shop
 
-PLAIN = Shop(end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
+PLAIN = Shop(slip_m=0, drive_m=0, end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
 HOLES = [("front", Hole(0, 0.15, 0.35, (0.2,), "S1")), ("back", Hole(0, 0.2, 0.3, (0.15, 0.1), "T1"))]
 
 
@@ -123,7 +123,7 @@ class CommandLine(unittest.TestCase):
             self.assertGreater((Path(folder) / "patterns.pdf").stat().st_size, 10_000)
             self.assertTrue(all(bool(r["file"]) != bool(r["bought"]) for r in rows))
             nest = list(csv.DictReader((Path(folder) / "sheets.csv").open(encoding="utf-8")))
-            self.assertEqual(len(nest), sum(bool(r["file"]) for r in rows))
+            self.assertEqual(len(nest), sum(int(r["count"]) for r in rows if r["file"]))
             last = max(int(r["sheet"]) for r in nest)
             self.assertEqual(len(list(Path(folder).glob("sheet-*.dxf"))), last)
             one = ezdxf.readfile(next(Path(folder).glob("sheet-01-*.dxf"))).modelspace()

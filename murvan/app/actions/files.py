@@ -117,12 +117,12 @@ class Files(Part):
 
     def build_patterns(self) -> None:
         """Flat patterns as DXF and PDF, with the list of the pieces."""
+        from murvan.catalog.own_shop import own_shop
         from murvan.design.metal.pieces import shop_pieces
-        from murvan.design.metal.shop import Shop
         from murvan.documents.patterns import write_shop_set
 
         view = self.view
-        pieces = shop_pieces(view.r, Shop()) if view is not None else ()
+        pieces = shop_pieces(view.r, own_shop()) if view is not None else ()
         if not any(x.patterns for x in pieces):
             self.window.status.say("There is no sheet metal yet: lay the ducts first")
             return

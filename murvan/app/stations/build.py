@@ -15,6 +15,8 @@ from murvan.app.stations.base import (
     Card,
     Cell,
     Column,
+    Field_,
+    Fields,
     Headline,
     Ledger,
     List_,
@@ -26,12 +28,26 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey
+from murvan.catalog.own_shop import keep_shop, own_shop
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.build import BuyRow, Piece, buy_list, size_text
 from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2
 from murvan.model import Job, make
-from murvan.model.edit import with_design
+from murvan.model.edit import changed, with_design
+from murvan.model.errors import JobValueError
 from murvan.model.job import Tick
+
+SHOP = (
+    ("slip_m", "Slip"),
+    ("drive_m", "Drive"),
+    ("flange_m", "Flange"),
+    ("end_m", "Round end"),
+    ("lock_pocket_m", "Lock, pocket"),
+    ("lock_flange_m", "Lock, flange"),
+    ("hem_m", "Hem"),
+    ("lining_m", "Lining"),
+)
+"""Habits of the shop that are typed."""
 
 
 class BuildStation(Station):
@@ -44,6 +60,45 @@ class BuildStation(Station):
         super().__init__()
         self.eye = Eye()
         """Where pieces are looked at from."""
+        self.shop = own_shop()
+        """How the shop joins sheet."""
+
+    def shown(self) -> tuple[object, ...]:
+        return (self.shop,)
+
+    def set_shop(self, name: str, value: float | str, view: View) -> None:
+        """Another habit of the shop, kept on this machine. Raises JobValueError."""
+        shop = changed(self.shop, "The shop", **{name: value})
+        try:
+            keep_shop(shop)
+        except OSError as exc:
+            raise JobValueError(f"The shop's habits can't be kept: {exc.strerror or exc}.") from None
+        self.shop = shop
+        view.act.select(*(view.selection.kind, view.selection.id) if view.selection else ("house", "house"))
+
+    def _shop_fields(self, view: View) -> Fields:
+        """What the shop adds at edges, for all jobs of this machine."""
+
+        def field(name: str, label: str) -> Field_:
+            def put(job: Job, value: float | str) -> Job:
+                self.set_shop(name, value, view)
+                return job
+
+            return Field_(f"shop.{name}", label, "size2", getattr(self.shop, name), put, "Change the shop")
+
+        def choice(name: str, label: str, options: tuple[tuple[str, str], ...]) -> Field_:
+            now = getattr(self.shop, name)
+            pick = lambda value: self.set_shop(name, value, view)  # noqa: E731
+            return Field_(f"shop.{name}", label, "text", now, None, "", options, pick=pick)
+
+        return Fields(
+            "The shop, on this machine",
+            (
+                choice("joint", "Ends joined by", (("slip_drive", "slip and drive"), ("flange", "flange"))),
+                choice("painted", "Drawn from", (("outside", "outside"), ("inside", "inside"))),
+                *(field(name, label) for name, label in SHOP),
+            ),
+        )
 
     def reached(self, view: View) -> bool:
         return view.r.cuts.done > 0
@@ -183,8 +238,9 @@ class BuildStation(Station):
                 (view.num("mass", p.weight_kg), view.unit("mass"), "ink"),
             ),
             (
-                *build_pattern.sections(view, p, self.eye),
+                *build_pattern.sections(view, p, self.eye, self.shop),
                 *arith,
+                *((self._shop_fields(view),) if p.gauge else ()),
                 List_("Buy list", "", rows),
                 Buttons(
                     (

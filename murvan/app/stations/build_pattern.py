@@ -11,17 +11,17 @@ from murvan.app.solid_look import draw
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
 from murvan.design.metal.develop import Pattern
 from murvan.design.metal.pieces import ShopPiece, shop_piece
-from murvan.design.metal.shop import Shop
 from murvan.design.metal.solids import Solid
 from murvan.design.system.build import Piece
 from murvan.documents.patterns import corners, drawn_bends
+from murvan.model.shop import Shop
 
 EACH_PX, STANDS_PX = 118.0, 190.0
 
 
-def sections(view: View, piece: Piece, eye: Eye) -> tuple[Section, ...]:
+def sections(view: View, piece: Piece, eye: Eye, shop: Shop) -> tuple[Section, ...]:
     """The picture of its sheets, or why it is bought; nothing of what is not sheet."""
-    found = shop_piece(view.r, piece, Shop())
+    found = shop_piece(view.r, piece, shop)
     if found is None:
         return ()
     if not found.patterns:
@@ -29,7 +29,7 @@ def sections(view: View, piece: Piece, eye: Eye) -> tuple[Section, ...]:
     height = EACH_PX * len(found.patterns)
     picture = Picture(
         "Flat pattern",
-        f"{view.unit('size')}, outside up",
+        f"{view.unit('size')}, {shop.painted} up",
         height,
         lambda p, r: _draw(p, r, view, found),
         found.patterns,
@@ -86,8 +86,15 @@ def _sheet(p: QPainter, r: QRectF, view: View, x: Pattern) -> None:
         else:
             p.drawPolygon(QPolygonF([at(q) for q in corners(h.at_m, h.size_m, h.turn_deg)]))
         paint.text(p, at(h.at_m).x(), at(h.at_m).y() + 4, h.name, 11, 600, t("ink"), "c")
+    p.setPen(QPen(t("outline"), 0.5))
+    for e in x.edgings:  # hems apart from what joins
+        p.setBrush(t("select_soft") if e.kind == "hem" else t("supply_soft"))
+        p.drawPolygon(QPolygonF([at(q) for q in e.outline_m]))
     p.setPen(QPen(t("ink2"), 0.9, Qt.PenStyle.DashLine))
     for b in drawn_bends(x):
         p.drawLine(at(b.start_m), at(b.end_m))
-    words = f"{x.name}  {view.num('size1', wide)} × {view.num('size1', high)} {view.unit('size')}"
+    many = f", {x.count} off" if x.count > 1 else ", scribed on the trunk" if not x.count else ""
+    words = f"{x.name}{many}  {view.num('size1', wide)} × {view.num('size1', high)} {view.unit('size')}"
+    for name, q in x.names:
+        paint.text(p, at(q).x(), at(q).y() + 4, name, 11, 500, t("ink2"), "c")
     paint.text(p, r.left() + r.width() / 2, foot + 20, words, 12, 600, t("ink2"), "c")

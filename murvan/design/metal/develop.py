@@ -6,9 +6,9 @@ Nothing is stretched: a facet keeps its shape, so every length on the pattern is
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import atan2, cos, degrees, sin, sqrt
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
 from shapely.ops import unary_union
 
-from murvan.design.metal.shop import Shop
 from murvan.design.metal.solids import Edge, Hole, SheetOf, Solid, edge, loop_edges
+from murvan.model.shop import Shop
 
 Array = NDArray[np.float64]
 SMALLEST_BEND_DEG = 1e-3
@@ -45,8 +45,20 @@ class FlatHole:
     size_m: tuple[float, ...]
     turn_deg: float
     from_edges_m: tuple[float, float]
-    """From the left edge and from the foot of its facet to its middle, seen from outside."""
+    """From the left edge and from the foot of its facet to its middle, seen from the side that is drawn."""
     name: str
+    wide_m: float
+    """Of its facet."""
+
+
+EdgeKind = Literal["slip", "drive", "flange", "end", "pocket", "lock", "hem"]
+
+
+class Edging(NamedTuple):
+    """What is added along an edge: its kind, and its outline on the pattern."""
+
+    kind: EdgeKind
+    outline_m: tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,6 +78,11 @@ class Pattern:
     """What facets are called, and where."""
     rolled: bool = False
     """Rolled, so that its bends between facets are not drawn."""
+    count: int = 1
+    """How many are cut; 0: it is scribed on another one."""
+    edgings: tuple[Edging, ...] = ()
+    inside_up: bool = False
+    """Drawn as it is seen from inside."""
 
     @property
     def size_m(self) -> tuple[float, float]:
@@ -93,9 +110,9 @@ def _partners(solid: Solid) -> dict[Edge, list[str]]:
 def _pattern(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[str]], planes: Planes) -> Pattern:
     laid = _laid_flat(solid, sheet, planes)
     chains = list(_chains(_boundary(solid, sheet, laid), _widths(solid, sheet, shop, joined)))
-    net = Polygon([half.a for half, _ in _in_order(chains)])
-    strips = [(_strip(chain, wide), chain) for chain, wide in chains if wide > 0]
-    whole = unary_union([net.buffer(NEAR_M, join_style="mitre"), *(p for p, _ in strips)])
+    net = Polygon([half.a for chain, _ in chains for half in chain])
+    strips = [(_strip(chain, added.wide_m), chain, added.kind) for chain, added in chains if added.wide_m > 0]
+    whole = unary_union([net.buffer(NEAR_M, join_style="mitre"), *(p for p, _, _ in strips)])
     whole = whole.buffer(NEAR_M, join_style="mitre").buffer(-2 * NEAR_M, join_style="mitre").simplify(NEAR_M)
     holes = [_hole(solid, h, laid.flat[h.facet]) for h in solid.holes if h.facet in laid.flat]
     for h in holes:
@@ -103,26 +120,53 @@ def _pattern(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[s
     x0, y0, _, _ = whole.bounds
     by = np.array([x0, y0])
     place = {k: n for n, k in enumerate(sheet.facets)}
-    flanges = [Bend(h.a, h.b, 0.0, (h.facet, -1)) for _, chain in strips for h in chain]
+    flanges = [Bend(h.a, h.b, 0.0, (h.facet, -1)) for _, chain, _ in strips for h in chain]
     hangs_on = [laid.tree[k] for k in sheet.facets]
-    return Pattern(
+    made = Pattern(
         sheet.name,
         tuple(laid.flat[k] - by for k in sheet.facets),
         tuple(-1 if k is None else place[k] for k in hangs_on),
         tuple(_moved(b, by, place) for b in (*laid.bends, *flanges)),
-        tuple(
-            FlatHole((h.at_m[0] - x0, h.at_m[1] - y0), h.size_m, h.turn_deg, h.from_edges_m, h.name) for h in holes
-        ),
+        tuple(replace(h, at_m=(h.at_m[0] - x0, h.at_m[1] - y0)) for h in holes),
         shapely.affinity.translate(whole, -x0, -y0),
         tuple(_named(solid, sheet, laid.flat, by)),
         sheet.rolled,
+        sheet.count,
+        tuple(Edging(kind, tuple((x - x0, y - y0) for x, y in p.exterior.coords)) for p, _, kind in strips),
     )
+    return made if shop.painted == "outside" else mirrored(made)
 
 
-def _in_order(chains: list[tuple[list[_Half], float]]) -> Iterator[tuple[_Half, float]]:
-    for chain, wide in chains:
-        for half in chain:
-            yield half, wide
+def template(outline: Array) -> Pattern:
+    """A hole as it is scribed on the sheet that it is cut into, (n, 2)."""
+    low = outline.min(axis=0)
+    flat = outline - low
+    return Pattern("hole in the trunk", (flat,), (-1,), (), (), Polygon(flat), (), count=0)
+
+
+def mirrored(p: Pattern) -> Pattern:
+    """The same seen from inside: left is right, and what was bent down is bent up."""
+    wide = p.size_m[0]
+
+    def over(q: tuple[float, float]) -> tuple[float, float]:
+        return wide - q[0], q[1]
+
+    def turned(h: FlatHole) -> FlatHole:
+        return replace(
+            h, at_m=over(h.at_m), turn_deg=-h.turn_deg, from_edges_m=(h.wide_m - h.from_edges_m[0], h.from_edges_m[1])
+        )
+
+    outline = shapely.affinity.scale(p.outline, -1.0, 1.0, origin=(wide / 2, 0.0))
+    return replace(
+        p,
+        inside_up=True,
+        facets=tuple(np.column_stack([wide - f[:, 0], f[:, 1]]) for f in p.facets),
+        bends=tuple(Bend(over(b.start_m), over(b.end_m), -b.angle_deg, b.between) for b in p.bends),
+        holes=tuple(turned(h) for h in p.holes),
+        outline=outline,
+        names=tuple((name, over(at)) for name, at in p.names),
+        edgings=tuple(Edging(e.kind, tuple(over(q) for q in e.outline_m)) for e in p.edgings),
+    )
 
 
 def _named(
@@ -269,39 +313,67 @@ def _turn_deg(solid: Solid, on: tuple[int, int], n1: Array, n2: Array) -> float:
 # ---- what is added --------------------------------------------------------------------------------------------
 
 
-def _widths(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[str]]) -> Callable[[_Half], float]:
+class _Added(NamedTuple):
+    """What is added at an edge."""
+
+    kind: EdgeKind
+    wide_m: float
+
+
+def _widths(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[str]]) -> Callable[[_Half], _Added]:
     """What is added at each edge round a sheet."""
-    ends = {e for ring in solid.ends for e in ring}
+    ends = {e: kind for ring in solid.ends for e, kind in _end_kinds(solid, ring, shop).items()}
+    wide = {"slip": shop.slip_m, "drive": shop.drive_m, "flange": shop.flange_m, "end": shop.end_m}
     seam, pocketed = set(sheet.seam), set[Edge]()
 
-    def width(half: _Half) -> float:
+    def added(half: _Half) -> _Added:
         e = half.edge
         if e in ends:
-            return shop.end_m
+            return _Added(ends[e], wide[ends[e]])
         if e in seam:
             first = e not in pocketed
             pocketed.add(e)
         elif len(joined[e]) == 1:
-            return shop.hem_m
+            return _Added("hem", shop.hem_m)
         else:  # of two sheets the first one has the pocket
             first = joined[e][0] == sheet.name
-        return shop.lock_pocket_m if first else shop.lock_flange_m
+        return _Added("pocket", shop.lock_pocket_m) if first else _Added("lock", shop.lock_flange_m)
 
-    return width
+    return added
 
 
-def _chains(halves: Iterable[_Half], width: Callable[[_Half], float]) -> Iterator[tuple[list[_Half], float]]:
+ROUND_EDGES = 8
+"""A ring of more edges is round."""
+
+
+def _end_kinds(solid: Solid, ring: tuple[Edge, ...], shop: Shop) -> dict[Edge, EdgeKind]:
+    """How the edges of an end are joined: slips on the long sides of a flat one, drives on the short ones."""
+    if len(ring) > ROUND_EDGES:
+        return dict.fromkeys(ring, "end")
+    if shop.joint == "flange":
+        return dict.fromkeys(ring, "flange")
+    ways = {e: solid.points[e[1]] - solid.points[e[0]] for e in ring}
+    first = next(iter(ways.values()))
+    along = {
+        e: abs(float(w @ first)) > 0.5 * float(np.linalg.norm(w) * np.linalg.norm(first)) for e, w in ways.items()
+    }
+    long = sum(float(np.linalg.norm(w)) * (1 if along[e] else -1) for e, w in ways.items()) >= 0
+    return {e: "slip" if along[e] == long else "drive" for e in ring}
+
+
+def _chains(halves: Iterable[_Half], added: Callable[[_Half], _Added]) -> Iterator[tuple[list[_Half], _Added]]:
     """Edges that follow one another without a corner and get the same."""
     chain: list[_Half] = []
-    wide = 0.0
+    before: _Added | None = None
     for half in halves:
-        own = width(half)
-        if chain and (own != wide or _corner_deg(chain[-1], half) > CORNER_DEG):
-            yield chain, wide
+        own = added(half)
+        if chain and before is not None and (own != before or _corner_deg(chain[-1], half) > CORNER_DEG):
+            yield chain, before
             chain = []
         chain.append(half)
-        wide = own
-    yield chain, wide
+        before = own
+    if before is not None:
+        yield chain, before
 
 
 def _corner_deg(before: _Half, after: _Half) -> float:
@@ -335,11 +407,14 @@ def _strip(chain: list[_Half], wide_m: float) -> Polygon:
 def _hole(solid: Solid, hole: Hole, at: Array) -> FlatHole:
     """A hole where its facet lies."""
     x = at[1] - at[0]
-    x = x / np.linalg.norm(x)
+    wide = float(np.linalg.norm(x))
+    x = x / wide
     y = np.array([-x[1], x[0]])
     middle = at[0] + x * hole.along_m + y * hole.across_m
     turn = degrees(atan2(float(x[1]), float(x[0])))
-    return FlatHole((float(middle[0]), float(middle[1])), hole.size_m, turn, (hole.along_m, hole.across_m), hole.name)
+    return FlatHole(
+        (float(middle[0]), float(middle[1])), hole.size_m, turn, (hole.along_m, hole.across_m), hole.name, wide
+    )
 
 
 def _shape(h: FlatHole) -> Polygon:

@@ -75,7 +75,7 @@ def nested(pieces: Iterable[ShopPiece], stock: tuple[tuple[float, float], ...] =
     wanted: dict[int, list[tuple[int, str, Pattern]]] = {}
     for x in pieces:
         for p in x.patterns:
-            wanted.setdefault(x.piece.gauge or 26, []).append((x.piece.number, x.piece.what, p))
+            wanted.setdefault(x.piece.gauge or 26, []).extend([(x.piece.number, x.piece.what, p)] * p.count)
     sheets: list[NestedSheet] = []
     large: list[tuple[int, str, Pattern]] = []
     for gauge, items in sorted(wanted.items()):

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from murvan.design.metal.develop import Pattern, patterns
-from murvan.design.metal.shop import Shop
+from murvan.design.metal.develop import Pattern, patterns, template
+from murvan.design.metal.inner import rack, saddle, saddle_hole, vaned
 from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
 from murvan.design.results import Results
 from murvan.design.system.build import Piece
+from murvan.design.system.plenum_faces import FACES, side_of
 from murvan.design.system.plenums import PlenumDesign
 from murvan.model.job import DuctRun, Register
 from murvan.model.routes import LaidRun
+from murvan.model.shop import Shop
 from murvan.units import FOOT, INCH
 
 COLLAR_M = 4 * INCH
@@ -40,13 +42,13 @@ class ShopPiece:
 
 def shop_pieces(results: Results, shop: Shop) -> tuple[ShopPiece, ...]:
     """Every piece of the design that is sheet, in the order of the cut list."""
-    known = _Known.of(results)
+    known = _Known.of(results, shop)
     return tuple(_shop_piece(x, known, shop) for x in results.cuts.pieces if x.section in SHEET)
 
 
 def shop_piece(results: Results, piece: Piece, shop: Shop) -> ShopPiece | None:
     """One piece of the cut list; None where it is not of sheet."""
-    return _shop_piece(piece, _Known.of(results), shop) if piece.section in SHEET else None
+    return _shop_piece(piece, _Known.of(results, shop), shop) if piece.section in SHEET else None
 
 
 SHEET = ("Sheet metal", "Fittings")
@@ -66,18 +68,28 @@ class _Made:
 
     make: Callable[..., Solid]
     sizes: tuple[object, ...]
+    called: tuple[tuple[str, str], ...] = ()
+    """What sides are called instead: by the compass on a plenum, top and bottom on a duct."""
+    hole_in: tuple[float, float, float] | None = None
+    """Of a saddle, its own size, its trunk's, and the angle: the hole that is cut into the trunk."""
 
 
 @lru_cache(maxsize=512)
 def _stands(made: _Made) -> Solid:
-    return made.make(*made.sizes)
+    solid, called = made.make(*made.sizes), dict(made.called)
+    return replace(solid, names={k: called.get(name, name) for k, name in solid.names.items()}) if called else solid
 
 
 @lru_cache(maxsize=512)
 def _patterns(made: _Made, shop: Shop) -> tuple[Pattern, ...]:
     solid = _stands(made)
     whole = patterns(solid, shop)
-    return whole if all(goes_on_stock(x) for x in whole) else patterns(halved(solid), shop)
+    found = whole if all(goes_on_stock(x) for x in whole) else patterns(halved(solid), shop)
+    return (*found, template(saddle_hole(*made.hole_in))) if made.hole_in is not None else found
+
+
+LYING = (("front", "bottom"), ("back", "top"))
+"""Sides of a duct that lies."""
 
 
 STOCK_M = ((8 * FOOT, 4 * FOOT), (10 * FOOT, 4 * FOOT))
@@ -97,15 +109,27 @@ class _Known:
     plenums: dict[str, PlenumDesign]
 
     @staticmethod
-    def of(r: Results) -> _Known:
+    def of(r: Results, shop: Shop) -> _Known:
+        """Runs that are lined come as large as they are cut."""
         plenums = {x.plenum.id: x for s in r.systems.values() for x in s.plenums}
-        return _Known({x.id: x for x in r.laid}, {x.id: x for x in r.job.design.registers}, plenums)
+        runs = {x.id: _lined(x, shop.lining_m) for x in r.laid}
+        return _Known(runs, {x.id: x for x in r.job.design.registers}, plenums)
+
+
+def _lined(run: LaidRun, lining_m: float) -> LaidRun:
+    """A lined run with the sizes of its sheet."""
+    if run.material != "lined" or not lining_m:
+        return run
+    sizes = ("diameter_m", "width_m", "height_m")
+    larger = {k: getattr(run, k) + 2 * lining_m for k in sizes if getattr(run, k) is not None}
+    return run.model_copy(update=larger)
 
 
 def _solid(piece: Piece, known: _Known) -> _Made | str:
     """How a piece is made, or why it is bought."""
     if piece.at is not None and piece.at.kind == "plenum" and piece.section == "Sheet metal":
-        return _plenum(known.plenums[piece.at.id])
+        x = known.plenums[piece.at.id]
+        return _at_plenum(piece, x) if piece.part else _plenum(x)
     run = known.runs.get(piece.run or "")
     if run is None:
         return "no run"
@@ -131,7 +155,20 @@ def _plenum(x: PlenumDesign) -> _Made:
         )
         for t in x.take_offs
     )
-    return _Made(box, (x.plenum.width_m, x.plenum.depth_m, x.plenum.height_m, holes))
+    called = tuple((side, str(face)) for face in FACES if (side := side_of(face, x.air)) is not None)
+    return _Made(box, (x.plenum.width_m, x.plenum.depth_m, x.plenum.height_m, holes), called)
+
+
+def _at_plenum(piece: Piece, x: PlenumDesign) -> _Made | str:
+    """What is between a plenum and its unit."""
+    size = (x.plenum.width_m, x.plenum.depth_m)
+    if piece.part == "foot":
+        return _Made(vaned, piece.size)
+    if piece.part == "rack":
+        return _Made(rack, piece.size)
+    if piece.part == "transition":
+        return _Made(transition, (x.opening_m, size, piece.length_m), ())
+    return "bought"
 
 
 def _size(run: DuctRun) -> tuple[float, float]:
@@ -141,7 +178,9 @@ def _size(run: DuctRun) -> tuple[float, float]:
 def _straight(run: LaidRun, length_m: float) -> _Made | str:
     if run.shape == "round":
         return _Made(pipe, (run.diameter_m, length_m))
-    return "bought: flat oval" if run.shape == "oval" else _Made(transition, (_size(run), _size(run), length_m))
+    return (
+        "bought: flat oval" if run.shape == "oval" else _Made(transition, (_size(run), _size(run), length_m), LYING)
+    )
 
 
 def _fitting(what: str, run: LaidRun, known: _Known) -> _Made | str:
@@ -150,7 +189,9 @@ def _fitting(what: str, run: LaidRun, known: _Known) -> _Made | str:
     if run.shape == "oval":
         return "bought: flat oval"
     if what in ("Elbow, square", "Elbow with vanes"):
-        return "bought: elbow" if round_ else _Made(elbow, (*_size(run), 0.0))
+        if round_:
+            return "bought: elbow"
+        return _Made(vaned, _size(run)) if what == "Elbow with vanes" else _Made(elbow, (*_size(run), 0.0))
     if what == "Elbow, 4-piece":
         ratio = next((f.ratio for f in run.pieces if f.kind == "elbow_gored"), 1.5)
         return _Made(gored, (d, ratio * d, 4)) if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0]))
@@ -166,7 +207,19 @@ def _fitting(what: str, run: LaidRun, known: _Known) -> _Made | str:
         return _reducer(run, known)
     if what.startswith("Boot"):
         return _boot(run, known)
-    return _take_off(what, run)
+    return _wye(run, known) if what == "Wye" else _take_off(what, run)
+
+
+WYE_DEG = 45.0
+
+
+def _wye(run: LaidRun, known: _Known) -> _Made | str:
+    """A saddle on the round trunk, with the hole under it."""
+    over = known.runs.get(run.parent or "")
+    if over is None or over.shape != "round" or run.shape != "round":
+        return "bought: wye"
+    d, trunk = run.diameter_m or 0.0, over.diameter_m or 0.0
+    return _Made(saddle, (d, trunk, WYE_DEG, d + COLLAR_M), (), (d, trunk, WYE_DEG))
 
 
 def _take_off(what: str, run: LaidRun) -> _Made | str:
@@ -193,7 +246,7 @@ def _reducer(run: LaidRun, known: _Known) -> _Made | str:
     if run.shape == "round":
         d = run.diameter_m or 0.0
         return _Made(square_to_round, (inlet, d, _long(inlet, (d, d))))
-    return _Made(transition, (inlet, _size(run), _long(inlet, _size(run))))
+    return _Made(transition, (inlet, _size(run), _long(inlet, _size(run))), LYING)
 
 
 def _long(a: tuple[float, float], b: tuple[float, float]) -> float:

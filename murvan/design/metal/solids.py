@@ -46,6 +46,8 @@ class SheetOf:
     """Edges between its facets that are cut and locked, not bent."""
     rolled: bool = False
     """Whether it is rolled over its facets."""
+    count: int = 1
+    """How many of it are in the piece; it stands there once."""
 
 
 @dataclass(frozen=True, eq=False)

@@ -91,7 +91,7 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
 
     drafts = [
         *unit_drafts(unit_design, unit),
-        *plenum_drafts(unit_design),
+        *plenum_drafts(unit_design, unit),
         *run_drafts(unit_design),
         *_sundries(unit_design.runs),
     ]

@@ -82,8 +82,50 @@ def _over_rooms(u: UnitDesign) -> bool:
     return u.indoor.way in ("left", "right") or (at in order and order.index(at) > 0)
 
 
-def plenum_drafts(u: UnitDesign) -> Iterator[Draft]:
-    """Plenums, with the canvas that joins each to the unit and the straps at its corners."""
+TAPER, LEAST_TRANSITION_M, ALIKE_M = 4.0, 12 * INCH, 1 * INCH
+"""A transition is so many times as long as its sides come in; sides so near each other need none; common practice."""
+
+
+def _sheet(
+    at: Ref, part: str, what: str, size: tuple[float, ...], storey: str, area_m2: float, **more: float
+) -> Draft:
+    """A piece of sheet at the unit."""
+    gauge = gauge_for(max(size))
+    draft = Draft(at, part, what, size, "Sheet metal", "at the unit", storey, "Unit", **more)  # type: ignore[arg-type]
+    return draft._replace(gauge=gauge, area_m2=area_m2, weight_kg=area_m2 * STEEL_KG_M2[gauge])
+
+
+def _into_unit(u: UnitDesign, unit: Unit | None, box: Plenum) -> Iterator[Draft]:
+    """What leads from a plenum into the unit: a transition from its outlet; under a return beside it a foot with vanes; the
+    rack of the filter."""
+    at, storey, (w, d) = Ref("plenum", box.id), unit_storey(u), (box.width_m, box.depth_m)
+    if unit is None:
+        return
+    if box.side == "supply":
+        comes_in = max(abs(w - unit.outlet_width_m), abs(d - unit.outlet_depth_m)) / 2
+        if comes_in > ALIKE_M / 2:
+            long = max(TAPER * comes_in, LEAST_TRANSITION_M)
+            around = unit.outlet_width_m + unit.outlet_depth_m + w + d
+            yield _sheet(
+                at, "transition", "Transition, outlet to plenum", (w, d), storey, around * long, length_m=long
+            )
+        return
+    if u.indoor.way in ("upflow", "downflow"):
+        # it turns towards the unit: in its width where that stands beside it on the plan, else in its depth
+        dx, dy = (abs(a - b) for a, b in zip(box.position_m, u.indoor.position_m, strict=True))
+        turn, across = (w, d) if dx >= dy else (d, w)
+        area = 2 * turn * turn + 2 * turn * across
+        yield _sheet(at, "foot", "Return foot with vanes", (turn, across), storey, area)
+    f = u.indoor.filter
+    yield _sheet(at, "rack", "Filter rack", (f.width_m, f.height_m), storey, 2 * (f.width_m + f.height_m) * RACK_M)
+
+
+RACK_M = 5 * INCH
+"""Length of a filter rack along the air; common practice."""
+
+
+def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
+    """Plenums with what leads into the unit, the canvas that joins each to it and the straps at its corners."""
     for box in u.plenums:
         at, storey, side = Ref("plenum", box.id), unit_storey(u), box.side.capitalize()
         size = (box.width_m, box.depth_m)
@@ -103,6 +145,7 @@ def plenum_drafts(u: UnitDesign) -> Iterator[Draft]:
             area_m2=sheet,
             weight_kg=sheet * STEEL_KG_M2[gauge],
         )
+        yield from _into_unit(u, unit, box)
         if box.canvas:
             yield _at_plenum(box, "canvas", f"Canvas, {box.side}", storey)
         if u.indoor.way in ("left", "right"):

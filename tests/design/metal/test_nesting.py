@@ -10,11 +10,11 @@ from murvan.design import solve
 from murvan.design.metal.develop import patterns
 from murvan.design.metal.nesting import KERF_MM, nested
 from murvan.design.metal.pieces import goes_on_stock, shop_pieces
-from murvan.design.metal.shop import Shop
 from murvan.design.metal.solids import halved, transition
+from murvan.model.shop import Shop
 from tests.design.metal.folding import as_it_stands, folded
 
-PLAIN = Shop(end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
+PLAIN = Shop(slip_m=0, drive_m=0, end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
 
 
 class OfTheSamples(unittest.TestCase):
@@ -23,7 +23,7 @@ class OfTheSamples(unittest.TestCase):
             pieces = shop_pieces(solve(demo_job(which)), Shop())
             found = nested(pieces)
             self.assertEqual(found.too_large, ())
-            wanted = Counter((x.piece.number, p.name) for x in pieces for p in x.patterns)
+            wanted = Counter((x.piece.number, p.name) for x in pieces for p in x.patterns for _ in range(p.count))
             self.assertEqual(Counter((x.number, x.pattern.name) for s in found.sheets for x in s.placed), wanted)
             for sheet in found.sheets:
                 whole = rectangle(0, 0, *sheet.size_m).buffer(1e-6)
@@ -32,7 +32,7 @@ class OfTheSamples(unittest.TestCase):
                     for y in sheet.placed[k + 1 :]:
                         self.assertGreaterEqual(x.outline.distance(y.outline), KERF_MM / 1000 - 1e-6)
             self.assertLess(found.waste, 0.35)
-            cut = sum(p.outline.area for x in pieces for p in x.patterns)
+            cut = sum(p.outline.area * p.count for x in pieces for p in x.patterns)
             stock = sum(s.size_m[0] * s.size_m[1] for s in found.sheets)
             self.assertAlmostEqual(found.waste, 1 - cut / stock, 9)
 

@@ -6,12 +6,12 @@ from math import atan2, cos, hypot, pi, radians, sqrt, tan
 import numpy as np
 
 from murvan.design.metal.develop import patterns
-from murvan.design.metal.shop import Shop
 from murvan.design.metal.solids import Hole, box, cap, elbow, gored, pipe, square_to_round, transition
+from murvan.model.shop import Shop
 from tests.design.metal.folding import as_it_stands, folded, net_m2, solid_m2
 
 CLOSE_M = 0.4e-3
-PLAIN = Shop(end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
+PLAIN = Shop(slip_m=0, drive_m=0, end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
 
 
 def any_solid(chance):
