@@ -36,6 +36,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("file.save_as", "Save as", ("Ctrl+Shift+S",), "Job"),
     Command("file.close", "Close the job", ("Ctrl+W",), "Job"),
     Command("file.pdf", "Write the PDF set", ("Ctrl+P",), "Job"),
+    Command("file.shop_set", "Write the shop set", ("Ctrl+Shift+F",), "Job"),
     Command("file.xlsx", "Write the schedules (XLSX)", ("Ctrl+Shift+X",), "Job"),
     Command("file.csv", "Write the schedules (CSV)", ("Ctrl+Shift+C",), "Job"),
     Command("file.quit", "Quit", ("Ctrl+Q",), "Job", "always"),

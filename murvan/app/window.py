@@ -674,6 +674,7 @@ class MainWindow(Frame):
         self.document._drop_autosave()
         self.doing.offering.searcher.stop()
         self.doing.laying.searcher.stop()
+        self.doing.shop.searcher.stop()
         self.document.shut_down()
         e.accept()
 

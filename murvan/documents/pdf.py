@@ -19,6 +19,7 @@ from murvan.design.results import Results, SystemResults
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.outdoor import Shared
+from murvan.documents.hanging_plan import hanging_drawer, piece_schedule
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
 from murvan.documents.options_sheet import options_pages
@@ -84,6 +85,10 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
             pages += table_pages(order, units, size, BALANCING)
         pages += table_pages(balance_schedule(r, v), units, size, _balance_note(v, units))
         pages += table_pages(buy_schedule(r, units), units, size)
+        for s in r.job.storeys:
+            if any(x.storey == s.id for x in r.laid):
+                pages.append(Page(f"Hanging plan, {s.name.lower()}", hanging_drawer(r, s.id, units)))
+        pages += table_pages(piece_schedule(r, units), units, size, HANGING)
     pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
 
@@ -91,6 +96,12 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
 BALANCING = (
     "Start with all dampers open. Predicted by the air circuit, filter clean, inside doors open. Set one damper a step and go on when its face shows "
     "'Then'; faces set before gain a little from those after, as 'At the end' has it."
+)
+
+
+HANGING = (
+    "Hangers stand as bars across the ducts on the hanging plans; the underside is over its storey's floor. Flat patterns, nested sheets and their list are "
+    "the shop set (Build, F)."
 )
 
 

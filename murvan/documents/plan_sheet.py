@@ -59,6 +59,9 @@ class StoreySheet:
 @dataclass
 class StoreyPlan(StoreySheet):
     names: list[tuple[str, Point, float]] = field(default_factory=list)
+    columns: tuple[float, ...] = (0, 34, 86, 116, 152, 194)
+    """Where the columns of its table begin."""
+    legend: str = "widths to scale"
 
     def draw(self) -> None:
         job = self.r.job
@@ -236,14 +239,22 @@ class StoreyPlan(StoreySheet):
                 name = f"{room.name}  {text('flow', float(self.r.room_m3_s[i]), self.units)}"
                 self._label(name, 9.5, "Inter-Bold", *self.at(*self.r.geometry.centre_m[i]), None)
         for run in self.own:
-            if run.side == "fresh" or (not run.register_id and self._length(run) < 60):
-                continue
-            points = [self.at(*p) for p in run.path_m]
-            a, b = max(
-                zip(points, points[1:], strict=False), key=lambda ab: hypot(ab[1][0] - ab[0][0], ab[1][1] - ab[0][1])
-            )
-            label = f"{run.tag}  {_size(run, self.units)}"
-            self._label(label, 7.5, "Inter-Semi", (a[0] + b[0]) / 2, (a[1] + b[1]) / 2, RULE)
+            label = self._run_label(run)
+            if label:
+                self._label(label, 7.5, "Inter-Semi", *self._longest_middle(run), RULE)
+
+    def _run_label(self, run: LaidRun) -> str:
+        """What stands at a run; '' for none."""
+        if run.side == "fresh" or (not run.register_id and self._length(run) < 60):
+            return ""
+        return f"{run.tag}  {size_of(run, self.units)}"
+
+    def _longest_middle(self, run: LaidRun) -> Point:
+        """The middle of a run's longest stretch on the page."""
+        points = [self.at(*p) for p in run.path_m]
+        legs = zip(points, points[1:], strict=False)
+        a, b = max(legs, key=lambda ab: hypot(ab[1][0] - ab[0][0], ab[1][1] - ab[0][1]))
+        return (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
 
     def _length(self, run: LaidRun) -> float:
         points = [self.at(*p) for p in run.path_m]
@@ -305,7 +316,7 @@ class StoreyPlan(StoreySheet):
             c.setFillColor(INK)
             c.drawString(x + 27, y - 2.5, name)
             x += 34 + width(name, 8) + 18
-        c.drawString(x, y - 2.5, f"widths to scale, sizes in {unit('size', self.units)}")
+        c.drawString(x, y - 2.5, f"{self.legend}, sizes: {unit('size', self.units)}")
 
     def _table(self) -> None:
         """Runs of this storey in three columns."""
@@ -318,16 +329,8 @@ class StoreyPlan(StoreySheet):
             if not part:
                 continue
             x = MARGIN + k * column
-            xs = (x, x + 34, x + 86, x + 116, x + 152, x + 194)
-            heads = (
-                "Run",
-                f"Size {unit('size', self.units)}",
-                unit("flow", self.units),
-                unit("length", self.units),
-                "Level",
-                "Damper",
-            )
-            for head, left in zip(heads, xs, strict=True):
+            xs = tuple(x + dx for dx in self.columns)
+            for head, left in zip(self._heads(), xs, strict=True):
                 fit(c, left, y0, head, 8, "Inter-Semi", 44, INK2)
             for n, run in enumerate(part):
                 y = y0 - TABLE_ROW * (n + 1)
@@ -336,22 +339,36 @@ class StoreyPlan(StoreySheet):
                     c.rect(x - 3, y - 3.4, column - 10, TABLE_ROW, stroke=0, fill=1)
                 self._table_row(run, xs, y)
 
-    def _table_row(self, run: LaidRun, xs: Sequence[float], y: float) -> None:
+    def _heads(self) -> tuple[str, ...]:
+        return (
+            "Run",
+            f"Size {unit('size', self.units)}",
+            unit("flow", self.units),
+            unit("length", self.units),
+            "Level",
+            "Damper",
+        )
+
+    def _cells(self, run: LaidRun) -> tuple[str, ...]:
         x = self.r.runs[run.id]
-        cells = (
+        return (
             run.tag,
-            _size(run, self.units),
+            size_of(run, self.units),
             number("flow", x.flow_m3_s, self.units),
             number("length", x.length_m, self.units),
             text("feet", run.level_m, self.units),
             damper_words(run.damper),
         )
+
+    def _table_row(self, run: LaidRun, xs: Sequence[float], y: float) -> None:
+        cells = self._cells(run)
         for k, (cell, left) in enumerate(zip(cells, xs, strict=True)):
             room = (xs[k + 1] if k < 5 else left + 44) - left - 4
             fit(self.c, left, y, cell, 8.5, "Inter-Bold" if k == 0 else "Inter", room)
 
 
-def _size(run: LaidRun, units: Units) -> str:
+def size_of(run: LaidRun, units: Units) -> str:
+    """'7' or '14 × 8'."""
     round_ = run.shape == "round"
     return size_text((run.diameter_m or 0,) if round_ else (run.width_m or 0, run.height_m or 0), units)
 

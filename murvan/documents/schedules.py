@@ -278,7 +278,10 @@ def balance_schedule(r: Results, v: Verdict) -> Schedule:
 
 def buy_schedule(r: Results, units: Units) -> Schedule:
     rows = tuple(
-        (x.section, x.what, size_text(x.size, units), f"{x.gauge} ga" if x.gauge else "", x.count, x.length_m or None)
+        (
+            *(x.section, x.what, size_text(x.size, units), f"{x.gauge} ga" if x.gauge else "", x.count),
+            *(v or None for v in (x.length_m, x.area_m2, x.weight_kg)),
+        )
         for x in buy_list(r.cuts)
     )
     return Schedule(
@@ -291,6 +294,8 @@ def buy_schedule(r: Results, units: Units) -> Schedule:
             ("Gauge", "text"),
             ("Count", "number"),
             ("Length", "length"),
+            ("Sheet", "cross"),
+            ("Weight", "mass"),
         ),
         rows,
     )

@@ -7,6 +7,8 @@ from pathlib import Path
 from unittest.mock import patch
 
 from murvan.app.stations.base import List_, Picture
+from murvan.catalog.own_shop import own_shop, shop_file
+from murvan.model.shop import Shop
 from tests.app.base import WindowTest
 
 
@@ -51,15 +53,41 @@ class Patterns(WindowTest):
     def test_f_writes_the_shop_set(self):
         with (
             tempfile.TemporaryDirectory() as folder,
-            patch("murvan.app.actions.files.QFileDialog.getExistingDirectory", return_value=folder),
+            patch("murvan.app.actions.shop.QFileDialog.getExistingDirectory", return_value=folder),
         ):
             self.window.plan.setFocus()
             self.key("f")
+            for _ in range(1000):
+                self.settle(0.02)
+                if not self.window.doing.shop.searcher.busy:
+                    break
             self.settle()
             self.assertIn("flat patterns", self.window.status.message)
             self.assertTrue((Path(folder) / "pieces.csv").exists())
             self.assertTrue((Path(folder) / "patterns.pdf").exists())
             self.assertGreater(len(list(Path(folder).glob("*.dxf"))), 20)
+
+    def test_the_shop_s_habits_are_kept_on_the_machine(self):
+        card = self.card_of("Duct")
+        field = next(f for s in card.sections for f in getattr(s, "fields", ()) if f.key == "shop.hem_m")
+        self.assertTrue(self.window.card.apply(field, 0.02))
+        self.settle()
+        self.assertEqual(own_shop().hem_m, 0.02)
+        self.assertFalse(self.window.document.modified, "the job has not changed")
+        self.assertFalse(self.window.card.apply(field, 9.0))
+        self.assertEqual(own_shop().hem_m, 0.02)
+        pick = next(
+            f for s in self.window.card.spec.sections for f in getattr(s, "fields", ()) if f.key == "shop.painted"
+        )
+        pick.pick("inside")
+        self.settle()
+        picture = next(s for s in self.window.card.spec.sections if getattr(s, "title", "") == "Flat pattern")
+        self.assertIn("inside up", picture.note)
+
+    def test_habits_that_can_t_be_read_are_murvan_s(self):
+        shop_file().parent.mkdir(parents=True, exist_ok=True)
+        shop_file().write_text("{no json", "utf-8")
+        self.assertEqual(own_shop(), Shop())
 
     def test_without_ducts_it_is_said(self):
         from murvan.model import with_design

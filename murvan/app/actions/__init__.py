@@ -11,6 +11,7 @@ from murvan.app.actions.laying import Laying
 from murvan.app.actions.offering import Offering
 from murvan.app.actions.own_units import OwnUnits
 from murvan.app.actions.readings import Readings
+from murvan.app.actions.shop import ShopSet
 from murvan.app.actions.systems import Systems
 from murvan.app.actions.views import Views
 
@@ -27,9 +28,10 @@ class Actions:
         self.systems, self.readings, self.own_units = Systems(window), Readings(window), OwnUnits(window)
         self.offering = Offering(window)
         self.laying = Laying(window)
+        self.shop = ShopSet(window)
         self.commands: dict[str, Callable[[], object]] = {}
         parts = (self.files, self.views, self.house, self.systems, self.readings, self.own_units)
-        for part in (*parts, self.offering, self.laying):
+        for part in (*parts, self.offering, self.laying, self.shop):
             self.commands |= part.commands()
 
     def run(self, command_id: str) -> None:

@@ -42,7 +42,6 @@ class Files(Part):
             "file.pdf": self.file_pdf,
             "file.xlsx": self.file_xlsx,
             "file.csv": self.file_csv,
-            "build.patterns": self.build_patterns,
             "file.quit": self.file_quit,
             "loads.report": self.loads_report,
         }
@@ -112,25 +111,6 @@ class Files(Part):
             try:
                 write_csv(self._schedules(), Path(name), self.window.prefs.units)
                 self.window.status.tell(f"Wrote the schedules to {name}")
-            except OSError as exc:
-                self.window.status.say(f"Can't write to {name}: {exc.strerror}")
-
-    def build_patterns(self) -> None:
-        """Flat patterns as DXF and PDF, with the list of the pieces."""
-        from murvan.catalog.own_shop import own_shop
-        from murvan.design.metal.pieces import shop_pieces
-        from murvan.documents.patterns import write_shop_set
-
-        view = self.view
-        pieces = shop_pieces(view.r, own_shop()) if view is not None else ()
-        if not any(x.patterns for x in pieces):
-            self.window.status.say("There is no sheet metal yet: lay the ducts first")
-            return
-        name = QFileDialog.getExistingDirectory(self.window, "Folder for the shop set", str(Path.home()))
-        if name:
-            try:
-                once = write_shop_set(pieces, Path(name), frozenset({"dxf", "pdf"}), self.window.prefs.units)
-                self.window.status.tell(f"Wrote {len(once)} flat patterns and the list of pieces to {name}")
             except OSError as exc:
                 self.window.status.say(f"Can't write to {name}: {exc.strerror}")
 

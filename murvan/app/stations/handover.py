@@ -238,6 +238,7 @@ class HandoverStation(Station):
                 Buttons(
                     (
                         Button("pdf", "Write PDF", "P", lambda: view.act.command("file.pdf"), True),
+                        Button("shop", "Shop set", "", lambda: view.act.command("file.shop_set")),
                         Button("xlsx", "Write XLSX", "X", lambda: view.act.command("file.xlsx")),
                     )
                 ),
@@ -248,6 +249,7 @@ class HandoverStation(Station):
 def _ways_out(sheets: int) -> tuple[ListRow, ...]:
     return (
         ListRow("PDF set", "", f"{sheets or '–'} sheets"),
+        ListRow("Shop set", "", "DXF, PDF, CSV"),
         ListRow("Schedules", "", "CSV, XLSX"),
         ListRow("The job", "", ".murvan"),
     )
