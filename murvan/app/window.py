@@ -109,7 +109,7 @@ class MainWindow(Frame):
         self.rail.design_picked.connect(self.doing.systems.design_picked)
         self.designs.wanted.connect(self.doing.systems.design_do)
         self.designs.closed.connect(centre.setFocus)
-        self.plan.picked.connect(self.select)
+        self.plan.picked.connect(self.pick_plan)
         self.plan.sheet.latest = lambda: self.document.job
         self.plan.hand.keep = self.keep_stroke
         self.plan.hand.live.connect(self.document.try_out)
@@ -435,6 +435,16 @@ class MainWindow(Frame):
         self.document.select(kind, item_id)
         self._follow_selection()
         self.refresh()
+
+    def pick_plan(self, kind: str, item_id: str) -> None:
+        """A click on the plan; a call goes the other way, as in the table."""
+        view = self.view()
+        if view is not None:
+            kind, item_id = self.station.clicked(view, kind, item_id)
+        if kind == "call":
+            self.pick_row(kind, item_id)
+        else:
+            self.select(kind, item_id)
 
     def pick_row(self, kind: str, item_id: str) -> None:
         """A click in the ledger or the card; on the start page it opens."""

@@ -64,6 +64,26 @@ class Calls(WindowTest):
             return
         self.assertIn("lay ducts", self.window.card.spec.hero_note)
 
+    def click(self, at):
+        QTest.mouseClick(self.window.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at.toPoint())
+        self.settle()
+
+    def test_a_click_on_a_door_shuts_it_and_one_on_a_thermostat_stops_its_zone(self):
+        self.window.set_storey("ground")
+        self.settle()
+        sheet = self.window.plan.sheet
+        door = next(o for o in sheet.openings() if sheet.lens.door_calls.get(o.id) == "door:study")
+        a, b = list(sheet.ends(door)[:2])
+        self.click((a + b) / 2)
+        self.assertEqual(self.state("door:study"), "shut")
+        self.click((a + b) / 2)
+        self.assertEqual(self.state("door:study"), "open")
+        zone = next(z for z in self.job.design.zones if z.id == "1")
+        self.click(sheet.to_px(*zone.position_m))
+        self.assertEqual(self.state("zone:1"), "shut")
+        self.assertEqual(self.window.plan.sheet.lens.calling, frozenset({"2"}))
+        self.assertFalse(self.window.document.modified)
+
 
 class Zones(WindowTest):
     """The lens with every combination of zones that call."""
@@ -112,6 +132,16 @@ class Zones(WindowTest):
 
     def field(self, key):
         return next(f for s in self.window.card.spec.sections for f in getattr(s, "fields", ()) if f.key == key)
+
+    def test_a_click_on_a_thermostat_picks_the_combination_without_its_zone(self):
+        self.window.set_storey("ground")
+        self.zones_found()
+        zone = next(z for z in self.job.design.zones if z.id == "1")
+        at = self.window.plan.sheet.to_px(*zone.position_m).toPoint()
+        for title in ("Upper", "Ground + Upper"):
+            QTest.mouseClick(self.window.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+            self.settle()
+            self.assertEqual(self.window.card.spec.title, title)
 
     def test_another_way_to_part_the_house_by_key_and_by_choice(self):
         self.window.plan.setFocus()

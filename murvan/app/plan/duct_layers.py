@@ -165,12 +165,16 @@ def _chevrons(p: QPainter, path: QPainterPath, width: float, backwards: bool, co
     p.setPen(QPen(color, 1.8))
     p.setBrush(Qt.BrushStyle.NoBrush)
     for k in range(n):
-        at = (k + 0.5) / n
-        c = path.pointAtPercent(at)
-        a = path.angleAtPercent(at) * pi / 180 + (pi if backwards else 0)
-        along, n_ = QPointF(cos(a), -sin(a)), QPointF(sin(a), cos(a))
-        tip = c + along * size * 0.6
-        p.drawPolyline(QPolygonF([tip - along * size + n_ * size, tip, tip - along * size - n_ * size]))
+        chevron(p, path, (k + 0.5) / n, size, backwards)
+
+
+def chevron(p: QPainter, path: QPainterPath, at: float, size: float, backwards: bool) -> None:
+    """One with the flow, a part of the way along a path."""
+    c = path.pointAtPercent(at)
+    a = path.angleAtPercent(at) * pi / 180 + (pi if backwards else 0)
+    along, n_ = QPointF(cos(a), -sin(a)), QPointF(sin(a), cos(a))
+    tip = c + along * size * 0.6
+    p.drawPolyline(QPolygonF([tip - along * size + n_ * size, tip, tip - along * size - n_ * size]))
 
 
 def _damper(p: QPainter, v: Sheet, run: DuctRun) -> None:

@@ -50,6 +50,10 @@ class Lens:
     tags: bool = False
     zones: bool = False
     """Thermostats are shown; they and rooms can be dragged to zones."""
+    calling: frozenset[str] = frozenset()
+    """Zones whose thermostat calls."""
+    door_calls: dict[str, str] = field(default_factory=dict)
+    """Opening id of a door to the key of its call, where a click shuts or opens it."""
     unit: str = ""
     """The indoor unit in hand: units are shown with their rooms, and can be moved and given rooms."""
     survey: bool = False

@@ -21,8 +21,11 @@ def hit(v: Sheet, at: QPointF) -> Hit | None:
         room = v.room_at(at)
         line = ("line", v.lens.unit) if unit_layers.on_pipe(v, at) else None
         return unit_layers.hit(v, at) or line or (("room", room) if room is not None else None)
-    if v.lens.zones:
+    if v.lens.zones or v.lens.door_calls:
         zone, room = zone_layers.hit(v, at), v.room_at(at)
+        door = opening_at(v, at) if v.lens.door_calls else None
+        if door is not None and door[1] in v.lens.door_calls:
+            return ("call", v.lens.door_calls[door[1]])
         return ("thermostat", zone) if zone is not None else ("room", room) if room is not None else None
     found = _tag(v, at) or _register(v, at) or _run(v, at)
     if found is None and v.lens.dimensions:

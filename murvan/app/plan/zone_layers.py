@@ -29,19 +29,21 @@ def hit(v: Sheet, at: QPointF) -> str | None:
 def thermostats(p: QPainter, v: Sheet) -> None:
     """All of the storey; labels keep clear of them."""
     for z, c in placed(v):
-        badge(p, v, c, z.id, True)
+        badge(p, v, c, z.id, True, z.id in v.lens.calling)
         v.labels.block(_plate(c))
 
 
-def badge(p: QPainter, v: Sheet, at: QPointF, words: str, good: bool) -> None:
-    """One thermostat: a dial beside its zone's number."""
+def badge(p: QPainter, v: Sheet, at: QPointF, words: str, good: bool, calls: bool = False) -> None:
+    """One thermostat: a dial beside its zone's number; lit while it calls."""
     t, r = v.theme, _plate(at)
     p.setPen(QPen(t("ink") if good else t("fails"), 1.5))
-    p.setBrush(t("paper"))
+    p.setBrush(t("select") if calls else t("paper"))
     p.drawRect(r)
+    ink = t("on_select") if calls else t("ink")
+    p.setPen(QPen(ink, 1.5))
     p.drawEllipse(QPointF(r.left() + 9, r.center().y()), 5, 5)
     p.drawLine(QPointF(r.left() + 9, r.center().y()), QPointF(r.left() + 12, r.center().y() - 3))
-    paint.text(p, r.right() - 7, r.center().y() + 4.5, words, 12, 700, t("ink"), "c", 16)
+    paint.text(p, r.right() - 7, r.center().y() + 4.5, words, 12, 700, ink, "c", 16)
 
 
 def _plate(c: QPointF) -> QRectF:

@@ -101,6 +101,14 @@ class AirStation(Station):
         """The air circuit as tried; kept while nothing changes."""
         return self._answer.of((view.r, self.tried), lambda: air_calls.answer(view, self.tried))
 
+    def clicked(self, view: View, kind: str, item: str) -> tuple[str, str]:
+        """What a click on a thermostat selects: its zone's call, or the combination with its zone the other way."""
+        if kind != "thermostat":
+            return kind, item
+        if self.calling:
+            return "call", f"zone:{item}"
+        return "zone_call", air_zones.toggled(self.combinations(view), self.combination(view), item)
+
     def toggle(self, key: str) -> None:
         """A call the other way; '' takes all back."""
         self.tried = air_calls.toggled(self.tried, key) if key else frozenset()
@@ -156,7 +164,7 @@ class AirStation(Station):
             out.storey_figures[s.id] = view.num("flow", float(flows[mine].sum()))
         out.storey_unit = f"{view.unit('flow')}, design"
         if self.calling:
-            air_calls.look(view, out, self.answer(view))
+            air_calls.look(view, out, self.answer(view), self.tried)
             return out
         if self.zoning:
             air_zones.look(view, out, self.combination(view))

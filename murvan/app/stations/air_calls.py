@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from murvan.app.plan.air_layers import moving, shut_doors
 from murvan.app.plan.lens import Legend, Lens
+from murvan.app.plan.zone_layers import thermostats
 from murvan.app.stations.base import Button, Buttons, Card, Cell, Column, Ledger, List_, ListRow, Row, View
 from murvan.app.stations.common import on_storey
 from murvan.design.calls import Call, answered, calls_of, over_outdoors_pa, situation
 from murvan.design.system.network import Network
+from murvan.design.system.passages import ways
 
 Tried = frozenset[tuple[str, str]]
 NAME = "Calls"
@@ -29,9 +32,16 @@ def toggled(tried: Tried, key: str) -> Tried:
     return tried ^ {(kind, item)}
 
 
-def look(view: View, out: Lens, now: Network | None) -> None:
-    """Every room's air as it would be, and what it gets as usual where that differs."""
+def look(view: View, out: Lens, now: Network | None, tried: Tried) -> None:
+    """Every room's air as it would be, and what it gets as usual where that differs; thermostats and doors to be clicked."""
     usual = view.r.network
+    dampers = {x.zone_damper for x in view.job.design.runs}
+    out.calling = frozenset(z.id for z in view.job.design.zones if z.id in dampers and ("zone", z.id) not in tried)
+    out.door_calls = {w.door.id: f"door:{i}" for i, w in ways(view.job).home.items() if w.door is not None}
+    if now is not None and usual is not None:
+        out.overlay = (*out.overlay, moving(now.run_m3_s, usual.run_m3_s))
+    shut = frozenset(door for door, key in out.door_calls.items() if ("door", key.removeprefix("door:")) in tried)
+    out.overlay = (*out.overlay, shut_doors(shut), thermostats)
     out.legend = (
         Legend("fill", "supply_soft", "more air"),
         Legend("fill", "fails_soft", "less air"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from murvan.app.plan.air_layers import moving
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.zone_layers import thermostats
 from murvan.app.stations.base import (
@@ -85,6 +86,15 @@ def chosen(calls: tuple[ZoneCall, ...] | str, key: str | None) -> ZoneCall | Non
     return next((x for x in calls if key_of(x) == key), calls[0])
 
 
+def toggled(calls: tuple[ZoneCall, ...] | str, call: ZoneCall | None, zone: str) -> str:
+    """The key of the combination with one zone the other way; the same one where none would call."""
+    if isinstance(calls, str) or call is None:
+        return ""
+    wanted = frozenset(call.zones) ^ {zone}
+    found = next((x for x in calls if frozenset(x.zones) == wanted), call)
+    return key_of(found)
+
+
 def names(view: View, call: ZoneCall) -> str:
     """'Ground + Upper'."""
     known = {z.id: z.name for z in view.job.design.zones}
@@ -97,6 +107,9 @@ def look(view: View, out: Lens, call: ZoneCall | None) -> None:
     out.legend = (Legend("fill", "supply_soft", "calls"), Legend("fill", "paper", "does not"))
     calling = {i for z in view.job.design.zones if call is not None and z.id in call.zones for i in z.rooms}
     out.zones = True
+    out.calling = frozenset(call.zones) if call is not None else frozenset()
+    if call is not None and view.r.network is not None:
+        out.overlay = (*out.overlay, moving(call.runs_m3_s, view.r.network.run_m3_s))
     out.overlay = (*out.overlay, thermostats)
     out.note = (names(view, call) if call is not None else "Zones", "as it calls", view.unit("flow"))
     zone_name = {i: z.name for z in view.job.design.zones for i in z.rooms}

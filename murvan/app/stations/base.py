@@ -401,6 +401,10 @@ class Station:
         """The field that a digit begins to fill; '' where digits are stations."""
         return ""
 
+    def clicked(self, view: View, kind: str, item: str) -> tuple[str, str]:
+        """What a click on a thing of the plan selects."""
+        return kind, item
+
     def keeps(self, view: View) -> bool:
         """Whether the selection stays when it is opened."""
         return True

@@ -39,6 +39,7 @@ from murvan.design.system.cut_runs import FITTING_WORDS
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.explain_ducts import way_words
 from murvan.design.system.parting import branch_deg
+from murvan.design.why_fitting import Instead, instead
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.routes import parents
@@ -80,6 +81,7 @@ class DuctsStation(Station):
         self.eye = Eye()
         """Where the plenum is looked at from."""
         self._hand: PlenumHand | None = None
+        self._instead: Latest[tuple[Instead, ...]] = Latest()
         self._spots: Latest[tuple[IndoorUnit, ...]] = Latest()
 
     def shown(self) -> tuple[object, ...]:
@@ -268,9 +270,23 @@ class DuctsStation(Station):
                 Arith(explain_ducts.explain_run(x, d)),
                 *rates,
                 _pieces(view, x),
+                *self._why(view, x),
                 run_buttons(view),
             ),
         )
+
+    def _why(self, view: View, x: RunResult) -> tuple[List_, ...]:
+        """What other fittings would save in this run and bring it in air; kept while nothing changes."""
+        found = self._instead.of((view.r, x.run.id), lambda: instead(view.r, x))
+        rows = tuple(
+            ListRow(
+                f"{i.now}: {i.other}",
+                f"{'saves' if i.saves_pa >= 0 else 'costs'} {view.text('pressure3', abs(i.saves_pa))}",
+                second=f"{'more' if i.brings_m3_s >= 0 else 'less'} air by {view.text('flow', abs(i.brings_m3_s), 1)}",
+            )
+            for i in found
+        )
+        return (List_("Why this fitting", "against another one", rows),) if rows else ()
 
 
 def _whose(view: View) -> str:

@@ -63,6 +63,7 @@ class ZoneCall:
     tap: int
     """Of the blower."""
     rooms_m3_s: dict[str, float]
+    runs_m3_s: dict[str, float]
     faces: dict[str, Terminal]
     """Registers and grilles at their flows."""
     door_pa: dict[str, float]
@@ -207,7 +208,8 @@ def _call(r: Results, at: _At, zones: Zones) -> ZoneCall:
     bypass = float(n.bypass_m3_s[s.design.id][row]) if s.design.id in n.bypass_m3_s else 0.0
     ids, back = tuple(z.id for z in zones), min(bypass / max(flow, 1e-9), MOST_BACK)
     coil, rise = coil_at(r, s, flow, back), _rise_k(r, s, flow, back)
-    made = ZoneCall(ids, flow, static, bypass, at.tap, rooms, faces, doors, coil, rise, ())
+    runs = {i: float(q[branch]) for i, branch in n.layout.run_branch.items()}
+    made = ZoneCall(ids, flow, static, bypass, at.tap, rooms, runs, faces, doors, coil, rise, ())
     return replace(made, findings=tuple(_findings(r, s, made, zones)))
 
 
