@@ -233,7 +233,7 @@ def _page(p: QPainter, r: QRectF, view: View, x: PlenumDesign, carried: Carried 
     else:
         selected = chosen(view, x)
         if selected is not None:
-            _chains(p, view, spread, selected)
+            _chains(p, view, spread, selected, x.take_offs)
 
 
 def _side(p: QPainter, view: View, x: PlenumDesign, spread: Spread, side: Side) -> None:
@@ -294,7 +294,7 @@ def _hole(p: QPainter, view: View, spread: Spread, o: TakeOff, wrong: bool, ghos
         paint.text(p, r.center().x(), r.center().y() + 4.5, o.run.tag, 12, 700, ink, "c", r.width())
 
 
-def _chains(p: QPainter, view: View, spread: Spread, o: TakeOff) -> None:
+def _chains(p: QPainter, view: View, spread: Spread, o: TakeOff, others: tuple[TakeOff, ...]) -> None:
     """From the left edge and from the far end to its middle, and what is left beyond."""
     t, side, c = view.theme, spread.rect(o.side), spread.hole(o).center()
     wide, tall = spread.size[o.side]
@@ -307,15 +307,12 @@ def _chains(p: QPainter, view: View, spread: Spread, o: TakeOff) -> None:
         p.drawLine(QPointF(c.x(), a), QPointF(c.x(), b))
     for a, b, m in ((side.left(), c.x(), o.along_m), (c.x(), side.right(), wide - o.along_m)):
         _figure(p, view, QPointF((a + b) / 2, side.bottom() - 8), m, ink)
+    holes = [spread.hole(n) for n in others if n.side == o.side]
     for a, b, m in ((side.top(), c.y(), tall - o.up_m), (c.y(), side.bottom(), o.up_m)):
-        _figure(
-            p,
-            view,
-            QPointF(side.right() - 4 if c.x() < side.center().x() else side.left() + 34, (a + b) / 2 + 4),
-            m,
-            ink,
-            "r",
-        )
+        y = (a + b) / 2 + 4
+        places = [QPointF(x, y) for x in (c.x() - 5, side.left() + 38, side.right() - 5)]
+        clear = (q for q in places if not any(h.intersects(QRectF(q.x() - 36, y - 12, 38, 16)) for h in holes))
+        _figure(p, view, next(clear, places[0]), m, ink, "r")
 
 
 def _figure(p: QPainter, view: View, at: QPointF, m: float, ink: object, align: str = "c") -> None:
@@ -338,7 +335,7 @@ def _carried(p: QPainter, view: View, x: PlenumDesign, spread: Spread, c: Carrie
             y = spread.px(o.side, 0, m).y()
             p.drawLine(QPointF(r.left(), y), QPointF(r.right(), y))
     _hole(p, view, spread, o, bool(meets(x, o)), True)
-    _chains(p, view, spread, o)
+    _chains(p, view, spread, o, x.take_offs)
 
 
 def meets(x: PlenumDesign, o: TakeOff) -> tuple[str, ...]:
@@ -507,8 +504,8 @@ def _take_off_fields(x: PlenumDesign, o: TakeOff) -> tuple[Field_, ...]:
     options = tuple((f, side_words(x, s)) for s, f in names.items())
     out = [
         Field_(f"{joint}.face", "Face", "text", o.face, put_face, name, options),
-        Field_(f"{joint}.along", "Middle from left", "size", o.along_m, put_along, name, optional=True),
+        Field_(f"{joint}.along", "Middle from left", "size1", o.along_m, put_along, name, optional=True),
     ]
     if o.from_end_m is not None:
-        out.append(Field_(f"{joint}.end", "Edge from end", "size", o.from_end_m, put_end, name, optional=True))
+        out.append(Field_(f"{joint}.end", "Edge from end", "size1", o.from_end_m, put_end, name, optional=True))
     return tuple(out)

@@ -94,6 +94,8 @@ class Layout:
     """Branch and side of each leak of the ducts, by indoor unit."""
     closed_k: dict[str, tuple[tuple[int, float], ...]]
     """By zone, what its dampers resist with more when they are shut."""
+    closed_beyond: dict[str, tuple[int, ...]]
+    """By zone the branches of all runs and registers beyond its dampers."""
     bypasses: dict[str, tuple[int, Bypass, float]]
     """By indoor unit the branch of its bypass, and what that resists with when it is wide open, Pa per (m3/s)2."""
     exhaust: dict[str, tuple[int, Array]]
@@ -253,6 +255,7 @@ def build(
     closed = _closed(job, parts, branch, density)
     layout = Layout(
         *(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed),
+        closed_beyond=_beyond(parts, branch, face),
         bypasses=bypasses,
         exhaust=exhaust,
     )
@@ -323,6 +326,23 @@ def _closed(
                 shut = float(ductflow.damper_coefficient(np.asarray(least.get(run.zone_damper, 0.0))))
                 more = max(shut - duct.ZONE_DAMPER_LOSS, 0.0) * 0.5 * density / duct.run_area_m2(run) ** 2
                 out[run.zone_damper] = (*out.get(run.zone_damper, ()), (branch[run.id], more))
+    return out
+
+
+def _beyond(parts: Sequence[Part], branch: dict[str, int], face: dict[str, int]) -> dict[str, tuple[int, ...]]:
+    """By zone the branches of runs and registers beyond its dampers."""
+    out: dict[str, tuple[int, ...]] = {}
+    for part in parts:
+        zone: dict[str, str | None] = {}
+        for run in duct.order(part.design.runs):
+            above = zone.get(run.parent or "")
+            zone[run.id] = run.zone_damper or above
+            found = [branch[run.id]] if above and run.id in branch else []
+            if zone[run.id] and run.register_id in face:
+                found.append(face[run.register_id])
+            if found and zone[run.id]:
+                key = zone[run.id] or ""
+                out[key] = (*out.get(key, ()), *found)
     return out
 
 
@@ -450,6 +470,7 @@ def network(
     density: float,
     before: Network | None = None,
     states: tuple[Situation, ...] | None = None,
+    tolerance_pa: float = TOLERANCE_PA,
 ) -> Network | None:
     """Solve all situations of a house in one batch; None while no unit has supply and return.
 
@@ -472,7 +493,7 @@ def network(
             injection=layout.injection,
             head=head,
             running=running,
-            tolerance_pa=TOLERANCE_PA,
+            tolerance_pa=tolerance_pa,
         )
 
     solution = solved(k, layout.head, _past_shut(_first_flow(circuit, layout, whole, before), layout))
@@ -549,14 +570,19 @@ def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
 
 
 def _past_shut(first: Array, layout: Layout) -> Array:
-    """The guess with next to nothing through zone dampers that are shut: from above such a flow only halves a step."""
+    """The guess with next to nothing through zone dampers that are shut and beyond them: from above such a flow only halves a
+    step."""
     if not any(x.closed for x in layout.situations):
         return first
     out = np.broadcast_to(first, (len(layout.situations), first.shape[-1])).copy()
     for row, state in zip(out, layout.situations, strict=True):
         for zone in state.closed:
-            for branch, more in layout.closed_k.get(zone, ()):
-                row[branch] = np.sqrt(USUAL_PA / more)
+            dampers = layout.closed_k.get(zone, ())
+            least = min((np.sqrt(USUAL_PA / max(more, FLOAT_TINY)) for _, more in dampers), default=0.0)
+            for branch, more in dampers:
+                row[branch] = np.sqrt(USUAL_PA / max(more, FLOAT_TINY))
+            beyond = list(layout.closed_beyond.get(zone, ()))
+            row[beyond] = np.minimum(row[beyond], least)
     return out
 
 

@@ -175,12 +175,16 @@ def _solved(r: Results, states: tuple[Situation, ...], before: Network | None, t
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]
-    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, before, states)
+    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, before, states, NEAR_PA)
     if found is None:
         raise JobValueError("The air can't be worked out yet: it takes a unit with supply and return.")
     if not found.converged:
         raise JobValueError("The air circuit does not close with these zones.")
     return found
+
+
+NEAR_PA = 1e-6
+"""So near that flows agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
 
 
 def _at_tap(u: UnitDesign, tap: int | None) -> UnitDesign:

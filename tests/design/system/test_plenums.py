@@ -6,6 +6,8 @@ from functools import lru_cache
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from murvan.design.house.drawing.things import room_at
+from murvan.design.house.drawing.turning import mirror_house, rotate_house
 from murvan.design.lay.place import placed_unit
 from murvan.design.solve import solve
 from murvan.design.system.plenum_faces import (
@@ -225,6 +227,29 @@ class TestInTheDemo(unittest.TestCase):
         job = moved_take_off(job, tags["P1"].start, "east", 0.2, 0.2)
         job = moved_take_off(job, tags["P2"].start, "east", 0.2 + 6.5 * INCH + 1.2 * INCH, 0.2)
         self.assertIn("takeoff-handle", {f.rule.id for f in solve(job).findings})
+
+    def test_they_turn_and_are_mirrored_with_the_house(self):
+        x = self.supply()
+        t = next(t for t in x.take_offs if t.run.tag == "P2")
+        job = moved_take_off(held_plenum(demo(), x.plenum.id, "width_m", 0.6), t.run.start, "east", 0.15, 0.3)
+        round_ = job
+        for _ in range(4):
+            round_ = rotate_house(round_)
+        self.assertEqual(
+            [p.model_dump(exclude={"position_m"}) for p in round_.design.plenums],
+            [p.model_dump(exclude={"position_m"}) for p in job.design.plenums],
+        )
+        turned = self.supply(solve(rotate_house(job)))
+        self.assertEqual((turned.plenum.depth_m, turned.plenum.held), (0.6, ("depth_m",)))
+        self.assertEqual([(o.along_m, o.from_end_m) for o in turned.take_offs if o.run.tag == "P2"], [(0.15, 0.3)])
+        self.assertEqual([o.face for o in turned.take_offs if o.run.tag == "P2"], ["south"])
+        mirrored = self.supply(solve(mirror_house(job)))
+        (o,) = (o for o in mirrored.take_offs if o.run.tag == "P2")
+        self.assertEqual(o.face, "west")
+        self.assertAlmostEqual(o.along_m, mirrored.plenum.depth_m - 0.15)
+        for z in rotate_house(job).design.zones:
+            room = room_at(rotate_house(job), z.storey, z.position_m)
+            self.assertIn(room.id, z.rooms)
 
     def test_a_unit_laid_down_has_its_boxes_at_its_ends(self):
         r = lying()

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from murvan.design.house.drawing.rooms import next_room
-from murvan.model.design import Design, IndoorUnit, Joint
+from murvan.design.system.plenum_faces import air_way, side_of, side_size
+from murvan.model.design import Design, IndoorUnit, Joint, Plenum
 from murvan.model.edit import changed, free_id, in_designs, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Furniture, Job, Opening, Point, Room, Slope, Storey, Structure
@@ -187,10 +188,37 @@ def _design_moved(design: Design, how: Turn) -> Design:
     """What is designed, along with the house; a unit that has not been placed yet stays out of it."""
     changes: dict[str, Any] = {name: tuple(how.moved(x) for x in getattr(design, name)) for name in DESIGNED}
     units = tuple(how.moved(x) if x.storey else x for x in design.indoor_units)
+    changes["plenums"] = tuple(_box_turned(design, x, how) for x in changes["plenums"])
+    if how.mirror is not None:
+        changes["joints"] = tuple(_hole_mirrored(design, x) for x in changes["joints"])
     return changed(design, design.name, indoor_units=units, **changes)
 
 
-DESIGNED = ("outdoor_units", "ventilators", "plenums", "joints", "runs", "registers")
+DESIGNED = ("outdoor_units", "ventilators", "zones", "plenums", "joints", "runs", "registers")
+
+
+def _box_turned(design: Design, box: Plenum, how: Turn) -> Plenum:
+    """A plenum that stands shows its depth where it showed its width after a quarter turn; one that lies goes with its unit."""
+    unit = next(u for u in design.indoor_units if u.id == box.indoor)
+    if how.quarters % 2 == 0 or air_way(unit, box.side)[2] == 0:
+        return box
+    other = {"width_m": "depth_m", "depth_m": "width_m"}
+    held = tuple(other.get(k, k) for k in box.held)
+    return changed(box, "Plenum", width_m=box.depth_m, depth_m=box.width_m, held=held)
+
+
+def _hole_mirrored(design: Design, joint: Joint) -> Joint:
+    """A take-off that is held on its face, as far from the other edge."""
+    run = next((r for r in design.runs if r.start == joint.id), None)
+    before = next(j for j in design.joints if j.id == joint.id)
+    if joint.face_along_m is None or before.face is None or run is None:
+        return joint
+    box = next((p for p in design.plenums if p.indoor == run.indoor and p.side == run.side), None)
+    unit = next(u for u in design.indoor_units if u.id == run.indoor)
+    side = side_of(before.face, air_way(unit, run.side)) if box is not None else None
+    if box is None or side is None:
+        return joint
+    return changed(joint, "Joint", face_along_m=max(side_size(box, side)[0] - joint.face_along_m, 0.0))
 
 
 def rotate_house(job: Job, quarters: int = 1) -> Job:
