@@ -92,6 +92,8 @@ class Results(Need):
     """Outdoor units with several ports, by their id in the design."""
     network: Network | None
     """None without a unit, supply and return, and where it could not be solved."""
+    alone: Network | None
+    """Each zone of several with dampers calling alone; None where there are none."""
     network_open: bool
     """The air circuit was solved as far as it goes and does not close: no figure of it may be shown."""
     findings: tuple[Finding, ...]

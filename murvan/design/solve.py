@@ -103,7 +103,7 @@ DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("veloci
 PLENUMS = Reads("plenums", "plenums", "runs", indoor=("way", "turn_deg"))
 BUILD = Reads(
     "build",
-    *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id", "line", "seismic"),
+    *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id", "line_m", "seismic"),
     rooms=("id", "name", "storey"),
 )
 
@@ -114,8 +114,8 @@ NETWORK = Reads(
     *("storeys", "leakage", "keep_clear"),
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
     openings=("id", "kind", "inside", "room", "wall", "offset_m", "width_m", "height_m"),
-    design=("zones",),
 )
+ALONE = Reads("zones alone", *NETWORK.whole, design=("zones",), **NETWORK.some)
 CIRCUIT = Reads(
     "circuit of a unit",
     *("id", "runs", "registers", "ventilators", "fresh_m3_s", "air"),
@@ -227,6 +227,18 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         extra=(blown, before),
     )
     good = n if n is None or n.converged else None
+    alone = None
+    if good is not None and len(job.design.zones) > 1:
+        alone = memo(
+            ALONE,
+            job,
+            _zones_alone,
+            x.geometry,
+            density,
+            *(s.unit for s in blown),
+            also=tuple((CIRCUIT, s.design) for s in blown),
+            extra=(blown, good),
+        )
     if good is not None:
         systems = {i: _blown(s, good) for i, s in systems.items()}
     found = Results(
@@ -234,6 +246,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         systems=systems,
         outdoors=_outdoors(memo, x, parts, systems),
         network=good,
+        alone=alone,
         network_open=n is not None and not n.converged,
         findings=(),
         cache=memo.new,
@@ -365,6 +378,15 @@ def _network(
     job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
 ) -> network.Network | None:
     """The units of the catalogue in their order, then where the search starts."""
-    *chosen, blown, before = rest
-    parts = [network.Part.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)]
-    return network.network(job, g, parts, density, before)
+    return network.network(job, g, _parts(designs, rest), density, rest[-1])
+
+
+def _zones_alone(
+    job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
+) -> network.Network | None:
+    return network.zones_alone(job, g, _parts(designs, rest), density, rest[-1])
+
+
+def _parts(designs: tuple[UnitDesign, ...], rest: tuple[Any, ...]) -> list[network.Part]:
+    *chosen, blown, _ = rest
+    return [network.Part.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)]

@@ -9,7 +9,7 @@ import numpy as np
 
 from murvan.design.results import Results
 from murvan.design.system.network import Network, Part, build, read, situation_k
-from murvan.design.system.situations import situations
+from murvan.design.system.situations import USUAL
 from murvan.design.system.unit_losses import fan_curve
 from murvan.field.places import Place
 from murvan.model.job import Reading
@@ -46,7 +46,7 @@ class VirtualHouse:
         r = self.results
         density = r.conditions.density_kg_m3
         parts = [Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
-        circuit, layout = build(r.job, r.geometry, parts, density, situations())
+        circuit, layout = build(r.job, r.geometry, parts, density, USUAL)
         k, scale = circuit.k.copy(), circuit.friction_scale.copy()
         fans = circuit.fans
         for f in self.faults:

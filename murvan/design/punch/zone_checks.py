@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from math import hypot
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from shapely.geometry import LineString, Point, Polygon
 
@@ -14,7 +14,7 @@ from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import q
 from murvan.design.system.situations import calls_alone
 from murvan.design.system.standing import place_here
-from murvan.design.zones.calling import asked_m3_s, coil_at, damped, ices, owner, small_share
+from murvan.design.zones.calling import MOST_BACK, asked_m3_s, coil_at, damped, ices, owner, small_share
 from murvan.model.design import Zone
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
@@ -64,23 +64,37 @@ def _place(z: Zone) -> Ref:
     return Ref("room", z.rooms[0]) if z.rooms else Ref("house", "zones")
 
 
-def _alone(r: Results) -> Iterator[tuple[Zone, SystemResults, int]]:
-    """Every zone with dampers that may call alone: its unit, and the state of the air circuit in which it does."""
-    zones = damped(r)
-    if len(zones) < 2 or r.network is None:
+class _Alone(NamedTuple):
+    """A zone that calls alone: its unit, and what its blower and its bypass then move."""
+
+    zone: Zone
+    s: SystemResults
+    flow_m3_s: float
+    static_pa: float
+    back: float
+    """Share of the air that goes back by the bypass."""
+
+
+def _alone(r: Results) -> Iterator[_Alone]:
+    """Every zone with dampers, calling alone."""
+    n = r.alone
+    if n is None:
         return
-    keys = [x.key for x in r.network.layout.situations]
-    for z in zones:
-        s = owner(r, (z,))
-        if s.design.id in r.network.blowers:
-            yield z, s, keys.index(calls_alone(z.id))
+    keys = [x.key for x in n.layout.situations]
+    for z in damped(r):
+        s, row = owner(r, (z,)), keys.index(calls_alone(z.id))
+        if s.design.id in n.blowers:
+            blower = n.blowers[s.design.id]
+            flow = float(blower.flow_m3_s[row])
+            bypass = float(n.bypass_m3_s[s.design.id][row]) if s.design.id in n.bypass_m3_s else 0.0
+            back = min(bypass / max(flow, 1e-9), MOST_BACK)
+            yield _Alone(z, s, flow, float(blower.external_static_pa[row]), back)
 
 
 def zone_static(results: Results) -> Iterator[Hit]:
     """Zones that alone press the blower over its limit."""
-    for z, s, row in _alone(results):
-        assert results.network is not None
-        static, limit = float(results.network.blowers[s.design.id].external_static_pa[row]), s.ducts.limit_pa
+    for z, s, _, static, _ in _alone(results):
+        limit = s.ducts.limit_pa
         if 0 < limit * 1.005 < static and not s.design.indoor.turns_down:
             have, most = q("pressure", static), q("pressure", limit)
             words = "calls alone against {0} of static, the blower is good for {1}"
@@ -89,7 +103,7 @@ def zone_static(results: Results) -> Iterator[Hit]:
 
 def zone_small(results: Results) -> Iterator[Hit]:
     """Zones with less air than the unit's lowest stage wants."""
-    for z, s, _ in _alone(results):
+    for z, s, *_ in _alone(results):
         share, least = asked_m3_s(results, (z,)) / max(s.airflow.total_m3_s, 1e-9), small_share(s)
         if 0 < share < least:
             have, want = q("percent", share), q("percent", least)
@@ -99,25 +113,17 @@ def zone_small(results: Results) -> Iterator[Hit]:
 
 def zone_bypass(results: Results, most: float) -> Iterator[Hit]:
     """Zones that alone send too much air back through the bypass."""
-    for z, s, row in _alone(results):
-        n = results.network
-        assert n is not None
-        if s.design.id in n.bypass_m3_s:
-            share = float(n.bypass_m3_s[s.design.id][row] / max(n.blowers[s.design.id].flow_m3_s[row], 1e-9))
-            if share > most:
-                have, limit = q("percent", share), q("percent", most)
-                words = "calls alone and {0} of the air goes back through the bypass, at most {1}"
-                yield Hit(_place(z), f"Zone {z.name}", words, (have, limit), have, limit)
+    for z, _, _, _, share in _alone(results):
+        if share > most:
+            have, limit = q("percent", share), q("percent", most)
+            words = "calls alone and {0} of the air goes back through the bypass, at most {1}"
+            yield Hit(_place(z), f"Zone {z.name}", words, (have, limit), have, limit)
 
 
 def zone_ices(results: Results, margin_k: float) -> Iterator[Hit]:
     """Zones that alone leave the coil so little air that it ices even turned down."""
-    for z, s, row in _alone(results):
-        n = results.network
-        assert n is not None
-        flow = float(n.blowers[s.design.id].flow_m3_s[row])
-        back = float(n.bypass_m3_s[s.design.id][row]) if s.design.id in n.bypass_m3_s else 0.0
-        coil = coil_at(results, s, flow, min(back / max(flow, 1e-9), 0.9))
+    for z, s, flow, _, back in _alone(results):
+        coil = coil_at(results, s, flow, back)
         if coil is not None and ices(coil):
             have, limit = q("temperature1", coil.surface_low_c), q("temperature1", margin_k)
             words = "calls alone and the coil's surface gets {0} even turned down, {1} is safe"

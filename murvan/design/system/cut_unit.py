@@ -48,8 +48,8 @@ def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
     def part(key: str, what: str, where: str, stage: str, size: tuple[float, ...] = (), length: float = 0.0) -> Draft:
         return Draft(of, key, what, size, "Unit's parts", where, storey, stage, length_m=length)  # type: ignore[arg-type]
 
-    if u.line.length_m > 0:
-        yield part("line", "Line set", "outdoor unit to coil", "Rough-in", length=u.line.length_m)
+    if u.line_m > 0:
+        yield part("line", "Line set", "outdoor unit to coil", "Rough-in", length=u.line_m)
     way = "coil, by pump" if u.indoor.drain == "pump" else "coil, by its own fall"
     yield part("drain", "Drain, trap, clean-out", way, "Rough-in")
     if _over_rooms(u):
@@ -58,7 +58,7 @@ def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
         yield part("switch2", "Float switch in the pan", "under the unit", "Unit")
     yield part("switch", "Float switch", "drain", "Unit")
     yield part("disconnect", "Disconnect", "air handler, by electrician", "Unit")
-    if u.line.length_m > 0:
+    if u.line_m > 0:
         yield part("disconnect2", "Disconnect", "outdoor unit, by electrician", "Unit")
         yield part("stand", "Stand", "outdoor unit", "Rough-in")
     if u.indoor.way in ("left", "right"):

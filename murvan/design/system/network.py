@@ -18,7 +18,7 @@ from murvan.design.system.airflow import Airflow
 from murvan.design.system.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
 from murvan.design.system.parting import junctions_of
 from murvan.design.system.passages import halls, stairs, ways
-from murvan.design.system.situations import DOORS_SHUT, Situation, situations
+from murvan.design.system.situations import DOORS_SHUT, USUAL, Situation, alone
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, exhaust_curve, exhaust_k, fan_curve, unit_losses
 from murvan.model.design import Bypass, Ventilator
@@ -252,10 +252,11 @@ def build(
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
     head = _head(job, leaks, shell, states, density, len(b.start))
-    closed = _closed(job, parts, branch, density)
+    shuts = any(x.closed for x in states)
+    closed = _closed(job, parts, branch, density) if shuts else {}
     layout = Layout(
         *(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed),
-        closed_beyond=_beyond(parts, branch, face),
+        closed_beyond=_beyond(parts, branch, face) if shuts else {},
         bypasses=bypasses,
         exhaust=exhaust,
     )
@@ -482,7 +483,7 @@ def network(
     whole = [x for x in parts if x.complete]
     if not whole:
         return None
-    circuit, layout = build(job, geometry, whole, density, states or situations(zones_with_dampers(job, whole)))
+    circuit, layout = build(job, geometry, whole, density, states or USUAL)
     k, running = situation_k(circuit, layout), _running(whole, layout)
 
     def solved(k: Array, head: Array | None, first: Array) -> NetworkSolution:
@@ -500,6 +501,19 @@ def network(
     if layout.bypasses and solution.converged:
         solution = _with_bypasses(circuit, layout, k, solution, solved)
     return read(job, whole, circuit, layout, solution)
+
+
+NEAR_PA = 1e-6
+"""So near that flows of registers agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
+
+
+def zones_alone(
+    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, before: Network
+) -> Network | None:
+    """Each zone of several with dampers calling alone; None where there are no such zones, or where it does not close."""
+    states = alone(zones_with_dampers(job, [x for x in parts if x.complete]))
+    found = network(job, geometry, parts, density, before, states, NEAR_PA) if states else None
+    return found if found is not None and found.converged else None
 
 
 def zones_with_dampers(job: Job, parts: Sequence[Part]) -> tuple[str, ...]:

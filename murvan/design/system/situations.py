@@ -38,20 +38,14 @@ CLEAN = Situation("clean")
 DOORS_SHUT, LOADED = "doors_shut", "loaded_filter"
 
 
-def situations(zones: tuple[str, ...] = ()) -> tuple[Situation, ...]:
-    """Those in which a job is always solved, doors open and filters clean first.
+USUAL = (CLEAN, Situation(DOORS_SHUT, doors_shut=True), Situation(LOADED, loaded=True))
+"""Those in which a job is always solved, doors open and filters clean first."""
 
-    Args:
-        zones: Ids of those with dampers; where there are several, each also calls alone.
-    """
-    alone = zones if len(zones) > 1 else ()
+
+def alone(zones: tuple[str, ...]) -> tuple[Situation, ...]:
+    """Each zone of several with dampers calling alone; by their ids."""
     every = frozenset(zones)
-    return (
-        CLEAN,
-        Situation(DOORS_SHUT, doors_shut=True),
-        Situation(LOADED, loaded=True),
-        *(Situation(calls_alone(z), closed=every - {z}) for z in alone),
-    )
+    return tuple(Situation(calls_alone(z), closed=every - {z}) for z in zones) if len(zones) > 1 else ()
 
 
 def calls_alone(zone: str) -> str:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from murvan.design.system.capacity import by_table, cooling_capacity, entering_air
 from murvan.design.system.equipment import Candidate
-from murvan.design.system.network import Network, Part, network
+from murvan.design.system.network import NEAR_PA, Network, Part, network
 from murvan.design.system.situations import Situation
 from murvan.design.system.terminals import Terminal, terminals
 from murvan.design.system.unit_design import UnitDesign
@@ -181,10 +181,6 @@ def _solved(r: Results, states: tuple[Situation, ...], before: Network | None, t
     if not found.converged:
         raise JobValueError("The air circuit does not close with these zones.")
     return found
-
-
-NEAR_PA = 1e-6
-"""So near that flows agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
 
 
 def _at_tap(u: UnitDesign, tap: int | None) -> UnitDesign:

@@ -37,36 +37,36 @@ def across(n):
 class Opens(unittest.TestCase):
     def test_a_blade_takes_its_set_pressure_and_its_own_loss(self):
         r = solve(bypassed(demo()))
-        q, over, wide = across(r.network)
+        q, over, wide = across(r.alone)
         density = r.conditions.density_kg_m3
         area = np.pi * 0.25**2 / 4
         self.assertAlmostEqual(wide, BYPASS_LOSS * density / 2 / area**2)
-        for k, state in enumerate(r.network.layout.situations):
-            if state.closed:
-                self.assertGreater(q[k], 0.01)
-                self.assertAlmostEqual(float(over[k]), 40.0 + wide * float(q[k]) ** 2, 6)
-            else:
-                self.assertLess(q[k], 1e-3)
-                self.assertLess(over[k], 40.0)
+        for k, state in enumerate(r.alone.layout.situations):
+            self.assertTrue(state.closed)
+            self.assertGreater(q[k], 0.01)
+            self.assertAlmostEqual(float(over[k]), 40.0 + wide * float(q[k]) ** 2, 4)
+        q, over, _ = across(r.network)
+        self.assertLess(q.max(), 1e-3)
+        self.assertLess(over.max(), 40.0)
 
     def test_a_motor_holds_the_pressure_until_it_is_wide_open(self):
-        q, over, wide = across(solve(bypassed(demo(), "modulating")).network)
-        self.assertAlmostEqual(float(over[3]), 40.0, 1)
-        q, over, wide = across(solve(bypassed(demo(), "modulating", 0.15)).network)
-        self.assertGreater(over[3], 45.0)
-        self.assertAlmostEqual(float(over[3]), wide * float(q[3]) ** 2, 6)
+        q, over, wide = across(solve(bypassed(demo(), "modulating")).alone)
+        self.assertAlmostEqual(float(over[0]), 40.0, 1)
+        q, over, wide = across(solve(bypassed(demo(), "modulating", 0.15)).alone)
+        self.assertGreater(over[0], 45.0)
+        self.assertAlmostEqual(float(over[0]), wide * float(q[0]) ** 2, 4)
 
     def test_what_the_blower_moves_goes_to_registers_leaks_and_back(self):
         """At the supply plenum: what comes from the blower leaves by runs, leaks and the bypass."""
-        n = solve(bypassed(demo())).network
+        n = solve(bypassed(demo())).alone
         c, at = n.circuit, n.layout.units["unit1"].supply_node
         for q in n.solution.flow_m3_s:
             inward = q[c.end == at].sum() - q[c.start == at].sum()
             self.assertAlmostEqual(float(inward), 0.0, 9)
 
     def test_it_eases_the_static_and_takes_air_from_the_zone(self):
-        plain, with_it = demo_results().network, solve(bypassed(demo())).network
-        for k in (3, 4):
+        plain, with_it = demo_results().alone, solve(bypassed(demo())).alone
+        for k in (0, 1):
             self.assertLess(
                 with_it.blowers["unit1"].external_static_pa[k], plain.blowers["unit1"].external_static_pa[k]
             )
@@ -77,7 +77,8 @@ class Opens(unittest.TestCase):
     def test_any_bypass_is_answered(self, kind, diameter, opens):
         r = solve(bypassed(demo(), kind, diameter, opens), demo_results())
         self.assertIsNotNone(r.network)
-        q, over, wide = across(r.network)
+        self.assertIsNotNone(r.alone)
+        q, over, wide = across(r.alone)
         self.assertTrue(np.isfinite(q).all())
         shut = over <= opens + 1e-6
         self.assertTrue((q[shut & (kind == "barometric")] < 2e-3).all())
