@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import log10
 
 from murvan.design.limits import FACE_LIMIT
@@ -81,7 +82,8 @@ def _blows_m(x: Register, outline: tuple[tuple[float, float], ...]) -> float:
     return sum(found) / len(found) if found else 0.0
 
 
-def _ways(outline: tuple[tuple[float, float], ...], at: tuple[float, float]) -> list[float]:
+@lru_cache(maxsize=1024)
+def _ways(outline: tuple[tuple[float, float], ...], at: tuple[float, float]) -> tuple[float, ...]:
     """Distances to the walls to the right, the left, down and up the plan; without those that meet none."""
     x, y = at
     best = [float("inf")] * 4
@@ -92,7 +94,7 @@ def _ways(outline: tuple[tuple[float, float], ...], at: tuple[float, float]) -> 
         if (x0 > x) != (x1 > x):
             d = y0 + (x - x0) * (y1 - y0) / (x1 - x0) - y
             best[2 + (d < 0)] = min(best[2 + (d < 0)], abs(d))
-    return [b for b in best if b < float("inf")]
+    return tuple(b for b in best if b < float("inf"))
 
 
 def filter_velocity_m_s(filter: Filter, flow_m3_s: float) -> float:

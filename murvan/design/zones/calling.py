@@ -96,11 +96,11 @@ def zone_calls(r: Results) -> tuple[ZoneCall, ...]:
 
 
 class _At(NamedTuple):
-    """Where a combination is found: the circuits with doors open and shut, its row in both, the tap of its blower."""
+    """Where a combination is found: the circuit, its rows with doors open and shut, the tap of its blower."""
 
-    opened: Network
-    shut: Network
+    network: Network
     row: int
+    shut_row: int
     tap: int
 
 
@@ -115,15 +115,12 @@ def _answers(r: Results, calls: list[Zones]) -> list[_At]:
         if not left:
             break
         states = [Situation(f"call {k}", closed=closed[k]) for k in left]
-        opened = _solved(r, tuple(states), before, tap)
-        good = [n for n, k in enumerate(left) if tap is None or _enough(r, opened, calls[k], n)]
-        last = tap is None or tap == owner(r, calls[0]).design.indoor.tap
-        rows = list(range(len(left))) if last else good
-        if rows:
-            shut = _solved(r, tuple(replace(x, key=f"shut {x.key}", doors_shut=True) for x in states), opened, tap)
-            usual = owner(r, calls[0]).design.indoor.tap
-            found |= {left[n]: _At(opened, shut, n, tap or usual) for n in rows}
-        before = opened
+        shut = [replace(x, key=f"shut {x.key}", doors_shut=True) for x in states]
+        n = _solved(r, (*states, *shut), before, tap)
+        usual = owner(r, calls[0]).design.indoor.tap
+        for row, k in enumerate(left):
+            if tap is None or tap == usual or _enough(r, n, calls[k], row):
+                found[k] = _At(n, row, row + len(left), tap or usual)
     return [found[k] for k in range(len(calls))]
 
 
@@ -192,8 +189,8 @@ def _at_tap(u: UnitDesign, tap: int | None) -> UnitDesign:
 def _call(r: Results, at: _At, zones: Zones) -> ZoneCall:
     """One combination."""
     s = owner(r, zones)
-    n, shut, row = at.opened, at.shut, at.row
-    q, p = n.solution.flow_m3_s[row], shut.solution.pressure_pa[row]
+    n, row = at.network, at.row
+    q, p = n.solution.flow_m3_s[row], n.solution.pressure_pa[at.shut_row]
     flows = {i: float(q[branch]) for i, branch in n.layout.register_branch.items()}
     rooms = {x.id: 0.0 for x in r.job.rooms}
     for face in r.job.design.registers:
