@@ -49,6 +49,7 @@ def look(view: View, out: Lens, now: Network | None, tried: Tried) -> None:
     )
     out.legend_title = "Against usual"
     out.note = ("Calls", "air as tried", view.unit("flow"))
+    out.plates = frozenset(r.id for _, r in on_storey(view))
     for _, r in on_storey(view):
         lines: list[tuple[str, str, float, int, str]] = [(r.name, "", 13, 600, "")]
         if now is not None and usual is not None:

@@ -44,7 +44,10 @@ def _fan_scale(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, ends:
     for s in fan.static_pa:
         paint.text(p, x_of(s), 38, view.num("pressure", s), 12, 500, t("ink2"), "c")
     p.fillRect(QRectF(x_of(limit) - 1, 12, 3, 20), t("ink"))
-    paint.text(p, x_of(limit) + 8, 17, f"limit {view.num('pressure', limit)}", 12, 600, t("ink"))
+    loaded = f"loaded {view.num('pressure', float(b.external_static_pa[2]))}" if b is not None else ""
+    # the two stand beside each other where their places are near
+    free = x_of(float(b.external_static_pa[2])) + paint.text_width(loaded, 12, 600) + 20 if b is not None else 0.0
+    paint.text(p, max(x_of(limit) + 8, free), 17, f"limit {view.num('pressure', limit)}", 12, 600, t("ink"))
     paint.text(p, r.right(), 38, f"here, {view.unit('flow')}", 12, 500, t("ink2"), "r")
     for k, word, fill, weight, align, off in (
         (0, "clean", "select", 700, "r", -10),

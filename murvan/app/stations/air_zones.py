@@ -23,6 +23,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey
 from murvan.app.stations.fields import of, of_sub
+from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.zones.calling import (
     BATHS,
     BURSTS,
@@ -43,20 +44,6 @@ from murvan.model.design import IndoorUnit, Zone
 from murvan.model.job import Job
 
 NAME = "Zones"
-MONTHS = (
-    "January",
-    "February",
-    "March",
-    "April",
-    "May",
-    "June",
-    "July",
-    "August",
-    "September",
-    "October",
-    "November",
-    "December",
-)
 STILL_M3_S = 0.5e-3
 """A room that gets less stands still, and a bypass is shut but for its blade."""
 
@@ -113,6 +100,7 @@ def look(view: View, out: Lens, call: ZoneCall | None) -> None:
     out.overlay = (*out.overlay, thermostats)
     out.note = (names(view, call) if call is not None else "Zones", "as it calls", view.unit("flow"))
     zone_name = {i: z.name for z in view.job.design.zones for i in z.rooms}
+    out.plates = frozenset(r.id for _, r in on_storey(view))
     for _, r in on_storey(view):
         lines: list[tuple[str, str, float, int, str]] = [(r.name, "", 13, 600, "")]
         if call is not None:
@@ -244,7 +232,7 @@ def _zones(view: View) -> Iterator[Fields | List_]:
             z.name,
             view.text("power", z.peak_w),
             f"{z.coincident * 100:.0f} % of the house's peak",
-            second=f"its own peak in {MONTHS[z.month - 1]} at {z.hour}:00, {len(z.rooms)} rooms",
+            second=f"its own peak in {MONTH_WORDS[z.month - 1]} at {z.hour}:00, {len(z.rooms)} rooms",
         )
         for z in found.now
     )

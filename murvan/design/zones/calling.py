@@ -88,7 +88,7 @@ def zone_calls(r: Results) -> tuple[ZoneCall, ...]:
     """
     zones = damped(r)
     if not zones:
-        raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in.")
+        raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in, or P on Air, Zones.")
     if len(zones) > MOST_ZONES:
         raise JobValueError(f"{len(zones)} zones are more combinations than are tried; up to {MOST_ZONES} are.")
     calls = [c for n in range(len(zones), 0, -1) for c in combinations(zones, n)]

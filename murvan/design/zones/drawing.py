@@ -56,7 +56,7 @@ def _hung(job: Job, zone: Zone) -> Zone:
         room = room_at(job, zone.storey, zone.position_m)
         if room is not None and room.id in zone.rooms:
             return zone
-    found = thermostat_place(job, zone)
+    found = thermostat_place(job, zone, job.design.zones)
     return zone if found is None else changed(zone, zone.name, storey=found[0], position_m=found[1])
 
 

@@ -111,7 +111,7 @@ def _ways(job: Job) -> Iterator[tuple[str, str, Parts]]:
     beds = tuple(x.id for x in every if x.use in SLEEP)
     rest = tuple(x.id for x in every if x.id not in beds)
     if beds and rest:
-        yield "use", "By use: living, sleeping", (("Living", rest), ("Sleeping", beds))
+        yield "use", "By use", (("Living", rest), ("Sleeping", beds))
     sides = _by_sun(job)
     if sides:
         yield "exposure", "By exposure", sides
@@ -197,7 +197,9 @@ def _rooms_beyond(job: Job) -> dict[str, set[str]]:
 def with_zones(job: Job, parts: Parts) -> Job:
     """The job parted into zones, a damper and a thermostat for each. Raises JobValueError."""
     ids = {name: str(k) for k, (name, _) in enumerate(parts, 1)}
-    zones = tuple(_with_thermostat(job, Zone(id=ids[name], name=name, rooms=rooms)) for name, rooms in parts)
+    zones: tuple[Zone, ...] = ()
+    for name, rooms in parts:
+        zones = (*zones, _with_thermostat(job, Zone(id=ids[name], name=name, rooms=rooms), zones))
     return with_dampers(job, zones)
 
 
@@ -216,20 +218,22 @@ FROM_WINDOW_M, FROM_REGISTER_M = 0.9, 1.5
 STEP_M = 0.25
 
 
-def _with_thermostat(job: Job, zone: Zone) -> Zone:
-    found = thermostat_place(job, zone)
+def _with_thermostat(job: Job, zone: Zone, others: tuple[Zone, ...]) -> Zone:
+    found = thermostat_place(job, zone, others)
     if found is None:
         return zone
     return changed(zone, zone.name, storey=found[0], position_m=found[1])
 
 
-def thermostat_place(job: Job, zone: Zone) -> tuple[str, Point] | None:
-    """Storey and place on an inside wall of the room most lived in: away from registers, glass and outside doors."""
+def thermostat_place(job: Job, zone: Zone, others: tuple[Zone, ...] = ()) -> tuple[str, Point] | None:
+    """Storey and place on an inside wall of the room most lived in: away from registers, glass, outside doors and the
+    thermostats of others."""
     own = [x for x in job.rooms if x.id in zone.rooms]
     if not own:
         return None
     room = min(own, key=lambda x: (LIVED.index(x.use) if x.use in LIVED else len(LIVED), -Polygon(x.outline_m).area))
-    spots = list(_wall_spots(job, room, surroundings(job).beyond))
+    taken = [z.position_m for z in others if z.position_m is not None and z.storey == room.storey and z.id != zone.id]
+    spots = list(_wall_spots(job, room, surroundings(job).beyond, taken))
     if not spots:
         middle = Polygon(room.outline_m).representative_point()
         return room.storey, (round(middle.x, 3), round(middle.y, 3))
@@ -240,7 +244,9 @@ LIVED = ("living", "dining", "study", "hall", "landing", "bedroom", "kitchen", "
 """Where a thermostat hangs best, in turn; common practice."""
 
 
-def _wall_spots(job: Job, room: Room, beyond: dict[tuple[str, int], list[Stretch]]) -> Iterator[tuple[Point, float]]:
+def _wall_spots(
+    job: Job, room: Room, beyond: dict[tuple[str, int], list[Stretch]], taken: list[Point]
+) -> Iterator[tuple[Point, float]]:
     """Places along the inside walls of a room, with how far each is from what would fool it."""
     near = [LineString(opening_line(o, room)) for o in job.openings if o.room == room.id and o.kind != "skylight"]
     faces = [x.position_m for x in job.design.registers if x.room == room.id and x.side == "supply"]
@@ -248,7 +254,7 @@ def _wall_spots(job: Job, room: Room, beyond: dict[tuple[str, int], list[Stretch
         if other != "heated" or corner < STEP_M:
             continue
         at = (round(on[0] - out[0] * WALL_M, 3), round(on[1] - out[1] * WALL_M, 3))
-        free = [line.distance(At(at)) for line in near] + [hypot(at[0] - x, at[1] - y) for x, y in faces]
+        free = [line.distance(At(at)) for line in near] + [hypot(at[0] - x, at[1] - y) for x, y in (*faces, *taken)]
         yield at, min(free, default=FAR_M)
 
 

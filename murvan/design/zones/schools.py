@@ -73,7 +73,7 @@ def schools(r: Results, cancelled: Callable[[], bool] = lambda: False) -> tuple[
         JobValueError: there are no zones with dampers, or the air can't be worked out.
     """
     if not damped(r):
-        raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in.")
+        raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in, or P on Air, Zones.")
     s = owner(r, damped(r))
     out = []
     for make in (_plain, _turned_down, _stops, _dumped, _larger, _barometric, _modulating):

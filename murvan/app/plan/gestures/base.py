@@ -122,6 +122,12 @@ GRABS: list[type[Gesture]] = []
 G = TypeVar("G", bound="type[Gesture]")
 
 
+def place_m(v: Sheet, at: QPointF) -> Point:
+    """A place on the plan, to the mm."""
+    x, y = v.to_m(at)
+    return (round(x, 3), round(y, 3))
+
+
 def tool(name: str, words: str, **more: Any) -> Callable[[G], G]:
     """Register a stroke as a tool."""
 

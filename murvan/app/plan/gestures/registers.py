@@ -7,7 +7,7 @@ from typing import Literal
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
-from murvan.app.plan.gestures.base import Gesture, Stroke, grabs, pill, tool
+from murvan.app.plan.gestures.base import Gesture, Stroke, grabs, pill, place_m, tool
 from murvan.app.plan.picking import opening_at
 from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
@@ -20,11 +20,6 @@ from murvan.model.job import Point
 HALF_PX = 9.0
 
 
-def _place(v: Sheet, at: QPointF) -> Point:
-    x, y = v.to_m(at)
-    return (round(x, 3), round(y, 3))
-
-
 @tool("register", "Press where the air comes into a room; kind and size follow from the house and the room's air")
 class PlaceRegister(Gesture):
     """A supply register of the unit in hand."""
@@ -34,7 +29,12 @@ class PlaceRegister(Gesture):
     side: Literal["supply", "return"] = "supply"
 
     def stroke(self) -> Stroke | None:
-        storey, at, unit, side = self.storey, _place(self.view, self.at_px), self.view.lens.takes_registers, self.side
+        storey, at, unit, side = (
+            self.storey,
+            place_m(self.view, self.at_px),
+            self.view.lens.takes_registers,
+            self.side,
+        )
         flow = self._flow(at)
         words = "Place a register" if side == "supply" else "Place a return grille"
         return Stroke(words, lambda job: add_register(job, storey, at, side, unit, flow))
@@ -52,7 +52,7 @@ class PlaceRegister(Gesture):
         return float(system.airflow.design_m3_s[k]) / (here + 1)
 
     def paint(self, p: QPainter) -> None:
-        good = room_at(self.job, self.storey, _place(self.view, self.at_px)) is not None
+        good = room_at(self.job, self.storey, place_m(self.view, self.at_px)) is not None
         _face(p, self.view, self.at_px, good)
 
 
@@ -111,11 +111,11 @@ class RegisterDrag(Gesture):
     def stroke(self) -> Stroke | None:
         if not self.moved:
             return None
-        item, storey, at = self.item, self.storey, _place(self.view, self.at_px)
+        item, storey, at = self.item, self.storey, place_m(self.view, self.at_px)
         return Stroke("Move the register", lambda job: Drawn(move_register(job, item, storey, at), "register", item))
 
     def paint(self, p: QPainter) -> None:
-        room = room_at(self.job, self.storey, _place(self.view, self.at_px))
+        room = room_at(self.job, self.storey, place_m(self.view, self.at_px))
         _face(p, self.view, self.at_px, room is not None)
         pill(p, self.view, self.at_px + QPointF(0, 24), room.name if room is not None else "no room here")
 

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app.plan import unit_layers
-from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, tool
+from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, place_m, tool
 from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
@@ -19,11 +19,6 @@ from murvan.model.linesets import laid_line
 from murvan.model.unit_edit import give_rooms, outdoor_at, release_rooms, served_rooms
 
 
-def _place(v: Sheet, at: QPointF) -> Point:
-    x, y = v.to_m(at)
-    return (round(x, 3), round(y, 3))
-
-
 @tool(
     "head", "Press in a room: a head hangs at the wall nearest and serves the room; its kind is changed in the card"
 )
@@ -34,12 +29,12 @@ class HangHead(Gesture):
     at_once = True
 
     def stroke(self) -> Stroke | None:
-        storey, at = self.storey, _place(self.view, self.at_px)
+        storey, at = self.storey, place_m(self.view, self.at_px)
         return Stroke("Hang a head", lambda job: hang_head(job, storey, at))
 
     def paint(self, p: QPainter) -> None:
-        room = room_at(self.job, self.storey, _place(self.view, self.at_px))
-        at = self.at_px if room is None else self.view.to_px(*at_wall(room, _place(self.view, self.at_px)))
+        room = room_at(self.job, self.storey, place_m(self.view, self.at_px))
+        at = self.at_px if room is None else self.view.to_px(*at_wall(room, place_m(self.view, self.at_px)))
         unit_layers.badge(p, self.view, unit_layers.Badge(at, "indoor_unit", "", "+"), room is not None)
 
 
@@ -52,7 +47,7 @@ class PlaceOutdoor(Gesture):
     then = "select"
 
     def stroke(self) -> Stroke | None:
-        unit, at = self.view.lens.unit, _place(self.view, self.at_px)
+        unit, at = self.view.lens.unit, place_m(self.view, self.at_px)
         return Stroke("Place the outdoor unit", lambda job: Drawn(outdoor_at(job, unit, at), "indoor_unit", unit))
 
     def paint(self, p: QPainter) -> None:
@@ -163,7 +158,7 @@ class UnitDrag(Gesture):
         self.kind, self.item = kind, item
 
     def _at(self, job: Job) -> Point:
-        at = _place(self.view, self.at_px)
+        at = place_m(self.view, self.at_px)
         hangs = next((x.kind for x in job.design.indoor_units if x.id == self.item), "")
         room = room_at(job, self.storey, at)
         return at_wall(room, at) if hangs in ("wall", "floor") and room is not None and not self.free else at
@@ -216,7 +211,7 @@ class LineDrag(Gesture):
 
     def _route(self) -> list[tuple[float, float, float]]:
         """The bends as they would be now."""
-        x, y = _place(self.view, self.at_px)
+        x, y = place_m(self.view, self.at_px)
         laid = laid_line(
             self.job.design, next(u for u in self.job.design.indoor_units if u.id == self.unit), self.job.storeys
         )

@@ -5,19 +5,13 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 
-from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, tool
+from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, place_m, tool
 from murvan.app.plan.gestures.units import Rooms
 from murvan.app.plan.sheet import Sheet
 from murvan.app.plan.zone_layers import badge
 from murvan.design.house.drawing.things import room_at
 from murvan.design.zones.drawing import join_zone, thermostat_at
 from murvan.model.design_edit import zone_of
-from murvan.model.job import Point
-
-
-def _place(v: Sheet, at: QPointF) -> Point:
-    x, y = v.to_m(at)
-    return (round(x, 3), round(y, 3))
 
 
 @tool("zone", "Press in a room and drag over others: they join its zone; with Alt they make a zone of their own")
@@ -52,11 +46,11 @@ class PlaceThermostat(Gesture):
     at_once = True
 
     def stroke(self) -> Stroke | None:
-        storey, at = self.storey, _place(self.view, self.at_px)
+        storey, at = self.storey, place_m(self.view, self.at_px)
         return Stroke("Place the thermostat", lambda job: thermostat_at(job, storey, at))
 
     def paint(self, p: QPainter) -> None:
-        room = room_at(self.job, self.storey, _place(self.view, self.at_px))
+        room = room_at(self.job, self.storey, place_m(self.view, self.at_px))
         own = zone_of(self.job.design, room.id) if room is not None else None
         badge(p, self.view, self.at_px, own or "–", own is not None)
 
@@ -79,11 +73,11 @@ class ThermostatDrag(Gesture):
     def stroke(self) -> Stroke | None:
         if not self.moved:
             return None
-        item, storey, at = self.item, self.storey, _place(self.view, self.at_px)
+        item, storey, at = self.item, self.storey, place_m(self.view, self.at_px)
         return Stroke("Move the thermostat", lambda job: thermostat_at(job, storey, at, item))
 
     def paint(self, p: QPainter) -> None:
-        room = room_at(self.job, self.storey, _place(self.view, self.at_px))
+        room = room_at(self.job, self.storey, place_m(self.view, self.at_px))
         badge(
             p, self.view, self.at_px, self.item, room is not None and zone_of(self.job.design, room.id) == self.item
         )
