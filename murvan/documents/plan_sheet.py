@@ -13,6 +13,7 @@ from murvan.design.house.geometry import wall_points
 from murvan.design.results import Results
 from murvan.design.system.build import size_text
 from murvan.design.system.ducts import damper_words, run_kind
+from murvan.design.system.plenum_faces import air_way, plan_size
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
 from murvan.model.job import Opening, Room, signed_area
 from murvan.model.routes import LaidRun
@@ -195,7 +196,7 @@ class StoreyPlan(StoreySheet):
                 continue
             for box in (b for b in design.plenums if b.indoor == indoor.id):
                 x, y = self.at(*box.position_m)
-                w, h = box.width_m * self.k, box.depth_m * self.k
+                w, h = (m * self.k for m in plan_size(box, air_way(indoor, box.side)))
                 c.setFillColor(SUPPLY if box.side == "supply" else HexColor("#EBD3EA"))
                 c.setStrokeColor(INK)
                 c.setLineWidth(1.2)

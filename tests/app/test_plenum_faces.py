@@ -1,8 +1,10 @@
 """The faces of a plenum in the window: take-offs dragged, typed, placed and sized; a piece turned with the mouse."""
 
-from PyQt6.QtCore import QPoint, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 
+from murvan.app.plan import duct_layers
 from murvan.app.stations import ducts_plenum
 from murvan.app.stations.ducts_unfolded import Spread
 from murvan.model.design import Plenum
@@ -123,3 +125,40 @@ class TestPlenumFaces(WindowTest):
         # it stays turned when the card is shown anew
         self.window.refresh()
         self.assertNotEqual(card.grab().toImage(), before[1])
+
+
+class TestZoneDampers(WindowTest):
+    """A zone damper dragged along the tree on Ducts."""
+
+    def setUp(self):
+        super().setUp()
+        self.window.go(5)
+        self.window.set_storey("ground")
+        self.settle()
+
+    def damper(self, tag):
+        return next(r.zone_damper for r in self.window.document.job.design.runs if r.tag == tag)
+
+    def take(self, tag, to):
+        plan = self.window.plan
+        run = {r.tag: r for r in self.window.document.job.design.runs}
+        a = duct_layers.zone_damper_at(plan.sheet, run[tag]).toPoint()
+        path = duct_layers.run_path(duct_layers.run_points(plan.sheet, run[to]), 0)
+        b = path.pointAtPercent(0.6).toPoint()
+        QTest.mousePress(plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, a)
+        for k in range(1, 7):
+            at = QPointF(a + (b - a) * k / 6)
+            none, left = Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton
+            move = QMouseEvent(
+                QEvent.Type.MouseMove, at, plan.mapToGlobal(at), none, left, Qt.KeyboardModifier.NoModifier
+            )
+            self.app.sendEvent(plan, move)
+        QTest.mouseRelease(plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, b)
+        self.settle()
+
+    def test_to_a_branch_of_its_zone_and_back(self):
+        self.take("SA1", "A1")
+        self.assertEqual((self.damper("SA1"), self.damper("A1")), (None, "1"))
+        self.window.command("edit.undo")
+        self.settle()
+        self.assertEqual((self.damper("SA1"), self.damper("A1")), ("1", None))

@@ -16,8 +16,10 @@ from murvan.app.plan.unit_layers import leg_at
 from murvan.design.limits import SERVICE_M
 from murvan.design.system.boxing import frame_m
 from murvan.design.system.ducts import run_kind
+from murvan.design.system.plenum_faces import air_way, plan_size
 from murvan.design.system.standing import Stand, cabinet, footprint, stand
 from murvan.design.system.terminals import Terminal
+from murvan.model.design import IndoorUnit
 from murvan.model.job import DuctRun, Plenum
 from murvan.model.routes import CHASE
 
@@ -195,10 +197,14 @@ def _damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
     p.restore()
 
 
-def _zone_damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
+def zone_damper_at(v: Sheet, run: DuctRun) -> QPointF:
+    """Where the zone damper of a run is drawn."""
     path = run_path(run_points(v, run), 0)
-    c = path.pointAtPercent(min(22.0 / max(path.length(), 1), 0.5))
-    t = v.theme
+    return path.pointAtPercent(min(22.0 / max(path.length(), 1), 0.5))
+
+
+def _zone_damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
+    c, t = zone_damper_at(v, run), v.theme
     p.setPen(QPen(t("paper"), 1))
     p.setBrush(t("ink"))
     p.drawRect(QRectF(c.x() - 8, c.y() - 8, 16, 16))
@@ -213,11 +219,12 @@ def cabinets(v: Sheet) -> Iterator[tuple[str, QRectF]]:
             x = stand(unit, cabinet(v.job, unit))
             yield unit.id, v.polygon(tuple(footprint(x).exterior.coords)).boundingRect()
             for box in (b for b in d.plenums if b.indoor == unit.id):
-                yield unit.id, _box(v, box)
+                yield unit.id, _box(v, box, unit)
 
 
-def _box(v: Sheet, box: Plenum) -> QRectF:
-    c, w, h = v.to_px(*box.position_m), box.width_m * v.scale, box.depth_m * v.scale
+def _box(v: Sheet, box: Plenum, unit: IndoorUnit) -> QRectF:
+    c = v.to_px(*box.position_m)
+    w, h = (m * v.scale for m in plan_size(box, air_way(unit, box.side)))
     return QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
 
 
@@ -249,7 +256,7 @@ def units(p: QPainter, v: Sheet) -> None:
         if unit.kind == "ducted":
             _cabinet(p, v, stand(unit, cabinet(v.job, unit)))
         for box in (x for x in design.plenums if x.indoor == unit.id):
-            c, r = v.to_px(*box.position_m), _box(v, box)
+            c, r = v.to_px(*box.position_m), _box(v, box, unit)
             supply = box.side == "supply"
             p.setPen(QPen(t("ink"), 1.4))
             p.setBrush(t("supply") if supply else t("return_soft"))

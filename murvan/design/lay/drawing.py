@@ -303,6 +303,23 @@ def damper_in(job: Job, run_id: str) -> Drawn:
     return Drawn(replace(job, "runs", run_id, damper=new), "run", run_id, say)
 
 
+def zone_damper_moved(job: Job, run_id: str, to: str, rooms: set[str]) -> Drawn:
+    """A zone damper taken from one run to another, where it shuts the zone of the rooms beyond.
+
+    Args:
+        rooms: Ids of the rooms whose air goes through the run it is taken to.
+
+    Raises:
+        JobValueError: as of `zone_damper_in`, or a damper is there already.
+    """
+    if run_id == to:
+        return Drawn(job, "run", run_id)
+    if any(r.id == to and r.zone_damper for r in job.design.runs):
+        raise JobValueError("A zone damper is there already.")
+    out = replace(job, "runs", run_id, zone_damper=None)
+    return zone_damper_in(out, to, rooms)
+
+
 def zone_damper_in(job: Job, run_id: str, rooms: set[str]) -> Drawn:
     """A zone damper put into a run, for the zone of the rooms beyond it; or the one that is there taken out.
 

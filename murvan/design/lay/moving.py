@@ -9,6 +9,7 @@ from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay.catching import nearest
 from murvan.design.lay.drawing import Path, divided, job_joint, path_of, tidied
 from murvan.design.lay.pieces import levels_m, named
+from murvan.design.system.plenum_faces import air_way, plan_size
 from murvan.model.design import Design, DuctRun
 from murvan.model.edit import changed, remove, with_design
 from murvan.model.errors import JobValueError
@@ -256,7 +257,9 @@ def _on_plenum(job: Job, run: DuctRun, v: Point) -> bool:
         return False
     x, y = job_joint(job, run.start).position_m
     c = box.position_m
-    return abs(x + v[0] - c[0]) <= box.width_m / 2 and abs(y + v[1] - c[1]) <= box.depth_m / 2
+    unit = next(u for u in job.design.indoor_units if u.id == box.indoor)
+    wide, deep = plan_size(box, air_way(unit, box.side))
+    return abs(x + v[0] - c[0]) <= wide / 2 and abs(y + v[1] - c[1]) <= deep / 2
 
 
 # ---- taking away, levels --------------------------------------------------------------------------------------

@@ -166,9 +166,7 @@ def sized_plenum(job: Job, x: PlenumDesign, runs: tuple[LaidRun, ...]) -> Job:
     lies = x.air[2] == 0
     room = Room(across_m=clear_of(job, indoor)) if lies else Room()
     made = sized(box, x.flow_m3_s, unit if box.side == "supply" else _without_opening(unit), holes, room)
-    if lies:
-        made = made.model_copy(update={"position_m": plenum_at(indoor, unit, made)})
-    return _with_plenum(job, made)
+    return _with_plenum(job, at_unit(job, made))
 
 
 def _without_opening(unit: Unit | None) -> Unit | None:
@@ -188,7 +186,15 @@ def held_plenum(job: Job, plenum_id: str, span: str, value_m: float) -> Job:
     """
     box = next(p for p in job.design.plenums if p.id == plenum_id)
     held = tuple(dict.fromkeys((*box.held, span)))
-    return _with_plenum(job, changed(box, f"{box.side} plenum", **{span: value_m}, held=held))
+    return _with_plenum(job, at_unit(job, changed(box, f"{box.side} plenum", **{span: value_m}, held=held)))
+
+
+def at_unit(job: Job, box: Plenum) -> Plenum:
+    """A plenum of a unit that lies, its inlet at the unit; one that stands stays where it is."""
+    indoor = next(u for u in job.design.indoor_units if u.id == box.indoor)
+    if air_way(indoor, box.side)[2] != 0:
+        return box
+    return box.model_copy(update={"position_m": plenum_at(indoor, cabinet(job, indoor), box)})
 
 
 def freed_plenum(job: Job, plenum_id: str, span: str) -> Job:

@@ -257,6 +257,9 @@ class TestInTheDemo(unittest.TestCase):
         self.assertEqual(supply.air, (1, 0, 0))
         unit = r.job.design.indoor_units[0]
         self.assertGreater(supply.plenum.position_m[0], unit.position_m[0])
+        longer = held_plenum(r.job, supply.plenum.id, "height_m", supply.plenum.height_m + 0.4)
+        moved = next(p for p in longer.design.plenums if p.id == supply.plenum.id)
+        self.assertAlmostEqual(moved.position_m[0], supply.plenum.position_m[0] + 0.2, 3)
         # what left by the west face would leave into the unit
         job = moved_take_off(r.job, supply.take_offs[0].run.start, "west", None, None)
         again = solve(job)

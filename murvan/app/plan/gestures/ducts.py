@@ -15,7 +15,16 @@ from murvan.app.plan.sheet import Sheet
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.snap import Guide, Snap
 from murvan.design.lay.catching import Anchor, DuctField, leg_at, nearest
-from murvan.design.lay.drawing import Shape, Wants, damper_in, draw_duct, draw_riser, path_of, zone_damper_in
+from murvan.design.lay.drawing import (
+    Shape,
+    Wants,
+    damper_in,
+    draw_duct,
+    draw_riser,
+    path_of,
+    zone_damper_in,
+    zone_damper_moved,
+)
 from murvan.design.lay.moving import alike_in, move_joint, move_stretch, next_level, slides
 from murvan.design.lay.place import placed_unit, usual_way
 from murvan.design.limits import WORKABLE_PA_M
@@ -341,6 +350,39 @@ class Drag(Gesture):
     def _at(self) -> Point:
         x, y = self.view.to_m(self.at_px)
         return (round(x, 3), round(y, 3))
+
+
+@grabs
+class ZoneDamperDrag(Drag):
+    """A zone damper taken to another run."""
+
+    @classmethod
+    def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> ZoneDamperDrag | None:
+        run = next((r for r in view.present_job.design.runs if (kind, r.id) == ("run", item)), None)
+        if run is None or not run.zone_damper:
+            return None
+        off = duct_layers.zone_damper_at(view, run) - at
+        return cls(view, at, run) if max(abs(off.x()), abs(off.y())) <= DAMPER_PX else None
+
+    def __init__(self, view: Sheet, at: QPointF, run: DuctRun) -> None:
+        super().__init__(view, at)
+        self.run = run
+
+    def _to(self) -> str:
+        return duct_layers.run_at(self.view, self.at_px) or ""
+
+    def stroke(self) -> Stroke | None:
+        to, run = self._to(), self.run.id
+        if not self.moved or not to or to == run:
+            return None
+        return Stroke("Move the zone damper", lambda job: zone_damper_moved(job, run, to, _beyond(job, to)))
+
+    def paint(self, p: QPainter) -> None:
+        to = next((r for r in self.job.design.runs if r.id == self._to()), None)
+        pill(p, self.view, self.at_px + QPointF(0, 24), f"to {to.tag}" if to is not None else "drag it to a run")
+
+
+DAMPER_PX = 10.0
 
 
 @grabs
