@@ -115,7 +115,9 @@ NETWORK = Reads(
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
     openings=("id", "kind", "inside", "room", "wall", "offset_m", "width_m", "height_m"),
 )
-ALONE = Reads("zones alone", *NETWORK.whole, design=("zones",), **NETWORK.some)
+ALONE = Reads(
+    "zones alone", rooms=NETWORK.some["rooms"], openings=NETWORK.some["openings"], design=("zones",), storeys=("id",)
+)
 CIRCUIT = Reads(
     "circuit of a unit",
     *("id", "runs", "registers", "ventilators", "fresh_m3_s", "air"),
@@ -233,11 +235,10 @@ def solve(job: Job, previous: Results | None = None) -> Results:
             ALONE,
             job,
             _zones_alone,
-            x.geometry,
-            density,
             *(s.unit for s in blown),
+            good,
             also=tuple((CIRCUIT, s.design) for s in blown),
-            extra=(blown, good),
+            extra=(blown,),
         )
     if good is not None:
         systems = {i: _blown(s, good) for i, s in systems.items()}
@@ -378,15 +379,15 @@ def _network(
     job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
 ) -> network.Network | None:
     """The units of the catalogue in their order, then where the search starts."""
-    return network.network(job, g, _parts(designs, rest), density, rest[-1])
+    *chosen, blown, before = rest
+    return network.network(job, g, _parts(designs, chosen, blown), density, before)
 
 
-def _zones_alone(
-    job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
-) -> network.Network | None:
-    return network.zones_alone(job, g, _parts(designs, rest), density, rest[-1])
+def _zones_alone(job: Job, designs: tuple[UnitDesign, ...], *rest: Any) -> network.Network | None:
+    """The units of the catalogue in their order, then the solved circuit."""
+    *chosen, found, blown = rest
+    return network.zones_alone(job, _parts(designs, chosen, blown), found)
 
 
-def _parts(designs: tuple[UnitDesign, ...], rest: tuple[Any, ...]) -> list[network.Part]:
-    *chosen, blown, _ = rest
+def _parts(designs: tuple[UnitDesign, ...], chosen: list[Any], blown: list[Any]) -> list[network.Part]:
     return [network.Part.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)]

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from murvan.design.results import Results, SystemResults
+from murvan.design.results import Results
 from murvan.design.system.cut_runs import FITTING_WORDS
-from murvan.design.system.ducts import RunResult, fitting_coefficient
-from murvan.design.system.network import Part, network
-from murvan.design.system.parting import branch_deg
-from murvan.design.system.situations import CLEAN
+from murvan.design.system.ducts import RunResult, fitting_coefficient, run_area_m2
+from murvan.design.system.network import NEAR_PA, Network
+from murvan.design.system.parting import branch_deg, junctions_of
 from murvan.model.design import Fitting
 from murvan.model.routes import LaidRun
 from murvan.physics.junctions import diverging_branch
+from murvan.physics.network import solve
 
 ROUND_RATIO = 1.5
 """Centre-line radius over diameter of a long bend; common practice."""
@@ -34,16 +34,16 @@ class Instead:
 
 def instead(r: Results, x: RunResult) -> tuple[Instead, ...]:
     """Every fitting of a run against another that does the same, what saves most first; empty without a circuit."""
-    s = next((s for s in r.systems.values() if x.run.id in s.ducts.runs), None)
-    if s is None or r.network is None or x.run.id not in r.network.run_m3_s:
+    n = r.network
+    if n is None or x.run.id not in n.layout.run_branch:
         return ()
-    before, out = r.network.run_m3_s[x.run.id], []
+    before, out = n.run_m3_s[x.run.id], []
     for k, (words, other) in _others(x.run):
         pieces = (*x.run.pieces[:k], *other, *x.run.pieces[k + 1 :])
         made = x.run.model_copy(update={"pieces": pieces})
-        saves = (fitting_coefficient(x.run) - fitting_coefficient(made)) * x.velocity_pa
-        saves += _off_trunk_pa(r, x, x.run) - _off_trunk_pa(r, x, made)
-        after = _flow(r, s, made)
+        less = fitting_coefficient(x.run) - fitting_coefficient(made)
+        saves = less * x.velocity_pa + _off_trunk_pa(r, x, x.run) - _off_trunk_pa(r, x, made)
+        after = _flow(r, n, made, -less)
         if after is not None:
             now = FITTING_WORDS[x.run.pieces[k].kind]
             out.append(Instead(now, words, saves, after - before))
@@ -83,13 +83,22 @@ OTHERS: dict[str, tuple[tuple[str, tuple[tuple[str, float], ...]], ...]] = {
 """By kind, what does the same in words and as fittings."""
 
 
-def _flow(r: Results, s: SystemResults, run: LaidRun) -> float | None:
-    """Air through a run with its pieces as given; None where the circuit does not close."""
-    runs = tuple(run if x.id == run.id else x for x in s.design.runs)
-    parts = [
-        Part.of(replace(o.design, runs=runs) if o is s else o.design, o.unit, o.ducts, o.airflow)
-        for o in r.systems.values()
-        if o.unit is not None and o.design.runs
-    ]
-    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, r.network, (CLEAN,))
-    return found.run_m3_s[run.id] if found is not None and found.converged else None
+def _flow(r: Results, n: Network, made: LaidRun, coefficient: float) -> float | None:
+    """Air through a run with other pieces, doors open and filters clean; None where the circuit does not close.
+
+    Args:
+        coefficient: What its pieces lose more than those it has, on its own speed.
+    """
+    c, branch = n.circuit, n.layout.run_branch
+    k = c.k.copy()
+    k[branch[made.id]] += coefficient * 0.5 * c.density_kg_m3 / run_area_m2(made) ** 2
+    runs = tuple(made if x.id == made.id else x for s in r.systems.values() for x in s.design.runs)
+    parting = junctions_of(runs, [run_area_m2(x) for x in runs], branch, c.density_kg_m3)
+    found = solve(
+        replace(c, junctions=parting if parting.ways else None),
+        k=k,
+        first_flow=n.solution.flow_m3_s[0],
+        injection=n.layout.injection[0],
+        tolerance_pa=NEAR_PA,
+    )
+    return float(found.flow_m3_s[branch[made.id]]) if found.converged else None

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from murvan.design.system.cut_piece import STAGES, Draft, Stage
-from murvan.design.system.cut_runs import run_cuts, run_drafts
+from murvan.design.system.cut_runs import run_drafts
 from murvan.design.system.cut_unit import plenum_drafts, unit_drafts
 from murvan.design.system.ducts import run_kind, run_length_m, run_perimeter_m
 from murvan.design.system.hangers import hanger_of, hangers
@@ -41,13 +41,13 @@ class Piece:
     """One diameter or width and height, m."""
     section: str
     """One of `SECTIONS`."""
+    where: str
+    storey: str
     stage: Stage
     """When it goes up."""
     length_m: float
     """Of flex what is cut, not how long it lies."""
     quantity: float
-    where: str
-    storey: str
     run: str | None
     gauge: int | None
     area_m2: float
@@ -89,11 +89,13 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
     def when(x: Draft) -> tuple[int, int]:
         return STAGES.index(x.stage), storeys.index(x.storey) if x.storey in storeys else len(storeys)
 
+    of_runs = list(run_drafts(unit_design))
+    joints = sum(x.section not in ("Registers", "Framing") for x in of_runs) + len(unit_design.runs)
     drafts = [
         *unit_drafts(unit_design, unit),
         *plenum_drafts(unit_design, unit),
-        *run_drafts(unit_design),
-        *_sundries(unit_design.runs),
+        *of_runs,
+        *(_sundries(unit_design.runs, joints) if unit_design.runs else ()),
     ]
     rows = tuple(_numbered(k, x, done) for k, x in enumerate(sorted(drafts, key=when), 1))
     return CutList(rows, sum(p.hung for p in rows if p.section != "Sundries"))
@@ -104,11 +106,8 @@ def _numbered(number: int, x: Draft, done: dict[str, str]) -> Piece:
     return Piece(**x._asdict(), number=number, hung=key in done, day=done.get(key, ""))
 
 
-def _sundries(runs: tuple[LaidRun, ...]) -> Iterator[Draft]:
-    """What is bought by the box; nothing without a piece of duct."""
-    joints = sum(len(run_cuts(x, False)) + 1 - bool(x.framed) for x in runs)
-    if not joints:
-        return
+def _sundries(runs: tuple[LaidRun, ...], joints: int) -> Iterator[Draft]:
+    """What is bought by the box."""
     kinds: dict[str, tuple[float, int]] = {}
     for run in runs:
         kind = hanger_of(run)

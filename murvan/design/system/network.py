@@ -7,7 +7,7 @@ of every run. Rooms leak to the outdoors and open into each other where doors an
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -483,7 +483,13 @@ def network(
     whole = [x for x in parts if x.complete]
     if not whole:
         return None
-    circuit, layout = build(job, geometry, whole, density, states or USUAL)
+    return _answered(job, whole, *build(job, geometry, whole, density, states or USUAL), before, tolerance_pa)
+
+
+def _answered(
+    job: Job, whole: Sequence[Part], circuit: Circuit, layout: Layout, before: Network | None, tolerance_pa: float
+) -> Network:
+    """All situations of a circuit in one batch."""
     k, running = situation_k(circuit, layout), _running(whole, layout)
 
     def solved(k: Array, head: Array | None, first: Array) -> NetworkSolution:
@@ -507,12 +513,24 @@ NEAR_PA = 1e-6
 """So near that flows of registers agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
 
 
-def zones_alone(
-    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, before: Network
-) -> Network | None:
+def in_states(job: Job, parts: Sequence[Part], n: Network, states: tuple[Situation, ...]) -> Network:
+    """A solved circuit in other states, dampers of zones and doors alone: fans and weather are as usual."""
+    whole, rows = [x for x in parts if x.complete], len(states)
+    layout = replace(
+        n.layout,
+        situations=states,
+        injection=np.repeat(n.layout.injection[:1], rows, axis=0),
+        closed_k=_closed(job, whole, n.layout.run_branch, n.circuit.density_kg_m3),
+        closed_beyond=_beyond(whole, n.layout.run_branch, n.layout.register_branch),
+        exhaust={i: (at, np.repeat(runs[:1], rows)) for i, (at, runs) in n.layout.exhaust.items()},
+    )
+    return _answered(job, whole, n.circuit, layout, n, NEAR_PA)
+
+
+def zones_alone(job: Job, parts: Sequence[Part], n: Network) -> Network | None:
     """Each zone of several with dampers calling alone; None where there are no such zones, or where it does not close."""
     states = alone(zones_with_dampers(job, [x for x in parts if x.complete]))
-    found = network(job, geometry, parts, density, before, states, NEAR_PA) if states else None
+    found = in_states(job, parts, n, states) if states else None
     return found if found is not None and found.converged else None
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from murvan.design.system.capacity import by_table, cooling_capacity, entering_air
 from murvan.design.system.equipment import Candidate
-from murvan.design.system.network import NEAR_PA, Network, Part, network
+from murvan.design.system.network import NEAR_PA, Network, Part, in_states, network
 from murvan.design.system.situations import Situation
 from murvan.design.system.terminals import Terminal, terminals
 from murvan.design.system.unit_design import UnitDesign
@@ -172,7 +172,10 @@ def _solved(r: Results, states: tuple[Situation, ...], before: Network | None, t
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]
-    found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, before, states, NEAR_PA)
+    if tap is None and r.network is not None:
+        found: Network | None = in_states(r.job, parts, r.network, states)
+    else:
+        found = network(r.job, r.geometry, parts, r.conditions.density_kg_m3, before, states, NEAR_PA)
     if found is None:
         raise JobValueError("The air can't be worked out yet: it takes a unit with supply and return.")
     if not found.converged:
