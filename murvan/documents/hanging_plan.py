@@ -9,7 +9,7 @@ from math import atan2, cos, pi, sin
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.results import Results
-from murvan.design.system.build import size_text
+from murvan.design.system.build import as_cut, size_text
 from murvan.design.system.hangers import hanger_of, hangers, places
 from murvan.documents.ink import INK
 from murvan.documents.plan_sheet import StoreyPlan, size_of
@@ -106,8 +106,8 @@ class HangingPlan(StoreyPlan):
         )
 
 
-def piece_schedule(r: Results, units: Units) -> Schedule:
-    """Every piece in the order in which it goes up."""
+def piece_schedule(r: Results, units: Units, shop: Shop = Shop()) -> Schedule:  # noqa: B008  a record of numbers
+    """Every piece in the order in which it goes up, in the gauges of a shop."""
     patterns = _patterns(r)
     rows = tuple(
         (
@@ -122,11 +122,11 @@ def piece_schedule(r: Results, units: Units) -> Schedule:
             patterns.get(p.number, ""),
             p.where,
         )
-        for p in r.cuts.to_hang
+        for p in as_cut(r.cuts, shop).to_hang
     )
     return Schedule(
         "pieces",
-        "Pieces in the order of the work",
+        "Pieces",
         (
             ("No.", "text"),
             ("When", "text"),

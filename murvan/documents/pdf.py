@@ -13,6 +13,7 @@ from pathlib import Path
 
 from reportlab.pdfgen.canvas import Canvas
 
+from murvan.catalog.own_shop import own_shop
 from murvan.design.house.assemblies import assumptions
 from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
@@ -84,11 +85,11 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         if order.rows:
             pages += table_pages(order, units, size, BALANCING)
         pages += table_pages(balance_schedule(r, v), units, size, _balance_note(v, units))
-        pages += table_pages(buy_schedule(r, units), units, size)
+        pages += table_pages(buy_schedule(r, units, own_shop()), units, size)
         for s in r.job.storeys:
             if any(x.storey == s.id for x in r.laid):
                 pages.append(Page(f"Hanging plan, {s.name.lower()}", hanging_drawer(r, s.id, units)))
-        pages += table_pages(piece_schedule(r, units), units, size, HANGING)
+        pages += table_pages(piece_schedule(r, units, own_shop()), units, size, HANGING)
     pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
 

@@ -9,14 +9,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from murvan.catalog.own_shop import own_shop
 from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
 from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.results import Results
 from murvan.design.system.balancing import steps
-from murvan.design.system.build import buy_list, size_text
+from murvan.design.system.build import as_cut, buy_list, size_text
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.field.verdict import Verdict
 from murvan.model.job import Reading
+from murvan.model.shop import Shop
 from murvan.units import Units, form, number, shown, unit
 
 Cell = str | float | None
@@ -276,13 +278,13 @@ def balance_schedule(r: Results, v: Verdict) -> Schedule:
     )
 
 
-def buy_schedule(r: Results, units: Units) -> Schedule:
+def buy_schedule(r: Results, units: Units, shop: Shop = Shop()) -> Schedule:  # noqa: B008  a record of numbers
     rows = tuple(
         (
             *(x.section, x.what, size_text(x.size, units), f"{x.gauge} ga" if x.gauge else "", x.count),
             *(v or None for v in (x.length_m, x.area_m2, x.weight_kg)),
         )
-        for x in buy_list(r.cuts)
+        for x in buy_list(as_cut(r.cuts, shop))
     )
     return Schedule(
         "buy",
@@ -321,7 +323,7 @@ def all_schedules(r: Results, v: Verdict, units: Units) -> tuple[Schedule, ...]:
         register_schedule(r, units),
         balancing_schedule(r),
         balance_schedule(r, v),
-        buy_schedule(r, units),
+        buy_schedule(r, units, own_shop()),
         finding_schedule(r, units),
     )
 

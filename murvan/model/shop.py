@@ -29,5 +29,7 @@ class Shop(Record):
     """At an edge that stands alone, or is screwed: caps, collars."""
     lining_m: float = Field(1.0 * INCH, ge=0, le=0.1)
     """Of lined ducts, which are cut larger by it all round."""
+    light_to_m: float = Field(14 * INCH, ge=0.05, le=4)
+    """Largest side of ducts of 26 gauge; larger ones are 24. From memory, the local code goes before it."""
     painted: Literal["outside", "inside"] = "outside"
     """Which side is up on the drawing, where it is scribed and painted."""

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
+from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.solid_eye import Eye
 from murvan.app.stations.base import (
@@ -30,7 +31,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey
 from murvan.catalog.own_shop import keep_shop, own_shop
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.system.build import BuyRow, Piece, buy_list, size_text
+from murvan.design.system.build import BuyRow, CutList, Piece, as_cut, buy_list, size_text
 from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2
 from murvan.model import Job, make
 from murvan.model.edit import changed, with_design
@@ -46,6 +47,7 @@ SHOP = (
     ("lock_flange_m", "Lock, flange"),
     ("hem_m", "Hem"),
     ("lining_m", "Lining"),
+    ("light_to_m", "26 gauge up to"),
 )
 """Habits of the shop that are typed."""
 
@@ -62,6 +64,12 @@ class BuildStation(Station):
         """Where pieces are looked at from."""
         self.shop = own_shop()
         """How the shop joins sheet."""
+
+        self._cuts: Latest[CutList] = Latest()
+
+    def cuts(self, view: View) -> CutList:
+        """The list in the gauges of the shop."""
+        return self._cuts.of((view.r.cuts, self.shop), lambda: as_cut(view.r.cuts, self.shop))
 
     def shown(self) -> tuple[object, ...]:
         return (self.shop,)
@@ -101,14 +109,14 @@ class BuildStation(Station):
         )
 
     def reached(self, view: View) -> bool:
-        return view.r.cuts.done > 0
+        return self.cuts(view).done > 0
 
     def mark(self, view: View) -> str:
-        n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        n, done = len(self.cuts(view).to_hang), self.cuts(view).done
         return "none" if not done else "good" if done == n else "half"
 
     def headline(self, view: View) -> Headline:
-        n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        n, done = len(self.cuts(view).to_hang), self.cuts(view).done
         if not n:
             return Headline("none", "–", "", "nothing to build")
         left = n - done
@@ -116,7 +124,7 @@ class BuildStation(Station):
 
     def lens(self, view: View) -> Lens:
         out = Lens("Pieces", ducts=True, registers=True, pieces=True, text_at="ducts")
-        pieces = view.r.cuts.to_hang
+        pieces = self.cuts(view).to_hang
         for s in view.job.storeys:
             mine = [p for p in pieces if p.storey == s.id]
             out.storey_figures[s.id] = f"{sum(p.hung for p in mine)}/{len(mine)}"
@@ -134,13 +142,13 @@ class BuildStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        n, done = len(view.r.cuts.to_hang), view.r.cuts.done
+        n, done = len(self.cuts(view).to_hang), self.cuts(view).done
         if not n:
             return Strip("Hung so far", "–", ("nothing to build yet",), lambda p, r: None)
 
         def draw(p: QPainter, r: QRectF) -> None:
             t = view.theme
-            groups = [(s, [x for x in view.r.cuts.to_hang if x.stage == s]) for s in STAGES]
+            groups = [(s, [x for x in self.cuts(view).to_hang if x.stage == s]) for s in STAGES]
             groups = [g for g in groups if g[1]]
             w = r.width() / max(len(groups), 1)
             for k, (name, items) in enumerate(groups):
@@ -156,7 +164,7 @@ class BuildStation(Station):
         return Strip("Hung so far", f"{done / n * 100:.0f} %" if n else "–", (f"{done} of {n} pieces", ""), draw)
 
     def piece(self, view: View) -> Piece | None:
-        pieces = view.r.cuts.to_hang
+        pieces = self.cuts(view).to_hang
         wanted = view.selected("piece")
         found = next((p for p in pieces if p.id == wanted), None)
         if found:
@@ -172,11 +180,17 @@ class BuildStation(Station):
         return next((p for p in pieces if p.run in runs), pieces[0] if pieces else None)
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
-        left = next((p for p in view.r.cuts.to_hang if not p.hung), None)
-        return ("piece", left.id) if left else ("piece", view.r.cuts.to_hang[0].id) if view.r.cuts.to_hang else None
+        left = next((p for p in self.cuts(view).to_hang if not p.hung), None)
+        return (
+            ("piece", left.id)
+            if left
+            else ("piece", self.cuts(view).to_hang[0].id)
+            if self.cuts(view).to_hang
+            else None
+        )
 
     def ledger(self, view: View) -> Ledger:
-        every = view.r.cuts.to_hang
+        every = self.cuts(view).to_hang
         here = sorted((p for p in every if p.storey == view.storey), key=lambda p: (p.hung, p.number))
         other = []
         for s in view.job.storeys:
@@ -198,7 +212,7 @@ class BuildStation(Station):
                 f"{x.count:g}",
                 _measure(view, x),
             )
-            for x in buy_list(view.r.cuts)
+            for x in buy_list(self.cuts(view))
             if x.section != "Equipment"
         )
         lines = []

@@ -280,9 +280,9 @@ class DuctsStation(Station):
         found = self._instead.of((view.r, x.run.id), lambda: instead(view.r, x))
         rows = tuple(
             ListRow(
-                f"{i.now}: {i.other}",
+                i.now,
                 f"{'saves' if i.saves_pa >= 0 else 'costs'} {view.text('pressure3', abs(i.saves_pa))}",
-                second=f"{'more' if i.brings_m3_s >= 0 else 'less'} air by {view.text('flow', abs(i.brings_m3_s), 1)}",
+                second=f"{i.other}: {view.text('flow', abs(i.brings_m3_s), 1)} {'more' if i.brings_m3_s >= 0 else 'less'}",
             )
             for i in found
         )

@@ -237,9 +237,9 @@ class HandoverStation(Station):
                 Arith(_proof(v)),
                 Buttons(
                     (
-                        Button("pdf", "Write PDF", "P", lambda: view.act.command("file.pdf"), True),
+                        Button("pdf", "PDF", "P", lambda: view.act.command("file.pdf"), True),
                         Button("shop", "Shop set", "", lambda: view.act.command("file.shop_set")),
-                        Button("xlsx", "Write XLSX", "X", lambda: view.act.command("file.xlsx")),
+                        Button("xlsx", "XLSX", "X", lambda: view.act.command("file.xlsx")),
                     )
                 ),
             ),

@@ -10,7 +10,7 @@ from murvan.design.metal.develop import Pattern, patterns, template
 from murvan.design.metal.inner import rack, saddle, saddle_hole, vaned
 from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
 from murvan.design.results import Results
-from murvan.design.system.build import Piece
+from murvan.design.system.build import Piece, as_cut
 from murvan.design.system.plenum_faces import FACES, side_of
 from murvan.design.system.plenums import PlenumDesign
 from murvan.model.job import DuctRun, Register
@@ -43,7 +43,7 @@ class ShopPiece:
 def shop_pieces(results: Results, shop: Shop) -> tuple[ShopPiece, ...]:
     """Every piece of the design that is sheet, in the order of the cut list."""
     known = _Known.of(results, shop)
-    return tuple(_shop_piece(x, known, shop) for x in results.cuts.pieces if x.section in SHEET)
+    return tuple(_shop_piece(x, known, shop) for x in as_cut(results.cuts, shop).pieces if x.section in SHEET)
 
 
 def shop_piece(results: Results, piece: Piece, shop: Shop) -> ShopPiece | None:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
-from murvan.design.system.cut_piece import STAGES, Draft, Stage
+from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2, Draft, Stage, gauge_for
 from murvan.design.system.cut_runs import run_drafts
 from murvan.design.system.cut_unit import plenum_drafts, unit_drafts
 from murvan.design.system.ducts import run_kind, run_length_m, run_perimeter_m
@@ -16,6 +16,7 @@ from murvan.model.design import piece_id
 from murvan.model.equipment import Unit
 from murvan.model.job import Ref
 from murvan.model.routes import LaidRun
+from murvan.model.shop import Shop
 from murvan.units import Units, number
 
 FLEX_BOX_M = 7.62
@@ -104,6 +105,20 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
 def _numbered(number: int, x: Draft, done: dict[str, str]) -> Piece:
     key = piece_id(x.at, x.part) if x.at is not None else x.part
     return Piece(**x._asdict(), number=number, hung=key in done, day=done.get(key, ""))
+
+
+def as_cut(cuts: CutList, shop: Shop) -> CutList:
+    """The same list in the gauges of a shop."""
+    if shop.light_to_m == Shop().light_to_m:
+        return cuts
+    return replace(cuts, pieces=tuple(_in_gauge(p, shop.light_to_m) for p in cuts.pieces))
+
+
+def _in_gauge(p: Piece, light_to_m: float) -> Piece:
+    if p.gauge is None or not p.size:
+        return p
+    gauge = gauge_for(max(p.size), light_to_m)
+    return replace(p, gauge=gauge, weight_kg=p.area_m2 * STEEL_KG_M2[gauge])
 
 
 def _sundries(runs: tuple[LaidRun, ...], joints: int) -> Iterator[Draft]:

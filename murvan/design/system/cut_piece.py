@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 from murvan.model.job import Ref
+from murvan.model.shop import Shop
 
 Stage = Literal["Rough-in", "Trunk", "Branches", "Boots", "Unit", "Trim", "Sundries"]
 STAGES: tuple[Stage, ...] = ("Rough-in", "Trunk", "Branches", "Boots", "Unit", "Trim", "Sundries")
@@ -13,9 +14,12 @@ STEEL_KG_M2 = {26: 4.42, 24: 5.64}
 """Galvanised sheet, 26 and 24 gauge; handbook sheet weights, from memory."""
 
 
-def gauge_for(largest_m: float) -> int:
-    """Sheet gauge for low-pressure house ducts: 26 up to 14 in, 24 beyond; from memory, the local code wins."""
-    return 26 if largest_m <= 0.356 else 24
+def gauge_for(largest_m: float, light_to_m: float = Shop().light_to_m) -> int:
+    """Sheet gauge for low-pressure house ducts: 26 up to a side, 14 in as Murvan has it, 24 beyond."""
+    return 26 if largest_m <= light_to_m + NEAR_M else 24
+
+
+NEAR_M = 5e-4
 
 
 class Draft(NamedTuple):

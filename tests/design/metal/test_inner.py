@@ -10,10 +10,13 @@ from murvan.design.metal.inner import RAIL_M, VANE_RADIUS_M, rack, saddle, saddl
 from murvan.design.metal.pieces import shop_pieces
 from murvan.design.metal.solids import Hole, box, pipe, square_to_round, transition
 from murvan.design.solve import solve
+from murvan.design.system.build import as_cut
+from murvan.design.system.cut_piece import STEEL_KG_M2
+from murvan.documents.hanging_plan import piece_schedule
 from murvan.model import replace
 from murvan.model.shop import Shop
 from tests.design.metal.folding import as_it_stands, folded, net_m2
-from tests.houses import INCH, demo
+from tests.houses import INCH, demo, demo_results
 
 PLAIN = Shop(slip_m=0, drive_m=0, end_m=0, lock_pocket_m=0, lock_flange_m=0, hem_m=0)
 
@@ -145,6 +148,22 @@ class Habits(unittest.TestCase):
         for facets in (folded(out), folded(back)):
             corner = facets[0][0], facets[2][0]
             self.assertAlmostEqual(float(np.linalg.norm(corner[0] - corner[1])), hypot(0.5, 0.4), 6)
+
+    def test_the_shop_s_gauge_is_on_every_list(self):
+        r = demo_results()
+        shop = Shop(light_to_m=0.3)
+        for p in as_cut(r.cuts, shop).pieces:
+            if p.gauge:
+                self.assertEqual(p.gauge, 26 if max(p.size) <= 0.3 else 24, p.what)
+                self.assertAlmostEqual(p.weight_kg, p.area_m2 * STEEL_KG_M2[p.gauge])
+        self.assertEqual(
+            {x.piece.gauge for x in shop_pieces(r, shop) if x.piece.size and max(x.piece.size) > 0.3 and x.patterns},
+            {24},
+        )
+        self.assertIs(as_cut(r.cuts, Shop()), r.cuts)
+        words = {row[0]: row[4] for row in piece_schedule(r, "si", shop).rows}
+        trunk = next(p for p in r.cuts.pieces if p.run == "SA1" and p.what.startswith("Duct"))
+        self.assertEqual(words[str(trunk.number)], "24 ga")
 
     def test_lined_ducts_are_cut_larger(self):
         run = next(r for r in demo().design.runs if r.tag == "SA3")
