@@ -78,6 +78,8 @@ class TestPlenumFaces(WindowTest):
         self.settle()
         made: Plenum = self.box().plenum
         self.assertEqual((made.width_m, made.held), (0.6, ("width_m",)))
+        self.assertGreaterEqual(made.width_m * made.depth_m, self.box().wanted_area_m2 - 1e-9)
+        self.assertLess(made.depth_m, box.depth_m, "the others follow")
         self.assertIn("Width, held", [f.label for f in card.spec.sections[0].fields])
         card.apply(next(f for f in card.spec.sections[0].fields if f.key == f"{box.id}.width_m"), "")
         self.settle()

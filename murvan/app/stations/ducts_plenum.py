@@ -40,6 +40,7 @@ from murvan.design.system.plenums import (
     freed_plenum,
     held_plenum,
     moved_take_off,
+    sized_plenum,
 )
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
@@ -421,7 +422,7 @@ def card(view: View, x: PlenumDesign, eye: Eye) -> Card:
     wrong = [w for _, w in x.troubles]
     small = x.area_m2 < 0.95 * x.wanted_area_m2 and box.side == "supply"
     mark = _mark(wrong) if wrong else "look" if small or x.blind else "good"
-    fields = [_span(box.id, name, label, getattr(box, name), name in box.held) for name, label in SPANS]
+    fields = [_span(view, x, name, label) for name, label in SPANS]
     fields += [of("plenums", box, "school"), of("plenums", box, "canvas")]
     solid = plenum_solid(x)
 
@@ -441,7 +442,7 @@ def card(view: View, x: PlenumDesign, eye: Eye) -> Card:
         mark,
         "",
         ((view.num("velocity", x.velocity_m_s), view.unit("velocity"), "ink"),),
-        f"for {view.text('flow', x.flow_m3_s)}; what is typed is held",
+        f"for {view.text('flow', x.flow_m3_s)}; typed sides are held, others follow",
         (),
         (
             Fields("Change it", tuple(fields)),
@@ -459,19 +460,19 @@ def card(view: View, x: PlenumDesign, eye: Eye) -> Card:
     )
 
 
-def _span(box: str, name: str, label: str, value: float, held: bool) -> Field_:
-    """A side of the box; typed, it is held, and emptied it is free again."""
+def _span(view: View, x: PlenumDesign, name: str, label: str) -> Field_:
+    """A side of the box; typed, it is held and the others follow; emptied, it is free again."""
+    box, laid = x.plenum, view.r.laid
 
     def put(job: Job, typed: float | str) -> Job:
-        if typed == "":
-            return freed_plenum(job, box, name)
-        return held_plenum(job, box, name, float(typed))
+        made = freed_plenum(job, box.id, name) if typed == "" else held_plenum(job, box.id, name, float(typed))
+        return sized_plenum(made, x, laid)
 
     return Field_(
-        f"{box}.{name}",
-        f"{label}, held" if held else label,
+        f"{box.id}.{name}",
+        f"{label}, held" if name in box.held else label,
         "size",
-        value,
+        getattr(box, name),
         put,
         f"{label} of the plenum",
         optional=True,

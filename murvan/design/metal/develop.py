@@ -15,6 +15,7 @@ import shapely
 import shapely.affinity
 from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
+from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from murvan.design.metal.solids import Edge, Hole, SheetOf, Solid, edge, loop_edges
@@ -129,7 +130,7 @@ def _pattern(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[s
         tuple(_moved(b, by, place) for b in (*laid.bends, *flanges)),
         tuple(replace(h, at_m=(h.at_m[0] - x0, h.at_m[1] - y0)) for h in holes),
         shapely.affinity.translate(whole, -x0, -y0),
-        tuple(_named(solid, sheet, laid.flat, by)),
+        tuple(_named(solid, sheet, laid.flat, by, unary_union([_shape(h) for h in holes]))),
         sheet.rolled,
         sheet.count,
         tuple(Edging(kind, tuple((x - x0, y - y0) for x, y in p.exterior.coords)) for p, _, kind in strips),
@@ -170,15 +171,33 @@ def mirrored(p: Pattern) -> Pattern:
 
 
 def _named(
-    solid: Solid, sheet: SheetOf, flat: dict[int, Array], by: Array
+    solid: Solid, sheet: SheetOf, flat: dict[int, Array], by: Array, cut: BaseGeometry
 ) -> Iterator[tuple[str, tuple[float, float]]]:
+    """What facets are called, each once, where nothing is cut."""
     seen = set()
     for k in sheet.facets:
         name = solid.names.get(k)
         if name and name not in seen:
             seen.add(name)
-            middle = Polygon(flat[k]).representative_point()
+            middle = _free_place(Polygon(flat[k]), cut)
             yield name, (middle.x - float(by[0]), middle.y - float(by[1]))
+
+
+PLACES = ((0.5, 0.5), (0.5, 0.15), (0.5, 0.85), (0.2, 0.5), (0.8, 0.5), (0.2, 0.15), (0.8, 0.85))
+"""Where a name is tried, as shares of the facet's box."""
+NAME_M = (0.24, 0.06)
+"""About what a name takes."""
+
+
+def _free_place(facet: Polygon, cut: BaseGeometry) -> Point:
+    """A place for a name on a facet, clear of holes where there is one."""
+    x0, y0, x1, y1 = facet.bounds
+    for a, b in PLACES:
+        x, y = x0 + a * (x1 - x0), y0 + b * (y1 - y0)
+        name = shapely.box(x - NAME_M[0] / 2, y - NAME_M[1] / 2, x + NAME_M[0] / 2, y + NAME_M[1] / 2)
+        if facet.contains(Point(x, y)) and not cut.intersects(name):
+            return Point(x, y)
+    return facet.representative_point()
 
 
 def _moved(b: Bend, by: Array, place: dict[int, int]) -> Bend:

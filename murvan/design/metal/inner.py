@@ -34,8 +34,9 @@ def vaned(width_m: float, height_m: float) -> Solid:
     middle = np.array([w / 2, w / 2]) + VANE_RADIUS_M * np.array([0.5, -0.5])
     arc = np.column_stack([middle[0] - radius * np.cos(turn), middle[1] + radius * np.sin(turn)])
     sides = [np.column_stack([arc[:, 0], np.full(len(arc), y), arc[:, 1]]) for y in (0.0, height_m)]
+    # from corner to corner, so far within them that the rail stays in the elbow
     half = RAIL_M / 2 / 2**0.5
-    ends = np.array([[w - half, -half], [w + half, half], [half, w + half], [-half, w - half]])
+    ends = np.array([[w - 2 * half, 0.0], [w, 2 * half], [2 * half, w], [0.0, w - 2 * half]])
     rails = [np.column_stack([ends[:, 0], np.full(4, y), ends[:, 1]]) for y in (0.002, height_m - 0.002)]
     points = np.vstack([shell.points, *sides, *rails])
     k, first = VANE_ARC + 1, len(shell.facets)

@@ -37,7 +37,8 @@ class Vanes(unittest.TestCase):
             by_name = {p.name: p for p in patterns(solid, PLAIN)}
             self.assertAlmostEqual(net_m2(by_name["vane"]), pi / 2 * VANE_RADIUS_M * h, 6)
             rail = by_name["vane rail"]
-            self.assertAlmostEqual(max(rail.size_m), w * sqrt(2), 2)
+            self.assertAlmostEqual(net_m2(rail), RAIL_M * (w * sqrt(2) - RAIL_M), 6)
+            self.assertLessEqual(float(solid.points[:, [0, 2]].max()), w + 1e-9)
             self.assertEqual(rail.count, 2)
             self.assertEqual(by_name["vane"].count, vanes(w))
 
