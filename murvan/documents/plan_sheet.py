@@ -194,7 +194,13 @@ class StoreyPlan(StoreySheet):
         for indoor in design.indoor_units:
             if indoor.storey != self.storey or not indoor.unit:
                 continue
-            for box in (b for b in design.plenums if b.indoor == indoor.id):
+            boxes = [b for b in design.plenums if b.indoor == indoor.id]
+            if indoor.bypass is not None and len(boxes) == 2:
+                (ax, ay), (bx, by) = (self.at(*b.position_m) for b in boxes)
+                polyline(c, [(ax, ay), (ax, ay + 22), (bx, by + 22), (bx, by)], SUPPLY, 2.4)
+                size = size_text((indoor.bypass.diameter_m,), self.units)
+                self._label(f"Bypass {size}", 7.5, "Inter-Semi", (ax + bx) / 2, (ay + by) / 2 + 22, RULE)
+            for box in boxes:
                 x, y = self.at(*box.position_m)
                 w, h = (m * self.k for m in plan_size(box, air_way(indoor, box.side)))
                 c.setFillColor(SUPPLY if box.side == "supply" else HexColor("#EBD3EA"))

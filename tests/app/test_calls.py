@@ -164,6 +164,22 @@ class Zones(WindowTest):
         self.zones_found()
         self.assertNotEqual(self.window.ledger.ledger.rows[1].cells[3].text, before)
         self.assertFalse(self.window.card.apply(self.field("unit1.bypass.size"), 5.0))
+        self.window.set_storey("ground")
+        self.window.go(5)
+        self.settle()
+        with_it = self.window.plan.grab().toImage()
+        self.window.edit("Without", lambda job: replace(job, "indoor_units", "unit1", bypass=None))
+        self.settle()
+        self.assertNotEqual(self.window.plan.grab().toImage(), with_it, "it is drawn from plenum to plenum")
+
+    def test_a_zone_is_renamed_and_keeps_open(self):
+        self.window.card.apply(self.field("1.name"), "Down below, with a long name that goes on")
+        self.zones_found()
+        self.assertIn("Down below", self.window.ledger.ledger.rows[0].cells[0].text)
+        self.window.card.apply(self.field("1.least"), 0.5)
+        self.zones_found()
+        self.assertEqual(self.job.design.zones[0].least, 0.5)
+        self.assertFalse(self.window.card.apply(self.field("1.least"), 1.5))
 
     def middle(self, room):
         return self.window.plan.sheet.shape(room).centre.toPoint()

@@ -8,7 +8,9 @@ from murvan.design.system.hangers import places
 from murvan.documents.hanging_plan import HangingPlan, hanging_drawer, numbers, piece_schedule
 from murvan.documents.ink import fonts
 from murvan.documents.pages import sheet_size
-from tests.houses import demo_results
+from murvan.model import replace
+from murvan.model.design import Bypass
+from tests.houses import INCH, demo_results
 
 
 class Recorder:
@@ -66,6 +68,15 @@ class Plan(unittest.TestCase):
         (ax, ay), (bx, by) = plan.at(*run.path_m[0]), plan.at(*run.path_m[-1])
         for x0, y0, x1, y1 in plan.c.lines:
             self.assertAlmostEqual((x1 - x0) * (bx - ax) + (y1 - y0) * (by - ay), 0.0, 4)
+
+
+class Bypasses(unittest.TestCase):
+    def test_it_stands_on_the_plan_with_its_size(self):
+        own = Bypass(diameter_m=10 * INCH, opens_pa=40.0)
+        r = solve(replace(demo_results().job, "indoor_units", "unit1", bypass=own))
+        self.assertIn("Bypass 10", " ".join(drawn(r, "ground").texts))
+        self.assertNotIn("Bypass", " ".join(drawn(demo_results(), "ground").texts))
+        self.assertIn("Bypass duct and damper", [p.what for p in r.cuts.pieces])
 
 
 class Pieces(unittest.TestCase):

@@ -19,7 +19,7 @@ from murvan.design.system.ducts import run_kind
 from murvan.design.system.plenum_faces import air_way, plan_size
 from murvan.design.system.standing import Stand, cabinet, footprint, stand
 from murvan.design.system.terminals import Terminal
-from murvan.model.design import IndoorUnit
+from murvan.model.design import Bypass, IndoorUnit
 from murvan.model.job import DuctRun, Plenum
 from murvan.model.routes import CHASE
 
@@ -255,7 +255,10 @@ def units(p: QPainter, v: Sheet) -> None:
             continue
         if unit.kind == "ducted":
             _cabinet(p, v, stand(unit, cabinet(v.job, unit)))
-        for box in (x for x in design.plenums if x.indoor == unit.id):
+        boxes = [x for x in design.plenums if x.indoor == unit.id]
+        if unit.bypass is not None and len(boxes) == 2:
+            _bypass(p, v, unit.bypass, boxes)
+        for box in boxes:
             c, r = v.to_px(*box.position_m), _box(v, box, unit)
             supply = box.side == "supply"
             p.setPen(QPen(t("ink"), 1.4))
@@ -295,6 +298,30 @@ def units(p: QPainter, v: Sheet) -> None:
         paint.text(p, c.x(), c.y() - 1, vent.kind.upper(), 11.5, 700, t("ink"), "c")
         paint.text(p, c.x(), c.y() + 12, v.number("flow", vent.flow_m3_s), 11.5, 600, t("ink"), "c")
         v.labels.block(r)
+
+
+BYPASS_PX = 24.0
+
+
+def _bypass(p: QPainter, v: Sheet, bypass: Bypass, boxes: list[Plenum]) -> None:
+    """From plenum to plenum, past the unit, with its damper in the middle."""
+    t, (a, b) = v.theme, (v.to_px(*x.position_m) for x in boxes)
+    off = QPointF(b.y() - a.y(), a.x() - b.x())
+    long = max(hypot(off.x(), off.y()), 1e-6)
+    out = off / long * (BYPASS_PX + max(bypass.diameter_m * v.scale, 6.0) / 2)
+    path = run_path([a, a + out, b + out, b], 6.0)
+    wide = max(bypass.diameter_m * v.scale, 5.0)
+    for pen in (QPen(t("ink"), wide + 2), QPen(t("supply_soft"), wide)):
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        p.setPen(pen)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawPath(path)
+    c = (a + b) / 2 + out
+    p.setPen(QPen(t("ink"), 1.4))
+    p.setBrush(t("paper"))
+    p.drawEllipse(c, 7.0, 7.0)
+    paint.text(p, c.x(), c.y() + 4.5, "B", 11, 700, t("ink"), "c")
+    v.labels.block(QRectF(c.x() - 8, c.y() - 8, 16, 16))
 
 
 def _crossed(p: QPainter, r: QRectF, fill: QColor, edge: QColor) -> None:

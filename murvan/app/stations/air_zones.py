@@ -40,12 +40,14 @@ from murvan.design.zones.drawing import parted
 from murvan.design.zones.plans import ZonePlan
 from murvan.design.zones.schools import ASTRAY, School, take_up, why
 from murvan.design.zones.study import ZoneStudy
-from murvan.model.design import IndoorUnit, Zone
+from murvan.model.design import IndoorUnit
 from murvan.model.job import Job
 
 NAME = "Zones"
 STILL_M3_S = 0.5e-3
-"""A room that gets less stands still, and a bypass is shut but for its blade."""
+"""A room that gets less stands still."""
+SHUT_M3_S = 1e-3
+"""What a bypass lets by on its seat."""
 
 
 def study_of(view: View) -> ZoneStudy | None:
@@ -138,7 +140,7 @@ def _row(view: View, x: ZoneCall) -> Row:
         Cell(names(view, x), True),
         Cell(view.num("flow", x.flow_m3_s), True),
         Cell(view.num("pressure", x.static_pa), color="fails" if over else ""),
-        Cell(view.num("flow", x.bypass_m3_s) if x.bypass_m3_s > STILL_M3_S else "–"),
+        Cell(view.num("flow", x.bypass_m3_s) if x.bypass_m3_s > SHUT_M3_S else "–"),
         Cell(view.num("temperature1", coil.leaving_c if coil else None)),
         Cell(view.num("temperature1", coil.surface_c if coil else None)),
         Cell(view.num("pascal", max(x.door_pa.values(), default=None))),
@@ -174,7 +176,7 @@ def _through(view: View, call: ZoneCall) -> str:
     """What the blower does, and what goes round."""
     if owner_of(view).bypass is None:
         return f"through the blower on tap {call.tap}; no bypass"
-    back = view.text("flow", call.bypass_m3_s) if call.bypass_m3_s > STILL_M3_S else "nothing"
+    back = view.text("flow", call.bypass_m3_s) if call.bypass_m3_s > SHUT_M3_S else "nothing"
     return f"through the blower on tap {call.tap}; {back} back by the bypass"
 
 
@@ -224,7 +226,11 @@ def _zones(view: View) -> Iterator[Fields | List_]:
         fields.append(
             Field_("zones.parted", "House parted", "text", now.key if now else "", put, "Part the house", shown, 2)
         )
-    fields += [_stop(z) for z in view.job.design.zones if any(r.zone_damper == z.id for r in view.job.design.runs)]
+    for z in view.job.design.zones:
+        fields += [
+            of("zones", z, "name", label=f"Zone {z.id}"),
+            of("zones", z, "least", label="Its dampers keep open"),
+        ]
     if fields:
         yield Fields("Change it", tuple(fields))
     rows = tuple(
@@ -238,10 +244,6 @@ def _zones(view: View) -> Iterator[Fields | List_]:
     )
     if rows:
         yield List_("Zones, sensible cooling", "", rows)
-
-
-def _stop(z: Zone) -> Field_:
-    return of("zones", z, "least", label=f"{z.name} keeps open")
 
 
 def _plan_words(p: ZonePlan) -> str:

@@ -343,7 +343,10 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "tap": Declared("tap", "Blower tap", "text", "Change blower tap", put=set_whole, shown=lambda x: str(x.tap)),
     },
     "alternatives": {"name": Declared("name", "Name", "text", "Name the alternative", width=2)},
-    "zones": {"least": Declared("least", "Keeps open", "percent", "Stop of the dampers of {}")},
+    "zones": {
+        "name": Declared("name", "Zone", "text", "Rename {}"),
+        "least": Declared("least", "Keeps open", "percent", "Stop of the dampers of {}"),
+    },
     "plenums": {
         "school": Declared("school", "Speed in it", "text", "Change speed in the plenum", SCHOOLS),
         "canvas": Declared(

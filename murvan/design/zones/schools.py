@@ -107,7 +107,7 @@ def why(best: School, plain: School) -> Iterator[str]:
         return
     n, before, after = len(best.calls), len(plain.failing), len(best.failing)
     if best.key == "plain":
-        yield "Nothing else does better here." if before else "Every combination works as it is drawn."
+        yield "Nothing else does better here." if before else "With dampers alone every combination works."
         return
     yield f"Dampers alone: {before} of {n} combinations wrong."
     yield f"{best.name}: {after} of {n}." if after else f"{best.name}: all work."

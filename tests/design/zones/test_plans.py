@@ -13,6 +13,7 @@ from murvan.design.zones.schools import bypass_for, schools, take_up, why
 from murvan.design.zones.study import zone_study
 from murvan.model import replace, with_design
 from murvan.model.errors import JobValueError
+from murvan.model.job import Job
 from tests.design.zones.test_calling import furnace, zoned
 from tests.houses import box, demo, demo_job, demo_results, set_unit
 
@@ -45,6 +46,10 @@ class Plans(unittest.TestCase):
 
     def test_a_box_of_one_room_is_not_parted(self):
         self.assertEqual(zone_plans(solve(box())), ())
+
+    def test_an_empty_job_has_none(self):
+        self.assertEqual(zone_plans(solve(Job(name="Empty"))), ())
+        self.assertEqual(len(list(zone_study(solve(Job(name="Empty"))))), 1)
 
     def test_dampers_shut_just_their_zone(self):
         for name in SAMPLES:
