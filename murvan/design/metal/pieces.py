@@ -214,8 +214,10 @@ WYE_DEG = 45.0
 
 
 def _wye(run: LaidRun, known: _Known) -> _Made | str:
-    """A saddle on the round trunk, with the hole under it."""
+    """A saddle on a round trunk, with the hole under it; on a flat one a tap that begins longer."""
     over = known.runs.get(run.parent or "")
+    if over is not None and over.shape == "rectangular":
+        return _take_off("Take-off, 45°", run)
     if over is None or over.shape != "round" or run.shape != "round":
         return "bought: wye"
     d, trunk = run.diameter_m or 0.0, over.diameter_m or 0.0

@@ -101,14 +101,19 @@ class Saddles(unittest.TestCase):
             self.assertEqual(template(hole).count, 0)
 
     def test_a_wye_of_round_pipe_is_a_saddle_with_its_hole(self):
-        """The demo's return joins round pipe once it is made round."""
         job = demo()
         runs = {r.tag: r for r in job.design.runs}
-        for tag in ("RT1", "SA4"):
-            job = replace(job, "runs", runs[tag].id, shape="round", diameter_m=0.4, width_m=None, height_m=None)
-        found = [x for x in shop_pieces(solve(job), Shop()) if x.piece.what == "Wye" and x.patterns]
+        for tag, d in (("RT1", 0.4), ("R2", 0.3)):
+            size = {"shape": "round", "diameter_m": d, "width_m": None, "height_m": None}
+            job = replace(job, "runs", runs[tag].id, **size)
+        (x,) = (x for x in shop_pieces(solve(job), Shop()) if x.piece.what == "Wye" and x.piece.run == runs["R2"].id)
+        self.assertEqual([p.name for p in x.patterns], ["saddle", "hole in the trunk"])
+
+    def test_a_wye_on_a_flat_trunk_is_a_tap(self):
+        found = [x for x in shop_pieces(demo_results(), Shop()) if x.piece.what == "Wye"]
+        self.assertTrue(found)
         for x in found:
-            self.assertEqual([p.name for p in x.patterns], ["saddle", "hole in the trunk"])
+            self.assertEqual([p.name for p in x.patterns], ["wrap"])
 
 
 class Habits(unittest.TestCase):
