@@ -91,7 +91,7 @@ class _Seen:
         self.axes = eye.axes()
         low, high = points.min(axis=0), points.max(axis=0)
         self.middle = (low + high) / 2
-        self.scale = (min(r.width(), r.height() * 1.25) - 2 * MARGIN) / max(float(np.linalg.norm(high - low)), 1e-6)
+        self.scale = (min(r.width(), r.height() * 1.12) - 2 * MARGIN) / max(float(np.linalg.norm(high - low)), 1e-6)
         self.at = r.center()
 
     def turned(self, points: Array) -> Array:

@@ -93,7 +93,7 @@ def _sheet(p: QPainter, r: QRectF, view: View, x: Pattern) -> None:
     p.setPen(QPen(t("ink2"), 0.9, Qt.PenStyle.DashLine))
     for b in drawn_bends(x):
         p.drawLine(at(b.start_m), at(b.end_m))
-    many = f", {x.count} off" if x.count > 1 else ", scribed on the trunk" if not x.count else ""
+    many = f", {x.count} off" if x.count > 1 else ", scribed" if not x.count else ""
     words = f"{x.name}{many}  {view.num('size1', wide)} × {view.num('size1', high)} {view.unit('size')}"
     for name, q in x.names:
         paint.text(p, at(q).x(), at(q).y() + 4, name, 11, 500, t("ink2"), "c")

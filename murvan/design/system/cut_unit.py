@@ -106,9 +106,7 @@ def _into_unit(u: UnitDesign, unit: Unit | None, box: Plenum) -> Iterator[Draft]
         if comes_in > ALIKE_M / 2:
             long = max(TAPER * comes_in, LEAST_TRANSITION_M)
             around = unit.outlet_width_m + unit.outlet_depth_m + w + d
-            yield _sheet(
-                at, "transition", "Transition, outlet to plenum", (w, d), storey, around * long, length_m=long
-            )
+            yield _sheet(at, "transition", "Transition at the unit", (w, d), storey, around * long, length_m=long)
         return
     if u.indoor.way in ("upflow", "downflow"):
         # it turns towards the unit: in its width where that stands beside it on the plan, else in its depth

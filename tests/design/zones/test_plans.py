@@ -171,8 +171,9 @@ class Found(unittest.TestCase):
 
 
 class Schools(unittest.TestCase):
-    def setUp(self):
-        self.r = solve(
+    @classmethod
+    def setUpClass(cls):
+        cls.r = solve(
             zoned(
                 demo(),
                 *(
@@ -182,7 +183,7 @@ class Schools(unittest.TestCase):
                 ),
             )
         )
-        self.found = schools(self.r)
+        cls.found = schools(cls.r)
 
     def test_each_once_and_the_first_has_the_least_wrong(self):
         self.assertEqual(len({x.key for x in self.found}), 7)
