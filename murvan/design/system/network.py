@@ -6,7 +6,7 @@ of every run. Rooms leak to the outdoors and open into each other where doors an
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -21,6 +21,14 @@ from murvan.design.system.passages import halls, stairs, ways
 from murvan.design.system.situations import DOORS_SHUT, USUAL, Situation, alone
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import UnitLosses, exhaust_curve, exhaust_k, fan_curve, unit_losses
+from murvan.design.system.zone_branches import (
+    BYPASS_SHUT_K,
+    beyond_dampers,
+    closed_k,
+    past_shut,
+    wide_open_k,
+    with_bypasses,
+)
 from murvan.model.design import Bypass, Ventilator
 from murvan.model.equipment import Unit
 from murvan.model.job import Job
@@ -246,17 +254,23 @@ def build(
     leaks = list(shell_leaks(job, geometry, any(x.weather for x in states)))
     shell = _add_shell(b, leaks, room)
     exhaust, drawing = _add_exhausts(b, job, room, states)
-    bypasses = _add_bypasses(b, parts, units, density)
+    bypasses = {}
+    for part in parts:
+        at, own = units[part.design.id], part.design.indoor.bypass
+        if own is not None:
+            branch_at = b.branch(at.supply_node, at.return_node, k=BYPASS_SHUT_K)
+            bypasses[part.design.id] = (branch_at, own, wide_open_k(own, density))
     fans += drawing
     injection = np.zeros((len(states), b.nodes))
     for part in parts:
         _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
     head = _head(job, leaks, shell, states, density, len(b.start))
     shuts = any(x.closed for x in states)
-    closed = _closed(job, parts, branch, density) if shuts else {}
+    designs = [x.design for x in parts]
+    closed = closed_k(job, designs, branch, density) if shuts else {}
     layout = Layout(
         *(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed),
-        closed_beyond=_beyond(parts, branch, face) if shuts else {},
+        closed_beyond=beyond_dampers(designs, branch, face) if shuts else {},
         bypasses=bypasses,
         exhaust=exhaust,
     )
@@ -282,27 +296,6 @@ def _add_exhausts(
     return out, curves
 
 
-BYPASS_LOSS = 3.0
-"""Loss of a bypass wide open on its speed: in, out, blade and two elbows; common practice."""
-BYPASS_SHUT_K = 1e8
-"""Pa per (m3/s)2 of its blade on its seat."""
-
-
-def _add_bypasses(
-    b: _Builder, parts: Sequence[Part], units: dict[str, UnitLayout], density: float
-) -> dict[str, tuple[int, Bypass, float]]:
-    """Branch of each bypass, from the supply plenum to the return; it is shut until it is found to open."""
-    out: dict[str, tuple[int, Bypass, float]] = {}
-    for part in parts:
-        own = part.design.indoor.bypass
-        if own is not None:
-            at = units[part.design.id]
-            branch = b.branch(at.supply_node, at.return_node, k=BYPASS_SHUT_K)
-            k = BYPASS_LOSS * 0.5 * density / (np.pi * own.diameter_m**2 / 4) ** 2
-            out[part.design.id] = (branch, own, float(k))
-    return out
-
-
 def _head(
     job: Job, leaks: list[ShellLeak], at: list[int], states: tuple[Situation, ...], density: float, branches: int
 ) -> Array | None:
@@ -312,38 +305,6 @@ def _head(
     for row, state in zip(out, states, strict=True):
         if state.weather:
             row[at] = weather_pa(job, leaks, state, density)
-    return out
-
-
-def _closed(
-    job: Job, parts: Sequence[Part], branch: dict[str, int], density: float
-) -> dict[str, tuple[tuple[int, float], ...]]:
-    """By zone, the runs with its dampers and what they resist with more when it does not call, at their stop."""
-    out: dict[str, tuple[tuple[int, float], ...]] = {}
-    least = {z.id: z.least for z in job.design.zones}
-    for part in parts:
-        for run in part.design.runs:
-            if run.zone_damper and run.id in branch:
-                shut = float(ductflow.damper_coefficient(np.asarray(least.get(run.zone_damper, 0.0))))
-                more = max(shut - duct.ZONE_DAMPER_LOSS, 0.0) * 0.5 * density / duct.run_area_m2(run) ** 2
-                out[run.zone_damper] = (*out.get(run.zone_damper, ()), (branch[run.id], more))
-    return out
-
-
-def _beyond(parts: Sequence[Part], branch: dict[str, int], face: dict[str, int]) -> dict[str, tuple[int, ...]]:
-    """By zone the branches of runs and registers beyond its dampers."""
-    out: dict[str, tuple[int, ...]] = {}
-    for part in parts:
-        zone: dict[str, str | None] = {}
-        for run in duct.order(part.design.runs):
-            above = zone.get(run.parent or "")
-            zone[run.id] = run.zone_damper or above
-            found = [branch[run.id]] if above and run.id in branch else []
-            if zone[run.id] and run.register_id in face:
-                found.append(face[run.register_id])
-            if found and zone[run.id]:
-                key = zone[run.id] or ""
-                out[key] = (*out.get(key, ()), *found)
     return out
 
 
@@ -491,6 +452,7 @@ def _answered(
 ) -> Network:
     """All situations of a circuit in one batch."""
     k, running = situation_k(circuit, layout), _running(whole, layout)
+    closed = [x.closed for x in layout.situations]
 
     def solved(k: Array, head: Array | None, first: Array) -> NetworkSolution:
         return solve(
@@ -503,9 +465,13 @@ def _answered(
             tolerance_pa=tolerance_pa,
         )
 
-    solution = solved(k, layout.head, _past_shut(_first_flow(circuit, layout, whole, before), layout))
+    solution = solved(
+        k,
+        layout.head,
+        past_shut(_first_flow(circuit, layout, whole, before), closed, layout.closed_k, layout.closed_beyond),
+    )
     if layout.bypasses and solution.converged:
-        solution = _with_bypasses(circuit, layout, k, solution, solved)
+        solution = with_bypasses(circuit, layout.bypasses, k, layout.head, solution, solved)
     return read(job, whole, circuit, layout, solution)
 
 
@@ -516,12 +482,13 @@ NEAR_PA = 1e-6
 def in_states(job: Job, parts: Sequence[Part], n: Network, states: tuple[Situation, ...]) -> Network:
     """A solved circuit in other states, dampers of zones and doors alone: fans and weather are as usual."""
     whole, rows = [x for x in parts if x.complete], len(states)
+    designs = [x.design for x in whole]
     layout = replace(
         n.layout,
         situations=states,
         injection=np.repeat(n.layout.injection[:1], rows, axis=0),
-        closed_k=_closed(job, whole, n.layout.run_branch, n.circuit.density_kg_m3),
-        closed_beyond=_beyond(whole, n.layout.run_branch, n.layout.register_branch),
+        closed_k=closed_k(job, designs, n.layout.run_branch, n.circuit.density_kg_m3),
+        closed_beyond=beyond_dampers(designs, n.layout.run_branch, n.layout.register_branch),
         exhaust={i: (at, np.repeat(runs[:1], rows)) for i, (at, runs) in n.layout.exhaust.items()},
     )
     return _answered(job, whole, n.circuit, layout, n, NEAR_PA)
@@ -540,86 +507,11 @@ def zones_with_dampers(job: Job, parts: Sequence[Part]) -> tuple[str, ...]:
     return tuple(z.id for z in job.design.zones if z.id in have)
 
 
-BYPASS_PASSES = 6
-SHUT, HOLDS, OPEN = 0, 1, 2
-"""A bypass on its seat; open while a motor holds the static; as far open as its blade or its pressure lets it."""
-HOLDS_SHARE = 1e-3
-"""Of its resistance wide open, what a bypass that holds the static has over it."""
-
-
-def _with_bypasses(
-    circuit: Circuit,
-    layout: Layout,
-    k: Array,
-    solution: NetworkSolution,
-    solved: Callable[[Array, Array | None, Array], NetworkSolution],
-) -> NetworkSolution:
-    """The circuit with every bypass as it stands: a blade that is lifted takes its set pressure and its resistance, one with a
-    motor holds the set pressure until it is wide open. Which it is follows from the flow and pressure found before."""
-    states = {i: np.full(len(layout.situations), SHUT) for i in layout.bypasses}
-    for _ in range(BYPASS_PASSES):
-        wanted = {i: _bypass_state(circuit, solution, states[i], *x) for i, x in layout.bypasses.items()}
-        if all(np.array_equal(wanted[i], states[i]) for i in states):
-            break
-        states = wanted
-        now = k.copy()
-        head = np.zeros((len(layout.situations), len(circuit.start))) if layout.head is None else layout.head.copy()
-        first = solution.flow_m3_s.copy()
-        for i, (branch, x, wide) in layout.bypasses.items():
-            at = states[i]
-            motor = x.kind == "modulating"
-            now[:, branch] = np.choose(at, [BYPASS_SHUT_K, wide * HOLDS_SHARE, wide])
-            head[:, branch] -= np.choose(at, [0.0, x.opens_pa, 0.0 if motor else x.opens_pa])
-            first[:, branch] = np.where(at == SHUT, 1e-4, np.maximum(first[:, branch], np.sqrt(USUAL_PA / wide)))
-        again = solved(now, head, first)
-        if not again.converged:
-            return again
-        solution = again
-    return solution
-
-
-def _bypass_state(
-    circuit: Circuit, solution: NetworkSolution, state: NDArray[np.int_], branch: int, x: Bypass, wide: float
-) -> NDArray[np.int_]:
-    """How a bypass stands next, by situation."""
-    p, q = solution.pressure_pa, solution.flow_m3_s[:, branch]
-    over = p[:, circuit.start[branch]] - p[:, circuit.end[branch]]
-    opens = over > x.opens_pa
-    if x.kind == "barometric":
-        return np.where(state == SHUT, np.where(opens, OPEN, SHUT), np.where(q > 0, OPEN, SHUT))
-    full = np.sqrt(x.opens_pa / wide)
-    holding = np.where(q <= 0, SHUT, np.where(q > full, OPEN, HOLDS))
-    return np.where(
-        state == SHUT, np.where(opens, HOLDS, SHUT), np.where(state == HOLDS, holding, np.where(opens, OPEN, HOLDS))
-    )
-
-
 def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
     """Whether each blower and exhaust fan runs, (situation, fan); None where all always do."""
     blowers = [[float(p.design.id not in x.still) for p in parts] for x in layout.situations]
     whole = np.column_stack([np.array(blowers), *(runs for _, runs in layout.exhaust.values())])
     return None if whole.all() else whole
-
-
-def _past_shut(first: Array, layout: Layout) -> Array:
-    """The guess with next to nothing through zone dampers that are shut and beyond them: from above such a flow only halves a
-    step."""
-    if not any(x.closed for x in layout.situations):
-        return first
-    out = np.broadcast_to(first, (len(layout.situations), first.shape[-1])).copy()
-    for row, state in zip(out, layout.situations, strict=True):
-        for zone in state.closed:
-            dampers = layout.closed_k.get(zone, ())
-            least = min((np.sqrt(USUAL_PA / max(more, FLOAT_TINY)) for _, more in dampers), default=0.0)
-            for branch, more in dampers:
-                row[branch] = np.sqrt(USUAL_PA / max(more, FLOAT_TINY))
-            beyond = list(layout.closed_beyond.get(zone, ()))
-            row[beyond] = np.minimum(row[beyond], least)
-    return out
-
-
-USUAL_PA = 30.0
-"""What stands over a shut damper, about."""
 
 
 def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:

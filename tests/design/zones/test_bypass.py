@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from murvan.design.solve import solve
-from murvan.design.system.network import BYPASS_LOSS
+from murvan.design.system.zone_branches import BYPASS_LOSS
 from murvan.design.zones.calling import coil_at, owner, zone_calls
 from murvan.model import replace
 from murvan.model.design import Bypass
