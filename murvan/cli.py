@@ -382,7 +382,7 @@ def _patterns(args: argparse.Namespace) -> int:
 
 def _zones(args: argparse.Namespace) -> int:
     from murvan.design import solve
-    from murvan.design.zones.calling import zone_calls
+    from murvan.design.zones.calling import SHUT_M3_S, zone_calls
     from murvan.documents.zones_json import zones_data
 
     job = _job(args.job)
@@ -397,10 +397,12 @@ def _zones(args: argparse.Namespace) -> int:
         return 0
     units, names = cast(Units, args.units), {z.id: z.name for z in job.design.zones}
     for x in calls:
-        leaves = f", leaves the coil at {text('temperature1', x.coil.leaving_c, units)}" if x.coil is not None else ""
-        print(
-            f"{' + '.join(names[i] for i in x.zones)}: {text('flow', x.flow_m3_s, units)} at {text('pressure', x.static_pa, units)}{leaves}"
-        )
+        told = [f"{text('flow', x.flow_m3_s, units)} at {text('pressure', x.static_pa, units)}, tap {x.tap}"]
+        if x.bypass_m3_s > SHUT_M3_S:
+            told.append(f"{text('flow', x.bypass_m3_s, units)} back by the bypass")
+        if x.coil is not None:
+            told.append(f"leaves the coil at {text('temperature1', x.coil.leaving_c, units)}")
+        print(f"{' + '.join(names[i] for i in x.zones)}: {', '.join(told)}")
         for words in x.findings:
             print(f"   {words}")
     return 0

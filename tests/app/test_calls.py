@@ -143,6 +143,17 @@ class Zones(WindowTest):
             self.settle()
             self.assertEqual(self.window.card.spec.title, title)
 
+    def test_a_room_looked_at_keeps_the_combination(self):
+        self.window.pick_row("zone_call", "2")
+        self.window.set_storey("ground")
+        self.zones_found()
+        QTest.mouseClick(
+            self.window.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, self.middle("kitchen")
+        )
+        self.settle()
+        self.assertEqual(self.window.document.selection.kind, "room")
+        self.assertEqual(self.window.card.spec.title, "Upper")
+
     def test_another_way_to_part_the_house_by_key_and_by_choice(self):
         self.window.plan.setFocus()
         self.key("p")

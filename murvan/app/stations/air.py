@@ -70,6 +70,8 @@ class AirStation(Station):
         super().__init__()
         self.tried: air_calls.Tried = frozenset()
         """Calls that are the other way."""
+        self._zone_call: str | None = None
+        """The combination of zones that was selected last."""
         self._answer: Latest[Network | None] = Latest()
 
     @property
@@ -94,8 +96,9 @@ class AirStation(Station):
         return air_zones.answer(view)
 
     def combination(self, view: View) -> ZoneCall | None:
-        """The one in hand."""
-        return air_zones.chosen(self.combinations(view), view.selected("zone_call"))
+        """The one in hand; it stays while rooms are looked at."""
+        self._zone_call = view.selected("zone_call") or self._zone_call
+        return air_zones.chosen(self.combinations(view), self._zone_call)
 
     def answer(self, view: View) -> Network | None:
         """The air circuit as tried; kept while nothing changes."""

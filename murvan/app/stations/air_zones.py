@@ -34,6 +34,7 @@ from murvan.design.zones.calling import (
     ICES_FULL,
     MUCH_BYPASS,
     OVER_LIMIT,
+    SHUT_M3_S,
     ZoneCall,
 )
 from murvan.design.zones.drawing import parted
@@ -46,8 +47,6 @@ from murvan.model.job import Job
 NAME = "Zones"
 STILL_M3_S = 0.5e-3
 """A room that gets less stands still."""
-SHUT_M3_S = 1e-3
-"""What a bypass lets by on its seat."""
 
 
 def study_of(view: View) -> ZoneStudy | None:

@@ -33,6 +33,8 @@ MOST_RISE_K = 39.0
 """Of a furnace, 70 °F; common practice, its own label goes before it."""
 LOUD_NC = 35.0
 """Where the registers of the zones that call are heard; common practice."""
+SHUT_M3_S = 1e-3
+"""What a bypass lets by on its seat."""
 MOST_BYPASS = 0.25
 """Of the blower's air that a bypass may take; common practice."""
 SMALL_SHARE = 0.3
