@@ -45,6 +45,7 @@ from murvan.model.design import IndoorUnit
 from murvan.model.job import Job
 
 NAME = "Zones"
+SAME_K = 0.05
 STILL_M3_S = 0.5e-3
 """A room that gets less stands still."""
 
@@ -191,9 +192,12 @@ def _unit_rows(view: View, call: ZoneCall) -> Iterator[ListRow]:
     if call.coil is not None:
         c = call.coil
         yield ListRow("Off the coil, full", view.text("temperature1", c.leaving_c))
-        yield ListRow("turned down", view.text("temperature1", c.leaving_low_c))
+        turns = c.leaving_low_c > c.leaving_c + SAME_K
+        if turns:
+            yield ListRow("turned down", view.text("temperature1", c.leaving_low_c))
         yield ListRow("Coil's surface, full", view.text("temperature1", c.surface_c))
-        yield ListRow("turned down", view.text("temperature1", c.surface_low_c))
+        if turns:
+            yield ListRow("turned down", view.text("temperature1", c.surface_low_c))
     if call.rise_k is not None:
         yield ListRow("Furnace rise, lowest", view.text("difference", call.rise_k))
 
@@ -236,13 +240,13 @@ def _zones(view: View) -> Iterator[Fields | List_]:
         ListRow(
             z.name,
             view.text("power", z.peak_w),
-            f"{z.coincident * 100:.0f} % of the house's peak",
+            f"{z.coincident * 100:.0f} % of the peak",
             second=f"its own peak in {MONTH_WORDS[z.month - 1]} at {z.hour}:00, {len(z.rooms)} rooms",
         )
         for z in found.now
     )
     if rows:
-        yield List_("Zones, sensible cooling", "", rows)
+        yield List_("Zones, sensible cooling", "share at the house's peak", rows)
 
 
 def _plan_words(p: ZonePlan) -> str:

@@ -27,6 +27,8 @@ GAP_M = 1.5 * INCH
 """Metal between two holes, and to the edge; common practice."""
 EDGE_M = 0.5 * INCH
 """Least metal beside a hole; common practice."""
+FLANGE_M = 1 * INCH
+"""Metal beside a hole that a box is sized for, so that the collar's flange lies on it; common practice."""
 HANDLE_M = 2 * INCH
 """More beside a collar with a damper, for its handle; common practice."""
 FIRST_M = 4 * INCH
@@ -205,6 +207,8 @@ def between_m(a: Placed, b: Placed) -> float:
 
 
 def goes_in(holes: list[Hole], wide_m: float, tall_m: float, cap: bool = False) -> bool:
-    """Whether holes lie on a side with metal between them and to its edges."""
-    wrong = troubles(on_side(holes, wide_m, tall_m, cap), wide_m, tall_m, cap)
-    return not any(t.kind in ("edge", "overlap") for t in wrong)
+    """Whether holes lie on a side with metal between them, and a flange's width to its edges."""
+    placed = on_side(holes, wide_m, tall_m, cap)
+    if any(t.kind in ("edge", "overlap") for t in troubles(placed, wide_m, tall_m, cap)):
+        return False
+    return all(min(x.along_m, wide_m - x.along_m) - x.hole.size_m[0] / 2 >= FLANGE_M - 1e-6 for x in placed)
