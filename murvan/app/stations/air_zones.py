@@ -240,13 +240,13 @@ def _zones(view: View) -> Iterator[Fields | List_]:
         ListRow(
             z.name,
             view.text("power", z.peak_w),
-            f"{z.coincident * 100:.0f} % of the peak",
+            f"{z.coincident * 100:.0f} % of the house",
             second=f"its own peak in {MONTH_WORDS[z.month - 1]} at {z.hour}:00, {len(z.rooms)} rooms",
         )
         for z in found.now
     )
     if rows:
-        yield List_("Zones, sensible cooling", "share at the house's peak", rows)
+        yield List_("Zones, sensible cooling", "", rows)
 
 
 def _plan_words(p: ZonePlan) -> str:
