@@ -9,6 +9,31 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, cast, get_args
 
+from murvan.app.stations.field_choices import (
+    ASSUMED,
+    BYPASSES,
+    CANVAS,
+    CLOCKS,
+    CONDITIONS,
+    DUCT_MATERIALS,
+    DUCT_PLACES,
+    DUCT_SHAPES,
+    FACES,
+    FRONTS,
+    FUELS,
+    HELD,
+    OVER,
+    REASONS,
+    RETURNS,
+    SCHOOLS,
+    SHELTERS,
+    UNDER,
+    UNIT_WAYS,
+    USES,
+    WAYS_BACK,
+    Options,
+    words,
+)
 from murvan.app.stations.field_edits import (
     Edit,
     Put,
@@ -39,18 +64,9 @@ from murvan.model.edit import replace_part
 from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse
 
-Options = tuple[tuple[str, str], ...]
-BYPASSES: Options = (("barometric", "weighted blade"), ("modulating", "with a motor"))
-SCHOOLS: Options = (("central", "central unit"), ("fan_coil", "slim unit"))
-CANVAS: Options = (("yes", "canvas"), ("no", "screwed on"))
-
 
 def _damper(run: Any) -> float:
     return 1.0 if run.damper is None else float(run.damper)
-
-
-def _words(names: tuple[str, ...]) -> Options:
-    return tuple((x, x.replace("_", " ").capitalize()) for x in names)
 
 
 @dataclass(frozen=True)
@@ -75,90 +91,6 @@ class Declared:
         """What the card shows; whole numbers as any other figure."""
         found: float | str | None = self.shown(holder) if self.shown else getattr(holder, name)
         return float(found) if isinstance(found, int) else found
-
-
-USES = _words(
-    ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
-)
-
-
-OVER = (("auto", "By the plan"), ("attic", "Attic"), ("roof", "Roof itself"), ("heated", "Heated room"))
-
-
-UNDER = (
-    ("auto", "By the plan"),
-    ("slab", "Slab"),
-    ("crawl", "Crawl space"),
-    ("basement", "Unheated basement"),
-    ("outdoors", "Outdoors"),
-    ("garage", "Garage"),
-    ("heated", "Heated room"),
-)
-
-
-UNIT_WAYS = (("upflow", "up"), ("downflow", "down"), ("left", "lying, to the left"), ("right", "lying, to the right"))
-
-
-FRONTS = (("0", "down the plan"), ("90", "left"), ("180", "up the plan"), ("270", "right"))
-
-
-DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))
-
-
-RETURNS = (("central", "one central"), ("storey", "one a storey"), ("room", "one a closed room"))
-
-
-HELD = (("yes", "held as typed"), ("no", "free to be sized"))
-
-
-DUCT_SHAPES = _words(("round", "rectangular", "oval"))
-
-
-DUCT_PLACES = (("inside", "inside"), *((k, f"in the {k}") for k in ("attic", "crawl", "basement", "garage")))
-
-
-REASONS = (
-    ("panel", "Electrical panel"),
-    ("filter", "Filter access"),
-    ("hatch", "Hatch"),
-    ("flue", "Flue"),
-    ("stairs", "Stairs"),
-    ("other", "Other"),
-)
-
-
-FUELS = (
-    ("", "none"),
-    ("gas", "Gas"),
-    ("oil", "Oil"),
-    ("propane", "Propane"),
-    ("electric", "Electric"),
-    ("wood", "Wood"),
-)
-
-
-CONDITIONS = (("unknown", "not looked at"), ("good", "Good"), ("worn", "Worn"), ("broken", "Broken"))
-
-
-SHELTERS = _words(("exposed", "typical", "sheltered"))
-
-
-ASSUMED = (("no", "assumed"), ("yes", "measured"))
-
-
-CLOCKS = (("ahead", "An hour ahead"), ("same", "Stays as it is"))
-
-
-WAYS_BACK = (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct"))
-
-
-FACES = (
-    ("ceiling", "Ceiling"),
-    ("sidewall", "High in the wall"),
-    ("floor", "Floor"),
-    ("grille", "Return grille"),
-    ("filter_grille", "Filter grille"),
-)
 
 
 RECORDS: dict[str, dict[str, Declared]] = {
@@ -224,7 +156,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
     },
     "spaces": {
         "name": Declared("name", "Name", "text", "Rename space"),
-        "kind": Declared("kind", "Kind", "text", "Change kind of space", _words(("garage", "porch"))),
+        "kind": Declared("kind", "Kind", "text", "Change kind of space", words(("garage", "porch"))),
         "u_shell_w_m2k": Declared("u", "U of its shell", "u_factor", "Change shell of {}"),
         "air_changes_h": Declared("air", "Air changes", "per_hour", "Change air of the space"),
     },
@@ -249,7 +181,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
             "Kind",
             "text",
             "Change place",
-            _words(("attic", "basement", "crawl", "closet", "garage", "room", "soffit", "chase")),
+            words(("attic", "basement", "crawl", "closet", "garage", "room", "soffit", "chase")),
         ),
         "clear_m": Declared("clear", "Clear height", "feet", "Change height"),
     },
@@ -264,12 +196,12 @@ RECORDS: dict[str, dict[str, Declared]] = {
         ),
     },
     "furniture": {
-        "kind": Declared("kind", "Kind", "text", "Change furniture", _words(tuple(FURNITURE_M))),
+        "kind": Declared("kind", "Kind", "text", "Change furniture", words(tuple(FURNITURE_M))),
         "turn_deg": Declared("turn", "Turned by", "angle", "Turn it"),
     },
     "existing": {
         "name": Declared("name", "Name", "text", "Note {}", width=2),
-        "kind": Declared("kind", "Kind", "text", "Note {}", _words(get_args(ExistingKind))),
+        "kind": Declared("kind", "Kind", "text", "Note {}", words(get_args(ExistingKind))),
         "condition": Declared("condition", "Condition", "text", "Note {}", CONDITIONS),
         "nameplate": Declared("nameplate", "Nameplate, word for word", "text", "Note {}", width=2),
         "year": Declared(

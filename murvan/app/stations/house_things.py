@@ -10,8 +10,8 @@ from PyQt6.QtGui import QPainter
 
 from murvan.app import paint, pictures
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, Picture, View
+from murvan.app.stations.field_choices import CONDITIONS
 from murvan.app.stations.field_edits import set_in
-from murvan.app.stations.field_table import CONDITIONS
 from murvan.app.stations.fields import of
 from murvan.design.house.drawing.things import FURNITURE_M, standing_area_m2
 from murvan.model import Job, replace

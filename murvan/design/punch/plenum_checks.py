@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from murvan.design.arithmetic import Quantity
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import changer, q
 from murvan.design.system.plenum_faces import Trouble
@@ -93,58 +95,38 @@ def _bigger(results: Results, x: PlenumDesign) -> tuple[Callable[[Job], Job] | N
 
 def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
     """Take-offs nearer than `least` m to the plenum's end."""
-    for x, take_off, t in _of_kind(results, "end"):
-        if t.have_m >= 0.99 * least:
-            continue
+    for x, take_off, t in _near(results, "end", least):
+        hit = _sits(results, x, take_off, t, "sits {0} from the plenum's end, at least {1}", q("size", least))
         typed = take_off.run.face_from_end_m is not None
-        fix = (
-            (changer("joints", take_off.run.start, face_from_end_m=least), "Move it down")
-            if typed
-            else _bigger(results, x)
-        )
-        have, need = q("size1", t.have_m), q("size", least)
-        words = "sits {0} from the plenum's end, at least {1}"
-        yield Hit(Ref("run", take_off.run.id), f"Take-off {take_off.run.tag}", words, (have, need), have, need, *fix)
+        move = changer("joints", take_off.run.start, face_from_end_m=least)
+        yield replace(hit, fix=move, fix_label="Move it down") if typed else hit
 
 
 def takeoff_outlet(results: Results, least: float) -> Iterator[Hit]:
     """Supply take-offs so near the unit's outlet that its air shoots into them."""
-    for x, take_off, t in _of_kind(results, "outlet"):
-        if x.plenum.side == "supply" and t.have_m < 0.99 * least:
-            have, need = q("size1", t.have_m), q("size", least)
-            words = "sits {0} from the unit's outlet, at least {1}"
-            yield Hit(
-                Ref("run", take_off.run.id),
-                f"Take-off {take_off.run.tag}",
-                words,
-                (have, need),
-                have,
-                need,
-                *_bigger(results, x),
-            )
+    for x, take_off, t in _near(results, "outlet", least):
+        if x.plenum.side == "supply":
+            yield _sits(results, x, take_off, t, "sits {0} from the unit's outlet, at least {1}", q("size", least))
 
 
 def takeoff_handle(results: Results, least: float) -> Iterator[Hit]:
     """Collars with a damper whose handle meets the next collar."""
-    for x, take_off, t in _of_kind(results, "handle"):
-        if t.have_m < 0.99 * least:
-            have, need = q("size1", t.have_m), q("size1", least)
-            words = f"leaves {{0}} to {t.tags[1]}, a damper's handle wants {{1}}"
-            yield Hit(
-                Ref("run", take_off.run.id),
-                f"Take-off {take_off.run.tag}",
-                words,
-                (have, need),
-                have,
-                need,
-                *_bigger(results, x),
-            )
+    for x, take_off, t in _near(results, "handle", least):
+        words = f"leaves {{0}} to {t.tags[1]}, a damper's handle wants {{1}}"
+        yield _sits(results, x, take_off, t, words, q("size1", least))
 
 
-def _of_kind(results: Results, kind: str) -> Iterator[tuple[PlenumDesign, TakeOff, Trouble]]:
-    """Troubles of a kind with the take-off they are about."""
+def _sits(results: Results, x: PlenumDesign, take_off: TakeOff, t: Trouble, words: str, need: Quantity) -> Hit:
+    """A take-off too near something; sizing the plenum mends it."""
+    have = q("size1", t.have_m)
+    run = take_off.run
+    return Hit(Ref("run", run.id), f"Take-off {run.tag}", words, (have, need), have, need, *_bigger(results, x))
+
+
+def _near(results: Results, kind: str, least: float) -> Iterator[tuple[PlenumDesign, TakeOff, Trouble]]:
+    """Troubles of a kind nearer than `least` m, with the take-off they are about."""
     for x in _each(results):
         by_tag = {t.run.tag: t for t in x.take_offs}
         for _, t in x.troubles:
-            if t.kind == kind:
+            if t.kind == kind and t.have_m < 0.99 * least:
                 yield x, by_tag[t.tags[0]], t

@@ -11,8 +11,6 @@ from murvan.model.job import Plenum, Ref
 from murvan.model.unit_edit import HEAD_WORDS
 from murvan.units import INCH
 
-CANVAS_M = 3 * INCH
-"""Cloth between two strips of metal; common practice."""
 PAN_M = 3 * INCH
 """By how much a pan is larger all round; common practice, the local code decides."""
 CORNERS = 4
