@@ -125,6 +125,10 @@ class CardView(QScrollArea):
         """The widget of a field that is shown."""
         return self._edits.get(key) or self._combos.get(key)
 
+    def has(self, prefix: str) -> bool:
+        """Whether fields whose names begin so are shown, or one is wanted that nothing is selected for."""
+        return any(k.startswith(prefix) for k in self._edits) or (self.spec is not None and self.spec.unpicked)
+
     def hits(self) -> list[tuple[QRectF, tuple[str, str]]]:
         """What can be picked in the sections that have been seen."""
         return [x for found in self._hits_of.values() for x in found]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QResizeEvent
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
 from murvan.app.stations.base import Field_
@@ -25,6 +25,8 @@ class FieldEdit(QLineEdit):
         self.spec: Field_ | None = None
         self.units: Units = "ip"
         self.apply: Apply | None = None
+        self._asked = ""
+        """What was typed when it was asked whether it replaces the figure in place."""
         self._looks: tuple[object, ...] = ()
         self._label = QLabel(self)
         self._label.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
@@ -32,7 +34,7 @@ class FieldEdit(QLineEdit):
 
     def show_spec(self, spec: Field_, units: Units, theme: Theme) -> None:
         self.spec, self.units = spec, units
-        looks = (spec.key, spec.label, spec.kind, spec.value, spec.apply is None, units, theme)
+        looks = (spec.key, spec.label, spec.kind, spec.value, spec.apply is None, spec.ask, units, theme)
         if looks == self._looks and not self.isModified() and not self.property("bad"):
             return
         self._looks = looks
@@ -98,6 +100,12 @@ class FieldEdit(QLineEdit):
             self.set_bad(str(exc))
             self.refused.emit(f"{self.spec.label}: {exc}")
             return False
+        if self.spec.ask and self._asked != typed:
+            self._asked = typed
+            self.set_bad(self.spec.ask)
+            self.refused.emit(self.spec.ask)
+            return False
+        self._asked = ""
         self.setModified(False)
         if not self.apply(self.spec, value):
             self.set_bad("refused")
@@ -108,22 +116,33 @@ class FieldEdit(QLineEdit):
 
     def drop(self) -> None:
         """Forget what is typed."""
+        self._asked = ""
         self._put(self.shown())
         self.set_bad("")
 
+    def leave(self) -> bool:
+        """Another thing gets the keys: what is typed is taken, or dropped and said; True unless it was dropped."""
+        if not self.isModified():
+            return True
+        typed, entry = self.text(), self.spec is not None and self.spec.entry
+        if not entry and self.commit():
+            return True
+        why = "Enter or Tab keeps a reading" if entry else "it can't be read there"
+        self.drop()
+        self.refused.emit(f"{self.accessibleName()}: “{typed}” was dropped, {why}")
+        return False
+
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         if e is not None and e.key() == Qt.Key.Key_Escape:
-            self._put(self.shown())
-            self.set_bad("")
+            self.drop()
             self.clearFocus()
             return
         super().keyPressEvent(e)
 
-    def focusOutEvent(self, e: object) -> None:
-        super().focusOutEvent(e)  # type: ignore[arg-type]
-        if self.isModified() and not self.commit():
-            self._put(self.shown())
-            self.set_bad("")
+    def focusOutEvent(self, e: QFocusEvent | None) -> None:
+        super().focusOutEvent(e)
+        if e is None or e.reason() != Qt.FocusReason.PopupFocusReason:
+            self.leave()
 
     def resizeEvent(self, e: QResizeEvent | None) -> None:
         super().resizeEvent(e)

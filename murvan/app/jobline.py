@@ -37,7 +37,8 @@ class JobLine(QWidget):
         self.headlines: list[Headline] = []
         self.active = 0
         self.reached = 0
-        self.stale = False
+        self.stale = self.digits_type = False
+        """Figures of an earlier job; digits type figures, so that stations go by Alt with a digit."""
         self._hover = -1
 
     def cell_rect(self, station: int) -> QRectF:
@@ -132,7 +133,8 @@ class JobLine(QWidget):
             p.drawPolygon(boot)
             color = t("on_ink") if solid else t("ink")
             y = top + 17 + k * 0.62
-            paint.text(p, x + 28, y, str(k + 1), 12, 700, color, "c")
+            key, size = (f"Alt+{k + 1}", 11) if self.digits_type else (str(k + 1), 12)
+            paint.text(p, x + 28, y, key, size, 700, color, "c")
             if solid:
                 p.setPen(QPen(color, 1.8))
                 for j in range(3):
@@ -177,7 +179,7 @@ class JobLine(QWidget):
             self.update()
             h = self.headlines[at - 1] if 0 < at <= len(self.headlines) else None
             self.setToolTip(
-                f"{self.names[at - 1]} ({at}): {h.figure} {h.unit}, {h.second}"
+                f"{self.names[at - 1]} ({'Alt+' if self.digits_type else ''}{at}): {h.figure} {h.unit}, {h.second}"
                 if h
                 else "File menu"
                 if e.position().x() < PLENUM

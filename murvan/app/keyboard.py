@@ -15,6 +15,10 @@ if TYPE_CHECKING:
     from murvan.app.window import MainWindow
 
 
+KEEPS = ("Return", "Enter", "Tab")
+"""Keys that keep a reading."""
+
+
 class Keyboard:
     """Routes the keys of the window."""
 
@@ -29,7 +33,7 @@ class Keyboard:
             s = QShortcut(QKeySequence(key), window)
             s.setContext(Qt.ShortcutContext.WindowShortcut)
             plain = not any(m in key for m in ("Ctrl+", "Alt+")) and key not in ("F1", "PgUp", "PgDown")
-            s.activated.connect(lambda ids=ids, plain=plain: self._shortcut(self._fitting(ids), plain))
+            s.activated.connect(lambda ids=ids, plain=plain, key=key: self._shortcut(self._fitting(ids), plain, key))
             for i in ids:
                 self.shortcuts.setdefault(i, []).append(s)
 
@@ -37,7 +41,7 @@ class Keyboard:
         """Of commands with the same key, the one of the station shown."""
         return next((i for i in ids if BY_ID[i].station == self.window.station.key), ids[0])
 
-    def _shortcut(self, command_id: str, plain: bool) -> None:
+    def _shortcut(self, command_id: str, plain: bool, key: str) -> None:
         """Run a command, unless a field or a sheet over the plan has the keys."""
         step = {"view.next": 1, "view.previous": -1}.get(command_id, 0)
         for over in (self.window.find_box, self.window.punch, self.window.designs):
@@ -45,15 +49,17 @@ class Keyboard:
                 over.step(step) if step else over.take()
                 return
         focus = QApplication.focusWidget()
+        over_plan = any(x.isVisible() for x in (self.window.find_box, self.window.punch, self.window.designs))
         if (
             plain
             and command_id.startswith("go.")
             and not isinstance(focus, QLineEdit)
+            and not over_plan
             and self.type_reading(command_id[3:])
         ):
             return
         if plain and isinstance(focus, QLineEdit):
-            if command_id in ("view.next", "view.previous", "edit.card") and self._take_reading(focus, command_id):
+            if command_id in ("view.next", "view.previous", "edit.card") and self._take_reading(focus, command_id, key):
                 return
             if command_id in ("view.next", "view.previous"):
                 (self.window.focusNextChild if command_id == "view.next" else self.window.focusPreviousChild)()
@@ -75,26 +81,35 @@ class Keyboard:
         self.window.command(command_id)
 
     def type_reading(self, digit: str) -> bool:
-        """A digit begins to fill the field that the station says, such as a register's reading."""
-        name = self.window.station.typed_into(self.window._view) if self.window._view is not None else ""
-        edit = self.window.card.field(name) if name else None
-        if not isinstance(edit, QLineEdit):
+        """A digit begins to fill the field that the station says, such as a register's reading. True where digits are no
+        stations."""
+        view, station = self.window._view, self.window.station
+        if view is None or not station.row_fields or not self.window.card.has(station.row_fields):
             return False
+        edit = self.window.card.field(station.typed_into(view))
+        if not isinstance(edit, QLineEdit):
+            self.window.status.say("Digits type a reading here: select a register first. Alt with a digit goes to a station")
+            return True
         self.window.card.ensureWidgetVisible(edit)
         edit.setFocus()
         edit.selectAll()
         edit.insert(digit)
         return True
 
-    def _take_reading(self, edit: QLineEdit, command_id: str) -> bool:
-        """Enter, Down and Tab take what is typed for a row of the table and step on to the next one."""
+    def _take_reading(self, edit: QLineEdit, command_id: str, key: str) -> bool:
+        """Enter and Tab keep what is typed for a row of the table and go on to the next that has none; other keys step and
+        drop it."""
         rows = self.window.station.row_fields
-        if not rows or not edit.objectName().startswith(f"field.{rows}"):
+        if not isinstance(edit, FieldEdit) or not rows or not edit.objectName().startswith(f"field.{rows}"):
             return False
-        commit = getattr(edit, "commit", None)
-        if commit is not None and commit():
+        if key in KEEPS:
+            if edit.commit():
+                edit.clearFocus()
+                self.window.go_on()
+        else:
+            edit.leave()
             edit.clearFocus()
-            self.window.command("view.previous" if command_id == "view.previous" else "view.next")
+            self.window.command(command_id)
         return True
 
     def leave_field(self) -> bool:
@@ -103,9 +118,7 @@ class Keyboard:
         if not isinstance(edit, FieldEdit) or not edit.isModified():
             return True
         typed, label = edit.text(), edit.accessibleName()
-        if edit.commit():
-            self.window.status.tell(f"{label}: kept {typed}")
-            return True
-        edit.drop()
-        self.window.status.say(f"{label}: “{typed}” was dropped, it can't be read there")
-        return False
+        if not edit.leave():
+            return False
+        self.window.status.tell(f"{label}: kept {typed}")
+        return True

@@ -226,7 +226,8 @@ class KeySheet(Sheet):
         for name, rows in sorted(groups.items(), key=lambda g: -len(g[1])):
             k = heights.index(min(heights))
             x, y = 20 + k * column, heights[k] + 14
-            paint.text(p, x, y, name, 13, 700, t("ink"))
+            note = " · Alt with its digit everywhere, also on Readings and in a field" if name == "Stations" else ""
+            paint.text(p, x, y, name + note, 13, 700, t("ink"), width=column - 24)
             y += 8
             for label, keys in rows:
                 y += 17.5

@@ -52,8 +52,13 @@ class StatusLine(QWidget):
         self._show(message, "good")
 
     def hint(self, message: str) -> None:
-        """Show what can be done now: no mark, it asks for nothing."""
-        self._show(message, "")
+        """Show what can be done now: no mark, it asks for nothing. Without words it takes back a hint, not what was said."""
+        if message or not self.message_mark:
+            self._show(message, "")
+
+    def clear(self) -> None:
+        """Another job is open: whatever was said is over."""
+        self._show("", "")
 
     def _show(self, message: str, mark: str) -> None:
         self.message, self.message_mark = message, mark

@@ -135,7 +135,7 @@ class MainWindow(Frame):
         """A digit that is no station's key starts a reading too; Esc drops a search under way."""
         if e is not None and e.key() == Qt.Key.Key_Escape and (self.page.let_be() or self.doing.laying.stop()):
             return
-        if e is not None and e.text() in ("0", "9") and self.keyboard.type_reading(e.text()):
+        if e is not None and e.text() in ("0", "9", "-") and self.keyboard.type_reading(e.text()):
             return
         super().keyPressEvent(e)
 
@@ -205,6 +205,7 @@ class MainWindow(Frame):
     def _jobline(self, view: View, headlines: list[Headline]) -> None:
         job = view.job
         subtitle = " · ".join(x for x in (job.town, f"job {job.number}" if job.number else "") if x)
+        self.jobline.digits_type = bool(self.station.row_fields)
         self.jobline.show_line(job.name, subtitle, headlines, self.station_number, self._reached(view), view.stale)
 
     def _signature(self, view: View | None) -> tuple[object, ...] | None:
@@ -436,6 +437,13 @@ class MainWindow(Frame):
         self._follow_selection()
         self.refresh()
 
+    def go_on(self) -> None:
+        """From a field of the table's rows to the next that is to be filled."""
+        view, job = self._view, self.document.job
+        onto = self.station.onward(view, job) if view is not None and job is not None else None
+        if onto is not None:
+            self.select(*onto)
+
     def pick_plan(self, kind: str, item_id: str) -> None:
         """A click on the plan; a call goes the other way, as in the table."""
         view = self.view()
@@ -646,6 +654,8 @@ class MainWindow(Frame):
             return
         if c.station and c.station != self.station.key:
             return
+        if c.group == "Job":
+            self.keyboard.leave_field()
         if c.group != "View":
             self.plan.hand.drop()
         self.doing.run(command_id)

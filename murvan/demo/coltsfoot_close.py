@@ -84,7 +84,7 @@ def _rooms(h: Hand) -> None:
 def _openings(h: Hand) -> None:
     window, door = "window", "door"
     h.opening(window, 5, 0, 6, 5)
-    h.opening(window, 0, 8, 4, 5, sun_summer=0.4, sun_winter=0.7)
+    h.opening(window, 0, 8, 4, 5, sun_summer=0.4)
     h.opening(door, 12, 0, 3, 6.67)
     h.opening(window, 0, 18.5, 3, 3)
     h.opening(window, 20.5, 0, 4, 4)

@@ -60,11 +60,12 @@ def suspects(
     n = r.network
     if n is None or len(rows) < 3:
         return ()
-    branches = np.array(
-        [n.layout.register_branch[x.register] for x in rows if x.register in n.layout.register_branch]
-    )
-    measured = np.array([x.measured for x in rows if x.register in n.layout.register_branch], float)
-    sigma = np.maximum(SIGMA_SHARE * measured, SIGMA_M3_S)
+    on_a_run = [x for x in rows if x.register in n.layout.register_branch]
+    branches = np.array([n.layout.register_branch[x.register] for x in on_a_run])
+    measured = np.array([x.measured for x in on_a_run], float)
+    own = np.array([x.reading.uncertainty if x.reading is not None else SIGMA_SHARE for x in on_a_run])
+    # what the model leaves out stays, however good the instrument
+    sigma = np.maximum(np.maximum(own, SIGMA_SHARE) * measured, SIGMA_M3_S)
 
     def misfit(flows: Array) -> tuple[Array, Array]:
         off = flows[..., branches] - measured

@@ -14,7 +14,7 @@ from murvan.model.job import Job, Reading, Ref
 from murvan.units import UnitError, Units, number, parse, short, unit
 
 KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
-COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "simulated", "taken", "person", "note")
+COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "simulated", "taken", "person", "layout", "note")
 NEEDED = ("place", "value")
 MAX_ROWS = 20000
 
@@ -23,7 +23,8 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
     """Readings from CSV text.
 
     Columns `place` (a register's or hole's id or name) and `value` are needed; `quantity`, `unit`, `phase`,
-    `instrument`, `simulated` (yes or no), `taken`, `person`, `note` may follow. A value without a unit is taken in `units`.
+    `instrument`, `simulated` (yes or no), `taken`, `person`, `layout`, `note` may follow. A value without a unit is taken in
+    `units`, a reading without a layout is of the ducts as they are laid now.
 
     Raises:
         JobValueError: names the line and the column. Nothing is imported then.
@@ -48,7 +49,7 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
             continue
         new_id = free_id("m", taken_ids, len(taken_ids) + 1)
         taken_ids.add(new_id)
-        out.append(_row(row, line, by_name, units, new_id))
+        out.append(_row(row, line, by_name, units, new_id, job.design.layout))
     if not out:
         raise JobValueError("The CSV file has no readings below its first line.")
     return tuple(out)
@@ -61,7 +62,9 @@ def _lines(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:
         raise JobValueError(f"Line {rows.line_num}: the file can't be read as CSV: {exc}.") from None
 
 
-def _row(row: dict[str, str], line: int, by_name: dict[str, Place], units: Units, new_id: str) -> Reading:
+def _row(
+    row: dict[str, str], line: int, by_name: dict[str, Place], units: Units, new_id: str, layout: int
+) -> Reading:
     def cell(name: str) -> str:
         return (row.get(name) or "").strip()
 
@@ -78,6 +81,9 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, Place], units: Units
         value = parse(KIND[quantity], f"{cell('value')} {cell('unit')}".strip(), units)
     except UnitError as exc:
         raise JobValueError(f"Line {line}, value: {exc}") from None
+    of = cell("layout") or str(layout)
+    if not of.isdigit() or int(of) > layout:
+        raise JobValueError(f"Line {line}: the layout is “{short(of)}”; a number up to {layout} is meant.")
     return make(
         Reading,
         f"Line {line}, value",
@@ -91,6 +97,7 @@ def _row(row: dict[str, str], line: int, by_name: dict[str, Place], units: Units
         simulated=cell("simulated").lower() in ("yes", "true", "1", "simulated"),
         taken=cell("taken")[:40],
         person=cell("person")[:40],
+        layout=int(of),
         note=cell("note")[:1000],
     )
 
@@ -118,7 +125,7 @@ def readings_csv(job: Job, units: Units) -> str:
         writer.writerow(
             (
                 *(_word(r, words), r.quantity, value, unit(kind, units), r.phase, r.instrument),
-                *("yes" if r.simulated else "no", r.taken, r.person, r.note),
+                *("yes" if r.simulated else "no", r.taken, r.person, r.layout, r.note),
             )
         )
     return out.getvalue()

@@ -109,8 +109,16 @@ Latest = dict[tuple[Ref, str | None, str], Reading]
 
 
 def latest(job: Job, phase: str = "after") -> Latest:
-    """The last reading of each place and quantity."""
-    return {(r.at, r.hole, r.quantity): r for r in job.design.readings if r.phase == phase}
+    """The last reading of each place and quantity of the ducts as they are laid. One real reading and simulated ones count
+    no longer."""
+    mine = [r for r in job.design.readings if r.phase == phase and r.layout == job.design.layout]
+    real = any(not r.simulated for r in mine)
+    return {(r.at, r.hole, r.quantity): r for r in mine if not (real and r.simulated)}
+
+
+def counts(job: Job, reading: Reading) -> bool:
+    """Whether a reading is of the ducts as they are laid, and not a simulated one beside real ones."""
+    return latest(job, reading.phase).get((reading.at, reading.hole, reading.quantity)) is reading
 
 
 def judge(design: float, measured: float | None) -> str:

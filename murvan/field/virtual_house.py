@@ -100,5 +100,6 @@ class VirtualHouse:
             simulated=True,
             taken=taken,
             person=person,
+            layout=self.results.job.design.layout,
             uncertainty=sigma,
         )

@@ -352,6 +352,9 @@ class Reading(Record):
     taken: str = Field("", max_length=40)
     person: str = Field("", max_length=40)
     uncertainty: float = Field(0.05, ge=0, le=1)
+    """Standard uncertainty, a share of the value."""
+    layout: int = Field(0, ge=0, le=1_000_000)
+    """The design's `layout` that it was taken of; a reading of an earlier one is history."""
     note: str = Field("", max_length=1000)
 
     @model_validator(mode="after")
@@ -382,6 +385,8 @@ class Design(Record):
     joints: tuple[Joint, ...] = ()
     runs: tuple[DuctRun, ...] = ()
     registers: tuple[Register, ...] = ()
+    layout: int = Field(0, ge=0, le=1_000_000)
+    """How often ducts have been laid anew over laid ones."""
     ticks: tuple[Tick, ...] = ()
     """What has been hung so far."""
     readings: tuple[Reading, ...] = ()

@@ -250,8 +250,7 @@ class Opening(Record):
     overhang_gap_m: float = Field(0.0, ge=0, le=10)
     """From the head of the glass up to the overhang."""
     sun_summer: Fraction = 1.0
-    """Share of the sun that trees and neighbours let through in summer, and in winter."""
-    sun_winter: Fraction = 1.0
+    """Share of the sun that trees and neighbours let through."""
     position_m: Point | None = None
     tilt_deg: float = Field(0.0, ge=0, le=90)
     """Skylight only: slope of the glass, 0 flat; a room's roof slope goes before it."""

@@ -242,8 +242,13 @@ RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18":
 """Units of the shipped catalogue that have another id now."""
 
 
+NEVER_READ = "sun_winter"
+"""A field of openings that no figure came from."""
+
+
 def renamed(raw: Raw) -> Raw:
-    """A raw job of the present format with units of the catalogue by their present ids."""
+    """A raw job of the present format with units of the catalogue by their present ids, without a field that has gone."""
+    raw = {**raw, "openings": _each(raw["openings"], lambda x: _without(x, NEVER_READ))} if "openings" in raw else raw
     designs = [raw.get("design"), *_list(raw.get("options"))]
     for design in designs:
         for indoor in _list(_dict(design).get("indoor_units")):

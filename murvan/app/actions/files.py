@@ -160,7 +160,7 @@ class Files(Part):
 
     def _opened(self) -> None:
         self.window.station_number, self.window.storey = 1, ""
-        self.window.status.hint("")
+        self.window.status.clear()
         self.window.punch.hide()
         self.window.keys.hide()
         self.window.plan.fit_next()

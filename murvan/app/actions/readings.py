@@ -11,12 +11,11 @@ from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app.actions.base import Part
 from murvan.app.stations.base import View
-from murvan.app.stations.readings import chosen_register, next_to_read
+from murvan.app.stations.readings import Target, after, target
 from murvan.design import Results
 from murvan.field import Fault, VirtualHouse, import_csv
-from murvan.field.places import register_place
 from murvan.field.readings import next_id
-from murvan.field.verdict import RegisterVerdict
+from murvan.field.verdict import counts
 from murvan.model import JobError, insert, with_design
 
 if TYPE_CHECKING:
@@ -31,7 +30,7 @@ class Readings(Part):
     def __init__(self, window: MainWindow) -> None:
         super().__init__(window)
         self._virtual: VirtualHouse | None = None
-        self._asked: tuple[str, str] | None = None
+        self._asked: tuple[str, str, str] | None = None
 
     def commands(self) -> dict[str, Callable[[], object]]:
         return {
@@ -41,54 +40,58 @@ class Readings(Part):
             "readings.import": self.readings_import,
         }
 
-    def _may_invent(self, view: View) -> bool:
-        """Whether readings may be invented: asked once a job, by the key pressed twice."""
+    def _may_invent(self, view: View, x: Target) -> bool:
+        """Whether readings may be invented: asked once a job by the key pressed twice, and each time once it has real ones."""
         job = view.job
-        if any(r.simulated for r in job.design.readings) or self._asked == (job.name, job.number):
+        real = any(not r.simulated for r in job.design.readings)
+        asked = (job.name, job.number, str(len(job.design.readings)) + x.place.word if real else "")
+        if (not real and job.design.readings) or self._asked == asked:
             return True
-        self._asked = (job.name, job.number)
+        self._asked = asked
         self.window.status.say(
-            "This would invent a reading of a virtual house, marked simulated everywhere. Press again to do it."
+            f"This job has real readings; a simulated one of {x.short} would be kept beside them and not count. Press again to do it."
+            if real
+            else "This would invent a reading of a virtual house, marked simulated everywhere. Press again to do it."
         )
         return False
 
-    def _simulate(self, x: RegisterVerdict) -> None:
+    def _simulate(self, x: Target) -> None:
         view = self.view
-        if view is None or not self.window.document.settled or not self._may_invent(view):
+        if view is None or not self.window.document.settled or not self._may_invent(view, x):
             return
         try:
             if self._virtual is None or self._virtual.results.network is not view.r.network:
                 self._virtual = virtual_house(view)
-            place = register_place(x.register, x.tag)
-            reading = self._virtual.take(place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
+            reading = self._virtual.take(x.place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
         except (ValueError, KeyError):
             self.window.status.say("The virtual house needs a unit, a supply and a return")
             return
-        self.window.edit(f"Simulated reading of {x.register}", lambda job: insert(job, "readings", reading))
+        self.window.edit(f"Simulated reading of {x.short}", lambda job: insert(job, "readings", reading))
 
     def readings_next(self) -> None:
         if self.view is None:
             return
-        left = next_to_read(self.view)
-        if left:
-            self.window.select("register", left[0].register)
-            self._simulate(left[0])
-        else:
-            self.readings_simulate()
-
-    def readings_simulate(self) -> None:
-        x = chosen_register(self.view) if self.view else None
+        here, left = target(self.view), after(self.view, self.view.job)
+        x = here if here is not None and here.measured is None else left[0] if left else here
         if x is not None:
+            self.window.select(*x.key)
             self._simulate(x)
 
+    def readings_simulate(self) -> None:
+        x = target(self.view) if self.view else None
+        if x is not None:
+            self._simulate(x)
+        else:
+            self.window.status.say("Select a register to read first")
+
     def readings_forget(self) -> None:
-        x = chosen_register(self.view) if self.view else None
+        x = target(self.view) if self.view else None
         if x is None or x.reading is None:
             self.window.status.say("There is no reading here to forget")
             return
         last = x.reading.id
         self.window.edit(
-            f"Forget reading of {x.register}",
+            f"Forget reading of {x.short}",
             lambda job: with_design(job, readings=tuple(r for r in job.design.readings if r.id != last)),
         )
 
@@ -110,7 +113,10 @@ class Readings(Part):
             return False
         done = self.window.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
         if done:
-            self.window.status.tell(f"Took {len(readings)} readings from {Path(name).name}")
+            was = {(r.at, r.hole, r.quantity) for r in job.design.readings if counts(job, r)}
+            n = len({(r.at, r.hole, r.quantity) for r in readings} & was)
+            instead = f"; {n} of them count instead of what was read there" if n else ""
+            self.window.status.tell(f"Took {len(readings)} readings from {Path(name).name}{instead}")
         return done
 
 

@@ -183,6 +183,10 @@ class Field_:
     """Whether it may be left empty; `apply` then gets ''."""
     pick: Callable[[str], None] | None = None
     """A choice of what is shown, which changes no job: called in place of an edit."""
+    entry: bool = False
+    """Kept by Enter or Tab alone: what is typed is dropped when the field is left otherwise."""
+    ask: str = ""
+    """What is said before a figure in place is replaced; Enter once more does it."""
 
 
 @dataclass(frozen=True)
@@ -278,6 +282,8 @@ class Card:
     hero_note: str = ""
     side: tuple[tuple[str, str, str], ...] = ()
     sections: tuple[Section, ...] = ()
+    unpicked: bool = False
+    """Something has to be selected before figures can be typed."""
 
 
 @dataclass(frozen=True)
@@ -365,7 +371,7 @@ class Station:
     leads_to: Mapping[str, str] = MappingProxyType({})
     """Where a click on a thing of another station leads."""
     row_fields = ""
-    """What the names of fields begin with that belong to rows of its table."""
+    """What the names of fields begin with that digits fill; where there are such, Alt with a digit goes to a station."""
     stations: ClassVar[dict[int, type[Station]]] = {}
     """Every station by its place in the line: a class with a number is one."""
 
@@ -398,8 +404,12 @@ class Station:
         return False
 
     def typed_into(self, view: View) -> str:
-        """The field that a digit begins to fill; '' where digits are stations."""
+        """The field that a digit begins to fill; '' where there is none."""
         return ""
+
+    def onward(self, view: View, job: Job) -> tuple[str, str] | None:
+        """What Enter and Tab go on to from a field of `row_fields`, in a job newer than the figures; None: it stays."""
+        return None
 
     def clicked(self, view: View, kind: str, item: str) -> tuple[str, str]:
         """What a click on a thing of the plan selects."""

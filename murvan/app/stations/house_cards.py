@@ -335,8 +335,8 @@ def _colder_k(view: View, part: WallPart) -> float:
     return c.indoor_heating.temperature_c - view.r.factors.spaces.winter(part.neighbour)
 
 
-SKY_FIELDS = ("size", "width", "height", "glazing", "summer", "winter", "blinds")
-GLAZED_FIELDS = ("overhang_m", "overhang_gap_m", "sun_summer", "sun_winter", "blinds")
+SKY_FIELDS = ("size", "width", "height", "glazing", "summer", "blinds")
+GLAZED_FIELDS = ("overhang_m", "overhang_gap_m", "sun_summer", "blinds")
 
 
 def opening_card(view: View, opening_id: str) -> Card:

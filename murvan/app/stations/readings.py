@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 
@@ -41,10 +41,9 @@ from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
 from murvan.field import diagnosis
 from murvan.field.places import Place, register_place
 from murvan.field.readings import KIND, next_id
-from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict
+from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict, latest
 from murvan.field.verdict import explain as explain_verdict
 from murvan.model import Job, Reading, insert, make
-from murvan.model.record import Ref
 
 COLOR = {"good": "good", "look": "look", "fails": "fails", "none": "outline"}
 
@@ -60,12 +59,16 @@ class ReadingsStation(Station):
         return view.v.read > 0
 
     def typed_into(self, view: View) -> str:
-        x = chosen_register(view)
-        return f"{self.row_fields}{x.register}" if x is not None else ""
+        x = target(view)
+        return f"{self.row_fields}{x.place.word}" if x is not None else ""
+
+    def onward(self, view: View, job: Job) -> tuple[str, str] | None:
+        left = after(view, job)
+        return left[0].key if left else None
 
     def keeps(self, view: View) -> bool:
         s = view.selection
-        return s is None or s.kind in ("register", "hole") or room_of(view) is not None
+        return s is None or s.kind == "hole" or room_of(view) is not None
 
     def mark(self, view: View) -> str:
         return view.v.mark
@@ -84,9 +87,7 @@ class ReadingsStation(Station):
         return Headline(self.mark(view), str(v.read), f"of {v.count} read", second)
 
     def steps(self, view: View) -> tuple[tuple[str, str], ...]:
-        storey = {r.id: r.storey for r in view.job.rooms}
-        found = sorted(view.v.registers.values(), key=lambda x: storey[x.room] != view.storey)
-        return tuple(("register", x.register) for x in found)
+        return tuple(x.key for x in targets(view))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
         worst = view.v.worst
@@ -114,7 +115,8 @@ class ReadingsStation(Station):
             Legend("mark", "fails", "beyond"),
             Legend("mark", "none", "to read"),
         )
-        if self.lens_index == 0:
+        here = target(view)
+        if self.lens_index == 0 and (here is None or here.hole is None):
             out.overlay = (lambda p, v: _bullets(p, v, view),)
         else:
             out.overlay = (lambda p, v: _statics(p, v, view),)
@@ -126,31 +128,39 @@ class ReadingsStation(Station):
     def ledger(self, view: View) -> Ledger:
         return Ledger(
             _columns(view),
-            room_rows(view, lambda i, _: _room_cells(view, i)),
+            (*room_rows(view, lambda i, _: _room_cells(view, i)), *_hole_rows(view)),
             other_rows(view, lambda idx: _other_cells(view, idx)),
             _total(view),
         )
 
     def card(self, view: View) -> Card:
-        s = view.selection
-        if s and s.kind == "hole":
-            return self._hole(view, s.id)
-        x = chosen_register(view)
-        if x is None:
-            return Card("Readings", "Nothing to read yet", "none", hero_note="Readings needs ducts: press 5")
+        here = target(view)
+        if here is not None and here.hole is not None:
+            return self._hole(view, here, here.hole)
+        x = here.register if here is not None else None
+        if here is None or x is None:
+            if not view.v.count:
+                return Card("Readings", "Nothing to read yet", "none", hero_note="Readings needs ducts: press 5")
+            room = next((r.name for r in view.job.rooms if r.id == room_of(view)), "This")
+            return Card("Readings", room, "none", hero_note="No register here: select one to read", unpicked=True)
         found = view.figures.suspects
         rows = tuple(
             ListRow(f"{k}  {q.title}", f"{q.weight * 100:.0f} %", second=q.what_to_try, bar=q.weight, selected=k == 1)
             for k, q in enumerate(found, 1)
             if q.weight > 0.005
         )
-        sections: list[Section] = [self._entry(view, x)]
+        sections: list[Section] = [Fields("Type a reading", (_field(view, here),))]
         if rows and x.mark in ("fails", "look"):
             sections.append(List_(f"What would explain all {view.v.read} readings", "", rows))
             sections.append(Arith(diagnosis.explain(found[0])))
         else:
             sections.append(Arith(explain_verdict(x)))
-        sections.append(_history(view, x))
+        statics = tuple(
+            ListRow(_short(h), view.text(h.kind, h.measured), key=("hole", h.place.word)) for h in _statics_of(view)
+        )
+        if statics:
+            sections.append(List_("At the unit", "", statics))
+        sections.append(_history(view, here))
         sections.append(
             Buttons(
                 (
@@ -181,23 +191,7 @@ class ReadingsStation(Station):
             tuple(sections),
         )
 
-    def _entry(self, view: View, place: RegisterVerdict) -> Fields:
-        own = register_place(place.register, place.tag)
-        statics = _statics_of(view)
-        return Fields(
-            "Type a reading",
-            (
-                Field_(
-                    f"read.{own.word}", f"{own.word}, flow", "flow", None, _keep(own), f"Keep reading of {own.word}"
-                ),
-                *(_hole_field(h, _short(h)) for h in statics),
-            ),
-        )
-
-    def _hole(self, view: View, word: str) -> Card:
-        h = next((x for x in view.v.holes if x.place.word == word), None)
-        if h is None:
-            return Card("Readings", "No such test hole", "none", hero_note="A unit with ducts has them")
+    def _hole(self, view: View, here: Target, h: HoleVerdict) -> Card:
         rows = (
             ListRow("Predicted", view.num(h.kind, h.predicted), view.unit(h.kind)),
             ListRow("Measured", view.num(h.kind, h.measured), view.unit(h.kind)),
@@ -213,8 +207,9 @@ class ReadingsStation(Station):
             f"predicted {view.text(h.kind, h.predicted)}",
             (),
             (
-                Fields("Type a reading", (_hole_field(h, _short(h), 2),)),
+                Fields("Type a reading", (_field(view, here),)),
                 List_(h.place.quantity.capitalize(), "", rows),
+                _history(view, here),
             ),
         )
 
@@ -229,9 +224,82 @@ def _short(h: HoleVerdict) -> str:
     return h.place.short.capitalize()
 
 
-def _hole_field(h: HoleVerdict, label: str, width: int = 1) -> Field_:
+@dataclass(frozen=True)
+class Target:
+    """What a figure that is typed now goes to: a register, or a test hole of the unit in hand."""
+
+    key: tuple[str, str]
+    place: Place
+    kind: str
+    measured: float | None
+    reading: Reading | None
+    register: RegisterVerdict | None = None
+    hole: HoleVerdict | None = None
+
+    @property
+    def name(self) -> str:
+        """'A1 Living', 'Supply plenum'."""
+        return self.register.tag if self.register is not None else _short(self.hole) if self.hole is not None else ""
+
+    @property
+    def short(self) -> str:
+        return self.name.split()[0] if self.register is not None else self.name
+
+
+def targets(view: View) -> tuple[Target, ...]:
+    """All that can be read: registers, this storey's first, then the test holes of the unit in hand."""
+    storey = {r.id: r.storey for r in view.job.rooms}
+    faces = sorted(view.v.registers.values(), key=lambda x: storey[x.room] != view.storey)
+    last = latest(view.job)
+    places = [(register_place(x.register, x.tag), x) for x in faces]
+    return (
+        *(Target(("register", x.register), p, "flow", x.measured, x.reading, register=x) for p, x in places),
+        *(
+            Target(("hole", h.place.word), h.place, h.kind, h.measured, last.get(h.place.key), hole=h)
+            for h in view.v.holes_of(view.indoor.id)
+        ),
+    )
+
+
+def target(view: View) -> Target | None:
+    """What the card, the plan, the table and the field are about: what is selected, of a room its first register that is not
+    read yet; None where a room has none."""
+    all_ = targets(view)
+    s = view.selection
+    if s is None:
+        return None
+    room = room_of(view)
+    mine = [x for x in all_ if x.register is not None and x.register.room == room]
+    return next((x for x in all_ if x.key == (s.kind, s.id)), None) or next(
+        (x for x in mine if x.measured is None), mine[0] if mine else None
+    )
+
+
+def after(view: View, job: Job) -> list[Target]:
+    """What is not read yet in a job that may be newer than the figures, from the target on."""
+    all_, here, read = list(targets(view)), target(view), latest(job)
+    k = next((n for n, x in enumerate(all_) if here is not None and x.key == here.key), -1)
+    return [x for x in (*all_[k + 1 :], *all_[: max(k, 0)]) if x.place.key not in read]
+
+
+def _field(view: View, x: Target) -> Field_:
+    """Where the target's figure is typed; the one in place is shown, and replaced only after it was asked."""
+    ask, old = "", x.reading
+    invented = sum(r.simulated for r in latest(view.job).values())
+    if invented:
+        ask = f"{invented} readings here are simulated: Enter again keeps your {x.short}, and they count no longer"
+    elif old is not None:
+        ask = f"{x.short} reads {view.text(x.kind, x.measured)} already: Enter again counts yours instead, Esc leaves it"
     return Field_(
-        f"read.{h.place.word}", label, h.kind, h.measured, _keep(h.place), f"Keep {h.place.name.lower()}", width=width
+        f"read.{x.place.word}",
+        f"{x.name}, {x.place.quantity}",
+        x.kind,
+        x.measured,
+        lambda job, v: add_reading(job, x.place, float(v)),
+        f"Keep reading of {x.short}",
+        width=2,
+        entry=True,
+        ask=ask,
     )
 
 
@@ -253,6 +321,34 @@ def _verdicts_of(view: View, i: int) -> list[RegisterVerdict]:
     return [x for x in view.v.registers.values() if x.room == view.job.rooms[i].id]
 
 
+def _tags(view: View, rows: list[RegisterVerdict]) -> str:
+    """The registers of a room, the one in hand pointed out."""
+    here = target(view)
+    mine = here.register.register if here is not None and here.register is not None else ""
+    return ", ".join(("▸" if x.register == mine else "") + x.tag.split()[0] for x in rows)
+
+
+def _hole_rows(view: View) -> tuple[Row, ...]:
+    """The test holes of the unit in hand, the target or the first unread one to be selected."""
+    mine, here = [x for x in targets(view) if x.hole is not None], target(view)
+    if not mine:
+        return ()
+    read = [x for x in mine if x.measured is not None]
+    at = here if here is not None and here.hole is not None else next((x for x in mine if x.measured is None), mine[0])
+    cells = (
+        Cell("Test holes", True),
+        Cell(f"{len(read)} of {len(mine)}"),
+        Cell(),
+        Cell(view.num(at.kind, at.hole.predicted if at.hole is not None else None)),
+        Cell(view.num(at.kind, at.measured), True),
+        Cell(view.unit(at.kind)),
+        Cell(f"{'▸' if at is here else ''}{at.name}, {at.place.quantity}"),
+        Cell("to read" if at.measured is None else "read"),
+        Cell(),
+    )
+    return (Row(at.key, cells),)
+
+
 def _room_cells(view: View, i: int) -> list[Cell]:
     """A room's registers together; measured only once all of them have been read."""
     rows = _verdicts_of(view, i)
@@ -264,7 +360,7 @@ def _room_cells(view: View, i: int) -> list[Cell]:
     mark = max((x.mark for x in rows), key=MARKS.index, default="none")
     return [
         Cell(view.job.rooms[i].name, True),
-        Cell(", ".join(x.tag.split()[0] for x in rows)),
+        Cell(_tags(view, rows)),
         Cell(view.num("flow", design)),
         Cell(view.num("flow", sum(x.predicted or 0 for x in rows) if foretold else None)),
         Cell(view.num("flow", measured), True),
@@ -331,21 +427,27 @@ def _total(view: View) -> Row:
     )
 
 
-def _history(view: View, x: RegisterVerdict) -> List_:
-    """The readings kept of a register, the last one first."""
-    rows = tuple(
-        ListRow(
-            f"{r.taken or 'kept'}  {r.instrument or 'typed'}{', before' if r.phase == 'before' else ''}",
+def _history(view: View, x: Target) -> List_:
+    """The readings kept of a place, the last one first, and after them those of registers that have gone."""
+    design, real = view.job.design, any(not r.simulated for r in latest(view.job).values())
+    mine = [r for r in design.readings if (r.at, r.hole) == (x.place.at, x.place.hole)]
+    gone = [r for r in design.readings if r.hole is None and r.quantity == "flow" and r.at.kind == "indoor_unit"]
+
+    def row(r: Reading, place: str = "") -> ListRow:
+        notes = ["simulated"] if r.simulated else [r.person] if r.person else []
+        if r.layout != design.layout:
+            notes.append("of earlier ducts")
+        elif r.simulated and real and r.phase == "after":
+            notes.append("not counted")
+        return ListRow(
+            place or f"{r.taken or 'kept'}  {r.instrument or 'typed'}{', before' if r.phase == 'before' else ''}",
             view.text(KIND[r.quantity], r.value),
-            "simulated" if r.simulated else r.person or "",
+            second=" · ".join(notes),
         )
-        for r in reversed([r for r in view.job.design.readings if r.at == Ref("register", x.register)])
-    )
-    return List_(f"Readings of {x.tag.split()[0]}", "", rows or (ListRow("none yet", "–"),))
 
-
-def _keep(place: Place) -> Callable[[Job, float | str], Job]:
-    return lambda job, v: add_reading(job, place, float(v))
+    rows = [row(r) for r in reversed(mine)]
+    rows += [row(r, r.note.rpartition("Read at ")[2].partition(", which")[0] or "elsewhere") for r in reversed(gone)]
+    return List_(f"Readings of {x.short}", "", tuple(rows) or (ListRow("none yet", "–"),))
 
 
 def add_reading(job: Job, place: Place, value: float) -> Job:
@@ -362,33 +464,10 @@ def add_reading(job: Job, place: Place, value: float) -> Job:
             quantity=place.quantity,
             value=value,
             instrument="typed",
+            layout=job.design.layout,
             taken=datetime.now().strftime("%a %H:%M"),
         ),
     )
-
-
-def chosen_register(view: View) -> RegisterVerdict | None:
-    """The selected register's verdict, or one of the selected room."""
-    wanted = view.selected("register")
-    if wanted in view.v.registers:
-        return view.v.registers[wanted]
-    s = view.selection
-    if s and s.kind == "run":
-        register = next((x.register_id for x in view.job.design.runs if x.id == s.id), None)
-        if register in view.v.registers:
-            return view.v.registers[register]
-    room = room_of(view)
-    mine = [x for x in view.v.registers.values() if x.room == room]
-    if mine:
-        return max(mine, key=lambda x: MARKS.index(x.mark))
-    return view.v.worst or next(iter(view.v.registers.values()), None)
-
-
-def next_to_read(view: View) -> list[RegisterVerdict]:
-    """Unread registers, this storey first."""
-    storey = {r.id: r.storey for r in view.job.rooms}
-    left = [x for x in view.v.registers.values() if x.measured is None]
-    return sorted(left, key=lambda x: storey[x.room] != view.storey)
 
 
 def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
@@ -420,7 +499,7 @@ BULLET = (108.0, 46.0)
 def _bullets(p: QPainter, v: Sheet, view: View) -> None:
     """A small card at every register."""
     t = view.theme
-    chosen = chosen_register(view)
+    here = target(view)
     for x in v.registers():
         q = view.v.registers.get(x.id)
         if q is None:
@@ -435,8 +514,8 @@ def _bullets(p: QPainter, v: Sheet, view: View) -> None:
             p.setPen(QPen(t("ink2"), 1.4))  # a card outside its room hangs on a leader
             p.drawLine(c, QPointF(min(max(c.x(), r.left()), r.right()), min(max(c.y(), r.top()), r.bottom())))
         v.tag_hits.append((r, "register", x.id))
-        on = chosen is not None and chosen.register == x.id
-        paint.rounded(p, r, t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1)
+        on = here is not None and here.key == ("register", x.id)
+        paint.rounded(p, r, t("select_soft") if on else t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1)
         paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
         figure = view.num("flow", q.measured)
         w = paint.text(p, r.left() + 25, r.top() + 20, figure, 17, 700, t("ink"))
@@ -481,6 +560,7 @@ def _statics(p: QPainter, v: Sheet, view: View) -> None:
     holes = _statics_of(view)
     if all(h.predicted is None and h.measured is None for h in holes):
         return
+    here = target(view)
     size = QSizeF(178.0, 26.0 + 37 * len(holes))
     anywhere = everywhere(v.labels.bounds, size, c)
     r = v.labels.place(size, np.concatenate([around(c, size, 26.0), anywhere]))
@@ -491,7 +571,11 @@ def _statics(p: QPainter, v: Sheet, view: View) -> None:
     paint.text(p, left, r.top() + 17, f"At the unit, {view.unit(holes[0].kind)}", 11.5, 600, t("ink3"))
     for k, h in enumerate(holes):
         y = r.top() + 37 + 37 * k
-        v.tag_hits.append((QRectF(r.left(), y - 13, r.width(), 34), "hole", h.place.word))
+        line = QRectF(r.left(), y - 13, r.width(), 34)
+        v.tag_hits.append((line, "hole", h.place.word))
+        if here is not None and here.key == ("hole", h.place.word):
+            p.fillRect(line.adjusted(3, 0, -3, 0), t("select_soft"))
+            p.fillRect(QRectF(line.left() + 1, line.top(), 4, line.height()), t("ink"))
         paint.text(p, left, y, _short(h), 12, 500, t("ink2"))
         paint.text(p, left, y + 17, view.num(h.kind, h.measured), 14, 700, t("ink"))
         paint.text(p, right, y + 17, f"{view.num(h.kind, h.predicted)} predicted", 12, 500, t("ink2"), "r")
@@ -500,23 +584,17 @@ def _statics(p: QPainter, v: Sheet, view: View) -> None:
 def _dock(p: QPainter, r: QRectF, view: View) -> None:
     """Instruments: what the hood last read, the manometer, and what comes next."""
     t = view.theme
-    x = chosen_register(view)
-    if x is None:
+    here = target(view)
+    x = here.register if here is not None else None
+    if not view.v.count:
         paint.text(p, r.left() + 8, 40, "Nothing to read: lay out ducts first", 13, 500, t("ink2"))
         return
     box = QRectF(r.left(), 8, 258, 82)
-    simulated = bool(x.reading and x.reading.simulated)
-    _instrument(
-        p,
-        box,
-        t,
-        "Flow hood",
-        "simulated" if simulated else "typed" if x.reading else "no reading",
-        view.num("flow", x.measured),
-        view.unit("flow"),
-        f"{x.tag}",
-    )
-    bullet(p, QRectF(box.left() + 132, box.top() + 42, 114, 13), x, t)
+    state = _state(x.reading) if x is not None else "not in hand"
+    measured = view.num("flow", x.measured if x is not None else None)
+    _instrument(p, box, t, "Flow hood", state, measured, view.unit("flow"), x.tag if x is not None else "")
+    if x is not None:
+        bullet(p, QRectF(box.left() + 132, box.top() + 42, 114, 13), x, t)
     external = view.v.external_of(view.indoor.id)
     total, predicted = external.measured, external.predicted
     box2 = QRectF(box.right() + 8, 8, 220, 82)
@@ -532,25 +610,38 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
     )
     box3 = QRectF(box2.right() + 8, 8, 190, 82)
     paint.rounded(p, box3, t("select"), t("ink"), 6, 1.6)
-    left = next_to_read(view)
-    if left:
-        paint.text(p, box3.left() + 14, 38, f"Next: {left[0].register}", 19, 700, t("on_select"), width=165)
-        paint.text(p, box3.left() + 14, 56, f"{left[0].tag}; type the figure", 12, 500, t("on_select"), width=165)
-    else:
-        paint.text(p, box3.left() + 14, 38, "All read", 19, 700, t("on_select"))
-        paint.text(p, box3.left() + 14, 56, "type again to correct one", 12, 500, t("on_select"))
+    left = after(view, view.job)
+    title, note = _next_words(view, here, bool(left))
+    paint.text(p, box3.left() + 14, 38, title, 19, 700, t("on_select"), width=165)
+    paint.text(p, box3.left() + 14, 56, note, 12, 500, t("on_select"), width=172)
     w = paint.key_cap(p, box3.left() + 14, 65, "Space", t)
-    paint.text(p, box3.left() + 22 + w, 78.5, "simulates it", 12, 500, t("on_select"))
+    what = "simulates it" if here is not None and here.measured is None else "simulates the next" if left else "simulates"
+    paint.text(p, box3.left() + 22 + w, 78.5, what, 12, 500, t("on_select"))
     xx = box3.right() + 14
     if r.right() - xx > 60:
-        paint.text(p, xx, 22, "Then" if len(left) > 1 else "Type or import", 12, 500, t("ink2"))
-        for k, q in enumerate(left[1:4]):
-            w = paint.key_cap(p, xx, 31 + 20 * k, q.register, t)
-            paint.text(
-                p, xx + w + 6, 44 + 20 * k, q.tag.partition(" ")[2], 12.5, 500, t("ink"), width=r.right() - xx - w - 6
-            )
-        if len(left) <= 1:
+        paint.text(p, xx, 22, "Then" if left else "Type or import", 12, 500, t("ink2"))
+        for k, q in enumerate(left[:3]):
+            if q.register is None:
+                paint.text(p, xx, 44 + 20 * k, q.name, 12.5, 500, t("ink"), width=r.right() - xx)
+                continue
+            w = paint.key_cap(p, xx, 31 + 20 * k, q.short, t)
+            rest = q.name.partition(" ")[2]
+            paint.text(p, xx + w + 6, 44 + 20 * k, rest, 12.5, 500, t("ink"), width=r.right() - xx - w - 6)
+        if not left:
             paint.text(p, xx, 44, "CSV: Ctrl+I", 12.5, 500, t("ink"))
+
+
+def _state(reading: Reading | None) -> str:
+    return "no reading" if reading is None else "simulated" if reading.simulated else "typed"
+
+
+def _next_words(view: View, here: Target | None, more: bool) -> tuple[str, str]:
+    """What the yellow card says: where a figure that is typed goes."""
+    if here is None:
+        return ("Select one", "this room has no register") if more else ("All read", "select one to correct it")
+    if here.measured is None:
+        return f"Next: {here.short}", f"{here.name}; type the figure"
+    return f"{here.short}: {view.num(here.kind, here.measured)}", f"{'read' if more else 'all read'}; type to correct it"
 
 
 def _dock_click(x: float, r: QRectF, view: View) -> None:

@@ -28,11 +28,11 @@ from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, clear_of, plenums_of
 from murvan.design.system.unit_losses import fan_curve
-from murvan.model.design import IndoorUnit, Register
+from murvan.model.design import IndoorUnit, Reading, Register
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed, free_id, replace, with_design
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Point
+from murvan.model.job import Job, Point, Ref
 from murvan.units import INCH
 
 Scheme = Literal["trunk", "tree", "twin", "radial", "interior"]
@@ -236,10 +236,23 @@ def _with_interior(r: Results, unit_id: str) -> Job:
         job,
         registers=kept,
         runs=tuple(x for x in job.design.runs if x.register_id not in gone and x.indoor != unit_id),
-        readings=tuple(x for x in job.design.readings if x.at.id not in gone),
-        ticks=tuple(x for x in job.design.ticks if x.at.id not in gone),
+        readings=_of_gone_faces(job, gone, unit_id),
+        ticks=tuple(x for x in job.design.ticks if x.at.kind != "register" or x.at.id not in gone),
     )
     return lay_registers(solve(job, r), unit_id, interior=True)
+
+
+def _of_gone_faces(job: Job, gone: set[str], unit_id: str) -> tuple[Reading, ...]:
+    """All readings; those of registers that have gone are kept with the unit, and say where they were taken."""
+    tags = {x.id: x.tag for x in job.design.registers}
+
+    def kept(x: Reading) -> Reading:
+        if x.at.kind != "register" or x.at.id not in gone:
+            return x
+        note = f"{x.note} Read at {tags[x.at.id]}, which has gone.".strip()[-1000:]
+        return changed(x, x.id, at=Ref("indoor_unit", unit_id), note=note)
+
+    return tuple(kept(x) for x in job.design.readings)
 
 
 def _bare_inside(r: Results) -> Job:
@@ -427,7 +440,7 @@ def draw(
             plenums=(*(x for x in d.plenums if x.indoor != unit_id), *plenums),
             joints=(*(j for j in d.joints if j.id in used), *sheet.joints),
             runs=(*keep_runs, *sheet.runs),
-            readings=tuple(x for x in d.readings if x.at.kind != "run"),
+            layout=d.layout + (len(keep_runs) < len(d.runs)),
             ticks=tuple(t for t in d.ticks if t.at.kind not in ("run", "plenum")),
         ),
         tuple(missed),

@@ -13,7 +13,7 @@ from murvan.design.system.plenum_faces import air_way, plan_size
 from murvan.model.design import Design, DuctRun
 from murvan.model.edit import changed, remove, with_design
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Point
+from murvan.model.job import Job, Point, Ref
 
 SLIGHT_M = 1e-6
 
@@ -312,9 +312,8 @@ def mended(job: Job, joint: str) -> Job:
     )
     gone = into if keep is on else on
     runs = tuple(whole if r.id == keep.id else r for r in d.runs if r.id != gone.id)
-    readings = tuple(x for x in d.readings if x.at.id != gone.id)
-    ticks = tuple(t for t in d.ticks if t.at.id != gone.id)
-    return _without_loose_joints(with_design(job, runs=runs, readings=readings, ticks=ticks))
+    ticks = tuple(t for t in d.ticks if t.at != Ref("run", gone.id))
+    return _without_loose_joints(with_design(job, runs=runs, ticks=ticks))
 
 
 ALIKE = ("storey", "place", "shape", "diameter_m", "width_m", "height_m", "material", "insulation_r_m2k_w")

@@ -88,7 +88,7 @@ def _in_place(job: Job, scheme: Scheme, picked: Picked | None) -> Design:
         note="",
         systems=tuple(changed(x, candidates=(), lockout_c=None) for x in job.design.systems),
         indoor_units=(changed(own, **fields),),
-        readings=(),
+        layout=job.design.layout + 1,
         ticks=(),
     )
 
