@@ -7,11 +7,11 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QPushButton, QScrollArea, QWidget
 
 from murvan.app import paint
-from murvan.app.card_paper import PAD, WIDTH, Paper
+from murvan.app.card_paper import FOLD, PAD, WIDTH, Paper
 from murvan.app.field_edit import Apply, FieldEdit
 from murvan.app.guard import painting
 from murvan.app.repaint import Shown, repaint
-from murvan.app.stations.base import Arith, Button, Buttons, Card, Field_, Fields, Picture, Section
+from murvan.app.stations.base import Arith, Button, Buttons, Card, Field_, Fields, Fold, Picture, Section
 from murvan.app.theme import LIGHT, Theme, font
 from murvan.units import Units
 
@@ -51,6 +51,22 @@ class _Body(QWidget):
         self._drag = None
 
 
+class _Foot(QWidget):
+    """Holds what can be done, below all that scrolls."""
+
+    def __init__(self, card: CardView) -> None:
+        super().__init__(card)
+        self.card = card
+
+    def paintEvent(self, _: QPaintEvent | None) -> None:
+        with painting(self) as p:
+            t = self.card.theme
+            p.fillRect(self.rect(), t("panel"))
+            p.setPen(QPen(t("outline"), 1))
+            p.drawLine(QPointF(0.5, 0), QPointF(0.5, self.height()))
+            p.drawLine(QPointF(0, 0.5), QPointF(self.width(), 0.5))
+
+
 class CardView(QScrollArea):
     """Shows a `Card` and edits through its fields."""
 
@@ -72,6 +88,9 @@ class CardView(QScrollArea):
         self.paper = Paper(self)
         self.body = _Body(self)
         self.setWidget(self.body)
+        self.foot = _Foot(self)
+        self.unfolded = False
+        """Whether what lies behind `=` is shown although the card is full."""
         self._edits: dict[str, FieldEdit] = {}
         self._combos: dict[str, QComboBox] = {}
         self._buttons: dict[str, QPushButton] = {}
@@ -102,6 +121,7 @@ class CardView(QScrollArea):
         """Header and sections, and what all of them depend on."""
         s = self.spec
         kinds = tuple(type(x) for _, _, x in self._layout)
+        self.foot.update()
         frame = (self.theme, self.units, self.glove, self.stale, self.body.size(), kinds, s is None)
         if s is None:
             return Shown(frame)
@@ -137,19 +157,16 @@ class CardView(QScrollArea):
         wanted: set[str] = set()
         before, self._layout = [(y, h) for y, h, _ in self._layout], []
         y = self.paper.header_height()
-        spec = self.spec
+        self._place_foot(wanted)
         height = self.viewport_height()
-        if spec is not None:
-            for section in spec.sections:
-                h = self.paper.section_height(section)
-                if isinstance(section, Buttons):
-                    y = max(y, height - h - 9)
-                self._layout.append((y, h, section))
-                if isinstance(section, Fields):
-                    self._place_fields(section, y + 22, wanted)
-                if isinstance(section, Buttons):
-                    self._place_buttons(section.buttons, y + 6, wanted)
-                y += h + 8
+        for section in self._sections(y, height):
+            h = self.paper.section_height(section)
+            self._layout.append((y, h, section))
+            if isinstance(section, Fields):
+                self._place_fields(section, y + 22, wanted)
+            if isinstance(section, Buttons):
+                self._place_buttons(section.buttons, y + 6, wanted, self.body)
+            y += h + 8
         if before != [(y, h) for y, h, _ in self._layout]:
             self._hits_of = {}
         self.body.setFixedSize(WIDTH - (10 if y > height + 1 else 0), int(max(y, height)))
@@ -158,6 +175,35 @@ class CardView(QScrollArea):
                 gone = pool.pop(key)
                 gone.hide()
                 gone.deleteLater()
+
+    def _place_foot(self, wanted: set[str]) -> None:
+        """What can be done stays in sight however long the card is."""
+        last = self.spec.sections[-1] if self.spec is not None and self.spec.sections else None
+        h = int(self.paper.section_height(last)) if isinstance(last, Buttons) else 0
+        self.setViewportMargins(0, 0, 0, h)
+        self.foot.setGeometry(0, self.height() - h, self.width(), h)
+        self.foot.setVisible(bool(h))
+        if isinstance(last, Buttons):
+            self._place_buttons(last.buttons, 7, wanted, self.foot)
+
+    def _sections(self, top: float, height: float) -> list[Section]:
+        """What is shown above the foot: where it does not fit, what no decision needs lies behind `=`, after all else."""
+        if self.spec is None:
+            return []
+        found = list(self.spec.sections)
+        if found and isinstance(found[-1], Buttons):
+            found.pop()
+        if top + sum(self.paper.section_height(x) + 8 for x in found) <= height:
+            return found
+        first = [x for x in found if not getattr(x, "behind", False)]
+        behind = [x for x in found if getattr(x, "behind", False)]
+        if not behind:
+            return found
+        if self.unfolded:
+            return [*first, *behind]
+        names = ["arithmetic" if isinstance(x, Arith) else x.title.lower() for x in behind if not isinstance(x, Fold)]
+        words = ", ".join(dict.fromkeys(names))
+        return [*first, Fold(words[:1].upper() + words[1:])]
 
     def viewport_height(self) -> float:
         viewport = self.viewport()
@@ -237,18 +283,20 @@ class CardView(QScrollArea):
     def _apply(self, f: Field_, value: float | str) -> bool:
         return self.apply(f, value) if self.apply else False
 
-    def _place_buttons(self, buttons: tuple[Button, ...], y: float, wanted: set[str]) -> None:
+    def _place_buttons(self, buttons: tuple[Button, ...], y: float, wanted: set[str], parent: QWidget) -> None:
         n = len(buttons)
         w = (WIDTH - 2 * PAD - 8 * (n - 1)) / max(n, 1)
         for k, b in enumerate(buttons):
             button = self._buttons.get(b.key)
             if button is None:
-                button = QPushButton(self.body)
+                button = QPushButton(parent)
                 button.setObjectName(f"button.{b.key}")
                 button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
                 self._buttons[b.key] = button
             else:
                 button.clicked.disconnect()
+            if button.parent() is not parent:
+                button.setParent(parent)
             button.clicked.connect(lambda _=False, run=b.run: run())
             button.setText(f"{b.label}   {b.letter}" if b.letter else b.label)
             if button.property("main") != b.main:
@@ -289,7 +337,10 @@ class CardView(QScrollArea):
     def press(self, at: QPointF) -> None:
         for rect, key in self.hits():
             if rect.contains(at):
-                self.picked.emit(*key)
+                if key == FOLD:
+                    self.show_arithmetic()
+                else:
+                    self.picked.emit(*key)
                 return
 
     def picture_at(self, at: QPointF) -> tuple[QRectF, Picture] | None:
@@ -301,11 +352,14 @@ class CardView(QScrollArea):
         return None
 
     def show_arithmetic(self) -> None:
-        """Scroll to the arithmetic."""
-        bar = self.verticalScrollBar()
+        """Show what lies behind `=` and scroll to it; once more folds it again."""
+        bar, was = self.verticalScrollBar(), self.unfolded
+        self.unfolded = not was
+        self._place()
+        self.body.update()
         at = next((y for y, _, s in self._layout if isinstance(s, Arith)), None)
-        if bar is not None and at is not None:
-            bar.setValue(int(at) - 12)
+        if bar is not None:
+            bar.setValue(int(at) - 12 if at is not None and self.unfolded else 0)
 
 
 def _looks(f: Field_) -> tuple[object, ...]:

@@ -9,12 +9,14 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
-from murvan.app.stations.base import Arith, Bars, Buttons, Card, Fields, List_, Picture, Section
+from murvan.app.stations.base import Arith, Bars, Buttons, Card, Fields, Fold, List_, Picture, Section
 from murvan.app.theme import Theme
 from murvan.app.worked import Laid, lay
 from murvan.units import Units
 
 WIDTH, PAD = 330, 17
+FOLD = ("fold", "")
+"""What a click on the row that stands for folded sections picks."""
 # how a section is measured, and how it is painted from a height on
 _Kind = tuple[Callable[[Any], float], Callable[[QPainter, Theme, Any, float], None]]
 
@@ -66,6 +68,7 @@ class Paper:
             List_: (self._list_height, self._paint_list),
             Picture: (self._picture_height, self._paint_picture),
             Buttons: (self._buttons_height, self._paint_buttons),
+            Fold: (self._fold_height, self._paint_fold),
         }
         if type(s) not in kinds:
             raise TypeError(f"a card knows no section of the kind {type(s).__name__}")
@@ -94,6 +97,13 @@ class Paper:
 
     def _buttons_height(self, s: Buttons) -> float:
         return self.field_height + 20
+
+    def _fold_height(self, s: Fold) -> float:
+        return 26.0
+
+    def _paint_fold(self, p: QPainter, t: Theme, s: Fold, y: float) -> None:
+        self._title(p, t, y, s.words, "", "=")
+        self.hits.append((QRectF(0, y - 3, WIDTH, 24), FOLD))
 
     def _arith_box(self, s: Arith) -> float:
         laid = self._laid(s)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRect, Qt
 from PyQt6.QtGui import QIcon, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout, QWidget
 
+from murvan.app.asksheet import AskSheet
 from murvan.app.card import CardView
 from murvan.app.designs import DesignSheet
 from murvan.app.jobline import JobLine
@@ -50,6 +51,7 @@ class Frame(QMainWindow):
         self.own_unit = UnitSheet(centre)
         self.offers = ProposalSheet(centre)
         self.layouts = LayoutSheet(centre)
+        self.asking = AskSheet(centre)
         self.find_box = FindBox(centre)
 
     def _lay_out(self) -> QWidget:
@@ -106,6 +108,7 @@ class Frame(QMainWindow):
             self.own_unit,
             self.offers,
             self.layouts,
+            self.asking,
         ):
             w.theme = t
             w.update()
@@ -138,6 +141,7 @@ class Frame(QMainWindow):
         self.own_unit.setGeometry(area)
         self.offers.setGeometry(area)
         self.layouts.setGeometry(area)
+        self.asking.setGeometry(area.adjusted(area.width() // 6, 40, -area.width() // 6, -area.height() // 6))
         self.keys.setGeometry(area)
         self.trouble.setGeometry(area)
         self.find_box.setGeometry(

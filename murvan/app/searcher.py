@@ -33,13 +33,18 @@ class Searcher(QObject):
         """Begin; the answer comes by `done`."""
         self.stop()
         self.busy = True
-        self._thread = threading.Thread(target=self._work, args=(work, self.number), name=self.name, daemon=True)
+        args = (work, self.number, self._thread)
+        self._thread = threading.Thread(target=self._work, args=args, name=self.name, daemon=True)
         self._thread.start()
 
     def stop(self) -> None:
-        """Drop what is under way."""
+        """Drop what is under way; it ends by itself, and nothing waits for it."""
         self.number += 1
         self.busy = False
+
+    def end(self) -> None:
+        """The window has gone: let the thread come to its end."""
+        self.stop()
         if self._thread is not None:
             self._thread.join(timeout=5)
             self._thread = None
@@ -51,7 +56,11 @@ class Searcher(QObject):
         self.busy = False
         return True
 
-    def _work(self, work: Work, number: int) -> None:
+    def _work(self, work: Work, number: int, before: threading.Thread | None) -> None:
+        if before is not None:
+            before.join()
+        if self.number != number:
+            return
         def step(k: int, of: int) -> bool:
             if self.number == number:
                 self.progress.emit(number, k, of)

@@ -99,6 +99,7 @@ class MainWindow(Frame):
         self.layouts.take.connect(laying.take)
         self.layouts.keep.connect(laying.keep)
         self.layouts.closed.connect(laying.closed)
+        self.asking.closed.connect(centre.setFocus)
         self.find_box.source = lambda: findable(self.document.job)
         self.jobline.picked.connect(self.go)
         self.jobline.menu_wanted.connect(lambda: self.jobline.open_menu(self.document.job is not None, self.command))
@@ -133,7 +134,9 @@ class MainWindow(Frame):
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         """A digit that is no station's key starts a reading too; Esc drops a search under way."""
-        if e is not None and e.key() == Qt.Key.Key_Escape and (self.page.let_be() or self.doing.laying.stop()):
+        if e is not None and e.key() == Qt.Key.Key_Escape and (
+            self.page.let_be() or self.doing.laying.stop() or self.doing.beside.stop()
+        ):
             return
         if e is not None and e.text() in ("0", "9", "-") and self.keyboard.type_reading(e.text()):
             return
@@ -430,6 +433,7 @@ class MainWindow(Frame):
         self.own_unit.hide()
         self.offers.hide()
         self.layouts.hide()
+        self.asking.hide()
         self.centralWidget().setFocus()  # type: ignore[union-attr]
 
     def select(self, kind: str, item_id: str) -> None:
@@ -543,7 +547,11 @@ class MainWindow(Frame):
     @property
     def resting(self) -> bool:
         """Whether parts of the window still show what was before a quick move."""
-        return self._live_rest.isActive() or self.doing.laying.searcher.busy
+        return (
+            self._live_rest.isActive()
+            or any(x.searcher.busy for x in (self.doing.laying, self.doing.beside))
+            or any(x.busy for s in self.stations for x in s.laters)
+        )
 
     def keep_stroke(self, stroke: Stroke, naming: bool = True) -> bool:
         """Keep a stroke of the plan as one step, select what it made, and go on naming a new room."""
@@ -577,6 +585,10 @@ class MainWindow(Frame):
             if isinstance(field, QLineEdit):
                 field.selectAll()
 
+    def say(self, words: str) -> None:
+        """What a station has to say."""
+        self.status.say(words)
+
     def _say_refusal(self, trouble: Exception) -> None:
         self.status.say(said(trouble, self.prefs.units))
 
@@ -588,6 +600,9 @@ class MainWindow(Frame):
 
     def apply_field(self, f: Field_, value: float | str) -> bool:
         """A field of the card was changed."""
+        if f.pick is not None:
+            f.pick(value)
+            return True
         if f.apply is None:
             return False
         apply = f.apply
@@ -692,9 +707,12 @@ class MainWindow(Frame):
             e.ignore()
             return
         self.document._drop_autosave()
-        self.doing.offering.searcher.stop()
-        self.doing.laying.searcher.stop()
-        self.doing.shop.searcher.stop()
+        self.hide()  # what still runs is waited for out of sight
+        for part in (self.doing.offering, self.doing.laying, self.doing.shop, self.doing.beside):
+            part.searcher.end()
+        for station in self.stations:
+            for x in station.laters:
+                x.searcher.end()
         self.document.shut_down()
         e.accept()
 

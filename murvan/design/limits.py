@@ -34,6 +34,8 @@ def within(words: str) -> Line:
 
 QUIET_DBA = 45.0
 """An outdoor unit at a bedroom window by night; common practice, the local bylaw decides."""
+SLOWEST_M_S = 200 * FPM
+"""Air in a duct that was made larger is no slower: it would lose its heat on the way. Common practice."""
 WORKABLE_PA_M = 0.08 * 249.08891 / 30.48
 """Friction rate that ducts are sized to where nothing else says: 0.08 in wc/100 ft; common practice."""
 SERVICE_M = 24 * INCH

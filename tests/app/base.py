@@ -132,10 +132,13 @@ class WindowTest(unittest.TestCase):
         self.click(self.window.ledger, rect.center())
 
     def field(self, key):
-        for kind in (QLineEdit, QComboBox):
-            for w in self.window.card.findChildren(kind, f"field.{key}"):
-                if not w.isHidden():  # a hidden one waits to be deleted
-                    return w
+        for _ in range(2):
+            for kind in (QLineEdit, QComboBox):
+                for w in self.window.card.findChildren(kind, f"field.{key}"):
+                    if not w.isHidden():  # a hidden one waits to be deleted
+                        return w
+            if not self.window.card.unfolded:  # a full card keeps some behind =
+                self.window.command("show.arithmetic")
         self.fail(f"no field {key} on the card {self.window.card.spec.title}")
 
     def type_into(self, key, text, enter=True):

@@ -6,6 +6,7 @@ from math import dist
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from murvan.design.lay.drawing import path_of
 from murvan.design.lay.place import suggested
@@ -286,8 +287,20 @@ class DuctsByHand(WindowTest):
         item = self.window.document.selection.id
         self.choose(f"{item}.scope", "side")
         self.choose(f"{item}.material", "lined")
+        self.assertNotIn("lined", {r.material for r in self.d.runs})
+        button = self.window.card.findChild(QPushButton, "button.apply")
+        self.assertIn(f"Change {len(self.d.runs)} runs", button.text())
+        self.button("apply")
         self.assertEqual({r.material for r in self.d.runs}, {"lined"})
         self.assertEqual(self.window.document.stack.undoText(), f"Change material of {len(self.d.runs)} runs")
+        self.choose(f"{item}.scope", "side")
+        self.press(self.middle("B2"))
+        other = self.window.document.selection.id
+        self.assertEqual(self.field(f"{other}.scope").currentData(), "run")
+        self.choose(f"{other}.material", "galvanised")
+        self.assertEqual([r.id for r in self.d.runs if r.material == "galvanised"], [other])
+        self.press(self.middle("B1"))
+        self.assertEqual(self.field(f"{item}.scope").currentData(), "run")
 
     def test_shape_and_level(self):
         self.place()

@@ -111,7 +111,7 @@ class TestOffers(WindowTest):
             self.window.doing.offering.propose()
             self.until(lambda: "Esc stops" in self.sheet.says)
             self.sheet.close_sheet()
-            self.assertIsNone(self.window.doing.offering.searcher._thread)
+            self.assertFalse(self.window.doing.offering.searcher.busy)
         n = len(begun)
         self.settle(0.1)
         self.assertEqual(len(begun), n)

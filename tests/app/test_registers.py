@@ -111,6 +111,8 @@ class TestRegisters(WindowTest):
         self.settle()
         self.assertEqual([x.name for x in self.window.document.job.options], [sheet.found[1].name])
         QTest.keyClick(sheet, Qt.Key.Key_Return)
+        self.assertTrue(any("runs of" in x for x in self.window.asking.lines))
+        QTest.keyClick(self.window.asking, Qt.Key.Key_Return)
         self.settle()
         self.assertFalse(sheet.isVisible())
         self.assertNotEqual(self.window.document.job.design.runs, first)

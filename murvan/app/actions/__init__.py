@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from murvan.app.actions.beside import Beside
 from murvan.app.actions.files import Files
 from murvan.app.actions.house import House
 from murvan.app.actions.laying import Laying
@@ -26,6 +27,7 @@ class Actions:
         self.window = window
         self.files, self.views, self.house = Files(window), Views(window), House(window)
         self.systems, self.readings, self.own_units = Systems(window), Readings(window), OwnUnits(window)
+        self.beside = Beside(window)
         self.offering = Offering(window)
         self.laying = Laying(window)
         self.shop = ShopSet(window)

@@ -9,7 +9,7 @@ from murvan.app.actions.base import Part
 from murvan.app.searcher import Searcher, Step
 from murvan.app.stations.ducts_cards import ducted_in_hand
 from murvan.design import solve
-from murvan.design.lay import Layout, kept_layout, layouts
+from murvan.design.lay import Layout, kept_layout, layouts, replaced_by_laying
 from murvan.model import Job
 from murvan.model.errors import JobError
 from murvan.units import said
@@ -36,7 +36,11 @@ class Laying(Part):
     def lay(self) -> None:
         """The best way, taken up when it is found."""
         self.window.layouts.hide()
-        self._ask(True)
+        view, job = self.view, self.window.document.job
+        if view is None or job is None:
+            return
+        lines = replaced_by_laying(job, ducted_in_hand(view))
+        self.window.asking.ask("Laying the ducts anew replaces", "Lay the ducts", lines, lambda: self._ask(True))
 
     def ways(self) -> None:
         """All ways on the sheet."""
@@ -112,10 +116,16 @@ class Laying(Part):
 
     def take(self, index: int) -> None:
         """One step to undo."""
-        x = self.window.layouts.found[index]
-        if self.window.document.job is self._job:
+        x, view, job = self.window.layouts.found[index], self.view, self.window.document.job
+        if view is None or job is None or job is not self._job:
+            return
+
+        def go() -> None:
             self._take(x)
             self.window.layouts.close_sheet()
+
+        lines = replaced_by_laying(job, ducted_in_hand(view))
+        self.window.asking.ask(f"{x.name} replaces", "Take it up", lines, go)
 
     def keep(self, index: int) -> None:
         """One step to undo: a design with these ducts stands among those set aside."""

@@ -73,7 +73,16 @@ class Offering(Part):
         p = self.window.offers.found[index]
         if self.window.edit(f"Take up {p.name}"[:80], lambda job: taken_up(job, p)):
             self.window.offers.close_sheet()
+            self._select_picked()
             self.window.status.tell(f"{p.name} is worked on; what was stays under Designs (Ctrl+D)")
+
+    def _select_picked(self) -> None:
+        """The first unit of the design taken up is in hand, with its card."""
+        job = self.window.document.job
+        first = next((x for x in job.design.indoor_units if x.unit is not None), None) if job is not None else None
+        if first is not None and first.unit is not None:
+            self.window.unit = first.id
+            self.window.select("unit", first.unit)
 
     def keep(self, index: int) -> None:
         """One step to undo: the design stands among those set aside."""

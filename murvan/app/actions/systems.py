@@ -12,17 +12,17 @@ from murvan.app.stations.air import ZONES, AirStation
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
-from murvan.design import solve
+from murvan.design import Results
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.lay import copy_register, lay_registers, take_run_away, turned_unit
-from murvan.design.system.balancing import balanced
+from murvan.design.system.balancing import balanced, unconnected
 from murvan.design.system.hanging import best_spot
 from murvan.design.system.pick import pick_unit
 from murvan.design.system.plenums import PlenumDesign, placed_anew, sized_plenum
 from murvan.design.system.siting import surroundings
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.zones.drawing import parted
-from murvan.design.zones.plans import zone_plans
+from murvan.design.zones.plans import next_plan
 from murvan.model import Job, remove
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms, served_rooms, take_away_unit
@@ -31,6 +31,15 @@ if TYPE_CHECKING:
     pass
 
 FILTER = "Murvan jobs (*.murvan *.json)"
+
+
+def _left_out(_: Job, job: Job) -> str:
+    """Registers that no run leads to, which were not sized or balanced."""
+    left = unconnected(job)
+    if not left:
+        return ""
+    more = f" and {len(left) - 4} more" if len(left) > 4 else ""
+    return f"Without a run, so left out: {', '.join(x.tag for x in left[:4])}{more}"
 
 
 class Systems(Part):
@@ -191,11 +200,13 @@ class Systems(Part):
         view = self.view
         if view is None:
             return
-        unit, before = view.indoor.id, len(view.job.design.registers)
-        if self.window.edit("Lay the registers", lambda job: lay_registers(solve(job, view.r), unit)):
-            job = self.window.document.job
-            more = len(job.design.registers) - before if job is not None else 0
-            self.window.status.tell(f"{more} registers and grilles laid" if more else "Every room has its register")
+        unit = view.indoor.id
+
+        def told(before: Job, after: Job) -> str:
+            more = len(after.design.registers) - len(before.design.registers)
+            return f"{more} registers and grilles laid" if more else "Every room has its register"
+
+        self.window.doing.beside.edit("Lay the registers", "Laying registers", lambda r: lay_registers(r, unit), told)
 
     def air_call(self) -> None:
         """The call selected the other way: a door shut, a zone that does not call, a fan on."""
@@ -221,17 +232,14 @@ class Systems(Part):
         if view is None or not isinstance(station, AirStation):
             return
         station.lens_index = ZONES
-        plans = zone_plans(view.r)
-        now = {frozenset(z.rooms) for z in view.job.design.zones if z.rooms}
-        at = next((k for k, p in enumerate(plans) if {frozenset(z.rooms) for z in p.zones} == now), -1)
-        if not plans or (len(plans) == 1 and at == 0):
-            self.window.status.say("There is no other way to part this house")
-            self.window.refresh()
-            return
-        plan = plans[(at + 1) % len(plans)]
-        parts = tuple((z.name, z.rooms) for z in plan.zones)
-        if self.window.edit("Part the house", lambda job: parted(job, parts)):
-            self.window.status.tell(f"{plan.name}: {len(parts)} zones, {plan.dampers} dampers")
+        said: list[str] = []
+
+        def part(r: Results) -> Job:
+            plan = next_plan(r)
+            said.append(f"{plan.name}: {len(plan.zones)} zones, {plan.dampers} dampers")
+            return parted(r.job, tuple((z.name, z.rooms) for z in plan.zones))
+
+        self.window.doing.beside.edit("Part the house", "Parting the house", part, lambda *_: said[-1])
         self.window.refresh()
 
     def air_copy(self) -> None:
@@ -290,12 +298,12 @@ class Systems(Part):
     def ducts_size_all(self) -> None:
         view = self.view
         if view is not None:
-            self.window.edit("Size all runs", lambda job: size_and_balance(solve(job, view.r)))
+            self.window.doing.beside.edit("Size all runs", "Sizing all runs", size_and_balance, _left_out)
 
     def ducts_balance(self) -> None:
         view = self.view
         if view is not None:
-            self.window.edit("Balance the dampers", lambda job: balanced(solve(job, view.r)))
+            self.window.doing.beside.edit("Balance the dampers", "Balancing", balanced, _left_out)
 
     def _plenum(self) -> PlenumDesign | None:
         """The plenum in hand."""

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.document import Wanted
-from murvan.app.latest import Latest
+from murvan.app.later import Later
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
 from murvan.app.stations import air_calls, air_zones
@@ -72,14 +72,15 @@ class AirStation(Station):
         """Calls that are the other way."""
         self._zone_call: str | None = None
         """The combination of zones that was selected last."""
-        self._answer: Latest[Network | None] = Latest()
+        self._answer: Later[Network | None] = Later("murvan-calls")
+        self.laters = (self._answer,)
 
     @property
     def wants(self) -> Wanted:
         return "zones" if self.zoning else ""
 
     def shown(self) -> tuple[object, ...]:
-        return (self.tried,)
+        return (self.tried, self._answer.answers, self._answer.busy)
 
     @property
     def calling(self) -> bool:
@@ -102,7 +103,8 @@ class AirStation(Station):
 
     def answer(self, view: View) -> Network | None:
         """The air circuit as tried; kept while nothing changes."""
-        return self._answer.of((view.r, self.tried), lambda: air_calls.answer(view, self.tried))
+        tried = self.tried
+        return self._answer.of((view.r, tried), lambda: air_calls.answer(view, tried))
 
     def clicked(self, view: View, kind: str, item: str) -> tuple[str, str]:
         """What a click on a thermostat selects: its zone's call, or the combination with its zone the other way."""
@@ -220,7 +222,8 @@ class AirStation(Station):
                 Button("call", "Other way", "Space", lambda: view.act.command("air.call"), True),
                 Button("calls_back", "As usual", "X", lambda: view.act.command("air.calls_back")),
             )
-            return air_calls.card(view, self.tried, self.answer(view), buttons)
+            now = self.answer(view)
+            return air_calls.card(view, self.tried, now, buttons, self._answer.busy)
         i = room_index(view)
         a, n, r = view.r.airflow, view.r.network, view.job.rooms[i]
         predicted = view.r.predicted_m3_s

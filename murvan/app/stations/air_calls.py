@@ -82,9 +82,15 @@ def ledger(view: View, tried: Tried) -> Ledger:
     return Ledger(columns, tuple(rows))
 
 
-def card(view: View, tried: Tried, now: Network | None, act: tuple[Button, ...]) -> Card:
-    """What the calls do: blower, static, house pressure, and the rooms that get more or less."""
+def card(view: View, tried: Tried, now: Network | None, act: tuple[Button, ...], waits: bool) -> Card:
+    """What the calls do: blower, static, house pressure, and the rooms that get more or less.
+
+    Args:
+        waits: The answer is still being worked out.
+    """
     usual = view.r.network
+    if waits:
+        return Card("Calls", "Working out …", "none", sections=(Buttons(act),))
     if now is None or usual is None:
         why = (
             "This state does not close; take a call back"

@@ -10,12 +10,13 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from types import MappingProxyType
-from typing import ClassVar, Literal, Protocol
+from typing import Any, ClassVar, Literal, Protocol
 
 from PyQt6.QtCore import QPointF, QRectF, pyqtBoundSignal
 from PyQt6.QtGui import QPainter
 
 from murvan.app.document import Figures, Wanted
+from murvan.app.later import Later
 from murvan.app.plan.lens import Lens
 from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
@@ -38,6 +39,7 @@ class Actions(Protocol):
     def set_hour(self, hour: int) -> None: ...
     def go(self, station: int) -> None: ...
     def command(self, command_id: str) -> None: ...
+    def say(self, words: str) -> None: ...
 
 
 @dataclass(frozen=True)
@@ -181,8 +183,8 @@ class Field_:
     """Columns of two it spans."""
     optional: bool = False
     """Whether it may be left empty; `apply` then gets ''."""
-    pick: Callable[[str], None] | None = None
-    """A choice of what is shown, which changes no job: called in place of an edit."""
+    pick: Callable[[float | str], None] | None = None
+    """What changes no job, such as a choice of what is shown: called in place of an edit."""
     entry: bool = False
     """Kept by Enter or Tab alone: what is typed is dropped when the field is left otherwise."""
     ask: str = ""
@@ -212,12 +214,15 @@ class Bars:
 class Fields:
     title: str
     fields: tuple[Field_, ...]
+    behind: bool = False
+    """Whether it may lie behind `=` where the card is full: no decision needs it."""
 
 
 @dataclass(frozen=True)
 class Arith:
     arithmetic: Arithmetic
     main: bool = True
+    behind: bool = True
 
 
 @dataclass(frozen=True)
@@ -238,6 +243,8 @@ class List_:
     title: str
     note: str
     rows: tuple[ListRow, ...]
+    behind: bool = False
+    """As of fields."""
 
 
 @dataclass(frozen=True)
@@ -266,7 +273,14 @@ class Buttons:
     buttons: tuple[Button, ...]
 
 
-Section = Bars | Fields | Arith | List_ | Picture | Buttons
+@dataclass(frozen=True)
+class Fold:
+    """Stands for the sections behind `=`."""
+
+    words: str
+
+
+Section = Bars | Fields | Arith | List_ | Picture | Buttons | Fold
 
 
 @dataclass(frozen=True)
@@ -381,6 +395,8 @@ class Station:
 
     def __init__(self) -> None:
         self.lens_index = 0
+        self.laters: tuple[Later[Any], ...] = ()
+        """Answers it has worked out beside the window's thread."""
 
     @property
     def key(self) -> str:
@@ -394,6 +410,8 @@ class Station:
 
     def attach(self, refresh: Callable[[], None], opened: pyqtBoundSignal) -> None:
         """Take what it needs of the window once there is one."""
+        for x in self.laters:
+            x.refresh = refresh
 
     def made(self) -> object:
         """What it makes aside; another object each time that is made anew."""

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.latest import Latest
+from murvan.app.later import Later
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.texts import APART
 from murvan.app.solid_eye import Eye
@@ -31,7 +31,7 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
-from murvan.app.stations.ducts_cards import box_card, ducted_in_hand, run_buttons, run_fields, unit_card
+from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
 from murvan.design.system import ducts, explain_ducts
 from murvan.design.system.build import size_text
@@ -76,16 +76,17 @@ class DuctsStation(Station):
 
     def __init__(self) -> None:
         super().__init__()
-        self.scope = "run"
-        """Which runs a change on the card is meant for."""
+        self.bulk = Bulk()
+        """What is to be changed of several runs at once."""
         self.eye = Eye()
         """Where the plenum is looked at from."""
         self._hand: PlenumHand | None = None
-        self._instead: Latest[tuple[Instead, ...]] = Latest()
-        self._spots: Latest[tuple[IndoorUnit, ...]] = Latest()
+        self._instead: Later[tuple[Instead, ...]] = Later("murvan-why")
+        self._spots: Later[tuple[IndoorUnit, ...]] = Later("murvan-places")
+        self.laters = (self._instead, self._spots)
 
     def shown(self) -> tuple[object, ...]:
-        return (self.scope,)
+        return (*self.bulk.shown(), *(x.answers for x in self.laters))
 
     @property
     def at_plenums(self) -> bool:
@@ -99,11 +100,6 @@ class DuctsStation(Station):
 
         self._hand = self._hand or ducts_plenum.PlenumHand()
         return ducts_plenum.canvas(view, self._hand)
-
-    def set_scope(self, scope: str, view: View) -> None:
-        """Changes on the card are meant for other runs from now on."""
-        self.scope = scope
-        view.act.select(*(view.selection.kind, view.selection.id) if view.selection else ("house", "house"))
 
     def reached(self, view: View) -> bool:
         return bool(view.job.design.runs)
@@ -217,6 +213,7 @@ class DuctsStation(Station):
 
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
+        self.bulk.follow(s)
         if s and s.kind == "place":
             return box_card(view, s.id)
         if view.ducted.plenums and (self.at_plenums or (s is not None and s.kind == "plenum")):
@@ -264,20 +261,20 @@ class DuctsStation(Station):
                 (view.num("friction", x.friction_pa_m), "/100 ft" if view.units == "ip" else "Pa/m", "ink"),
             ),
             (
-                run_fields(view, run, self.scope, self.set_scope),
+                run_fields(view, run, self.bulk),
                 *_plenum_picture(view, run),
                 *_setting(view, run),
                 Arith(explain_ducts.explain_run(x, d)),
                 *rates,
                 _pieces(view, x),
                 *self._why(view, x),
-                run_buttons(view),
+                run_buttons(view, run, self.bulk),
             ),
         )
 
     def _why(self, view: View, x: RunResult) -> tuple[List_, ...]:
         """What other fittings would save in this run and bring it in air; kept while nothing changes."""
-        found = self._instead.of((view.r, x.run.id), lambda: instead(view.r, x))
+        found = self._instead.of((view.r, x.run.id), lambda: instead(view.r, x)) or ()
         rows = tuple(
             ListRow(
                 i.now,

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from dataclasses import replace
 
-from murvan.app.latest import Latest
+from murvan.app.later import Later
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
 from murvan.app.stations.fields import of, of_many, of_part
 from murvan.design.house.drawing.things import room_at
@@ -14,7 +14,7 @@ from murvan.design.system import duct_sizes
 from murvan.design.system.boxing import boxed, frame_m
 from murvan.design.system.standing import cabinet, misfits, place_here
 from murvan.model.design import DuctRun, IndoorUnit
-from murvan.model.job import Job
+from murvan.model.job import Job, Ref
 from murvan.units import INCH
 
 SCOPES = (
@@ -34,8 +34,47 @@ def ducted_in_hand(view: View) -> str:
     return next((x.id for x in view.job.design.indoor_units if x.kind == "ducted"), "")
 
 
-def run_fields(view: View, run: DuctRun, scope: str, take: Callable[[str, View], None]) -> Fields:
+class Bulk:
+    """What is to be changed of several runs at once: chosen first, done by a button that says of how many."""
+
+    def __init__(self) -> None:
+        self._run, self._scope = "", "run"
+        self._wanted: dict[str, tuple[Field_, float | str]] = {}
+
+    def follow(self, selection: Ref | None) -> None:
+        """Another thing is selected: a change is for one run again."""
+        if selection != Ref("run", self._run):
+            self.take(selection.id if selection is not None and selection.kind == "run" else "", "run")
+
+    def scope(self, run: str) -> str:
+        """Which runs a change on the card of a run is for: with each selection this one alone again."""
+        return self._scope if run == self._run else "run"
+
+    def take(self, run: str, scope: str) -> None:
+        """Changes on the card of a run are for other runs from now on; what was chosen for others before is dropped."""
+        self._run, self._scope, self._wanted = run, scope, {}
+
+    def shown(self) -> tuple[object, ...]:
+        """What the card depends on."""
+        return (self._run, self._scope, *((k, v) for k, (_, v) in self._wanted.items()))
+
+    def wanted(self, run: str) -> tuple[tuple[Field_, float | str], ...]:
+        return tuple(self._wanted.values()) if run == self._run else ()
+
+    def drafted(self, f: Field_, view: View) -> Field_:
+        """A field whose value is kept until the button is pressed."""
+
+        def keep(value: float | str) -> None:
+            self._wanted[f.key] = (f, value)
+            view.act.select(*(view.selection.kind, view.selection.id) if view.selection else ("house", "house"))
+
+        value = self._wanted[f.key][1] if f.key in self._wanted else f.value
+        return replace(f, value=value, pick=keep)
+
+
+def run_fields(view: View, run: DuctRun, bulk: Bulk) -> Fields:
     """What can be changed of a run, or of all runs of a scope at once, and the practice they are sized by."""
+    scope = bulk.scope(run.id)
     ids = alike_in(view.job.design, run.id, scope)
     runs = {r.id: r for r in view.job.design.runs}
     alike = tuple(i for i in ids if runs[i].shape == run.shape)
@@ -49,14 +88,20 @@ def run_fields(view: View, run: DuctRun, scope: str, take: Callable[[str, View],
     fields.append(of_many("runs", run, "held", ids))
     fields.append(of_many("runs", run, "shape", ids))
     fields += [of_many("runs", run, name, ids) for name in ("material", "insulation_r_m2k_w")]
-    fields.append(of("runs", run, "damper"))
+    if scope == "run":
+        fields.append(of("runs", run, "damper"))
     if run.material == "flex":
         fields.append(of_many("runs", run, "stretched", tuple(i for i in ids if runs[i].material == "flex")))
     fields.append(_level(view, run, ids))
     title = "Change it" if len(ids) == 1 else f"Change {len(ids)} runs"
-    meant = Field_(
-        f"{run.id}.scope", "A change is for", "text", scope, None, "", SCOPES, pick=lambda v: take(v, view)
-    )
+    if scope != "run":
+        fields = [bulk.drafted(f, view) for f in fields]
+
+    def take(value: float | str) -> None:
+        bulk.take(run.id, str(value))
+        view.act.select("run", run.id)
+
+    meant = Field_(f"{run.id}.scope", "A change is for", "text", scope, None, "", SCOPES, pick=take)
     return Fields(title, (*fields, meant, of_part(view.job, "air", "velocity_profile")))
 
 
@@ -70,8 +115,17 @@ def _level(view: View, run: DuctRun, ids: tuple[str, ...]) -> Field_:
     return Field_(f"{run.id}.level", "Level over floor", "feet", end.height_m, put, f"Change level of {run.tag}"[:80])
 
 
-def run_buttons(view: View) -> Buttons:
-    """What is done with all runs."""
+def run_buttons(view: View, run: DuctRun, bulk: Bulk) -> Buttons:
+    """What is done with all runs; while several are to be changed, that, and how many they are."""
+    scope = bulk.scope(run.id)
+    ids, wanted = alike_in(view.job.design, run.id, scope), bulk.wanted(run.id)
+    if scope != "run":
+        return Buttons(
+            (
+                Button("apply", f"Change {len(ids)} runs", "", lambda: _apply(view, run, bulk, len(ids)), bool(wanted)),
+                Button("one", "This run alone", "", lambda: _alone(view, run, bulk)),
+            )
+        )
     return Buttons(
         (
             Button("size_all", "Size all", "Z", lambda: view.act.command("ducts.size_all")),
@@ -79,6 +133,28 @@ def run_buttons(view: View) -> Buttons:
             Button("away", "Take away", "Del", lambda: view.act.command("ducts.remove")),
         )
     )
+
+
+def _alone(view: View, run: DuctRun, bulk: Bulk) -> None:
+    bulk.take(run.id, "run")
+    view.act.select("run", run.id)
+
+
+def _apply(view: View, run: DuctRun, bulk: Bulk, count: int) -> None:
+    """One step to undo for all that was chosen."""
+    wanted = bulk.wanted(run.id)
+    if not wanted:
+        view.act.say("Choose a size, material or level for them first")
+        return
+    name = wanted[0][0].name if len(wanted) == 1 else f"Change {count} runs"
+
+    def change(job: Job) -> Job:
+        for f, value in wanted:
+            job = f.apply(job, value) if f.apply is not None else job
+        return job
+
+    if view.act.edit(name, change):
+        _alone(view, run, bulk)
 
 
 def box_card(view: View, item: str) -> Card:
@@ -123,7 +199,7 @@ def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
 # ---- the unit -------------------------------------------------------------------------------------------------
 
 
-def unit_card(view: View, kept: Latest[tuple[IndoorUnit, ...]]) -> Card:
+def unit_card(view: View, kept: Later[tuple[IndoorUnit, ...]]) -> Card:
     """The ducted unit in hand: where it could stand and how it does, whether it goes in, and what is still to do before its
     ducts work. `kept` keeps the places found."""
     own = next((x for x in view.job.design.indoor_units if x.id == ducted_in_hand(view)), None)
@@ -135,7 +211,7 @@ def unit_card(view: View, kept: Latest[tuple[IndoorUnit, ...]]) -> Card:
     words = [m.words.format(view.text("size", m.need_m), view.text("size", m.has_m)) for m in tight]
     mark = "none" if own.storey is None else "fails" if tight else "good"
     job, unit = view.job, cabinet(view.job, own)
-    spots = kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(suggested(job, own.id)))
+    spots = kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(suggested(job, own.id))) or ()
     note = f"It {words[0]}" if words else _stands(view, own, spots)
     return Card(
         f"Unit · {view.storey_name(own.storey)}" if own.storey else "Unit",
@@ -162,7 +238,7 @@ def _spot(view: View, own: IndoorUnit, spots: tuple[IndoorUnit, ...]) -> Field_:
 
     def words(x: IndoorUnit) -> str:
         place, room = place_here(view.job, x.storey, x.position_m), room_at(view.job, x.storey or "", x.position_m)
-        where = place.name if place is not None else room.name if room is not None else "there"
+        where = place.name if place is not None else room.name if room is not None else "Outside the rooms"
         fit = "" if place is None else ", goes in" if _fits(view.job, x) else ", tight"
         return f"{where}, {view.storey_name(x.storey or '')}{fit}"
 
@@ -173,7 +249,7 @@ def _spot(view: View, own: IndoorUnit, spots: tuple[IndoorUnit, ...]) -> Field_:
         return placed_unit(job, own.id, x.storey or "", x.position_m, None, x.way, x.turn_deg).job
 
     here = [k for k, x in enumerate(spots) if (x.storey, x.position_m) == (own.storey, own.position_m)]
-    other = () if here else (("", "elsewhere" if own.storey else "not yet"),)
+    other = () if here else (("", words(own) if own.storey else "not yet"),)
     options = (*other, *((str(k), words(x)) for k, x in enumerate(spots)))
     return Field_(
         f"{own.id}.spot", "Stands in", "text", str(here[0]) if here else "", put, "Place the unit", options, 2

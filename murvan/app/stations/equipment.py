@@ -202,23 +202,23 @@ class EquipmentStation(Station):
         kicker = f"Candidate {place} of {len(e.candidates)} · {KIND_WORDS[x.unit.kind]}, {STAGE_WORDS[x.unit.stages]}"
         checks = self._checks(view, x, picked)
         pick = Button("pick", f"Pick the {x.unit.name}", "K", lambda: view.act.command("equipment.pick"), True)
+        limits = Button("limits", "Keep limits", "^K", lambda: view.act.command("equipment.limits"))
         own = Button("own", "Your own unit", "T", lambda: view.act.command("equipment.own"))
         sections: list[Section] = [
-            List_("Checks", "limit", checks),
+            *_sorted_checks(checks),
             Fields("Change it" if picked else "Weigh another", _unit_fields(view, x)[: None if picked else 1]),
             Arith(explain_capacity(x, c, ld)),
             Arith(explain_balance(x, e, c, ld), False),
             Arith(explain_leaving(x, c), False),
             *_year(view, x),
             *_limits(view),
-            Buttons((Button("limits", "Keep these limits", "^K", lambda: view.act.command("equipment.limits")),)),
-            Buttons((own,) if picked else (pick, own)),
+            Buttons((own, limits) if picked else (pick, own)),
         ]
         return Card(
             kicker,
             f"{x.unit.maker} {x.unit.name}",
             MARK[x.verdict],
-            "Picked" if picked else "Not picked",
+            "Picked" if picked else f"{reason(view, x)}, not picked",
             ((_pct(x.total_share).removesuffix(" %"), "% of cooling", "ink"),),
             f"{view.num('kpower', x.total_w)} of {view.num('kpower', ld.house_cooling_w)} {view.unit('kpower')} at {view.text('temperature', job.climate.summer_c, 0)}",
             (
@@ -293,6 +293,15 @@ class EquipmentStation(Station):
         rows += _backup_rows(view, x)
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))
         return tuple(rows)
+
+
+def _sorted_checks(rows: tuple[ListRow, ...]) -> Iterator[List_]:
+    """What is off first; what holds, and what is for the record, may lie behind."""
+    off = tuple(r for r in rows if r.mark in ("fails", "look"))
+    rest = tuple(r for r in rows if r not in off)
+    held = sum(r.mark == "good" for r in rest)
+    yield List_("Checks", "limit", off or (ListRow(f"All {held} hold", "", mark="good"),))
+    yield List_(f"{held} checks hold" if off else "Checks that hold", "limit", rest, behind=True)
 
 
 def reason(view: View, x: Candidate) -> str:
@@ -453,7 +462,7 @@ def _limits(view: View) -> Iterator[Section]:
     )
     names = ("least", "latent", "single", "two", "variable", "furnace_least", "furnace", "backup")
     more = ("next_size", "cold_dry_w", "name", "basis")
-    yield Fields("Size limits", (choice, *(of_part(job, "sizing", k) for k in (*names, *more))))
+    yield Fields("Size limits", (choice, *(of_part(job, "sizing", k) for k in (*names, *more))), behind=True)
 
 
 def _line_fields(view: View) -> Iterator[Field_]:

@@ -268,9 +268,12 @@ def target(view: View) -> Target | None:
     s = view.selection
     if s is None:
         return None
+    wanted = (s.kind, s.id)
+    if s.kind == "run":
+        wanted = ("register", next((x.register_id or "" for x in view.job.design.runs if x.id == s.id), ""))
     room = room_of(view)
     mine = [x for x in all_ if x.register is not None and x.register.room == room]
-    return next((x for x in all_ if x.key == (s.kind, s.id)), None) or next(
+    return next((x for x in all_ if x.key == wanted), None) or next(
         (x for x in mine if x.measured is None), mine[0] if mine else None
     )
 

@@ -28,6 +28,7 @@ from murvan.design.system.plenums import roomy_plenums
 from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, clear_of, plenums_of
 from murvan.design.system.unit_losses import fan_curve
+from murvan.design.zones.plans import with_dampers
 from murvan.model.design import IndoorUnit, Reading, Register
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed, free_id, replace, with_design
@@ -156,6 +157,8 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     if scheme == "interior":
         job = _with_interior(solve(job, r), unit.id)
     job, missed = draw(job, unit.id, scheme, flow, spaces)
+    if job.design.zones:
+        job = with_dampers(job, job.design.zones)
     drawn = solve(job, r)
     drawn = solve(_bare_inside(drawn), drawn)
     # wrapped before they are sized: what ducts lose on the way decides how much air goes by them

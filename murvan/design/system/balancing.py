@@ -12,7 +12,7 @@ from murvan.design.system import ducts as duct
 from murvan.design.system.duct_sizes import balance_dampers
 from murvan.design.system.network import Network, situation_k
 from murvan.model.edit import changed, with_design
-from murvan.model.job import Job
+from murvan.model.job import Job, Register
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
 from murvan.physics.network import solve as solve_circuit
@@ -77,10 +77,17 @@ def _flows(n: Network, k: Array) -> tuple[Array, Array] | None:
     return (found.flow_m3_s, found.pressure_pa) if found.converged else None
 
 
+def unconnected(job: Job) -> tuple[Register, ...]:
+    """Registers and grilles of units with ducts that no run leads to."""
+    on_a_run, ducted = {r.register_id for r in job.design.runs}, {r.indoor for r in job.design.runs}
+    return tuple(x for x in job.design.registers if x.indoor in ducted and x.id not in on_a_run)
+
+
 def balanced(r: Results, job: Job | None = None) -> Job:
     """The job with every balancing damper where the air circuit brings its face to its design air.
 
-    Where the blower makes less than that, all faces get the same share of theirs, the hardest one with its damper open.
+    Where the blower makes less than that, all faces get the same share of theirs, the hardest one with its damper open; so
+    they do where registers have no run yet, whose air has to go by the others meanwhile.
     Without an air circuit dampers follow from the pressures of the paths.
 
     Args:
@@ -96,6 +103,7 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     base = situation_k(n.circuit, n.layout)[0]
     base[leaves.branch] -= leaves.c * leaves.pressure_of_c
     push, before = 1.0, 0.0
+    most_share = np.inf if unconnected(job) else 1.0
     for _ in range(ROUNDS):
         k = base.copy()
         k[leaves.branch] += c * leaves.pressure_of_c
@@ -106,7 +114,7 @@ def balanced(r: Results, job: Job | None = None) -> Job:
         q = np.maximum(flow[leaves.face], 1e-6)
         share = q / leaves.want_m3_s
         open_ = c <= least * 1.001
-        goal = np.where(leaves.back, _goal(share, open_, leaves.back), min(1.0, _goal(share, open_, ~leaves.back)))
+        goal = np.where(leaves.back, _goal(share, open_, leaves.back), min(most_share, _goal(share, open_, ~leaves.back)))
         off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
         if float(off.max()) < NEAR:
             break

@@ -7,7 +7,7 @@ from math import pi
 
 import numpy as np
 
-from murvan.design.limits import FLATTEST
+from murvan.design.limits import FLATTEST, SLOWEST_M_S
 from murvan.design.system.ducts import (
     PROFILE_FACTOR,
     VELOCITY_LIMIT,
@@ -31,7 +31,8 @@ RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
 
 
 def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, depth_m: float = 0.0) -> DuctRun:
-    """The run with the smallest size one can buy that keeps the friction rate and the recommended velocity.
+    """The run with the smallest size one can buy that keeps the friction rate and the recommended velocity, and whose air
+    is not so slow that it loses its heat.
 
     Args:
         run: The run; its shape, material and, for rectangles, its height are kept where they fit.
@@ -52,21 +53,25 @@ def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, dep
         )
         return rate <= rate_pa_m and flow_m3_s / run_area_m2(candidate) <= limit
 
+    def slow(candidate: DuctRun) -> bool:
+        return flow_m3_s < SLOWEST_M_S * run_area_m2(candidate)
+
     if run.shape == "round":
-        for size in ROUND_SIZES_IN:
+        for size, larger in zip(ROUND_SIZES_IN, (*ROUND_SIZES_IN[1:], None), strict=True):
             candidate = changed(run, diameter_m=size * INCH)
-            if fits(candidate):
+            if larger is None or fits(candidate) or slow(changed(run, diameter_m=larger * INCH)):
                 return candidate
-        return changed(run, diameter_m=ROUND_SIZES_IN[-1] * INCH)
     height = run.height_m or 8 * INCH
     if depth_m:
         allowed = [s * INCH for s in RECT_SIZES_IN if s * INCH <= depth_m - 2 * INCH]
         height = min(height, allowed[-1] if allowed else 6 * INCH)
-    for size in RECT_SIZES_IN:
+    made = changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
+    for size in reversed([s for s in RECT_SIZES_IN if s * INCH >= height * 0.99]):
         candidate = changed(run, width_m=size * INCH, height_m=height)
-        if size * INCH >= height * 0.99 and fits(candidate):
-            return candidate
-    return changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
+        if not fits(candidate) and not slow(made):
+            break
+        made = candidate
+    return made
 
 
 def next_size(run: DuctRun) -> dict[str, float]:

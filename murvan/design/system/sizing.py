@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from murvan.design.house.duct_spaces import lay
-from murvan.design.limits import SHORT_OF_AIR
+from murvan.design.limits import SHORT_OF_AIR, SLOWEST_M_S
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.system import duct_sizes
-from murvan.design.system.balancing import balanced
-from murvan.design.system.ducts import SPARE, Ducts, duct_pa, fixed_pa
-from murvan.model.edit import replace
+from murvan.design.system.balancing import balanced, unconnected
+from murvan.design.system.ducts import SPARE, Ducts, duct_pa, fixed_pa, run_area_m2
+from murvan.model.edit import changed, replace
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun
@@ -22,7 +22,8 @@ TRIES = 8
 
 def size_and_balance(results: Results) -> Job:
     """The job with every run sized at its friction rate and its dampers set; rooms that then come out short get their
-    run a size up.
+    run a size up while its air stays fast enough. Rooms with a register that no run leads to are short for want of it, and
+    make nothing larger.
 
     Raises:
         JobValueError: the blower has no pressure left for ducts, so there is no rate to size by.
@@ -40,7 +41,7 @@ def size_and_balance(results: Results) -> Job:
         short = _short(found)
         if not short:
             return job
-        larger = _up(job, short)
+        larger = _up(found, short)
         if larger == job:
             return job
         job, found = larger, solve(larger, found)
@@ -83,11 +84,15 @@ def _short(r: Results) -> set[str]:
     if predicted is None:
         return set()
     flows = zip(r.job.rooms, r.room_m3_s, strict=True)
-    return {room.id for room, want in flows if predicted[room.id] < SHORT_OF_AIR * float(want)}
+    bare = {x.room for x in unconnected(r.job)}
+    return {
+        room.id for room, want in flows if room.id not in bare and predicted[room.id] < SHORT_OF_AIR * float(want)
+    }
 
 
-def _up(job: Job, rooms: set[str]) -> Job:
-    """Every supply run to these rooms, and what feeds it, one size up."""
+def _up(found: Results, rooms: set[str]) -> Job:
+    """Every supply run to these rooms, and what feeds it, one size up where its air is not too slow then."""
+    job = found.job
     faces = {x.id for x in job.design.registers if x.room in rooms and x.side == "supply"}
     by_id = {r.id: r for r in lay(job)}
     wanted: set[str] = set()
@@ -98,5 +103,8 @@ def _up(job: Job, rooms: set[str]) -> Job:
             at = by_id.get(at.parent or "")
     out = job
     for i in sorted(i for i in wanted if not by_id[i].held):
-        out = replace(out, "runs", i, **duct_sizes.next_size(by_id[i]))
+        step = duct_sizes.next_size(by_id[i])
+        larger = changed(by_id[i], by_id[i].tag, **step)
+        if found.runs[i].flow_m3_s >= SLOWEST_M_S * run_area_m2(larger):
+            out = replace(out, "runs", i, **step)
     return out

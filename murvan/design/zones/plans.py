@@ -17,6 +17,7 @@ from murvan.design.house.walls import Stretch
 from murvan.design.system.siting import along_walls, surroundings
 from murvan.model.design import Zone
 from murvan.model.edit import changed, with_design
+from murvan.model.errors import JobValueError
 from murvan.model.job import DuctRun, Job, Point, Room
 from murvan.model.routes import parents
 
@@ -156,6 +157,16 @@ def _storey(job: Job, room: str) -> str:
 
 
 # ---- dampers and thermostats ----------------------------------------------------------------------------------
+
+
+def next_plan(r: Results) -> ZonePlan:
+    """The best way to part the house, or the one after the one it is parted by. Raises JobValueError: there is no other."""
+    plans = zone_plans(r)
+    now = {frozenset(z.rooms) for z in r.job.design.zones if z.rooms}
+    at = next((k for k, p in enumerate(plans) if {frozenset(z.rooms) for z in p.zones} == now), -1)
+    if not plans or (len(plans) == 1 and at == 0):
+        raise JobValueError("There is no other way to part this house.")
+    return plans[(at + 1) % len(plans)]
 
 
 def damper_places(job: Job, parts: Parts) -> tuple[dict[str, str], tuple[str, ...]]:

@@ -3,10 +3,11 @@
 import unittest
 
 from murvan.design import solve
+from murvan.design.system.balancing import unconnected
 from murvan.design.system.duct_sizes import STEP_M2, jacket_m
 from murvan.design.system.ducts import run_perimeter_m
 from murvan.design.system.sizing import size_and_balance
-from murvan.model import JobValueError
+from murvan.model import JobValueError, with_design
 from murvan.model.edit import changed, replace, replace_part
 from tests.design.lay.test_registers import laid_out
 from tests.houses import demo, demo_results, set_unit
@@ -42,6 +43,36 @@ class SizeAll(unittest.TestCase):
         self.assertTrue(
             any(a.diameter_m != b.diameter_m for a, b in zip(demo().design.runs, done.design.runs, strict=True))
         )
+
+
+class HalfATree(unittest.TestCase):
+    """Z before every register has its run."""
+
+    @classmethod
+    def setUpClass(cls):
+        supply = [x.id for x in demo().design.registers if x.side == "supply"]
+        gone = {*supply[:8:2], *supply[9:13]}
+        runs = tuple(r for r in demo().design.runs if r.register_id not in gone)
+        cls.gone, cls.before = gone, solve(with_design(demo(), ticks=(), runs=runs))
+        cls.after = solve(size_and_balance(cls.before))
+
+    def test_what_has_no_run_is_named_and_left_out(self):
+        self.assertEqual({x.id for x in unconnected(self.before.job)}, self.gone)
+
+    def test_the_blower_is_not_throttled_for_air_that_has_no_way_yet(self):
+        old, new = self.before.main.blower, self.after.main.blower
+        self.assertLess(float(new.external_static_pa[0]), float(old.external_static_pa[0]) * 1.1)
+        self.assertGreater(float(new.flow_m3_s[0]), float(old.flow_m3_s[0]) * 0.95)
+
+    def test_no_run_is_made_so_large_that_its_air_crawls(self):
+        """200 fpm; common practice."""
+        sizes = {r.id: r.diameter_m or 0.0 for r in self.before.job.design.runs}
+        grown = [x for x in self.after.runs.values() if (x.run.diameter_m or 0.0) > sizes[x.run.id] * 1.001]
+        self.assertTrue(grown)
+        for x in grown:
+            self.assertGreaterEqual(x.velocity_m_s, 200 * 0.00508 * 0.999, x.run.tag)
+        for x in self.after.runs.values():
+            self.assertLess(x.run.diameter_m or 0.0, 10.5 * INCH, x.run.tag)
 
 
 class Steps(unittest.TestCase):

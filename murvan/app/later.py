@@ -1,0 +1,46 @@
+"""An answer worked out beside the window's thread, kept while what it was made from is the same."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Generic, TypeVar
+
+from murvan.app.latest import alike
+from murvan.app.searcher import Searcher
+
+T = TypeVar("T")
+
+
+class Later(Generic[T]):
+    """Keeps the latest answer; asked for another, it says None until that one is there, and then has the window drawn."""
+
+    def __init__(self, name: str) -> None:
+        self.searcher = Searcher(name)
+        self.searcher.done.connect(self._done)
+        self.refresh: Callable[[], None] = lambda: None
+        self.answers = 0
+        """How many there have been: what is shown changes with it."""
+        self._asked: tuple[object, ...] = ()
+        self._kept: tuple[tuple[object, ...], T] | None = None
+
+    @property
+    def busy(self) -> bool:
+        return self.searcher.busy
+
+    def of(self, key: tuple[object, ...], make: Callable[[], T]) -> T | None:
+        """The answer for a key, or None while it is worked out."""
+        if self._kept is not None and alike(self._kept[0], key):
+            return self._kept[1]
+        if not (self.busy and alike(self._asked, key)):
+            self._asked = key
+            self.searcher.ask(lambda _: make())
+        return None
+
+    def _done(self, number: int, found: object) -> None:
+        if not self.searcher.wanted(number):
+            return
+        if isinstance(found, Exception):
+            raise found  # reported as any other; it is not asked again until something changes
+        self._kept = (self._asked, found)  # type: ignore[assignment]
+        self.answers += 1
+        self.refresh()
