@@ -11,7 +11,7 @@ from murvan.app.card_paper import FOLD, PAD, WIDTH, Paper
 from murvan.app.field_edit import Apply, FieldEdit
 from murvan.app.guard import painting
 from murvan.app.repaint import Shown, repaint
-from murvan.app.stations.base import Arith, Button, Buttons, Card, Field_, Fields, Fold, Picture, Section
+from murvan.app.stations.base import Arith, Button, Buttons, Card, Field_, Fields, Fold, List_, Picture, Section
 from murvan.app.theme import LIGHT, Theme, font
 from murvan.units import Units
 
@@ -201,7 +201,7 @@ class CardView(QScrollArea):
             return found
         if self.unfolded:
             return [*first, *behind]
-        names = ["arithmetic" if isinstance(x, Arith) else x.title.lower() for x in behind if not isinstance(x, Fold)]
+        names = [x.title.lower() if isinstance(x, (Fields, List_)) else "arithmetic" for x in behind]
         words = ", ".join(dict.fromkeys(names))
         return [*first, Fold(words[:1].upper() + words[1:])]
 

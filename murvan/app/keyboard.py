@@ -61,7 +61,9 @@ class Keyboard:
         ):
             return
         if plain and isinstance(focus, QLineEdit):
-            if command_id in ("view.next", "view.previous", "edit.card") and self._take_reading(focus, command_id, key):
+            if command_id in ("view.next", "view.previous", "edit.card") and self._take_reading(
+                focus, command_id, key
+            ):
                 return
             if command_id in ("view.next", "view.previous"):
                 (self.window.focusNextChild if command_id == "view.next" else self.window.focusPreviousChild)()
@@ -90,7 +92,9 @@ class Keyboard:
             return False
         edit = self.window.card.field(station.typed_into(view))
         if not isinstance(edit, QLineEdit):
-            self.window.status.say("Digits type a reading here: select a register first. Alt with a digit goes to a station")
+            self.window.status.say(
+                "Digits type a reading here: select a register first. Alt with a digit goes to a station"
+            )
             return True
         self.window.card.ensureWidgetVisible(edit)
         edit.setFocus()

@@ -61,6 +61,7 @@ class Searcher(QObject):
             before.join()
         if self.number != number:
             return
+
         def step(k: int, of: int) -> bool:
             if self.number == number:
                 self.progress.emit(number, k, of)

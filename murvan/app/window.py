@@ -134,8 +134,10 @@ class MainWindow(Frame):
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
         """A digit that is no station's key starts a reading too; Esc drops a search under way."""
-        if e is not None and e.key() == Qt.Key.Key_Escape and (
-            self.page.let_be() or self.doing.laying.stop() or self.doing.beside.stop()
+        if (
+            e is not None
+            and e.key() == Qt.Key.Key_Escape
+            and (self.page.let_be() or self.doing.laying.stop() or self.doing.beside.stop())
         ):
             return
         if e is not None and e.text() in ("0", "9", "-") and self.keyboard.type_reading(e.text()):

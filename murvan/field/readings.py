@@ -14,7 +14,19 @@ from murvan.model.job import Job, Reading, Ref
 from murvan.units import UnitError, Units, number, parse, short, unit
 
 KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
-COLUMNS = ("place", "quantity", "value", "unit", "phase", "instrument", "simulated", "taken", "person", "layout", "note")
+COLUMNS = (
+    "place",
+    "quantity",
+    "value",
+    "unit",
+    "phase",
+    "instrument",
+    "simulated",
+    "taken",
+    "person",
+    "layout",
+    "note",
+)
 NEEDED = ("place", "value")
 MAX_ROWS = 20000
 

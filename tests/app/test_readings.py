@@ -52,8 +52,15 @@ class TestTarget(ReadingsTest):
             if here.measured is not None:
                 break
             wanted.append(here.key)
-            self.digits("-0.2" if here.kind == "pressure3" and "return" in here.name.lower() else f"{40 + k}"
-                        if here.kind == "flow" else "0.1" if here.kind == "pressure3" else "60")
+            self.digits(
+                "-0.2"
+                if here.kind == "pressure3" and "return" in here.name.lower()
+                else f"{40 + k}"
+                if here.kind == "flow"
+                else "0.1"
+                if here.kind == "pressure3"
+                else "60"
+            )
             self.assertEqual(self.shown().key, here.key)
             self.key(Qt.Key.Key_Tab if k % 2 else Qt.Key.Key_Return)
         self.assertEqual(len(wanted), len(set(wanted)))

@@ -33,6 +33,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
+from murvan.design.house.duct_places import PLACE_WORDS, lie_in
 from murvan.design.system import ducts, explain_ducts
 from murvan.design.system.build import size_text
 from murvan.design.system.cut_runs import FITTING_WORDS
@@ -42,6 +43,7 @@ from murvan.design.system.parting import branch_deg
 from murvan.design.why_fitting import Instead, instead
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit
+from murvan.model.house import Storey
 from murvan.model.routes import parents
 
 if TYPE_CHECKING:
@@ -174,10 +176,7 @@ class DuctsStation(Station):
                 Legend("line", "supply", "throw"),
             )
         if storey is not None:
-            where = f"In the {storey.duct_place}" if storey.duct_place != "inside" else "Inside the shell"
-            if storey.duct_place == "inside" and storey.ceiling_space_m > 0:
-                where = f"In the {view.text('size', storey.ceiling_space_m)} space"
-            out.note = (where, "Widths to scale", f"size {view.unit('size')} · {view.unit('flow')}")
+            out.note = (_where(view, storey), "Widths to scale", f"size {view.unit('size')} · {view.unit('flow')}")
         return out
 
     def strip(self, view: View) -> Strip:
@@ -284,6 +283,13 @@ class DuctsStation(Station):
             for i in found
         )
         return (List_("Why this fitting", "against another one", rows),) if rows else ()
+
+
+def _where(view: View, storey: Storey) -> str:
+    """Where the ducts of a storey lie, and where they are to run before there are any."""
+    place = lie_in(storey.id, view.r.laid)
+    words = PLACE_WORDS[place or storey.duct_place]
+    return f"{words[:1].upper()}{words[1:]}{'' if place else ', as said'}"
 
 
 def _whose(view: View) -> str:

@@ -122,7 +122,9 @@ def run_buttons(view: View, run: DuctRun, bulk: Bulk) -> Buttons:
     if scope != "run":
         return Buttons(
             (
-                Button("apply", f"Change {len(ids)} runs", "", lambda: _apply(view, run, bulk, len(ids)), bool(wanted)),
+                Button(
+                    "apply", f"Change {len(ids)} runs", "", lambda: _apply(view, run, bulk, len(ids)), bool(wanted)
+                ),
                 Button("one", "This run alone", "", lambda: _alone(view, run, bulk)),
             )
         )
@@ -222,6 +224,10 @@ def unit_card(view: View, kept: Later[tuple[IndoorUnit, ...]]) -> Card:
             Fields(
                 "How it stands",
                 (_spot(view, own, spots), of("indoor_units", own, "way"), of("indoor_units", own, "turn_deg")),
+            ),
+            Fields(
+                "Where ducts run",
+                tuple(of("storeys", s, "duct_place", label=s.name, width=2) for s in view.job.storeys),
             ),
             _to_do(view, own),
             _unit_buttons(view, own),

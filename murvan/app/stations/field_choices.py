@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from murvan.design.house.duct_places import PLACE_WORDS
+
 Options = tuple[tuple[str, str], ...]
 
 
@@ -29,7 +31,8 @@ DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lin
 RETURNS = (("central", "one central"), ("storey", "one a storey"), ("room", "one a closed room"))
 HELD = (("yes", "held as typed"), ("no", "free to be sized"))
 DUCT_SHAPES = words(("round", "rectangular", "oval"))
-DUCT_PLACES = (("inside", "inside"), *((k, f"in the {k}") for k in ("attic", "crawl", "basement", "garage")))
+GROUNDS = (("slab", "Slab"), ("crawl", "Crawl space"), ("basement", "Basement"))
+DUCT_PLACES = tuple(PLACE_WORDS.items())
 REASONS = (
     ("panel", "Electrical panel"),
     ("filter", "Filter access"),

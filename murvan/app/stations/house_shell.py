@@ -17,6 +17,7 @@ from murvan.app.stations.base import (
     Section,
     View,
 )
+from murvan.app.stations.field_choices import GROUNDS
 from murvan.app.stations.fields import of, of_job, of_part
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
@@ -45,6 +46,7 @@ from murvan.design.house.assemblies import (
 )
 from murvan.design.house.explain_assembly import explain_u
 from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
+from murvan.design.house.levels import ground_floor
 from murvan.design.house.surfaces import assembly
 from murvan.model import Job
 from murvan.model.edit import changed
@@ -105,12 +107,11 @@ def _facts(view: View) -> Fields:
 
 
 ERA_CHOICES = (*CHOOSE, *((k, e.name) for k, e in ERAS.items()))
-GROUNDS = (("slab", "Slab"), ("crawl", "Crawl space"), ("basement", "Basement"))
 
 
 def _age(view: View) -> Fields:
     """Choosing a time sets the whole shell at once, as an assumption."""
-    look, ground = _look(view.job), _ground(view.job)
+    look, ground = _look(view.job), ground_floor(view.job)
     return Fields(
         "By age and look, assumed",
         (
@@ -119,7 +120,7 @@ def _age(view: View) -> Fields:
                 "Built",
                 "text",
                 _era(view.job),
-                lambda job, v: assume(job, str(v), _look(job), _ground(job)) if v else job,
+                lambda job, v: assume(job, str(v), _look(job), ground_floor(job)) if v else job,
                 "Assume the shell by age",
                 ERA_CHOICES,
             ),
@@ -128,7 +129,7 @@ def _age(view: View) -> Fields:
                 "Walls look like",
                 "text",
                 look,
-                lambda job, v: assume(job, _era(job) or "1970s", str(v), _ground(job)),
+                lambda job, v: assume(job, _era(job) or "1970s", str(v), ground_floor(job)),
                 "Assume the shell by look",
                 tuple(LOOKS.items()),
             ),
@@ -159,15 +160,6 @@ def _look(job: Job) -> str:
             if job.wall_construction == f"{made}.assumed":
                 return look
     return "frame"
-
-
-def _ground(job: Job) -> str:
-    if job.foundation != "auto":
-        return job.foundation
-    made = next((c for c in job.constructions if c.id == job.floor_construction), None)
-    if made is not None and made.kind == "floor":
-        return "crawl"
-    return "basement" if made is not None and made.id.startswith("slab-basement") else "slab"
 
 
 def _roles(view: View) -> Fields:

@@ -337,7 +337,9 @@ def _hole_rows(view: View) -> tuple[Row, ...]:
     if not mine:
         return ()
     read = [x for x in mine if x.measured is not None]
-    at = here if here is not None and here.hole is not None else next((x for x in mine if x.measured is None), mine[0])
+    at = (
+        here if here is not None and here.hole is not None else next((x for x in mine if x.measured is None), mine[0])
+    )
     cells = (
         Cell("Test holes", True),
         Cell(f"{len(read)} of {len(mine)}"),
@@ -518,7 +520,9 @@ def _bullets(p: QPainter, v: Sheet, view: View) -> None:
             p.drawLine(c, QPointF(min(max(c.x(), r.left()), r.right()), min(max(c.y(), r.top()), r.bottom())))
         v.tag_hits.append((r, "register", x.id))
         on = here is not None and here.key == ("register", x.id)
-        paint.rounded(p, r, t("select_soft") if on else t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1)
+        paint.rounded(
+            p, r, t("select_soft") if on else t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1
+        )
         paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
         figure = view.num("flow", q.measured)
         w = paint.text(p, r.left() + 25, r.top() + 20, figure, 17, 700, t("ink"))
@@ -618,7 +622,13 @@ def _dock(p: QPainter, r: QRectF, view: View) -> None:
     paint.text(p, box3.left() + 14, 38, title, 19, 700, t("on_select"), width=165)
     paint.text(p, box3.left() + 14, 56, note, 12, 500, t("on_select"), width=172)
     w = paint.key_cap(p, box3.left() + 14, 65, "Space", t)
-    what = "simulates it" if here is not None and here.measured is None else "simulates the next" if left else "simulates"
+    what = (
+        "simulates it"
+        if here is not None and here.measured is None
+        else "simulates the next"
+        if left
+        else "simulates"
+    )
     paint.text(p, box3.left() + 22 + w, 78.5, what, 12, 500, t("on_select"))
     xx = box3.right() + 14
     if r.right() - xx > 60:
@@ -644,7 +654,10 @@ def _next_words(view: View, here: Target | None, more: bool) -> tuple[str, str]:
         return ("Select one", "this room has no register") if more else ("All read", "select one to correct it")
     if here.measured is None:
         return f"Next: {here.short}", f"{here.name}; type the figure"
-    return f"{here.short}: {view.num(here.kind, here.measured)}", f"{'read' if more else 'all read'}; type to correct it"
+    return (
+        f"{here.short}: {view.num(here.kind, here.measured)}",
+        f"{'read' if more else 'all read'}; type to correct it",
+    )
 
 
 def _dock_click(x: float, r: QRectF, view: View) -> None:

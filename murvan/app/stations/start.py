@@ -27,10 +27,14 @@ from murvan.app.stations.base import (
     ListRow,
     Row,
 )
+from murvan.app.stations.field_choices import GROUNDS
 from murvan.app.stations.fields import of_part
 from murvan.app.theme import Theme
 from murvan.catalog import assemblies, climates
 from murvan.demo import SAMPLES, Sample
+from murvan.design.house.assemblies import stand_on
+from murvan.design.house.duct_places import PLACE_WORDS, UNDER, places_offered, run_in, said_place
+from murvan.design.house.levels import ground_floor
 from murvan.model import Job, Leakage, Site, Storey
 from murvan.model.edit import changed
 from murvan.units import Units, text
@@ -75,8 +79,10 @@ def draft_job(company: str = "") -> Job:
 
 
 def set_storeys(job: Job, count: str) -> Job:
+    """The job with so many storeys; its ducts run where they were said to."""
     names = STOREYS[count]
-    return changed(
+    place = said_place(job) if job.storeys else "attic"
+    made = changed(
         job,
         job.name,
         storeys=tuple(
@@ -85,11 +91,16 @@ def set_storeys(job: Job, count: str) -> Job:
                 name=n,
                 height_m=2.7432 if k == 1 else 2.4384,
                 ceiling_space_m=0.4 if k < len(names) else 0.9,
-                duct_place="inside" if k < len(names) else "attic",
             )
             for k, n in enumerate(names, 1)
         ),
     )
+    return run_in(made, place)
+
+
+def set_ground(job: Job, ground: str) -> Job:
+    """The job on a slab, a crawl space or a basement; its ducts run under the floor where there is room, else in the attic."""
+    return run_in(stand_on(job, ground), ground if ground in UNDER else "attic")
 
 
 def card(job: Job, prefs: Prefs, start: Callable[[], None], command: Callable[[str], None]) -> Card:
@@ -118,7 +129,9 @@ def _set_climate(job: Job, name: float | str) -> Job:
 
 def _fields(job: Job) -> tuple[Field_, ...]:
     walls = tuple((c.id, c.name) for c in job.constructions if c.kind == "wall")
-    floors = tuple((c.id, c.name) for c in job.constructions if c.kind in ("slab", "floor"))
+    raised = ground_floor(job) in UNDER
+    role = "raised_construction" if raised else "floor_construction"
+    floors = tuple((c.id, c.name) for c in job.constructions if c.kind == ("floor" if raised else "slab"))
     places, counts = tuple((n, n) for n in climates()), tuple((k, k) for k in STOREYS)
     name = "" if job.name == "New job" else job.name
     return (
@@ -134,10 +147,24 @@ def _fields(job: Job) -> tuple[Field_, ...]:
             options=counts,
         ),
         of_part(job, "leakage", "ach50", key="new.leaks"),
-        Field_("new.walls", "Walls", "text", job.wall_construction, _of_job("wall_construction"), options=walls),
         Field_(
-            "new.floor", "Ground floor", "text", job.floor_construction, _of_job("floor_construction"), options=floors
+            "new.ground",
+            "House stands on",
+            "text",
+            ground_floor(job),
+            lambda j, v: set_ground(j, str(v)),
+            options=GROUNDS,
         ),
+        Field_(
+            "new.ducts",
+            "Ducts run",
+            "text",
+            said_place(job),
+            lambda j, v: run_in(j, str(v)),
+            options=tuple((x, PLACE_WORDS[x]) for x in places_offered(job)),
+        ),
+        Field_("new.walls", "Walls", "text", job.wall_construction, _of_job("wall_construction"), options=walls),
+        Field_("new.floor", "Ground floor", "text", getattr(job, role), _of_job(role), options=floors),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shapely
 from shapely.geometry import Polygon
 
+from murvan.design.house.levels import ground_floor
 from murvan.model.house import Storey, Structure
 from murvan.model.job import Job
 
@@ -88,7 +89,7 @@ def _overhead(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Struc
 def _underfoot(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
     below = job.storeys[k - 1] if k > 0 and _rooms_on(job, order[k - 1]) else None
     s = storey.floor_structure or (below.ceiling_structure if below is not None else None)
-    free = storey.duct_place in ("crawl", "basement") or (k == 0 and job.foundation in ("crawl", "basement"))
+    free = storey.duct_place in ("crawl", "basement") or (k == 0 and ground_floor(job) in ("crawl", "basement"))
     if below is not None:
         free = free or below.duct_place == "basement" or below.ceiling_space_m > 0
     return s, free

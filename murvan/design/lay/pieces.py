@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, Protocol, TypeVar
 
+from murvan.design.house.duct_places import run_below
 from murvan.model.design import Face, Register
 from murvan.model.errors import JobValueError
 from murvan.model.house import Storey, Structure, floor_heights
@@ -55,7 +56,7 @@ def usual_level_m(job: Job, unit: str, storey: Storey, side: str) -> float:
     ]
     if kinds:
         return max(set(kinds), key=kinds.count)
-    return BELOW_M if storey.duct_place in ("crawl", "basement") else storey.height_m + ABOVE_M
+    return BELOW_M if run_below(job, storey) else storey.height_m + ABOVE_M
 
 
 def towards_m(job: Job, home: Storey, to: Storey) -> float:

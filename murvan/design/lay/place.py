@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.house.duct_places import run_below
 from murvan.design.lay.moving import move_joint
 from murvan.design.limits import SERVICE_M
 from murvan.design.system.standing import (
@@ -41,7 +42,7 @@ def usual_way(job: Job, storey: str, at: Point) -> Way:
         return "right"
     here = next((s for s in job.storeys if s.id == storey), None)
     cellar = here is None or (place is not None and place.kind == "basement") or (here.floor_m or 0.0) < -0.5
-    return "downflow" if not cellar and here is not None and here.duct_place in ("crawl", "basement") else "upflow"
+    return "downflow" if not cellar and here is not None and run_below(job, here) else "upflow"
 
 
 def placed_unit(

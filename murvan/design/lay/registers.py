@@ -16,6 +16,7 @@ from murvan.catalog.registers import face_of
 from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.drawing.rooms import Drawn
 from murvan.design.house.drawing.things import room_at
+from murvan.design.house.duct_places import UNDER, run_below
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
 from murvan.design.system.passages import ways as passages
@@ -115,18 +116,12 @@ def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float, 
 def kind_here(job: Job, room: Room) -> Kind:
     """In the floor over a basement, a crawl space or its own storey's joists; else in the ceiling where ducts run above, or
     high in the wall."""
-    order = [s.id for s in job.storeys]
-    storeys = {s.id: s for s in job.storeys}
-    k = order.index(room.storey)
-    if k and room.floor == "auto" and storeys[order[k - 1]].duct_place == "basement":
-        return "floor"  # trunks hang in the basement below
-    below = room.floor in ("crawl", "basement") or (
-        room.floor == "auto" and k == 0 and job.foundation in ("crawl", "basement")
-    )
-    place = storeys[room.storey].duct_place
-    if below and place in ("crawl", "basement"):
+    storey = next(s for s in job.storeys if s.id == room.storey)
+    if storey.duct_place in UNDER and room.floor == storey.duct_place:
         return "floor"
-    return "ceiling" if place == "attic" or storeys[room.storey].ceiling_space_m > 0 else "sidewall"
+    if room.floor == "auto" and run_below(job, storey):
+        return "floor"
+    return "ceiling" if storey.duct_place == "attic" or storey.ceiling_space_m > 0 else "sidewall"
 
 
 def _places(job: Job, site: Surroundings, room: Room, kind: Kind, n: int, unit: str, interior: bool) -> list[Point]:

@@ -34,7 +34,9 @@ def replaced_by_laying(job: Job, unit_id: str) -> tuple[str, ...]:
         out.append(f"{_count(len(plenums), 'plenum')}, with the sides and take-offs set by hand")
     dampers = [r.tag for r in runs if r.zone_damper]
     if dampers:
-        out.append(f"{_count(len(dampers), 'zone damper')} ({_names(dampers)}): laid again where each zone's air goes alone")
+        out.append(
+            f"{_count(len(dampers), 'zone damper')} ({_names(dampers)}): laid again where each zone's air goes alone"
+        )
     elif d.zones and damper_places(job, tuple((z.id, z.rooms) for z in d.zones))[0]:
         out.append(f"{_count(len(d.zones), 'zone')} without a damper: each gets one where its air goes alone")
     hung = [t for t in d.ticks if (t.at.kind == "run" and t.at.id in ids) or t.at.kind == "plenum"]

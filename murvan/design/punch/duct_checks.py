@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
+from murvan.design.house.duct_places import PLACE_WORDS, UNDER, beneath, lie_in
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import chosen, named, q
 from murvan.design.system.balancing import balanced
 from murvan.design.system.ducts import RunResult
+from murvan.model.edit import replace
+from murvan.model.house import Storey, floor_heights
+from murvan.model.job import Job
 from murvan.model.record import Ref
 
 if TYPE_CHECKING:
@@ -77,6 +81,60 @@ def _sides(x: RunResult) -> tuple[float, float] | None:
     if run.shape == "round" or not run.width_m or not run.height_m:
         return None
     return min(run.width_m, run.height_m), max(run.width_m, run.height_m)
+
+
+def place_said(results: Results) -> Iterator[Hit]:
+    """Storeys whose ducts are said to run where there is no such place, or lie elsewhere for the most part."""
+    job = results.job
+    for s in job.storeys:
+        said, under = s.duct_place, beneath(job, s.id)
+        at = Ref("storey", s.id)
+        if said in UNDER and said != under and not any(r.storey == s.id and r.floor == said for r in job.rooms):
+            words = {"slab": "a slab", "crawl": "a crawl space", "basement": "a basement", "rooms": "the rooms below"}
+            yield Hit(
+                at,
+                f"Ducts of {s.name}",
+                f"are said to run {PLACE_WORDS[said]}, and {s.name} stands on {words[under]}",
+                fix=_says(s, "inside"),
+                fix_label="They run inside the shell",
+            )
+            continue
+        lies = lie_in(s.id, results.laid)
+        if lies is not None and lies != said and (lies in UNDER or said in UNDER or "attic" in (lies, said)):
+            yield Hit(
+                at,
+                f"Ducts of {s.name}",
+                f"lie {PLACE_WORDS[lies]} for the most part, and are said to run {PLACE_WORDS[said]}",
+                fix=_says(s, lies),
+                fix_label=f"They run {PLACE_WORDS[lies]}",
+            )
+
+
+def _says(storey: Storey, place: str) -> Callable[[Job], Job]:
+    return lambda job: replace(job, "storeys", storey.id, duct_place=place)
+
+
+def face_and_run(results: Results) -> Iterator[Hit]:
+    """Registers in a floor whose run comes from above, and in a ceiling whose run comes from below."""
+    faces = {x.id: x for x in results.job.design.registers}
+    storeys = {s.id: s for s in results.job.storeys}
+    rooms = {r.id: r for r in results.job.rooms}
+    for run in results.laid:
+        face = faces.get(run.register_id or "")
+        if face is None or face.kind not in ("floor", "ceiling"):
+            continue
+        storey = storeys[rooms[face.room].storey]
+        below = run.level_m + _floor_of(results, run.storey) <= _floor_of(results, storey.id) + storey.height_m / 2
+        if below != (face.kind == "floor"):
+            yield Hit(
+                Ref("register", face.id),
+                face.tag,
+                f"is a {face.kind} register, and its run {run.tag} ends {'under the floor' if below else 'over the ceiling'}",
+            )
+
+
+def _floor_of(results: Results, storey: str) -> float:
+    return floor_heights(results.job.storeys)[storey]
 
 
 def room_over(results: Results, share: float, least: float) -> Iterator[Hit]:

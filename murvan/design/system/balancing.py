@@ -114,7 +114,9 @@ def balanced(r: Results, job: Job | None = None) -> Job:
         q = np.maximum(flow[leaves.face], 1e-6)
         share = q / leaves.want_m3_s
         open_ = c <= least * 1.001
-        goal = np.where(leaves.back, _goal(share, open_, leaves.back), min(most_share, _goal(share, open_, ~leaves.back)))
+        goal = np.where(
+            leaves.back, _goal(share, open_, leaves.back), min(most_share, _goal(share, open_, ~leaves.back))
+        )
         off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
         if float(off.max()) < NEAR:
             break
