@@ -10,6 +10,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from murvan import units
+from murvan.app.fit_screen import fit
 from murvan.app.guard import guard
 from murvan.app.screen_scale import follow_screen
 from murvan.app.theme import load_fonts
@@ -53,6 +54,7 @@ def run(job: str | None) -> int:
         window.doing.files.open_demo(job)
     elif job is not None:
         window.doing.files.open_path(job)
+    fit(window)
     window.show()
     QTimer.singleShot(0, window.plan.setFocus)
     QTimer.singleShot(READY_AFTER_MS, get_ready_aside)

@@ -96,6 +96,23 @@ def tool_tip(tool: Tool) -> str:
     return f"<b>{tool.name}</b>  {tool.letter}" + (f"<br>{more}" if more else "")
 
 
+SCALE_LEFT, SCALE_PX = 58.0, 71.0
+"""Where the scale bar begins, and how long it is at most."""
+
+
+def scale_bar(px_per_m: float, si: bool) -> tuple[float, tuple[str, str, str]]:
+    """Half the length of the longest round scale bar that goes into the rail, in metres, and its three labels."""
+    inch, unit = FOOT / 12, "m" if si else "ft"
+    rounds = [(n * (1.0 if si else FOOT), f"{n:g}", f"{2 * n:g} {unit}") for n in (50, 25, 20, 10, 5, 2, 1)]
+    rounds += (
+        [(n, f"{n:g}", f"{2 * n:g} m") for n in (0.5, 0.25, 0.1, 0.05, 0.02)]
+        if si
+        else [(n * inch, f"{n}", f"{2 * n} in") for n in (6, 3, 2, 1)]
+    )
+    half, middle, end = next((x for x in rounds if 2 * x[0] * px_per_m <= SCALE_PX), rounds[-1])
+    return half, ("0", middle, end)
+
+
 class Rail(QWidget):
     """Storeys stacked as they stand, the lens, its legend, north and scale."""
 
@@ -329,24 +346,30 @@ class Rail(QWidget):
         p.drawPolygon(QPolygonF([QPointF(0, -14), QPointF(5, 1), QPointF(0, -2), QPointF(-5, 1)]))
         paint.text(p, 0, 13, "N", 11, 700, t("ink"), "c")
         p.restore()
-        # a round length near 56 px
-        step = FOOT if not self.si else 1.0
-        for nice in (1, 2, 5, 10, 20, 50):
-            if nice * step * self.px_per_m * 2 >= 46:
-                break
-        w = nice * step * self.px_per_m
-        x, y = 58.0, cy - 2
-        if x + 2 * w > RAIL_WIDTH - 8:
-            w = (RAIL_WIDTH - 10 - x) / 2
+        x, y = SCALE_LEFT, cy - 2
+        half_m, labels = scale_bar(self.px_per_m, self.si)
+        w = half_m * self.px_per_m
         p.fillRect(QRectF(x, y - 5, w, 6), t("ink"))
         p.setPen(QPen(t("ink"), 1))
         p.setBrush(t("paper"))
         p.drawRect(QRectF(x + w, y - 4.5, w, 5))
-        unit = "ft" if not self.si else "m"
-        for k, label in enumerate(("0", str(nice), f"{2 * nice} {unit}")):
-            half = paint.text_width(label, 11, 500) / 2
-            at = min(max(x + k * w, x + half), RAIL_WIDTH - 4 - half)
-            paint.text(p, at, y + 14, label, 11, 500, t("ink2"), "c")
+        left = x
+        for k, label in enumerate(labels):
+            wide = paint.text_width(label, 11, 500)
+            at = min(max(x + k * w - wide / 2, left), RAIL_WIDTH - 3 - wide)
+            if at < left:  # two labels do not go: the end says all
+                continue
+            paint.text(p, at, y + 14, label, 11, 500, t("ink2"))
+            left = at + wide + 4
+
+    def scale_rect(self) -> QRectF:
+        """Where the scale bar lies, as long as its last label says."""
+        return QRectF(SCALE_LEFT, self.height() - 33.0, 2 * scale_bar(self.px_per_m, self.si)[0] * self.px_per_m, 6)
+
+    def take_scale(self, px_per_m: float) -> None:
+        """The plan is larger or smaller now."""
+        self.px_per_m = px_per_m
+        self.refresh()
 
     def mousePressEvent(self, e: QMouseEvent | None) -> None:
         if e is None:

@@ -115,6 +115,7 @@ class MainWindow(Frame):
         self.plan.hand.keep = self.keep_stroke
         self.plan.hand.live.connect(self.document.try_out)
         self.plan.hand.says.connect(self.status.hint)
+        self.plan.scaled.connect(self.rail.take_scale)
         self.plan.measured.connect(lambda s: self.status.tell(f"Measured {s}"))
         self.ledger.picked.connect(self.pick_row)
         self.ledger.dropped.connect(self.doing.systems.row_dropped)
@@ -320,7 +321,7 @@ class MainWindow(Frame):
         )
         rail.units, rail.designs = self._lists(view)
         rail.unit = view.indoor.id
-        rail.north_deg, rail.px_per_m, rail.si = view.job.site.north_deg, self.plan.sheet.scale, view.units == "si"
+        rail.north_deg, rail.si = view.job.site.north_deg, view.units == "si"
         rail.refresh()
 
     def _show_waiting(self) -> None:

@@ -28,6 +28,8 @@ class PlanView(QWidget):
 
     picked = pyqtSignal(str, str)
     measured = pyqtSignal(str)
+    scaled = pyqtSignal(float)
+    """Pixels a metre, when they have changed."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -77,7 +79,7 @@ class PlanView(QWidget):
         before = self.sheet.job
         new_shape = job.rooms != before.rooms or job.spaces != before.spaces
         self.sheet.show(job, results, storey, lens, selection, selected_room)
-        if self._fit_next and self.sheet.outlines():
+        if self._fit_next and self.sheet.outlines() and not self.hand.busy:
             self.fit()
             self._fit_next = False
         elif new_shape and not self.hand.busy and self.sheet.outgrown():
@@ -111,10 +113,12 @@ class PlanView(QWidget):
     def fit(self) -> None:
         """The whole house in view."""
         self.sheet.fit()
+        self.scaled.emit(self.sheet.scale)
         self.redraw()
 
     def zoom(self, factor: float, about: QPointF) -> None:
         self.sheet.zoom(factor, about)
+        self.scaled.emit(self.sheet.scale)
         self._glide()
 
     def pan(self, by: QPointF) -> None:
@@ -191,7 +195,9 @@ class PlanView(QWidget):
         super().resizeEvent(e)
         self.sheet.size = QSizeF(self.size())
         self.redraw()
-        if self.sheet.fitted:
+        if self.sheet.fitted and self.hand.busy:
+            self._fit_next = True  # a stroke keeps its ground
+        elif self.sheet.fitted:
             self.fit()
 
     def wheelEvent(self, e: QWheelEvent | None) -> None:

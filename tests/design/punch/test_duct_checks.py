@@ -4,11 +4,12 @@ import unittest
 from math import pi
 
 from murvan.design import solve
+from murvan.design.lay.registers import kind_here
 from murvan.model import Transfer, replace, with_design
 from murvan.model.edit import changed
 from tests.houses import INCH, box, demo, demo_results
 
-OWN = {"unit-unducted", "duct-dead-end", "duct-wider", "duct-flat", "room-over"}
+OWN = {"duct-place", "register-run", "unit-unducted", "duct-dead-end", "duct-wider", "duct-flat", "room-over"}
 
 
 def found(job, rule):
@@ -19,6 +20,41 @@ class Quiet(unittest.TestCase):
     def test_the_demo_and_an_empty_box_have_none(self):
         for r in (demo_results(), solve(box())):
             self.assertEqual(OWN & {f.rule.id for f in r.findings}, set())
+
+
+class OnePlace(unittest.TestCase):
+    """Where ducts run as said, where they lie, and which side their registers are on are one fact."""
+
+    def test_said_under_a_slab(self):
+        job = replace(demo(), "storeys", "ground", duct_place="crawl")
+        (hit,) = found(job, "duct-place")
+        self.assertIn("in the crawl space, and Ground stands on a slab", hit.text("ip"))
+        self.assertEqual(found(hit.hit.fix(job), "duct-place"), [])
+
+    def test_they_lie_elsewhere(self):
+        job = replace(demo(), "storeys", "upper", duct_place="inside")
+        (hit,) = found(job, "duct-place")
+        self.assertIn("lie in the attic for the most part", hit.text("ip"))
+        mended = hit.hit.fix(job)
+        self.assertEqual(mended.storeys, demo().storeys)
+
+    def test_a_floor_register_on_a_run_over_the_ceiling(self):
+        face = next(x for x in demo().design.registers if x.kind == "ceiling")
+        (hit,) = found(replace(demo(), "registers", face.id, kind="floor"), "register-run")
+        self.assertEqual(hit.hit.at.id, face.id)
+        self.assertIn("ends over the ceiling", hit.text("ip"))
+
+    def test_registers_go_by_what_the_floor_stands_on_not_by_what_was_typed(self):
+        """A raised floor on 'auto' is a crawl space; registers of ducts under it stand in the floor."""
+        for foundation, floor, place, kind in (
+            ("auto", "floor-r19", "crawl", "floor"),
+            ("crawl", "slab-r5", "crawl", "floor"),
+            ("auto", "slab-r5", "crawl", "sidewall"),
+            ("crawl", "slab-r5", "attic", "ceiling"),
+        ):
+            job = changed(box(), "box", foundation=foundation, floor_construction=floor)
+            job = replace(job, "storeys", "g", duct_place=place)
+            self.assertEqual(kind_here(job, job.rooms[0]), kind, (foundation, floor, place))
 
 
 class Fires(unittest.TestCase):

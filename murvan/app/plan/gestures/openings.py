@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from math import hypot
 from typing import Any
 
@@ -26,7 +27,7 @@ from murvan.design.house.drawing.openings import (
     spot_at,
 )
 from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.house.drawing.snap import Snap
+from murvan.design.house.drawing.snap import Snap, grid_step_m
 from murvan.design.house.geometry import wall_length_m, wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
@@ -69,11 +70,7 @@ class PlaceOpening(Gesture):
         typed = self.lengths.value(0)
         if typed is not None:
             return typed if self._from_start() else self.spot.length_m - self.size().width_m - typed
-        width = min(self.size().width_m, self.spot.length_m)
-        raw = self.spot.along_m - width / 2
-        on_grid = raw if self.free else round(raw / self.grid_m) * self.grid_m
-        spot = Spot(self.spot.room, self.spot.wall, on_grid + width / 2, self.spot.length_m, self.spot.beyond)
-        return free_offset(self.job, spot, width)
+        return offset_at(self.job, self.spot, self.size().width_m, 0.0 if self.free else self.grid_m)
 
     def _from_start(self) -> bool:
         """Typed lengths count from the wall's left or upper end, as it is seen on the plan."""
@@ -203,6 +200,19 @@ def on_wall(
     dimension(p, v, s, e, -out)
 
 
+def offset_at(job: Job, spot: Spot, width_m: float, grid_m: float) -> float:
+    """Where on its wall an opening comes to lie: on the grid nearest to the pointer (0: free), clear of others. The ghost
+    shows it, and a press puts it there.
+
+    Raises:
+        JobValueError: the wall has no such place.
+    """
+    width = min(width_m, spot.length_m)
+    raw = spot.along_m - width / 2
+    on_grid = round(raw / grid_m) * grid_m if grid_m else raw
+    return free_offset(job, replace(spot, along_m=on_grid + width / 2), width)
+
+
 def ghost_opening(p: QPainter, v: Sheet, at: QPointF, kind: Kind) -> None:
     """Where a press would put an opening."""
     job = v.present_job
@@ -213,7 +223,7 @@ def ghost_opening(p: QPainter, v: Sheet, at: QPointF, kind: Kind) -> None:
     wrong = (kind == "window" and spot.beyond == "heated") or (kind == "archway" and spot.beyond != "heated")
     width = min(size.width_m, spot.length_m)
     try:
-        offset = free_offset(job, spot, width)
+        offset = offset_at(job, spot, width, grid_step_m(v.scale, v.units == "si"))
     except JobError:
         return
     p.setOpacity(0.75)
