@@ -278,7 +278,7 @@ def units(p: QPainter, v: Sheet) -> None:
                             ]
                         )
                     )
-            v.labels.avoid(r)
+            v.labels.block(r)
     storey_of = {x.id: x.storey for x in design.indoor_units}
     for run in design.runs:
         lies = v.laid(run)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from itertools import pairwise
+from math import hypot
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +13,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.plan.duct_layers import run_path, run_points, run_width_px
-from murvan.app.plan.labels import Corners, around, roomy, within
+from murvan.app.plan.labels import Corners, around, everywhere, roomy, within
 from murvan.app.plan.sheet import Shape, Sheet
 from murvan.design.system.build import size_text
 from murvan.design.system.ducts import run_kind
@@ -20,6 +22,8 @@ from murvan.model.job import DuctRun
 OUTSIDE_COST = 500.0
 COVERS = 2500.0
 """Cost of a place from which on it covers something that must be read: 25 px² of a tag."""
+HIDES = 12000.0
+"""Cost from which on a name covers, or is covered by, so much that a number stands for it."""
 Line = tuple[str, str, float, int, str]
 """Value, unit, size, weight, colour role ('' for automatic)."""
 
@@ -27,12 +31,55 @@ Line = tuple[str, str, float, int, str]
 def room_texts(p: QPainter, v: Sheet) -> None:
     """Name and figures of each room, where they cover nothing."""
     t = v.theme
+    numbered: list[tuple[str, str]] = []
     for r in v.rooms():
         lines = v.lens.room_text.get(r.id)
         fill = v.lens.fills.get(r.id) or t("paper")
         auto = t.on(fill) if v.lens.fills else t("ink")
         lines = lines if lines is not None else [(r.name, "", 13.0, 600, "")]
-        _block(p, v, r.id, v.shape(r.id), lines, auto)
+        if not _block(p, v, r.id, v.shape(r.id), lines, auto):
+            _number(p, v, v.shape(r.id), len(numbered) + 1)
+            numbered.append((r.name, "  ".join(" ".join(x[:2]).strip() for x in lines[1:])))
+    if numbered:
+        _listed(p, v, numbered)
+
+
+DISC = QSizeF(18, 18)
+
+
+def _number(p: QPainter, v: Sheet, shape: Shape, number: int) -> None:
+    """A room too small for its name: a number that the list beside the plan explains."""
+    found = v.labels.place(DISC, _spots_inside(shape, DISC))
+    if found is None:
+        return
+    p.setPen(QPen(v.theme("ink"), 1.2))
+    p.setBrush(v.theme("paper"))
+    p.drawEllipse(found.adjusted(1, 1, -1, -1))
+    paint.text(p, found.center().x(), found.center().y() + 4, str(number), 11, 700, v.theme("ink"), "c")
+
+
+LIST_ROW = 16.0
+
+
+def _listed(p: QPainter, v: Sheet, rooms: list[tuple[str, str]]) -> None:
+    """The rooms that are numbered on the plan, where the paper is free."""
+    t = v.theme
+    rows = [(f"{k}", name, figures) for k, (name, figures) in enumerate(rooms, 1)]
+    wide = [min(paint.text_width(name, 12, 600), 170) for _, name, _ in rows]
+    size = QSizeF(34 + max(w + paint.text_width(f, 12, 500) + 10 for w, (_, _, f) in zip(wide, rows, strict=True)), 0)
+    size = QSizeF(min(size.width(), v.width() - 12), 8 + LIST_ROW * len(rows))
+    corner = QPointF(v.labels.bounds.left(), v.labels.bounds.bottom())
+    r = v.labels.place(size, everywhere(v.labels.bounds, size, corner))
+    if r is None:
+        return
+    back = QColor(t("paper"))
+    back.setAlpha(225)
+    paint.rounded(p, r, back, t("outline"), 3)
+    for k, (number, name, figures) in enumerate(rows):
+        y = r.top() + 16 + LIST_ROW * k
+        paint.text(p, r.left() + 18, y, number, 11.5, 700, t("ink"), "r")
+        paint.text(p, r.left() + 25, y, name, 12, 600, t("ink"), width=wide[k] + 1)
+        paint.text(p, r.left() + 33 + wide[k], y, figures, 12, 500, t("ink2"), width=r.right() - r.left() - wide[k] - 38)
 
 
 STEPS = np.array(
@@ -60,9 +107,10 @@ def _inside(
     return np.concatenate([np.array([at]), centres[inside]])
 
 
-def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], auto: QColor) -> None:
-    """One room's lines: side by side or stacked, whichever finds the freer place."""
+def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], auto: QColor) -> bool:
+    """One room's lines: side by side or stacked, whichever finds the freer place. False where its name does not go in."""
     in_rows = v.lens.text_at in ("ducts", "row")
+    name = lines[0][0]
     row = _row_size(lines) if in_rows else None
     if row is not None and row.width() > shape.box.width() - 10:
         row = None
@@ -77,12 +125,13 @@ def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], au
         beside = v.labels.best(row, _spots_inside(shape, row))
         if place is None or (beside is not None and beside[1] <= place[1] + 40):
             place, across = beside, True
-    if place is None:
-        return
+    if place is None or (not across and lines[0][0] != name) or place[1] > HIDES:
+        return False
     r = place[0]
     v.labels.block(r)
     _plate(p, v, room, r)
     _draw_row(p, v, r, lines, auto) if across else _draw_stack(p, v, r, lines, auto)
+    return True
 
 
 def _plate(p: QPainter, v: Sheet, room: str, r: QRectF) -> None:
@@ -323,9 +372,19 @@ def duct_labels(p: QPainter, v: Sheet) -> None:
         size = roomy(tag_w + body_w, 18)
         beside_duct = run_width_px(v, run) / 2 - 2
         centres, extra = _beside(_xy(run_points(v, run)), (size.width(), size.height()), beside_duct, _served(v, run))
-        r = v.labels.place(size, centres, extra=extra)
-        if r is None:
+        found = v.labels.best(size, centres, extra)
+        if found is not None and found[1] >= OUTSIDE_COST and run.id != chosen and body:
+            # rather its number alone where it belongs than all of it a room away
+            less = roomy(tag_w, 18)
+            centres, extra = _beside(_xy(run_points(v, run)), (less.width(), 18), beside_duct, _served(v, run))
+            near = v.labels.best(less, centres, extra)
+            if near is not None and near[1] < found[1] - OUTSIDE_COST / 2:
+                found, size, body, body_w, unit_ = near, less, "", 0, ""
+        if found is None:
             continue
+        r = found[0]
+        v.labels.block(r)
+        _leader(p, v, r, run_points(v, run), run_width_px(v, run) / 2)
         spare = (size.width() - tag_w - body_w) / 2
         r.adjust(spare, 0, -spare, 0)
         v.tag_hits.append((r, "run", run.id))
@@ -338,6 +397,33 @@ def duct_labels(p: QPainter, v: Sheet) -> None:
         color = t("on_select") if on else t("ink")
         w = paint.text(p, r.left() + tag_w + 6, r.top() + 13, body, 12, 600, color)
         paint.text(p, r.left() + tag_w + 10 + w, r.top() + 13, unit_, 11, 500, color if on else t("ink2"))
+
+
+LEADER_PX = 9.0
+"""A tag farther from its duct hangs on a leader."""
+
+
+def _leader(p: QPainter, v: Sheet, r: QRectF, points: list[QPointF], half: float) -> None:
+    """A line from a tag to the nearest place of what it names, with a dot there."""
+    found = [(_nearest(r, a, b), k) for k, (a, b) in enumerate(pairwise(points))]
+    if not found:
+        return
+    (q, at), _ = min(found, key=lambda x: hypot(x[0][0].x() - x[0][1].x(), x[0][0].y() - x[0][1].y()))
+    if hypot(q.x() - at.x(), q.y() - at.y()) <= LEADER_PX + half:
+        return
+    p.setPen(QPen(v.theme("ink2"), 1.2))
+    p.drawLine(q, at)
+    p.setBrush(v.theme("ink2"))
+    p.drawEllipse(at, 2.2, 2.2)
+
+
+def _nearest(r: QRectF, a: QPointF, b: QPointF) -> tuple[QPointF, QPointF]:
+    """The place of a stretch nearest to a rectangle's middle, and the rectangle's own nearest to that."""
+    along, c = b - a, r.center() - a
+    length2 = along.x() ** 2 + along.y() ** 2
+    t = 0.0 if length2 <= 0 else min(max((c.x() * along.x() + c.y() * along.y()) / length2, 0.0), 1.0)
+    at = a + along * t
+    return QPointF(min(max(at.x(), r.left()), r.right()), min(max(at.y(), r.top()), r.bottom())), at
 
 
 def _xy(points: list[QPointF]) -> Corners:

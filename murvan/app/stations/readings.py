@@ -498,13 +498,16 @@ def bullet(p: QPainter, r: QRectF, x: RegisterVerdict, t: Theme) -> None:
         )
 
 
-BULLET = (108.0, 46.0)
+BULLET, SMALL = (108.0, 46.0), (72.0, 19.0)
+CROWDED = 0.16
+"""Share of the plan that whole cards of registers may take; beyond, all but the one in hand are small."""
 
 
 def _bullets(p: QPainter, v: Sheet, view: View) -> None:
     """A small card at every register."""
     t = view.theme
     here = target(view)
+    many = len(v.registers()) * BULLET[0] * BULLET[1] > CROWDED * v.width() * v.height()
     for x in v.registers():
         q = view.v.registers.get(x.id)
         if q is None:
@@ -512,19 +515,25 @@ def _bullets(p: QPainter, v: Sheet, view: View) -> None:
         c = v.to_px(*x.position_m)
         at = [v.to_px(*q) for q in v.room(x.room).outline_m]
         corners = tuple((q.x(), q.y()) for q in at)
-        r = v.labels.place(QSizeF(*BULLET), _spots(corners, (c.x(), c.y()), BULLET))
+        on = here is not None and here.key == ("register", x.id)
+        size = SMALL if many and not on else BULLET
+        r = v.labels.place(QSizeF(*size), _spots(corners, (c.x(), c.y()), size))
         if r is None:
             continue
-        if not _inside(corners, ((r.center().x(), r.center().y()),), BULLET)[0]:
+        if not _inside(corners, ((r.center().x(), r.center().y()),), size)[0]:
             p.setPen(QPen(t("ink2"), 1.4))  # a card outside its room hangs on a leader
             p.drawLine(c, QPointF(min(max(c.x(), r.left()), r.right()), min(max(c.y(), r.top()), r.bottom())))
         v.tag_hits.append((r, "register", x.id))
-        on = here is not None and here.key == ("register", x.id)
         paint.rounded(
             p, r, t("select_soft") if on else t("paper"), t("ink") if on else t("outline"), 4, 1.8 if on else 1
         )
-        paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
         figure = view.num("flow", q.measured)
+        if size is SMALL:
+            paint.mark(p, q.mark, r.left() + 10, r.center().y(), t, 5.5)
+            w = paint.text(p, r.left() + 19, r.top() + 13.5, x.tag.split()[0], 11.5, 700, t("ink"), width=30)
+            paint.text(p, r.left() + 23 + w, r.top() + 13.5, figure, 12, 600, t("ink"), width=r.width() - 26 - w)
+            continue
+        paint.mark(p, q.mark, r.left() + 13, r.top() + 14, t)
         w = paint.text(p, r.left() + 25, r.top() + 20, figure, 17, 700, t("ink"))
         paint.text(
             p,
@@ -653,7 +662,7 @@ def _next_words(view: View, here: Target | None, more: bool) -> tuple[str, str]:
     if here is None:
         return ("Select one", "this room has no register") if more else ("All read", "select one to correct it")
     if here.measured is None:
-        return f"Next: {here.short}", f"{here.name}; type the figure"
+        return f"Next: {here.short}", f"{paint.elided(here.name, 12, 500, 84)}; type the figure"
     return (
         f"{here.short}: {view.num(here.kind, here.measured)}",
         f"{'read' if more else 'all read'}; type to correct it",
