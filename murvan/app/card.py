@@ -7,7 +7,8 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QPushButton, QScrollArea, QWidget
 
 from murvan.app import paint
-from murvan.app.card_paper import FOLD, PAD, WIDTH, Paper
+from murvan.app.card_paper import FOLD, PAD, WIDTH, Paper, button_rows, button_width
+from murvan.app.card_paper import button_text as _said
 from murvan.app.field_edit import Apply, FieldEdit
 from murvan.app.guard import painting
 from murvan.app.repaint import Shown, repaint
@@ -284,9 +285,10 @@ class CardView(QScrollArea):
         return self.apply(f, value) if self.apply else False
 
     def _place_buttons(self, buttons: tuple[Button, ...], y: float, wanted: set[str], parent: QWidget) -> None:
-        n = len(buttons)
-        w = (WIDTH - 2 * PAD - 8 * (n - 1)) / max(n, 1)
-        for k, b in enumerate(buttons):
+        rows = button_rows(buttons)
+        places = [(row, x, w) for row, found in enumerate(rows) for x, w in _spread(found)]
+        step = self.paper.field_height + 12
+        for b, (row, x, w) in zip(buttons, places, strict=True):
             button = self._buttons.get(b.key)
             if button is None:
                 button = QPushButton(parent)
@@ -298,14 +300,14 @@ class CardView(QScrollArea):
             if button.parent() is not parent:
                 button.setParent(parent)
             button.clicked.connect(lambda _=False, run=b.run: run())
-            button.setText(f"{b.label}   {b.letter}" if b.letter else b.label)
+            button.setText(_said(b))
             if button.property("main") != b.main:
                 button.setProperty("main", b.main)
                 style = button.style()
                 if style is not None:
                     style.unpolish(button)
                     style.polish(button)
-            button.setGeometry(int(PAD + k * (w + 8)), int(y), int(w), self.paper.field_height + 6)
+            button.setGeometry(int(x), int(y + row * step), int(w), self.paper.field_height + 6)
             button.show()
             wanted.add(b.key)
 
@@ -360,6 +362,17 @@ class CardView(QScrollArea):
         at = next((y for y, _, s in self._layout if isinstance(s, Arith)), None)
         if bar is not None:
             bar.setValue(int(at) - 12 if at is not None and self.unfolded else 0)
+
+
+def _spread(buttons: list[Button]) -> list[tuple[float, float]]:
+    """Left edge and width of each button of a row: what is over is shared."""
+    wide = [button_width(b) for b in buttons]
+    over = (WIDTH - 2 * PAD - 8 * (len(buttons) - 1) - sum(wide)) / len(buttons)
+    out, x = [], float(PAD)
+    for w in wide:
+        out.append((x, w + over))
+        x += w + over + 8
+    return out
 
 
 def _looks(f: Field_) -> tuple[object, ...]:

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
-from murvan.app.stations.base import Arith, Bars, Buttons, Card, Fields, Fold, List_, Picture, Section
+from murvan.app.stations.base import Arith, Bars, Button, Buttons, Card, Fields, Fold, List_, Picture, Section
 from murvan.app.theme import Theme
 from murvan.app.worked import Laid, lay
 from murvan.units import Units
@@ -19,6 +19,30 @@ FOLD = ("fold", "")
 """What a click on the row that stands for folded sections picks."""
 # how a section is measured, and how it is painted from a height on
 _Kind = tuple[Callable[[Any], float], Callable[[QPainter, Theme, Any, float], None]]
+
+
+def button_text(b: Button) -> str:
+    """Its label with the key that does the same."""
+    return f"{b.label}   {b.letter}" if b.letter else b.label
+
+
+def button_width(b: Button) -> float:
+    """What its words need, with air beside them."""
+    return paint.text_width(button_text(b), 13, 600) + 30
+
+
+def button_rows(buttons: tuple[Button, ...]) -> list[list[Button]]:
+    """As many rows as it takes for every word to be read."""
+    rows: list[list[Button]] = []
+    left = 0.0
+    for b in buttons:
+        w = button_width(b)
+        if not rows or left + w > WIDTH - 2 * PAD:
+            rows.append([])
+            left = 0.0
+        rows[-1].append(b)
+        left += w + 8
+    return rows
 
 
 class Look(Protocol):
@@ -96,7 +120,7 @@ class Paper:
         return 26 + s.height
 
     def _buttons_height(self, s: Buttons) -> float:
-        return self.field_height + 20
+        return self.field_height + 20 + (len(button_rows(s.buttons)) - 1) * (self.field_height + 12)
 
     def _fold_height(self, s: Fold) -> float:
         return 26.0

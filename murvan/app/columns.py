@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import ceil
 from typing import Generic, TypeVar
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
@@ -15,28 +16,50 @@ from murvan.model import Job
 from murvan.model.house import Storey
 from murvan.units import Units
 
-TOP, PLAN, ROW = 56.0, 118.0, 20.0
+TOP, ROW = 56.0, 18.5
+PLAN, WORDS = (118.0, 330.0), 122.0
+"""Height of the small plans, least and most; what the words below need."""
+NARROWEST = 138.0
+"""No way but the one in hand is narrower, px."""
 T = TypeVar("T")
 
 
+CAPTION = 14.0
+"""Below each storey of a small plan, for its name."""
+
+
 class SmallPlan:
-    """Where a house lies on a small picture of all its storeys side by side."""
+    """Where a house lies on a small picture of all its storeys, beside or below each other, whichever is larger."""
 
     def __init__(self, job: Job, r: QRectF) -> None:
         points = [q for room in job.rooms for q in room.outline_m]
         xs, ys = [q[0] for q in points], [q[1] for q in points]
         self.storeys: list[Storey] = [s for s in job.storeys if any(room.storey == s.id for room in job.rooms)]
-        self.each = r.width() / max(len(self.storeys), 1)
         self.x0, self.y0 = min(xs), min(ys)
-        wide, deep = max(xs) - self.x0, max(ys) - self.y0
-        self.scale = min((self.each - 6) / max(wide, 0.1), r.height() / max(deep, 0.1))
+        wide, deep = max(max(xs) - self.x0, 0.1), max(max(ys) - self.y0, 0.1)
+        n = max(len(self.storeys), 1)
+
+        def scale(columns: int) -> float:
+            rows = ceil(n / columns)
+            return min((r.width() / columns - 6) / wide, (r.height() / rows - CAPTION) / deep)
+
+        self.columns = max(range(1, n + 1), key=scale)
+        self.scale = max(scale(self.columns), 0.1)
+        self.each, self.down = r.width() / self.columns, deep * self.scale + CAPTION
         self.left, self.top = r.left(), r.top()
-        self.height = deep * self.scale + 13
+        self.height = ceil(n / self.columns) * self.down
 
     def at(self, storey: int, x: float, y: float) -> QPointF:
+        row, column = divmod(storey, self.columns)
         return QPointF(
-            self.left + self.each * storey + (x - self.x0) * self.scale, self.top + (y - self.y0) * self.scale
+            self.left + self.each * column + (x - self.x0) * self.scale,
+            self.top + self.down * row + (y - self.y0) * self.scale,
         )
+
+    def name_at(self, storey: int) -> QPointF:
+        """Where a storey's name begins, below it."""
+        row, column = divmod(storey, self.columns)
+        return QPointF(self.left + self.each * column, self.top + self.down * (row + 1) - 2)
 
     def polygon(self, storey: int, outline: tuple[tuple[float, float], ...]) -> QPolygonF:
         return QPolygonF([self.at(storey, x, y) for x, y in outline])
@@ -48,6 +71,8 @@ class ColumnSheet(ChoiceSheet, Generic[T]):
     take = pyqtSignal(int)
     keep = pyqtSignal(int)
     whole = "column"
+    in_hand = 0.36
+    """Share of the sheet that the way in hand takes."""
     title = ""
     note = ""
     nothing = ""
@@ -87,10 +112,11 @@ class ColumnSheet(ChoiceSheet, Generic[T]):
             paint.text(p, 20, TOP + 24, self.says, 14, 600, t("ink2"))
         if not self.found or self.job is None:
             return
-        wide = (self.width() - 24) / len(self.found)
-        lowest = 0.0
+        lowest, left = 0.0, 12.0
         for k, x in enumerate(self.found):
-            box = QRectF(12 + wide * k, TOP - 4, wide, self.height() - TOP - 8)
+            wide = self._wide(k)
+            box = QRectF(left, TOP - 4, wide, self.height() - TOP - 8)
+            left += wide
             self._hits.append((box, "column", k))
             if k == self.index:
                 p.fillRect(box.adjusted(2, 0, -2, 0), t("select_soft"))
@@ -109,12 +135,26 @@ class ColumnSheet(ChoiceSheet, Generic[T]):
             paint.text(p, box.left(), y, line, 14.5, 700, t("ink"))
             y += 18
         y = box.top() + 46 - self.offset
-        y += self.plan(p, QRectF(box.left(), y, box.width(), PLAN), x, job) + 22
-        for label, value in self.figures(x):
+        idle = self._idle()
+        figures = [row for row in self.figures(x) if row[0] not in idle]
+        free = self.height() - TOP - 46 - 22 - ROW * len(figures) - 78 - WORDS
+        y += self.plan(p, QRectF(box.left(), y, box.width(), min(max(free, PLAN[0]), PLAN[1])), x, job) + 22
+        for label, value in figures:
             used = paint.text(p, box.right(), y, value, 12.5, 700, t("ink"), "r")
             paint.text(p, box.left(), y, label, 12, 500, t("ink2"), width=box.width() - used - 8)
             y += ROW
         return self.words(p, box, self._buttons(p, box, k, y - 12), x)
+
+    def _wide(self, k: int) -> float:
+        """The one in hand is wide enough for its plan to be read; the others share what is left."""
+        total, n = self.width() - 24.0, len(self.found)
+        chosen = max(total / n, min(self.in_hand * total, total - (n - 1) * NARROWEST))
+        return chosen if k == self.index or n == 1 else (total - chosen) / (n - 1)
+
+    def _idle(self) -> set[str]:
+        """Lines that say 'none' of every way: they tell nothing apart."""
+        rows = [dict(self.figures(x)) for x in self.found]
+        return {label for label in rows[0] if all(r.get(label) == "none" for r in rows)} if rows else set()
 
     def name_of(self, x: T) -> str:
         """What a way is called."""

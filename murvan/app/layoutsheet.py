@@ -68,6 +68,6 @@ class LayoutSheet(ColumnSheet[Layout]):
                 if face.room in rooms:
                     c = small.at(n, *face.position_m)
                     p.drawRect(QRectF(c.x() - 2, c.y() - 2, 4, 4))
-            left = small.left + small.each * n
-            paint.text(p, left, r.top() + small.height, s.name, 11, 500, t("ink2"), width=small.each - 6)
+            at = small.name_at(n)
+            paint.text(p, at.x(), at.y(), s.name, 11, 500, t("ink2"), width=small.each - 6)
         return small.height

@@ -19,6 +19,7 @@ class ProposalSheet(ColumnSheet[Proposal]):
     """Each design a column: what serves which room, what it gives, what it costs and gives up."""
 
     title = "What would you put in?"
+    in_hand = 0.24
     note = "the best first: least to buy over 15 years and to run"
     nothing = "Nothing to offer: the house has no rooms"
 
@@ -59,6 +60,6 @@ class ProposalSheet(ColumnSheet[Proposal]):
                 p.setPen(QPen(t("paper"), 1.4))
                 p.setBrush(t("track") if k is None else t(FILLS[k % len(FILLS)]))
                 p.drawPolygon(small.polygon(n, room.outline_m))
-            left = small.left + small.each * n
-            paint.text(p, left, r.top() + small.height, s.name, 11, 500, t("ink2"), width=small.each - 6)
+            at = small.name_at(n)
+            paint.text(p, at.x(), at.y(), s.name, 11, 500, t("ink2"), width=small.each - 6)
         return small.height

@@ -93,7 +93,7 @@ class ToolColumn(QWidget):
 def tool_tip(tool: Tool) -> str:
     """Name and key, and a line of help."""
     more = HELP.get(tool.key, "")
-    return f"<b>{tool.name}</b>  {tool.letter}" + (f"<br>{more}" if more else "")
+    return f"<b>{tool.name}</b>" + (f"<br>{more}" if more else "")
 
 
 SCALE_LEFT, SCALE_PX = 58.0, 71.0

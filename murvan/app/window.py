@@ -384,7 +384,7 @@ class MainWindow(Frame):
                 self.document.blockSignals(False)
 
     def _tools(self) -> tuple[Tool, ...]:
-        out = [Tool("tool.select", "select", "V", "Select"), Tool("tool.measure", "measure", "M", "Measure")]
+        out = [Tool("tool.select", "select", "V", "Select  V"), Tool("tool.measure", "measure", "M", "Measure  M")]
         for command_id, picture in (*self.station.own_tools, *EVERYWHERE):
             c = BY_ID[command_id]
             key = c.keys[0]

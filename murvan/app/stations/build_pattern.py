@@ -17,6 +17,8 @@ from murvan.documents.patterns import corners, drawn_bends
 from murvan.model.shop import Shop
 
 EACH_PX, STANDS_PX = 118.0, 190.0
+LEAST_NAMED_PX = 40.0
+"""A pattern drawn narrower than this keeps its parts' names off it."""
 
 
 def sections(view: View, piece: Piece, eye: Eye, shop: Shop) -> tuple[Section, ...]:
@@ -96,5 +98,7 @@ def _sheet(p: QPainter, r: QRectF, view: View, x: Pattern) -> None:
     many = f", {x.count} off" if x.count > 1 else ", scribed" if not x.count else ""
     words = f"{x.name}{many}  {view.num('size1', wide)} × {view.num('size1', high)} {view.unit('size')}"
     for name, q in x.names:
+        if min(wide, high) * scale < LEAST_NAMED_PX or wide * scale < paint.text_width(name, 11, 500) + 10:
+            continue  # the list of holes and the printed pattern name them
         paint.text(p, at(q).x(), at(q).y() + 4, name, 11, 500, t("ink2"), "c")
     paint.text(p, r.left() + r.width() / 2, foot + 20, words, 12, 600, t("ink2"), "c")

@@ -494,7 +494,9 @@ def _bar(share: float, most: float) -> float | None:
 
 
 def _pct(v: float) -> str:
-    return f"{v * 100:.0f} %" if v == v else "–"
+    if v != v:
+        return "–"
+    return f"{v * 100:.0f} %" if v < 9.995 else "> 10×"
 
 
 def _lockouts(view: View, x: Candidate) -> Iterator[Field_]:

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import View
 from murvan.design.system.equipment import Candidate, Curves
 
@@ -43,9 +44,9 @@ def capacity(p: QPainter, r: QRectF, view: View, x: Candidate, found: Curves) ->
     k = Chart(plot, found, max(found.highest_w, ld.house_heating_w, ld.house_cooling_w) * 1.12)
     _grid(p, plot, view, k.top_w)
     _curves(p, view, k)
-    _design_points(p, view, k)
-    taken = _balance(p, view, k, x)
-    _words(p, view, k, x, taken)
+    flags = _design_points(p, view, k)
+    flags.append(_balance(p, view, k, x))
+    _words(p, view, k, x, flags)
     _bins(p, QRectF(plot.left(), plot.bottom() + 26, plot.width(), 46), view, x, found.low_c, found.high_c)
     _axis(p, plot, view, found.low_c, found.high_c, r)
 
@@ -80,18 +81,21 @@ def _curves(p: QPainter, view: View, k: Chart) -> None:
     p.restore()
 
 
-def _design_points(p: QPainter, view: View, k: Chart) -> None:
+def _design_points(p: QPainter, view: View, k: Chart) -> list[QRectF]:
+    """The design days; returns where their flags stand."""
+    out = []
     t, climate, ld = view.theme, view.job.climate, view.s.loads
     for temp, load in ((climate.winter_c, ld.house_heating_w), (climate.summer_c, ld.house_cooling_w)):
         foot = k.at(temp, 0)
         p.setPen(QPen(t("ink"), 1.4, Qt.PenStyle.DotLine))
         p.drawLine(QPointF(foot.x(), k.plot.top() - 4), foot)
         words = f"design {view.text('temperature', temp, 0)}"
-        _flag(p, view, QPointF(foot.x(), k.plot.top() - 13), words, False, k.plot)
+        out.append(_flag(p, view, QPointF(foot.x(), k.plot.top() - 13), words, False, k.plot))
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(t("ink"))
         if load > 0:
             p.drawEllipse(k.at(temp, load), 5, 5)
+    return out
 
 
 def _balance(p: QPainter, view: View, k: Chart, x: Candidate) -> QRectF:
@@ -187,56 +191,61 @@ def _flag(p: QPainter, view: View, c: QPointF, text: str, answer: bool, within: 
     return box
 
 
-def _words(p: QPainter, view: View, k: Chart, x: Candidate, taken: QRectF) -> None:
-    """Lines named where they run, clear of the balance point's flag and of each other."""
-    t = view.theme
-    if bool((k.x.most_heat_w > 0).any()):
-        _heating_words(p, view, k, taken)
-    a = k.at(k.x.cool_c[14], k.x.most_cool_w[14])
-    paint.text(p, min(a.x(), k.plot.right() - 60), a.y() - 10, "cooling, flat out", 12.5, 600, t("cooling"), "c")
-    houses = _house_words(p, view, k)
-    if x.unit.stages != "single" and bool((k.x.most_heat_w > 0).any()):
-        _turned_down(p, view, k, houses)
+class _Names:
+    """Names of the chart's lines, each near its own line and over no line, flag or other name."""
+
+    def __init__(self, p: QPainter, view: View, k: Chart, flags: list[QRectF]) -> None:
+        self.p, self.theme = p, view.theme
+        self.labels = Labels(k.plot.adjusted(2, 2, -2, -2))
+        for flag in flags:
+            self.labels.block(flag)
+
+    def clear_of(self, points: list[QPointF]) -> None:
+        """Keep names off a line."""
+        self.labels.avoid_line(points, 5.0)
+
+    def put(self, words: tuple[str, ...], along: list[QPointF], shares: tuple[float, ...], color: QColor) -> None:
+        """A name beside a line, as near to the first of some shares of its way as it goes; left out where none is free."""
+        if not along:
+            return
+        size = QSizeF(max(paint.text_width(w, 12.5, 600) for w in words) + 4, 15.0 * len(words))
+        spots = [around(along[min(int(len(along) * x), len(along) - 1)], size, 3.0, 3) for x in shares]
+        r = self.labels.place(size, np.concatenate(spots), worst=COVERED)
+        if r is None:
+            return
+        for n, line in enumerate(words):
+            paint.text(self.p, r.center().x(), r.top() + 11.5 + 15 * n, line, 12.5, 600, color, "c")
+
+
+COVERED = 900.0
+"""Cost of a place from which on a name would cover a line or another name."""
+
+
+def _words(p: QPainter, view: View, k: Chart, x: Candidate, flags: list[QRectF]) -> None:
+    """Lines named where they run, clear of lines, flags and each other."""
+    t, climate, ld, c = view.theme, view.job.climate, view.s.loads, k.x
+    heats, names = bool((c.most_heat_w > 0).any()), _Names(p, view, k, flags)
+    cold, warm = c.heat_c >= climate.winter_c, c.cool_c <= climate.summer_c
+    most_heat, least_heat = k.along(c.heat_c, c.most_heat_w), k.along(c.heat_c, c.least_heat_w)
+    most_cool, least_cool = k.along(c.cool_c, c.most_cool_w), k.along(c.cool_c, c.least_cool_w)
+    need_heat, need_cool = k.along(c.heat_c[cold], c.heat_need_w[cold]), k.along(c.cool_c[warm], c.cool_need_w[warm])
+    for curve in (*((most_heat, least_heat) if heats else ()), most_cool, least_cool, need_heat, need_cool):
+        names.clear_of(curve)
+    for day_c in (climate.winter_c, climate.summer_c):
+        names.clear_of([k.at(day_c, 0), k.at(day_c, k.top_w)])
     if x.backup_w > 100:
-        a = k.at(view.job.climate.winter_c, (x.heating_w + view.s.loads.house_heating_w) / 2)
-        paint.text(p, a.x() - 6, a.y() - 4, "backup", 12.5, 600, t("heating"), "r")
-        paint.text(p, a.x() - 6, a.y() + 11, view.num("kpower", x.backup_w), 12.5, 700, t("heating"), "r")
-
-
-def _heating_words(p: QPainter, view: View, k: Chart, taken: QRectF) -> None:
-    """The upper heating line named, clear of the balance point's flag."""
-    half = paint.text_width("heating, flat out", 12.5, 600) / 2
-    curve = k.along(k.x.heat_c, k.x.most_heat_w)
-    for share, above in ((0.72, True), (0.86, True), (0.72, False), (0.5, False)):
-        x0 = curve[int(len(curve) * share)].x()
-        along = [q.y() for q in curve if abs(q.x() - x0) <= half]
-        y0 = min(along) - 6 if above else max(along) + 16
-        if not taken.intersects(QRectF(x0 - half, y0 - 13, 2 * half, 17)):
-            break
-    paint.text(p, x0, y0, "heating, flat out", 12.5, 600, view.theme("heating"), "c")
-
-
-def _house_words(p: QPainter, view: View, k: Chart) -> list[QRectF]:
-    """The house's lines named; returns where."""
-    climate, ld, off = view.job.climate, view.s.loads, view.s.equipment.no_load_c
-    heat = k.at(climate.winter_c + 0.42 * (off - climate.winter_c), 0.58 * ld.house_heating_w) + QPointF(-10, 12)
-    cool = k.at(off + 0.6 * (climate.summer_c - off), 0.6 * ld.house_cooling_w) - QPointF(8, 0)
-    w = paint.text_width("house", 12.5, 600)
-    shown = ((heat, ld.house_heating_w), (cool, ld.house_cooling_w))
-    for at in (q for q, load in shown if load > 0):
-        paint.text(p, at.x(), at.y(), "house", 12.5, 600, view.theme("ink"), "r")
-    return [QRectF(at.x() - w, at.y() - 12, w, 16) for at in (heat, cool)]
-
-
-def _turned_down(p: QPainter, view: View, k: Chart, taken: list[QRectF]) -> None:
-    """The lower line named below it, where no other word stands."""
-    half = paint.text_width("turned down", 12.5, 600) / 2
-    for share in (0.5, 0.3, 0.7, 0.15, 0.85):
-        i = int(len(k.x.heat_c) * share)
-        a = k.at(k.x.heat_c[i], k.x.least_heat_w[i])
-        if not any(r.intersects(QRectF(a.x() - half, a.y() + 4, 2 * half, 16)) for r in taken):
-            break
-    paint.text(p, a.x(), a.y() + 16, "turned down", 12.5, 600, view.theme("heating"), "c")
+        at = k.at(climate.winter_c, (x.heating_w + ld.house_heating_w) / 2)
+        backup = ("backup", view.num("kpower", x.backup_w))
+        names.put(backup, [at + QPointF(-4, 0), at + QPointF(-4, 22), at + QPointF(-4, -22)], (0.0, 0.4, 0.8), t("heating"))
+    names.put(("cooling, flat out",), most_cool, (0.4, 0.55, 0.3, 0.7), t("cooling"))
+    if heats:
+        names.put(("heating, flat out",), most_heat, (0.72, 0.86, 0.5, 0.3), t("heating"))
+        if x.unit.stages != "single":
+            names.put(("turned down",), least_heat, (0.5, 0.3, 0.7, 0.15, 0.85), t("heating"))
+    if ld.house_heating_w > 0:
+        names.put(("house",), need_heat, (0.35, 0.2, 0.5, 0.65), t("ink"))
+    if ld.house_cooling_w > 0:
+        names.put(("house",), need_cool, (0.5, 0.65, 0.35, 0.8), t("ink"))
 
 
 def _bins(p: QPainter, r: QRectF, view: View, x: Candidate, low_c: float, high_c: float) -> None:

@@ -195,5 +195,8 @@ def _line(p: QPainter, r: QRectF, view: View) -> None:
         if extra > 0:
             words += f" · add {view.text('charge', extra)}"
         paint.mark(p, "good" if ok else "fails", x + 8, y - 4, t, 6.5)
-        paint.text(p, x + 22, y, words, 12.5, 500, t("ink"), width=r.width() - 40)
+        parts = paint.wrap(words, 12.5, r.width() - 40)[:2]
+        y += 6 if len(parts) > 1 else 0
+        for k, part in enumerate(parts):
+            paint.text(p, x + 22, y + 15 * (k + 1 - len(parts)), part, 12.5, 500, t("ink"), width=r.width() - 40)
     paint.text(p, x, y + 20, "Rooms show their share of the cooling load", 12, 500, t("ink2"), width=r.width() - 20)

@@ -340,7 +340,7 @@ SUBS: dict[tuple[str, str], dict[str, Declared]] = {
 WHOLE: dict[str, Declared] = {
     "typed_area_m2": Declared("house.area", "Area by the papers", "area", "Set area by the papers"),
     "bedrooms": Declared("house.bedrooms", "Bedrooms", "number", "Set bedrooms", edit=set_bedrooms),
-    "company": Declared("sheet.company", "Company", "text", "Change company", optional=True),
+    "company": Declared("sheet.company", "Company", "text", "Change company", width=2, optional=True),
     "client": Declared("sheet.client", "Client", "text", "Change client", optional=True),
     "number": Declared("sheet.number", "Job number", "text", "Change job number", optional=True),
     "town": Declared("sheet.town", "Town", "text", "Change town", optional=True),
