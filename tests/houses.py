@@ -122,3 +122,34 @@ def lay(storeys, *drafts):
         "joints": tuple(Joint.model_validate(x) for x in joints),
         "runs": tuple(DuctRun.model_validate(x) for x in runs),
     }
+
+
+def u_house() -> Job:
+    """21 rooms of one storey round a court, some of them a pace wide; feet."""
+    rooms: list[Room] = []
+
+    def add(name: str, x0: float, y0: float, x1: float, y1: float, use: str) -> None:
+        at = tuple((x * FT, y * FT) for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1)))
+        rooms.append(Room(id=f"r{len(rooms)}", name=name, storey="g", use=use, outline_m=at))
+
+    west = (("Primary bedroom", 14, "bedroom"), ("Primary bathroom", 9, "bath"), ("Walk-in closet", 6, "other"))
+    west += (("Linen closet", 4, "other"), ("Hall west", 10, "hall"), ("Study", 12, "study"), ("Sewing", 11, "other"))
+    east = (("Bedroom 2", 12, "bedroom"), ("Bedroom 3", 12, "bedroom"), ("Shared bathroom", 8, "bath"))
+    east += (("Cloakroom", 5, "other"), ("Laundry", 9, "utility"), ("Pantry", 6, "other"), ("Larder", 14, "other"))
+    south = (
+        ("Entrance hall", 6, "hall"),
+        ("Living", 12, "living"),
+        ("Dining", 8, "dining"),
+        ("Kitchen", 6, "kitchen"),
+    )
+    south += (("Breakfast", 4, "living"), ("Powder room", 3, "powder"), ("Mud room", 3, "other"))
+    for left, wing in ((0.0, west), (56.0, east)):
+        y = 0.0
+        for name, deep, use in wing:
+            add(name, left, y, left + 14, y + deep, use)
+            y += deep
+    x = 14.0
+    for name, wide, use in south:
+        add(name, x, 46, x + wide, 66, use)
+        x += wide
+    return changed(box(), "U house", name="U house", rooms=tuple(rooms), openings=())

@@ -45,7 +45,9 @@ class MainWindow(Frame):
         self.storey = ""
         self.unit = ""
         """The indoor unit in hand; the first one where it is not of the job."""
-        self.hour = 17
+        self.hour = 16
+        self._hour_known = False
+        """Whether the hour is one of this job: it opens at the house's peak."""
         self.draft = start.draft_job(self.prefs.company)
         self.doing = Actions(self)
         self._live_rest = QTimer(self)
@@ -64,6 +66,7 @@ class MainWindow(Frame):
         self.document.message.connect(self.status.say)
         self.document.refused.connect(self._say_refusal)
         self.prefs.changed.connect(self._prefs_changed)
+        self.document.opened.connect(self._other_job)
         for station in self.stations:
             station.attach(self.refresh, self.document.opened)
         self.doing.files.refresh_lost()
@@ -157,6 +160,8 @@ class MainWindow(Frame):
         if figures is None or self.document.job is None:
             return None
         job = figures.results.job
+        if not self._hour_known and job.rooms:
+            self.hour, self._hour_known = int(figures.results.loads.house.hour), True
         if self._storey_next in {s.id for s in job.storeys}:
             self.storey, self._storey_next = self._storey_next, ""
         if self.storey not in {s.id for s in job.storeys}:
@@ -538,7 +543,7 @@ class MainWindow(Frame):
 
     def set_hour(self, hour: int) -> None:
         """Plan and strip at once, the rest when the hand rests: the hour is scrubbed."""
-        self.hour = (hour - 1) % 24 + 1
+        self.hour, self._hour_known = (hour - 1) % 24 + 1, True
         view = self.view()
         if view is None or self._shown is None or not self.plan.isVisible() or self.station.missing(view):
             self.refresh()
@@ -591,6 +596,9 @@ class MainWindow(Frame):
     def say(self, words: str) -> None:
         """What a station has to say."""
         self.status.say(words)
+
+    def _other_job(self) -> None:
+        self._hour_known = False
 
     def _say_refusal(self, trouble: Exception) -> None:
         self.status.say(said(trouble, self.prefs.units))

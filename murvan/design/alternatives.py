@@ -59,14 +59,14 @@ def _roles(job: Job, *roles: str) -> set[str]:
 def _constructions(job: Job, a: Alternative) -> Job:
     over = _roles(job, "ceiling", "roof") | {r.ceiling_construction for r in job.rooms if r.ceiling_construction}
     walls = _roles(job, "wall", "knee") | {w.construction for w in job.wall_overrides if w.construction}
-    floors = _roles(job, "raised", "floor") | {r.floor_construction for r in job.rooms if r.floor_construction}
+    floors = {c.id for c in _floors(job)}
     out = []
     for c in job.constructions:
         if a.attic_r_m2k_w is not None and c.id in over and c.kind in ("ceiling", "roof"):
             out.append(_up_to(c, a.attic_r_m2k_w))
         elif a.wall_add_r_m2k_w is not None and c.id in walls and c.kind == "wall":
             out.append(_more(c, a.wall_add_r_m2k_w))
-        elif a.floor_add_r_m2k_w is not None and c.id in floors and c.kind == "floor":
+        elif a.floor_add_r_m2k_w is not None and c.id in floors:
             out.append(_more(c, a.floor_add_r_m2k_w))
         else:
             out.append(c)
@@ -282,6 +282,16 @@ def measure(key: str, units: str = "ip") -> Alternative:
     raise JobValueError(f"There is no measure '{key}'.")
 
 
+WELL_INSULATED = 15 * R_IP
+"""A floor of this or more is not offered as much again; common practice."""
+
+
+def _floors(job: Job) -> list[Construction]:
+    """The assemblies of raised floors that are in use."""
+    used = _roles(job, "raised", "floor") | {r.floor_construction for r in job.rooms if r.floor_construction}
+    return [c for c in job.constructions if c.id in used and c.kind == "floor"]
+
+
 def worth_trying(job: Job, key: str) -> bool:
     """Whether a measure makes this house better at all."""
     if key == "air":
@@ -291,6 +301,8 @@ def worth_trying(job: Job, key: str) -> bool:
         return any(g.u_w_m2k > 1.45 or g.shgc > 0.26 for g in job.glazings if g.id in used)
     if key == "blinds":
         return any(o.kind == "window" and o.blinds > 0.5 for o in job.openings)
+    if key == "floors":
+        return any(1 / assembly(c).u_w_m2k < WELL_INSULATED for c in _floors(job))
     if key == "duct-wrap":
         return any(r.id in _outside(job) and r.insulation_r_m2k_w < 11.5 * R_IP for r in job.design.runs)
     if key == "duct-seal":

@@ -11,6 +11,16 @@ LOOK_SHARE = 0.20
 """Up to here an air reading is to be looked at; beyond, it fails. Common practice."""
 SHORT_OF_AIR = 1 - BALANCE_SHARE
 """Share of its design air below which a room is short."""
+AT_LIMIT = 0.02
+"""A share beyond its limit by no more is to be looked at and fails nothing: the load moves by as much when ducts alone are
+laid otherwise. Common practice."""
+
+
+def near(share: float, limit: float) -> bool:
+    """Whether a share beyond its limit is but a little beyond."""
+    return abs(share - limit) <= AT_LIMIT
+
+
 DOOR_LIMIT_PA = 3.0
 """Pressure of a room over what is beyond its door, shut; common practice."""
 

@@ -59,7 +59,7 @@ class OnACrawlSpace:
         self.assertEqual(self.window.plan.sheet.lens.note[0], "In the crawl space")
         levels = [run.level_m for run in self.view.r.laid if run.side == "supply"]
         self.assertTrue(all(z < 0.05 for z in levels), levels)
-        kinds = {row[2] for row in register_schedule(self.view.r, "ip").rows if "R" != str(row[0])[0]}
+        kinds = {row[2] for row in register_schedule(self.view.r, "ip").rows if str(row[0])[0] != "R"}
         self.assertNotIn("ceiling", kinds)
         self.assertEqual([f for f in self.view.r.findings if f.rule.id in ("duct-place", "register-run")], [])
 

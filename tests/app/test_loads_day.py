@@ -54,7 +54,7 @@ class Day(WindowTest):
         self.settle()
         self.assertEqual(self.window.station.month_index(self.view), 3)
         self.assertIn("21 October", self.window.plan.sheet.lens.note[0])
-        self.assertEqual(self.window.hour, 17)
+        self.assertEqual(self.window.hour, self.view.r.loads.house.hour)
 
     def test_the_hour_is_scrubbed_by_keys_and_by_a_click(self):
         before = self.window.hour

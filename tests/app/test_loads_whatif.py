@@ -67,9 +67,9 @@ class WhatIf(WindowTest):
         effect = study.ranking[0]
         self.assertEqual(_smaller(study, effect), "")
         other = dataclasses.replace(effect, outcome=dataclasses.replace(effect.outcome, unit=units[0]))
-        self.assertEqual(_smaller(study, other), f"; {units[0].name} fits")
+        self.assertEqual(_smaller(study, other), f"; then {units[0].name} fits")
         none = dataclasses.replace(effect, outcome=dataclasses.replace(effect.outcome, unit=None))
-        self.assertEqual(_smaller(study, none), "; none fits")
+        self.assertEqual(_smaller(study, none), "; then no size of its kind fits")
 
     def test_the_ledger_has_every_room_as_it_is_and_changed(self):
         item = self.add()

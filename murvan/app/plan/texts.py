@@ -79,7 +79,9 @@ def _listed(p: QPainter, v: Sheet, rooms: list[tuple[str, str]]) -> None:
         y = r.top() + 16 + LIST_ROW * k
         paint.text(p, r.left() + 18, y, number, 11.5, 700, t("ink"), "r")
         paint.text(p, r.left() + 25, y, name, 12, 600, t("ink"), width=wide[k] + 1)
-        paint.text(p, r.left() + 33 + wide[k], y, figures, 12, 500, t("ink2"), width=r.right() - r.left() - wide[k] - 38)
+        paint.text(
+            p, r.left() + 33 + wide[k], y, figures, 12, 500, t("ink2"), width=r.right() - r.left() - wide[k] - 38
+        )
 
 
 STEPS = np.array(

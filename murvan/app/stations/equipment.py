@@ -36,7 +36,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.catalog import limit_sets
-from murvan.design.limits import FACE_LIMIT
+from murvan.design.limits import FACE_LIMIT, near
 from murvan.design.system.coil import CoilAir, beyond_table, coil_air, explain_leaving
 from murvan.design.system.cost import USUAL_EFFICIENCY, explain_cost, explain_power
 from murvan.design.system.equipment import Candidate, Curves, backup_stages, curves, explain_balance, explain_capacity
@@ -217,7 +217,7 @@ class EquipmentStation(Station):
         return Card(
             kicker,
             f"{x.unit.maker} {x.unit.name}",
-            MARK[x.verdict],
+            mark_of(x),
             "Picked" if picked else f"{reason(view, x)}, not picked",
             ((_pct(x.total_share).removesuffix(" %"), "% of cooling", "ink"),),
             f"{view.num('kpower', x.total_w)} of {view.num('kpower', ld.house_cooling_w)} {view.unit('kpower')} at {view.text('temperature', job.climate.summer_c, 0)}",
@@ -237,10 +237,13 @@ class EquipmentStation(Station):
                 "Cooling, next size made" if x.next_size else "Cooling, total",
                 _pct(x.total_share),
                 f"{low * 100:.0f} – {high * 100:.0f}",
-                _mark(low <= x.total_share <= high),
+                _mark(low <= x.total_share <= high, _missed(x)),
             ),
             ListRow(
-                "Cooling, sensible", _pct(x.sensible_share), f"over {low * 100:.0f}", _mark(x.sensible_share >= low)
+                "Cooling, sensible",
+                _pct(x.sensible_share),
+                f"over {low * 100:.0f}",
+                _mark(x.sensible_share >= low, "look" if near(x.sensible_share, low) else "fails"),
             ),
             ListRow(
                 "Cooling, latent",
@@ -293,6 +296,19 @@ class EquipmentStation(Station):
         rows += _backup_rows(view, x)
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))
         return tuple(rows)
+
+
+def _missed(x: Candidate) -> str:
+    """The mark of a unit outside its limits: to be looked at where it is but a little outside."""
+    low, high = x.limits
+    beyond = high if x.total_share > high else low
+    share = x.sensible_share if low <= x.total_share <= high else x.total_share
+    return "look" if near(share, beyond) else "fails"
+
+
+def mark_of(x: Candidate) -> str:
+    """The mark of a candidate."""
+    return _missed(x) if x.verdict in ("small", "big") else MARK[x.verdict]
 
 
 def _sorted_checks(rows: tuple[ListRow, ...]) -> Iterator[List_]:
@@ -375,7 +391,7 @@ def _candidate_row(view: View, place: int, x: Candidate) -> Row:
         Cell(view.num("temperature", x.balance_c, 0)),
         Cell(_pct(x.unit.cooling.min_fraction)),
         Cell("picked" if picked and x.verdict == "fits" else reason(view, x)),
-        Cell(mark=MARK[x.verdict]),
+        Cell(mark=mark_of(x)),
     )
     return Row(("unit", x.unit.id), cells)
 

@@ -236,7 +236,9 @@ def _words(p: QPainter, view: View, k: Chart, x: Candidate, flags: list[QRectF])
     if x.backup_w > 100:
         at = k.at(climate.winter_c, (x.heating_w + ld.house_heating_w) / 2)
         backup = ("backup", view.num("kpower", x.backup_w))
-        names.put(backup, [at + QPointF(-4, 0), at + QPointF(-4, 22), at + QPointF(-4, -22)], (0.0, 0.4, 0.8), t("heating"))
+        names.put(
+            backup, [at + QPointF(-4, 0), at + QPointF(-4, 22), at + QPointF(-4, -22)], (0.0, 0.4, 0.8), t("heating")
+        )
     names.put(("cooling, flat out",), most_cool, (0.4, 0.55, 0.3, 0.7), t("cooling"))
     if heats:
         names.put(("heating, flat out",), most_heat, (0.72, 0.86, 0.5, 0.3), t("heating"))

@@ -5,10 +5,11 @@ from __future__ import annotations
 import dataclasses
 from typing import Any
 
-from murvan.app.stations.base import Field_
+from murvan.app.stations.base import Field_, View
 from murvan.app.stations.field_edits import Edit, set_part, set_whole_job
 from murvan.app.stations.field_table import PARTS, RECORDS, SUBS, WHOLE, Declared
-from murvan.model import Job, replace
+from murvan.design.loads.gains import people_said
+from murvan.model import Job, Room, replace
 from murvan.model.edit import changed, part_named
 from murvan.model.relations import name_of
 
@@ -23,6 +24,15 @@ def of(collection: str, record: Any, name: str, **instead: Any) -> Field_:
     d = RECORDS[collection][name]
     put, undo = d.put(collection, record.id, name), d.undo.format(name_of(record))[:80]
     return _field(d, f"{record.id}.{d.key}", record, name, put, undo, instead)
+
+
+def people_field(view: View, room: Room) -> Field_:
+    """People in a room: as said, or how many there are by default while nobody has said it of any room."""
+    field = of("rooms", room, "people")
+    if people_said(view.job):
+        return field
+    i = next(k for k, r in enumerate(view.job.rooms) if r.id == room.id)
+    return dataclasses.replace(field, label="People, default", value=float(view.r.gains.people[i].max()))
 
 
 def of_many(collection: str, record: Any, name: str, ids: tuple[str, ...], **instead: Any) -> Field_:

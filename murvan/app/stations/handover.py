@@ -33,6 +33,7 @@ from murvan.app.stations.fields import of_job
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_SHARE, within
 from murvan.field import Verdict
+from murvan.field.verdict import judge
 from murvan.model.job import IndoorUnit
 
 THUMB_W, NAMES_W = 148.0, 188.0
@@ -285,7 +286,7 @@ def _air_promise(view: View) -> Row:
         view.text("flow", design if read else view.s.airflow.total_m3_s),
         view.text("flow", got) if read else "–",
         got / max(design, 1e-9) if read else 0,
-        "good" if v.read == v.count and v.count else "half" if read else "none",
+        "none" if not read else judge(design, got) if v.read == v.count else "half",
         f"{v.read} of {v.count} registers{', simulated' if v.simulated else ''}",
     )
 
@@ -324,7 +325,7 @@ def _static(view: View, unit: IndoorUnit) -> Row:
 
 
 def _promise(what: str, promised: str, proven: str, share: float, mark: str, how: str) -> Row:
-    color = {"good": "good", "fails": "fails", "half": "steel", "none": "outline"}[mark]
+    color = {"good": "good", "look": "look", "fails": "fails", "half": "steel", "none": "outline"}[mark]
     return Row(
         None,
         (

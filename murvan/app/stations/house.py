@@ -14,6 +14,7 @@ from murvan.app.stations.base import Card, Cell, Column, Headline, Ledger, Row, 
 from murvan.app.stations.common import on_storey, other_rows, per_kelvin, room_mark, room_rows, total_of
 from murvan.app.stations.house_cards import room_card
 from murvan.app.theme import Theme
+from murvan.design.house.levels import ground_floor
 from murvan.design.loads.components import COLUMN, COMPONENTS
 
 SHELL = (
@@ -169,7 +170,7 @@ class House(Station):
             f"{view.job.leakage.ach50:g} ACH50",
             f"{view.num('area', sum(w.net_area_m2 for w in view.r.geometry.walls if w.other != 'heated'), 0)} {view.unit('area')} of wall",
             f"{view.num('area', sum(f.area_m2 for f in view.r.geometry.openings if view.job.openings[f.index].kind == 'window'), 0)} {view.unit('area')}",
-            f"{view.num('length', sum(view.r.geometry.edge_m), 0)} {view.unit('length')} edge",
+            _floor_note(view),
             "",
             "",
         )
@@ -340,3 +341,16 @@ def _stacked(
         if w > paint.text_width(text_, 12, 500) + 4:
             paint.text(p, x, 77, text_, 12, 500, t("ink2"))
         x += w
+
+
+def _floor_note(view: View) -> str:
+    """The edge of the slab, or what a floor without one stands on."""
+    edge = sum(view.r.geometry.edge_m)
+    return (
+        f"{view.num('length', edge, 0)} {view.unit('length')} edge"
+        if edge > 0.01
+        else f"over {FLOOR_WORDS[ground_floor(view.job)]}"
+    )
+
+
+FLOOR_WORDS = {"slab": "a slab", "crawl": "a crawl space", "basement": "a basement"}

@@ -25,7 +25,7 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import per_kelvin, room_mark, zone_words
-from murvan.app.stations.fields import of
+from murvan.app.stations.fields import of, people_field
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.house.assemblies import choices_of, glazing_choices, with_construction, with_glazing
@@ -65,7 +65,7 @@ def room_card(view: View, i: int) -> Card:
         ),
         (
             _room_fields(view, r),
-            _over_and_under(r),
+            _over_and_under(view, r),
             List_("Outside walls and openings", "", _outside_of(view, i)[:12]),
             Arith(_room_arithmetic(view, i, ua)),
         ),
@@ -142,7 +142,7 @@ def _storey_height(view: View, storey: str) -> float:
     return next(s.height_m for s in view.job.storeys if s.id == storey)
 
 
-def _over_and_under(r: Room) -> Fields:
+def _over_and_under(view: View, r: Room) -> Fields:
     """What lies over and under the room, and the shape of its ceiling."""
     put = "Change ceiling"
     fields = [of("rooms", r, name) for name in ("ceiling", "floor", "slope")]
@@ -163,7 +163,7 @@ def _over_and_under(r: Room) -> Fields:
             Field_(f"{r.id}.low", low, "feet", s.low_m, _slope(r, "low_m"), put),
             Field_(f"{r.id}.high", "Flat part or ridge", "feet", s.high_m, _slope(r, "high_m"), put),
         ]
-    fields.append(of("rooms", r, "people"))
+    fields.append(people_field(view, r))
     return Fields("Over, under, within", tuple(fields))
 
 

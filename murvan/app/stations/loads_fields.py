@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable
 
 import numpy as np
@@ -10,8 +9,7 @@ import numpy as np
 from murvan.app.stations import loads_climate, loads_gains
 from murvan.app.stations.base import Field_, Fields, View
 from murvan.app.stations.field_edits import set_part
-from murvan.app.stations.fields import of, of_part
-from murvan.design.loads.gains import people_said
+from murvan.app.stations.fields import of, of_part, people_field
 from murvan.model import Job, Room
 from murvan.model.edit import changed
 
@@ -27,10 +25,7 @@ def sections(view: View, i: int) -> tuple[Fields, Fields]:
 
 def _people(view: View, i: int) -> tuple[Field_, ...]:
     r = view.job.rooms[i]
-    people = of("rooms", r, "people")
-    if not people_said(view.job):
-        people = dataclasses.replace(people, label="People, default", value=float(view.r.gains.people[i].max()))
-    return (people, *(of("rooms", r, name) for name in ("appliances_w", "people_from", "people_to")))
+    return (people_field(view, r), *(of("rooms", r, name) for name in ("appliances_w", "people_from", "people_to")))
 
 
 def _glass(job: Job, r: Room) -> tuple[Field_, ...]:

@@ -195,7 +195,9 @@ def _smaller(study: Study, e: Effect) -> str:
     """The unit that fits, where the measure makes it another one."""
     if e.outcome.unit is study.now.unit:
         return ""
-    return f"; {e.outcome.unit.name} fits" if e.outcome.unit is not None else "; none fits"
+    if e.outcome.unit is None:
+        return "; then no size of its kind fits"
+    return f"; then {e.outcome.unit.name} fits"
 
 
 def _alternative_card(view: View, a: Alternative) -> Card:

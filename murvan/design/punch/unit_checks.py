@@ -12,8 +12,9 @@ import shapely
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
+from murvan.design import limits
 from murvan.design.house.geometry import WallPart, wall_points
-from murvan.design.punch.finding import Hit
+from murvan.design.punch.finding import Hit, Severity
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system.equipment import Candidate
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
@@ -27,7 +28,9 @@ if TYPE_CHECKING:
 
 def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, limit: float, why: str = "") -> Hit:
     have, least = q("percent", share), q("percent", limit)
-    return Hit(Ref("indoor_unit", s.design.id), named(r, s, x.unit.name), text, (have, least), have, least, why=why)
+    mild: Severity | None = "look" if limits.near(share, limit) else None
+    at = Ref("indoor_unit", s.design.id)
+    return Hit(at, named(r, s, x.unit.name), text, (have, least), have, least, severity=mild, why=why)
 
 
 def _short(x: Candidate) -> str:
