@@ -14,7 +14,7 @@ import sys
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn, cast
+from typing import TYPE_CHECKING, NoReturn, TypeVar, cast
 
 from murvan import __version__
 from murvan.model.atomic import write_atomic
@@ -340,7 +340,7 @@ def _propose(args: argparse.Namespace) -> int:
         raise InputError("--take N and --out FILE go together")
     job = _job(args.job)
     _outputs(args, "json", "out")
-    found = proposals(job)
+    found = _guarded(job, lambda: proposals(job))
     if not found:
         raise InputError(f"{job.name} has no rooms to serve")
     if args.take is not None and not 1 <= args.take <= len(found):
@@ -363,11 +363,12 @@ def _propose(args: argparse.Namespace) -> int:
 
 def _patterns(args: argparse.Namespace) -> int:
     from murvan.catalog.own_shop import own_shop
-    from murvan.design import solve
     from murvan.design.metal.pieces import shop_pieces
     from murvan.documents.patterns import write_shop_set
 
-    found = shop_pieces(solve(_job(args.job)), own_shop())
+    job = _job(args.job)
+    r = _computed(job)
+    found = _guarded(job, lambda: shop_pieces(r, own_shop()))
     if not any(x.patterns for x in found):
         raise InputError("the job has no sheet metal yet: lay its ducts first")
     folder = Path(args.out)
@@ -381,15 +382,14 @@ def _patterns(args: argparse.Namespace) -> int:
 
 
 def _zones(args: argparse.Namespace) -> int:
-    from murvan.design import solve
     from murvan.design.zones.calling import SHUT_M3_S, zone_calls
     from murvan.documents.zones_json import zones_data
 
     job = _job(args.job)
     _outputs(args, "json")
-    r = solve(job)
+    r = _computed(job)
     try:
-        calls = zone_calls(r)
+        calls = _guarded(job, lambda: zone_calls(r))
     except JobError as exc:
         raise InputError(str(exc)) from None
     if args.json is not None:
@@ -418,7 +418,8 @@ def _layout(args: argparse.Namespace) -> int:
     _outputs(args, "json", "out")
     began = time.perf_counter()
     try:
-        found = whole_layouts(job, _place(args.place))
+        place = _place(args.place)
+        found = _guarded(job, lambda: whole_layouts(job, place))
     except JobError as exc:
         raise InputError(str(exc)) from None
     if args.take is not None and not 1 <= args.take <= len(found):
@@ -528,9 +529,17 @@ def _computed(job: Job) -> Results:
     """Raises InputError when Murvan can't compute the job."""
     from murvan.design import solve
 
+    return _guarded(job, lambda: solve(job))
+
+
+T = TypeVar("T")
+
+
+def _guarded(job: Job, work: Callable[[], T]) -> T:
+    """What comes of working on a job. Raises InputError when Murvan can't compute it, JobError as it comes."""
     try:
-        return solve(job)
-    except JobError:
+        return work()
+    except (JobError, InputError):
         raise
     except Exception as trouble:
         raise InputError(f"{job.name} can't be computed ({type(trouble).__name__}: {trouble})") from None

@@ -13,6 +13,7 @@ import subprocess
 import sys
 import tempfile
 import time
+import traceback
 from pathlib import Path
 
 SLOW_S = 2.0
@@ -235,12 +236,15 @@ def play(seed: int, seconds: float, turns: int | None = None) -> list[str]:
     monkey.guard.reports.clear()
     monkey.guard.warnings.clear()
     monkey.guard._last.clear()
+    own = ""
     try:
         monkey.run(seconds, turns)
+    except Exception:  # in an act of the monkey's own: the hooks of the product would not print it
+        own = traceback.format_exc()
     finally:
         monkey.close()
     last = "; ".join(monkey.done[-4:])
-    found = [f"seed {seed}, after {last}: {x}" for x in monkey.guard.reports]
+    found = [f"seed {seed}, after {last}: {x}" for x in (*monkey.guard.reports, *((own,) if own else ()))]
     # what the offscreen screen can't do is said by Qt whenever a list opens
     offscreen = ("propagateSizeHints", "This plugin does not support")
     said = [x for x in dict.fromkeys(monkey.guard.warnings) if not any(w in x for w in offscreen)]

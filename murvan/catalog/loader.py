@@ -156,5 +156,5 @@ def read_shipped(name: str) -> Any:
 def _read_path(path: Path) -> Any:
     try:
         return json.loads(path.read_text("utf-8"))
-    except (OSError, ValueError) as exc:
+    except (OSError, ValueError, RecursionError) as exc:
         raise CatalogError(f"Can't read the equipment file {path.name}: {exc}.") from None

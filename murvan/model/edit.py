@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -40,6 +41,11 @@ def make(kind: type[M], where: str, /, **fields: Any) -> M:
 def with_design(job: Job, **changes: Any) -> Job:
     """The job with fields of the design that is worked on changed. Raises JobValueError."""
     return changed(job, job.name, design=changed(job.design, job.design.name, **changes))
+
+
+def id_of(words: str) -> str:
+    """Words as an id: what an id may not hold becomes a dash."""
+    return re.sub(r"[^A-Za-z0-9_.-]+", "-", words)[:48] or "-"
 
 
 def free_id(stem: str, taken: set[str], first: int = 1) -> str:

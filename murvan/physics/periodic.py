@@ -43,28 +43,44 @@ class Wall:
     """The same as `inner`, seen from beyond."""
 
 
-def matrices(layers: tuple[Slab, ...]) -> tuple[Complex, Complex, Complex, Complex]:
-    """A, B, C, D of the stack, inside to outside, each (13,): [T, q] inside = [A B; C D] [T, q] outside."""
+def matrices(layers: tuple[Slab, ...]) -> tuple[Complex, Complex, Complex, Complex, Array]:
+    """A, B, C, D of the stack, inside to outside, each (13,), and the power of e that all of them are times: [T, q] inside =
+    [A B; C D] e^power [T, q] outside. Waves that thick stacks all but swallow would leave the range of floats without it.
+    """
     one, zero = np.ones(HARMONICS, complex), np.zeros(HARMONICS, complex)
-    a, b, c, d = one, zero, zero, one
+    a, b, c, d, power = one, zero, zero, one, np.zeros(HARMONICS)
     for layer in layers:
-        la, lb, lc = _layer(layer)
+        la, lb, lc, more = _layer(layer)
         a, b, c, d = a * la + b * lc, a * lb + b * la, c * la + d * lc, c * lb + d * la
-    return a, b, c, d
+        power = power + more
+        if len(layers) > MANY:
+            size = np.maximum(np.abs(a), np.abs(d))
+            a, b, c, d, power = a / size, b / size, c / size, d / size, power + np.log(size)
+    return a, b, c, d, power
 
 
-def _layer(layer: Slab) -> tuple[Complex, Complex, Complex]:
-    """cosh gL, sinh gL / kg, kg sinh gL of one layer, with (gL)^2 = j w R C."""
+MANY = 12
+"""Layers from which on their product is kept near 1 as it grows."""
+
+
+def _layer(layer: Slab) -> tuple[Complex, Complex, Complex, Array]:
+    """cosh gL, sinh gL / kg, kg sinh gL of one layer, with (gL)^2 = j w R C, and the power of e that they are times."""
     r, capacity = layer.resistance_m2k_w, layer.capacity_j_m2k
     out_b = np.full(HARMONICS, r, complex)
     if capacity <= 0 or r <= 0:
         store = 1j * OMEGA * max(capacity, 0.0)
-        return np.ones(HARMONICS, complex), out_b, store.astype(complex)
+        return np.ones(HARMONICS, complex), out_b, store.astype(complex), np.zeros(HARMONICS)
     x = np.sqrt(1j * OMEGA[1:] * r * capacity)
-    cosh, sinh = np.cosh(x), np.sinh(x)
+    thick = np.where(x.real > THICK, x.real, 0.0)  # e^x itself, where it is not small
+    up, down = np.exp(x - thick), np.exp(-x - thick)
+    cosh, sinh = (up + down) / 2, (up - down) / 2
     a, b, c = np.ones(HARMONICS, complex), out_b, np.zeros(HARMONICS, complex)
     a[1:], b[1:], c[1:] = cosh, r * sinh / x, x * sinh / r
-    return a, b, c
+    return a, b, c, np.concatenate([[0.0], thick])
+
+
+THICK = 20.0
+"""Real part of gL from which on e^gL is kept apart."""
 
 
 def through(layers: tuple[Slab, ...]) -> Wall:
@@ -73,15 +89,15 @@ def through(layers: tuple[Slab, ...]) -> Wall:
     Raises:
         ValueError: the stack has no resistance at all.
     """
-    a, b, _, d = matrices(layers)
-    if abs(b[0]) < 1e-9:
+    a, b, _, d, power = matrices(layers)
+    if abs(b[0] * np.exp(min(power[0], 700.0))) < 1e-9:
         raise ValueError("a stack of layers needs some resistance")
-    return Wall(d / b, 1 / b, a / b)
+    return Wall(d / b, np.exp(-power) / b, a / b)
 
 
 def sealed(layers: tuple[Slab, ...]) -> Wall:
     """A stack that stores heat but lets none out behind: adiabatic at its far face."""
-    a, _, c, _ = matrices(layers)
+    a, _, c, _, _ = matrices(layers)
     none = np.zeros(HARMONICS, complex)
     return Wall(c / a, none, none)
 

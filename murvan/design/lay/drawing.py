@@ -16,7 +16,7 @@ from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, ma
 from murvan.design.limits import WORKABLE_PA_M
 from murvan.design.system.duct_sizes import size_for
 from murvan.model.design import Design, DuctRun, Joint
-from murvan.model.edit import changed, free_id, make, replace, with_design
+from murvan.model.edit import changed, free_id, id_of, make, replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.house import Storey
 from murvan.model.job import Job, Point
@@ -144,7 +144,7 @@ def _run(
     else:
         made |= {"shape": "round", "diameter_m": ROUND_M}
     return {
-        "id": free_id(f"{unit}-{tag}-", {r.id for r in job.design.runs}),
+        "id": free_id(f"{unit}-{id_of(tag)}-", {r.id for r in job.design.runs}),
         "tag": tag,
         "indoor": unit,
         "side": side,
@@ -285,7 +285,7 @@ def draw_riser(job: Job, unit: str, storey: str, first: Anchor, down: bool = Fal
     job, end = _new_joint(job, storey=to.id, position_m=first.at, height_m=level)
     run = _run(job, unit, to, (first, Anchor(first.at)), "trunk", side, start)
     tag = free_tag(job.design, "V")
-    run |= {"end": end, "tag": tag, "id": free_id(f"{unit}-{tag}-", {r.id for r in job.design.runs})}
+    run |= {"end": end, "tag": tag, "id": free_id(f"{unit}-{id_of(tag)}-", {r.id for r in job.design.runs})}
     made = make(DuctRun, tag, **run)
     job = with_design(job, runs=(*job.design.runs, made))
     return Drawn(job, "run", made.id, f"{tag} goes to {to.name}; go on there from its end")

@@ -429,6 +429,8 @@ def draw(
             if spaces is not None:
                 spaces[through] = space
         root = [(k, outlet[side]) for k, x in enumerate(space.layers) if x.storey == unit.storey]
+        if not root:
+            raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine))
@@ -448,6 +450,12 @@ def draw(
         ),
         tuple(missed),
     )
+
+
+def _nowhere(job: Job, unit: IndoorUnit) -> str:
+    """Why no duct can start at a unit."""
+    storey = next((s.name for s in job.storeys if s.id == unit.storey), "no storey")
+    return f"{unit.tag} stands on {storey}, where no room is drawn: draw its rooms (House), or place the unit elsewhere (U)."
 
 
 SIDES: tuple[Side, ...] = ("supply", "return")

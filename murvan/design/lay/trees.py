@@ -11,6 +11,7 @@ from murvan.design.lay.pieces import ROUND_M, TRUNK_M, Side, face_towards, level
 from murvan.design.lay.routing import Branch, Routed
 from murvan.design.lay.space import Layer, Space
 from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Register
+from murvan.model.edit import free_id, id_of
 from murvan.model.job import Job, Point
 from murvan.units import INCH
 
@@ -42,8 +43,10 @@ class Sheet:
         unique = tag
         while unique in tags:
             unique, k = f"{tag}.{k}", k + 1
+        new = f"{self.unit.id}-{id_of(unique)}"
+        ids = {r.id for r in self.runs}
         fields = {
-            "id": f"{self.unit.id}-{unique}",
+            "id": new if new not in ids else free_id(f"{new}-", ids),
             "tag": unique,
             "indoor": self.unit.id,
             "side": side,

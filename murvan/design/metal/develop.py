@@ -114,10 +114,13 @@ def _pattern(solid: Solid, sheet: SheetOf, shop: Shop, joined: dict[Edge, list[s
     net = Polygon([half.a for chain, _ in chains for half in chain])
     strips = [(_strip(chain, added.wide_m), chain, added.kind) for chain, added in chains if added.wide_m > 0]
     whole = unary_union([net.buffer(NEAR_M, join_style="mitre"), *(p for p, _, _ in strips)])
-    whole = whole.buffer(NEAR_M, join_style="mitre").buffer(-2 * NEAR_M, join_style="mitre").simplify(NEAR_M)
+    whole = _largest(
+        whole.buffer(NEAR_M, join_style="mitre").buffer(-2 * NEAR_M, join_style="mitre").simplify(NEAR_M)
+    )
+    strips = [x for x in strips if not x[0].is_empty]
     holes = [_hole(solid, h, laid.flat[h.facet]) for h in solid.holes if h.facet in laid.flat]
     for h in holes:
-        whole = whole.difference(_shape(h))
+        whole = _largest(whole.difference(_shape(h)))
     x0, y0, _, _ = whole.bounds
     by = np.array([x0, y0])
     place = {k: n for n, k in enumerate(sheet.facets)}
@@ -420,7 +423,13 @@ def _strip(chain: list[_Half], wide_m: float) -> Polygon:
     if len(chain) == 1 or notch < min(long[0], long[-1]):
         beside[0] += along[0] * notch
         beside[-1] -= along[-1] * notch
-    return Polygon(np.vstack([line, beside[::-1]])).buffer(0)
+    return _largest(Polygon(np.vstack([line, beside[::-1]])).buffer(0))
+
+
+def _largest(shape: BaseGeometry) -> Polygon:
+    """A strip that its notches or a tight bend cut in two is what is left of it in one piece."""
+    parts = [x for x in getattr(shape, "geoms", (shape,)) if isinstance(x, Polygon)]
+    return max(parts, key=lambda x: x.area, default=Polygon())
 
 
 def _hole(solid: Solid, hole: Hole, at: Array) -> FlatHole:

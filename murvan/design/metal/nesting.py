@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from math import ceil
 
 import rectpack
 import shapely.affinity
@@ -87,7 +88,8 @@ def nested(pieces: Iterable[ShopPiece], stock: tuple[tuple[float, float], ...] =
 
 def _fits(p: Pattern, size: tuple[float, float]) -> bool:
     w, h = p.size_m
-    return (w <= size[0] and h <= size[1]) or (h <= size[0] and w <= size[1])
+    (w, h), (a, b) = (_mm(w), _mm(h)), (_mm(size[0]), _mm(size[1]))
+    return (w <= a and h <= b) or (h <= a and w <= b)
 
 
 def _least(
@@ -111,7 +113,7 @@ def _packed(
         packer.add_rect(_mm(w), _mm(h), rid=k)
     for size in sizes:
         # the kerf of the last piece may hang over the edge
-        packer.add_bin(int(size[0] * MM) + KERF_MM, int(size[1] * MM) + KERF_MM, count=len(items))
+        packer.add_bin(_mm(size[0]), _mm(size[1]), count=len(items))
     packer.pack()
     out = []
     for held in packer:
@@ -120,11 +122,11 @@ def _packed(
             number, what, p = items[rect.rid]
             turned = rect.width != _mm(p.size_m[0])
             placed.append(Placed(number, what, p, (rect.x / MM, rect.y / MM), turned))
-        size = min(sizes, key=lambda s: abs(int(s[0] * MM) + KERF_MM - held.width))
+        size = min(sizes, key=lambda s: abs(_mm(s[0]) - held.width))
         out.append(NestedSheet(gauge, size, tuple(placed)))
     return out
 
 
 def _mm(metres: float) -> int:
-    """Whole mm, with the kerf."""
-    return int(metres * MM + 0.999) + KERF_MM
+    """Whole mm, with the kerf; sheets and pieces alike, so that a piece as large as its sheet goes on it."""
+    return ceil(metres * MM - 1e-6) + KERF_MM

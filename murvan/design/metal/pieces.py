@@ -56,10 +56,15 @@ SHEET = ("Sheet metal", "Fittings")
 
 
 def _shop_piece(piece: Piece, known: _Known, shop: Shop) -> ShopPiece:
-    found = _solid(piece, known)
-    if isinstance(found, str):
-        return ShopPiece(piece, (), found)
-    return ShopPiece(piece, _patterns(found, shop), "", _stands(found))
+    try:
+        found = _solid(piece, known)
+        if isinstance(found, str):
+            return ShopPiece(piece, (), found)
+        return ShopPiece(piece, _patterns(found, shop), "", _stands(found))
+    except Exception as trouble:  # one piece that can't be laid flat must not end the set of all others
+        return ShopPiece(
+            piece, (), f"no pattern: it could not be laid flat ({type(trouble).__name__}: {trouble})"[:200]
+        )
 
 
 @dataclass(frozen=True)

@@ -360,8 +360,8 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
     over = [x for x in results.job.rooms if abs(pressure[x.id]) > most * 1.005]
     home = ways(results.job).home if over else {}
     for room in over:
-        p, way = pressure[room.id], home[room.id]
-        jump = jump_for(results.network, way, most) if way.door else None
+        p, way = pressure[room.id], home.get(room.id)
+        jump = jump_for(results.network, way, most) if way is not None and way.door else None
         yield Hit(
             Ref("room", room.id),
             room.name,

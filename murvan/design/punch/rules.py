@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, cast
 
 from murvan.design import limits
@@ -16,6 +16,7 @@ from murvan.design.punch.duct_rules import DUCT_RULES
 from murvan.design.punch.finding import Finding, Hit, Rule
 from murvan.design.punch.unit_rules import UNIT_RULES
 from murvan.model.job import Job
+from murvan.model.record import Ref
 from murvan.units import CFM, INCH
 
 if TYPE_CHECKING:
@@ -444,8 +445,36 @@ class _Plan:
 def findings(results: Results, memo: Memo) -> tuple[Finding, ...]:
     """All findings, what fails first, then by station."""
     mine = [rule for rule in RULES if results.job.design.air.velocity_profile in rule.profiles]
-    out = [Finding(rule, hit) for rule in mine for hit in _judged(rule, results, memo)]
+    out = [x for rule in mine for x in _found(rule, results, memo)]
     return tuple(sorted(out, key=lambda f: (f.severity != "fails", f.rule.station)))
+
+
+def _found(rule: Rule, r: Results, memo: Memo) -> list[Finding]:
+    """What a rule finds; one that fails on this house is reported, and the others stand."""
+    try:
+        return [Finding(rule, hit) for hit in _judged(rule, r, memo)]
+    except Exception as trouble:
+        words = f"could not be judged ({type(trouble).__name__}: {trouble})"[:300].replace("{", "(").replace("}", ")")
+        return [
+            Finding(replace(NOT_JUDGED, station=rule.station), Hit(Ref("house", rule.id), f"“{rule.name}”", words))
+        ]
+
+
+def _nothing(_: Results) -> Iterator[Hit]:
+    yield from ()
+
+
+NOT_JUDGED = Rule(
+    "not-judged",
+    1,
+    "look",
+    "Rule that could not be judged",
+    "geometry",
+    "Nothing judged is not a pass.",
+    "Look at this yourself, and tell Murvan's makers with the job.",
+    _nothing,
+)
+"""Stands for a rule that failed on a house."""
 
 
 def _judged(rule: Rule, r: Results, memo: Memo) -> Iterable[Hit]:

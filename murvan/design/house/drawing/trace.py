@@ -5,6 +5,7 @@ DXF y points up, the plan's y down: the drawing is turned over on its way in.
 
 from __future__ import annotations
 
+import time
 from collections import Counter
 from dataclasses import dataclass
 from math import hypot, isfinite
@@ -97,7 +98,10 @@ def _entities(document: Any, label: str) -> tuple[list[Raw], list[Raw], list[Tex
     closed: list[Raw] = []
     lines: list[Raw] = []
     texts: list[Text] = []
+    began = time.monotonic()
     for k, entity in enumerate(_flat(document.modelspace())):
+        if time.monotonic() - began > MOST_S:
+            raise JobFileError(f"{label} holds blocks in blocks that take too long to take apart; explode it first.")
         if k > MAX_ENTITIES:
             raise JobFileError(f"{label} has more than {MAX_ENTITIES:,} pieces with its blocks taken apart.")
         kind = entity.dxftype()
@@ -113,6 +117,10 @@ def _entities(document: Any, label: str) -> tuple[list[Raw], list[Raw], list[Tex
         elif kind == "MTEXT":
             texts.append(((entity.dxf.insert.x, entity.dxf.insert.y), str(entity.plain_text())))
     return closed, lines, texts
+
+
+MOST_S = 3.0
+"""What taking blocks apart may take."""
 
 
 def _flat(entities: Any, depth: int = 0) -> Any:
