@@ -505,11 +505,15 @@ def _tree_troubles(design: Design) -> Iterator[str]:
         if face.id in hangs:
             yield f"{face.tag} can't hang on two runs, {hangs[face.id]} and {run.tag}"
         hangs[face.id] = run.tag
+    leads: dict[str, bool] = {}
     for run in design.runs:
-        steps, at = 0, by_end.get(run.start)
-        while at is not None:
-            steps += 1
-            if steps > len(design.runs):
-                yield f"run {run.tag} leads back to itself"
-                break
+        way: list[str] = []
+        at: DuctRun | None = run
+        while at is not None and at.id not in leads:
+            leads[at.id] = False  # under way: met again, the tree is a ring
+            way.append(at.id)
             at = by_end.get(at.start)
+        ends = at is None or leads[at.id]
+        leads |= dict.fromkeys(way, ends)
+        if not ends:
+            yield f"run {run.tag} leads back to itself"

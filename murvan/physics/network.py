@@ -27,7 +27,8 @@ from murvan.physics.junctions import Junctions
 Array = NDArray[np.float64]
 Index = NDArray[np.intp]
 
-DENSE_LIMIT = 160
+DENSE_LIMIT, DEEPEST = 160, 40
+"""Nodes, and ways through junctions one behind another, from which on a sparse factorisation is sooner done."""
 FEW = 6
 _LEAK_START_PA = 4.0
 """A first guess of a leak is kept to what this drives through it."""
@@ -166,6 +167,11 @@ class Circuit:
     def incidence(self) -> Any:
         """Node by branch matrix, +1 where the branch leaves; sparse for a large circuit."""
         return _incidence(self)
+
+    @cached_property
+    def together(self) -> _Together:
+        """The pattern of a large circuit's flows and pressures together."""
+        return _Together(self)
 
 
 class IslandError(ValueError):
@@ -389,7 +395,7 @@ def _share_of_step(
 def _incidence(c: Circuit) -> Any:
     """Node by branch matrix, +1 where the branch leaves."""
     m = len(c.start)
-    if c.nodes > DENSE_LIMIT:
+    if c.nodes > DENSE_LIMIT or (c.junctions is not None and len(c.junctions.levels) > DEEPEST):
         from scipy import sparse
 
         rows = np.concatenate([c.start, c.end])
@@ -445,20 +451,79 @@ def _wanted(incidence: Any, flow: Array, forced: Array | None) -> Array:
 def _sparse_step(
     c: Circuit, d: Array, cross: Array | None, flow: Array, lost: Array, forced: Array | None
 ) -> tuple[Array, Array]:
-    from scipy.sparse import csr_matrix, diags, identity
+    """Without splits the pressures alone, from a symmetric system. With them flows and pressures together: each way then
+    has its trunk's flow beside its own in one row, and nothing fills in, however long the chain."""
     from scipy.sparse.linalg import splu
 
-    j, m, inverse = c.junctions, len(c.start), diags(d)
-    if j is not None and cross is not None:
-        moves = csr_matrix((d[j.own] * cross, (j.own, j.common)), shape=(m, m))
-        chain = identity(m)
-        for _ in j.levels:
-            chain = identity(m) - moves @ chain
-        inverse = chain @ inverse
-    columns, back = inverse @ c.incidence.T, np.asarray(inverse @ lost)
-    matrix = (c.incidence @ columns).tocsc()
-    pressure = splu(matrix, permc_spec="MMD_AT_PLUS_A").solve(_wanted(c.incidence, flow - back, forced))
-    return np.asarray(pressure), np.asarray(columns @ pressure) - back
+    if cross is None or c.junctions is None:
+        scaled = c.incidence.multiply(d)
+        matrix, back = (scaled @ c.incidence.T).tocsc(), d * lost
+        pressure = splu(matrix, permc_spec="MMD_AT_PLUS_A").solve(_wanted(c.incidence, flow - back, forced))
+        return np.asarray(pressure), np.asarray(d * (c.incidence.T @ pressure)) - back
+    m = len(c.start)
+    right = np.concatenate([-d * lost, _wanted(c.incidence, flow, forced)])
+    found = c.together.solve(d, d[c.junctions.own] * cross, right)
+    return np.asarray(found[m:]), np.asarray(found[:m])
+
+
+class _Together:
+    """The matrix [1 + S, -D A^T; A, 0] of flows and pressures: its pattern and the order of its elimination once, its values
+    at every step."""
+
+    def __init__(self, c: Circuit) -> None:
+        assert c.junctions is not None
+        m = len(c.start)
+        nodes, branches = (x.astype(np.intp) for x in c.incidence.nonzero())
+        self._ties = (branches, np.asarray(c.incidence[nodes, branches]).ravel())
+        self._rows = np.concatenate([np.arange(m), c.junctions.own, branches, m + nodes])
+        self._columns = np.concatenate([np.arange(m), c.junctions.common, m + nodes, branches])
+        self._size, self._ones = m + c.nodes, np.ones(m)
+        self._order: tuple[Index, Index] | None = None
+        """Of rows and of columns, in which hardly anything fills in."""
+        self._symmetric = bool(np.bincount(nodes).max() > CROWD)
+        self._matrix: Any = None
+        self._place: Index = np.arange(len(self._rows))
+
+    def solve(self, d: Array, share: Array, right: Array) -> Array:
+        """Flows and pressures at a step: `d` (m,) one over the slopes, `share` (w,) of the ways through junctions."""
+        branches, signs = self._ties
+        values = np.concatenate([self._ones, share, -d[branches] * signs, signs])
+        rows, columns = self._order or self._ordered(values)
+        self._matrix.data = values[self._place]
+        out = np.empty(self._size)
+        out[columns] = self._factor("NATURAL", self._symmetric).solve(right[rows])
+        return out
+
+    def _factor(self, order: Any, symmetric: bool) -> Any:
+        from scipy.sparse.linalg import splu
+
+        if not symmetric:
+            return splu(self._matrix, permc_spec=order)
+        return splu(self._matrix, permc_spec=order, diag_pivot_thresh=0.01, options={"SymmetricMode": True})
+
+    def _ordered(self, values: Array) -> tuple[Index, Index]:
+        """Find the order that fills in least, and put the matrix into it: along long chains columns alone are put in order,
+        where many branches meet rows with them."""
+        same = np.arange(self._size)
+        self._compressed(same, same)
+        self._matrix.data = values[self._place]
+        place = self._factor("MMD_AT_PLUS_A" if self._symmetric else "COLAMD", self._symmetric).perm_c.astype(np.intp)
+        self._compressed(place if self._symmetric else same, place)
+        self._order = (np.argsort(place) if self._symmetric else same, np.argsort(place))
+        return self._order
+
+    def _compressed(self, rows: Index, columns: Index) -> None:
+        """The pattern in compressed columns with every unknown at a place of its own."""
+        from scipy.sparse import csc_matrix
+
+        # which value comes where: the matrix of their numbers tells
+        numbers = np.arange(1.0, len(self._rows) + 1)
+        found = csc_matrix((numbers, (rows[self._rows], columns[self._columns])), shape=(self._size, self._size))
+        self._matrix, self._place = found, found.data.astype(np.intp) - 1
+
+
+CROWD = 40
+"""Branches that meet in a node from which on rows are ordered with columns."""
 
 
 def _symmetric(matrix: Array, wanted: Array) -> Array:

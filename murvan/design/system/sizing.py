@@ -11,13 +11,13 @@ from murvan.design.solve import solve
 from murvan.design.system import duct_sizes
 from murvan.design.system.balancing import balanced, unconnected
 from murvan.design.system.ducts import SPARE, Ducts, duct_pa, fixed_pa, run_area_m2
-from murvan.model.edit import changed, replace
+from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job
+from murvan.model.job import DuctRun, Job
 from murvan.model.routes import LaidRun
 
-TRIES = 8
-"""Rounds of taking short rooms' runs up a size; each round is a whole solve."""
+TRIES, GAINS = 8, 1.005
+"""Rounds of taking short rooms' runs up a size, each a whole solve, as long as the shortest room gains by so much."""
 
 
 def size_and_balance(results: Results) -> Job:
@@ -35,13 +35,15 @@ def size_and_balance(results: Results) -> Job:
             "another tap or another unit, or type a friction rate; nothing was changed."
         )
     job, found = _least_metal(results, sized)
+    worst = 0.0
     for _ in range(TRIES):
         job = balanced(found)
         found = solve(job, found)
         short = _short(found)
-        if not short:
+        if not short or min(short.values()) < worst * GAINS:
             return job
-        larger = _up(found, short)
+        worst = min(short.values())
+        larger = _up(found, set(short))
         if larger == job:
             return job
         job, found = larger, solve(larger, found)
@@ -78,15 +80,17 @@ def _room_left(d: Ducts) -> float:
     return min((SPARE * min(d.available_pa, d.limit_pa) - fixed) / used, 1.5)
 
 
-def _short(r: Results) -> set[str]:
-    """Rooms that get less than they should."""
+def _short(r: Results) -> dict[str, float]:
+    """Rooms that get less than they should, with the share of it that they get."""
     predicted = r.predicted_m3_s
     if predicted is None:
-        return set()
+        return {}
     flows = zip(r.job.rooms, r.room_m3_s, strict=True)
     bare = {x.room for x in unconnected(r.job)}
     return {
-        room.id for room, want in flows if room.id not in bare and predicted[room.id] < SHORT_OF_AIR * float(want)
+        room.id: predicted[room.id] / float(want)
+        for room, want in flows
+        if room.id not in bare and predicted[room.id] < SHORT_OF_AIR * float(want)
     }
 
 
@@ -101,10 +105,12 @@ def _up(found: Results, rooms: set[str]) -> Job:
         while at is not None:
             wanted.add(at.id)
             at = by_id.get(at.parent or "")
-    out = job
-    for i in sorted(i for i in wanted if not by_id[i].held):
-        step = duct_sizes.next_size(by_id[i])
-        larger = changed(by_id[i], by_id[i].tag, **step)
-        if found.runs[i].flow_m3_s >= SLOWEST_M_S * run_area_m2(larger):
-            out = replace(out, "runs", i, **step)
-    return out
+
+    def larger(run: DuctRun) -> DuctRun:
+        if run.id not in wanted or run.held:
+            return run
+        step = duct_sizes.next_size(run)
+        made = changed(run, run.tag, **step) if step else run
+        return made if found.runs[run.id].flow_m3_s >= SLOWEST_M_S * run_area_m2(made) else run
+
+    return with_design(job, runs=tuple(larger(r) for r in job.design.runs))
