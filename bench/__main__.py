@@ -89,6 +89,11 @@ def bench_network() -> None:
         reach = 30 if branches == 1000 else 10
         line(f"network solve, {branches} branches", f"{t:.1f} ms", f"under {reach} ms", t < reach)
 
+    from tests.physics.test_network_random import chain
+
+    t = timed(lambda: solve(chain(1000)), 5, 1)
+    line("network solve, 1000 runs in a chain", f"{t:.0f} ms", "under 100 ms", t < 100)
+
 
 def big_circuit(branches: int) -> object:
     """A comb: a trunk with a register at every step, back through the rooms to one return."""

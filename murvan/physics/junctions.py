@@ -4,7 +4,7 @@ Crane, Technical Paper 410 (2009), after Idelchik's Handbook of Hydraulic Resist
 branch and straight way, diverging and converging. In total pressure; a branch that hardly draws is at the static pressure
 of its trunk. Each loss is a quadratic form of the two speeds times a factor of the split x = Q/Qc,
 
-    dP = rho/2 g(x) (a vc^2 + b v vc + c v^2),   g(x) = max(g0 + g1 x, g2),
+    dP = rho/2 g(x) (a vc^2 + b v vc + c v^2),   g(x) = max(min(g0 + g1 x + g3 x^2, s0 + s1 x), g2),
 
 v and Q of the run itself, vc and Qc of the run that carries all air. Where the tables of the source jump at a split, the
 factor goes on without a step, at most 0.04 from them.
@@ -23,6 +23,7 @@ Array = NDArray[np.float64]
 Index = NDArray[np.intp]
 
 _NONE = 1e-9
+NO_LIMIT = 1e9
 BACKWARD_C = 1.0
 """Of air that goes the other way through a branch than it was laid for, on its own velocity pressure."""
 
@@ -36,11 +37,16 @@ class Way:
     c: float
     g: tuple[float, float, float] = (1.0, 0.0, 0.0)
     backward_c: float = 0.0
+    square: float = 0.0
+    """Of the factor, what goes by the square of the split."""
+    steep: tuple[float, float] = (NO_LIMIT, 0.0)
+    """The line that the factor does not go over."""
 
     def factor(self, split: float) -> float:
         """The factor at a share of the trunk's air."""
         g0, g1, g2 = self.g
-        return max(g0 + g1 * split, g2)
+        line = min(g0 + g1 * split + self.square * split**2, self.steep[0] + self.steep[1] * split)
+        return max(line, g2)
 
 
 def diverging_branch(angle_deg: float, area_ratio: float) -> Way:
@@ -48,16 +54,19 @@ def diverging_branch(angle_deg: float, area_ratio: float) -> Way:
     if angle_deg < 75:
         g = (1.1, -0.7, 0.85) if area_ratio <= 0.35 else (1.0, -0.6, 0.6)
         return Way(1.0, -2 * cos(radians(angle_deg)), 1.0, g, BACKWARD_C)
-    # of a wide branch the source's 0.3 grows with the square of the split
-    c = 1.0 if area_ratio <= 4 / 9 else 0.3 + (0.3 * area_ratio**2 if area_ratio > 2 / 3 else 0.0)
-    return Way(1.0, 0.0, c, backward_c=BACKWARD_C)
+    c = 1.0 if area_ratio <= 4 / 9 else 0.3
+    return Way(1.0, 0.0, c, backward_c=BACKWARD_C, square=0.3 if area_ratio > 2 / 3 else 0.0)
 
 
 def diverging_straight(area_ratio: float, branches_ratio: float) -> Way:
-    """Straight on past a branch. `area_ratio`: the run over the trunk before; `branches_ratio`: all branches over it."""
+    """Straight on past a branch. `area_ratio`: the run over the trunk before; `branches_ratio`: all branches over it.
+
+    Past wide branches that take less than half of the air some pressure is regained: the factor is below 0 there.
+    """
     r = area_ratio
-    g = (0.4, 0.0, 0.0) if branches_ratio <= 0.4 else (0.3, -0.6, 0.0)
-    return Way(1.0, -2 * r, r * r, g)
+    if branches_ratio <= 0.4:
+        return Way(1.0, -2 * r, r * r, (0.4, 0.0, 0.0))
+    return Way(1.0, -2 * r, r * r, (0.3, -0.6, -2.0), steep=(2.0, -4.0))
 
 
 def converging_branch(angle_deg: float, area_ratio: float) -> Way:
@@ -94,8 +103,8 @@ class Junctions:
 
     @cached_property
     def _table(self) -> tuple[Array, ...]:
-        rows = np.array([(w.a, w.b, w.c, *w.g, w.backward_c) for w in self.ways]).reshape(-1, 7)
-        a, b, c, g0, g1, g2, back = rows.T
+        rows = np.array([(w.a, w.b, w.c, *w.g, w.backward_c, w.square, *w.steep) for w in self.ways]).reshape(-1, 10)
+        a, b, c, g0, g1, g2, back, square, s0, s1 = rows.T
         half = 0.5 * self.density_kg_m3
         # on flows instead of speeds, so that a step costs no divisions
         by_common, by_own = 1 / self.common_m2, 1 / self.own_m2
@@ -107,6 +116,9 @@ class Junctions:
             g1,
             g2,
             half * back * by_own**2,
+            square,
+            s0,
+            s1,
         )
 
     @cached_property
@@ -129,17 +141,19 @@ class Junctions:
 
         Air that comes from elsewhere than the trunk, or goes backward, loses its own velocity pressure in a branch.
         """
-        a, b, c, g0, g1, g2, back = self._table
+        a, b, c, g0, g1, g2, back, square, s0, s1 = self._table
         q = flow[..., self.own]
         w = np.maximum(flow[..., self.common], _NONE)
         u = np.minimum(np.maximum(q, 0.0), w)
         x = u / w
-        line = g0 + g1 * x
+        line, rise = g0 + x * (g1 + square * x), g1 + 2 * square * x
+        steep = s0 + s1 * x
+        line, rise = np.where(steep < line, steep, line), np.where(steep < line, s1, rise)
         factor = np.maximum(line, g2)
         by_common, by_own = a * w, c * u
         cross = b * w + by_own
         lost = by_common * w + u * cross
-        bend = (line > g2) * g1 * lost / w
+        bend = (line > g2) * rise * lost / w
         own = bend + factor * (cross + by_own)
         common = factor * (2 * by_common + b * u) - bend * x
         lost *= factor
@@ -147,4 +161,8 @@ class Junctions:
         if outside.any():
             lost += back * (q * np.abs(q) - u * u)
             own = np.where(outside, 2 * back * np.abs(q), own)
+            # where the branch carries more than the trunk, the split stays 1 whatever the trunk does
+            more = q > w
+            at_one = 2 * factor * (a + b + c) * w - 2 * back * w
+            common = np.where(more, np.where(flow[..., self.common] > _NONE, at_one, 0.0), common)
         return lost, own, common

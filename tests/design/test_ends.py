@@ -54,7 +54,9 @@ class Layout(unittest.TestCase):
         self.assertEqual(len({r.id for r in drawn.design.runs}), len(drawn.design.runs))
 
     def test_words_as_ids(self):
-        self.assertEqual([id_of(x) for x in ("R/1", "S#1", "Küche", "", "A4.2")], ["R-1", "S-1", "K-che", "-", "A4.2"])
+        self.assertEqual(
+            [id_of(x) for x in ("R/1", "S#1", "Küche", "", "A4.2")], ["R-1", "S-1", "K-che", "-", "A4.2"]
+        )
 
 
 class Metal(unittest.TestCase):

@@ -2,11 +2,13 @@
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 from fluids.friction import Colebrook
 from scipy.optimize import root
 
+from murvan.physics import network
 from murvan.physics.constants import VISCOSITY_PA_S
 from murvan.physics.junctions import (
     Junctions,
@@ -133,6 +135,91 @@ def unbalanced(c: Circuit, x: np.ndarray) -> np.ndarray:
     loss = [lost_pa(c, j, q[j]) + parts_pa(c, j, q) - (p[c.start[j]] - p[c.end[j]]) for j in range(m)]
     air = [1000 * (q[c.start == i].sum() - q[c.end == i].sum()) for i in range(c.nodes)]
     return np.array(loss + air)
+
+
+def astray_m3_s(c: Circuit, flow: np.ndarray) -> float:
+    """The most air that some node gets more than leaves it."""
+    at = np.zeros(c.nodes + 1)
+    np.add.at(at, c.start, flow)
+    np.add.at(at, c.end, -flow)
+    return float(np.abs(at[:-1]).max())
+
+
+class Mass(unittest.TestCase):
+    def test_what_claims_to_close_loses_no_air_wherever_it_starts(self):
+        """Tables with cliffs, starts that are all but right, any tolerance: leaks set by their pressure count too."""
+        closed = 0
+        for seed in range(300):
+            chance, c = np.random.default_rng((seed, 11)), any_circuit(seed)
+            if seed % 2:
+                points = int(chance.integers(6, 14))
+                flow = np.cumsum(10 ** chance.uniform(-6, -1, points))
+                c = replace(
+                    c, fans=((0, FanCurve.through(flow, np.cumsum(10 ** chance.uniform(-5, 3, points))[::-1])),)
+                )
+            near = solve(c).flow_m3_s
+            k = np.abs(c.k * (1 + 10 ** chance.uniform(-9, -2) * chance.standard_normal(len(c.k))))
+            for first in (near, near * (1 + 1e-7), near + 1e-5 * chance.standard_normal(len(near))):
+                found = solve(c, k=k, first_flow=first, tolerance_pa=10 ** chance.uniform(-8, -4))
+                if found.converged:
+                    closed += 1
+                    self.assertLess(astray_m3_s(c, found.flow_m3_s), 1e-8, seed)
+        self.assertGreater(closed, 895)
+
+
+class Long(unittest.TestCase):
+    def test_a_chain_of_splits_is_as_by_the_dense_way(self):
+        c = chain(60)
+        with mock.patch.object(network, "DEEPEST", 1000):
+            dense = solve(replace(c, roughness_m=c.roughness_m.copy()))
+        self.assertIsInstance(c.incidence, type(replace(c).incidence))
+        self.assertNotIsInstance(c.incidence, np.ndarray)
+        found = solve(c)
+        self.assertTrue(found.converged and dense.converged)
+        np.testing.assert_allclose(found.flow_m3_s, dense.flow_m3_s, atol=1e-9)
+        np.testing.assert_allclose(found.pressure_pa, dense.pressure_pa, atol=1e-6)
+
+    def test_a_thousand_runs_close_and_fill_hardly_in(self):
+        c = chain(1000)
+        found = solve(c)
+        self.assertTrue(found.converged)
+        self.assertLess(astray_m3_s(c, found.flow_m3_s), 1e-8)
+        factor = c.together._factor("NATURAL", False)
+        self.assertLess(factor.L.nnz + factor.U.nnz, 60 * len(c.start))
+
+
+def chain(runs: int) -> Circuit:
+    """A trunk of so many runs, a branch out of the end of each."""
+    start, end, size, own, common, ways = [], [], [], [], [], []
+    for j in range(runs):
+        start, end = [*start, j - 1, j], [*end, j, -1]
+        size += [0.6 if j < 0.6 * runs else 0.4, 0.1]
+        if j:
+            own, common = [*own, 2 * j, 2 * j - 1], [*common, 2 * j - 2, 2 * j - 2]
+            ways += [
+                diverging_straight((size[-2] / size[-4]) ** 2, 0.03),
+                diverging_branch(90, (0.1 / size[-4]) ** 2),
+            ]
+    across = np.array(size)
+    area = np.pi * across**2 / 4
+    at, over = np.array(own), np.array(common)
+    k = 1.2 / area**2
+    k[0::2] *= 0.05
+    blows = FanCurve.through(np.array([0.0, 0.02, 0.05]) * runs, np.array([300.0, 150.0, 1.0]))
+    return Circuit(
+        start=np.array(start),
+        end=np.array(end),
+        nodes=runs,
+        length_m=np.tile([1.0, 3.0], runs),
+        area_m2=area,
+        hydraulic_m=across,
+        roughness_m=np.full(2 * runs, 9e-5),
+        friction_scale=np.ones(2 * runs),
+        k=k,
+        power_c=np.zeros(2 * runs),
+        fans=((0, blows),),
+        junctions=Junctions(at, over, area[at], area[over], tuple(ways), 1.2),
+    )
 
 
 class AnyCircuit(unittest.TestCase):

@@ -230,7 +230,9 @@ def run_tree(runs: tuple[LaidRun, ...]) -> RunTree:
     """The tree of runs, in their order."""
     place = {r.id: k for k, r in enumerate(runs)}
     surface = np.array([run_perimeter_m(r) * run_length_m(r) for r in runs])
-    whole = {name: sum(s for s, r in zip(surface, runs, strict=True) if r.side == name) for name in {r.side for r in runs}}
+    whole = {
+        name: sum(s for s, r in zip(surface, runs, strict=True) if r.side == name) for name in {r.side for r in runs}
+    }
     side = np.array([whole[r.side] for r in runs])
     parent = tuple(place[r.parent] if r.parent is not None else -1 for r in runs)
     return RunTree(tuple(place[r.id] for r in order(runs)), parent, surface, side)
