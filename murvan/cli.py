@@ -20,7 +20,7 @@ from murvan import __version__
 from murvan.model.atomic import write_atomic
 from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, MultiUnit
 from murvan.model.errors import JobError
-from murvan.model.files import load_job, save_job
+from murvan.model.files import load_job, opened, save_job
 from murvan.model.job import Job
 from murvan.units import Units, text
 
@@ -173,7 +173,10 @@ def _job(name: str) -> Job:
 
     if name in BY_KEY:
         return demo_job(name)
-    return load_job(name)
+    found = opened(name)
+    for note in found.notes:
+        print(f"murvan: {note}", file=sys.stderr)
+    return found.job
 
 
 def _open(args: argparse.Namespace) -> int:
@@ -362,13 +365,16 @@ def _propose(args: argparse.Namespace) -> int:
 
 
 def _patterns(args: argparse.Namespace) -> int:
-    from murvan.catalog.own_shop import own_shop
+    from murvan.catalog.own_shop import own_shop_said
     from murvan.design.metal.pieces import shop_pieces
     from murvan.documents.patterns import write_shop_set
 
     job = _job(args.job)
     r = _computed(job)
-    found = _guarded(job, lambda: shop_pieces(r, own_shop()))
+    shop, said = own_shop_said()
+    if said:
+        print(f"murvan: {said}", file=sys.stderr)
+    found = _guarded(job, lambda: shop_pieces(r, shop))
     if not any(x.patterns for x in found):
         raise InputError("the job has no sheet metal yet: lay its ducts first")
     folder = Path(args.out)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import fcntl
+import hashlib
 import json
+import os
 import secrets
 import threading
 import time
@@ -22,9 +24,9 @@ from murvan.design.alternatives import Study, study
 from murvan.design.zones.study import ZoneStudy, zone_study
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.machine import home
-from murvan.model import Job, JobError, load_job, save_job
+from murvan.model import Job, JobError, save_job
 from murvan.model.atomic import write_atomic
-from murvan.model.files import job_from_raw, job_text, load_pictures, pictures_of
+from murvan.model.files import job_from_raw, job_text, load_pictures, opened, pictures_of
 from murvan.model.record import Ref
 
 AUTOSAVE_MS = 1500
@@ -184,6 +186,8 @@ class JobDocument(QObject):
         self.stack = QUndoStack(self)
         self.stack.setUndoLimit(500)
         self._recovered = False
+        self._stamp = ""
+        """Of the file as it was opened or saved last; '' where that is not known."""
         self._kept: Job | None = None
         self._aside = Aside()
         self._worker = _Worker()
@@ -208,17 +212,22 @@ class JobDocument(QObject):
         self._drop_autosave()
         self._kept = None
         self.job, self.path, self.label, self._recovered = job, path, label, recovered
+        self._stamp = ""
         self.figures, self.selection, self.trouble = None, None, ""
         self.stack.clear()
         self.opened.emit()
         self._ask()
         self.changed.emit()
 
-    def open_path(self, path: str | Path) -> None:
-        """Raises JobError; the open job is then untouched."""
+    def open_path(self, path: str | Path) -> tuple[str, ...]:
+        """Open a job file; what of it means something else now, in words. Raises JobError; the open job is then untouched."""
         file = Path(path)
-        job = load_job(file)
+        stamp = stamp_of(file)
+        found = opened(file)
+        job = found.job
         self.open_job(pictures.keep_all(job, load_pictures(file, pictures_of(job))), file)
+        self._stamp = stamp
+        return found.notes
 
     def close_job(self) -> None:
         self._drop_autosave()
@@ -326,12 +335,25 @@ class JobDocument(QObject):
     # ---- files ----
 
     def save(self, path: str | Path | None = None) -> None:
-        """Raises JobError when it can't be written, or ValueError without a path."""
+        """A file that another window or program has changed since it was opened stays as it is: the job goes beside it.
+
+        Raises:
+            JobError: it can't be written.
+            ValueError: there is no path.
+        """
         self.try_out(None)
         target = Path(path) if path else self.path
         if target is None or self.job is None:
             raise ValueError("no place to save to")
+        theirs = target if self._changed_since(target) else None
+        if theirs is not None:
+            target = beside(theirs)
         save_job(self.job, target, pictures=pictures.of_job(self.job))
+        self._stamp = stamp_of(target)
+        if theirs is not None:
+            self.message.emit(
+                f"{theirs.name} has changed on disk since: it is kept, and yours is saved as {target.name}"
+            )
         if target.suffix.lower() == ".json" and pictures_of(self.job):
             self.message.emit("Pictures are kept only in .murvan files; this .json has none")
         self._drop_autosave()
@@ -339,6 +361,13 @@ class JobDocument(QObject):
         self.stack.setClean()
         self.saved.emit()
         self.changed.emit()
+
+    def _changed_since(self, target: Path) -> bool:
+        """Whether the open job's own file is another one than was opened or saved last."""
+        if self.path is None or not self._stamp or os.path.realpath(target) != os.path.realpath(self.path):
+            return False
+        now = stamp_of(target)
+        return bool(now) and now != self._stamp
 
     def autosave(self) -> str:
         """Write the unsaved job aside, so that a crash loses nothing; returns the time of day, '' when nothing was."""
@@ -367,6 +396,20 @@ class JobDocument(QObject):
         self._stale_timer.stop()
         self._worker.stop()
         self._aside.let_go()
+
+
+def stamp_of(file: Path) -> str:
+    """What tells a file's contents from others; '' where there is none to read."""
+    try:
+        return hashlib.sha256(file.read_bytes()).hexdigest()
+    except OSError:
+        return ""
+
+
+def beside(file: Path) -> Path:
+    """A name beside a file that none has yet: 'house, yours.murvan'."""
+    names = (file.with_name(f"{file.stem}, yours{k}{file.suffix}") for k in ("", *(f" {n}" for n in range(2, 1000))))
+    return next(x for x in names if not x.exists())
 
 
 class Aside:

@@ -557,7 +557,7 @@ class MainWindow(Frame):
         """Whether parts of the window still show what was before a quick move."""
         return (
             self._live_rest.isActive()
-            or any(x.searcher.busy for x in (self.doing.laying, self.doing.beside))
+            or any(x.searcher.busy for x in (self.doing.laying, self.doing.beside, self.doing.papers))
             or any(x.busy for s in self.stations for x in s.laters)
         )
 
@@ -719,7 +719,7 @@ class MainWindow(Frame):
             return
         self.document._drop_autosave()
         self.hide()  # what still runs is waited for out of sight
-        for part in (self.doing.offering, self.doing.laying, self.doing.shop, self.doing.beside):
+        for part in (self.doing.offering, self.doing.laying, self.doing.papers, self.doing.beside):
             part.searcher.end()
         for station in self.stations:
             for x in station.laters:

@@ -5,8 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from pydantic import ValidationError
-
+from murvan.catalog.aside import set_aside
 from murvan.machine import home
 from murvan.model.atomic import write_atomic
 from murvan.model.shop import Shop
@@ -18,11 +17,25 @@ def shop_file() -> Path:
 
 
 def own_shop() -> Shop:
-    """As kept, or Murvan's where nothing is kept or it can't be read."""
+    """As kept, or Murvan's where nothing is kept or it can't be read; the file stays as it is."""
     try:
-        return Shop.model_validate(json.loads(shop_file().read_text("utf-8")))
-    except (OSError, ValueError, ValidationError):
+        return _kept()
+    except (OSError, ValueError, RecursionError):
         return Shop()
+
+
+def _kept() -> Shop:
+    return Shop.model_validate(json.loads(shop_file().read_text("utf-8")))
+
+
+def own_shop_said() -> tuple[Shop, str]:
+    """As kept; or Murvan's, with a word where what was kept can't be read: that is set aside."""
+    try:
+        return _kept(), ""
+    except OSError:
+        return Shop(), ""
+    except (ValueError, RecursionError) as trouble:
+        return Shop(), f"{set_aside(shop_file(), trouble)}. Murvan's own habits stand until yours are typed again."
 
 
 def keep_shop(shop: Shop) -> None:

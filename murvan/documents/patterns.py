@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import os
 from collections.abc import Iterator
 from math import cos, radians, sin
 from pathlib import Path
@@ -12,6 +13,7 @@ from shapely.geometry import Polygon
 
 from murvan.design.metal.develop import Bend, Pattern
 from murvan.design.metal.pieces import ShopPiece
+from murvan.model.atomic import write_set
 from murvan.units import Units
 
 if TYPE_CHECKING:
@@ -182,23 +184,41 @@ def _escaped(words: str) -> str:
 def write_shop_set(
     pieces: tuple[ShopPiece, ...], folder: Path, kinds: frozenset[str], units: Units
 ) -> tuple[Named, ...]:
-    """The list and every pattern, of the kinds 'dxf', 'svg' and 'pdf' that are asked for; returns the patterns."""
+    """The list and every pattern, of the kinds 'dxf', 'svg' and 'pdf' that are asked for; returns the patterns. They take the
+    place of the set that was there, whole or not at all; the list comes last. Raises OSError."""
     from murvan.design.metal.nesting import nested
     from murvan.documents.nesting import write_nested
     from murvan.documents.patterns_pdf import write_pdf
 
-    folder.mkdir(parents=True, exist_ok=True)
-    write_list(pieces, folder / "pieces.csv")
     once = named(pieces)
-    for x in once:
-        if "dxf" in kinds:
-            write_dxf(x, folder / f"{x.file}.dxf")
-        if "svg" in kinds:
-            (folder / f"{x.file}.svg").write_text(svg_text(x), encoding="utf-8")
-    if "pdf" in kinds:
-        write_pdf(once, folder / "patterns.pdf", units)
-    write_nested(nested(pieces), folder, kinds, units)
+
+    def write(made: Path) -> None:
+        for x in once:
+            if "dxf" in kinds:
+                write_dxf(x, made / f"{x.file}.dxf")
+            if "svg" in kinds:
+                (made / f"{x.file}.svg").write_text(svg_text(x), encoding="utf-8")
+        if "pdf" in kinds:
+            write_pdf(once, made / "patterns.pdf", units)
+        write_nested(nested(pieces), made, kinds, units)
+        write_list(pieces, made / LIST)
+
+    write_set(folder, "patterns", write, LIST, _of_an_earlier_set(folder / LIST))
     return once
+
+
+LIST = "pieces.csv"
+
+
+def _of_an_earlier_set(listing: Path) -> list[str]:
+    """Patterns that a list of pieces names, as they may lie beside it."""
+    try:
+        with listing.open(newline="", encoding="utf-8") as rows:
+            files = {os.path.basename(row.get("file") or "") for row in csv.DictReader(rows)} - {""}
+    except (OSError, UnicodeDecodeError, csv.Error):
+        return []
+    nested = [x.name for x in listing.parent.glob("sheet-[0-9][0-9]-*ga.dxf")]
+    return nested + [f"{x}.{kind}" for x in files for kind in ("dxf", "svg")]
 
 
 COLUMNS = (

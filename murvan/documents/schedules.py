@@ -17,6 +17,7 @@ from murvan.design.system.balancing import steps
 from murvan.design.system.build import as_cut, buy_list, size_text
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.field.verdict import Verdict
+from murvan.model.atomic import write_set
 from murvan.model.job import Reading
 from murvan.model.shop import Shop
 from murvan.units import Units, form, number, shown, unit
@@ -355,12 +356,16 @@ def _plain(text: str) -> str:
 
 
 def write_csv(schedules: Sequence[Schedule], folder: Path, units: Units) -> list[Path]:
-    """One file a schedule into `folder`, which is made when missing."""
-    texts = [(folder / f"{s.id}.csv", csv_text(s, units)) for s in schedules]
-    folder.mkdir(parents=True, exist_ok=True)
-    for path, text in texts:
-        path.write_text(text, "utf-8")
-    return [p for p, _ in texts]
+    """One file a schedule into `folder`, which is made when missing; they take the place of those there, whole or not at all.
+    Raises OSError."""
+    texts = {f"{s.id}.csv": csv_text(s, units) for s in schedules}
+
+    def write(made: Path) -> None:
+        for name, text in texts.items():
+            (made / name).write_text(text, "utf-8")
+
+    write_set(folder, "schedules", write)
+    return [folder / name for name in texts]
 
 
 def write_xlsx(schedules: Sequence[Schedule], path: Path, units: Units) -> None:

@@ -10,7 +10,7 @@ import secrets
 import shutil
 import stat
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
 PREFIX = ".murvan-"
@@ -36,7 +36,8 @@ def write_atomic(path: Path, write: Callable[[Path], object], *, private: bool =
         raise PermissionError(errno.EACCES, "it is read-only", str(path))
     clean(target)
     temporary = target.with_name(f"{PREFIX}{os.getpid()}-{secrets.token_hex(4)}-{target.name[:60]}")
-    try:
+    with _named_after(path), contextlib.ExitStack() as after:
+        after.callback(_unlink, temporary)
         os.close(os.open(temporary, os.O_CREAT | os.O_EXCL | os.O_RDWR, 0o600))
         write(temporary)
         with temporary.open("rb") as out:
@@ -44,9 +45,69 @@ def write_atomic(path: Path, write: Callable[[Path], object], *, private: bool =
         _as_before(temporary, old, private)
         os.replace(temporary, target)
         sync_folder(target.parent)
-    finally:
-        with contextlib.suppress(OSError):
-            temporary.unlink(missing_ok=True)
+
+
+@contextlib.contextmanager
+def _named_after(path: Path) -> Iterator[None]:
+    """Troubles with a temporary file are told of the file that was asked for."""
+    try:
+        yield
+    except OSError as exc:
+        raise OSError(exc.errno or errno.EIO, exc.strerror or str(exc), str(path)) from exc
+
+
+def _unlink(file: Path) -> None:
+    with contextlib.suppress(OSError):
+        file.unlink(missing_ok=True)
+
+
+def write_set(
+    folder: Path, kind: str, write: Callable[[Path], object], last: str = "", before: Iterable[str] = ()
+) -> list[Path]:
+    """Let `write` fill a folder of its own beside `folder`'s files, then swap all of them in; those of an earlier set of the
+    same kind go. A set that can't be written whole leaves the old one as it is.
+
+    Args:
+        kind: Word for what it is a set of; its files are listed under it, so that the next set knows them.
+        last: The file that is swapped in last: who reads it finds all that it lists.
+        before: Names of an earlier set that was written without a list.
+
+    Raises:
+        OSError: as of `write_atomic`, named after the folder.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    listing = folder / f"{PREFIX}set-{kind}"
+    made = folder / f"{PREFIX}{os.getpid()}-{secrets.token_hex(4)}-set"
+    with _named_after(folder), contextlib.ExitStack() as after:
+        after.callback(shutil.rmtree, made, True)
+        made.mkdir()
+        write(made)
+        names = sorted(x.name for x in made.iterdir())
+        for name in names:
+            with (made / name).open("rb") as out:
+                os.fsync(out.fileno())
+        old = {*_listed(listing), *before} - set(names)
+        for name in sorted(names, key=lambda n: n == last):
+            if name == last:
+                _gone(folder, old)
+            os.replace(made / name, folder / name)
+        _gone(folder, old)
+        write_atomic(listing, lambda p: p.write_text("\n".join(names), "utf-8"))
+        sync_folder(folder)
+    return [folder / name for name in names]
+
+
+def _listed(listing: Path) -> list[str]:
+    """Names of an earlier set; none that leads out of its folder."""
+    try:
+        return [x for x in listing.read_text("utf-8").splitlines() if x and x == os.path.basename(x)]
+    except (OSError, UnicodeDecodeError):
+        return []
+
+
+def _gone(folder: Path, names: Iterable[str]) -> None:
+    for name in names:
+        _unlink(folder / name)
 
 
 def _stat(path: Path) -> os.stat_result | None:

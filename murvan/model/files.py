@@ -10,6 +10,7 @@ import json
 import os
 import zipfile
 from collections.abc import Mapping
+from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from typing import Any
 
@@ -18,7 +19,7 @@ from pydantic import ValidationError
 from murvan.model.atomic import keep_copy, write_atomic
 from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import FORMAT_VERSION, Job
-from murvan.model.migrations import MIGRATIONS, renamed
+from murvan.model.migrations import MIGRATIONS, renamed, without_old_default
 from murvan.model.words import first_problem
 
 MAX_JSON_BYTES = 64 * 1024 * 1024
@@ -30,8 +31,21 @@ MAX_RATIO = 400
 """A JSON job packs about tenfold; far beyond that the member is not a job."""
 
 
+@dataclass(frozen=True)
+class Opened:
+    """A job as it was read, with what of it means something else now, in words."""
+
+    job: Job
+    notes: tuple[str, ...] = ()
+
+
 def load_job(path: str | os.PathLike[str]) -> Job:
-    """Open a `.murvan` or `.json` job.
+    """Open a `.murvan` or `.json` job. Raises as `opened`."""
+    return opened(path).job
+
+
+def opened(path: str | os.PathLike[str]) -> Opened:
+    """Open a `.murvan` or `.json` job, with a word on what became of an older one.
 
     Raises:
         JobFileError: no such file, empty, truncated, not a job, or unsafe members.
@@ -44,11 +58,16 @@ def load_job(path: str | os.PathLike[str]) -> Job:
     except (ValueError, RecursionError) as exc:
         why = "a number of thousands of digits" if "int_max_str_digits" in str(exc) else exc
         raise JobFileError(f"{file.name} is not a Murvan job: its job.json is not JSON ({why}).") from None
-    return job_from_raw(raw, file.name)
+    return opened_raw(raw, file.name)
 
 
 def job_from_raw(raw: Any, label: str = "The file") -> Job:
-    """A job from parsed JSON. Raises JobFileError or JobValueError."""
+    """A job from parsed JSON. Raises as `opened_raw`."""
+    return opened_raw(raw, label).job
+
+
+def opened_raw(raw: Any, label: str = "The file") -> Opened:
+    """A job from parsed JSON, lifted to the present format. Raises JobFileError or JobValueError."""
     if not isinstance(raw, dict) or "format_version" not in raw or "rooms" not in raw:
         raise JobFileError(f"{label} is not a Murvan job: it has no format version and rooms.")
     version = raw["format_version"]
@@ -60,8 +79,11 @@ def job_from_raw(raw: Any, label: str = "The file") -> Job:
         )
     for old in range(version, FORMAT_VERSION):
         raw = MIGRATIONS[old](raw)
+    notes: tuple[str, ...] = ()
+    if version < 4:
+        raw, notes = without_old_default(raw)
     try:
-        return Job.model_validate(renamed(raw))
+        return Opened(Job.model_validate(renamed(raw)), notes)
     except ValidationError as exc:
         raise JobValueError(first_problem(exc, raw, label)) from None
     except OverflowError:

@@ -242,6 +242,31 @@ RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18":
 """Units of the shipped catalogue that have another id now."""
 
 
+OLD_DUCT_DEFAULT = 0.1
+"""What ducts without runs added in formats 1 to 3, written into each job as if it had been typed."""
+
+
+def without_old_default(raw: Raw) -> tuple[Raw, tuple[str, ...]]:
+    """A raw job lifted from formats 1 to 3 without that figure where no runs are drawn, and a word on it."""
+    found = []
+
+    def bare(design: Any) -> Any:
+        air = _dict(_dict(design).get("air"))
+        if not isinstance(design, dict) or design.get("runs") or air.get("duct_allowance") != OLD_DUCT_DEFAULT:
+            return design
+        found.append(design)
+        return {**design, "air": _without(air, "duct_allowance")}
+
+    out = {**raw, "design": bare(raw.get("design"))}
+    if isinstance(raw.get("options"), list):
+        out["options"] = [bare(x) for x in raw["options"]]
+    words = (
+        "Ducts without runs: the 10 % of older Murvans is taken as not typed; what they add now goes by their place. Type it on "
+        "Loads if it was meant.",
+    )
+    return out, words if found else ()
+
+
 NEVER_READ = "sun_winter"
 """A field of openings that no figure came from."""
 

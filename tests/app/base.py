@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 import threading
 import time
 import unittest
 from pathlib import Path
+from unittest import mock
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -18,8 +20,33 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton  # n
 from murvan.app.guard import guard  # noqa: E402
 from murvan.app.main import application  # noqa: E402
 from murvan.app.window import MainWindow  # noqa: E402
+from murvan.design.loads import balance  # noqa: E402
+from murvan.design.metal import pieces  # noqa: E402
+from murvan.documents import pdf, schedules  # noqa: E402
 from murvan.model.edit import changed  # noqa: E402
 from murvan.model.job import Design  # noqa: E402
+from murvan.physics import network  # noqa: E402
+
+HEAVY = (
+    (network, "_newton"),
+    (balance, "balance"),
+    (pieces, "_solid"),
+    (pdf, "write_pdf"),
+    (schedules, "write_xlsx"),
+)
+"""What takes long: the circuit, the heat balance, sheet metal, papers."""
+
+
+def _of_the_window(frame):
+    """Whether a call comes from the window, and not from a test or the command line."""
+    while frame is not None:
+        name = frame.f_globals.get("__name__", "")
+        if name.startswith("tests."):
+            return False
+        if name.startswith("murvan.app."):
+            return True
+        frame = frame.f_back
+    return False
 
 
 class WindowTest(unittest.TestCase):
@@ -37,6 +64,8 @@ class WindowTest(unittest.TestCase):
         self.guard.reports.clear()
         self.guard.warnings.clear()
         self.guard._last.clear()
+        self.heavy = []
+        self._watch_thread()
         self.window = MainWindow()
         self.addCleanup(self._close)
         self.window.resize(1280, 800)
@@ -48,6 +77,20 @@ class WindowTest(unittest.TestCase):
         self.window.plan.setFocus()
         self.settle()
 
+    def _watch_thread(self):
+        """What computes in the window's thread, asked for by the window itself, fails the test."""
+        for module, name in HEAVY:
+            real = getattr(module, name)
+
+            def watched(*args, _real=real, _name=f"{module.__name__}.{name}", **more):
+                if threading.current_thread() is threading.main_thread() and _of_the_window(sys._getframe(1)):
+                    self.heavy.append(_name)
+                return _real(*args, **more)
+
+            patch = mock.patch.object(module, name, watched)
+            patch.start()
+            self.addCleanup(patch.stop)
+
     def _close(self):
         self.window.document.stack.setClean()
         self.window.document._recovered = False
@@ -57,6 +100,7 @@ class WindowTest(unittest.TestCase):
         left = [t.name for t in threading.enumerate() if t.name == "murvan-solve"]
         self.assertEqual(left, [])
         self.assertEqual(self.troubles, [], "errors in the window's slots")
+        self.assertEqual(self.heavy, [], "worked out in the window's thread")
         self.assertEqual([w for w in self.guard.warnings if "QPainter" in w or "QBackingStore" in w], [])
 
     @property

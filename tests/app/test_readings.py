@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 
 from murvan.app.stations.readings import after, target
 from murvan.field.verdict import counts, verdict
-from murvan.model import Reading, Ref, insert, remove, replace, with_design
+from murvan.model import Reading, Ref, insert, replace, with_design
 from tests.app.base import WindowTest
 from tests.houses import CFM
 
@@ -92,11 +92,16 @@ class TestTarget(ReadingsTest):
         self.assertEqual(self.readings[-1].at, Ref("register", "A5"))
 
     def test_a_room_is_its_first_unread_register_and_a_room_without_one_takes_nothing(self):
-        faces = [x.id for x in self.job.design.registers if x.room == "study"]
-        self.assertTrue(faces)
-        for face in faces:
-            self.window.edit("No register", lambda job, face=face: remove(job, "registers", face))
-        self.settle()
+        def without_study(job):
+            gone = {x.id for x in job.design.registers if x.room == "study"}
+            return with_design(
+                job,
+                registers=tuple(x for x in job.design.registers if x.id not in gone),
+                runs=tuple(r for r in job.design.runs if r.register_id not in gone),
+                ticks=(),
+            )
+
+        self.window.edit("No register in the study", without_study)
         self.settle()
         rooms = {x.room for x in self.view.v.registers.values()}
         self.window.select("room", "living")

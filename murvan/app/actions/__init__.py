@@ -11,6 +11,7 @@ from murvan.app.actions.house import House
 from murvan.app.actions.laying import Laying
 from murvan.app.actions.offering import Offering
 from murvan.app.actions.own_units import OwnUnits
+from murvan.app.actions.papers import Papers
 from murvan.app.actions.readings import Readings
 from murvan.app.actions.shop import ShopSet
 from murvan.app.actions.systems import Systems
@@ -27,7 +28,7 @@ class Actions:
         self.window = window
         self.files, self.views, self.house = Files(window), Views(window), House(window)
         self.systems, self.readings, self.own_units = Systems(window), Readings(window), OwnUnits(window)
-        self.beside = Beside(window)
+        self.beside, self.papers = Beside(window), Papers(window)
         self.offering = Offering(window)
         self.laying = Laying(window)
         self.shop = ShopSet(window)

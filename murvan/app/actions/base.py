@@ -43,11 +43,7 @@ class Part:
         if not name:
             return
         path = Path(name if name.lower().endswith(f".{suffix}") else f"{name}.{suffix}")
-        try:
-            write_atomic(path, write)
-            self.window.status.tell(f"Wrote {path}")
-        except OSError as exc:
-            self.window.status.say(f"Can't write {path}: {exc.strerror}")
+        self.window.doing.papers.write(path, lambda: write_atomic(path, write))
 
     def _read_text(self, name: str) -> str | None:
         try:

@@ -11,9 +11,11 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox
 from murvan.app.actions.base import Part
 from murvan.app.document import Recoverable, recoverable
 from murvan.app.stations import start
+from murvan.app.stations.base import View
 from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.model import JobError
 from murvan.model.edit import changed
+from murvan.units import Units
 
 if TYPE_CHECKING:
     from murvan.app.window import MainWindow
@@ -95,40 +97,33 @@ class Files(Part):
             self.window.refresh()
 
     def file_pdf(self) -> None:
-        self._write("Write the PDF set", "pdf", self.write_pdf)
+        from murvan.documents.pdf import write_pdf
+
+        view, units = self.view, self.window.prefs.units
+        if view is not None:
+            self._write("Write the PDF set", "pdf", lambda p: write_pdf(view.r, view.v, p, units))
 
     def loads_report(self) -> None:
-        self._write("Write the load report", "pdf", self.write_load_report)
+        from murvan.documents.load_report import write_load_report
+
+        view, units = self.view, self.window.prefs.units
+        if view is not None:
+            self._write("Write the load report", "pdf", lambda p: write_load_report(view.r, p, units))
 
     def file_xlsx(self) -> None:
-        self._write(
-            "Write the schedules", "xlsx", lambda p: write_xlsx(self._schedules(), p, self.window.prefs.units)
-        )
+        view, units = self.view, self.window.prefs.units
+        if view is not None:
+            self._write("Write the schedules", "xlsx", lambda p: write_xlsx(_schedules(view, units), p, units))
 
     def file_csv(self) -> None:
         name = QFileDialog.getExistingDirectory(self.window, "Folder for the schedules", str(Path.home()))
-        if name:
-            try:
-                write_csv(self._schedules(), Path(name), self.window.prefs.units)
-                self.window.status.tell(f"Wrote the schedules to {name}")
-            except OSError as exc:
-                self.window.status.say(f"Can't write to {name}: {exc.strerror}")
-
-    def _schedules(self) -> tuple[Schedule, ...]:
-        assert self.view is not None
-        return all_schedules(self.view.r, self.view.v, self.window.prefs.units)
-
-    def write_pdf(self, path: Path) -> None:
-        from murvan.documents.pdf import write_pdf
-
-        assert self.view is not None
-        write_pdf(self.view.r, self.view.v, path, self.window.prefs.units)
-
-    def write_load_report(self, path: Path) -> None:
-        from murvan.documents.load_report import write_load_report
-
-        assert self.view is not None
-        write_load_report(self.view.r, path, self.window.prefs.units)
+        view, units = self.view, self.window.prefs.units
+        if name and view is not None:
+            self.window.doing.papers.write(
+                name,
+                lambda: write_csv(_schedules(view, units), Path(name), units),
+                lambda _: f"Wrote the schedules to {name}",
+            )
 
     def file_quit(self) -> None:
         self.window.close()
@@ -138,12 +133,14 @@ class Files(Part):
         if not self.may_close():
             return False
         try:
-            self.window.document.open_path(path)
+            notes = self.window.document.open_path(path)
         except JobError as exc:
             self.window._say_refusal(exc)
             return False
         self._opened()
         self.window.prefs.add_recent(str(path))
+        for note in notes:
+            self.window.status.say(note)
         return True
 
     def open_demo(self, key: str = "demo") -> None:
@@ -193,8 +190,9 @@ class Files(Part):
         except JobError as exc:
             self.window._say_refusal(exc)
             return False
-        self.window.prefs.add_recent(str(path))
-        if kept:
+        saved = self.window.document.path or path
+        self.window.prefs.add_recent(str(saved))
+        if kept and saved == path:
             self.window.status.tell(f"Saved {path.name}")
         return True
 
@@ -226,3 +224,7 @@ class Files(Part):
         box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
         box.exec()
         return "save" if box.clickedButton() is keep else "discard" if box.clickedButton() is drop else "stay"
+
+
+def _schedules(view: View, units: Units) -> tuple[Schedule, ...]:
+    return all_schedules(view.r, view.v, units)

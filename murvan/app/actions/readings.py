@@ -16,7 +16,7 @@ from murvan.design import Results
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id
 from murvan.field.verdict import counts
-from murvan.model import JobError, insert, with_design
+from murvan.model import Job, JobError, JobValueError, insert, with_design
 
 if TYPE_CHECKING:
     from murvan.app.window import MainWindow
@@ -56,17 +56,20 @@ class Readings(Part):
         return False
 
     def _simulate(self, x: Target) -> None:
-        view = self.view
-        if view is None or not self.window.document.settled or not self._may_invent(view, x):
+        view, beside = self.view, self.window.doing.beside
+        if view is None or not self.window.document.settled or beside.searcher.busy or not self._may_invent(view, x):
             return
-        try:
-            if self._virtual is None or self._virtual.results.network is not view.r.network:
-                self._virtual = virtual_house(view)
-            reading = self._virtual.take(x.place, next_id(view.job), datetime.now().strftime("%a %H:%M"))
-        except (ValueError, KeyError):
-            self.window.status.say("The virtual house needs a unit, a supply and a return")
-            return
-        self.window.edit(f"Simulated reading of {x.short}", lambda job: insert(job, "readings", reading))
+        place, taken = x.place, datetime.now().strftime("%a %H:%M")
+
+        def read(r: Results) -> Job:
+            try:
+                if self._virtual is None or self._virtual.results.network is not r.network:
+                    self._virtual = virtual_house(r)
+                return insert(r.job, "readings", self._virtual.take(place, next_id(r.job), taken))
+            except (ValueError, KeyError):
+                raise JobValueError("The virtual house needs a unit, a supply and a return.") from None
+
+        beside.edit(f"Simulated reading of {x.short}", "Simulating a reading", read)
 
     def readings_next(self) -> None:
         if self.view is None:
@@ -120,11 +123,11 @@ class Readings(Part):
         return done
 
 
-def virtual_house(view: View) -> VirtualHouse:
+def virtual_house(r: Results) -> VirtualHouse:
     """A virtual installed house with one seeded fault: a kinked flex."""
-    place = _fault_place(view.r)
+    place = _fault_place(r)
     faults = (Fault("kinked_flex", place, 3.0),) if place else ()
-    return VirtualHouse(view.r, faults, seed=42)
+    return VirtualHouse(r, faults, seed=42)
 
 
 def _fault_place(r: Results) -> str:

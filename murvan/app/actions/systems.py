@@ -149,13 +149,14 @@ class Systems(Part):
         if job is None:
             return
         try:
-            keep_limits(job.sizing)
+            said = keep_limits(job.sizing)
         except CatalogError as exc:
             self.window.status.say(str(exc))
         except OSError as exc:
             self.window.status.say(f"Can't keep them: {exc.strerror or exc}")
         else:
-            self.window.status.tell(f"{job.sizing.name} can be chosen in every job on this machine now")
+            kept = f"{job.sizing.name} can be chosen in every job on this machine now"
+            (self.window.status.say if said else self.window.status.tell)(f"{said}. {kept}" if said else kept)
 
     def equipment_serve(self) -> None:
         """The selected room goes to the next unit, and after the last one to none."""

@@ -32,16 +32,23 @@ def room_texts(p: QPainter, v: Sheet) -> None:
     """Name and figures of each room, where they cover nothing."""
     t = v.theme
     numbered: list[tuple[str, str]] = []
+    may_number = _cut_names(v) * LIST_ROW < v.height() - 60
     for r in v.rooms():
         lines = v.lens.room_text.get(r.id)
         fill = v.lens.fills.get(r.id) or t("paper")
         auto = t.on(fill) if v.lens.fills else t("ink")
         lines = lines if lines is not None else [(r.name, "", 13.0, 600, "")]
-        if not _block(p, v, r.id, v.shape(r.id), lines, auto):
+        if not _block(p, v, r.id, v.shape(r.id), lines, auto, may_number):
             _number(p, v, v.shape(r.id), len(numbered) + 1)
             numbered.append((r.name, "  ".join(" ".join(x[:2]).strip() for x in lines[1:])))
     if numbered:
         _listed(p, v, numbered)
+
+
+def _cut_names(v: Sheet) -> int:
+    """Rooms in which a name would be cut."""
+    boxes = [(r.name, v.shape(r.id).box) for r in v.rooms()]
+    return sum(_fitted([(n, "", 13.0, 600, "")], b.width() - 8, b.height() - 8)[0][0] != n for n, b in boxes)
 
 
 DISC = QSizeF(18, 18)
@@ -109,8 +116,9 @@ def _inside(
     return np.concatenate([np.array([at]), centres[inside]])
 
 
-def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], auto: QColor) -> bool:
-    """One room's lines: side by side or stacked, whichever finds the freer place. False where its name does not go in."""
+def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], auto: QColor, may_number: bool) -> bool:
+    """One room's lines: side by side or stacked, whichever finds the freer place. False where its name does not go in and a
+    number may stand for it."""
     in_rows = v.lens.text_at in ("ducts", "row")
     name = lines[0][0]
     row = _row_size(lines) if in_rows else None
@@ -127,8 +135,10 @@ def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], au
         beside = v.labels.best(row, _spots_inside(shape, row))
         if place is None or (beside is not None and beside[1] <= place[1] + 40):
             place, across = beside, True
-    if place is None or (not across and lines[0][0] != name) or place[1] > HIDES:
+    if may_number and (place is None or (not across and lines[0][0] != name) or place[1] > HIDES):
         return False
+    if place is None:
+        return True
     r = place[0]
     v.labels.block(r)
     _plate(p, v, room, r)

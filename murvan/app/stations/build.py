@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
 from murvan.app import paint
+from murvan.app.later import Later
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.solid_eye import Eye
@@ -29,7 +32,7 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey
-from murvan.catalog.own_shop import keep_shop, own_shop
+from murvan.catalog.own_shop import keep_shop, own_shop_said
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.build import BuyRow, CutList, Piece, as_cut, buy_list, size_text
 from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2
@@ -37,6 +40,9 @@ from murvan.model import Job, make
 from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Tick
+
+if TYPE_CHECKING:
+    from murvan.design.metal.pieces import ShopPiece  # the window starts without sheet metal
 
 SHOP = (
     ("slip_m", "Slip"),
@@ -62,17 +68,19 @@ class BuildStation(Station):
         super().__init__()
         self.eye = Eye()
         """Where pieces are looked at from."""
-        self.shop = own_shop()
+        self.shop, self._shop_said = own_shop_said()
         """How the shop joins sheet."""
 
         self._cuts: Latest[CutList] = Latest()
+        self._piece: Later[ShopPiece | None] = Later("murvan-piece")
+        self.laters = (self._piece,)
 
     def cuts(self, view: View) -> CutList:
         """The list in the gauges of the shop."""
         return self._cuts.of((view.r.cuts, self.shop), lambda: as_cut(view.r.cuts, self.shop))
 
     def shown(self) -> tuple[object, ...]:
-        return (self.shop,)
+        return (self.shop, self._piece.answers)
 
     def set_shop(self, name: str, value: float | str, view: View) -> None:
         """Another habit of the shop, kept on this machine. Raises JobValueError."""
@@ -252,8 +260,17 @@ class BuildStation(Station):
                 (view.num("mass", p.weight_kg), view.unit("mass"), "ink"),
             ),
             (
-                *build_pattern.sections(view, p, self.eye, self.shop),
+                *build_pattern.sections(view, p, self.eye, self.shop, self._piece),
                 *arith,
+                *(
+                    (
+                        List_(
+                            "The shop's habits", "", (ListRow("Kept aside", "", mark="look", second=self._shop_said),)
+                        ),
+                    )
+                    if self._shop_said
+                    else ()
+                ),
                 *((self._shop_fields(view),) if p.gauge else ()),
                 List_("Buy list", "", rows),
                 Buttons(

@@ -6,11 +6,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
+from murvan.app.later import Later
 from murvan.app.solid_eye import Eye
 from murvan.app.solid_look import draw
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
 from murvan.design.metal.develop import Pattern
-from murvan.design.metal.pieces import ShopPiece, shop_piece
+from murvan.design.metal.pieces import SHEET, ShopPiece, shop_piece
 from murvan.design.metal.solids import Solid
 from murvan.design.system.build import Piece
 from murvan.documents.patterns import corners, drawn_bends
@@ -21,11 +22,14 @@ LEAST_NAMED_PX = 40.0
 """A pattern drawn narrower than this keeps its parts' names off it."""
 
 
-def sections(view: View, piece: Piece, eye: Eye, shop: Shop) -> tuple[Section, ...]:
+def sections(view: View, piece: Piece, eye: Eye, shop: Shop, kept: Later[ShopPiece | None]) -> tuple[Section, ...]:
     """The picture of its sheets, or why it is bought; nothing of what is not sheet."""
-    found = shop_piece(view.r, piece, shop)
-    if found is None:
+    if piece.section not in SHEET:
         return ()
+    results = view.r
+    found = kept.of((results, piece.id, shop), lambda: shop_piece(results, piece, shop))
+    if found is None:
+        return (List_("Flat pattern", "", (ListRow("Working out …", ""),)),)
     if not found.patterns:
         return (List_("Flat pattern", "", (ListRow("None", found.bought),)),)
     height = EACH_PX * len(found.patterns)

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import atan, degrees, hypot, sqrt
 
+import numpy as np
+from numpy.typing import NDArray
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon, box
 from shapely.ops import unary_union
@@ -75,6 +77,18 @@ class RoofShape:
         stops.sort()
         at = [self.height_at((a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t)) for t in stops]
         return sum((t1 - t0) * (h0 + h1) / 2 for t0, t1, h0, h1 in zip(stops, stops[1:], at, at[1:], strict=False))
+
+    def along(self, a: Point, b: Point, base: float) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Places from a to b, 0 to 1, between which the ceiling runs straight, and its height there over `base`; beyond the
+        room it goes on as it ends."""
+        ca, cb = a[self.axis], b[self.axis]
+        stops = {0.0, 1.0}
+        if abs(cb - ca) > 1e-9:
+            marks = (self.low, *self.breaks(), self.high)
+            stops |= {(m - ca) / (cb - ca) for m in marks if min(ca, cb) < m < max(ca, cb)}
+        t = np.array(sorted(stops))
+        points = [(a[0] + (b[0] - a[0]) * x, a[1] + (b[1] - a[1]) * x) for x in t.tolist()]
+        return t, base + np.array([self.height_at(q) for q in points])
 
     def is_low_wall(self, a: Point, b: Point) -> bool:
         """Whether a wall runs along a low side."""

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import hypot
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -120,8 +122,51 @@ def _meetings_of(
     ]
 
 
-Cover = tuple[float, float, str, str, float, float]
-"""From, to, kind, name, share of the height, how far apart."""
+class Cover(NamedTuple):
+    """What lies beside a part of a wall."""
+
+    start: float
+    end: float
+    kind: str
+    name: str
+    apart: float
+    shared: Callable[[float, float], float]
+    """Share of the wall's area from one place of it to another that it lies beside."""
+    above: str
+    """What the wall sees over it."""
+
+
+def _profile(shape: RoofShape | None, p: Point, q: Point, base: float, top: float) -> tuple[Array, Array]:
+    """Places along a wall, 0 to 1, between which its top runs straight, and how high that is there."""
+    if shape is None:
+        return np.array([0.0, 1.0]), np.array([top, top])
+    return shape.along(p, q, base)
+
+
+def _beside(
+    lows: tuple[float, float], mine: tuple[Array, Array], its: tuple[Array, Array], a: float, b: float
+) -> float:
+    """Share of the area of a wall from a to b (0 to 1) that another one lies beside; tops run straight between their places,
+    so that it is exact."""
+    stops = np.unique(np.concatenate([[a, b], *(t[(t > a) & (t < b)] for t, _ in (mine, its))]))
+    foot = max(lows)
+
+    def tops(t: Array) -> tuple[Array, Array]:
+        return np.interp(t, *mine), np.interp(t, *its)
+
+    crossing = []
+    for one, two in ((0, 1), (0, None), (1, None)):
+        over = tops(stops)
+        apart = over[one] - (over[two] if two is not None else foot)
+        turns = np.flatnonzero(apart[:-1] * apart[1:] < 0)
+        crossing.append(
+            stops[turns] + (stops[turns + 1] - stops[turns]) * apart[turns] / (apart[turns] - apart[turns + 1])
+        )
+    stops = np.unique(np.concatenate([stops, *crossing]))
+    own, other = tops(stops)
+    both = np.maximum(np.minimum(own, other) - foot, 0.0)
+    whole = float(np.trapezoid(own - lows[0], stops))
+    return float(np.trapezoid(both, stops)) / whole if whole > 1e-9 else 0.0
 
 
 def all_stretches(
@@ -132,37 +177,63 @@ def all_stretches(
         return {}
     s = _sides(rooms, heights, spaces, storeys)
     cover: dict[int, list[Cover]] = {}
+    length = np.hypot(*(s.b - s.a).T)
+    shapes = [roof_shape(r) for r in rooms]
     for i, j, start, end, apart in _meetings(s):
-        share = 1.0 if s.storey[i] == s.storey[j] else overlap_share((s.low[i], s.high[i]), (s.low[j], s.high[j]))
-        if share < LEAST_SHARE:
-            continue
         owner = int(s.owner[j])
         kind, name = ("heated", rooms[owner].id) if owner >= 0 else ("garage", spaces[-1 - owner].id)
-        cover.setdefault(i, []).append((start, end, kind, name, 1.0 if share > 0.95 else share, apart))
+        mine, its = shapes[int(s.owner[i])], shapes[owner] if owner >= 0 else None
+        above = "attic" if s.storey[i] == s.storey[j] and its is None and kind == "heated" else "outdoors"
+        shared = _shares(s, i, j, float(length[i]), mine, its)
+        if shared(start, end) >= LEAST_SHARE:
+            cover.setdefault(i, []).append(Cover(start, end, kind, name, apart, shared, above))
     out: dict[tuple[int, int], list[Stretch]] = {}
-    length = np.hypot(*(s.b - s.a).T)
     for i in np.flatnonzero(s.owner >= 0).tolist():
         key = (int(s.owner[i]), int(s.wall[i]))
         out[key] = _cut(float(length[i]), cover.get(i, []))
     return out
 
 
+def _shares(
+    s: _Sides, i: int, j: int, length: float, mine: RoofShape | None, its: RoofShape | None
+) -> Callable[[float, float], float]:
+    """How much of one side lies beside another, from one place along it to another."""
+    if mine is None and its is None:
+        flat = 1.0 if s.storey[i] == s.storey[j] else overlap_share((s.low[i], s.high[i]), (s.low[j], s.high[j]))
+        even = 1.0 if flat > WHOLE else flat
+        return lambda a, b: even
+    p, q = ((float(x), float(y)) for x, y in (s.a[i], s.b[i]))
+    own = _profile(mine, p, q, float(s.low[i]), float(s.high[i]))
+    other = _profile(its, p, q, float(s.low[j]), float(s.high[j]))
+    lows = (float(s.low[i]), float(s.low[j]))
+
+    def share(a: float, b: float) -> float:
+        found = _beside(lows, own, other, a / length, b / length)
+        return 1.0 if found > WHOLE else found
+
+    return share
+
+
+WHOLE = 0.95
+"""Share of a wall from which on it counts as whole."""
+
+
 def _cut(length: float, cover: list[Cover]) -> list[Stretch]:
     """A wall cut where its neighbours change."""
     if length < SHORT_M:
         return []
-    cover = sorted(cover, key=lambda c: (-c[4], c[2] != "heated", c[5]))
-    cuts = sorted({0.0, length, *(x for c in cover for x in c[:2])})
+    cover = sorted(cover, key=lambda c: (-c.shared(c.start, c.end), c.kind != "heated", c.apart))
+    cuts = sorted({0.0, length, *(x for c in cover for x in (c.start, c.end))})
     out: list[Stretch] = []
     for s, e in zip(cuts, cuts[1:], strict=False):
         if e - s < SHORT_M:
             continue
         middle = (s + e) / 2
-        hits = [c for c in cover if c[0] <= middle <= c[1]]
+        hits = [c for c in cover if c.start <= middle <= c.end]
         if not hits:
             found = [Stretch(s, e - s, "outdoors", None)]
-        elif hits[0][4] >= 1.0:
-            found = [Stretch(s, e - s, hits[0][2], hits[0][3])]
+        elif hits[0].shared(s, e) >= 1.0:
+            found = [Stretch(s, e - s, hits[0].kind, hits[0].name)]
         else:
             found = _shared(s, e - s, hits)
         last = out[-1] if out else None
@@ -181,13 +252,13 @@ def _cut(length: float, cover: list[Cover]) -> list[Stretch]:
 def _shared(start: float, length: float, hits: list[Cover]) -> list[Stretch]:
     """A stretch beside neighbours on other levels: each takes its share of the height, the rest is outdoors."""
     out, left = [], 1.0
-    for _, _, kind, name, share, _ in hits:
-        share = min(share, left)
+    for c in hits:
+        share = min(c.shared(start, start + length), left)
         if share >= LEAST_SHARE:
-            out.append(Stretch(start, length, kind, name, share))
+            out.append(Stretch(start, length, c.kind, c.name, share))
             left -= share
-    if left >= LEAST_SHARE:
-        out.append(Stretch(start, length, "outdoors", None, left))
+    if left >= LEAST_SHARE or not out:
+        out.append(Stretch(start, length, hits[0].above if len(hits) == 1 else "outdoors", None, left))
     return out
 
 
