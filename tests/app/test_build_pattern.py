@@ -57,10 +57,6 @@ class Patterns(WindowTest):
         ):
             self.window.plan.setFocus()
             self.key("f")
-            for _ in range(1000):
-                self.settle(0.02)
-                if not self.window.doing.shop.searcher.busy:
-                    break
             self.settle()
             self.assertIn("flat patterns", self.window.status.message)
             self.assertTrue((Path(folder) / "pieces.csv").exists())

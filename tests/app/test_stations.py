@@ -257,12 +257,14 @@ class TestHandover(WindowTest):
             path = self.folder / f"out.{suffix}"
             with mock.patch("murvan.app.actions.base.QFileDialog.getSaveFileName", return_value=(str(path), "")):
                 self.window.command(command)
+                self.settle()
             self.assertGreater(path.stat().st_size, 3000)
         with mock.patch(
             "murvan.app.actions.files.QFileDialog.getExistingDirectory", return_value=str(self.folder / "csv")
         ):
             self.window.command("file.csv")
-        self.assertEqual(len(list((self.folder / "csv").iterdir())), 8)
+            self.settle()
+        self.assertEqual(len(list((self.folder / "csv").glob("*.csv"))), 8)
 
     def test_the_company_typed_once_stands_in_the_next_job(self):
         self.station(8)

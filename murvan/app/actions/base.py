@@ -33,6 +33,7 @@ class Part:
         return self.window._view
 
     def _write(self, title: str, suffix: str, write: Callable[[Path], object]) -> None:
+        """Ask for a file and have it written beside the window's thread."""
         if self.view is None or not self.window.document.settled:
             self.window.status.say("Wait for the figures to settle")
             return
