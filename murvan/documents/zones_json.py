@@ -33,6 +33,6 @@ def _call(x: ZoneCall) -> dict[str, Any]:
         "coil_leaving_c": x.coil.leaving_c if x.coil is not None else None,
         "coil_leaving_low_c": x.coil.leaving_low_c if x.coil is not None else None,
         "coil_surface_c": x.coil.surface_c if x.coil is not None else None,
-        "furnace_rise_k": x.rise_k,
+        "rise_k": {w.what: w.rise_k for w in x.rises},
         "findings": list(x.findings),
     }

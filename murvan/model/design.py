@@ -286,7 +286,7 @@ class Register(Record):
     throw_k: float | None = Field(None, gt=0, le=20)
     """K of the jet equation; none: usual for its kind."""
     noise_nc: float | None = Field(None, ge=0, le=80)
-    """NC at 500 fpm in the free area of a 10 by 4 in face; none: not known."""
+    """NC at 500 fpm in the free area of a 10 by 4 in face; none: usual for its kind."""
     share: float = Field(1.0, gt=0, le=100)
     """Its part of the room's air, against the room's other registers."""
 

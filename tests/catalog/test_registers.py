@@ -2,13 +2,15 @@
 
 import unittest
 from math import log10
+from typing import get_args
 
-from murvan.catalog.registers import face_of, faces
+from murvan.catalog.registers import face_of, faces, usual_noise_nc
 from murvan.design import solve
 from murvan.design.system import ducts
 from murvan.model import replace
+from murvan.model.job import Register
 from tests.design.lay.test_registers import laid
-from tests.houses import demo
+from tests.houses import demo, demo_results
 
 
 class TestFaces(unittest.TestCase):
@@ -56,7 +58,13 @@ class TestFigures(unittest.TestCase):
         self.assertAlmostEqual(half.noise_nc - one.noise_nc, 50 * log10(2), 6)
         wide = self.terminal(noise_nc=30.0, width_m=2 * self.x.width_m, free_area=self.x.free_area / 2)
         self.assertAlmostEqual(wide.noise_nc - one.noise_nc, 10 * log10(2), 6)
-        self.assertIsNone(self.terminal(noise_nc=None).noise_nc)
+        told = usual_noise_nc(self.x.kind, self.x.width_m, self.x.height_m)
+        self.assertEqual(self.terminal(noise_nc=None).noise_nc, self.terminal(noise_nc=told).noise_nc)
+
+    def test_every_register_of_the_demo_is_judged_by_its_noise(self):
+        self.assertTrue(all(t.noise_nc is not None for t in demo_results().terminals.values()))
+        for kind in get_args(Register.model_fields["kind"].annotation):
+            self.assertGreater(usual_noise_nc(kind, 0.123, 0.321), 0.0)
 
 
 if __name__ == "__main__":

@@ -131,7 +131,8 @@ def reach(view: View, r: Room) -> List_:
             ),
         ]
         if terminal.noise_nc is not None:
-            rows.append(ListRow("Noise", f"NC {terminal.noise_nc:.0f}"))
+            usual = "Murvan default, editable" if terminal.register.noise_nc is None else ""
+            rows.append(ListRow("Noise", f"NC {terminal.noise_nc:.0f}", usual))
     want = fresh_air_wanted(view.job, view.r.geometry.total_area_m2)
     has = f"has {view.text('flow', view.fresh_m3_s)}"
     rows.append(ListRow("Fresh air wanted, house", view.num("flow", want), has))

@@ -27,6 +27,8 @@ from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.zones.calling import (
     BATHS,
     BURSTS,
+    COLD,
+    COLD_FULL,
     FAST,
     HEARD,
     HOT,
@@ -198,8 +200,9 @@ def _unit_rows(view: View, call: ZoneCall) -> Iterator[ListRow]:
         yield ListRow("Coil's surface, full", view.text("temperature1", c.surface_c))
         if turns:
             yield ListRow("turned down", view.text("temperature1", c.surface_low_c))
-    if call.rise_k is not None:
-        yield ListRow("Furnace rise, lowest", view.text("difference", call.rise_k))
+    for x in call.rises:
+        most = f"at most {view.num('difference', x.most_k)}"
+        yield ListRow(f"Rise, {x.what} at its lowest", view.text("difference", x.rise_k), most)
 
 
 def _doors(view: View, call: ZoneCall) -> tuple[List_, ...]:
@@ -263,6 +266,8 @@ def _schools(view: View) -> tuple[List_ | Fields, ...]:
         return (List_("Air left over", "", (ListRow("Trying every way on this house", ""),)),)
     if not found.schools:
         return ()
+    if found.instead:
+        return _not_so(view, found)
     best, plain = found.schools[0], next(x for x in found.schools if x.key == "plain")
     rows = []
     for k, x in enumerate(found.schools):
@@ -271,19 +276,47 @@ def _schools(view: View) -> tuple[List_ | Fields, ...]:
         mark = "none" if x.trouble else "look" if n or x.wasted > ASTRAY else "good"
         rows.append(ListRow(x.name, verdict, mark=mark, bold=k == 0, second=_says(view, x)))
 
-    def put(job: Job, value: float | str) -> Job:
-        return take_up(job, next(x for x in found.schools or () if x.key == value))
-
-    options = tuple((x.key, x.name) for x in found.schools if not x.trouble)
-    unit = owner_of(view)
-    fields = [Field_("zones.school", "Taken", "text", _school_now(view), put, "Air that is left over", options, 2)]
-    if unit.bypass is not None:
-        fields += [of_sub("indoor_units", unit, "bypass", name) for name in ("kind", "diameter_m", "opens_pa")]
     return (
         List_("Air left over", "Murvan would take the first", tuple(rows)),
         List_("Why", "", tuple(ListRow(x, "") for x in why(best, plain))),
-        Fields("Take one", tuple(fields)),
+        _taken(view, tuple(x for x in found.schools if not x.trouble)),
     )
+
+
+def _taken(view: View, ways: tuple[School, ...]) -> Fields:
+    """What is in the job, and what can be put in its stead."""
+
+    def put(job: Job, value: float | str) -> Job:
+        return take_up(job, next(x for x in ways if x.key == value))
+
+    options, now, unit = tuple((x.key, x.name) for x in ways), _school_now(view), owner_of(view)
+    if now not in {x.key for x in ways}:
+        options = ((now, "as typed"), *options)
+    fields = [Field_("zones.school", "Taken", "text", now, put, "Air that is left over", options, 2)]
+    if unit.bypass is not None:
+        fields += [of_sub("indoor_units", unit, "bypass", name) for name in ("kind", "diameter_m", "opens_pa")]
+    return Fields("Take one", tuple(fields))
+
+
+def _not_so(view: View, found: ZoneStudy) -> tuple[List_ | Fields, ...]:
+    """No way is offered: how much stays wrong with the best of them, and what would serve."""
+    ways = found.schools or ()
+    best = ways[0]
+    words = f"{best.amiss} of {len(best.calls)} combinations stay wrong with the best way"
+    return (
+        List_("Do not zone this unit so", words, tuple(ListRow(x, "", mark="look") for x in _worst(best))),
+        List_("What would", "", tuple(ListRow(x, "") for x in found.instead)),
+        _taken(view, tuple(x for x in ways if x.key == "plain")),
+    )
+
+
+def _worst(best: School) -> Iterator[str]:
+    """What stays wrong with the best way, the commonest first."""
+    for words, n in sorted(best.wrong, key=lambda x: -x[1]):
+        yield f"{words[:1].upper()}{words[1:]}: {n}"
+    astray = sum(w > ASTRAY for w in best.wasted_by_call)
+    if astray:
+        yield f"Up to {best.wasted * 100:.0f} % of the air goes where nobody calls: {astray}"
 
 
 def _school_now(view: View) -> str:
@@ -318,6 +351,8 @@ SHORT = {
     OVER_LIMIT: "static",
     ICES: "ice",
     ICES_FULL: "ice at full",
+    COLD: "cold air",
+    COLD_FULL: "cold air at full",
     HOT: "too hot",
     HEARD: "heard",
     FAST: "face speed",

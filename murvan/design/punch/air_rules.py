@@ -5,8 +5,9 @@ from __future__ import annotations
 from murvan.design.arithmetic import Quantity
 from murvan.design.punch import air_checks, build_checks, plenum_checks, zone_checks
 from murvan.design.punch.finding import Rule
+from murvan.design.system.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K
 from murvan.design.system.plenum_faces import FIRST_M, HANDLE_M
-from murvan.design.zones.calling import FREEZE_C, MARGIN_K, MOST_BYPASS
+from murvan.design.zones.calling import MOST_BYPASS
 from murvan.design.zones.plans import FROM_REGISTER_M, FROM_WINDOW_M
 from murvan.units import CFM, FOOT
 
@@ -192,6 +193,27 @@ AIR_RULES: tuple[Rule, ...] = (
         "More air to the zone, a stop on the other dampers, no bypass.",
         zone_checks.zone_ices,
         (Quantity("temperature1", FREEZE_C + MARGIN_K),),
+    ),
+    Rule(
+        "coil-cold",
+        5,
+        "look",
+        "Air off the coil too cold",
+        "{0}, where low limits cut out; common practice, the maker's data go first",
+        "The unit stops on its low limit, ducts sweat, and the coil is near ice.",
+        "More air over the coil: a higher tap, larger ducts or filter; a smaller unit; to a zone, a stop on the other dampers.",
+        zone_checks.coil_cold,
+        (Quantity("temperature1", LEAST_OFF_C),),
+    ),
+    Rule(
+        "heat-hot",
+        5,
+        "look",
+        "Air off the heat too hot",
+        "the rise of a furnace, a heater and a heat pump; common practice, the label goes first",
+        "Its limit opens and it starts and stops; a heat pump's compressor trips on high pressure.",
+        "More air: a higher tap, larger ducts or filter; a smaller heater; to a zone, a stop on the other dampers, no bypass.",
+        zone_checks.heat_hot,
     ),
     Rule(
         "thermostat-none",

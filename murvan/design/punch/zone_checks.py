@@ -12,9 +12,10 @@ from murvan.design.house.drawing.outlines import opening_line
 from murvan.design.house.drawing.things import room_at
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import q
+from murvan.design.system.leaving import MOST_BACK, coil_at, ices, rises
 from murvan.design.system.situations import calls_alone
 from murvan.design.system.standing import place_here
-from murvan.design.zones.calling import MOST_BACK, asked_m3_s, coil_at, damped, ices, owner, small_share
+from murvan.design.zones.calling import asked_m3_s, damped, owner, small_share
 from murvan.model.design import Zone
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
@@ -123,11 +124,53 @@ def zone_bypass(results: Results, most: float) -> Iterator[Hit]:
 def zone_ices(results: Results, margin_k: float) -> Iterator[Hit]:
     """Zones that alone leave the coil so little air that it ices even turned down."""
     for z, s, flow, _, back in _alone(results):
-        coil = coil_at(results, s, flow, back)
+        coil = coil_at(results.conditions, s, flow, back)
         if coil is not None and ices(coil):
             have, limit = q("temperature1", coil.surface_low_c), q("temperature1", margin_k)
             words = "calls alone and the coil's surface gets {0} even turned down, {1} is safe"
             yield Hit(_place(z), f"Zone {z.name}", words, (have, limit), have, limit)
+
+
+def _blown(r: Results) -> Iterator[tuple[SystemResults, float, float]]:
+    """Units with ducts, what their blower moves as all call, and the share of it that goes back by a bypass."""
+    n = r.network
+    for s in r.systems.values() if n is not None else ():
+        if n is not None and s.design.indoor.kind == "ducted" and s.design.id in n.blowers:
+            flow = float(n.blowers[s.design.id].flow_m3_s[0])
+            bypass = float(n.bypass_m3_s[s.design.id][0]) if s.design.id in n.bypass_m3_s else 0.0
+            yield s, flow, min(bypass / max(flow, 1e-9), MOST_BACK)
+
+
+def coil_cold(results: Results, least_c: float) -> Iterator[Hit]:
+    """Units whose coil cools the air that their ducts let through below a low limit's cut-out."""
+    least = q("temperature1", least_c)
+    for s, flow, back in _blown(results):
+        coil = coil_at(results.conditions, s, flow, back)
+        if coil is not None and coil.leaving_low_c < least_c:
+            have, at = q("temperature1", coil.leaving_low_c), q("flow", flow)
+            words = "gives {0} off its coil at {1}, its low limit may cut out under {2}"
+            yield Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, words, (have, at, least), have, least)
+    for z, s, flow, _, back in _alone(results):
+        coil = coil_at(results.conditions, s, flow, back)
+        if coil is not None and coil.leaving_low_c < least_c and not ices(coil):
+            have = q("temperature1", coil.leaving_low_c)
+            words = (
+                "calls alone and the air off the coil gets {0} even turned down, its low limit may cut out under {1}"
+            )
+            yield Hit(_place(z), f"Zone {z.name}", words, (have, least), have, least)
+
+
+def heat_hot(results: Results) -> Iterator[Hit]:
+    """Units, and zones that call alone, that warm too little air too much."""
+    c = results.conditions
+    every = [(Ref("indoor_unit", s.design.id), s.design.indoor.tag, s, f, b) for s, f, b in _blown(results)]
+    every += [(_place(z), f"Zone {z.name} alone", s, f, b) for z, s, f, _, b in _alone(results)]
+    for at, where, s, flow, back in every:
+        for x in rises(c, s, flow, back):
+            if x.hot:
+                have, most = q("difference", x.rise_k), q("difference", x.most_k)
+                words = f"has {{0}} of air, its {x.what} warms it by {{1}}, at most {{2}}"
+                yield Hit(at, where, words, (q("flow", flow), have, most), have, most)
 
 
 def no_thermostat(results: Results) -> Iterator[Hit]:

@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import log10
 
+from murvan.catalog.registers import usual_noise_nc
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.ducts import register_k
 from murvan.model.design import Filter
 from murvan.model.job import Register, Room
 from murvan.physics.ductflow import throw_m
-
-"""Register face, return grille, filter grille; from memory."""
 
 
 @dataclass(frozen=True)
@@ -29,7 +28,7 @@ class Terminal:
     """Distance it blows: to the wall across of one in a wall, up to a seated head of one in the floor, the mean of the four
     directions of one in the ceiling."""
     noise_nc: float | None
-    """NC at its flow; None: not known."""
+    """NC at its flow; None: no air."""
 
 
 def terminals(
@@ -62,9 +61,10 @@ NOISE_M_S, NOISE_M2 = 2.54, 0.0258064
 
 def _noise_nc(x: Register, speed_m_s: float) -> float | None:
     """NC by the fifth power of the speed and by the face: 50 lg(v/v0) + 10 lg(A/A0); common practice."""
-    if x.noise_nc is None or speed_m_s <= 0:
+    if speed_m_s <= 0:
         return None
-    return max(x.noise_nc + 50 * log10(speed_m_s / NOISE_M_S) + 10 * log10(x.width_m * x.height_m / NOISE_M2), 0.0)
+    told = usual_noise_nc(x.kind, x.width_m, x.height_m) if x.noise_nc is None else x.noise_nc
+    return max(told + 50 * log10(speed_m_s / NOISE_M_S) + 10 * log10(x.width_m * x.height_m / NOISE_M2), 0.0)
 
 
 UP_M = 1.8

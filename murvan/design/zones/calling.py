@@ -7,30 +7,28 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import TYPE_CHECKING, NamedTuple
 
-from murvan.design.system.capacity import by_table, cooling_capacity, entering_air
-from murvan.design.system.equipment import Candidate
+from murvan.design.system.leaving import (
+    FREEZE_C,
+    LEAST_OFF_C,
+    MARGIN_K,
+    MOST_BACK,
+    CoilAt,
+    Rise,
+    coil_at,
+    ices,
+    rises,
+)
 from murvan.design.system.network import NEAR_PA, Network, Part, in_states, network
 from murvan.design.system.situations import Situation
 from murvan.design.system.terminals import Terminal, terminals
 from murvan.design.system.unit_design import UnitDesign
-from murvan.design.weather.conditions import Conditions
-from murvan.model.equipment import Unit
 from murvan.model.errors import JobValueError
 from murvan.model.job import Zone
-from murvan.physics import air
-from murvan.physics.air import Air
-from murvan.physics.constants import CP_AIR_J_KGK
 
 if TYPE_CHECKING:
     from murvan.design.results import Results, SystemResults
 
 MOST_ZONES = 8
-FREEZE_C = 0.0
-"""A coil whose surface is colder ices up."""
-MARGIN_K = 2.0
-"""What its surface stays over that; common practice."""
-MOST_RISE_K = 39.0
-"""Of a furnace, 70 °F; common practice, its own label goes before it."""
 LOUD_NC = 35.0
 """Where the registers of the zones that call are heard; common practice."""
 SHUT_M3_S = 1e-3
@@ -39,17 +37,6 @@ MOST_BYPASS = 0.25
 """Of the blower's air that a bypass may take; common practice."""
 SMALL_SHARE = 0.3
 """Of the design air, what a zone has at least with a unit of one stage; common practice."""
-
-
-@dataclass(frozen=True)
-class CoilAt:
-    """The coil on the cooling design day at one air flow, at full capacity and as low as it goes, degC."""
-
-    leaving_c: float
-    leaving_low_c: float
-    surface_c: float
-    """Mean, by its bypass factor."""
-    surface_low_c: float
 
 
 @dataclass(frozen=True)
@@ -72,8 +59,8 @@ class ZoneCall:
     """Rooms over the hall, doors shut."""
     coil: CoilAt | None
     """None without cooling."""
-    rise_k: float | None
-    """Of a furnace at its lowest stage."""
+    rises: tuple[Rise, ...]
+    """Of each source of heat at its lowest stage."""
     findings: tuple[str, ...]
 
     @property
@@ -151,14 +138,9 @@ def _enough(r: Results, n: Network, zones: Zones, row: int) -> bool:
 
 
 def asked_m3_s(r: Results, zones: Zones) -> float:
-    """Design air of the rooms of zones."""
-    served = {i for z in zones for i in z.rooms}
-    return sum(float(v) for room, v in zip(r.job.rooms, r.room_m3_s, strict=True) if room.id in served)
-
-
-def ices(coil: CoilAt) -> bool:
-    """Whether a coil ices up even turned down."""
-    return coil.surface_low_c < FREEZE_C + MARGIN_K
+    """Design air that the unit with these zones' dampers brings their rooms; another unit's is not counted."""
+    served, own = {i for z in zones for i in z.rooms}, owner(r, zones).airflow.design_m3_s
+    return sum(float(v) for room, v in zip(r.job.rooms, own, strict=True) if room.id in served)
 
 
 def damped(r: Results) -> tuple[Zone, ...]:
@@ -209,9 +191,9 @@ def _call(r: Results, at: _At, zones: Zones) -> ZoneCall:
     doors = {i: float(p[c.start[b]] - p[c.end[b]]) for i, b in n.layout.door_branch.items() if b in n.layout.shut_k}
     bypass = float(n.bypass_m3_s[s.design.id][row]) if s.design.id in n.bypass_m3_s else 0.0
     ids, back = tuple(z.id for z in zones), min(bypass / max(flow, 1e-9), MOST_BACK)
-    coil, rise = coil_at(r, s, flow, back), _rise_k(r, s, flow, back)
+    coil, warm = coil_at(r.conditions, s, flow, back), tuple(rises(r.conditions, s, flow, back))
     runs = {i: float(q[branch]) for i, branch in n.layout.run_branch.items()}
-    made = ZoneCall(ids, flow, static, bypass, at.tap, rooms, runs, faces, doors, coil, rise, ())
+    made = ZoneCall(ids, flow, static, bypass, at.tap, rooms, runs, faces, doors, coil, warm, ())
     return replace(made, findings=tuple(_findings(r, s, made, zones)))
 
 
@@ -222,84 +204,11 @@ def owner(r: Results, zones: tuple[Zone, ...]) -> SystemResults:
     return r.systems[indoor]
 
 
-MOST_BACK = 0.9
-"""Share of air that goes round and round at most: what a solve finds for a bypass is less."""
-
-
-def coil_at(r: Results, s: SystemResults, flow_m3_s: float, back: float) -> CoilAt | None:
-    """Air off the coil where a share of it comes straight back: it enters that much colder and drier, until both agree."""
-    x: Candidate | None = s.equipment.chosen
-    if x is None or flow_m3_s <= 0 or x.total_w <= 0:
-        return None
-    c, table = r.conditions, x.unit.cooling
-    returning = entering_air(c, s.design.ventilators, flow_m3_s, s.duct_heat.return_rise_k)
-    entering, fall = returning, 0.0
-    usual: _Took | None = None
-    for _ in range(ROUNDS if back > 0 else 1):
-        took = _taken(x.unit, c, entering, flow_m3_s, usual)
-        usual = usual or took
-        fall = took.sensible / (air.sensible_factor(c.density_kg_m3) * flow_m3_s)
-        dried = (took.total - took.sensible) / (air.latent_factor(c.density_kg_m3) * flow_m3_s)
-        # what comes back has been through the coil: the mix is colder by back / (1 - back) of its fall
-        share = back / (1 - back)
-        cold = returning.temperature_c - share * fall
-        dry = max(returning.humidity_ratio - share * dried, LEAST_RATIO)
-        # a step of 1 / (1 + share): the fall answers a colder mix by nearly as much, which would swing
-        t = entering.temperature_c + (cold - entering.temperature_c) / (1 + share)
-        w = entering.humidity_ratio + (dry - entering.humidity_ratio) / (1 + share)
-        entering = air.from_humidity_ratio(t, w, c.pressure_pa)
-    at, through = entering.temperature_c, 1 - table.bypass_factor
-    low = fall * table.min_fraction
-    return CoilAt(at - fall, at - low, at - fall / through, at - low / through)
-
-
-class _Took(NamedTuple):
-    """What a coil takes out of air, W, and how much wetter that air is than air at the coil's surface."""
-
-    total: float
-    sensible: float
-    wetter: float
-
-
-def _taken(unit: Unit, c: Conditions, entering: Air, flow_m3_s: float, usual: _Took | None) -> _Took:
-    """By the maker's table where the air is as usual. Under its lowest wet bulb the total goes on falling as there; air that is
-    drier than `usual` gives so much less moisture, and the coil cools it that much more."""
-    out, t = c.outdoor_summer.temperature_c, unit.cooling
-    total, sensible, _ = cooling_capacity(unit, out, entering, flow_m3_s, c.density_kg_m3)
-    low = t.wet_bulb_c[0]
-    if entering.wet_bulb_c < low:
-        edge, beside = by_table(unit, out, low)[0], by_table(unit, out, low + 1.0)[0]
-        total *= max(1 + (entering.wet_bulb_c - low) * (beside - edge) / edge, LEAST_TOTAL)
-    sensible = min(sensible, total)
-    through = air.sensible_factor(c.density_kg_m3) * flow_m3_s * (1 - t.bypass_factor)
-    surface = max(entering.temperature_c - sensible / through, COLDEST_C)
-    held = air.from_relative_humidity(surface, 1.0, c.pressure_pa).humidity_ratio
-    wetter = max(entering.humidity_ratio - held, LEAST_RATIO)
-    if usual is not None:
-        moisture = (usual.total - usual.sensible) * min(wetter / usual.wetter, 1.0)
-        sensible = max(sensible, total - moisture)
-    return _Took(total, min(sensible, total), wetter)
-
-
-LEAST_TOTAL = 0.3
-"""Of a coil's total at the lowest wet bulb of its table, what it takes at least; common practice."""
-COLDEST_C = -60.0
-ROUNDS = 12
-LEAST_RATIO = 1e-4
-
-
-def _rise_k(r: Results, s: SystemResults, flow_m3_s: float, back: float) -> float | None:
-    """Of the air through a furnace at its lowest stage over that of the rooms: what comes back is warmed again."""
-    unit = s.unit
-    if unit is None or unit.furnace_output_w is None or flow_m3_s <= 0:
-        return None
-    output = unit.furnace_output_w * unit.furnace_min_fraction
-    return float(output / (r.conditions.density_kg_m3 * CP_AIR_J_KGK * flow_m3_s) / (1 - back))
-
-
 OVER_LIMIT = "static over the blower's limit"
 ICES = "coil ices even turned down"
-HOT = "air off the furnace too hot at its lowest stage"
+COLD = "air off the coil under its cut-out even turned down: it takes more air"
+COLD_FULL = "air off the coil under its cut-out at full capacity: it has to turn down, or more air"
+HOT = "air off the furnace, heat pump or heater too hot at its lowest stage"
 HEARD = "registers are heard"
 FAST = "registers far over their face speed"
 MUCH_BYPASS = "bypass takes more than a quarter of the blower's air"
@@ -322,7 +231,9 @@ def _findings(r: Results, s: SystemResults, x: ZoneCall, zones: tuple[Zone, ...]
         yield OVER_LIMIT
     if x.coil is not None and x.coil.surface_c < FREEZE_C + MARGIN_K:
         yield ICES if ices(x.coil) else ICES_FULL
-    if x.rise_k is not None and x.rise_k > MOST_RISE_K:
+    elif x.coil is not None and x.coil.leaving_c < LEAST_OFF_C:
+        yield COLD if x.coil.leaving_low_c < LEAST_OFF_C else COLD_FULL
+    if any(w.hot for w in x.rises):
         yield HOT
     if x.loudest_nc is not None and x.loudest_nc > LOUD_NC:
         yield HEARD

@@ -9,7 +9,17 @@ from math import ceil, pi, sqrt
 from murvan.design.results import Results, SystemResults
 from murvan.design.solve import solve
 from murvan.design.system.duct_sizes import next_size
-from murvan.design.zones.calling import ICES, ICES_FULL, OVER_LIMIT, ZoneCall, asked_m3_s, damped, owner, zone_calls
+from murvan.design.zones.calling import (
+    COLD,
+    ICES,
+    ICES_FULL,
+    OVER_LIMIT,
+    ZoneCall,
+    asked_m3_s,
+    damped,
+    owner,
+    zone_calls,
+)
 from murvan.model.design import Bypass, Zone
 from murvan.model.edit import changed, replace, with_design
 from murvan.model.errors import JobValueError
@@ -52,6 +62,11 @@ class School:
         return tuple(x for x in self.calls if x.findings)
 
     @property
+    def amiss(self) -> int:
+        """Combinations in which something is wrong or most of the air goes elsewhere."""
+        return sum(bool(x.findings) or w > ASTRAY for x, w in zip(self.calls, self.wasted_by_call, strict=True))
+
+    @property
     def wrong(self) -> tuple[tuple[str, int], ...]:
         """What is wrong, each once with the number of combinations."""
         counts: dict[str, int] = {}
@@ -83,6 +98,12 @@ def schools(r: Results, cancelled: Callable[[], bool] = lambda: False) -> tuple[
     return tuple(sorted(out, key=_rank))
 
 
+def plainest(r: Results) -> School:
+    """The least wrong of the ways that need nothing but dampers and the unit as it is. Raises like `schools`."""
+    s = owner(r, damped(r))
+    return min((_plain(r, s), _turned_down(r, s), _stops(r, s)), key=_rank)
+
+
 def _rank(x: School) -> tuple[float, ...]:
     """Those that can be done, the least wrong in all combinations together, the least waste, the least to build."""
     wrong = sum(HARD if words in HARD_WORDS else 1.0 for c in x.calls for words in c.findings)
@@ -90,7 +111,7 @@ def _rank(x: School) -> tuple[float, ...]:
     return (float(bool(x.trouble)), wrong + astray, round(x.wasted, 1), ORDER.index(x.key))
 
 
-HARD, HARD_WORDS = 3.0, (OVER_LIMIT, ICES, ICES_FULL)
+HARD, HARD_WORDS = 3.0, (OVER_LIMIT, ICES, ICES_FULL, COLD)
 """What breaks a unit weighs more than what is heard or felt; Murvan's weight."""
 ASTRAY = 0.4
 """Share of the blower's air that goes elsewhere from which on a zone is one in name only; common practice."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from murvan.design.results import Results
 from murvan.design.zones.calling import ZoneCall, zone_calls
+from murvan.design.zones.instead import instead
 from murvan.design.zones.plans import ZonePeak, ZonePlan, peaks, zone_plans
 from murvan.design.zones.schools import School, schools
 from murvan.model.errors import JobValueError
@@ -26,6 +27,8 @@ class ZoneStudy:
     plans: tuple[ZonePlan, ...]
     schools: tuple[School, ...] | None
     """None until they are worked out."""
+    instead: tuple[str, ...] = ()
+    """Where no school serves: what would."""
 
 
 def zone_study(r: Results, cancelled: Callable[[], bool] = lambda: False) -> Iterator[ZoneStudy]:
@@ -46,4 +49,4 @@ def zone_study(r: Results, cancelled: Callable[[], bool] = lambda: False) -> Ite
     except JobValueError:
         found = ()
     if found is not None:
-        yield replace(first, schools=found)
+        yield replace(first, schools=found, instead=instead(r, found, cancelled))

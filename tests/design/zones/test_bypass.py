@@ -7,8 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from murvan.design.solve import solve
+from murvan.design.system.leaving import coil_at
 from murvan.design.system.zone_branches import BYPASS_LOSS
-from murvan.design.zones.calling import coil_at, owner, zone_calls
+from murvan.design.zones.calling import owner, zone_calls
 from murvan.model import replace
 from murvan.model.design import Bypass
 from tests.design.zones.test_calling import zoned
@@ -92,7 +93,7 @@ class OnTheCoil(unittest.TestCase):
         r = demo_results()
         s = owner(r, r.job.design.zones)
         flow = 0.45
-        plain, mixed = coil_at(r, s, flow, 0.0), coil_at(r, s, flow, 0.3)
+        plain, mixed = coil_at(r.conditions, s, flow, 0.0), coil_at(r.conditions, s, flow, 0.3)
         self.assertLess(mixed.leaving_c, plain.leaving_c)
         self.assertLess(mixed.surface_c, plain.surface_c)
         table = s.equipment.chosen.unit.cooling
@@ -106,9 +107,9 @@ class OnTheCoil(unittest.TestCase):
 
     def test_all_of_it_round_and_round_is_still_a_figure(self):
         r = demo_results()
-        x = coil_at(r, owner(r, r.job.design.zones), 0.3, 0.9)
+        x = coil_at(r.conditions, owner(r, r.job.design.zones), 0.3, 0.9)
         self.assertTrue(np.isfinite([x.leaving_c, x.surface_c]).all())
-        self.assertLess(x.surface_c, coil_at(r, owner(r, r.job.design.zones), 0.3, 0.3).surface_c)
+        self.assertLess(x.surface_c, coil_at(r.conditions, owner(r, r.job.design.zones), 0.3, 0.3).surface_c)
 
     def test_a_call_tells_what_goes_back(self):
         calls = {x.zones: x for x in zone_calls(solve(bypassed(demo())))}

@@ -149,8 +149,9 @@ def add_skylight(job: Job, storey: str, at: Point) -> Drawn:
 
 
 def room_at(job: Job, storey: str, at: Point) -> Room | None:
-    """The room a point of a storey lies in."""
-    return next((r for r in job.rooms if r.storey == storey and in_room(r, at)), None)
+    """The room a point of a storey lies in, else one at whose wall it is."""
+    near = [r for r in job.rooms if r.storey == storey and in_room(r, at)]
+    return next((r for r in near if shapely.contains_xy(Polygon(r.outline_m), *at)), near[0] if near else None)
 
 
 COLLECTION_OF = {
