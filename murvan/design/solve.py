@@ -11,6 +11,7 @@ from murvan.catalog import known_multis, known_units, readable_own_multis, reada
 from murvan.design.house import measuring
 from murvan.design.house.duct_spaces import duct_spaces
 from murvan.design.house.geometry import Geometry
+from murvan.design.house.today import fuel_here
 from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
 from murvan.design.loads import peaks as loads
@@ -28,7 +29,9 @@ from murvan.model.routes import LaidRun, Lies, laid_runs
 from murvan.physics.constants import CFM_M3_S, TON_W
 
 FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
-"""Until a unit is chosen: 400 cfm a ton of cooling load, common practice."""
+"""Until a unit is chosen, at least: 400 cfm a ton of cooling load, common practice."""
+LEAST_FALL_K = 6.0
+"""What a coil cools the air by at least."""
 
 
 # ---- what each stage reads ----
@@ -203,8 +206,8 @@ def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int
     share = tuple(1 / k if room.id in u.serves else 0.0 for room, k in zip(u.rooms, many, strict=True))
     own = memo(UNIT_LOADS, u, _of_rooms, r, share, of=f"{u.id} bare")
     tree = memo(RUN_TREE, u, lambda part: ducts.run_tree(part.runs), of=u.id)
-    first = memo(FIRST_AIR, u, _airflow, r, share, _total_flow(u, unit, own), of=u.id)
-    kind = unit.kind if unit else ""
+    first = memo(FIRST_AIR, u, _airflow, r, share, _total_flow(u, unit, own, x.conditions), of=u.id)
+    kind = unit.kind if unit else "furnace_coil" if fuel_here(x.job) else "heat_pump"
     heat = memo(DUCT_HEAT, u, _duct_heat, tree, first, x.conditions, x.bare, x.balance, r, kind, of=u.id)
     return _Unit(u, unit, share, tree, first, heat)
 
@@ -261,7 +264,7 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     own = memo(UNIT_LOADS, u, _of_rooms, x.loads, p.share, of=u.id)
     known = _catalogue(memo, x.job), _multis(memo, x.job)
     e = memo(EQUIPMENT, u, _equipment, *known, x.conditions, own, p.duct_heat, of=u.id)
-    total = _total_flow(u, unit, own)
+    total = _total_flow(u, unit, own, x.conditions)
     a = memo(AIRFLOW, u, _airflow, x.loads, p.share, total, of=u.id)
     t = memo(TERMINALS, u, _terminals, a.register_m3_s, density, of=u.id)
     shapes = memo(RUN_SHAPES, u, lambda part: ducts.run_shapes(part.runs), of=u.id)
@@ -355,7 +358,7 @@ def _duct_heat(
     if u.indoor.kind != "ducted":
         return duct_heat.without_ducts(u, c)
     if not u.runs:
-        return duct_heat.allowance(u, c, duct_heat.surroundings(u, c, day, f), kind)
+        return duct_heat.allowance(u, first, c, duct_heat.surroundings(u, c, day, f), kind)
     flows = ducts.design_flows(u.runs, tree, first.register_m3_s, u.fresh_m3_s)
     return duct_heat.duct_heat(u, tree, flows, first, c, day, f, (r.at(r.house.month), r.house.hour), kind)
 
@@ -367,12 +370,14 @@ def _together(_: Job, *parts: tuple[duct_heat.DuctHeat, airflow.Airflow]) -> duc
     return duct_heat.together([x for x, _ in parts], np.divide(air, whole, out=np.zeros_like(air), where=whole > 0))
 
 
-def _total_flow(u: UnitDesign, unit: Unit | None, r: loads.Loads) -> float:
+def _total_flow(u: UnitDesign, unit: Unit | None, r: loads.Loads, c: conditions.Conditions) -> float:
+    """As typed, else the unit's; before there is one, what carries the sensible load, and no less than the rule of thumb."""
     if u.indoor.flow_m3_s is not None:
         return u.indoor.flow_m3_s
     if unit is not None:
         return unit.rated_flow_m3_s
-    return r.house_cooling_w * FALLBACK_FLOW_PER_W
+    fall = max(c.indoor_cooling.temperature_c - duct_heat.COLD_C, LEAST_FALL_K)
+    return max(r.house_sensible_w / (c.sensible_factor * fall), r.house_cooling_w * FALLBACK_FLOW_PER_W)
 
 
 def _network(

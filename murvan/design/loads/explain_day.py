@@ -27,7 +27,7 @@ from murvan.design.loads.factors import glass_column, shade_of
 from murvan.design.loads.gains import PEOPLE_RADIANT, on_hours
 from murvan.design.loads.response import Piece, Response, Wave, response, wave_of
 from murvan.design.system.duct_heat import COLD_C
-from murvan.design.weather.conditions import Day, clock_words, sun_on
+from murvan.design.weather.conditions import GROUND_SHARE, Day, clock_words, sun_on
 from murvan.physics import sun
 from murvan.physics.periodic import harmonics
 
@@ -100,7 +100,8 @@ def _sources(r: Results, name: str, day: Day, hour: int) -> Iterator[str]:
     if name in ("floor", "walls"):
         credit = r.job.design_day.ground_credit
         yield (
-            "The ground takes heat as in winter, at its temperature of the month"
+            f"The ground takes heat as in winter, at the year's mean and {GROUND_SHARE * 100:.0f} % of its swing, a month "
+            "late (ISO 13370)"
             if credit
             else "No credit for cool ground: it stores the day's heat and takes none away (Murvan default, editable)"
         )

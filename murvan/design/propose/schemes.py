@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+from murvan.design.house.today import FUELS, fuel_here
 from murvan.design.system.hanging import head_kind
 from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.design.system.siting import Surroundings, surroundings
@@ -14,7 +15,6 @@ from murvan.model.job import Job, Room
 from murvan.model.unit_edit import HEAD_WORDS, IndoorKind
 
 SchemeKind = Literal["ducted", "zoned", "furnace", "kept", "storeys", "heads", "shared", "mixed"]
-FUELS = ("gas", "propane", "oil")
 LEAST_SLEEPING = 2
 
 
@@ -126,12 +126,6 @@ def zones_of(job: Job) -> tuple[tuple[str, tuple[str, ...]], ...]:
     living = tuple(r.id for r in job.rooms if r.id not in sleeping)
     beds = sum(r.use == "bedroom" for r in job.rooms)
     return (("Living", living), ("Sleeping", sleeping)) if beds >= LEAST_SLEEPING and living else ()
-
-
-def fuel_here(job: Job) -> str | None:
-    """The fuel that is burnt in the house today, by what was typed or noted in the survey."""
-    noted = [job.energy.present, *(x.fuel for x in job.existing)]
-    return next((f for f in noted if f in FUELS), None)
 
 
 def _head(rooms: tuple[Room, ...], site: Surroundings) -> Place:

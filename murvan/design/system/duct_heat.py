@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely import Polygon, intersects_xy
 
 from murvan.design.loads.balance import Balance
 from murvan.design.loads.factors import Factors
@@ -21,6 +22,7 @@ from murvan.design.system.ducts import RunTree
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
 from murvan.model.design import Air
+from murvan.model.routes import LaidRun
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 from murvan.physics.heat import temperature_kept
 from murvan.units import R_IP
@@ -75,21 +77,25 @@ USUAL_ELSE_R = 6 * R_IP
 """Its insulation: R-8 in an attic, R-6 in other places."""
 
 
-def allowance(unit_design: UnitDesign, conditions: Conditions, around: dict[str, Array], kind: str) -> DuctHeat:
+def allowance(
+    unit_design: UnitDesign, air: Airflow, conditions: Conditions, around: dict[str, Array], kind: str
+) -> DuctHeat:
     """A share of the load for rooms whose storey has its ducts outside the shell: as said, else of a usual run.
 
-    `around` is that of `surroundings`.
+    `around` is that of `surroundings`; the return's share of the leaks brings moisture with the air of `air`.
     """
     n, months = len(unit_design.rooms), len(conditions.days)
     usual = {place: usual_share(unit_design.air, conditions, place, t, kind) for place, t in around.items()}
     place_of = {st.id: st.duct_place for st in unit_design.storeys}
     said = unit_design.air.duct_allowance
     rows = [usual[place_of[r.storey]] for r in unit_design.rooms]
+    outside = np.array([place_of[r.storey] != "inside" for r in unit_design.rooms], bool)
+    wet = unit_design.air.duct_leakage / 2 * conditions.latent_factor * conditions.moisture_difference
     share = np.array(rows).reshape(n, months * 24 + 1)
     if said is not None:
         share = np.where(share != 0, said, 0.0)
     cooling = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
-    return DuctHeat(share[:, -1], cooling, np.zeros(n), np.zeros(n, bool))
+    return DuctHeat(share[:, -1], cooling, wet * outside * air.design_m3_s, np.zeros(n, bool))
 
 
 def usual_share(air: Air, conditions: Conditions, place: str, around: Array, kind: str) -> Array:
@@ -119,13 +125,15 @@ def surroundings(unit_design: UnitDesign, conditions: Conditions, day: Balance, 
         found = day.buffer_c(key)
         return fallback if found is None else np.asarray(found.reshape(hours))
 
-    garage = unit_design.spaces[0].id if unit_design.spaces else ""
+    spaces = unit_design.spaces
+    first = next((s.id for s in spaces if s.kind == "garage"), spaces[0].id if spaces else "")
     rows = {
         "inside": (np.full(hours, inside), winter_in),
         "basement": (buffer("basement", np.full(hours, inside)), factors.spaces.under_winter_c["basement"]),
         "attic": (buffer("attic", out + 10.0), winter),
         "crawl": (buffer("crawl", (out + inside) / 2), factors.spaces.under_winter_c["crawl"]),
-        "garage": (buffer(garage, out), factors.spaces.winter(garage)),
+        "garage": (buffer(first, out), factors.spaces.winter(first)),
+        **{IN_SPACE + s.id: (buffer(s.id, out), factors.spaces.winter(s.id)) for s in spaces},
     }
     return {place: np.append(summer, night) for place, (summer, night) in rows.items()}
 
@@ -150,12 +158,25 @@ def duct_heat(
         kind: of the unit, for the temperature of its warm air.
     """
     around = surroundings(unit_design, conditions, day, factors)
-    base = allowance(unit_design, conditions, around, kind)
+    base = allowance(unit_design, air, conditions, around, kind)
     if not unit_design.runs or not unit_design.rooms or air.total_m3_s <= 0:
         return base
     return _Along(
         unit_design, tree, flows, air, conditions, around, peak, kind, "basement" in day.buffer_keys
     ).solved(base)
+
+
+IN_SPACE = "space "
+"""Before the id of an unheated space, where a duct's surroundings are told by it."""
+
+
+def space_round(u: UnitDesign, run: LaidRun) -> str:
+    """What `surroundings` tells a run's air round it by: its kind of place, or the very garage its end lies in or over."""
+    if run.lies_in != "garage" or not run.path_m:
+        return run.lies_in
+    own = (s for s in u.spaces if intersects_xy(Polygon(s.outline_m), *run.path_m[-1]))
+    found = next(own, None)
+    return "garage" if found is None else IN_SPACE + found.id
 
 
 def without_ducts(unit_design: UnitDesign, conditions: Conditions) -> DuctHeat:
@@ -204,7 +225,7 @@ class _Along:
         self.inside[-1] = c.indoor_heating.temperature_c
         self.supply = np.full(width, COLD_C)
         self.supply[-1] = WARM_C.get(kind, WARM_ELSE_C)
-        self.around = np.array([around[r.lies_in] for r in u.runs])
+        self.around = np.array([around[space_round(u, r)] for r in u.runs])
         self.flow = np.array([flows.get(r.id, 0.0) for r in u.runs])
         self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
         within = ("inside",) if cellar else ("inside", "basement")  # a basement that is drawn is heated

@@ -132,8 +132,15 @@ class Conditions:
 
 
 def ground_c(climate: Climate, month: int, hottest: int) -> float:
-    """Ground outside in a month, deg C: its mean and swing, highest in the hottest month."""
-    return float(climate.ground_c + climate.ground_swing_k * np.cos(2 * np.pi * (month - hottest) / 12))
+    """What a floor or wall on the ground feels beyond it in a month, degC: the year's mean, and of the swing the share that
+    comes through, a month late."""
+    late = 2 * np.pi * (month - hottest - GROUND_LAG_MONTHS) / 12
+    return float(climate.ground_c + GROUND_SHARE * climate.ground_swing_k * np.cos(late))
+
+
+GROUND_SHARE, GROUND_LAG_MONTHS = 0.55, 1
+"""Of the year's swing against its mean, by the conductances of ISO 13370: external periodic over steady, .40 to .65 for a
+house's slab, insulated and bare; its annex A: the heat flow of slabs and basements comes a month late."""
 
 
 def month_maximum(climate: Climate, month: int, hottest: int) -> float:

@@ -8,6 +8,7 @@ from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.response import Response
+from murvan.design.weather.conditions import GROUND_SHARE
 from murvan.model.edit import changed, replace_part
 from murvan.model.job import Design
 from tests.houses import box
@@ -50,8 +51,31 @@ class Credit(unittest.TestCase):
         place = solve(replace_part(box(6, 4), "design_day", ground_credit=True)).answers.place
         july, october = place.ground_c[0], place.ground_c[3]
         climate = box().climate
-        self.assertAlmostEqual(july, climate.ground_c + climate.ground_swing_k)
-        self.assertAlmostEqual(october, climate.ground_c, delta=1e-9)
+        # the year's mean, 55 % of the swing, a month late: August is the warmest
+        self.assertAlmostEqual(july, climate.ground_c + 0.55 * climate.ground_swing_k * np.cos(np.pi / 6))
+        self.assertAlmostEqual(october, climate.ground_c + 0.55 * climate.ground_swing_k * 0.5)
+
+    def test_the_share_of_the_swing_is_that_of_iso_13370(self):
+        """A slab of 12 by 9 m on clay (1.5 W/mK, 2.2 m) and sand (2.0, 3.2), bare and with R-10: its formulas, from memory."""
+        area, perimeter = 108.0, 42.0
+        for conductivity, depth in ((1.5, 2.2), (2.0, 3.2)):
+            for r in (0.0, 1.76):
+                dt = 0.3 + conductivity * (0.17 + r + 0.04)
+                b = area / (0.5 * perimeter)
+                steady = area * 2 * conductivity / (np.pi * b + dt) * np.log(np.pi * b / dt + 1)
+                if dt >= b:
+                    steady = area * conductivity / (0.457 * b + dt)
+                periodic = 0.37 * perimeter * conductivity * np.log(depth / dt + 1)
+                self.assertAlmostEqual(periodic / steady, GROUND_SHARE, delta=0.15)
+
+    def test_a_hot_place_s_slab_gives_little(self):
+        """Indoors 23.9, ground 21 and a swing of 7 K: (21 + .55 x 7 cos 30 - 23.9) a kelvin instead of (28 - 23.9)."""
+        job = box(6, 4)
+        job = changed(job, "", climate=changed(job.climate, "", ground_c=21.0, ground_swing_k=7.0))
+        with_ = solve(replace_part(job, "design_day", ground_credit=True))
+        beyond = with_.answers.place.ground_c[0] - with_.conditions.indoor_cooling.temperature_c
+        self.assertAlmostEqual(beyond, 21 + 0.55 * 7 * np.cos(np.pi / 6) - 23.8888889, 6)
+        self.assertLess(abs(beyond), 0.2 * (28.0 - 23.8888889))
 
 
 if __name__ == "__main__":

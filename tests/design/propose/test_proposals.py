@@ -12,9 +12,10 @@ from shapely.geometry import Polygon
 from murvan.catalog import units
 from murvan.demo import demo_job
 from murvan.design import solve
+from murvan.design.house.today import fuel_here
 from murvan.design.propose import proposals, taken_up
 from murvan.design.propose.choosing import choose
-from murvan.design.propose.schemes import fuel_here, schemes
+from murvan.design.propose.schemes import schemes
 from murvan.design.system.cost import yearly_cost
 from murvan.design.system.open_rooms import LIVED_IN, open_groups
 from murvan.documents.proposals_json import proposals_data

@@ -92,7 +92,9 @@ class OffTheUnit(unittest.TestCase):
         job = demo()
         unit = self.s.unit
         own = changed(unit, unit.name, id="own-single", cooling=changed(unit.cooling, "", min_fraction=1.0))
-        job = with_design(replace(job.model_copy(update={"units": (own,)}), "indoor_units", "unit1", unit=own.id, tap=1))
+        job = with_design(
+            replace(job.model_copy(update={"units": (own,)}), "indoor_units", "unit1", unit=own.id, tap=1)
+        )
         small = tuple(
             changed(x, x.tag, shape="round", diameter_m=0.0635, width_m=None, height_m=None)
             if x.register_id and x.side == "supply"
