@@ -294,6 +294,13 @@ class EquipmentStation(Station):
             )
         )
         rows += _backup_rows(view, x)
+        if x.backup_range_kwh is not None:
+            least, most = (view.num("number", v) for v in x.backup_range_kwh)
+            rows.append(
+                ListRow(
+                    "by the hours of other climates", f"{least} to {most} kWh", mark="look", second="hours were moved"
+                )
+            )
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))
         return tuple(rows)
 

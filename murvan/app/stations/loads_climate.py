@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import dataclasses
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,6 +34,7 @@ from murvan.catalog import climates
 from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.weather.conditions import hottest_month, month_maximum, sun_on
 from murvan.design.weather.explain_climate import explain_air
+from murvan.design.weather.fits import MOST_OUTSIDE, better, hours_outside, stretch, wet_bulb_kept
 from murvan.design.weather.place import MONTHS, MOVED, choose, chosen, with_summer, with_winter
 from murvan.design.weather.year import FACES, month_means, month_sun
 from murvan.model import Climate, Job, JobValueError, replace_part
@@ -112,6 +114,7 @@ def card(view: View) -> Card:
             Fields("Place", (_typical(job), *_place_fields(job))),
             Fields("Winter", (_share(job, "winter", ("99", "99.6"), cold), *_winter_fields(job))),
             Fields("Summer", (_share(job, "summer", ("1", "0.4"), hot), *_summer_fields(view))),
+            *_fits(view),
             Buttons(
                 (Button("weather", "Read a weather file", "Ctrl+I", lambda: view.act.command("loads.weather"), True),)
             ),
@@ -119,6 +122,29 @@ def card(view: View) -> Card:
             Arith(explain_air(job, view.r.conditions)),
         ),
     )
+
+
+def _fits(view: View) -> Iterator[List_ | Buttons]:
+    """Where typed values stretch another place's hours: how far, and the climate that fits."""
+    c = view.job.climate
+    found = better(c)
+    if not c.moved:
+        return
+    rows = [ListRow("Hours spread by", f"{stretch(c) * 100:+.0f} %", c.name, "look" if found else "none")]
+    unit = view.s.equipment.chosen
+    if unit is not None and unit.backup_range_kwh is not None:
+        low, high = (view.num("number", x) for x in unit.backup_range_kwh)
+        rows.append(ListRow("Backup by the hours of other climates", f"{low} to {high}", "kWh a year"))
+    if found is not None:
+        rows.append(ListRow(f"{found.name} fits", f"{stretch(found) * 100:+.0f} %", "", "good"))
+    yield List_("Typed design values", "", tuple(rows))
+    if found is not None:
+        yield Buttons((Button("fits", f"Take {found.name}", "", partial(_take, view, found)),))
+
+
+def _take(view: View, climate: Climate) -> None:
+    """Another climate, moved to the typed values."""
+    view.act.edit(f"Take the hours of {climate.name}"[:80], lambda job: changed(job, job.name, climate=climate))
 
 
 def _source(c: Climate) -> str:
@@ -201,12 +227,12 @@ def _summer_fields(view: View) -> tuple[Field_, ...]:
     hours = ", ".join(view.num("temperature", x) for x in c.hourly_c) if c.hourly_c else "by range"
     months = ", ".join(str(m) for m in job.design_day.months) if job.design_day.months else "hottest and 3 after"
     unit = view.unit("temperature")
-    daily = of_part(job, "climate", "daily_range_k")
+    daily, wet = of_part(job, "climate", "daily_range_k"), of_part(job, "climate", "summer_wet_bulb_c")
     return (
         Field_(
             "climate.summer", "Dry bulb", "temperature", c.summer_c, set_summer, "Change summer design temperature"
         ),
-        of_part(job, "climate", "summer_wet_bulb_c"),
+        dataclasses.replace(wet, label="Wet bulb: type the local one" if wet_bulb_kept(c) else wet.label),
         dataclasses.replace(daily, apply=None) if c.hourly_c else daily,
         of_part(job, "climate", "wind_summer_m_s"),
         of_part(job, "climate", "taub"),
@@ -271,17 +297,26 @@ def _bins_list(view: View) -> List_:
     def below(limit: float) -> str:
         return f"{float(hours[centres < limit].sum()):,.0f}"
 
+    cold, hot = (x * hours.sum() for x in hours_outside(c))
+    over = MOST_OUTSIDE * hours.sum()
+
     return List_(
         "Hours of the year",
         f"{hours.sum():,.0f} h",
         (
             ListRow("Mean of the year", view.num("temperature", mean), view.unit("temperature")),
-            ListRow(f"Colder than winter design, {view.text('temperature', c.winter_c)}", below(c.winter_c), "h"),
+            ListRow(
+                f"Colder than winter design, {view.text('temperature', c.winter_c)}",
+                f"{cold:,.0f}",
+                "h",
+                mark="look" if cold > over else "",
+            ),
             ListRow(f"House needs heat, below {view.text('temperature', off)}", below(off), "h"),
             ListRow(
                 f"Hotter than summer design, {view.text('temperature', c.summer_c)}",
-                f"{float(hours[centres > c.summer_c].sum()):,.0f}",
+                f"{hot:,.0f}",
                 "h",
+                mark="look" if hot > over else "",
             ),
         ),
     )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from typing import TYPE_CHECKING
 
 from murvan.design.arithmetic import Quantity
@@ -10,6 +11,9 @@ from murvan.design.loads.components import COMPONENT_WORDS
 from murvan.design.loads.explain_day import day_words
 from murvan.design.loads.second_opinion import house_apart
 from murvan.design.punch.finding import Hit
+from murvan.design.weather import fits
+from murvan.model.edit import changed
+from murvan.model.job import Climate, Job
 from murvan.model.record import Ref
 
 if TYPE_CHECKING:
@@ -30,6 +34,52 @@ def methods_apart(results: Results, alike: float) -> Iterator[Hit]:
         Quantity("percent", alike),
         why=found.why,
     )
+
+
+WEATHER = Ref("house", "weather")
+
+
+def weather_outside(results: Results, most: float) -> Iterator[Hit]:
+    """More hours of the year than `most` of them lie beyond a design value."""
+    c = results.job.climate
+    for share, value, words in zip(
+        fits.hours_outside(c), (c.winter_c, c.summer_c), ("colder than", "hotter than"), strict=True
+    ):
+        if share > most:
+            have, limit = Quantity("percent", share), Quantity("percent", most)
+            text = f"{{0}} of the hours are {words} the {'winter' if value == c.winter_c else 'summer'} design, {{1}}"
+            yield Hit(WEATHER, c.name or "The weather", text, (have, Quantity("temperature", value)), have, limit)
+
+
+def weather_wet_bulb(results: Results) -> Iterator[Hit]:
+    """The summer dry bulb was typed, the wet bulb is still another place's."""
+    c = results.job.climate
+    if fits.wet_bulb_kept(c):
+        wet, dry = Quantity("temperature", c.summer_wet_bulb_c), Quantity("temperature", c.summer_c)
+        yield Hit(WEATHER, c.name or "The weather", "gave the wet bulb, {0}; the dry bulb was typed, {1}", (wet, dry))
+
+
+def weather_stretched(results: Results, most: float) -> Iterator[Hit]:
+    """Hours spread or pressed by more than `most` to typed design values while another place's fit as they are."""
+    c = results.job.climate
+    found = fits.better(c, most)
+    if found is None:
+        return
+    have, best = Quantity("percent", abs(fits.stretch(c))), Quantity("percent", abs(fits.stretch(found)))
+    yield Hit(
+        WEATHER,
+        c.name or "The weather",
+        f"has hours {'spread' if fits.stretch(c) > 0 else 'pressed'} by {{0}} to the typed values; those of {found.name} by {{1}}",
+        (have, best),
+        have,
+        Quantity("percent", most),
+        partial(_taken, found),
+        f"Take the hours of {found.name}",
+    )
+
+
+def _taken(climate: Climate, job: Job) -> Job:
+    return changed(job, job.name, climate=climate)
 
 
 def rooms_swing(results: Results, share: float, worth_w: float) -> Iterator[Hit]:

@@ -15,6 +15,7 @@ from murvan.design.punch.air_rules import AIR_RULES
 from murvan.design.punch.duct_rules import DUCT_RULES
 from murvan.design.punch.finding import Finding, Hit, Rule
 from murvan.design.punch.unit_rules import UNIT_RULES
+from murvan.design.weather import fits
 from murvan.model.job import Job
 from murvan.model.record import Ref
 from murvan.units import CFM, INCH
@@ -290,6 +291,38 @@ RULES: tuple[Rule, ...] = (
         "See the reason, and check what was entered there.",
         load_checks.methods_apart,
         (Quantity("percent", limits.METHODS_ALIKE),),
+    ),
+    Rule(
+        "weather-outside",
+        2,
+        "look",
+        "Many hours beyond the design weather",
+        "{0} of the year, common practice; the local code's table goes first",
+        "The unit and its backup are worked out for weather that is milder than the place's.",
+        "Type the place's own 99 and 1 % values, read its weather file, or take the climate that fits (Loads, Climate).",
+        load_checks.weather_outside,
+        (Quantity("percent", fits.MOST_OUTSIDE),),
+    ),
+    Rule(
+        "weather-wet-bulb",
+        2,
+        "look",
+        "Wet bulb of another place",
+        "the climate the design values began from",
+        "Moisture loads and the unit's capacity go by it.",
+        "Type the mean coincident wet bulb that belongs to the dry bulb (Loads, Climate).",
+        load_checks.weather_wet_bulb,
+    ),
+    Rule(
+        "weather-stretched",
+        2,
+        "look",
+        "Hours stretched from another climate",
+        "{0}, Murvan default",
+        "Backup hours, costs and the ground follow the hours: they may be half or twice as many.",
+        "Take the climate whose winter and summer lie as far apart, or read the place's weather file.",
+        load_checks.weather_stretched,
+        (Quantity("percent", fits.STRETCHED),),
     ),
     Rule(
         "room-swings",

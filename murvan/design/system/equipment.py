@@ -23,6 +23,7 @@ from murvan.design.system.hung import as_hung
 from murvan.design.system.season import Season, season
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
+from murvan.design.weather.fits import moved_here
 from murvan.model.design import IndoorUnit
 from murvan.model.equipment import HEADS, IN_ROOM, MultiUnit, Unit
 from murvan.model.job import Climate
@@ -74,7 +75,8 @@ class Candidate:
     backup_w: float
     heater_w: float
     """Of the backup that is fitted."""
-    run_year: Callable[[], Season] = field(compare=False, repr=False)
+    run_year: Callable[[Climate], Season] = field(compare=False, repr=False)
+    climate: Climate = field(compare=False, repr=False)
     limits: tuple[float, float]
     sizing: SizeLimits
     verdict: str
@@ -87,7 +89,16 @@ class Candidate:
     @cached_property
     def season(self) -> Season:
         """Its year in this house; worked out when first asked for, since most that are weighed are not asked."""
-        return self.run_year()
+        return self.run_year(self.climate)
+
+    @cached_property
+    def backup_range_kwh(self) -> tuple[float, float] | None:
+        """Least and most backup of a year by the hours of every typical climate moved to the same design values; None
+        where the hours are the place's own."""
+        if not self.climate.moved:
+            return None
+        found = [self.run_year(x).year("backup_kwh") for x in (self.climate, *moved_here(self.climate))]
+        return min(found), max(found)
 
     @property
     def backup_hours(self) -> float:
@@ -179,12 +190,25 @@ def evaluate(
         balance,
         max(heat_load - heating, 0.0),
         heater,
-        partial(season, unit, climate, conditions, loads, off, lockout, unit_design.system.heater_lockout_c),
+        partial(_year, unit, conditions, loads, off, lockout, unit_design.system.heater_lockout_c),
+        climate,
         limits,
         sizing,
         verdict,
         lockout,
     )
+
+
+def _year(
+    unit: Unit,
+    conditions: Conditions,
+    loads: Loads,
+    off_c: float,
+    lockout_c: float | None,
+    heater_lockout_c: float | None,
+    climate: Climate,
+) -> Season:
+    return season(unit, climate, conditions, loads, off_c, lockout_c, heater_lockout_c)
 
 
 def _share(capacity: float, load: float) -> float:
