@@ -64,11 +64,18 @@ def sqrt(x) -> Span:
     return Span(math.sqrt(max(x.low, 0)), math.sqrt(max(x.high, 0)))
 
 
-def cos15(x) -> Span:
-    """Cosine of 15 degrees times x."""
-    x = Span.of(x)
-    at = [math.cos(math.pi / 12 * (x.low + (x.high - x.low) * k / 50)) for k in range(51)]
-    return Span(min(at), max(at))
+def cos_of(degrees: int):
+    """Cosine of so many degrees times x."""
+
+    def cos(x) -> Span:
+        x = Span.of(x)
+        at = [math.cos(math.radians(degrees) * (x.low + (x.high - x.low) * k / 50)) for k in range(51)]
+        return Span(min(at), max(at))
+
+    return cos
+
+
+COSINES = {f"cos{15 * n}": cos_of(15 * n) for n in range(1, 13)}
 
 
 def read(text: str, kind: str, units: str) -> Span:
@@ -96,15 +103,15 @@ def worked(line: Line, units: str) -> Span:
         names[f"v{k}"] = read(o.text(units) if o.kind == "percent" else o.number(units), o.kind, units)
         text = text.replace(f"{{{k}}}", f"v{k}")
     text = (
-        text.replace("cos 15°", "cos15")
+        re.sub(r"cos (\d+)°", r"cos\1", text)
         .replace("½", "0.5")
         .replace("√", "sqrt")
         .replace("²", "**2")
         .replace("^", "**")
     )
     text = text.replace("×", "*").replace("÷", "/").replace("−", "-")
-    text = re.sub(r"(?<![\w.])(?!v\d|sqrt|cos15)[A-Za-z]+,?", " ", text)
-    return Span.of(eval(text, {"__builtins__": {}}, {**names, "sqrt": sqrt, "cos15": cos15}))
+    text = re.sub(r"(?<![\w.])(?!v\d|sqrt|cos\d)[A-Za-z]+,?", " ", text)
+    return Span.of(eval(text, {"__builtins__": {}}, {**names, "sqrt": sqrt, **COSINES}))
 
 
 def misses(line: Line, units: str) -> str:

@@ -91,7 +91,7 @@ UNIT_LOADS = Reads("loads of a unit", indoor=("heat_share",))
 FIRST_AIR = Reads("air before ducts", "rooms", "registers", "fresh_m3_s", indoor=("flow_m3_s",))
 DUCT_HEAT = Reads(
     "duct heat",
-    *("rooms", "storeys", "spaces", "fresh_m3_s"),
+    *("id", "rooms", "storeys", "spaces", "fresh_m3_s"),
     runs=RUN_HEAT + RUN_SIZE,
     registers=("id", "room", "side", "share"),
     air=("duct_allowance", "duct_leakage"),

@@ -7,7 +7,7 @@ load of the balance.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -20,13 +20,14 @@ from murvan.design.loads.components import (
     GAIN_AREA_W_M2,
     GAIN_FIXED_W,
     GAIN_PERSON_W,
+    LATENT_AREA_W_M2,
+    LATENT_FIXED_W,
     LATENT_PERSON_W,
 )
 from murvan.design.loads.explain_leaks import leak_lines, leak_source
 from murvan.design.loads.factors import glass_column, shade_of
 from murvan.design.loads.gains import PEOPLE_RADIANT, on_hours
-from murvan.design.loads.response import Piece, Response, Wave, response, wave_of
-from murvan.design.system.duct_heat import COLD_C
+from murvan.design.loads.response import Piece, Response, Swing, Wave, response, wave_of
 from murvan.design.weather.conditions import GROUND_SHARE, Day, clock_words, sun_on
 from murvan.physics import sun
 from murvan.physics.periodic import harmonics
@@ -74,15 +75,20 @@ def explain_at(results: Results, room: int, name: str, month: int, hour: int) ->
     if name == "ducts":
         return _ducts(results, room, total, month, hour)
     lines = list(_lines(results, room, name, day, month, hour))
-    rest = total - sum(x.result.value for x in lines if x.adds and x.result is not None)
-    if abs(rest) > REST_W:
-        lines.append(Line("not accounted for", "", (), Q("power", rest)))
+    lines.extend(not_accounted(lines, total))
     label = COMPONENT_WORDS[name]
     lines.append(Line(label, "", (), Q("power", total), True))
     wet = float(results.loads.latent_by_hour_w[room, COLUMN[name], hour - 1])
     if wet > 0.5:
         lines.extend(_latent(results, room, name, hour, wet))
     return Arithmetic(f"{label}, {hour}:00", tuple(lines), tuple(_sources(results, name, day, hour)))
+
+
+def not_accounted(lines: Sequence[Line], total_w: float) -> Iterator[Line]:
+    """What the lines that add up leave of a component, if it is more than rounding of the machine."""
+    rest = total_w - sum(x.result.value for x in lines if x.adds and x.result is not None)
+    if abs(rest) > REST_W:
+        yield Line("not accounted for", "", (), Q("power", rest))
 
 
 REST_W = 1e-6
@@ -143,69 +149,62 @@ def _lines(r: Results, room: int, name: str, day: Day, month: int, hour: int) ->
         yield from _fresh(r, room, day, hour)
         return
     answer = response(r.answers, room)
-    shorter: list[tuple[float, float, float]] = []
     if name.startswith("glass"):
-        yield from _sun_lines(r, room, name, day, month, hour, answer, shorter)
+        yield from _sun_lines(r, room, name, day, month, hour, answer)
     elif name == "people":
-        yield from _people(r, room, hour, answer, shorter)
+        yield from _people(r, room, hour, answer)
     elif name == "appliances":
-        yield from _things(r, room, hour, answer, shorter)
+        yield from _things(r, room, hour, answer)
     for piece in answer.pieces(r.balance, COLUMN[name], month, hour):
         yield from _piece(piece)
-        shorter.append(piece.wave.shorter)
-    yield from _shorter(shorter)
 
 
 def _piece(x: Piece) -> Iterator[Line]:
-    """Mean of the day through a surface, and its wave."""
+    """Mean of the day through a surface, and its waves."""
     area, u, w = Q("area", x.area_m2, 1), Q("u_factor", x.wave.steady / x.area_m2, 4), x.wave
     yield Line(f"{x.label}, mean", "{0} × {1} × {2}", (area, u, Q("difference", w.mean)), Q("power", w.mean_w))
-    if w.swing > 1e-9:
-        operands = (area, u, Q("ratio3", w.damping), Q("difference", w.swing), *_clock(w))
-        yield Line(
-            f"{x.label}, swing",
-            f"{{0}} × {{1}} × {{2}} × {{3}} × {COS.format(4, 5, 6)}",
-            operands,
-            Q("power", w.swing_w),
-        )
-
-
-COS = "cos 15°({{{0}}} − {{{1}}} − {{{2}}})"
-"""Hour less the hour of the highest less the lag."""
-
-
-def _clock(w: Wave) -> tuple[Quantity, Quantity, Quantity]:
-    return Q("number", w.hour), Q("decimal", w.top), Q("decimal", w.lag)
+    yield from _swings(x.label, w, (area, u), "difference")
 
 
 def _flow(label: str, w: Wave) -> Iterator[Line]:
-    """Mean and wave of a gain in W."""
+    """Mean and waves of a gain in W."""
     share = Q("ratio3", w.steady)
     yield Line(f"{label}, mean", "{0} × {1}", (Q("power", w.mean), share), Q("power", w.mean_w))
-    if w.swing > 1e-9:
-        operands = (Q("power", w.swing), share, Q("ratio3", w.damping), *_clock(w))
-        yield Line(
-            f"{label}, swing", f"{{0}} × {{1}} × {{2}} × {COS.format(3, 4, 5)}", operands, Q("power", w.swing_w)
+    yield from _swings(label, w, (share,), "power")
+
+
+def _swings(label: str, w: Wave, steady: tuple[Quantity, ...], kind: str) -> Iterator[Line]:
+    """Every wave that counts with its amplitude, damping, hour of the highest and lag; the others together."""
+    small = [x for x in w.swings if not _counts(x, w)]
+    for x in w.swings:
+        if x in small:
+            continue
+        n = len(steady)
+        operands = (
+            *steady,
+            Q("ratio3", x.damping),
+            Q(kind, x.swing),
+            *(Q("number", w.hour), Q("decimal", x.top), Q("decimal", x.lag)),
         )
+        words = (
+            " × ".join(f"{{{k}}}" for k in range(n + 2))
+            + f" × cos {15 * x.order}°({{{n + 2}}} − {{{n + 3}}} − {{{n + 4}}})"
+        )
+        yield Line(f"{label}, wave of {24 / x.order:.3g} h", words, operands, Q("power", x.gives_w))
+    left = sum(x.gives_w for x in small)
+    if abs(left) > REST_W:
+        yield Line(f"{label}, smaller waves", "each under {0}", (Q("power", LEAST_WAVE_W),), Q("power", left))
 
 
-def _shorter(found: list[tuple[float, float, float]]) -> Iterator[Line]:
-    parts = [sum(x[k] for x in found) for k in range(3)]
-    if any(abs(x) > 1e-9 for x in parts):
-        operands = tuple(Q("power", x) for x in parts)
-        yield Line("waves of 12 h, 8 h, shorter", "{0} + {1} + {2}", operands, Q("power", sum(parts)))
+LEAST_WAVE_W = 1.0
+"""A wave that can give less is told with the other small ones."""
 
 
-def _sun_lines(
-    r: Results,
-    room: int,
-    name: str,
-    day: Day,
-    month: int,
-    hour: int,
-    answer: Response,
-    shorter: list[tuple[float, float, float]],
-) -> Iterator[Line]:
+def _counts(x: Swing, w: Wave) -> bool:
+    return abs(w.steady) * x.damping * x.swing >= LEAST_WAVE_W
+
+
+def _sun_lines(r: Results, room: int, name: str, day: Day, month: int, hour: int, answer: Response) -> Iterator[Line]:
     """Sun through each pane at the hour, what goes straight to the air past blinds, and what the faces give."""
     job = r.job
     glazings = {x.id: x for x in job.glazings}
@@ -226,18 +225,25 @@ def _sun_lines(
             Q("power", gain),
             adds=False,
         )
+        straight = SHADE_TO_AIR * (1 - iac)
+        mean = float(sun.glass_gain_factor(beam, x.diffuse[:, 0], x.cos_incidence[:, 0]).mean())
+        onto = f.area_m2 * mean * glazing.shgc * iac * (1 - straight)
+        operands = (Q("area", f.area_m2, 1), Q("irradiance", mean), *(Q("decimal", v) for v in (glazing.shgc, iac)))
+        yield Line(
+            f"{o.tag} onto the faces, mean",
+            "{0} × {1} × {2} × {3} × {4}",
+            (*operands, Q("ratio3", 1 - straight)),
+            Q("power", onto),
+            adds=False,
+        )
         if iac < 1:
-            straight = SHADE_TO_AIR * (1 - iac)
             operands = (Q("power", gain), Q("ratio3", straight))
             yield Line(f"{o.tag} by blinds to the air", "{0} × {1}", operands, Q("power", gain * straight))
     w = wave_of(harmonics(answer.rows.sun_in[COLUMN[name], month]), answer.sun, hour)
-    shorter.append(w.shorter)
     yield from _flow("sun on the faces", w)
 
 
-def _people(
-    r: Results, room: int, hour: int, answer: Response, shorter: list[tuple[float, float, float]]
-) -> Iterator[Line]:
+def _people(r: Results, room: int, hour: int, answer: Response) -> Iterator[Line]:
     there = float(r.gains.people[room, hour - 1])
     people = Q("people", there, 2)
     now = r.gains.people_w[room]
@@ -245,7 +251,6 @@ def _people(
     yield Line("there now", "{0} × {1}", (people, watts), Q("power", float(now[hour - 1])), adds=False)
     yield _straight(float(now[hour - 1]), 1 - PEOPLE_RADIANT)
     w = wave_of(harmonics(PEOPLE_RADIANT * now), answer.radiant, hour)
-    shorter.append(w.shorter)
     yield from _flow("radiation", w)
 
 
@@ -255,9 +260,7 @@ def _straight(now_w: float, share: float) -> Line:
     )
 
 
-def _things(
-    r: Results, room: int, hour: int, answer: Response, shorter: list[tuple[float, float, float]]
-) -> Iterator[Line]:
+def _things(r: Results, room: int, hour: int, answer: Response) -> Iterator[Line]:
     job, area = r.job, r.geometry.area_m2[room]
     operands = (Q("area", area, 1), Q("power_per_area", GAIN_AREA_W_M2))
     yield Line("by floor", "{0} × {1}", operands, Q("power", GAIN_AREA_W_M2 * area), adds=False)
@@ -277,7 +280,6 @@ def _things(
     straight = float(now[hour - 1] - radiant[hour - 1])
     yield Line("straight to the air", "{0} − {1} radiated", operands, Q("power", straight))
     w = wave_of(harmonics(radiant), answer.radiant, hour)
-    shorter.append(w.shorter)
     yield from _flow("radiation", w)
 
 
@@ -319,8 +321,28 @@ def _latent(r: Results, room: int, name: str, hour: int, wet: float) -> Iterator
         )
         watts = c.latent_factor * float(flow) * c.moisture_difference
         yield Line("latent besides", "{0} × {1} × {2}", operands, Q("power", watts), adds=False)
+    elif name == "appliances":
+        yield from _moist_things(r, room, hour, wet)
     else:
         yield Line("latent besides", "", (), Q("power", wet), adds=False)
+
+
+def _moist_things(r: Results, room: int, hour: int, wet: float) -> Iterator[Line]:
+    """Moisture of the household by floor, of the kitchen and of every appliance, then all of it."""
+    job, rate = r.job, Q("decimal", r.job.indoor.moisture_rate)
+    parts = [("by floor, latent", Q("area", r.geometry.area_m2[room], 1), Q("power_per_area", LATENT_AREA_W_M2))]
+    if r.gains.kitchen_share[room] > 0:
+        fixed = Q("ratio3", float(r.gains.kitchen_share[room]))
+        parts.append(("kitchen, shared, latent", fixed, Q("power", LATENT_FIXED_W)))
+    for x in job.appliances:
+        on = x.count * float(on_hours(x.from_hour, x.to_hour)[hour - 1])
+        if x.room == job.rooms[room].id and on * x.latent_w > 0:
+            parts.append((f"{x.name}, latent", Q("number", on), Q("power", x.latent_w)))
+    watts = [a.value * b.value * rate.value for _, a, b in parts]
+    for (label, a, b), each in zip(parts, watts, strict=True):
+        yield Line(label, "{0} × {1} × {2} moisture rate", (a, b, rate), Q("power", each), adds=False)
+    words = " + ".join(f"{{{k}}}" for k in range(len(watts)))
+    yield Line("latent besides", words, tuple(Q("power", x) for x in watts), Q("power", wet), adds=False)
 
 
 def _ducts(r: Results, room: int, total: float, month: int, hour: int) -> Arithmetic:
@@ -328,29 +350,83 @@ def _ducts(r: Results, room: int, total: float, month: int, hour: int) -> Arithm
     before = float(np.delete(r.loads.parts_by_hour_w[month, room, :, hour - 1], COLUMN["ducts"]).sum())
     share = float(r.duct_heat.cooling[month, room, hour - 1])
     words = COMPONENT_WORDS["ducts"]
+    wet = float(r.loads.latent_by_hour_w[room, COLUMN["ducts"], hour - 1])
     if not r.duct_heat.by_run[room]:
         operands = (Q("power", before), Q("percent", share, 2))
         line = Line(words, "{0} × {1}", operands, Q("power", total), True)
+        moist = (_return_moisture(r, room, hour, wet),) if wet > 0.5 else ()
         return Arithmetic(
-            words, (line,), ("Allowance for ducts outside the shell, until they are worked out by run",)
+            words, (line, *moist), ("Allowance for ducts outside the shell, until they are worked out by run",)
         )
-    lines = []
-    for x in r.job.design.registers:
-        if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_cold_c:
-            arrives = Q("temperature", r.duct_heat.delivered_cold_c[x.id], 1)
-            leaves = (Q("temperature", COLD_C, 1),)
-            lines.append(Line(f"air at {x.tag}", "leaves the unit at {0}", leaves, arrives, adds=False))
+    at = month * 24 + hour - 1
+    lines = list(reaches_lines(r, room, at))
     reaches = Q("percent", 1 / (1 + share), 2)
-    lines.append(Line("reaches the room", "of what the unit gives its air", (), reaches, adds=False))
     lines.append(Line(words, "{0} ÷ {1} − {0}", (Q("power", before), reaches), Q("power", total), True))
-    wet = float(r.loads.latent_by_hour_w[room, COLUMN["ducts"], hour - 1])
     if wet > 0.5:
-        lines.append(Line("latent besides", "leaks of the return", (), Q("power", wet), adds=False))
+        lines.append(_return_moisture(r, room, hour, wet))
     return Arithmetic(
         words,
         tuple(lines),
         (
-            "T2 = Ta + (T1 − Ta) exp(−UPL ÷ m cp) along every run; air at the house's peak hour",
+            "T2 = Ta + (T1 − Ta) exp(−UPL ÷ m cp) along every run, at this hour",
             "Delivery effectiveness after ASHRAE 152, leaks by surface, half of them on each side",
         ),
     )
+
+
+def _return_moisture(r: Results, room: int, hour: int, wet: float) -> Line:
+    """Of the leaks, as long as the unit runs: this hour's need over the room's highest, the month that asks most."""
+    c, leak = r.conditions, float(r.duct_heat.return_leak_m3_s[room])
+    need = np.maximum(np.delete(r.loads.parts_by_hour_w[:, room], COLUMN["ducts"], axis=1).sum(axis=1), 0)
+    operands = (
+        *(Q("latent_factor", c.latent_factor), Q("flow", leak, 2), Q("moisture", c.moisture_difference)),
+        *(Q("power", float(x)) for x in (need[:, hour - 1].max(), need.max())),
+    )
+    words = "{0} × {1} leaks of the return × {2} × {3} ÷ {4}"
+    return Line("latent besides", words, operands, Q("power", wet), adds=False)
+
+
+def reaches_lines(r: Results, room: int, at: int) -> Iterator[Line]:
+    """By register what arrives, and what of the unit's work that is: at an hour of all months, or on the winter night (-1).
+
+    Of one register: air that is left x (room - air that arrives) / (room + what the return gains - supply).
+    """
+    heat, job = r.duct_heat, r.job
+    winter = at < 0
+    inside = (r.conditions.indoor_heating if winter else r.conditions.indoor_cooling).temperature_c
+    own = [x for x in job.design.registers if x.room == job.rooms[room].id and x.id in heat.ends]
+    share = float(heat.heating[room] if winter else heat.cooling[at // 24, room, at % 24])
+    reaches = Q("percent", 1 / (1 + share), 2)
+    units = {heat.ends[x.id].unit for x in own}
+    for x in own:
+        e = heat.ends[x.id]
+        arrives = Q("temperature1", float(e.air_c[at]))
+        yield Line(
+            f"air at {x.tag}",
+            "leaves the unit at {0}",
+            (Q("temperature1", float(e.supply_c[at])),),
+            arrives,
+            adds=False,
+        )
+    if len(units) != 1 or not own:
+        yield Line("reaches the room", "by all its units together", (), reaches, adds=False)
+        return
+    whole = sum(heat.ends[x.id].flow_m3_s for x in own)
+    first = heat.ends[own[0].id]
+    supply, rise = float(first.supply_c[at]), float(first.return_rise_k[at])
+    bring, given = 0.0, inside - supply + rise
+    for x in own:
+        e = heat.ends[x.id]
+        part, fall = e.flow_m3_s / whole, inside - float(e.air_c[at])
+        mine = part * e.left * fall
+        bring += mine
+        shares = (Q("ratio3", part), Q("ratio3", e.left), Q("difference", fall))
+        words = "{0} of its air × {1} not leaked × {2}"
+        yield Line(f"{x.tag} brings", words, shares, Q("difference", mine), adds=False)
+    back = (Q("temperature1", inside), Q("temperature1", supply), Q("difference", rise))
+    words = "{0} − {1} supply + {2} of the return"
+    yield Line("the unit gives", words, back, Q("difference", given), adds=False)
+    operands = (Q("difference", bring), Q("difference", given))
+    free = abs(bring / given - 1 / (1 + share)) < 1e-6
+    words = "{0} ÷ {1}" if free else "{0} of {1}, kept within bounds"
+    yield Line("reaches the room", words, operands, reaches, adds=False)

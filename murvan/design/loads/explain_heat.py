@@ -10,7 +10,7 @@ import numpy as np
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.house.surfaces import Surface
 from murvan.design.loads.components import COLUMN, COMPONENT_WORDS
-from murvan.design.loads.explain_day import AIR_TOGETHER
+from murvan.design.loads.explain_day import AIR_TOGETHER, REST_W, not_accounted, reaches_lines
 from murvan.design.loads.explain_leaks import leak_lines, leak_source
 from murvan.design.loads.factors import glass_column
 from murvan.design.loads.setback import UP
@@ -26,6 +26,7 @@ def explain_heating_part(results: Results, room: int, name: str) -> Arithmetic:
     total = float(results.loads.heating_parts[room, COLUMN[name]])
     lines = list(_lines(results, room, name))
     label = COMPONENT_WORDS[name]
+    lines.extend(not_accounted(lines, total))
     lines.append(Line(label, "", (), Q("power", total), True))
     return Arithmetic(f"{label}, heating", tuple(lines), _sources(results, name))
 
@@ -33,7 +34,7 @@ def explain_heating_part(results: Results, room: int, name: str) -> Arithmetic:
 def _lines(r: Results, room: int, name: str) -> Iterator[Line]:
     if name in ("walls", "ceiling", "floor", "garage"):
         for s in r.factors.surfaces:
-            if s.room == room and s.component == name and abs(s.heating_w) > 0.05:
+            if s.room == room and s.component == name and abs(s.heating_w) > REST_W:
                 yield _piece(s)
     elif name.startswith("glass") or name == "doors":
         yield from _openings(r, room, name)
@@ -111,11 +112,8 @@ def _ducts(r: Results, room: int) -> Iterator[Line]:
     if not r.duct_heat.by_run[room]:
         yield Line("allowance", "{0} × {1}", (Q("power", before), Q("percent", share, 2)), Q("power", total))
         return
-    for x in r.job.design.registers:
-        if x.room == r.job.rooms[room].id and x.id in r.duct_heat.delivered_warm_c:
-            yield Line(f"air at {x.tag}", "", (), Q("temperature", r.duct_heat.delivered_warm_c[x.id], 1), adds=False)
+    yield from reaches_lines(r, room, -1)
     reaches = Q("percent", 1 / (1 + share), 2)
-    yield Line("reaches the room", "of what the unit gives its air", (), reaches, adds=False)
     yield Line("more", "{0} ÷ {1} − {0}", (Q("power", before), reaches), Q("power", total))
 
 

@@ -13,31 +13,40 @@ import numpy as np
 
 from murvan.design.loads.answers import Answers, Faces, Groups, sun_shares
 from murvan.design.loads.balance import Balance
-from murvan.design.loads.balance_rows import HR, Array, Complex, Index
+from murvan.design.loads.balance_rows import HR, Complex, Index
 from murvan.physics.periodic import HARMONICS, harmonics, hourly
 
 
 @dataclass(frozen=True)
-class Wave:
-    """One signal of a day through one answer, at an hour.
+class Swing:
+    """One wave of a day through one answer: of 24 h, 12 h, 8 h and shorter.
 
-    The day's wave gives `swing` x `damping` x cos(15 deg x (hour - `top` - `lag`)) times the answer to its mean.
+    It gives `swing` x `damping` x cos(15 deg x `order` x (hour - `top` - `lag`)) times the answer to the mean.
     """
+
+    order: int
+    """How often it comes a day."""
+    swing: float
+    """Amplitude of what acts, K or W."""
+    damping: float
+    """What of it reaches the air, against what of the mean does."""
+    top: float
+    """Hour at which what acts is highest, from 0 on."""
+    lag: float
+    """Hours that the load comes after it, half a period to both sides."""
+    gives_w: float
+    """At the hour."""
+
+
+@dataclass(frozen=True)
+class Wave:
+    """One signal of a day through one answer, at an hour: its mean and its waves, the longest first."""
 
     mean: float
     """Of what acts, K or W."""
     steady: float
     """What of the mean reaches the air, W/K or W/W."""
-    swing: float
-    """Amplitude of the 24-hour wave of what acts."""
-    damping: float
-    """What of it reaches the air, against `steady`."""
-    top: float
-    """Hour at which what acts is highest, 0..24."""
-    lag: float
-    """Hours that the load comes after it, -12..12."""
-    shorter: tuple[float, float, float]
-    """What the waves of 12 h, of 8 h, and all shorter ones give at the hour, W."""
+    swings: tuple[Swing, ...]
     hour: int
 
     @property
@@ -46,14 +55,9 @@ class Wave:
         return self.mean * self.steady
 
     @property
-    def swing_w(self) -> float:
-        """Of the day's first wave at the hour, damped and late, W."""
-        return self.steady * self.swing * self.damping * float(np.cos(np.pi / 12 * (self.hour - self.top - self.lag)))
-
-    @property
     def total_w(self) -> float:
-        """Mean, first wave and the shorter ones, W."""
-        return self.mean_w + self.swing_w + sum(self.shorter)
+        """Mean and all waves, W."""
+        return self.mean_w + sum(x.gives_w for x in self.swings)
 
 
 @dataclass(frozen=True)
@@ -67,35 +71,25 @@ class Piece:
 
 def wave_of(given: Complex, answer: Complex, hour: int) -> Wave:
     """A signal of hours 1..24 as its harmonics through an answer, both (harmonic,)."""
-    out = given * answer
     steady = float(answer[0].real)
-    each = _each(out, hour)
-    return Wave(
-        mean=float(given[0].real),
-        steady=steady,
-        swing=2 * float(abs(given[1])),
-        damping=float(abs(answer[1])) / abs(steady) if steady else 0.0,
-        top=_top(given[1]),
-        lag=_lag(answer[1], steady),
-        shorter=(float(each[2]), float(each[3]), float(each[4:].sum())),
-        hour=hour,
-    )
+    each = hourly(np.diag(given * answer))[:, hour - 1]
+    swings = (_swing(n, given[n], answer[n], steady, float(each[n])) for n in range(1, HARMONICS))
+    return Wave(float(given[0].real), steady, tuple(swings), hour)
 
 
-def _each(coefficients: Complex, hour: int) -> Array:
-    """What each harmonic gives at an hour, (harmonic,)."""
-    alone = np.diag(coefficients)
-    return np.asarray(hourly(alone)[:, hour - 1])
-
-
-def _top(first: complex) -> float:
+def _swing(order: int, given: complex, answer: complex, steady: float, gives_w: float) -> Swing:
     """Hour 1..24 counts from index 0; a wave is highest where its angle is gone."""
-    return float((1 - np.angle(first) * 12 / np.pi) % 24)
-
-
-def _lag(first: complex, steady: float) -> float:
-    late = -np.angle(first if steady >= 0 else -first) * 12 / np.pi
-    return float((late + 12) % 24 - 12)
+    hours_a_radian, period = 12 / np.pi / order, 24 / order
+    sides = 1 if order == HARMONICS - 1 else 2  # the shortest wave has no conjugate beside it
+    late = -np.angle(answer if steady >= 0 else -answer) * hours_a_radian
+    return Swing(
+        order,
+        sides * float(abs(given)),
+        float(abs(answer)) / abs(steady) if steady else 0.0,
+        float((1 - np.angle(given) * hours_a_radian) % period),
+        float((late + period / 2) % period - period / 2),
+        gives_w,
+    )
 
 
 @lru_cache(maxsize=8)

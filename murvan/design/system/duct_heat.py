@@ -57,6 +57,20 @@ class RunHeat:
 
 
 @dataclass(frozen=True, eq=False)
+class End:
+    """Air at a register; arrays over all hours of all months, then the winter design night."""
+
+    unit: str
+    flow_m3_s: float
+    left: float
+    """Of its air what has not leaked, as a share."""
+    air_c: Array
+    supply_c: Array
+    """Where it leaves the unit."""
+    return_rise_k: Array
+
+
+@dataclass(frozen=True, eq=False)
 class DuctHeat(DuctShares):
     """Loads that ducts add; shares are of the room's own load."""
 
@@ -68,6 +82,10 @@ class DuctHeat(DuctShares):
     delivered_warm_c: dict[str, float] = field(default_factory=dict)
     return_rise_k: float = 0.0
     """What the return gains before the unit at the house's peak."""
+    return_leak_m3_s: Array = field(default_factory=lambda: np.zeros(0))
+    """Each room's part of the air that leaks into the return from outside, (room,)."""
+    ends: dict[str, End] = field(default_factory=dict)
+    """What arrives at each supply register."""
 
 
 USUAL_M, USUAL_DIAMETER_M, USUAL_FLOW_M3_S = 6.1, 0.1524, 75 * CFM_M3_S
@@ -90,12 +108,13 @@ def allowance(
     said = unit_design.air.duct_allowance
     rows = [usual[place_of[r.storey]] for r in unit_design.rooms]
     outside = np.array([place_of[r.storey] != "inside" for r in unit_design.rooms], bool)
-    wet = unit_design.air.duct_leakage / 2 * conditions.latent_factor * conditions.moisture_difference
+    leaks = unit_design.air.duct_leakage / 2 * outside * air.design_m3_s
+    wet = leaks * conditions.latent_factor * conditions.moisture_difference
     share = np.array(rows).reshape(n, months * 24 + 1)
     if said is not None:
         share = np.where(share != 0, said, 0.0)
     cooling = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
-    return DuctHeat(share[:, -1], cooling, wet * outside * air.design_m3_s, np.zeros(n, bool))
+    return DuctHeat(share[:, -1], cooling, wet, np.zeros(n, bool), return_leak_m3_s=leaks)
 
 
 def usual_share(air: Air, conditions: Conditions, place: str, around: Array, kind: str) -> Array:
@@ -182,7 +201,8 @@ def space_round(u: UnitDesign, run: LaidRun) -> str:
 def without_ducts(unit_design: UnitDesign, conditions: Conditions) -> DuctHeat:
     """Of a unit that stands in the room it serves."""
     n = len(unit_design.rooms)
-    return DuctHeat(np.zeros(n), np.zeros((len(conditions.days), n, 24)), np.zeros(n), np.zeros(n, bool))
+    none, cooling = np.zeros(n), np.zeros((len(conditions.days), n, 24))
+    return DuctHeat(none, cooling, none, np.zeros(n, bool), return_leak_m3_s=none)
 
 
 def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:
@@ -199,6 +219,8 @@ def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:
         {k: v for x in parts for k, v in x.delivered_cold_c.items()},
         {k: v for x in parts for k, v in x.delivered_warm_c.items()},
         max(x.return_rise_k for x in parts),
+        np.asarray(sum(x.return_leak_m3_s for x in parts)),
+        {k: v for x in parts for k, v in x.ends.items()},
     )
 
 
@@ -242,7 +264,7 @@ class _Along:
         """Leak to the outside as a share of a run's own flow: leaks go by surface, half of them on each side."""
 
     def solved(self, base: DuctHeat) -> DuctHeat:
-        rise, wet = self._return()
+        rise, leaks = self._return()
         ends, left, runs = self._along()
         given = self.inside + rise - self.supply
         """What the unit changes the air by; negative in winter."""
@@ -262,18 +284,24 @@ class _Along:
         summer = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
         cooling = np.where(on[None, :, None], summer, base.cooling)
         heating = np.where(on, share[:, -1], base.heating)
-        latent = wet * flow_of / max(float(flow_of.sum()), 1e-9)
+        leaked = leaks * flow_of / max(float(flow_of.sum()), 1e-9)
+        latent = leaked * self.c.latent_factor * self.c.moisture_difference
         names = [self.u.runs[k].register_id or "" for k in at]
         cold, warm = (dict(zip(names, ends[at, hour].tolist(), strict=True)) for hour in (self.at, -1))
-        return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]))
+        found = {
+            self.u.runs[k].register_id or "": End(
+                self.u.id, float(self.flow[k]), float(left[k]), ends[k], self.supply, rise
+            )
+            for k in at
+        }
+        return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]), leaked, found)
 
     def _return(self) -> tuple[Array, float]:
-        """Temperature the return gains by conduction and leaks, K, and the moisture load of its leaks, W."""
+        """Temperature the return gains by conduction and leaks, K, and what leaks into it, m3/s."""
         back = np.array([r.side == "return" for r in self.u.runs])
         part = back * self.flow / self.air.total_m3_s
         rise = (part * ((1 - self.kept) + self.kept * self.lost)) @ (self.around - self.inside)
-        leaks = float((back * self.lost * self.flow).sum())
-        return rise, leaks * self.c.latent_factor * self.c.moisture_difference
+        return rise, float((back * self.lost * self.flow).sum())
 
     def _along(self) -> tuple[Array, Array, dict[str, RunHeat]]:
         """Air at the end of every run, (run, hour), the share of its air that is left, and the heat of each run."""

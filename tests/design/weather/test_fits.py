@@ -25,9 +25,7 @@ def rules(climate):
 
 class Outside(unittest.TestCase):
     def test_counts_hours_and_parts_of_a_bin(self):
-        c = changed(
-            climates()["Cold, humid"], "", bin_start_c=-5.0, bin_step_k=10.0, bin_hours=(100.0, 700.0, 200.0)
-        )
+        c = changed(climates()["Cold, humid"], "", bin_start_c=-5.0, bin_step_k=10.0, bin_hours=(100.0, 700.0, 200.0))
         c = changed(c, "", winter_c=0.0, summer_c=23.0, summer_wet_bulb_c=15.0)
         cold, hot = hours_outside(c)
         self.assertAlmostEqual(cold, 50 / 1000)
