@@ -11,6 +11,7 @@ from murvan.design.arithmetic import Arithmetic
 from murvan.design.loads.components import COLUMN, COMPONENT_WORDS
 from murvan.design.loads.explain_day import day_words, explain_at
 from murvan.design.loads.explain_heat import explain_heating_part
+from murvan.design.loads.low import keeps_low
 from murvan.design.loads.second_opinion import house_apart
 from murvan.design.results import Results
 from murvan.documents.pages import Page, conditions, sheet_size, table_pages, write_pages
@@ -44,13 +45,14 @@ def methods_words(r: Results, units: Units) -> str:
     """How far the second opinion lies from the design load, and by what."""
     found = house_apart(r)
     sensible = text("kpower", r.loads.house_sensible_w, units)
+    low = "".join(f" {x.label}: {x.worked(units)} = {x.result.text(units)} more." for x in keeps_low(r) if x.result)
     if found is None:
-        return f"Sensible cooling {sensible} by the heat balance."
+        return f"Sensible cooling {sensible} by the heat balance.{low}"
     share = f"{abs(found.share):.0%}".replace("%", " %")
     return (
         f"Sensible cooling {sensible} by the heat balance, which is the design load. Residential load factors give "
         f"{text('kpower', r.factors.house_sensible_w, units)}, {share} {found.side}; most of the difference is "
-        f"{COMPONENT_WORDS[found.component].lower()}: {found.why}"
+        f"{COMPONENT_WORDS[found.component].lower()}: {found.why}{low}"
     )
 
 

@@ -238,7 +238,12 @@ def _piece(key: str, owners: dict[str, set[Any]]) -> list[Raw]:
 MIGRATIONS: dict[int, Callable[[Raw], Raw]] = {1: _to_2, 2: _to_3, 3: _to_4}
 """Format version to the step that lifts a raw job to the next one."""
 
-RENAMED = {"marlo-f60-3": "brundel-f60-3", "sile-d12": "tavvin-d12", "sile-d18": "tavvin-d18"}
+RENAMED = {
+    "marlo-f60-3": "brundel-f60-3",
+    "sile-d12": "tavvin-d12",
+    "sile-d18": "tavvin-d18",
+    **{f"istrane-q{size}": f"ostevin-q{size}" for size in (24, 36, 48)},
+}
 """Units of the shipped catalogue that have another id now."""
 
 

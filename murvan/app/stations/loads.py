@@ -25,6 +25,8 @@ from murvan.app.stations.base import (
     Column,
     Headline,
     Ledger,
+    List_,
+    ListRow,
     Row,
     Section,
     Station,
@@ -50,6 +52,7 @@ from murvan.design.loads.explain_day import MONTH_WORDS, explain_at
 from murvan.design.loads.explain_heat import explain_heating_part
 from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.loads.factors import sun_on_openings
+from murvan.design.loads.low import keeps_low
 from murvan.design.loads.second_opinion import room_apart
 from murvan.design.loads.sun_patches import FloorSun
 from murvan.design.system.airflow import explain_room
@@ -349,12 +352,24 @@ def _room_card(view: View, x: _Shown) -> Card:
         ),
         (
             _what_makes_it(view, x, value),
+            *_low(view),
             *(() if x.heat else (peaks(view, x.i),)),
             *loads_fields.sections(view, x.i),
             *_worked(view, x),
             Arith(explain_room(view.r.serving(x.i).airflow, ld, x.i), False),
         ),
     )
+
+
+def _low(view: View) -> tuple[List_, ...]:
+    """What keeps the house's load low without anyone having looked."""
+    found = keeps_low(view.r)
+    rows = tuple(
+        ListRow(x.label, f"+{view.text(x.result.kind, x.result.value)}", mark="look", second=x.worked(view.units))
+        for x in found
+        if x.result is not None
+    )
+    return (List_("What keeps the house's load low", "sensible cooling", rows),) if rows else ()
 
 
 def _share_of_rooms(view: View, x: _Shown, value: float) -> str:

@@ -84,6 +84,8 @@ class DuctHeat(DuctShares):
     """What the return gains before the unit at the house's peak."""
     return_leak_m3_s: Array = field(default_factory=lambda: np.zeros(0))
     """Each room's part of the air that leaks into the return from outside, (room,)."""
+    usual_cooling: Array = field(default_factory=lambda: np.zeros((0, 0, 0)))
+    """What a usual run in the storey's place would add, typed or not, as a share: (month, room, 24)."""
     ends: dict[str, End] = field(default_factory=dict)
     """What arrives at each supply register."""
 
@@ -111,10 +113,11 @@ def allowance(
     leaks = unit_design.air.duct_leakage / 2 * outside * air.design_m3_s
     wet = leaks * conditions.latent_factor * conditions.moisture_difference
     share = np.array(rows).reshape(n, months * 24 + 1)
+    by_place = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
     if said is not None:
         share = np.where(share != 0, said, 0.0)
     cooling = share[:, :-1].reshape(n, months, 24).transpose(1, 0, 2)
-    return DuctHeat(share[:, -1], cooling, wet, np.zeros(n, bool), return_leak_m3_s=leaks)
+    return DuctHeat(share[:, -1], cooling, wet, np.zeros(n, bool), return_leak_m3_s=leaks, usual_cooling=by_place)
 
 
 def usual_share(air: Air, conditions: Conditions, place: str, around: Array, kind: str) -> Array:
@@ -202,7 +205,7 @@ def without_ducts(unit_design: UnitDesign, conditions: Conditions) -> DuctHeat:
     """Of a unit that stands in the room it serves."""
     n = len(unit_design.rooms)
     none, cooling = np.zeros(n), np.zeros((len(conditions.days), n, 24))
-    return DuctHeat(none, cooling, none, np.zeros(n, bool), return_leak_m3_s=none)
+    return DuctHeat(none, cooling, none, np.zeros(n, bool), return_leak_m3_s=none, usual_cooling=cooling)
 
 
 def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:
@@ -220,6 +223,7 @@ def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:
         {k: v for x in parts for k, v in x.delivered_warm_c.items()},
         max(x.return_rise_k for x in parts),
         np.asarray(sum(x.return_leak_m3_s for x in parts)),
+        np.asarray(sum(w[None, :, None] * x.usual_cooling for x, w in rooms)),
         {k: v for x in parts for k, v in x.ends.items()},
     )
 
@@ -294,7 +298,9 @@ class _Along:
             )
             for k in at
         }
-        return DuctHeat(heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]), leaked, found)
+        return DuctHeat(
+            heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]), leaked, base.usual_cooling, found
+        )
 
     def _return(self) -> tuple[Array, float]:
         """Temperature the return gains by conduction and leaks, K, and what leaks into it, m3/s."""
