@@ -4,7 +4,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from murvan.app.document import Document, beside
+from murvan.app.document import JobDocument, beside
 from murvan.model import replace
 from murvan.model.files import load_job, save_job
 from tests.app.base import application
@@ -18,7 +18,7 @@ class TwoWindows(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "house.murvan"
         save_job(demo(), self.path)
-        self.one, self.two = Document(), Document()
+        self.one, self.two = JobDocument(), JobDocument()
         self.said = []
         for d in (self.one, self.two):
             self.addCleanup(d.shut_down)

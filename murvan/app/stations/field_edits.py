@@ -70,7 +70,14 @@ def set_size(collection: str, item: str, field: str) -> Edit:
 
 def set_face(collection: str, item: str, field: str) -> Edit:
     """A register or grille of the catalogue with all its figures."""
-    return lambda job, value: replace(job, collection, item, **faces()[str(value)].fields)
+
+    def edit(job: Job, value: float | str) -> Job:
+        face = faces().get(str(value))
+        if face is None:
+            raise JobValueError(f"'{value}' is no register of the catalogue.")
+        return replace(job, collection, item, **face.fields)
+
+    return edit
 
 
 def set_yes(collection: str, item: str, field: str) -> Edit:
