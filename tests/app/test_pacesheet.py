@@ -155,6 +155,7 @@ class Csv(PaceTest):
         path = self.folder / "rooms.csv"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(path), "")):
             QTest.mouseClick(self.sheet.buttons_by_key["export"], LEFT)
+            self.settle()
         rows = from_csv(path.read_text("utf-8"), "ip")
         self.assertEqual([r.name for r in rows], [r[0] for r in ROOMS])
         heat = self.headline(2).second

@@ -110,6 +110,10 @@ def arithmetic(view: View, i: int) -> tuple[Arith, ...]:
     return Arith(explain_door(n, r.id, r.transfer or Transfer(), door.width_m)), Arith(air, False)
 
 
+UNHEARD_NC = 15
+"""Lower than any room is quiet; common practice."""
+
+
 def reach(view: View, r: Room) -> List_:
     """How far the room's registers throw, and the fresh air of the house."""
     rows = []
@@ -132,7 +136,8 @@ def reach(view: View, r: Room) -> List_:
         ]
         if terminal.noise_nc is not None:
             usual = "Murvan default, editable" if terminal.register.noise_nc is None else ""
-            rows.append(ListRow("Noise", f"NC {terminal.noise_nc:.0f}", usual))
+            nc = f"NC {terminal.noise_nc:.0f}" if terminal.noise_nc >= UNHEARD_NC else f"under NC {UNHEARD_NC}"
+            rows.append(ListRow("Noise", nc, usual))
     want = fresh_air_wanted(view.job, view.r.geometry.total_area_m2)
     has = f"has {view.text('flow', view.fresh_m3_s)}"
     rows.append(ListRow("Fresh air wanted, house", view.num("flow", want), has))

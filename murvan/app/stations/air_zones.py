@@ -202,7 +202,7 @@ def _unit_rows(view: View, call: ZoneCall) -> Iterator[ListRow]:
             yield ListRow("turned down", view.text("temperature1", c.surface_low_c))
     for x in call.rises:
         most = f"at most {view.num('difference', x.most_k)}"
-        yield ListRow(f"Rise, {x.what} at its lowest", view.text("difference", x.rise_k), most)
+        yield ListRow(f"Rise, {x.what}", view.text("difference", x.rise_k), most)
 
 
 def _doors(view: View, call: ZoneCall) -> tuple[List_, ...]:
