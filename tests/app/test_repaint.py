@@ -42,6 +42,8 @@ class Repaint(WindowTest):
     def same(self, what):
         """The screen as it is against everything drawn anew, nothing kept."""
         self.settle(0.1)
+        QApplication.sendPostedEvents()  # a bar of the card that comes or goes is laid out by an event of its own
+        self.settle(0.0)
         shown = pixels(self.window.screen().grabWindow(int(self.window.winId())))
         plan = self.window.plan
         plan.sheet.kept.clear()

@@ -35,8 +35,9 @@ NOTES = frozenset(
 )
 """Said on sheets and shown on the plan, and nothing is worked out from them."""
 
-DRAWN = frozenset(("furniture.turn_deg", "furniture.kind"))
-"""How a bed or seat is drawn; that it stands where cold air falls is a finding by its place."""
+DRAWN = frozenset(("furniture.turn_deg", "furniture.kind", "existing.kind"))
+"""How a bed, a seat or an old furnace is drawn; that cold air falls on one, and that fans draw down the flame of the other,
+are findings with tests of their own."""
 
 
 def answers(r: Results) -> str:
