@@ -53,10 +53,10 @@ def run(names: list[str], block_qt: bool) -> tuple[int, int, int]:
     return result.testsRun - bad - len(result.skipped), bad, len(result.skipped)
 
 
-def halves(names: list[str]) -> list[list[str]]:
-    """Two lists of modules of about the same length of text."""
-    out: list[list[str]] = [[], []]
-    weight = [0, 0]
+def parted(names: list[str], parts: int) -> list[list[str]]:
+    """Lists of modules of about the same length of text."""
+    out: list[list[str]] = [[] for _ in range(parts)]
+    weight = [0] * parts
     for name in sorted(names, key=lambda n: -os.path.getsize(n.replace(".", "/") + ".py")):
         k = weight.index(min(weight))
         out[k].append(name)
@@ -65,11 +65,11 @@ def halves(names: list[str]) -> list[list[str]]:
 
 
 def run_all(count: Count) -> None:
-    """Core, both halves of the window's tests and the checks, each in a process of its own, two at a time."""
+    """The window's tests and the core's, each part in a process of its own, two at a time, and the checks."""
     core = [m for package in CORE for m in modules(package)] + modules("")
-    app = halves(modules("app"))
-    waiting = [["@app", *app[0]], ["@app", *app[1]], ["@core", *core]]
-    with ThreadPoolExecutor(max_workers=min(max(os.cpu_count() or 1, 1), len(waiting))) as pool:
+    waiting = [["@app", *part] for part in parted(modules("app"), 4)]
+    waiting += [["@core", *part] for part in parted(core, 6)]
+    with ThreadPoolExecutor(max_workers=min(max(os.cpu_count() or 1, 1), 2)) as pool:
         for done in pool.map(_child, waiting):
             sys.stderr.write(done.stderr)
             last = done.stdout.strip().rpartition("\n")[2].split()
