@@ -165,6 +165,7 @@ def card(view: View, calls: tuple[ZoneCall, ...] | str, call: ZoneCall | None) -
         hero_note=_through(view, call),
         sections=(
             *((List_("What is wrong", "", wrong),) if wrong else ()),
+            *_not_so(view),
             List_("Unit", "on the cooling design day", tuple(_unit_rows(view, call))),
             *_doors(view, call),
             *_zones(view),
@@ -267,7 +268,7 @@ def _schools(view: View) -> tuple[List_ | Fields, ...]:
     if not found.schools:
         return ()
     if found.instead:
-        return _not_so(view, found)
+        return (_taken(view, tuple(x for x in found.schools if x.key == "plain")),)
     best, plain = found.schools[0], next(x for x in found.schools if x.key == "plain")
     rows = []
     for k, x in enumerate(found.schools):
@@ -298,25 +299,32 @@ def _taken(view: View, ways: tuple[School, ...]) -> Fields:
     return Fields("Take one", tuple(fields))
 
 
-def _not_so(view: View, found: ZoneStudy) -> tuple[List_ | Fields, ...]:
-    """No way is offered: how much stays wrong with the best of them, and what would serve."""
-    ways = found.schools or ()
-    best = ways[0]
-    words = f"{best.amiss} of {len(best.calls)} combinations stay wrong with the best way"
+def _not_so(view: View) -> tuple[List_, ...]:
+    """Where no way serves: how much stays wrong with the best of them, and what would serve."""
+    found = study_of(view)
+    if found is None or not found.instead or not found.schools:
+        return ()
+    best = found.schools[0]
+    words = f"{best.amiss} of {len(best.calls)} stay wrong"
     return (
-        List_("Do not zone this unit so", words, tuple(ListRow(x, "", mark="look") for x in _worst(best))),
-        List_("What would", "", tuple(ListRow(x, "") for x in found.instead)),
-        _taken(view, tuple(x for x in ways if x.key == "plain")),
+        List_("Do not zone this unit so", words, tuple(_worst(best))),
+        List_(
+            "What would",
+            "",
+            tuple(ListRow(a, "", second=b) for a, _, b in (x.partition(": ") for x in found.instead)),
+        ),
     )
 
 
-def _worst(best: School) -> Iterator[str]:
-    """What stays wrong with the best way, the commonest first."""
+def _worst(best: School) -> Iterator[ListRow]:
+    """What stays wrong with the best way, the commonest first, and in how many combinations."""
     for words, n in sorted(best.wrong, key=lambda x: -x[1]):
-        yield f"{words[:1].upper()}{words[1:]}: {n}"
+        short = SHORT.get(words, words)
+        yield ListRow(short[:1].upper() + short[1:], str(n), mark="look", second=words.partition(":")[0])
     astray = sum(w > ASTRAY for w in best.wasted_by_call)
     if astray:
-        yield f"Up to {best.wasted * 100:.0f} % of the air goes where nobody calls: {astray}"
+        words = f"up to {best.wasted * 100:.0f} % goes where nobody calls"
+        yield ListRow("Air astray", str(astray), mark="look", second=words)
 
 
 def _school_now(view: View) -> str:

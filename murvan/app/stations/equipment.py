@@ -298,7 +298,10 @@ class EquipmentStation(Station):
             least, most = (view.num("number", v) for v in x.backup_range_kwh)
             rows.append(
                 ListRow(
-                    "by the hours of other climates", f"{least} to {most} kWh", mark="look", second="hours were moved"
+                    "Backup, other hours",
+                    f"{least} to {most} kWh",
+                    mark="look",
+                    second="by the hours of every typical climate",
                 )
             )
         rows.append(ListRow("Cycles on and off", view.num("hours", x.cycling_hours), "h a year"))

@@ -369,7 +369,7 @@ def _low(view: View) -> tuple[List_, ...]:
         for x in found
         if x.result is not None
     )
-    return (List_("What keeps the house's load low", "sensible cooling", rows),) if rows else ()
+    return (List_("What keeps it low", "house, sensible", rows),) if rows else ()
 
 
 def _share_of_rooms(view: View, x: _Shown, value: float) -> str:

@@ -111,10 +111,10 @@ def card(view: View) -> Card:
         _source(c),
         (),
         (
+            *_fits(view),
             Fields("Place", (_typical(job), *_place_fields(job))),
             Fields("Winter", (_share(job, "winter", ("99", "99.6"), cold), *_winter_fields(job))),
             Fields("Summer", (_share(job, "summer", ("1", "0.4"), hot), *_summer_fields(view))),
-            *_fits(view),
             Buttons(
                 (Button("weather", "Read a weather file", "Ctrl+I", lambda: view.act.command("loads.weather"), True),)
             ),
@@ -134,7 +134,9 @@ def _fits(view: View) -> Iterator[List_ | Buttons]:
     unit = view.s.equipment.chosen
     if unit is not None and unit.backup_range_kwh is not None:
         low, high = (view.num("number", x) for x in unit.backup_range_kwh)
-        rows.append(ListRow("Backup by the hours of other climates", f"{low} to {high}", "kWh a year"))
+        rows.append(
+            ListRow("Backup a year", f"{low} to {high}", "kWh", second="by the hours of every typical climate")
+        )
     if found is not None:
         rows.append(ListRow(f"{found.name} fits", f"{stretch(found) * 100:+.0f} %", "", "good"))
     yield List_("Typed design values", "", tuple(rows))

@@ -14,8 +14,8 @@ from murvan.model.job import Zone
 
 MOST_WRONG = 0.5
 """Share of the combinations that may stay wrong with the best way; common practice."""
-WITHOUT = "One thermostat for this unit, its dampers set once by hand."
-EACH_ITS_OWN = "A unit for each zone (Equipment), or heads in the small ones."
+WITHOUT = "One thermostat for this unit: its dampers set once by hand"
+EACH_ITS_OWN = "A unit for each zone: Equipment; or heads in the small ones"
 
 
 def serves(found: tuple[School, ...]) -> bool:
@@ -25,7 +25,7 @@ def serves(found: tuple[School, ...]) -> bool:
 
 
 def instead(r: Results, found: tuple[School, ...], cancelled: Callable[[], bool] = lambda: False) -> tuple[str, ...]:
-    """What would serve, each tried where it can be; nothing where the zones serve as they are."""
+    """What would serve, 'what: how', each tried where it can be; nothing where the zones serve as they are."""
     if not found or serves(found):
         return ()
     return (*_joined(r, cancelled), *_lower(r), EACH_ITS_OWN, WITHOUT)
@@ -44,7 +44,7 @@ def _joined(r: Results, cancelled: Callable[[], bool]) -> Iterator[str]:
             continue
         if serves((best,)):
             n = best.amiss
-            yield f"{words}: {f'{n} of {len(best.calls)} wrong' if n else 'all work'} with {best.name.lower()}."
+            yield f"{words}: {f'{n} of {len(best.calls)} wrong' if n else 'all work'}, {best.name.lower()}"
             return
 
 
@@ -60,7 +60,5 @@ def _lower(r: Results) -> Iterator[str]:
     small = min(zones, key=lambda z: asked_m3_s(r, (z,)))
     share = asked_m3_s(r, (small,)) / max(s.airflow.total_m3_s, 1e-9)
     if s.unit is not None and 0 < share < s.unit.cooling.min_fraction:
-        yield (
-            f"A unit that turns down to {share * 100:.0f} %, what {small.name} takes of its air; "
-            f"this one's lowest stage is {s.unit.cooling.min_fraction * 100:.0f} %."
-        )
+        low = f"this one's lowest stage is {s.unit.cooling.min_fraction * 100:.0f} %"
+        yield f"A unit that turns down to {share * 100:.0f} %: as {small.name}; {low}"
