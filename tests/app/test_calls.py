@@ -183,6 +183,15 @@ class Zones(WindowTest):
         self.settle()
         self.assertNotEqual(self.window.plan.grab().toImage(), with_it, "it is drawn from plenum to plenum")
 
+    def test_zones_that_no_way_serves_are_not_given_one(self):
+        self.window.edit("Zones of baths", lambda job: zoned(job, ("bath", "utility"), ("study", "landing")))
+        self.zones_found()
+        titles = [s.title for s in self.window.card.spec.sections if hasattr(s, "title")]
+        self.assertIn("Do not zone this unit so", titles)
+        self.assertIn("What would", titles)
+        self.assertNotIn("Air left over", titles)
+        self.assertEqual([v for v, _ in self.field("zones.school").options], ["plain"])
+
     def test_a_zone_is_renamed_and_keeps_open(self):
         self.window.card.apply(self.field("1.name"), "Down below, with a long name that goes on")
         self.zones_found()

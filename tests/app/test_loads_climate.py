@@ -6,6 +6,7 @@ import unittest
 from unittest import mock
 
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app.stations.base import Arith
@@ -54,6 +55,20 @@ class ClimateView(WindowTest):
         self.choose("climate.typical", "Hot, dry")
         self.assertEqual(self.job.climate.name, "Hot, dry")
         self.assertIn("replace by your local", self.card.hero_note)
+
+    def test_typed_values_offer_the_climate_that_fits_and_it_is_taken(self):
+        self.choose("climate.typical", "Hot, humid")
+        self.window.card.apply(self.window.card._edits["climate.winter"].spec, -14.4)
+        self.window.card.apply(self.window.card._edits["climate.summer"].spec, 33.9)
+        self.settle()
+        labels = [f.label for s in self.window.card.spec.sections for f in getattr(s, "fields", ())]
+        self.assertIn("Wet bulb: type the local one", labels)
+        button = next(b for k, b in self.window.card._buttons.items() if k == "fits")
+        QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+        self.settle()
+        self.assertNotEqual(self.job.climate.name, "Hot, humid")
+        self.assertAlmostEqual(self.job.climate.winter_c, -14.4, 6)
+        self.assertNotIn("fits", self.window.card._buttons)
 
     def test_the_lens_is_left_by_the_rail(self):
         self.click(self.window.rail, self.window.rail.target("lens", "0").center())
