@@ -196,7 +196,7 @@ def _swings(label: str, w: Wave, steady: tuple[Quantity, ...], kind: str) -> Ite
         yield Line(f"{label}, smaller waves", "each under {0}", (Q("power", LEAST_WAVE_W),), Q("power", left))
 
 
-LEAST_WAVE_W = 1.0
+LEAST_WAVE_W = 3.0
 """A wave that can give less is told with the other small ones."""
 
 
