@@ -29,7 +29,7 @@ class Bench(unittest.TestCase):
             for part in parts:
                 part()
             whole.bench_start(2)
-        self.assertEqual(len(said.getvalue().splitlines()), 11)
+        self.assertEqual(len(said.getvalue().splitlines()), 12)
 
 
 if __name__ == "__main__":

@@ -154,7 +154,7 @@ class TestCommands(unittest.TestCase):
         self.assertEqual(
             run("export", "demo", "--csv", str(self.folder / "c"), "--xlsx", str(self.folder / "x.xlsx"))[0], 0
         )
-        self.assertEqual(len(list((self.folder / "c").iterdir())), 8)
+        self.assertEqual(len(list((self.folder / "c").glob("*.csv"))), 8)
         (self.folder / "r.csv").write_text("place,value\nA1,58\n")
         self.assertEqual(
             run("import", "demo", str(self.folder / "r.csv"), "--out", str(self.folder / "n.murvan"))[0], 0

@@ -106,7 +106,7 @@ class OffTheUnit(unittest.TestCase):
         coil = coil_at(r.conditions, r.main, flow)
         self.assertLess(coil.leaving_low_c, LEAST_OFF_C)
         found = [f for f in r.findings if f.rule.id == "coil-cold"]
-        self.assertEqual(found[0].ref.id, "unit1")
+        self.assertEqual(found[0].hit.at.id, "unit1")
         for f in found:
             self.assertIn("off", f.text("ip"))
             self.assertIn("More air over the coil", f.rule.remedy)
