@@ -271,9 +271,13 @@ class TestTrees(unittest.TestCase):
 
     @SLOW
     @given(trees())
-    def test_paths_never_shrink_away_from_the_plenum(self, job):
-        d = solve(job).main.ducts
+    def test_paths_shrink_away_from_the_plenum_by_no_more_than_is_regained(self, job):
+        """Straight past wide branches g (1 - x)^2 of the trunk's velocity pressure is lost, -.073 at the least (Crane)."""
+        r = solve(job)
+        d = r.main.ducts
         for x in d.runs.values():
             if x.run.parent:
-                self.assertGreaterEqual(x.path_pa, d.runs[x.run.parent].path_pa - 1e-9)
+                before = d.runs[x.run.parent]
+                regained = 0.075 * 0.5 * r.conditions.density_kg_m3 * before.velocity_m_s**2
+                self.assertGreaterEqual(x.path_pa, before.path_pa - regained - 1e-9)
         self.assertTrue(all(np.isfinite(x.pressure_drop_pa) for x in d.runs.values()))

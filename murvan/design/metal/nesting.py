@@ -15,7 +15,8 @@ from murvan.design.metal.pieces import STOCK_M, ShopPiece
 
 KERF_MM = 5
 """Between two pieces; common practice."""
-MM = 1000.0
+GRID = 10_000.0
+"""Tenths of a millimetre a metre: sheets in whole inches lie on them exactly."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,7 +89,7 @@ def nested(pieces: Iterable[ShopPiece], stock: tuple[tuple[float, float], ...] =
 
 def _fits(p: Pattern, size: tuple[float, float]) -> bool:
     w, h = p.size_m
-    (w, h), (a, b) = (_mm(w), _mm(h)), (_mm(size[0]), _mm(size[1]))
+    (w, h), (a, b) = (_grid(w), _grid(h)), (_grid(size[0]), _grid(size[1]))
     return (w <= a and h <= b) or (h <= a and w <= b)
 
 
@@ -110,23 +111,23 @@ def _packed(
     packer = rectpack.newPacker(rotation=True)
     for k, (_, _, p) in enumerate(items):
         w, h = p.size_m
-        packer.add_rect(_mm(w), _mm(h), rid=k)
+        packer.add_rect(_grid(w), _grid(h), rid=k)
     for size in sizes:
         # the kerf of the last piece may hang over the edge
-        packer.add_bin(_mm(size[0]), _mm(size[1]), count=len(items))
+        packer.add_bin(_grid(size[0]), _grid(size[1]), count=len(items))
     packer.pack()
     out = []
     for held in packer:
         placed = []
         for rect in held:
             number, what, p = items[rect.rid]
-            turned = rect.width != _mm(p.size_m[0])
-            placed.append(Placed(number, what, p, (rect.x / MM, rect.y / MM), turned))
-        size = min(sizes, key=lambda s: abs(_mm(s[0]) - held.width))
+            turned = rect.width != _grid(p.size_m[0])
+            placed.append(Placed(number, what, p, (rect.x / GRID, rect.y / GRID), turned))
+        size = min(sizes, key=lambda s: abs(_grid(s[0]) - held.width))
         out.append(NestedSheet(gauge, size, tuple(placed)))
     return out
 
 
-def _mm(metres: float) -> int:
-    """Whole mm, with the kerf; sheets and pieces alike, so that a piece as large as its sheet goes on it."""
-    return ceil(metres * MM - 1e-6) + KERF_MM
+def _grid(metres: float) -> int:
+    """On the grid, with the kerf; sheets and pieces alike, so that a piece as large as its sheet goes on it."""
+    return ceil(metres * GRID - 1e-5) + round(KERF_MM * GRID / 1000)
