@@ -152,14 +152,17 @@ class PunchSheet(Sheet):
             reason = paint.wrap(
                 f"{f.why} {f.rule.remedy_text(self.units)} Basis: {f.rule.basis_text(self.units)}.", 12, width - 210
             )
-            h = max(30 + 16 * len(reason) + 8, 68 if f.hit.fix is not None else 0)
+            said = paint.wrap(f.text(self.units), 14, width - 190, 700)
+            more = 18 * (len(said) - 1)
+            h = max(30 + more + 16 * len(reason) + 8, 68 + more if f.hit.fix is not None else 0)
             row = QRectF(14, y, self.width() - 28, h)
             if k == self.index:
                 p.fillRect(row, t("select_soft"))
             paint.mark(p, f.severity, 30, y + 17, t)
-            paint.text(p, 46, y + 22, f.text(self.units), 14, 700, t("ink"), width=width - 190)
+            for n, line in enumerate(said):
+                paint.text(p, 46, y + 22 + 18 * n, line, 14, 700, t("ink"))
             for n, line in enumerate(reason):
-                paint.text(p, 46, y + 40 + 16 * n, line, 12, 500, t("ink2"))
+                paint.text(p, 46, y + 40 + more + 16 * n, line, 12, 500, t("ink2"))
             paint.text(p, self.width() - 24, y + 22, f"station {f.rule.station}", 12, 500, t("ink2"), "r")
             self._hits.append((row, "goto", f))
             if f.hit.fix is not None and f.hit.fix_label:

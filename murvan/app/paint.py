@@ -66,13 +66,13 @@ def elided(text: str, size: float, weight: int, width: float) -> str:
     return _metrics(size, weight).elidedText(text, Qt.TextElideMode.ElideRight, max(width, 0))
 
 
-def wrap(s: str, size: float, width: float) -> list[str]:
+def wrap(s: str, size: float, width: float, weight: int = 500) -> list[str]:
     """The text in lines no wider than `width`."""
     out: list[str] = []
     line = ""
     for word in s.split():
         trial = f"{line} {word}".strip()
-        if line and text_width(trial, size, 500) > width:
+        if line and text_width(trial, size, weight) > width:
             out.append(line)
             line = word
         else:

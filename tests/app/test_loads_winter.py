@@ -88,6 +88,13 @@ class NeverCut(WindowTest):
         self.assertEqual(paint.elided("Bedroom 12", 11.5, 500, 500), "Bedroom 12")
         self.assertTrue(paint.elided("Bedroom 12", 11.5, 500, 12).endswith("…"))
 
+    def test_a_long_finding_stands_in_lines_none_wider_than_its_place(self):
+        """Bold is wider than plain: words that are wrapped as plain ran into the station beside them."""
+        words = "The blower leaves 0.032 in wc/100 ft for its longest path, workable is 0.060 in wc/100 ft and more"
+        lines = paint.wrap(words, 14, 400, 700)
+        self.assertEqual(" ".join(lines), words)
+        self.assertTrue(all(paint.text_width(x, 14, 700) <= 400 for x in lines))
+
 
 if __name__ == "__main__":
     unittest.main()
