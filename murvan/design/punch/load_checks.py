@@ -42,12 +42,11 @@ WEATHER = Ref("house", "weather")
 def weather_outside(results: Results, most: float) -> Iterator[Hit]:
     """More hours of the year than `most` of them lie beyond a design value."""
     c = results.job.climate
-    for share, value, words in zip(
-        fits.hours_outside(c), (c.winter_c, c.summer_c), ("colder than", "hotter than"), strict=True
-    ):
+    ends = ((c.winter_c, "colder than the winter"), (c.summer_c, "hotter than the summer"))
+    for share, (value, words) in zip(fits.hours_outside(c), ends, strict=True):
         if share > most:
             have, limit = Quantity("percent", share), Quantity("percent", most)
-            text = f"{{0}} of the hours are {words} the {'winter' if value == c.winter_c else 'summer'} design, {{1}}"
+            text = f"{{0}} of the hours are {words} design, {{1}}"
             yield Hit(WEATHER, c.name or "The weather", text, (have, Quantity("temperature", value)), have, limit)
 
 

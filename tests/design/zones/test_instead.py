@@ -2,6 +2,8 @@
 
 import unittest
 
+import numpy as np
+
 from murvan.design import solve
 from murvan.design.system.leaving import LEAST_OFF_C, coil_at, rises
 from murvan.design.zones.calling import asked_m3_s, damped, owner, zone_calls
@@ -27,10 +29,10 @@ class DoNotZone(unittest.TestCase):
         self.assertIn(EACH_ITS_OWN, x.instead)
         self.assertRegex(x.instead[0], "A unit that turns down to 10 %: as Zone 1; this one's lowest stage is 32 %")
 
-    def test_zones_that_would_serve_as_one_are_tried_first(self):
-        rest = ("living", "dining", "kitchen", "hall", "bed1", "bed2", "bed3", "bed4")
-        r = solve(zoned(demo(), ("study",), ("bath", "landing"), ("utility",), rest))
+    def test_each_of_what_would_says_what_and_how(self):
+        r = solve(zoned(demo(), ("bath",), ("study",), ("utility",)))
         found = instead(r, schools(r))
+        self.assertGreaterEqual(len(found), 2)
         for words in found:
             self.assertRegex(words, "^.{4,60}: .+")
 
@@ -74,11 +76,9 @@ class OffTheUnit(unittest.TestCase):
     def test_a_heat_pump_s_rise_is_its_heat_over_its_air(self):
         by = {x.what: x for x in rises(self.c, self.s, 0.3)}
         unit = self.s.unit
-        # 47 F is a row of the table: min_w there over air's heat, by hand
-        lowest = dict(zip([round(t, 1) for t in unit.heating.outdoor_c], unit.heating.min_w, strict=True))
-        if 8.3 in lowest:
-            share = self.c.density_share**unit.cooling.flow_exponent_total
-            self.assertAlmostEqual(by["heat pump"].rise_k, lowest[8.3] * share / (self.c.sensible_factor * 0.3), 1)
+        lowest = float(np.interp(8.33, unit.heating.outdoor_c, unit.heating.min_w))
+        share = self.c.density_share**unit.cooling.flow_exponent_total
+        self.assertAlmostEqual(by["heat pump"].rise_k, lowest * share / (self.c.sensible_factor * 0.3), 6)
         self.assertGreater(by["heater"].rise_k, self.s.equipment.chosen.heater_w / (self.c.sensible_factor * 0.3))
 
     def test_little_air_is_too_hot_and_what_comes_back_hotter(self):
