@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
 
 from murvan.catalog.loader import CatalogError, read_shipped
+from murvan.kinds.registers import REGISTERS
 from murvan.model.record import Id, Name, Record
 from murvan.model.words import first_problem
 
@@ -18,7 +19,7 @@ class Face(Record):
     id: Id
     name: Name
     side: Literal["supply", "return"]
-    kind: Literal["ceiling", "sidewall", "floor", "filter_grille", "grille"]
+    kind: Annotated[str, REGISTERS]
     width_m: float = Field(gt=0.02, le=3)
     height_m: float = Field(gt=0.02, le=3)
     free_area: float = Field(gt=0.05, le=1)
@@ -53,9 +54,9 @@ def faces() -> dict[str, Face]:
 
 @lru_cache(maxsize=256)
 def usual_noise_nc(kind: str, width_m: float, height_m: float) -> float:
-    """NC as of `Face.noise_nc` where nobody typed one: the shipped face of that kind and size, else of its kind."""
-    same = face_of(kind, width_m, height_m) or next(x for x in faces().values() if x.kind == kind)
-    return same.noise_nc
+    """NC as of `Face.noise_nc` where nobody typed one: the shipped face of that kind and size, else the usual of its kind."""
+    same = face_of(kind, width_m, height_m)
+    return REGISTERS[kind].noise_nc if same is None else same.noise_nc
 
 
 def face_of(kind: str, width_m: float, height_m: float) -> Face | None:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from murvan.demo.sorrel_lane import design_job
 from murvan.design import solve
-from murvan.field.places import HOLES, places
+from murvan.field.places import places
 from murvan.field.virtual_house import Fault, VirtualHouse
+from murvan.kinds.readings import POINTS
 from murvan.model.edit import with_design
 from murvan.model.job import Job, Tick
 
@@ -33,6 +34,6 @@ def finished_job() -> Job:
     house = virtual_house(job)
     readings = [
         house.take(places(job)[word], f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")
-        for k, word in enumerate((*READ, *(word for word, *_ in HOLES)), 1)
+        for k, word in enumerate((*READ, *POINTS), 1)
     ]
     return with_design(job, readings=tuple(readings))

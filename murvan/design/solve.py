@@ -39,7 +39,7 @@ LEAST_FALL_K = 6.0
 ASSEMBLIES = ("constructions", "glazings", "ceiling_construction", "floor_construction", "door_construction")
 MORE_ASSEMBLIES = ("roof_construction", "raised_construction", "basement_construction", "wall_construction")
 OPENING_SHAPE = ("id", "kind", "room", "wall", "offset_m", "width_m", "height_m", "inside", "position_m", "tilt_deg")
-RUN_HEAT = ("id", "side", "parent", "lies_in", "path_m", "rise_m", "length_m", "register_id", "insulation_r_m2k_w")
+RUN_HEAT = ("id", "side", "parent", "lies_in", "path_m", "rise_m", "length_m", "register_id", "r_m2k_w")
 RUN_SIZE = ("shape", "diameter_m", "width_m", "height_m")
 
 GEOMETRY = Reads(

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from murvan.design.results import Results
-from murvan.design.system.cut_runs import FITTING_WORDS
 from murvan.design.system.ducts import RunResult, fitting_coefficient, run_area_m2
 from murvan.design.system.network import NEAR_PA, Network
 from murvan.design.system.parting import branch_deg, junctions_of
+from murvan.kinds.fittings import FITTINGS
 from murvan.model.design import Fitting
 from murvan.model.routes import LaidRun
 from murvan.physics.junctions import diverging_branch
@@ -45,7 +45,7 @@ def instead(r: Results, x: RunResult) -> tuple[Instead, ...]:
         saves = less * x.velocity_pa + _off_trunk_pa(r, x, x.run) - _off_trunk_pa(r, x, made)
         after = _flow(r, n, made, -less)
         if after is not None:
-            now = FITTING_WORDS[x.run.pieces[k].kind]
+            now = FITTINGS[x.run.pieces[k].kind].name
             out.append(Instead(now, words, saves, after - before))
     return tuple(sorted(out, key=lambda i: -i.saves_pa))
 

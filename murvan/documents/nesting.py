@@ -17,9 +17,9 @@ from murvan.units import Units
 
 
 def title(k: int, x: NestedSheet, units: Units) -> str:
-    """'Sheet 3, 26 gauge, 10 ft x 4 ft, 84 % used'."""
+    """'Sheet 3, galvanised steel, 26 gauge, 10 ft x 4 ft, 84 % used'."""
     size = " × ".join(size_words(v, units) for v in x.size_m)
-    return f"Sheet {k}, {x.gauge} gauge, {size}, {x.used:.0%} used"
+    return f"Sheet {k}, {x.metal}, {x.gauge} gauge, {size}, {x.used:.0%} used"
 
 
 def write_nested(found: Nested, folder: Path, kinds: frozenset[str], units: Units) -> None:
@@ -29,6 +29,7 @@ def write_nested(found: Nested, folder: Path, kinds: frozenset[str], units: Unit
         rows.writerow(
             (
                 "sheet",
+                "metal",
                 "gauge",
                 "length_mm",
                 "width_mm",
@@ -46,12 +47,13 @@ def write_nested(found: Nested, folder: Path, kinds: frozenset[str], units: Unit
                 size = (f"{v * MM:.0f}" for v in sheet.size_m)
                 at = (f"{v * MM:.0f}" for v in x.at_m)
                 rows.writerow(
-                    (k, sheet.gauge, *size, f"{sheet.used:.3f}", x.number, x.what, x.pattern.name, *at, int(x.turned))
+                    (k, sheet.metal, sheet.gauge, *size, f"{sheet.used:.3f}", x.number, x.what)
+                    + (x.pattern.name, *at, int(x.turned))
                 )
         for number, what, p in found.too_large:
-            rows.writerow(("", "", "", "", "", number, what, p.name, "", "", ""))
+            rows.writerow(("", "", "", "", "", "", number, what, p.name, "", "", ""))
     for k, sheet in enumerate(found.sheets, 1) if "dxf" in kinds else ():
-        _dxf(sheet, folder / f"sheet-{k:02d}-{sheet.gauge}ga.dxf")
+        _dxf(sheet, folder / f"sheet-{k:02d}-{sheet.metal.split()[0]}-{sheet.gauge}ga.dxf")
     if "pdf" in kinds:
         _pdf(found, folder / "nesting.pdf", units)
 

@@ -87,7 +87,7 @@ def suspects(
             ("damper_shut", f"Hand damper {run.tag} partly shut"),
             ("boot", f"Boot or blades of {run.tag} blocked"),
         ):
-            if (kind == "kinked_flex" and run.material != "flex") or (kind == "damper_shut" and run.damper is None):
+            if (kind == "kinked_flex" and not run.made_of.bends) or (kind == "damper_shut" and run.damper is None):
                 continue
             if cancelled():
                 return ()

@@ -4,17 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from murvan.model.design import Hole
+from murvan.kinds.readings import POINTS, QUANTITIES
 from murvan.model.job import IndoorUnit, Job, Ref
-
-HOLES: tuple[tuple[str, Hole, str, str], ...] = (
-    ("static-return", "return", "static", "return before the filter"),
-    ("static-after-filter", "after_filter", "static", "after the filter"),
-    ("static-supply", "supply", "static", "supply plenum"),
-    ("temp-return", "return", "temperature", "return"),
-    ("temp-supply", "supply", "temperature", "supply"),
-)
-"""Word in a file, hole, what is read there, name."""
 
 
 @dataclass(frozen=True)
@@ -22,7 +13,7 @@ class Place:
     """A register, a test hole of a unit, or the unit itself."""
 
     at: Ref
-    hole: Hole | None
+    hole: str | None
     quantity: str
     """What is read there unless something else is said."""
     word: str
@@ -32,7 +23,7 @@ class Place:
     name: str
 
     @property
-    def key(self) -> tuple[Ref, Hole | None, str]:
+    def key(self) -> tuple[Ref, str | None, str]:
         """What tells its readings from those of other places."""
         return (self.at, self.hole, self.quantity)
 
@@ -47,8 +38,8 @@ def holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
     before, of = ("", "") if first else (f"{unit.id}.", f", {unit.tag}")
     at = Ref("indoor_unit", unit.id)
     return tuple(
-        Place(at, hole, quantity, before + word, short, f"{quantity.capitalize()}, {short}{of}")
-        for word, hole, quantity, short in HOLES
+        Place(at, x.hole, x.quantity, before + x.id, x.name, f"{QUANTITIES[x.quantity].name}, {x.name}{of}")
+        for x in POINTS.values()
     )
 
 

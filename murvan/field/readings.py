@@ -7,13 +7,12 @@ import io
 from collections.abc import Iterator
 
 from murvan.field.places import Place, places
-from murvan.model.design import Hole
+from murvan.kinds.readings import QUANTITIES
 from murvan.model.edit import free_id, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Reading, Ref
 from murvan.units import UnitError, Units, number, parse, short, unit
 
-KIND = {"flow": "flow", "static": "pressure3", "temperature": "temperature1", "power": "watts", "leakage": "flow"}
 COLUMNS = (
     "place",
     "quantity",
@@ -84,13 +83,13 @@ def _row(
     if place is None:
         raise JobValueError(f"Line {line}: there is no register or test hole “{short(cell('place'))}”.")
     quantity = cell("quantity").lower() or place.quantity
-    if quantity not in KIND:
-        raise JobValueError(f"Line {line}: the quantity “{short(quantity)}” is not one of {', '.join(KIND)}.")
+    if quantity not in QUANTITIES:
+        raise JobValueError(f"Line {line}: the quantity “{short(quantity)}” is not one of {', '.join(QUANTITIES)}.")
     phase = cell("phase").lower() or "after"
     if phase not in ("before", "after"):
         raise JobValueError(f"Line {line}: the phase is “{short(phase)}”; before or after is meant.")
     try:
-        value = parse(KIND[quantity], f"{cell('value')} {cell('unit')}".strip(), units)
+        value = parse(QUANTITIES[quantity].shown_as, f"{cell('value')} {cell('unit')}".strip(), units)
     except UnitError as exc:
         raise JobValueError(f"Line {line}, value: {exc}") from None
     of = cell("layout") or str(layout)
@@ -119,7 +118,7 @@ def next_id(job: Job) -> str:
     return free_id("m", {r.id for r in job.design.readings})
 
 
-def _word(r: Reading, words: dict[tuple[Ref, Hole | None, str], str]) -> str:
+def _word(r: Reading, words: dict[tuple[Ref, str | None, str], str]) -> str:
     """What a file calls the place of a reading; what was read at no hole stands with the unit's id."""
     return words.get((r.at, r.hole, r.quantity)) or words.get((r.at, r.hole, "")) or r.at.id
 
@@ -132,7 +131,7 @@ def readings_csv(job: Job, units: Units) -> str:
     words = {(x.at, x.hole, x.quantity): x.word for x in reversed(places(job).values())}
     words |= {(x.at, x.hole, ""): x.word for x in reversed(places(job).values())}
     for r in job.design.readings:
-        kind = KIND[r.quantity]
+        kind = QUANTITIES[r.quantity].shown_as
         value = number(kind, r.value, units, 4).replace("−", "-").replace(",", "")
         writer.writerow(
             (

@@ -12,12 +12,9 @@ from murvan.design.system.network import Network, Part, build, read, situation_k
 from murvan.design.system.situations import USUAL
 from murvan.design.system.unit_losses import fan_curve
 from murvan.field.places import Place
+from murvan.kinds.readings import READS
 from murvan.model.job import Reading
 from murvan.physics.network import solve
-from murvan.units import CFM
-
-INSTRUMENTS = {"flow": ("Flow hood 1", 0.03), "static": ("Manometer", 0.02), "temperature": ("Thermometer", 0.01)}
-"""Name and standard uncertainty of a simulated reading."""
 
 
 @dataclass(frozen=True)
@@ -86,20 +83,19 @@ class VirtualHouse:
 
     def take(self, place: Place, reading_id: str, taken: str = "", person: str = "") -> Reading:
         """One simulated reading: the truth, the instrument's noise, its resolution. Raises KeyError like `true_value`."""
-        name, sigma = INSTRUMENTS[place.quantity]
-        noise = 1 + sigma * float(np.clip(self._random.standard_normal(), -2, 2))
+        own = READS[place.quantity]
+        noise = 1 + own.uncertainty * float(np.clip(self._random.standard_normal(), -2, 2))
         value = self.true_value(place) * noise
-        step = {"flow": CFM, "static": 0.25, "temperature": 0.1}[place.quantity]
         return Reading(
             id=reading_id,
             at=place.at,
             hole=place.hole,
-            quantity=place.quantity,  # type: ignore[arg-type]
-            value=round(round(value / step) * step, 7),
-            instrument=name,
+            quantity=place.quantity,
+            value=round(round(value / own.step) * own.step, 7),
+            instrument=own.name,
             simulated=True,
             taken=taken,
             person=person,
             layout=self.results.job.design.layout,
-            uncertainty=sigma,
+            uncertainty=own.uncertainty,
         )

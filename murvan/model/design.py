@@ -10,6 +10,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, PrivateAttr, model_validator
 
+from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN, DuctMaterial
+from murvan.kinds.fittings import FITTINGS
+from murvan.kinds.readings import HOLES, QUANTITIES
+from murvan.kinds.registers import REGISTERS
 from murvan.model.record import Fraction, Id, Name, Point, Record, Ref
 from murvan.model.relations import broken
 
@@ -181,23 +185,7 @@ class Air(Record):
 class Fitting(Record):
     """A piece that turns or changes the air in a run."""
 
-    kind: Literal[
-        "takeoff",
-        "takeoff45",
-        "elbow",
-        "elbow_gored",
-        "elbow_square",
-        "elbow_vanes",
-        "bend45",
-        "reducer",
-        "boot",
-        "boot_flex_turn",
-        "wye",
-        "plenum_exit",
-        "plenum_entry",
-        "end_cap",
-        "riser",
-    ]
+    kind: Annotated[str, FITTINGS]
     ratio: float = Field(1.0, gt=0, le=5)
     """Centre-line radius over diameter of an elbow."""
     count: int = Field(1, ge=1, le=20)
@@ -243,7 +231,7 @@ class DuctRun(Record):
     diameter_m: float | None = Field(None, gt=0.02, le=2)
     width_m: float | None = Field(None, gt=0.02, le=3)
     height_m: float | None = Field(None, gt=0.02, le=3)
-    material: Literal["galvanised", "flex", "lined", "plastic"] = "galvanised"
+    material: Annotated[str, DUCT_MATERIALS] = PLAIN.id
     stretched: float = Field(0.96, ge=0.5, le=1)
     insulation_r_m2k_w: float = Field(0.0, ge=0, le=10)
     fittings: tuple[Fitting, ...] | None = None
@@ -265,6 +253,16 @@ class DuctRun(Record):
             raise ValueError("a rectangular or oval run needs a width and a height")
         return self
 
+    @property
+    def made_of(self) -> DuctMaterial:
+        """The record of its material."""
+        return DUCT_MATERIALS[self.material]
+
+    @property
+    def r_m2k_w(self) -> float:
+        """Resistance of its wrap and of what it is made of."""
+        return self.insulation_r_m2k_w + self.made_of.r_m2k_w
+
 
 class Register(Record):
     """A supply register or a return grille."""
@@ -274,7 +272,7 @@ class Register(Record):
     room: Id
     indoor: Id
     side: Literal["supply", "return"] = "supply"
-    kind: Literal["ceiling", "sidewall", "floor", "filter_grille", "grille"] = "ceiling"
+    kind: Annotated[str, REGISTERS] = "ceiling"
     position_m: Point
     width_m: float = Field(gt=0.02, le=3)
     height_m: float = Field(gt=0.02, le=3)
@@ -331,20 +329,15 @@ def piece_id(at: Ref, part: str) -> str:
     return f"{at.kind}-{at.id}" + (f"-{part}" if part else "")
 
 
-Hole = Literal["return", "after_filter", "supply"]
-RANGES = {"flow": (0, 20), "leakage": (0, 20), "static": (-3000, 3000), "temperature": (-60, 120)}
-"""What can be read at all, SI."""
-
-
 class Reading(Record):
     """One measured value in SI: flow m3/s, pressure Pa, temperature degrees Celsius."""
 
     id: Id
     at: Ref
     """A register, or an indoor unit."""
-    hole: Hole | None = None
+    hole: Annotated[str, HOLES] | None = None
     """The test hole of the unit."""
-    quantity: Literal["flow", "static", "temperature", "power", "leakage"]
+    quantity: Annotated[str, QUANTITIES]
     value: float = Field(ge=-5000, le=100000)
     phase: Literal["before", "after"] = "after"
     instrument: str = Field("", max_length=200)
@@ -359,9 +352,11 @@ class Reading(Record):
 
     @model_validator(mode="after")
     def _possible(self) -> Reading:
-        low, high = RANGES.get(self.quantity, (0, 100000))
-        if not low <= self.value <= high:
-            raise ValueError(f"a {self.quantity} of {self.value:g} can't be read; allowed are {low} to {high} in SI")
+        of = QUANTITIES[self.quantity]
+        if not of.least <= self.value <= of.most:
+            raise ValueError(
+                f"a {of.id} of {self.value:g} can't be read; allowed are {of.least:g} to {of.most:g} in SI"
+            )
         if self.hole is not None and self.at.kind != "indoor_unit":
             raise ValueError("only an indoor unit has test holes")
         return self

@@ -11,6 +11,7 @@ from math import acos, degrees, hypot
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
+from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN
 from murvan.model.design import Design, DuctRun, Face, Fitting, Joint
 from murvan.model.house import Storey, floor_heights
 from murvan.model.record import Id, Point
@@ -160,7 +161,7 @@ def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], last: bo
     size = (r.diameter_m or 0.0,) if r.shape == "round" else (r.width_m or 0.0, r.height_m or 0.0)
     path = (a.position_m, *r.corners_m, b.position_m)
     ends = r.register_id is not None
-    return Lie(r.side, r.material == "flex", size, path, rise, ends, last and not ends)
+    return Lie(r.side, r.made_of.bends, size, path, rise, ends, last and not ends)
 
 
 # ---- fittings -------------------------------------------------------------------------------------------------
@@ -302,7 +303,7 @@ def _draft_lie(d: dict[str, Any], first: dict[str, Any], last: bool) -> Lie:
     path = (first["position_m"], *(tuple(p) for p in d["path_m"][1:]))
     return Lie(
         d["side"],
-        d.get("material") == "flex",
+        DUCT_MATERIALS[d.get("material", PLAIN.id)].bends,
         size,
         path,
         float(d.get("rise_m", 0.0)),

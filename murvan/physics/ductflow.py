@@ -9,9 +9,6 @@ from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
 
 Array = NDArray[np.float64]
 
-ROUGHNESS_M = {"plastic": 0.03e-3, "galvanised": 0.09e-3, "flex": 0.9e-3, "lined": 0.9e-3}
-"""ASHRAE Fundamentals ch. 21, absolute roughness; flex fully stretched."""
-
 RE_LAMINAR, RE_TURBULENT = 2300.0, 4000.0
 _TWO_OVER_LN10 = 2 / np.log(10.0)
 _HAALAND = 6.9 / 2.51
@@ -92,34 +89,6 @@ def oval_equivalent_m(major_m: Array, minor_m: Array) -> Array:
     return 1.55 * area**0.625 / perimeter**0.25
 
 
-ELBOW_RD = np.array([0.75, 1.0, 1.5, 2.0])
-ELBOW_SMOOTH = np.array([0.33, 0.22, 0.15, 0.13])
-ELBOW_GORED = np.array([0.50, 0.37, 0.27, 0.24])
-"""Round 90-degree elbows by r/D, smooth and four-piece gored; ASHRAE duct fitting data, from memory."""
-LOSS_COEFFICIENT = {
-    "elbow_square": 1.2,
-    "elbow_vanes": 0.2,
-    "bend45": 0.12,
-    "reducer": 0.06,
-    "boot": 0.75,  # straight boot, on the run velocity
-    "boot_flex_turn": 2.0,  # flex bent into the boot; a hard elbow with a straight boot is 0.22 + 0.75
-    "plenum_exit": 0.35,
-    "plenum_entry": 0.9,
-    "end_cap": 0.0,
-    "riser": 0.4,
-}
-"""Loss coefficients on the named section's velocity pressure; from memory. What parts or joins: see `junctions`."""
-
-
-def loss_coefficient(kind: str, ratio: float = 1.5) -> float:
-    """Loss coefficient of one fitting on its own run's velocity pressure, from memory."""
-    if kind == "elbow":
-        return float(np.interp(ratio, ELBOW_RD, ELBOW_SMOOTH))
-    if kind == "elbow_gored":
-        return float(np.interp(ratio, ELBOW_RD, ELBOW_GORED))
-    return LOSS_COEFFICIENT[kind]
-
-
 DAMPER_DEG = np.array([0.0, 10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0])
 DAMPER_C = np.array([0.2, 0.52, 1.5, 4.5, 11.0, 29.0, 108.0, 620.0, 7000.0, 1e6])
 """Round butterfly damper, blade angle from open; ASHRAE duct fitting data, from memory. Shut: a blade that seals."""
@@ -142,15 +111,15 @@ def orifice_constant(area_m2: float) -> float:
     return 1.07 * area_m2 / 0.0254**2 * 0.3048**3 / 60
 
 
-def throw_m(
-    flow_m3_s: float, area_m2: float, kind: str, terminal_m_s: float = 0.254, k: float | None = None
-) -> float:
-    """Distance at which a jet has slowed to `terminal_m_s` (50 fpm): x = K V0 sqrt(A0)/V_x.
+def throw_m(flow_m3_s: float, area_m2: float, k: float, ways: int = 1, terminal_m_s: float = 0.254) -> float:
+    """Distance at which a jet has slowed to `terminal_m_s` (50 fpm): x = K V0 sqrt(A0)/V_x; ASHRAE space air diffusion.
 
-    K by outlet kind, ASHRAE space air diffusion, from memory: sidewall 5.7, floor 4.7, ceiling 3.8 (four-way).
+    Args:
+        flow_m3_s: through the face.
+        area_m2: free area of the face, > 0.
+        k: of the jet.
+        ways: jets that part the face among them.
     """
-    k = k or {"sidewall": 5.7, "floor": 4.7, "ceiling": 3.8}.get(kind, 3.8)
-    sides = 4.0 if kind == "ceiling" else 1.0
-    per_side = area_m2 / sides
+    per_side = area_m2 / ways
     velocity = flow_m3_s / area_m2
     return k * velocity * float(np.sqrt(per_side)) / terminal_m_s

@@ -40,17 +40,6 @@ class TestFriction(unittest.TestCase):
 
 
 class TestFittings(unittest.TestCase):
-    def test_elbow_table_and_between(self):
-        self.assertEqual(d.loss_coefficient("elbow", 1.0), 0.22)
-        self.assertAlmostEqual(d.loss_coefficient("elbow", 1.25), 0.185)
-        self.assertEqual(d.loss_coefficient("elbow", 9.0), 0.13)
-        self.assertEqual(d.loss_coefficient("elbow_gored", 1.5), 0.27)
-
-    def test_flex_turn_costs_more_than_a_hard_elbow_with_its_boot(self):
-        self.assertGreater(
-            d.loss_coefficient("boot_flex_turn"), d.loss_coefficient("elbow", 1.0) + d.loss_coefficient("boot")
-        )
-
     def test_damper_opens_and_shuts(self):
         c = d.damper_coefficient(np.linspace(0, 1, 50))
         self.assertTrue((np.diff(c) < 0).all())
@@ -63,10 +52,10 @@ class TestFittings(unittest.TestCase):
         self.assertEqual(d.damper_opening(0.0), 1.0)
 
     def test_throw_grows_with_flow_and_shrinks_with_area(self):
-        self.assertGreater(d.throw_m(0.05, 0.04, "ceiling"), d.throw_m(0.03, 0.04, "ceiling"))
-        self.assertGreater(d.throw_m(0.05, 0.02, "ceiling"), d.throw_m(0.05, 0.04, "ceiling"))
+        self.assertGreater(d.throw_m(0.05, 0.04, 3.8, 4), d.throw_m(0.03, 0.04, 3.8, 4))
+        self.assertGreater(d.throw_m(0.05, 0.02, 3.8, 4), d.throw_m(0.05, 0.04, 3.8, 4))
         # sidewall, by hand: 5.7 x (0.05/0.02) x sqrt(0.02) / 0.254
-        self.assertAlmostEqual(d.throw_m(0.05, 0.02, "sidewall"), 5.7 * 2.5 * 0.02**0.5 / 0.254)
+        self.assertAlmostEqual(d.throw_m(0.05, 0.02, 5.7), 5.7 * 2.5 * 0.02**0.5 / 0.254)
 
     def test_orifice(self):
         # 100 in2 at 3 Pa: 1.07 x 100 x sqrt 3 = 185 cfm

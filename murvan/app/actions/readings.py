@@ -132,5 +132,5 @@ def virtual_house(r: Results) -> VirtualHouse:
 
 def _fault_place(r: Results) -> str:
     """The flex run that is hardest to lay: tightest under the roof, then the longest; '' without flex."""
-    flex = [x for x in r.runs.values() if x.run.material == "flex" and x.ends_in and x.run.side == "supply"]
+    flex = [x for x in r.runs.values() if x.run.made_of.bends and x.ends_in and x.run.side == "supply"]
     return min(flex, key=lambda x: (x.run.under_roof_m or 9.0, -x.length_m)).run.id if flex else ""

@@ -19,11 +19,11 @@ class ShopSet(Part):
 
     def write(self) -> None:
         """Flat patterns as DXF and PDF, nested sheets, with the list of the pieces."""
-        from murvan.design.metal.pieces import SHEET, shop_pieces  # the window starts without sheet metal
+        from murvan.design.metal.pieces import shop_pieces  # the window starts without sheet metal
         from murvan.documents.patterns import write_shop_set
 
         view = self.view
-        if view is None or not any(x.section in SHEET for x in view.r.cuts.pieces):
+        if view is None or not any(x.of_sheet for x in view.r.cuts.pieces):
             self.window.status.say("There is no sheet metal yet: lay the ducts first")
             return
         name = QFileDialog.getExistingDirectory(self.window, "Folder for the shop set", str(Path.home()))

@@ -111,7 +111,7 @@ def _draw_ducts(p: QPainter, v: Sheet, drawn: list[DuctRun], chosen: set[str], f
     t = v.theme
     for run in drawn:
         width = run_width_px(v, run)
-        path = run_path(run_points(v, run), width * (1.2 if run_kind(run) == "flex" else 0.9))
+        path = run_path(run_points(v, run), width * (1.2 if run.made_of.bends else 0.9))
         if run.id in chosen and not faint:
             outline = _outline(path, width + 8)
             p.setPen(QPen(t("ink"), 1.2))
@@ -131,8 +131,8 @@ def _draw_ducts(p: QPainter, v: Sheet, drawn: list[DuctRun], chosen: set[str], f
 def _draw_run(p: QPainter, v: Sheet, run: DuctRun, faint: bool) -> None:
     t = v.theme
     width = run_width_px(v, run)
-    flex = run_kind(run) == "flex"
-    path = run_path(run_points(v, run), width * (1.2 if flex else 0.9))
+    material = run.made_of
+    path = run_path(run_points(v, run), width * (1.2 if material.bends else 0.9))
     dashed = v.run_hanging(run)
     color = v.run_color(run) if not faint else t("panel")
     outline = _outline(path, width)
@@ -145,19 +145,23 @@ def _draw_run(p: QPainter, v: Sheet, run: DuctRun, faint: bool) -> None:
     if faint or dashed:
         return
     light = t.on(color)
-    if flex:
-        rib = QColor(light)
-        rib.setAlpha(90)
-        # ribs: one stroke with a pen as wide as the duct and short dashes
+    rib = QColor(light)
+    rib.setAlpha(90)
+    if material.thick:
+        p.setPen(QPen(rib, 1.0))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawPath(_outline(path, max(width - 5, 1.0)).simplified())
+    if material.ribs_px:
+        # one stroke with a pen as wide as the duct and short dashes
         pen = QPen(rib, width - 2, Qt.PenStyle.CustomDashLine, Qt.PenCapStyle.FlatCap)
-        pen.setDashPattern([1.0 / (width - 2), 3.0 / (width - 2)])
+        pen.setDashPattern([1.0 / (width - 2), (material.ribs_px - 1) / (width - 2)])
         p.setPen(pen)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawPath(path)
-    _chevrons(p, path, width, run.side == "return", light, flex)
+    _chevrons(p, path, width, run.side == "return", light)
 
 
-def _chevrons(p: QPainter, path: QPainterPath, width: float, backwards: bool, color: QColor, flex: bool) -> None:
+def _chevrons(p: QPainter, path: QPainterPath, width: float, backwards: bool, color: QColor) -> None:
     length = path.length()
     every = 62.0
     n = max(1, int(length / every))

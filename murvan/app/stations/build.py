@@ -35,7 +35,7 @@ from murvan.app.stations.common import on_storey
 from murvan.catalog.own_shop import keep_shop, own_shop_said
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.build import BuyRow, CutList, Piece, as_cut, buy_list, size_text
-from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2
+from murvan.design.system.cut_piece import STAGES
 from murvan.model import Job, make
 from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
@@ -229,7 +229,7 @@ class BuildStation(Station):
                 Line(
                     f"weight, {p.gauge} gauge",
                     "{0} × {1}",
-                    (Quantity("cross", p.area_m2), Quantity("sheet", STEEL_KG_M2[p.gauge])),
+                    (Quantity("cross", p.area_m2), Quantity("sheet", p.kg_m2)),
                     Quantity("mass", p.weight_kg),
                     True,
                 )
@@ -285,7 +285,7 @@ class BuildStation(Station):
 
 def _measure(view: View, x: BuyRow) -> str:
     """What a line of the buy list comes to."""
-    if x.section == "Flex" or (x.section == "Unit's parts" and x.length_m):
+    if x.by_length or (x.section == "Unit's parts" and x.length_m):
         return view.text("length", x.length_m, 0)
     if x.section == "Sundries":
         return view.text("area", x.area_m2, 0) if x.area_m2 else ""

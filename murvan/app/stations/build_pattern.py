@@ -11,7 +11,7 @@ from murvan.app.solid_eye import Eye
 from murvan.app.solid_look import draw
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
 from murvan.design.metal.develop import Pattern
-from murvan.design.metal.pieces import SHEET, ShopPiece, shop_piece
+from murvan.design.metal.pieces import ShopPiece, shop_piece
 from murvan.design.metal.solids import Solid
 from murvan.design.system.build import Piece
 from murvan.documents.patterns import corners, drawn_bends
@@ -24,7 +24,7 @@ LEAST_NAMED_PX = 40.0
 
 def sections(view: View, piece: Piece, eye: Eye, shop: Shop, kept: Later[ShopPiece | None]) -> tuple[Section, ...]:
     """The picture of its sheets, or why it is bought; nothing of what is not sheet."""
-    if piece.section not in SHEET:
+    if not piece.of_sheet:
         return ()
     results = view.r
     found = kept.of((results, piece.id, shop), lambda: shop_piece(results, piece, shop))

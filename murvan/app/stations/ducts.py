@@ -36,11 +36,11 @@ from murvan.app.stations.ducts_unfolded import shown_of, unfolded
 from murvan.design.house.duct_places import PLACE_WORDS, lie_in
 from murvan.design.system import ducts, explain_ducts
 from murvan.design.system.build import size_text
-from murvan.design.system.cut_runs import FITTING_WORDS
 from murvan.design.system.ducts import RunResult, damper_words
 from murvan.design.system.explain_ducts import way_words
 from murvan.design.system.parting import branch_deg
 from murvan.design.why_fitting import Instead, instead
+from murvan.kinds.fittings import FITTINGS
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.house import Storey
@@ -422,14 +422,15 @@ def _pieces(view: View, x: RunResult) -> List_:
     """Straight length and fittings of a run with the length each acts like."""
     rows = [
         ListRow(
-            f"{FITTING_WORDS[f.kind]}" + (f" × {f.count}" if f.count > 1 else ""),
+            f"{FITTINGS[f.kind].name}" + (f" × {f.count}" if f.count > 1 else ""),
             view.num("length", x.acts_like_m(f), 0),
         )
         for f in x.run.pieces
     ]
     if x.way is not None and branch_deg(x.run) is None:
         rows.insert(0, ListRow(way_words(x).capitalize(), view.num("length", x.parting_acts_like_m, 0)))
-    straight = f"{'Flex' if x.run.material == 'flex' else 'Duct'}, {view.text('length', x.length_m)}"
+    material = x.run.made_of
+    straight = f"{material.name if material.bends else 'Duct'}, {view.text('length', x.length_m)}"
     rows.insert(min(len(rows), 1), ListRow(straight, view.num("length", x.length_m, 0)))
     return List_("Pieces in this run", f"acts like, {view.unit('length')}", tuple(rows))
 

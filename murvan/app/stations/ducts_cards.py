@@ -90,8 +90,8 @@ def run_fields(view: View, run: DuctRun, bulk: Bulk) -> Fields:
     fields += [of_many("runs", run, name, ids) for name in ("material", "insulation_r_m2k_w")]
     if scope == "run":
         fields.append(of("runs", run, "damper"))
-    if run.material == "flex":
-        fields.append(of_many("runs", run, "stretched", tuple(i for i in ids if runs[i].material == "flex")))
+    if run.made_of.bends:
+        fields.append(of_many("runs", run, "stretched", tuple(i for i in ids if runs[i].made_of.bends)))
     fields.append(_level(view, run, ids))
     title = "Change it" if len(ids) == 1 else f"Change {len(ids)} runs"
     if scope != "run":

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from murvan.design.house.duct_places import PLACE_WORDS
+from murvan.kinds.duct_materials import DUCT_MATERIALS
+from murvan.kinds.registers import REGISTERS
 
 Options = tuple[tuple[str, str], ...]
 
@@ -27,7 +29,7 @@ UNDER = (
 )
 UNIT_WAYS = (("upflow", "up"), ("downflow", "down"), ("left", "lying, to the left"), ("right", "lying, to the right"))
 FRONTS = (("0", "down the plan"), ("90", "left"), ("180", "up the plan"), ("270", "right"))
-DUCT_MATERIALS = (("flex", "Flex"), ("galvanised", "Galvanised"), ("lined", "Lined"), ("plastic", "Plastic"))
+MATERIALS = tuple((m.id, m.name) for m in DUCT_MATERIALS.values())
 RETURNS = (("central", "one central"), ("storey", "one a storey"), ("room", "one a closed room"))
 HELD = (("yes", "held as typed"), ("no", "free to be sized"))
 DUCT_SHAPES = words(("round", "rectangular", "oval"))
@@ -54,13 +56,7 @@ SHELTERS = words(("exposed", "typical", "sheltered"))
 ASSUMED = (("no", "assumed"), ("yes", "measured"))
 CLOCKS = (("ahead", "An hour ahead"), ("same", "Stays as it is"))
 WAYS_BACK = (("undercut", "Undercut"), ("grille", "Transfer grille"), ("jump", "Jump duct"))
-FACES = (
-    ("ceiling", "Ceiling"),
-    ("sidewall", "High in the wall"),
-    ("floor", "Floor"),
-    ("grille", "Return grille"),
-    ("filter_grille", "Filter grille"),
-)
+REGISTER_KINDS = tuple((k.id, k.name) for k in REGISTERS.values())
 BYPASSES: Options = (("barometric", "weighted blade"), ("modulating", "with a motor"))
 SCHOOLS: Options = (("central", "central unit"), ("fan_coil", "slim unit"))
 CANVAS: Options = (("yes", "canvas"), ("no", "screwed on"))

@@ -40,9 +40,10 @@ from murvan.app.theme import Theme
 from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
 from murvan.field import diagnosis
 from murvan.field.places import Place, register_place
-from murvan.field.readings import KIND, next_id
+from murvan.field.readings import next_id
 from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict, latest
 from murvan.field.verdict import explain as explain_verdict
+from murvan.kinds.readings import QUANTITIES
 from murvan.model import Job, Reading, insert, make
 
 COLOR = {"good": "good", "look": "look", "fails": "fails", "none": "outline"}
@@ -446,7 +447,7 @@ def _history(view: View, x: Target) -> List_:
             notes.append("not counted")
         return ListRow(
             place or f"{r.taken or 'kept'}  {r.instrument or 'typed'}{', before' if r.phase == 'before' else ''}",
-            view.text(KIND[r.quantity], r.value),
+            view.text(QUANTITIES[r.quantity].shown_as, r.value),
             second=" · ".join(notes),
         )
 

@@ -29,6 +29,7 @@ from murvan.design.system.sizing import size_and_balance
 from murvan.design.system.standing import cabinet, clear_of, plenums_of
 from murvan.design.system.unit_losses import fan_curve
 from murvan.design.zones.plans import with_dampers
+from murvan.kinds.registers import REGISTERS
 from murvan.model.design import IndoorUnit, Reading, Register
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed, free_id, replace, with_design
@@ -179,8 +180,8 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     job = found.job
     s = found.systems[unit.id]
     runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
-    flex = sum(x.length_m for x in runs if x.run.material == "flex")
-    metal = sum(run_perimeter_m(x.run) * x.length_m for x in runs if x.run.material != "flex")
+    flex = sum(x.length_m for x in runs if x.run.made_of.bends)
+    metal = sum(run_perimeter_m(x.run) * x.length_m for x in runs if not x.run.made_of.bends)
     short = _short_of(found, unit.id)
     static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
@@ -220,7 +221,7 @@ def _in_the_way(job: Job, missed: tuple[str, ...]) -> tuple[tuple[str, str], ...
     out = {}
     for x in (x for x in job.design.registers if x.id in missed):
         storey = storey_of(job, x)
-        level = "floor" if x.kind == "floor" else "ceiling"
+        level = "floor" if REGISTERS[x.kind].fed == "below" else "ceiling"
         s = storey.floor_structure if level == "floor" else storey.ceiling_structure
         what = (
             "joists lie across the way" if s is not None else f"nothing above its {level} is high enough for a duct"
@@ -262,7 +263,7 @@ def _bare_inside(r: Results) -> Job:
     """Metal ducts inside the shell without wrap, whatever the others of their storey have: in a joist space every inch counts."""
     lies = {x.id: x.lies_in for x in r.laid}
     runs = tuple(
-        changed(x, x.tag, insulation_r_m2k_w=0.0) if lies[x.id] == "inside" and x.material != "flex" else x
+        changed(x, x.tag, insulation_r_m2k_w=0.0) if lies[x.id] == "inside" and not x.made_of.bends else x
         for x in r.job.design.runs
     )
     return with_design(r.job, runs=runs)
@@ -461,13 +462,13 @@ def _nowhere(job: Job, unit: IndoorUnit) -> str:
 SIDES: tuple[Side, ...] = ("supply", "return")
 
 
-LEVELS = {"floor": ("under",), "ceiling": ("over",)}
-"""From where faces are met; those in a wall from above and from below."""
+LEVELS = {"below": ("under",), "above": ("over",), "wall": ("over", "under")}
+"""From where faces are met."""
 
 
 def _spots(job: Job, space: Space, face: Register) -> Iterator[tuple[int, Point]]:
     """The levels at which a face is met."""
-    for level in LEVELS.get(face.kind, ("over", "under")):
+    for level in LEVELS[REGISTERS[face.kind].fed]:
         yield space.layer(storey_of(job, face).id, level), face.position_m
 
 

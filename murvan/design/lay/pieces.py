@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal, Protocol, TypeVar
 
 from murvan.design.house.duct_places import run_below
+from murvan.kinds.registers import REGISTERS
 from murvan.model.design import Face, Register
 from murvan.model.errors import JobValueError
 from murvan.model.house import Storey, Structure, floor_heights
@@ -44,7 +45,7 @@ def storey_of(job: Job, register: Register) -> Storey:
 
 def level_m(register: Register, storey: Storey) -> float:
     """Height of the ducts to a face over its storey's floor: under the floor, over the ceiling, or in the wall's top."""
-    return BELOW_M if register.kind == "floor" else storey.height_m + ABOVE_M
+    return BELOW_M if REGISTERS[register.kind].fed == "below" else storey.height_m + ABOVE_M
 
 
 def usual_level_m(job: Job, unit: str, storey: Storey, side: str) -> float:

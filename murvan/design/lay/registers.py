@@ -21,6 +21,7 @@ from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
 from murvan.design.system.passages import ways as passages
 from murvan.design.system.siting import Surroundings, along_walls, surroundings
+from murvan.kinds.registers import LAID, REGISTERS
 from murvan.model.design import Register
 from murvan.model.edit import changed, free_id, insert, make, replace, with_design
 from murvan.model.errors import JobValueError
@@ -29,21 +30,10 @@ from murvan.model.job import Job, Point, Room, Storey
 from murvan.model.unit_edit import served_rooms
 from murvan.units import CFM, FPM, INCH
 
-Kind = Literal["ceiling", "sidewall", "floor", "filter_grille", "grille"]
 MOST_M3_S = 130 * CFM
 """Air that one register brings; more is shared out. Common practice."""
 FACE_M_S = {"quiet": 350 * FPM, "balanced": 500 * FPM, "compact": 600 * FPM}
 """Face speed that a register is sized for, by practice; common practice."""
-GRILLE_M_S = 400 * FPM
-SIZES_IN: dict[str, tuple[tuple[float, float], ...]] = {
-    "floor": ((10, 2.25), (10, 4), (12, 4), (10, 6), (12, 6), (14, 6)),
-    "ceiling": ((8, 4), (10, 4), (10, 6), (12, 6), (14, 6), (12, 8), (12, 12)),
-    "sidewall": ((8, 4), (10, 4), (10, 6), (12, 6), (14, 6), (16, 6), (14, 8)),
-    "grille": ((14, 6), (14, 10), (16, 12), (20, 14), (20, 20), (24, 20), (30, 20), (30, 24)),
-}
-"""Sizes that are stocked, inches; common practice."""
-OFF_WALL_M = {"floor": 0.15, "ceiling": 0.6, "sidewall": 0.03, "grille": 0.03}
-"""Of a face's middle from its wall."""
 STEP_M = 0.2
 CLEAR_M = 0.12
 """Of a face's middle from the room's edge."""
@@ -113,18 +103,18 @@ def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float, 
     return job
 
 
-def kind_here(job: Job, room: Room) -> Kind:
+def kind_here(job: Job, room: Room) -> str:
     """In the floor over a basement, a crawl space or its own storey's joists; else in the ceiling where ducts run above, or
     high in the wall."""
     storey = next(s for s in job.storeys if s.id == room.storey)
     if storey.duct_place in UNDER and room.floor == storey.duct_place:
-        return "floor"
+        return LAID["below"]
     if room.floor == "auto" and run_below(job, storey):
-        return "floor"
-    return "ceiling" if storey.duct_place == "attic" or storey.ceiling_space_m > 0 else "sidewall"
+        return LAID["below"]
+    return LAID["above" if storey.duct_place == "attic" or storey.ceiling_space_m > 0 else "wall"]
 
 
-def _places(job: Job, site: Surroundings, room: Room, kind: Kind, n: int, unit: str, interior: bool) -> list[Point]:
+def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: str, interior: bool) -> list[Point]:
     """Where the supply registers of a room go, as far from each other as from what is in the way."""
     spots = _spots(job, site, room, kind)
     if spots is None:
@@ -135,7 +125,7 @@ def _places(job: Job, site: Surroundings, room: Room, kind: Kind, n: int, unit: 
     middle = np.array(Polygon(room.outline_m).centroid.coords[0])
     off = np.hypot(*(spots.at - middle).T)
     cost = 100.0 * spots.people + 60.0 * spots.door
-    if interior or kind == "sidewall":
+    if interior or REGISTERS[kind].inner_wall:
         cost = cost + 20.0 * spots.outside + way
     else:
         cost = cost + 40.0 * ~spots.outside + 12.0 * ~spots.glass + 0.2 * off
@@ -149,8 +139,8 @@ def _places(job: Job, site: Surroundings, room: Room, kind: Kind, n: int, unit: 
     return out
 
 
-def _spots(job: Job, site: Surroundings, room: Room, kind: Kind) -> Spots | None:
-    off = OFF_WALL_M.get(kind, 0.15)
+def _spots(job: Job, site: Surroundings, room: Room, kind: str) -> Spots | None:
+    off = REGISTERS[kind].off_wall_m
     shape = Polygon(room.outline_m)
     walls = [w for w in along_walls(job, room, site.beyond, STEP_M) if w[3] > 0.25]
     points = [(on[0] - out[0] * off, on[1] - out[1] * off) for on, out, _, _ in walls]
@@ -169,10 +159,10 @@ def _spots(job: Job, site: Surroundings, room: Room, kind: Kind) -> Spots | None
     return Spots(at, np.array([walls[k][2] == "outdoors" for k in keep]), glass, door, people)
 
 
-def _snapped(job: Job, room: Room, at: Point, kind: Kind) -> Point:
+def _snapped(job: Job, room: Room, at: Point, kind: str) -> Point:
     """Between two joists of what the face is cut into; as it is in a wall or without joists."""
     storey = next(s for s in job.storeys if s.id == room.storey)
-    structure = {"floor": storey.floor_structure, "ceiling": storey.ceiling_structure}.get(kind)
+    structure = {"below": storey.floor_structure, "above": storey.ceiling_structure}.get(REGISTERS[kind].fed)
     best = at
     if structure is not None and structure.kind in ("joists", "i_joists", "trusses"):
         inner = Polygon(room.outline_m).buffer(-CLEAR_M)
@@ -233,13 +223,13 @@ def _area(room: Room) -> float:
 
 def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: float) -> Job:
     """A return grille in a room, at the inside wall nearest to the unit."""
-    spots = _spots(job, site, room, "grille")
+    spots = _spots(job, site, room, LAID["return"])
     own = next(x for x in job.design.indoor_units if x.id == unit)
     at: Point = Polygon(room.outline_m).representative_point().coords[0]
     if spots is not None:
         cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
         at = tuple(spots.at[int(np.argmin(cost))])
-    return _added(job, room, (round(at[0], 3), round(at[1], 3)), "return", "grille", unit, flow_m3_s)
+    return _added(job, room, (round(at[0], 3), round(at[1], 3)), "return", LAID["return"], unit, flow_m3_s)
 
 
 # ---- by hand ----
@@ -264,7 +254,7 @@ def add_register(
         raise JobValueError("Registers belong to a ducted unit; take one in hand first.")
     if side == "return" and room.use in NO_RETURN:
         raise JobValueError(f"No return in {room.name}: its smells and moisture would go to every room.")
-    kind: Kind = "grille" if side == "return" else kind_here(job, room)
+    kind = LAID["return"] if side == "return" else kind_here(job, room)
     flow = flow_m3_s if isfinite(flow_m3_s) and flow_m3_s > 0 else 80 * CFM
     made = _added(job, room, _snapped(job, room, at, kind), side, kind, unit, flow)
     return Drawn(made, "register", made.design.registers[-1].id)
@@ -287,7 +277,7 @@ def copy_register(job: Job, register_id: str) -> Drawn:
 
 
 def _added(
-    job: Job, room: Room, at: Point, side: Literal["supply", "return"], kind: Kind, unit: str, flow: float
+    job: Job, room: Room, at: Point, side: Literal["supply", "return"], kind: str, unit: str, flow: float
 ) -> Job:
     wide, high = stock_size(kind, flow, job.design.air.velocity_profile)
     registers = job.design.registers
@@ -306,7 +296,7 @@ def _added(
     return insert(job, "registers", new)
 
 
-def _figures(kind: Kind, wide_m: float, high_m: float) -> dict[str, object]:
+def _figures(kind: str, wide_m: float, high_m: float) -> dict[str, object]:
     """Size and figures of a face: those of the catalogue's, where it has one of that kind and size."""
     face = face_of(kind, wide_m, high_m)
     if face is None:
@@ -314,10 +304,10 @@ def _figures(kind: Kind, wide_m: float, high_m: float) -> dict[str, object]:
     return face.fields
 
 
-def stock_size(kind: Kind, flow_m3_s: float, practice: str) -> tuple[float, float]:
+def stock_size(kind: str, flow_m3_s: float, practice: str) -> tuple[float, float]:
     """The smallest stocked face whose air is not faster than the practice wants, m; the largest where none is."""
-    speed = GRILLE_M_S if kind in ("grille", "filter_grille") else FACE_M_S[practice]
-    sizes = SIZES_IN["grille" if kind == "filter_grille" else kind]
+    speed = REGISTERS[kind].sized_m_s or FACE_M_S[practice]
+    sizes = REGISTERS[kind].sizes_in
     fits = (s for s in sizes if s[0] * s[1] * INCH**2 * speed >= flow_m3_s)
     wide, high = next(fits, sizes[-1])
     return wide * INCH, high * INCH

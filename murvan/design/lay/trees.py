@@ -10,6 +10,7 @@ from murvan.design.lay.drawing import tidied
 from murvan.design.lay.pieces import ROUND_M, TRUNK_M, Side, face_towards, level_m, made_of, storey_of
 from murvan.design.lay.routing import Branch, Routed
 from murvan.design.lay.space import Layer, Space
+from murvan.kinds.registers import REGISTERS
 from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Register
 from murvan.model.edit import free_id, id_of
 from murvan.model.job import Job, Point
@@ -116,7 +117,7 @@ class _Layer:
         layer = self.layer(end)
         storey = storey_of(self.sheet.job, face) if face is not None else None
         if face is not None and storey is not None:
-            in_wall = face.kind not in ("floor", "ceiling") and layer.storey == storey.id
+            in_wall = REGISTERS[face.kind].fed == "wall" and layer.storey == storey.id
             height = layer.height_m if in_wall else level_m(face, storey)
             joint = self.sheet.joint(storey.id, face.position_m, height)
         else:

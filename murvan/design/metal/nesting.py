@@ -12,6 +12,7 @@ from shapely.geometry import Polygon
 
 from murvan.design.metal.develop import Pattern
 from murvan.design.metal.pieces import STOCK_M, ShopPiece
+from murvan.kinds.duct_materials import DUCT_MATERIALS
 
 KERF_MM = 5
 """Between two pieces; common practice."""
@@ -45,6 +46,7 @@ class Placed:
 class NestedSheet:
     """One stock sheet with what is cut from it."""
 
+    metal: str
     gauge: int
     size_m: tuple[float, float]
     placed: tuple[Placed, ...]
@@ -74,17 +76,25 @@ class Nested:
 
 def nested(pieces: Iterable[ShopPiece], stock: tuple[tuple[float, float], ...] = STOCK_M) -> Nested:
     """Every pattern of every piece on stock sheets, by gauge; on those of the size that leaves least over."""
-    wanted: dict[int, list[tuple[int, str, Pattern]]] = {}
+    wanted: dict[tuple[str, int], list[tuple[int, str, Pattern]]] = {}
     for x in pieces:
         for p in x.patterns:
-            wanted.setdefault(x.piece.gauge or 26, []).extend([(x.piece.number, x.piece.what, p)] * p.count)
+            wanted.setdefault(_stock(x), []).extend([(x.piece.number, x.piece.what, p)] * p.count)
     sheets: list[NestedSheet] = []
     large: list[tuple[int, str, Pattern]] = []
-    for gauge, items in sorted(wanted.items()):
+    for of, items in sorted(wanted.items()):
         fits = [x for x in items if any(_fits(x[2], size) for size in stock)]
         large += [x for x in items if x not in fits]
-        sheets += _least(gauge, fits, stock)
+        sheets += _least(of, fits, stock)
     return Nested(tuple(sheets), tuple(large))
+
+
+def _stock(x: ShopPiece) -> tuple[str, int]:
+    """Metal and gauge that a piece with patterns is cut from."""
+    sheet = DUCT_MATERIALS[x.piece.material].sheet
+    if sheet is None or x.piece.gauge is None:
+        raise ValueError(f"{x.piece.what} is not of sheet")
+    return sheet.metal, x.piece.gauge
 
 
 def _fits(p: Pattern, size: tuple[float, float]) -> bool:
@@ -94,19 +104,19 @@ def _fits(p: Pattern, size: tuple[float, float]) -> bool:
 
 
 def _least(
-    gauge: int, items: list[tuple[int, str, Pattern]], stock: tuple[tuple[float, float], ...]
+    of: tuple[str, int], items: list[tuple[int, str, Pattern]], stock: tuple[tuple[float, float], ...]
 ) -> list[NestedSheet]:
     """On sheets of each size that all go on, and on all sizes together; the least stock."""
     if not items:
         return []
     alone = [(size,) for size in stock if all(_fits(p, size) for _, _, p in items)]
-    tried = [_packed(gauge, items, sizes) for sizes in (*alone, stock)]
+    tried = [_packed(of, items, sizes) for sizes in (*alone, stock)]
     whole = [x for x in tried if sum(len(s.placed) for s in x) == len(items)]
     return min(whole, key=lambda x: sum(s.size_m[0] * s.size_m[1] for s in x))
 
 
 def _packed(
-    gauge: int, items: list[tuple[int, str, Pattern]], sizes: tuple[tuple[float, float], ...]
+    of: tuple[str, int], items: list[tuple[int, str, Pattern]], sizes: tuple[tuple[float, float], ...]
 ) -> list[NestedSheet]:
     packer = rectpack.newPacker(rotation=True)
     for k, (_, _, p) in enumerate(items):
@@ -124,7 +134,7 @@ def _packed(
             turned = rect.width != _grid(p.size_m[0])
             placed.append(Placed(number, what, p, (rect.x / GRID, rect.y / GRID), turned))
         size = min(sizes, key=lambda s: abs(_grid(s[0]) - held.width))
-        out.append(NestedSheet(gauge, size, tuple(placed)))
+        out.append(NestedSheet(*of, size, tuple(placed)))
     return out
 
 

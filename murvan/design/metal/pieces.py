@@ -11,17 +11,15 @@ from murvan.design.metal.inner import rack, saddle, saddle_hole, vaned
 from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
 from murvan.design.results import Results
 from murvan.design.system.build import Piece, as_cut
+from murvan.design.system.cut_runs import STRAIGHT
 from murvan.design.system.plenum_faces import FACES, side_of
 from murvan.design.system.plenums import PlenumDesign
+from murvan.kinds.fittings import FITTINGS, FittingKind, Form
 from murvan.model.job import DuctRun, Register
 from murvan.model.routes import LaidRun
 from murvan.model.shop import Shop
 from murvan.units import FOOT, INCH
 
-COLLAR_M = 4 * INCH
-"""Length of a collar, and of the tap of a take-off; common practice."""
-BOOT_M = 6 * INCH
-"""Height of a boot; common practice."""
 TAPER = 4.0
 """A transition is so many times as long as its sides come in, 12 in at least; common practice."""
 LEAST_TRANSITION_M = 12 * INCH
@@ -43,16 +41,12 @@ class ShopPiece:
 def shop_pieces(results: Results, shop: Shop) -> tuple[ShopPiece, ...]:
     """Every piece of the design that is sheet, in the order of the cut list."""
     known = _Known.of(results, shop)
-    return tuple(_shop_piece(x, known, shop) for x in as_cut(results.cuts, shop).pieces if x.section in SHEET)
+    return tuple(_shop_piece(x, known, shop) for x in as_cut(results.cuts, shop).pieces if x.of_sheet)
 
 
 def shop_piece(results: Results, piece: Piece, shop: Shop) -> ShopPiece | None:
     """One piece of the cut list; None where it is not of sheet."""
-    return _shop_piece(piece, _Known.of(results, shop), shop) if piece.section in SHEET else None
-
-
-SHEET = ("Sheet metal", "Fittings")
-"""Sections of the cut list with pieces of sheet."""
+    return _shop_piece(piece, _Known.of(results, shop), shop) if piece.of_sheet else None
 
 
 def _shop_piece(piece: Piece, known: _Known, shop: Shop) -> ShopPiece:
@@ -123,7 +117,7 @@ class _Known:
 
 def _lined(run: LaidRun, lining_m: float) -> LaidRun:
     """A lined run with the sizes of its sheet."""
-    if run.material != "lined" or not lining_m:
+    if not run.made_of.lined or not lining_m:
         return run
     sizes = ("diameter_m", "width_m", "height_m")
     larger = {k: getattr(run, k) + 2 * lining_m for k in sizes if getattr(run, k) is not None}
@@ -132,17 +126,15 @@ def _lined(run: LaidRun, lining_m: float) -> LaidRun:
 
 def _solid(piece: Piece, known: _Known) -> _Made | str:
     """How a piece is made, or why it is bought."""
-    if piece.at is not None and piece.at.kind == "plenum" and piece.section == "Sheet metal":
+    if piece.at is not None and piece.at.kind == "plenum":
         x = known.plenums[piece.at.id]
         return _at_plenum(piece, x) if piece.part else _plenum(x)
     run = known.runs.get(piece.run or "")
     if run is None:
         return "no run"
-    if piece.what.startswith("Duct"):
+    if piece.form == STRAIGHT:
         return _straight(run, piece.length_m)
-    if piece.what.startswith(("Hand damper", "Zone damper")):
-        return "bought: damper"
-    return _fitting(piece.what, run, known)
+    return _fitting(FITTINGS[piece.form], run, known) if piece.form else "bought: damper"
 
 
 def plenum_solid(x: PlenumDesign) -> Solid:
@@ -188,67 +180,74 @@ def _straight(run: LaidRun, length_m: float) -> _Made | str:
     )
 
 
-def _fitting(what: str, run: LaidRun, known: _Known) -> _Made | str:
+def _fitting(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
     """Of a run; what is stamped or spun is bought."""
-    round_, d = run.shape == "round", run.diameter_m or 0.0
     if run.shape == "oval":
         return "bought: flat oval"
-    if what in ("Elbow, square", "Elbow with vanes"):
-        if round_:
-            return "bought: elbow"
-        return _Made(vaned, _size(run)) if what == "Elbow with vanes" else _Made(elbow, (*_size(run), 0.0))
-    if what == "Elbow, 4-piece":
-        ratio = next((f.ratio for f in run.pieces if f.kind == "elbow_gored"), 1.5)
-        return _Made(gored, (d, ratio * d, 4)) if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0]))
-    if what == "Elbow, smooth":
-        return "bought: elbow" if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0]))
-    if what == "Bend, 45°":
-        return "bought: elbow" if round_ else _Made(elbow, (*_size(run), THROAT * _size(run)[0], 45.0))
-    if what == "End cap":
-        return "bought: cap" if round_ else _Made(cap, _size(run))
-    if what in ("Plenum collar", "Return collar"):
-        return "bought: collar" if round_ else _Made(transition, (_size(run), _size(run), COLLAR_M))
-    if what == "Transition":
-        return _reducer(run, known)
-    if what.startswith("Boot"):
-        return _boot(run, known)
-    return _wye(run, known) if what == "Wye" else _take_off(what, run)
+    round_ = run.shape == "round"
+    if round_ and kind.bought_round:
+        over = known.runs.get(run.parent or "")
+        if kind.form != "transition" or over is None or over.shape != "rectangular":
+            return f"bought: {kind.bought_round}"
+    return FORMS[kind.form](kind, run, known)
+
+
+def _elbow(kind: FittingKind, run: LaidRun, _: _Known) -> _Made | str:
+    return _Made(elbow, (*_size(run), THROAT * _size(run)[0], *(() if kind.turns else (45.0,))))
+
+
+def _square(_: FittingKind, run: LaidRun, __: _Known) -> _Made | str:
+    return _Made(elbow, (*_size(run), 0.0))
+
+
+def _vaned(_: FittingKind, run: LaidRun, __: _Known) -> _Made | str:
+    return _Made(vaned, _size(run))
+
+
+def _gored(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
+    if run.shape != "round":
+        return _elbow(kind, run, known)
+    ratio, d = next((f.ratio for f in run.pieces if f.kind == kind.id), 1.5), run.diameter_m or 0.0
+    return _Made(gored, (d, ratio * d, 4))
+
+
+def _cap(_: FittingKind, run: LaidRun, __: _Known) -> _Made | str:
+    return _Made(cap, _size(run))
+
+
+def _collar(kind: FittingKind, run: LaidRun, _: _Known) -> _Made | str:
+    return _Made(transition, (_size(run), _size(run), kind.neck_m))
 
 
 WYE_DEG = 45.0
 
 
-def _wye(run: LaidRun, known: _Known) -> _Made | str:
+def _wye(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
     """A saddle on a round trunk, with the hole under it; on a flat one a tap that begins longer."""
     over = known.runs.get(run.parent or "")
     if over is not None and over.shape == "rectangular":
-        return _take_off("Take-off, 45°", run)
+        return _take_off(kind, run, known)
     if over is None or over.shape != "round" or run.shape != "round":
         return "bought: wye"
     d, trunk = run.diameter_m or 0.0, over.diameter_m or 0.0
-    return _Made(saddle, (d, trunk, WYE_DEG, d + COLLAR_M), (), (d, trunk, WYE_DEG))
+    return _Made(saddle, (d, trunk, WYE_DEG, d + kind.neck_m), (), (d, trunk, WYE_DEG))
 
 
-def _take_off(what: str, run: LaidRun) -> _Made | str:
+def _take_off(kind: FittingKind, run: LaidRun, _: _Known) -> _Made | str:
     """Off a flat trunk; at 45 degrees it begins longer, on the side that the air comes from."""
-    round_, d = run.shape == "round", run.diameter_m or 0.0
-    if what == "Take-off, straight":
-        return "bought: collar" if round_ else _Made(transition, (_size(run), _size(run), COLLAR_M))
-    if what != "Take-off, 45°":
-        return "bought"
-    if round_:
-        return _Made(square_to_round, ((d + COLLAR_M, d), d, COLLAR_M, (COLLAR_M / 2, 0.0)))
+    neck = kind.neck_m
+    if run.shape == "round":
+        d = run.diameter_m or 0.0
+        return _Made(square_to_round, ((d + neck, d), d, neck, (neck / 2, 0.0)))
     w, h = _size(run)
-    return _Made(transition, ((w + COLLAR_M, h), (w, h), COLLAR_M, (COLLAR_M / 2, 0.0)))
+    return _Made(transition, ((w + neck, h), (w, h), neck, (neck / 2, 0.0)))
 
 
-def _reducer(run: LaidRun, known: _Known) -> _Made | str:
+def _reducer(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
     """From the size of the run it goes on from."""
     over = known.runs.get(run.parent or "")
-    if over is None or "oval" in (over.shape, run.shape):
-        return "bought: reducer"
-    if over.shape == "round":
-        return "bought: reducer"
+    if over is None or over.shape != "rectangular":
+        return f"bought: {kind.bought_round}"
     inlet = _size(over)
     if run.shape == "round":
         d = run.diameter_m or 0.0
@@ -262,11 +261,31 @@ def _long(a: tuple[float, float], b: tuple[float, float]) -> float:
     return max(TAPER * comes_in, LEAST_TRANSITION_M)
 
 
-def _boot(run: LaidRun, known: _Known) -> _Made | str:
+def _boot(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
     face = known.faces.get(run.register_id or "")
     if face is None:
         return "bought: boot"
     opening = (face.width_m, face.height_m)
     if run.shape == "round":
-        return _Made(square_to_round, (opening, run.diameter_m, BOOT_M))
-    return _Made(transition, (opening, _size(run), BOOT_M))
+        return _Made(square_to_round, (opening, run.diameter_m, kind.neck_m))
+    return _Made(transition, (opening, _size(run), kind.neck_m))
+
+
+def _bought(_: FittingKind, __: LaidRun, ___: _Known) -> _Made | str:
+    return "bought"
+
+
+FORMS: dict[Form, Callable[[FittingKind, LaidRun, _Known], _Made | str]] = {
+    "square": _square,
+    "vanes": _vaned,
+    "gored": _gored,
+    "bend": _elbow,
+    "cap": _cap,
+    "collar": _collar,
+    "transition": _reducer,
+    "boot": _boot,
+    "wye": _wye,
+    "takeoff": _take_off,
+    "riser": _bought,
+}
+"""How each form of a fitting is made of sheet."""

@@ -13,6 +13,7 @@ from murvan.design.house.leakage import flow50_m3_s
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import chosen, named, q
 from murvan.design.system.boxing import boxed
+from murvan.kinds.registers import REGISTERS
 from murvan.model.house import Structure
 from murvan.model.job import Point
 from murvan.model.record import Ref
@@ -47,12 +48,11 @@ def friction_band(results: Results, low: float, high: float) -> Iterator[Hit]:
         yield Hit(Ref("indoor_unit", s.design.id), named(results, s, "The blower"), words, (rate, edge), rate, edge)
 
 
-def throw_short(results: Results, ceiling: float, sidewall: float, floor: float) -> Iterator[Hit]:
-    """Supply registers whose air does not reach far enough: shares of the way for each kind."""
-    least = {"ceiling": ceiling, "sidewall": sidewall, "floor": floor}
+def throw_short(results: Results) -> Iterator[Hit]:
+    """Supply registers whose air does not reach far enough, by the share of the way that their kind has to reach."""
     for t in results.terminals.values():
         x = t.register
-        share = least.get(x.kind)
+        share = REGISTERS[x.kind].reach
         if share is None or x.side != "supply" or t.flow_m3_s <= 0 or t.wall_m <= 0:
             continue
         want = share * t.wall_m
@@ -60,23 +60,24 @@ def throw_short(results: Results, ceiling: float, sidewall: float, floor: float)
             yield Hit(
                 Ref("register", x.id),
                 f"Register {x.tag}",
-                "throws {0}, {1} reach far enough",
-                (q("length", t.throw_m), q("length", want)),
+                "throws {0}; {1}, {2} of its way, reach far enough",
+                (q("length", t.throw_m), q("length", want), q("percent", share)),
                 q("length", t.throw_m),
                 q("length", want),
             )
 
 
-def throw_long(results: Results, share: float) -> Iterator[Hit]:
+def throw_long(results: Results) -> Iterator[Hit]:
     """Supply registers in a wall whose air still moves when it meets the wall across."""
     for t in results.terminals.values():
+        share = REGISTERS[t.register.kind].most_reach or 0.0
         most = share * t.wall_m
-        if t.register.kind == "sidewall" and t.register.side == "supply" and 0 < most < t.throw_m:
+        if t.register.side == "supply" and 0 < most < t.throw_m:
             yield Hit(
                 Ref("register", t.register.id),
                 f"Register {t.register.tag}",
-                "throws {0}, more than {1} comes back as a draught",
-                (q("length", t.throw_m), q("length", most)),
+                "throws {0}; more than {1}, {2} of its way, comes back as a draught",
+                (q("length", t.throw_m), q("length", most), q("percent", share)),
                 q("length", t.throw_m),
                 q("length", most),
             )

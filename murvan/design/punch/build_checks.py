@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import q
+from murvan.design.system.cut_runs import STRAIGHT
 from murvan.design.system.standing import place_here
 from murvan.model.design import IndoorUnit
 from murvan.model.house import KeepClear
@@ -55,7 +56,7 @@ def _bodies(r: Results) -> Iterator[Body]:
     laid = {x.id: x for x in r.laid}
     for p in r.cuts.pieces:
         run = laid.get(p.run or "")
-        if run is not None and run.lies_in in BEYOND and p.section == "Sheet metal":
+        if run is not None and run.lies_in in BEYOND and p.form == STRAIGHT and p.gauge is not None:
             wide, high = (p.size[0], p.size[0]) if len(p.size) == 1 else (p.size[0], p.size[1])
             yield Ref("run", run.id), f"Duct of {run.tag}", (wide, high, p.length_m)
 

@@ -20,13 +20,13 @@ from murvan.design.system.jump import jump_for
 from murvan.design.system.passages import ways
 from murvan.design.system.situations import LOADED
 from murvan.design.system.terminals import filter_velocity_m_s
+from murvan.kinds.fittings import FITTINGS
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace
 from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
-from murvan.physics.ductflow import loss_coefficient
 from murvan.units import R_IP
 
 if TYPE_CHECKING:
@@ -328,8 +328,8 @@ def flex_turn(results: Results) -> Iterator[Hit]:
     """Flex that turns right at its boot."""
     for x in results.runs.values():
         if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
-            hard = loss_coefficient("elbow", 1.0) + loss_coefficient("boot")
-            extra = (loss_coefficient("boot_flex_turn") - hard) * x.velocity_pa
+            hard = FITTINGS["elbow"].loss_at(1.0) + FITTINGS["boot"].loss_at()
+            extra = (FITTINGS["boot_flex_turn"].loss_at() - hard) * x.velocity_pa
 
             def fix(job: Job, run: LaidRun = x.run) -> Job:
                 pieces = []
@@ -407,7 +407,7 @@ def sweats(results: Results, wrap: float) -> Iterator[Hit]:
         run = x.run
         if run.side != "supply" or run.lies_in == "inside":
             continue
-        have = run.insulation_r_m2k_w
+        have = run.r_m2k_w
         ambient, dew = _surroundings(results, run.lies_in)
         need = heat.sweat_resistance(12.8, ambient, dew, R_SO_JACKET[True])
         if have < need:
@@ -439,13 +439,13 @@ def attic_r(results: Results, want: float) -> Iterator[Hit]:
     """Runs in the attic with less than `want` m2K/W round them."""
     for x in results.runs.values():
         run = x.run
-        if run.lies_in == "attic" and run.side != "fresh" and run.insulation_r_m2k_w < want * 0.97:
+        if run.lies_in == "attic" and run.side != "fresh" and run.r_m2k_w < want * 0.97:
             yield Hit(
                 Ref("run", run.id),
                 f"Run {run.tag}",
                 "is wrapped {0} in the attic, the energy code wants {1}",
-                (q("r_value", run.insulation_r_m2k_w, 1), q("r_value", want, 0)),
-                q("r_value", run.insulation_r_m2k_w),
+                (q("r_value", run.r_m2k_w, 1), q("r_value", want, 0)),
+                q("r_value", run.r_m2k_w),
                 q("r_value", want),
                 changer("runs", run.id, insulation_r_m2k_w=want),
                 "Wrap it to {0}",

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from typing import TYPE_CHECKING
 
 from murvan.design.house.duct_places import PLACE_WORDS, UNDER, beneath, lie_in
 from murvan.design.punch.finding import Hit
-from murvan.design.punch.saying import chosen, named, q
+from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.system.balancing import balanced
 from murvan.design.system.ducts import RunResult
+from murvan.kinds.duct_materials import DUCT_MATERIALS
+from murvan.kinds.registers import REGISTERS
 from murvan.model.edit import replace
 from murvan.model.house import Storey, floor_heights
 from murvan.model.job import Job
@@ -27,6 +30,34 @@ def unducted(results: Results) -> Iterator[Hit]:
         own = s.design.indoor
         if own.kind == "ducted" and not any(x.side == "supply" and x.register_id for x in s.design.runs):
             yield Hit(Ref("indoor_unit", own.id), named(results, s, "The unit"), "has no supply run to a register")
+
+
+def material(results: Results) -> Iterator[Hit]:
+    """Runs of a material that may not lie there, carry that air, be so long, or be had in that shape."""
+    for x in results.runs.values():
+        run, m = x.run, x.run.made_of
+        hit = partial(Hit, Ref("run", run.id), f"Run {run.tag}", why=m.why_not)
+        other = DUCT_MATERIALS[m.instead]
+        remake = partial(
+            hit, fix=changer("runs", run.id, material=other.id), fix_label=f"Make it {other.name.lower()}"
+        )
+        if run.shape not in m.shapes:
+            shapes = " or ".join(m.shapes)
+            yield hit(
+                f"is {run.shape}; {m.name.lower()} is to be had {shapes}", why="Nobody sells it, nobody makes it."
+            )
+        elif run.lies_in in m.not_in:
+            yield remake(f"is {m.name.lower()} {PLACE_WORDS[run.lies_in]}")
+        elif run.side in m.not_for:
+            yield remake(f"is {m.name.lower()} and carries {run.side} air")
+        elif m.longest_m is not None and x.length_m > m.longest_m * (1 + CLOSE):
+            long, most = q("length", x.length_m), q("length", m.longest_m)
+            words = f"is {{0}} of {m.name.lower()}, {{1}} at most"
+            yield hit(words, (long, most), measured=long, limit=most, severity="look")
+
+
+CLOSE = 0.005
+"""What a length may be over, which is no more than it is drawn by."""
 
 
 def dead_end(results: Results) -> Iterator[Hit]:
@@ -121,15 +152,16 @@ def face_and_run(results: Results) -> Iterator[Hit]:
     rooms = {r.id: r for r in results.job.rooms}
     for run in results.laid:
         face = faces.get(run.register_id or "")
-        if face is None or face.kind not in ("floor", "ceiling"):
+        if face is None or REGISTERS[face.kind].fed == "wall":
             continue
         storey = storeys[rooms[face.room].storey]
         below = run.level_m + _floor_of(results, run.storey) <= _floor_of(results, storey.id) + storey.height_m / 2
-        if below != (face.kind == "floor"):
+        kind = REGISTERS[face.kind]
+        if below != (kind.fed == "below"):
             yield Hit(
                 Ref("register", face.id),
                 face.tag,
-                f"is a {face.kind} register, and its run {run.tag} ends {'under the floor' if below else 'over the ceiling'}",
+                f"is a {kind.name.lower()} register, and its run {run.tag} ends {'under the floor' if below else 'over the ceiling'}",
             )
 
 

@@ -29,6 +29,16 @@ DUCT_RULES: tuple[Rule, ...] = (
         duct_checks.dead_end,
     ),
     Rule(
+        "duct-material",
+        5,
+        "fails",
+        "Material where it may not be",
+        "by the material, common practice; the local code decides",
+        "It is not made for the place, the air or the shape.",
+        "Another material, or another way for the run.",
+        duct_checks.material,
+    ),
+    Rule(
         "duct-wider",
         5,
         "look",

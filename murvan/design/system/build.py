@@ -2,30 +2,35 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import ceil
 
-from murvan.design.system.cut_piece import STAGES, STEEL_KG_M2, Draft, Stage, gauge_for
-from murvan.design.system.cut_runs import run_drafts
+from murvan.design.system.cut_piece import STAGES, Draft, Stage
+from murvan.design.system.cut_runs import ODD_PIECE, STRAIGHT, run_drafts
 from murvan.design.system.cut_unit import plenum_drafts, unit_drafts
-from murvan.design.system.ducts import run_kind, run_length_m, run_perimeter_m
+from murvan.design.system.ducts import run_length_m, run_perimeter_m
 from murvan.design.system.hangers import hanger_of, hangers
 from murvan.design.system.unit_design import UnitDesign
+from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN
+from murvan.kinds.duct_materials import SECTIONS as DUCT_SECTIONS
 from murvan.model.design import piece_id
 from murvan.model.equipment import Unit
 from murvan.model.job import Ref
 from murvan.model.routes import LaidRun
 from murvan.model.shop import Shop
-from murvan.units import Units, number
+from murvan.units import FOOT, Units, number
 
-FLEX_BOX_M = 7.62
-"""Flex comes in boxes of 25 ft; common practice."""
 SPARE = 1.1
 """What is bought by the piece or the foot has a tenth to spare; common practice."""
-JOINTS_A_GALLON = 40
-SCREWS_A_JOINT, SCREW_BOX = 6, 100
-"""Common practice."""
+SEALERS = {
+    "mastic": ("Mastic, tubs of a gallon (3.8 L)", 40),
+    "closure tape": ("Closure tape, rolls of 60 yd (55 m)", 30),
+    "solvent cement": ("Solvent cement, tins of a quart (0.95 L)", 40),
+}
+"""What closes joints, and how many it does; common practice."""
+SCREW_BOX = 100
 
 
 @dataclass(frozen=True)
@@ -46,6 +51,10 @@ class Piece:
     storey: str
     stage: Stage
     """When it goes up."""
+    material: str
+    """Of the kinds of duct material; '' of what is bought ready."""
+    form: str
+    """'straight', the kind of a fitting, or '' of anything else."""
     length_m: float
     """Of flex what is cut, not how long it lies."""
     quantity: float
@@ -57,6 +66,17 @@ class Piece:
     hung: bool
     day: str
     """When it went up."""
+
+    @property
+    def of_sheet(self) -> bool:
+        """It is sheet metal, or bought to go with it."""
+        bought = not self.material or DUCT_MATERIALS[self.material].sheet is not None
+        return bought and self.section in (PLAIN.section, "Fittings")
+
+    @property
+    def kg_m2(self) -> float:
+        """What its surface weighs; 0 of what is bought ready."""
+        return DUCT_MATERIALS[self.material].weighs_kg_m2(self.gauge) if self.material else 0.0
 
     @property
     def id(self) -> str:
@@ -91,7 +111,8 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
         return STAGES.index(x.stage), storeys.index(x.storey) if x.storey in storeys else len(storeys)
 
     of_runs = list(run_drafts(unit_design))
-    joints = sum(x.section not in ("Registers", "Framing") for x in of_runs) + len(unit_design.runs)
+    joints = Counter(x.material or PLAIN.id for x in of_runs if x.section not in ("Registers", "Framing"))
+    joints.update(r.material for r in unit_design.runs)
     drafts = [
         *unit_drafts(unit_design, unit),
         *plenum_drafts(unit_design, unit),
@@ -117,11 +138,11 @@ def as_cut(cuts: CutList, shop: Shop) -> CutList:
 def _in_gauge(p: Piece, light_to_m: float) -> Piece:
     if p.gauge is None or not p.size:
         return p
-    gauge = gauge_for(max(p.size), light_to_m)
-    return replace(p, gauge=gauge, weight_kg=p.area_m2 * STEEL_KG_M2[gauge])
+    now = replace(p, gauge=DUCT_MATERIALS[p.material].gauge(max(p.size), light_to_m))
+    return replace(now, weight_kg=p.area_m2 * now.kg_m2)
 
 
-def _sundries(runs: tuple[LaidRun, ...], joints: int) -> Iterator[Draft]:
+def _sundries(runs: tuple[LaidRun, ...], joints: Counter[str]) -> Iterator[Draft]:
     """What is bought by the box."""
     kinds: dict[str, tuple[float, int]] = {}
     for run in runs:
@@ -130,17 +151,18 @@ def _sundries(runs: tuple[LaidRun, ...], joints: int) -> Iterator[Draft]:
     for k, (what, (spacing, n)) in enumerate(kinds.items()):
         where = f"every {spacing / 0.3048:.0f} ft ({spacing:.1f} m)"
         yield _sundry(f"hanger{k}", what, where, ceil(n * SPARE))
-    for key, what, where, quantity in (
-        ("mastic", "Mastic, tubs of a gallon (3.8 L)", "all joints", max(1, ceil(joints / JOINTS_A_GALLON))),
-        (
-            "screws",
-            f"Screws, boxes of {SCREW_BOX}",
-            "metal joints, three a side",
-            ceil(joints * SCREWS_A_JOINT / SCREW_BOX),
-        ),
-    ):
-        yield _sundry(key, what, where, quantity)
-    wrap = sum(run_length_m(x) * run_perimeter_m(x) for x in runs if x.insulation_r_m2k_w and run_kind(x) != "flex")
+    sealed: Counter[str] = Counter()
+    for material, n in joints.items():
+        sealed[DUCT_MATERIALS[material].sealed_by] += n
+    for by, n in sealed.items():
+        what, does = SEALERS[by]
+        yield _sundry(by, what, "all joints" if len(sealed) == 1 else "its own joints", max(1, ceil(n / does)))
+    screws = sum(DUCT_MATERIALS[m].screws_a_joint * n for m, n in joints.items())
+    if screws:
+        yield _sundry(
+            "screws", f"Screws, boxes of {SCREW_BOX}", "metal joints, three a side", ceil(screws / SCREW_BOX)
+        )
+    wrap = sum(run_length_m(x) * run_perimeter_m(x) for x in runs if x.insulation_r_m2k_w and not x.made_of.jackets_m)
     if wrap:
         area = wrap * SPARE
         yield _sundry("wrap", "Duct wrap", "metal outside the shell", 1)._replace(area_m2=area)
@@ -150,7 +172,7 @@ def _sundry(key: str, what: str, where: str, quantity: float) -> Draft:
     return Draft(None, f"sundry-{key}", what, (), "Sundries", where, "", "Sundries", quantity=quantity)
 
 
-SECTIONS = ("Equipment", "Unit's parts", "Framing", "Sheet metal", "Fittings", "Flex", "Registers", "Sundries")
+SECTIONS = ("Equipment", "Unit's parts", "Framing", *DUCT_SECTIONS, "Fittings", "Registers", "Sundries")
 
 
 @dataclass(frozen=True)
@@ -161,29 +183,34 @@ class BuyRow:
     what: str
     size: tuple[float, ...]
     gauge: int | None
+    material: str
+    form: str
     count: float
     """Pieces; of flex boxes."""
     length_m: float
     area_m2: float
     weight_kg: float
 
+    @property
+    def by_length(self) -> bool:
+        """It is bought by the length, in boxes."""
+        return self.form == STRAIGHT and DUCT_MATERIALS[self.material].work == "flex"
+
 
 def buy_list(cuts: CutList) -> list[BuyRow]:
     """What to buy, by section of the supply house."""
-    sums: dict[tuple[str, str, tuple[float, ...], int | None], list[float]] = {}
+    sums: dict[tuple[str, str, tuple[float, ...], int | None, str, str], list[float]] = {}
     for p in cuts.pieces:
-        what = "Duct" if p.what.startswith("Duct,") else p.what
-        row = sums.setdefault((p.section, what, p.size, p.gauge), [0.0] * 4)
+        key = (p.section, p.what.removesuffix(ODD_PIECE), p.size, p.gauge, p.material, p.form)
+        row = sums.setdefault(key, [0.0] * 4)
         for k, value in enumerate((p.quantity, p.length_m, p.area_m2, p.weight_kg)):
             row[k] += value
     rows = [BuyRow(*key, *values) for key, values in sums.items()]
-    rows = [_boxed(x) if x.section == "Flex" else x for x in rows]
+    rows = [_boxed(x) if x.by_length else x for x in rows]
     return sorted(rows, key=lambda r: (SECTIONS.index(r.section), r.what, r.size))
 
 
 def _boxed(x: BuyRow) -> BuyRow:
     """Flex by the box."""
-    boxes = ceil(x.length_m / FLEX_BOX_M - 1e-9)
-    return BuyRow(
-        x.section, f"{x.what}, boxes of 25 ft", x.size, x.gauge, boxes, *(x.length_m, x.area_m2, x.weight_kg)
-    )
+    box = DUCT_MATERIALS[x.material].joint_m
+    return replace(x, what=f"{x.what}, boxes of {box / FOOT:.0f} ft", count=ceil(x.length_m / box - 1e-9))

@@ -1,25 +1,16 @@
-"""A piece before it has its number, and what sheet weighs."""
+"""A piece before it has its number."""
 
 from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
+from murvan.kinds.duct_materials import DuctMaterial
 from murvan.model.job import Ref
 from murvan.model.shop import Shop
 
 Stage = Literal["Rough-in", "Trunk", "Branches", "Boots", "Unit", "Trim", "Sundries"]
 STAGES: tuple[Stage, ...] = ("Rough-in", "Trunk", "Branches", "Boots", "Unit", "Trim", "Sundries")
 """In the order in which they go up."""
-STEEL_KG_M2 = {26: 4.42, 24: 5.64}
-"""Galvanised sheet, 26 and 24 gauge; handbook sheet weights, from memory."""
-
-
-def gauge_for(largest_m: float, light_to_m: float = Shop().light_to_m) -> int:
-    """Sheet gauge for low-pressure house ducts: 26 up to a side, 14 in as Murvan has it, 24 beyond."""
-    return 26 if largest_m <= light_to_m + NEAR_M else 24
-
-
-NEAR_M = 5e-4
 
 
 class Draft(NamedTuple):
@@ -33,9 +24,19 @@ class Draft(NamedTuple):
     where: str
     storey: str
     stage: Stage
+    material: str = ""
+    form: str = ""
     length_m: float = 0.0
     quantity: float = 1.0
     run: str | None = None
     gauge: int | None = None
     area_m2: float = 0.0
     weight_kg: float = 0.0
+
+
+def of_material(draft: Draft, material: DuctMaterial, area_m2: float) -> Draft:
+    """A piece of a material with its gauge and weight. `area_m2`: of its surface."""
+    gauge = material.gauge(max(draft.size), Shop().light_to_m)
+    return draft._replace(
+        material=material.id, gauge=gauge, area_m2=area_m2, weight_kg=area_m2 * material.weighs_kg_m2(gauge)
+    )

@@ -4,54 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from math import ceil, pi
-from typing import NamedTuple
 
 from murvan.design.system.boxing import frame_m
-from murvan.design.system.cut_piece import STEEL_KG_M2, Draft, Stage, gauge_for
-from murvan.design.system.ducts import order, run_kind, run_length_m, run_perimeter_m
+from murvan.design.system.cut_piece import Draft, Stage, of_material
+from murvan.design.system.ducts import order, run_length_m, run_perimeter_m
 from murvan.design.system.unit_design import UnitDesign
+from murvan.kinds.duct_materials import DUCT_MATERIALS
+from murvan.kinds.fittings import FITTINGS, FittingKind
 from murvan.model.job import Fitting, Ref
 from murvan.model.routes import LaidRun
+from murvan.units import R_IP
 
-JOINT_M = 1.524
-"""Sheet metal comes in 5 ft lengths; common practice."""
+STRAIGHT, ODD_PIECE = "straight", ", odd piece"
 ODD = 0.05
 """Of a joint, what is left over it without a piece of its own."""
-
-FITTING_WORDS = {
-    "takeoff": "Take-off, straight",
-    "takeoff45": "Take-off, 45°",
-    "elbow": "Elbow, smooth",
-    "elbow_gored": "Elbow, 4-piece",
-    "elbow_square": "Elbow, square",
-    "elbow_vanes": "Elbow with vanes",
-    "bend45": "Bend, 45°",
-    "reducer": "Transition",
-    "boot": "Boot",
-    "boot_flex_turn": "Boot, flex bent into it",
-    "wye": "Wye",
-    "plenum_exit": "Plenum collar",
-    "plenum_entry": "Return collar",
-    "end_cap": "End cap",
-    "riser": "Riser boot",
-}
-FIRST = ("takeoff", "takeoff45", "plenum_exit", "plenum_entry", "reducer", "riser", "wye")
-"""Fittings at the start of a run."""
 SHORT_M = 0.3
 """Length of a fitting that is no elbow, for its sheet; common practice."""
 PLACE_WORDS = {"inside": "", "attic": "attic", "crawl": "crawl space", "basement": "basement", "garage": "garage"}
-
-
-class Cut(NamedTuple):
-    """A piece of a run."""
-
-    what: str
-    size: tuple[float, ...]
-    section: str
-    stage: Stage
-    length_m: float = 0.0
-    gauge: int | None = None
-    area_m2: float = 0.0
 
 
 def run_drafts(u: UnitDesign) -> Iterator[Draft]:
@@ -62,21 +31,7 @@ def run_drafts(u: UnitDesign) -> Iterator[Draft]:
     for run in order(u.runs):
         where = f"{run.tag} · {PLACE_WORDS[run.lies_in] or names.get(run.storey, '') + ' ceiling'}"
         for k, x in enumerate(run_cuts(run, run.id in carries)):
-            yield Draft(
-                Ref("run", run.id),
-                str(k),
-                x.what,
-                x.size,
-                x.section,
-                where,
-                run.storey,
-                x.stage,
-                length_m=x.length_m,
-                run=run.id,
-                gauge=x.gauge,
-                area_m2=x.area_m2,
-                weight_kg=x.area_m2 * STEEL_KG_M2[x.gauge] if x.gauge else 0.0,
-            )
+            yield x._replace(part=str(k), where=where)
         if run.register_id:
             face = registers[run.register_id]
             what = f"{'Register' if face.side == 'supply' else 'Grille'}, {face.kind.replace('_', ' ')}"
@@ -84,35 +39,47 @@ def run_drafts(u: UnitDesign) -> Iterator[Draft]:
             yield Draft(Ref("register", face.id), "", what, size, "Registers", of, run.storey, "Trim", run=run.id)
 
 
-def run_cuts(run: LaidRun, carries: bool) -> list[Cut]:
+def run_cuts(run: LaidRun, carries: bool) -> list[Draft]:
     """Pieces of one run from its start; `carries`: other runs leave it."""
-    size = (run.diameter_m,) if run.diameter_m and run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0)
-    gauge, around = gauge_for(max(size)), run_perimeter_m(run)
     stage: Stage = "Trunk" if carries else "Branches"
-    length = run_length_m(run)
-
-    def fitting(f: Fitting) -> list[Cut]:
-        boot = f.kind.startswith("boot")
-        metres = max(size) * f.ratio * pi / 2 if f.kind.startswith("elbow") else SHORT_M
-        made = Cut(FITTING_WORDS[f.kind], size, "Fittings", "Boots" if boot else stage, 0.0, gauge, around * metres)
-        return [made] * f.count
-
-    out = [x for f in run.pieces if f.kind in FIRST for x in fitting(f)]
-    if run_kind(run) == "flex":
-        # cut longer than it lies, by what it is not stretched
-        r = f" R-{run.insulation_r_m2k_w * 5.678:.0f}" if run.insulation_r_m2k_w else ""
-        out.append(Cut(f"Flex{r}", size, "Flex", stage, length / run.stretched))
-    else:
-        whole = max(0, ceil(length / JOINT_M - ODD) - 1)
-        out += [Cut("Duct", size, "Sheet metal", stage, JOINT_M, gauge, around * JOINT_M)] * whole
-        left = length - whole * JOINT_M
-        odd = "Duct" if abs(left - JOINT_M) <= ODD * JOINT_M else "Duct, odd piece"
-        out.append(Cut(odd, size, "Sheet metal", stage, left, gauge, around * left))
+    kinds = [(f, FITTINGS[f.kind]) for f in run.pieces]
+    out = [x for f, kind in kinds if kind.first for x in _fitting(run, f, kind, stage)]
+    out += _straight(run, stage)
     if run.damper is not None:
-        out.append(Cut("Hand damper", size, "Fittings", stage))
+        out.append(_piece(run, "Hand damper", "Fittings", stage))
     if run.zone_damper:
-        out.append(Cut(f"Zone damper {run.zone_damper}", size, "Fittings", stage))
-    out += [x for f in run.pieces if f.kind.startswith(("elbow", "bend", "boot", "end")) for x in fitting(f)]
+        out.append(_piece(run, f"Zone damper {run.zone_damper}", "Fittings", stage))
+    out += [x for f, kind in kinds if kind.at_end for x in _fitting(run, f, kind, stage)]
     if run.framed:
-        out.append(Cut(f"{run.framed.capitalize()} to frame", frame_m(run), "Framing", "Rough-in", length))
+        framed = _piece(run, f"{run.framed.capitalize()} to frame", "Framing", "Rough-in", run_length_m(run))
+        out.append(framed._replace(size=frame_m(run)))
     return out
+
+
+def _piece(run: LaidRun, what: str, section: str, stage: Stage, length_m: float = 0.0, form: str = "") -> Draft:
+    size = (run.diameter_m,) if run.diameter_m and run.shape == "round" else (run.width_m or 0.0, run.height_m or 0.0)
+    at = Ref("run", run.id)
+    return Draft(at, "", what, size, section, "", run.storey, stage, form=form, length_m=length_m, run=run.id)
+
+
+def _fitting(run: LaidRun, f: Fitting, kind: FittingKind, stage: Stage) -> list[Draft]:
+    made = _piece(run, kind.name, "Fittings", "Boots" if kind.form == "boot" else stage, form=kind.id)
+    metres = max(made.size) * f.ratio * pi / 2 if kind.turns else SHORT_M
+    material = DUCT_MATERIALS[run.made_of.fittings or run.material]
+    return [of_material(made, material, run_perimeter_m(run) * metres)] * f.count
+
+
+def _straight(run: LaidRun, stage: Stage) -> Iterator[Draft]:
+    """Whole lengths of its material and what is left."""
+    m, length = run.made_of, run_length_m(run)
+    if m.work == "flex":
+        # cut longer than it lies, by what it is not stretched
+        r = f" R-{run.insulation_r_m2k_w / R_IP:.0f}" if run.insulation_r_m2k_w else ""
+        made = _piece(run, f"{m.piece}{r}", m.section, stage, length / run.stretched, STRAIGHT)
+        yield made._replace(material=m.id)
+        return
+    whole = max(0, ceil(length / m.joint_m - ODD) - 1)
+    left = length - whole * m.joint_m
+    odd = "" if abs(left - m.joint_m) <= ODD * m.joint_m else ODD_PIECE
+    for long, name in (*[(m.joint_m, m.piece)] * whole, (left, m.piece + odd)):
+        yield of_material(_piece(run, name, m.section, stage, long, STRAIGHT), m, run_perimeter_m(run) * long)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from murvan.design.system.cut_piece import STEEL_KG_M2, Draft, gauge_for
+from murvan.design.system.cut_piece import Draft, of_material
 from murvan.design.system.unit_design import UnitDesign
+from murvan.kinds.duct_materials import PLAIN
 from murvan.model.equipment import Unit
 from murvan.model.job import Plenum, Ref
 from murvan.model.unit_edit import HEAD_WORDS
@@ -88,9 +89,8 @@ def _sheet(
     at: Ref, part: str, what: str, size: tuple[float, ...], storey: str, area_m2: float, **more: float
 ) -> Draft:
     """A piece of sheet at the unit."""
-    gauge = gauge_for(max(size))
-    draft = Draft(at, part, what, size, "Sheet metal", "at the unit", storey, "Unit", **more)  # type: ignore[arg-type]
-    return draft._replace(gauge=gauge, area_m2=area_m2, weight_kg=area_m2 * STEEL_KG_M2[gauge])
+    draft = Draft(at, part, what, size, PLAIN.section, "at the unit", storey, "Unit", **more)  # type: ignore[arg-type]
+    return of_material(draft, PLAIN, area_m2)
 
 
 def _into_unit(u: UnitDesign, unit: Unit | None, box: Plenum) -> Iterator[Draft]:
@@ -126,21 +126,8 @@ def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
         at, storey, side = Ref("plenum", box.id), unit_storey(u), box.side.capitalize()
         size = (box.width_m, box.depth_m)
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
-        gauge = gauge_for(max(size))
-        yield Draft(
-            at,
-            "",
-            f"{side} plenum",
-            size,
-            "Sheet metal",
-            "on the air handler",
-            storey,
-            "Unit",
-            length_m=box.height_m,
-            gauge=gauge,
-            area_m2=sheet,
-            weight_kg=sheet * STEEL_KG_M2[gauge],
-        )
+        made = Draft(at, "", f"{side} plenum", size, PLAIN.section, "on the air handler", storey, "Unit")
+        yield of_material(made._replace(length_m=box.height_m), PLAIN, sheet)
         yield from _into_unit(u, unit, box)
         if box.canvas:
             yield _at_plenum(box, "canvas", f"Canvas, {box.side}", storey)

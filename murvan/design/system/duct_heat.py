@@ -256,7 +256,7 @@ class _Along:
         self.heat_per_flow = c.density_kg_m3 * CP_AIR_J_KGK
         within = ("inside",) if cellar else ("inside", "basement")  # a basement that is drawn is heated
         outside = np.array([r.lies_in not in within for r in u.runs])
-        insulation = np.array([r.insulation_r_m2k_w for r in u.runs])
+        insulation = np.array([r.r_m2k_w for r in u.runs])
         self.ua = outside * tree.surface_m2 / (insulation + R_FILMS)
         moving = self.flow > 1e-9
         still = np.where(moving, self.flow, 1.0)

@@ -20,6 +20,7 @@ from murvan.design.system.ducts import (
     run_perimeter_m,
 )
 from murvan.design.system.parting import branch_deg
+from murvan.kinds.duct_materials import DUCT_MATERIALS
 from murvan.model.edit import changed, with_design
 from murvan.model.job import DuctRun, Job
 from murvan.model.routes import parents
@@ -42,7 +43,7 @@ def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, dep
         depth_m: Clear depth of its space; 0 when unknown.
     """
     limit = VELOCITY_LIMIT[(run.side, run_kind(run))][0] * PROFILE_FACTOR[profile]
-    rough = ductflow.ROUGHNESS_M[run.material]
+    rough = run.made_of.roughness_m
 
     def fits(candidate: DuctRun) -> bool:
         d = run_equivalent_m(candidate)
@@ -96,19 +97,9 @@ def same_area(run: DuctRun, shape: str) -> dict[str, float | None]:
     return {"diameter_m": None, "width_m": wide * INCH, "height_m": high * INCH}
 
 
-FLEX_JACKET_M = ((1.3, 4.5 * INCH), (0.9, 3.0 * INCH))
-"""What insulated flex is wider than its core, from this resistance up: about 4 to 5 in at R-8, 3 in at R-6."""
-WRAP_M = 2 * INCH
-"""What wrap adds to a rigid duct."""
-
-
 def jacket_m(run: DuctRun) -> float:
-    """What the insulation of a run adds to its outside."""
-    if run.insulation_r_m2k_w <= 0:
-        return 0.0
-    if run.material != "flex":
-        return WRAP_M
-    return next((wide for least, wide in FLEX_JACKET_M if run.insulation_r_m2k_w >= least), WRAP_M)
+    """What the walls and the insulation of a run add to its outside."""
+    return run.made_of.jacket_m(run.insulation_r_m2k_w)
 
 
 LEAST_HEIGHT_IN = 4
@@ -118,8 +109,8 @@ LEAST_HEIGHT_IN = 4
 def goes_through(run: DuctRun, clear_m: float) -> DuctRun | None:
     """The run as a flat rigid duct that goes through a clear height with its wrap, of no more friction; None where none does
     at 4 to 1."""
-    wrap = WRAP_M if run.insulation_r_m2k_w > 0 else 0.0
-    material = "galvanised" if run.material == "flex" else run.material
+    material = run.made_of.instead if run.made_of.bends else run.material
+    wrap = DUCT_MATERIALS[material].jacket_m(run.insulation_r_m2k_w)
     for high in (s for s in reversed((LEAST_HEIGHT_IN, *RECT_SIZES_IN)) if s * INCH + wrap <= clear_m + 1e-9):
         for wide in (s for s in RECT_SIZES_IN if high <= s <= FLATTEST * high):
             flat = changed(

@@ -9,9 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.system.airflow import Airflow
-from murvan.design.system.parting import BRANCH_DEG, junctions_of
+from murvan.design.system.parting import junctions_of
 from murvan.design.system.unit_design import UnitDesign
 from murvan.design.system.unit_losses import fan_curve, unit_losses
+from murvan.kinds.fittings import FITTINGS
 from murvan.model.design import IndoorUnit
 from murvan.model.equipment import Unit
 from murvan.model.job import DuctRun, Fitting, Register
@@ -90,9 +91,10 @@ class RunResult:
 
     def acts_like_m(self, fitting: Fitting) -> float:
         """Length of straight duct that loses what all fittings of one kind do."""
-        if fitting.kind in BRANCH_DEG:
+        kind = FITTINGS[fitting.kind]
+        if kind.branch_deg is not None:
             return self.parting_acts_like_m
-        return self._length_m(fitting.count * ductflow.loss_coefficient(fitting.kind, fitting.ratio))
+        return self._length_m(fitting.count * kind.loss_at(fitting.ratio))
 
     @property
     def parting_acts_like_m(self) -> float:
@@ -131,7 +133,7 @@ class Ducts:
 
 def run_kind(run: DuctRun) -> str:
     """'flex', or a hard 'branch' to a register, or a 'trunk'."""
-    if run.material == "flex":
+    if run.made_of.bends:
         return "flex"
     return "branch" if run.register_id else "trunk"
 
@@ -177,14 +179,14 @@ def run_perimeter_m(run: DuctRun) -> float:
 
 def friction_scale(run: DuctRun) -> float:
     """Friction against the plain duct: flex that is not fully stretched."""
-    if run.material != "flex":
+    if not run.made_of.bends:
         return 1.0
     return float(ductflow.flex_multiplier(np.asarray(run_equivalent_m(run)), np.asarray(run.stretched)))
 
 
 def fitting_coefficient(run: LaidRun) -> float:
     """Sum of loss coefficients on the run's own velocity pressure, without balancing damper and way off its trunk."""
-    total = sum(f.count * ductflow.loss_coefficient(f.kind, f.ratio) for f in run.pieces if f.kind not in BRANCH_DEG)
+    total = sum(f.count * FITTINGS[f.kind].loss_at(f.ratio) for f in run.pieces)
     return total + (ZONE_DAMPER_LOSS if run.zone_damper else 0.0)
 
 
@@ -345,7 +347,7 @@ def run_shapes(runs: tuple[LaidRun, ...]) -> RunShapes:
         np.array([run_length_m(r) for r in runs]),
         np.array(area),
         np.array([run_equivalent_m(r) for r in runs]),
-        np.array([ductflow.ROUGHNESS_M[r.material] for r in runs]),
+        np.array([r.made_of.roughness_m for r in runs]),
         np.array([friction_scale(r) for r in runs]),
         np.array([fitting_coefficient(r) for r in runs]),
         np.array(damper),

@@ -5,7 +5,6 @@ from __future__ import annotations
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.system.ducts import DUCT_PARTS, SPARE, Ducts, RunResult, friction_scale
 from murvan.design.system.parting import branch_deg
-from murvan.physics import ductflow
 
 
 def explain_rate(ducts: Ducts) -> Arithmetic:
@@ -81,7 +80,7 @@ def explain_run(result: RunResult, ducts: Ducts) -> Arithmetic:
             Line(
                 "",
                 f"Darcy-Weisbach with Colebrook, roughness {{0}}{flex}",
-                (q("rough", ductflow.ROUGHNESS_M[run.material]),),
+                (q("rough", run.made_of.roughness_m),),
                 None,
             ),
             "Fitting coefficients on this run's own speed pressure: ASHRAE Fundamentals, duct design; editable by the run's fittings",

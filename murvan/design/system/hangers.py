@@ -3,45 +3,17 @@
 from __future__ import annotations
 
 from math import ceil, hypot
-from typing import NamedTuple
 
-from murvan.design.system.ducts import run_kind, run_length_m
-from murvan.model.job import DuctRun
+from murvan.design.system.ducts import run_length_m
+from murvan.kinds.duct_materials import Hanger
 from murvan.model.record import Point
 from murvan.model.routes import RISER_M, LaidRun
-from murvan.units import INCH
-
-
-class Hanger(NamedTuple):
-    """A kind of hanger."""
-
-    what: str
-    spacing_m: float
-
-
-FLEX = Hanger("Saddle strap, 1½ in", 1.22)
-BAND = Hanger("Band strap, 1 in", 3.05)
-PAIR = Hanger("Strap pair, 1 in", 2.44)
-UNDER = Hanger("Strap pair under the duct, 1½ in", 1.83)
-CLAMP = Hanger("Riser clamp", 3.05)
-"""Flex every 4 ft, round pipe 10 ft, flat duct 8 ft and wide duct 6 ft, risers at each floor; common practice, the local code
-decides."""
-WIDE_M = 18 * INCH
 
 
 def hanger_of(run: LaidRun) -> Hanger:
     """What holds a run."""
-    if run_kind(run) == "flex":
-        return FLEX
-    if abs(run.rise_m) >= RISER_M:
-        return CLAMP
-    if run.shape == "round":
-        return BAND
-    return UNDER if _width_m(run) > WIDE_M else PAIR
-
-
-def _width_m(run: DuctRun) -> float:
-    return max(run.width_m or 0.0, run.height_m or 0.0)
+    is_round, rises = run.shape == "round", abs(run.rise_m) >= RISER_M
+    return run.made_of.hanging.of(is_round, max(run.width_m or 0.0, run.height_m or 0.0), rises)
 
 
 def hangers(run: LaidRun) -> int:

@@ -353,7 +353,7 @@ def _add_runs(
             length=max(duct.run_length_m(run), 0.05),
             area=float(np.pi * equivalent**2 / 4),
             hydraulic=equivalent,
-            rough=ductflow.ROUGHNESS_M[run.material],
+            rough=run.made_of.roughness_m,
             scale=duct.friction_scale(run),
             k=c * 0.5 * density / area**2,
         )

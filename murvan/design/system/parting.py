@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from murvan.kinds.fittings import FITTINGS
 from murvan.model.routes import LaidRun
 from murvan.physics.junctions import (
     Junctions,
@@ -14,13 +15,13 @@ from murvan.physics.junctions import (
     diverging_straight,
 )
 
-BRANCH_DEG = {"takeoff": 90.0, "takeoff45": 45.0, "wye": 45.0}
-"""Angle at which a fitting lets a branch off its trunk."""
-
 
 def branch_deg(run: LaidRun) -> float | None:
     """Angle at which a run leaves its trunk; None where it goes straight on, or starts at a plenum."""
-    return next((BRANCH_DEG[f.kind] for f in run.pieces if f.kind in BRANCH_DEG), None) if run.parent else None
+    if not run.parent:
+        return None
+    angles = (FITTINGS[f.kind].branch_deg for f in run.pieces)
+    return next((deg for deg in angles if deg is not None), None)
 
 
 def junctions_of(

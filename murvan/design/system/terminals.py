@@ -9,6 +9,7 @@ from math import log10
 from murvan.catalog.registers import usual_noise_nc
 from murvan.design.limits import FACE_LIMIT
 from murvan.design.system.ducts import register_k
+from murvan.kinds.registers import REGISTERS
 from murvan.model.design import Filter
 from murvan.model.job import Register, Room
 from murvan.physics.ductflow import throw_m
@@ -40,8 +41,9 @@ def terminals(
     for x in registers:
         flow = flows.get(x.id, 0.0)
         area = x.width_m * x.height_m * x.free_area
-        limit = FACE_LIMIT["filter" if x.kind == "filter_grille" else x.side]
-        throw = throw_m(flow, area, x.kind, k=x.throw_k) if x.side == "supply" else 0.0
+        kind = REGISTERS[x.kind]
+        limit = FACE_LIMIT["filter" if kind.filters else x.side]
+        throw = throw_m(flow, area, x.throw_k or kind.throw_k, kind.ways) if x.side == "supply" else 0.0
         out[x.id] = Terminal(
             x,
             flow,
@@ -73,10 +75,11 @@ UP_M = 1.8
 
 def _blows_m(x: Register, outline: tuple[tuple[float, float], ...]) -> float:
     """Distance to what a register blows at."""
-    if x.kind == "floor":
+    blows = REGISTERS[x.kind].blows
+    if blows == "up":
         return UP_M
     found = _ways(outline, x.position_m)
-    if x.kind == "sidewall" and len(found) == 4:
+    if blows == "across" and len(found) == 4:
         nearest = min(range(4), key=lambda k: found[k])
         return found[nearest ^ 1]  # ways stand in pairs: along x, along y
     return sum(found) / len(found) if found else 0.0

@@ -28,7 +28,7 @@ class Tree:
         self.c = self.of(lambda x: x.fitting_c + (0.2 if x.run.damper is not None else 0.0))
         self.round = np.array([x.run.shape == "round" for x in self.runs])
         self.high = self.of(lambda x: x.run.height_m or 0.1)
-        self.rough = self.of(lambda x: ductflow.ROUGHNESS_M[x.run.material])
+        self.rough = self.of(lambda x: x.run.made_of.roughness_m)
         self.scale = self.of(lambda x: ducts.friction_scale(x.run))
         self.fastest = self.of(lambda x: x.velocity_limit_m_s)
         self.size = self.of(lambda x: x.run.diameter_m if x.run.shape == "round" else x.run.width_m)

@@ -11,7 +11,6 @@ from murvan.design.metal.pieces import shop_pieces
 from murvan.design.metal.solids import Hole, box, pipe, square_to_round, transition
 from murvan.design.solve import solve
 from murvan.design.system.build import as_cut
-from murvan.design.system.cut_piece import STEEL_KG_M2
 from murvan.documents.hanging_plan import piece_schedule
 from murvan.model import replace
 from murvan.model.shop import Shop
@@ -161,7 +160,7 @@ class Habits(unittest.TestCase):
         for p in as_cut(r.cuts, shop).pieces:
             if p.gauge:
                 self.assertEqual(p.gauge, 26 if max(p.size) <= 0.3 else 24, p.what)
-                self.assertAlmostEqual(p.weight_kg, p.area_m2 * STEEL_KG_M2[p.gauge])
+                self.assertAlmostEqual(p.weight_kg, p.area_m2 * p.kg_m2)
         self.assertEqual(
             {x.piece.gauge for x in shop_pieces(r, shop) if x.piece.size and max(x.piece.size) > 0.3 and x.patterns},
             {24},
@@ -177,7 +176,7 @@ class Habits(unittest.TestCase):
 
         def area(shop):
             found = shop_pieces(solve(job), shop)
-            x = next(x for x in found if x.piece.run == run.id and x.piece.what.startswith("Duct"))
+            x = next(x for x in found if x.piece.run == run.id and x.piece.form == "straight")
             return sum(net_m2(p) for p in x.patterns) / x.piece.length_m
 
         around = 2 * (run.width_m + run.height_m)

@@ -8,11 +8,13 @@ from hypothesis import strategies as st
 
 from murvan.design import solve
 from murvan.design.lay.place import placed_unit
-from murvan.design.system import build, cut_piece, cut_runs
-from murvan.design.system.hangers import BAND, CLAMP, FLEX, PAIR, UNDER, hanger_of, hangers, places
+from murvan.design.system import build, cut_piece
+from murvan.design.system.hangers import hanger_of, hangers, places
+from murvan.kinds.duct_materials import BAND, CLAMP, PAIR, PLAIN, SADDLE, UNDER
 from murvan.model import Ref, Tick, insert, replace, replace_part, with_design
 from murvan.model.house import KeepClear
 from murvan.model.routes import LaidRun
+from murvan.model.shop import Shop
 from tests.houses import INCH, box, demo, demo_job, demo_results
 
 
@@ -33,8 +35,8 @@ class TestCutList(unittest.TestCase):
     def test_sheet_lengths_add_up(self):
         pieces = [p for p in demo_results().cuts.pieces if p.what.startswith("Duct") and p.run == "SA1"]
         self.assertAlmostEqual(sum(p.length_m for p in pieces), demo_results().runs["SA1"].length_m)
-        self.assertTrue(all(p.length_m <= cut_runs.JOINT_M * 1.06 for p in pieces))
-        self.assertEqual({p.length_m for p in pieces[:-1]}, {cut_runs.JOINT_M}, "whole joints, and one that is cut")
+        self.assertTrue(all(p.length_m <= PLAIN.joint_m * 1.06 for p in pieces))
+        self.assertEqual({p.length_m for p in pieces[:-1]}, {PLAIN.joint_m}, "whole joints, and one that is cut")
 
     def test_ticks_count(self):
         job = with_design(
@@ -61,7 +63,7 @@ class TestCutList(unittest.TestCase):
         self.assertAlmostEqual(p.weight_kg, p.length_m * 44 * INCH * 4.42)
 
     def test_gauge(self):
-        self.assertEqual((cut_piece.gauge_for(0.3), cut_piece.gauge_for(0.5)), (26, 24))
+        self.assertEqual((PLAIN.gauge(0.3, Shop().light_to_m), PLAIN.gauge(0.5, Shop().light_to_m)), (26, 24))
 
     def test_job_without_ducts_has_no_sundries(self):
         self.assertEqual(solve(box()).cuts.pieces, ())
@@ -105,7 +107,7 @@ class Bought(unittest.TestCase):
 
     def test_hangers_by_kind_with_a_tenth_to_spare(self):
         runs = [x.run for x in demo_results().runs.values()]
-        for kind in (FLEX, PAIR):
+        for kind in (SADDLE, PAIR):
             n = sum(hangers(r) for r in runs if hanger_of(r) == kind)
             self.assertEqual(self.row(kind.what).count, ceil(n * 1.1))
 
@@ -135,7 +137,7 @@ class Bought(unittest.TestCase):
     def test_sheet_is_weighed_by_its_area(self):
         for p in demo_results().cuts.pieces:
             if p.gauge:
-                self.assertAlmostEqual(p.weight_kg, p.area_m2 * cut_piece.STEEL_KG_M2[p.gauge])
+                self.assertAlmostEqual(p.weight_kg, p.area_m2 * PLAIN.weighs_kg_m2(p.gauge))
 
 
 class Hangers(unittest.TestCase):
@@ -146,7 +148,7 @@ class Hangers(unittest.TestCase):
 
     def test_by_size_and_material(self):
         flat = {"shape": "rectangular", "diameter_m": None, "height_m": 0.2}
-        self.assertEqual(hanger_of(self.laid(material="flex")), FLEX)
+        self.assertEqual(hanger_of(self.laid(material="flex")), SADDLE)
         self.assertEqual(hanger_of(self.laid()), BAND)
         self.assertEqual(hanger_of(self.laid(**flat, width_m=0.35)), PAIR)
         self.assertEqual(hanger_of(self.laid(**flat, width_m=0.6)), UNDER)

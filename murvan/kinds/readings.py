@@ -1,0 +1,97 @@
+"""What can be read on site, where at a unit, and with what."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from murvan.kinds.table import Table
+from murvan.units import CFM
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """Something that is measured; limits in SI."""
+
+    id: str
+    name: str
+    shown_as: str
+    """The kind of figure that it is shown and typed as."""
+    least: float
+    most: float
+
+
+QUANTITIES = Table(
+    "quantity",
+    Quantity("flow", "Air flow", "flow", 0, 20),
+    Quantity("static", "Static", "pressure3", -3000, 3000),
+    Quantity("temperature", "Temperature", "temperature1", -60, 120),
+    Quantity("power", "Power", "watts", 0, 100000),
+    Quantity("leakage", "Leakage", "flow", 0, 20),
+)
+
+
+@dataclass(frozen=True)
+class Hole:
+    """Where a hole is drilled at a unit."""
+
+    id: str
+    name: str
+    short: str
+    """Where the quantity has no other there to be told from."""
+
+
+HOLES = Table(
+    "test hole",
+    Hole("return", "return before the filter", "return"),
+    Hole("after_filter", "after the filter", "after the filter"),
+    Hole("supply", "supply plenum", "supply"),
+)
+
+
+@dataclass(frozen=True)
+class Point:
+    """One quantity at one hole, by the word that files call it."""
+
+    id: str
+    hole: str
+    quantity: str
+
+    @property
+    def name(self) -> str:
+        """Where it is, as short as the quantity lets it be."""
+        hole = HOLES[self.hole]
+        return hole.name if self.quantity == "static" else hole.short
+
+
+POINTS = Table(
+    "place",
+    Point("static-return", "return", "static"),
+    Point("static-after-filter", "after_filter", "static"),
+    Point("static-supply", "supply", "static"),
+    Point("temp-return", "return", "temperature"),
+    Point("temp-supply", "supply", "temperature"),
+)
+
+
+@dataclass(frozen=True)
+class Instrument:
+    """What a quantity is read with."""
+
+    id: str
+    name: str
+    quantity: str
+    uncertainty: float
+    """Standard, a share of the value."""
+    step: float
+    """What it shows in, SI."""
+
+
+INSTRUMENTS = Table(
+    "instrument",
+    Instrument("hood", "Flow hood 1", "flow", 0.03, CFM),
+    Instrument("manometer", "Manometer", "static", 0.02, 0.25),
+    Instrument("thermometer", "Thermometer", "temperature", 0.01, 0.1),
+)
+"""Errors as makers state them, from memory."""
+READS = {x.quantity: x for x in INSTRUMENTS.values()}
+"""The instrument that reads each quantity."""
