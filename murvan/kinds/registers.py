@@ -109,11 +109,14 @@ REGISTERS = Table(
         most_reach=1.2,
         inner_wall=True,
     ),
+    RegisterKind(
+        "displacement", "Displacement, floor", "below", ((12, 4), (14, 6), (24, 6)), 0.15, 15, "", "up", 3.0
+    ),
     RegisterKind("grille", "Return grille", "wall", GRILLE_SIZES, 0.03, 24, "return", sized_m_s=GRILLE_M_S),
     RegisterKind(
         "filter_grille", "Filter grille", "wall", GRILLE_SIZES, 0.15, 23, sized_m_s=GRILLE_M_S, filters=True
     ),
 )
-"""K: sidewall 5.7, floor 4.7, four-way ceiling 3.8, slots 3.9, free openings 5.7; ASHRAE space air diffusion, from memory."""
+"""K: sidewall 5.7, floor 4.7, four-way ceiling 3.8, slots 3.9, free openings 5.7, perforated faces 3.0; ASHRAE space air diffusion, from memory."""
 LAID = {f.laid: f.id for f in REGISTERS.values() if f.laid}
 """The kind that Murvan takes, by where ducts are."""
