@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any, ClassVar
+from typing import Annotated, ClassVar, Self
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 from pydantic_core import PydanticCustomError
 
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9_.-]+$")]
@@ -22,15 +22,15 @@ Fraction = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 class Record(BaseModel):
     """Base of all records: frozen, refuses unknown fields and not-a-number."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
 
-    @field_validator("*")
-    @classmethod
-    def _not_next_to_nothing(cls, value: Any) -> Any:
+    @model_validator(mode="after")
+    def _not_next_to_nothing(self) -> Self:
         """A number so small that dividing by it leaves the range of floats was meant by nobody."""
-        if type(value) is float and 0 < abs(value) < LEAST:
-            raise PydanticCustomError("next_to_nothing", "too small")
-        return value
+        for name, value in self.__dict__.items():
+            if type(value) is float and 0 < abs(value) < LEAST:
+                raise PydanticCustomError("next_to_nothing", "too small", {"field": name, "given": value})
+        return self
 
 
 @dataclass(frozen=True, slots=True)
