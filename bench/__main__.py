@@ -62,7 +62,7 @@ def bench_network() -> None:
 
     from murvan.demo import demo_job
     from murvan.design import solve as solve_job
-    from murvan.design.system.network import TOLERANCE_PA
+    from murvan.design.circuit.network import TOLERANCE_PA
     from murvan.physics.network import solve
 
     n = solve_job(demo_job()).network
@@ -189,7 +189,7 @@ def bench_drawing() -> None:
     from murvan.app.main import application
     from murvan.app.window import MainWindow
     from murvan.design import solve
-    from murvan.design.house.drawing.walls import move_wall
+    from murvan.design.drawing.walls import move_wall
 
     job = many_rooms(10, 6)
     base = solve(job)

@@ -65,7 +65,7 @@ def bench_weather() -> None:
 def bench_study() -> None:
     from murvan.demo import demo_job
     from murvan.design import solve
-    from murvan.design.alternatives import study
+    from murvan.design.propose.alternatives import study
 
     job = demo_job()
     results = solve(job)

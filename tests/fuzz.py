@@ -147,7 +147,7 @@ def readings(folder: Path, chance: random.Random) -> Callable[[], object]:
 
 
 def paced(folder: Path, chance: random.Random) -> Callable[[], object]:
-    from murvan.design.house.drawing.pace import from_csv, rows_of, to_csv
+    from murvan.design.drawing.pace import from_csv, rows_of, to_csv
 
     text = mutated(to_csv(rows_of(demo_job(), "ground"), "ip").encode(), chance).decode("utf-8", "replace")
     return lambda: from_csv(text, "ip")
@@ -169,7 +169,7 @@ def weather(suffix: str) -> Callable[[Path, random.Random], Callable[[], object]
 def dxf(folder: Path, chance: random.Random) -> Callable[[], object]:
     import ezdxf
 
-    from murvan.design.house.drawing.trace import read_dxf
+    from murvan.design.drawing.trace import read_dxf
 
     ezdxf.options.write_fixed_meta_data_for_testing = True  # the same seed, the same file
     document = ezdxf.new()  # type: ignore[attr-defined]

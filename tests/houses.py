@@ -7,9 +7,9 @@ from functools import lru_cache
 from murvan.catalog import assemblies, climates
 from murvan.demo import demo_job
 from murvan.design import Results, solve
-from murvan.design.house.drawing.openings import place_opening, spot_at
-from murvan.design.house.drawing.rooms import draw_room
-from murvan.design.system.passages import ways
+from murvan.design.drawing.openings import place_opening, spot_at
+from murvan.design.drawing.rooms import draw_room
+from murvan.design.house.passages import ways
 from murvan.model import Climate, Job, Opening, Room, Site, Storey, Ventilator, make, replace, with_design
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed

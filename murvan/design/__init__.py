@@ -10,7 +10,7 @@ Beside them: `arithmetic`, in which every figure explains itself, and `alternati
 """
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.punch.finding import Finding, Rule
+from murvan.design.finding import Finding, Rule
 from murvan.design.punch.rules import RULES
 from murvan.design.results import Results, SystemResults
 from murvan.design.solve import solve

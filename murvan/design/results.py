@@ -8,6 +8,15 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.design.build.cut_list import CutList
+from murvan.design.build.cut_piece import STAGES
+from murvan.design.circuit.network import Blower, Network
+from murvan.design.ducts.airflow import Airflow, together
+from murvan.design.ducts.duct_heat import DuctHeat
+from murvan.design.ducts.plenums import PlenumDesign
+from murvan.design.ducts.runs import Ducts, RunResult
+from murvan.design.ducts.terminals import Terminal
+from murvan.design.finding import Finding
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads.answers import Answers
 from murvan.design.loads.balance import Balance
@@ -15,18 +24,9 @@ from murvan.design.loads.factors import Factors
 from murvan.design.loads.gains import Gains
 from murvan.design.loads.peaks import Loads
 from murvan.design.memo import Cache
-from murvan.design.punch.finding import Finding
-from murvan.design.system.airflow import Airflow, together
-from murvan.design.system.build import CutList
-from murvan.design.system.cut_piece import STAGES
-from murvan.design.system.duct_heat import DuctHeat
-from murvan.design.system.ducts import Ducts, RunResult
-from murvan.design.system.equipment import Equipment
-from murvan.design.system.network import Blower, Network
-from murvan.design.system.outdoor import Shared
-from murvan.design.system.plenums import PlenumDesign
-from murvan.design.system.terminals import Terminal
-from murvan.design.system.unit_design import UnitDesign
+from murvan.design.units.equipment import Equipment
+from murvan.design.units.outdoor import Shared
+from murvan.design.units.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
 from murvan.model.equipment import Unit
 from murvan.model.job import Job

@@ -8,8 +8,11 @@ from typing import Any
 import numpy as np
 
 from murvan.catalog import known_multis, known_units, readable_own_multis, readable_own_units
+from murvan.design.build import cut_list as build
+from murvan.design.circuit import network
+from murvan.design.ducts import airflow, duct_heat, plenums, terminals
+from murvan.design.ducts import runs as ducts
 from murvan.design.house import measuring
-from murvan.design.house.duct_spaces import duct_spaces
 from murvan.design.house.geometry import Geometry
 from murvan.design.house.today import fuel_here
 from murvan.design.loads import answers, balance, gains
@@ -18,10 +21,11 @@ from murvan.design.loads import peaks as loads
 from murvan.design.memo import Memo, Reads
 from murvan.design.punch.rules import findings
 from murvan.design.results import Demand, Need, Results, SystemResults
-from murvan.design.system import airflow, build, duct_heat, ducts, equipment, network, plenums, terminals
-from murvan.design.system.hung import as_hung
-from murvan.design.system.outdoor import Shared, shared
-from murvan.design.system.unit_design import UnitDesign, unit_designs
+from murvan.design.space.duct_spaces import duct_spaces
+from murvan.design.units import equipment
+from murvan.design.units.hung import as_hung
+from murvan.design.units.outdoor import Shared, shared
+from murvan.design.units.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
 from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import Job

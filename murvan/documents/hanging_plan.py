@@ -8,9 +8,9 @@ from math import atan2, cos, pi, sin
 
 from reportlab.pdfgen.canvas import Canvas
 
+from murvan.design.build.cut_list import as_cut, size_text
+from murvan.design.ducts.hangers import hanger_of, hangers, places
 from murvan.design.results import Results
-from murvan.design.system.build import as_cut, size_text
-from murvan.design.system.hangers import hanger_of, hangers, places
 from murvan.documents.ink import INK
 from murvan.documents.plan_sheet import StoreyPlan, size_of
 from murvan.documents.schedules import Schedule

@@ -8,11 +8,11 @@ from io import BytesIO
 from pathlib import Path
 
 from murvan.design.arithmetic import Arithmetic
+from murvan.design.explain.day import day_words, explain_at
+from murvan.design.explain.heat import explain_heating_part
+from murvan.design.explain.low import keeps_low
+from murvan.design.explain.second_opinion import house_apart
 from murvan.design.loads.components import COLUMN, COMPONENT_WORDS
-from murvan.design.loads.explain_day import day_words, explain_at
-from murvan.design.loads.explain_heat import explain_heating_part
-from murvan.design.loads.low import keeps_low
-from murvan.design.loads.second_opinion import house_apart
 from murvan.design.results import Results
 from murvan.documents.pages import Page, conditions, sheet_size, table_pages, write_pages
 from murvan.documents.schedules import Cell, Schedule, component_schedule, load_schedule

@@ -11,7 +11,7 @@ from pathlib import Path
 from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.loads.explain_day import months_words
+from murvan.design.explain.day import months_words
 from murvan.design.results import Results
 from murvan.design.weather.place import MOVED
 from murvan.documents.ink import (

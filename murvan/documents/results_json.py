@@ -7,12 +7,12 @@ from typing import Any
 import numpy as np
 
 from murvan import __version__
+from murvan.design.circuit.situations import LOADED
+from murvan.design.ducts.runs import RunResult
 from murvan.design.loads.components import COMPONENTS
 from murvan.design.results import Results, SystemResults
-from murvan.design.system.cost import yearly_cost
-from murvan.design.system.ducts import RunResult
-from murvan.design.system.outdoor import Shared
-from murvan.design.system.situations import LOADED
+from murvan.design.units.cost import yearly_cost
+from murvan.design.units.outdoor import Shared
 from murvan.field.verdict import Verdict
 from murvan.model.job import Energy
 

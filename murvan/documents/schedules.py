@@ -10,12 +10,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from murvan.catalog.own_shop import own_shop
+from murvan.design.build.cut_list import as_cut, buy_list, size_text
+from murvan.design.ducts.runs import RunResult, damper_words
+from murvan.design.explain.day import MONTH_WORDS
 from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
-from murvan.design.loads.explain_day import MONTH_WORDS
 from murvan.design.results import Results
-from murvan.design.system.balancing import steps
-from murvan.design.system.build import as_cut, buy_list, size_text
-from murvan.design.system.ducts import RunResult, damper_words
+from murvan.design.study.balancing import steps
 from murvan.field.verdict import Verdict
 from murvan.model.atomic import write_set
 from murvan.model.job import Reading

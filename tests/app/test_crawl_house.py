@@ -10,7 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from murvan.app.stations.readings import target
-from murvan.design.house.duct_places import lie_in, said_place
+from murvan.design.space.duct_places import lie_in, said_place
 from murvan.documents.schedules import register_schedule
 from tests.app.test_drawing import DrawTest
 from tests.app.test_pacesheet import PaceTest

@@ -11,7 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from shapely.geometry import Polygon
 
-from murvan.design.house.drawing.outlines import opening_line
+from murvan.design.drawing.outlines import opening_line
 from murvan.model import load_job
 from tests.app.base import WindowTest
 from tests.houses import FT, INCH

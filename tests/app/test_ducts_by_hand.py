@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from murvan.design.lay.drawing import path_of
 from murvan.design.lay.place import suggested
-from murvan.design.system.pick import pick_unit
+from murvan.design.units.pick import pick_unit
 from murvan.model.edit import changed
 from murvan.model.job import Design, Ref
 from tests.app.base import WindowTest

@@ -9,8 +9,8 @@ from PyQt6.QtTest import QTest
 from murvan.app.fit_screen import frame_of, inside, settle
 from murvan.app.plan.gestures.openings import offset_at, size_for
 from murvan.app.sidebar import RAIL_WIDTH, SCALE_LEFT, scale_bar
-from murvan.design.house.drawing.openings import spot_at
-from murvan.design.house.drawing.snap import grid_step_m
+from murvan.design.drawing.openings import spot_at
+from murvan.design.drawing.snap import grid_step_m
 from tests.app.base import WindowTest
 from tests.app.test_drawing import DrawTest
 from tests.houses import FT

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QColor, QImage  # noqa: E402
 from murvan.app import pictures  # noqa: E402
 from murvan.app.main import application  # noqa: E402
 from murvan.app.plan.gestures.base import Lengths  # noqa: E402
-from murvan.design.house.drawing.trace import Drawing  # noqa: E402
+from murvan.design.drawing.trace import Drawing  # noqa: E402
 from murvan.model import Job, JobValueError, Storey, Underlay  # noqa: E402
 from murvan.model.errors import JobFileError  # noqa: E402
 from murvan.units import FOOT, INCH, said  # noqa: E402

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog
 
-from murvan.design.house.drawing.pace import COLUMNS, from_csv, rows_of
+from murvan.design.drawing.pace import COLUMNS, from_csv, rows_of
 from murvan.model import load_job
 from tests.app.base import WindowTest
 from tests.houses import FT

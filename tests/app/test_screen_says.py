@@ -16,8 +16,8 @@ from murvan.app.sidebar import tool_tip
 from murvan.app.stations.equipment import _pct
 from murvan.app.stations.equipment_chart import _Names
 from murvan.design import solve
-from murvan.design.alternatives import worth_trying
 from murvan.design.limits import AT_LIMIT
+from murvan.design.propose.alternatives import worth_trying
 from murvan.model import Reading, Ref, insert, replace, with_design
 from murvan.model.edit import changed
 from tests.app.base import WindowTest

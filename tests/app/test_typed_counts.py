@@ -15,9 +15,9 @@ from murvan.app.stations.fields import of, of_job, of_part, of_sub
 from murvan.catalog.registers import faces
 from murvan.demo import BY_KEY, demo_job
 from murvan.design import Results, solve
+from murvan.design.ducts.airflow import fresh_air_wanted
 from murvan.design.house.today import fuel_here
-from murvan.design.system.airflow import fresh_air_wanted
-from murvan.design.system.cost import explain_cost, explain_power, yearly_cost
+from murvan.design.units.cost import explain_cost, explain_power, yearly_cost
 from murvan.design.zones.calling import damped, zone_calls
 from murvan.documents.results_json import results_data
 from murvan.documents.schedules import all_schedules, csv_text

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox
 
-from murvan.design.system.cost import yearly_cost
+from murvan.design.units.cost import yearly_cost
 from tests.app.base import WindowTest
 
 

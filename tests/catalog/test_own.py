@@ -18,7 +18,7 @@ from murvan.catalog import (
     units_json,
 )
 from murvan.design import solve
-from murvan.design.system.pick import pick_unit
+from murvan.design.units.pick import pick_unit
 from murvan.model import load_job, save_job
 from tests.houses import demo
 

@@ -5,7 +5,7 @@ from math import log10
 
 from murvan.catalog.registers import face_of, faces, usual_noise_nc
 from murvan.design import solve
-from murvan.design.system import ducts
+from murvan.design.ducts import runs as ducts
 from murvan.kinds.registers import REGISTERS
 from murvan.model import replace
 from tests.design.lay.test_registers import laid

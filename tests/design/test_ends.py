@@ -15,7 +15,7 @@ import shapely
 from murvan import cli
 from murvan.catalog import CatalogError, units_in
 from murvan.design import RULES, solve
-from murvan.design.house.drawing.trace import read_dxf
+from murvan.design.drawing.trace import read_dxf
 from murvan.design.lay import layouts
 from murvan.design.lay.ducts import draw, place_unit
 from murvan.design.metal import pieces

@@ -9,16 +9,17 @@ from functools import lru_cache
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.arithmetic import Arithmetic
-from murvan.design.house.explain_assembly import explain_u
+from murvan.design.ducts.airflow import explain_room
+from murvan.design.ducts.plenums import explain_plenum
+from murvan.design.explain import ducts as explain_ducts
+from murvan.design.explain.assembly import explain_u
+from murvan.design.explain.climate import explain_air
+from murvan.design.explain.day import explain_at
+from murvan.design.explain.door import explain_door
+from murvan.design.explain.heat import explain_heating_part
+from murvan.design.explain.loads import explain_factors, explain_heating
 from murvan.design.loads.components import COLUMN, COMPONENTS
-from murvan.design.loads.explain_day import explain_at
-from murvan.design.loads.explain_heat import explain_heating_part
-from murvan.design.loads.explain_loads import explain_factors, explain_heating
-from murvan.design.system import equipment, explain_ducts
-from murvan.design.system.airflow import explain_room
-from murvan.design.system.explain_door import explain_door
-from murvan.design.system.plenums import explain_plenum
-from murvan.design.weather.explain_climate import explain_air
+from murvan.design.units import equipment
 from murvan.field import diagnosis
 from murvan.field import verdict as verdict_of
 from murvan.field.diagnosis import suspects

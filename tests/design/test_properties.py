@@ -7,8 +7,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from murvan.design import solve
+from murvan.design.ducts.runs import run_area_m2
 from murvan.design.house.measuring import measure
-from murvan.design.system.ducts import run_area_m2
 from murvan.model import Design, Fitting, IndoorUnit, Job, Opening, Register, Room, Site, replace_part, with_design
 from murvan.model.edit import changed
 from tests.houses import INCH, box, lay

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
-from murvan.design.house.drawing.walls import set_wall_length
+from murvan.design.drawing.walls import set_wall_length
 from murvan.model import Exhaust, replace, replace_part, with_design
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed

@@ -11,7 +11,7 @@ from pathlib import Path
 import pypdf
 
 from murvan.design import solve
-from murvan.design.system.cost import yearly_cost
+from murvan.design.units.cost import yearly_cost
 from murvan.documents.ink import fonts, wrap
 from murvan.documents.pdf import _fitted, plan_pages, sheet_size, why, write_pdf
 from murvan.documents.results_json import results_data

@@ -4,7 +4,7 @@ import unittest
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.system.hangers import places
+from murvan.design.ducts.hangers import places
 from murvan.documents.hanging_plan import HangingPlan, hanging_drawer, numbers, piece_schedule
 from murvan.documents.ink import fonts
 from murvan.documents.pages import sheet_size

@@ -8,7 +8,7 @@ import numpy as np
 
 from murvan.demo import BY_KEY, demo_job
 from murvan.design import solve
-from murvan.design.house.duct_spaces import lay
+from murvan.design.space.duct_spaces import lay
 from murvan.model import JobError, load_job
 from murvan.model.edit import changed
 from murvan.model.files import job_from_raw, job_text

@@ -14,8 +14,8 @@ from scipy.optimize import brentq
 
 from murvan.catalog import units
 from murvan.design import solve
-from murvan.design.system.network import opening_k
-from murvan.design.system.unit_losses import fan_curve
+from murvan.design.circuit.network import opening_k
+from murvan.design.units.unit_losses import fan_curve
 from murvan.model import Air, Design, Filter, Fitting, IndoorUnit, Job, Leakage, Plenum, Register, Room, Storey
 from tests.houses import CFM, INCH, box, lay
 

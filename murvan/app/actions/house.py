@@ -12,12 +12,12 @@ from murvan.app import pictures
 from murvan.app.actions.base import Part
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations.base import room_of
-from murvan.design.house.drawing.openings import remove_opening
-from murvan.design.house.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
-from murvan.design.house.drawing.rooms import Drawn, remove_room
-from murvan.design.house.drawing.things import COLLECTION_OF
-from murvan.design.house.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
-from murvan.design.house.drawing.turning import (
+from murvan.design.drawing.openings import remove_opening
+from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
+from murvan.design.drawing.rooms import Drawn, remove_room
+from murvan.design.drawing.things import COLLECTION_OF
+from murvan.design.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
+from murvan.design.drawing.turning import (
     add_storey,
     copy_storey_up,
     mirror_house,

@@ -13,14 +13,14 @@ from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import Results
-from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.ducts.plenums import PlenumDesign, placed_anew, sized_plenum
 from murvan.design.lay import copy_register, lay_registers, take_run_away, turned_unit
-from murvan.design.system.balancing import balanced, unconnected
-from murvan.design.system.hanging import best_spot
-from murvan.design.system.pick import pick_unit
-from murvan.design.system.plenums import PlenumDesign, placed_anew, sized_plenum
-from murvan.design.system.siting import surroundings
-from murvan.design.system.sizing import size_and_balance
+from murvan.design.lay.sizing import size_and_balance
+from murvan.design.study.balancing import balanced, unconnected
+from murvan.design.units.hanging import best_spot
+from murvan.design.units.pick import pick_unit
+from murvan.design.units.siting import surroundings
 from murvan.design.zones.drawing import parted
 from murvan.design.zones.plans import next_plan
 from murvan.model import Job, remove

@@ -13,12 +13,12 @@ from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.sheet import Sheet
 from murvan.app.plan.unit_layers import leg_at
+from murvan.design.ducts.boxing import frame_m
+from murvan.design.ducts.runs import run_kind
+from murvan.design.ducts.terminals import Terminal
 from murvan.design.limits import SERVICE_M
-from murvan.design.system.boxing import frame_m
-from murvan.design.system.ducts import run_kind
-from murvan.design.system.plenum_faces import air_way, plan_size
-from murvan.design.system.standing import Stand, cabinet, footprint, stand
-from murvan.design.system.terminals import Terminal
+from murvan.design.space.plenum_faces import air_way, plan_size
+from murvan.design.space.standing import Stand, cabinet, footprint, stand
 from murvan.model.design import Bypass, IndoorUnit
 from murvan.model.job import DuctRun, Plenum
 from murvan.model.routes import CHASE

@@ -12,8 +12,8 @@ from shapely.geometry import LineString, Polygon
 from murvan.app import paint
 from murvan.app.plan.labels import around
 from murvan.app.plan.sheet import Sheet
-from murvan.design.house.drawing.outlines import Outline, boxed
-from murvan.design.house.drawing.things import FURNITURE_M
+from murvan.design.drawing.outlines import Outline, boxed
+from murvan.design.drawing.things import FURNITURE_M
 from murvan.design.house.levels import roof_shape
 from murvan.model.job import Furniture, Opening
 

@@ -23,7 +23,9 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey
 from murvan.app.stations.fields import of, of_sub
-from murvan.design.loads.explain_day import MONTH_WORDS
+from murvan.design.explain.day import MONTH_WORDS
+from murvan.design.propose.schools import ASTRAY, School, take_up, why
+from murvan.design.propose.zone_study import ZoneStudy
 from murvan.design.zones.calling import (
     BATHS,
     BURSTS,
@@ -41,8 +43,6 @@ from murvan.design.zones.calling import (
 )
 from murvan.design.zones.drawing import parted
 from murvan.design.zones.plans import ZonePlan
-from murvan.design.zones.schools import ASTRAY, School, take_up, why
-from murvan.design.zones.study import ZoneStudy
 from murvan.model.design import IndoorUnit
 from murvan.model.job import Job
 

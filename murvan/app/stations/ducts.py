@@ -33,13 +33,14 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
-from murvan.design.house.duct_places import PLACE_WORDS, lie_in
-from murvan.design.system import ducts, explain_ducts
-from murvan.design.system.build import size_text
-from murvan.design.system.ducts import RunResult, damper_words
-from murvan.design.system.explain_ducts import way_words
-from murvan.design.system.parting import branch_deg
-from murvan.design.why_fitting import Instead, instead
+from murvan.design.build.cut_list import size_text
+from murvan.design.ducts import runs as ducts
+from murvan.design.ducts.parting import branch_deg
+from murvan.design.ducts.runs import RunResult, damper_words
+from murvan.design.explain import ducts as explain_ducts
+from murvan.design.explain.ducts import way_words
+from murvan.design.space.duct_places import PLACE_WORDS, lie_in
+from murvan.design.study.why_fitting import Instead, instead
 from murvan.kinds.fittings import FITTINGS
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit

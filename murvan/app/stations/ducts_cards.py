@@ -7,12 +7,12 @@ from dataclasses import replace
 from murvan.app.later import Later
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
 from murvan.app.stations.fields import of, of_many, of_part
-from murvan.design.house.drawing.things import room_at
+from murvan.design.drawing.things import room_at
+from murvan.design.ducts import duct_sizes
+from murvan.design.ducts.boxing import boxed, frame_m
 from murvan.design.lay.moving import alike_in, set_level
 from murvan.design.lay.place import placed_unit, suggested
-from murvan.design.system import duct_sizes
-from murvan.design.system.boxing import boxed, frame_m
-from murvan.design.system.standing import cabinet, misfits, place_here
+from murvan.design.space.standing import cabinet, misfits, place_here
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.job import Job, Ref
 from murvan.units import INCH

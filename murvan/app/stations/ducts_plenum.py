@@ -30,10 +30,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.ducts_unfolded import RING, Spread, face_names, side_words
 from murvan.app.stations.fields import of
-from murvan.design.limits import CUSHION_M
-from murvan.design.metal.pieces import plenum_solid
-from murvan.design.system.plenum_faces import FACES, FIRST_M, Side, Trouble, side_of, side_size
-from murvan.design.system.plenums import (
+from murvan.design.ducts.plenums import (
     PlenumDesign,
     TakeOff,
     explain_plenum,
@@ -42,6 +39,9 @@ from murvan.design.system.plenums import (
     moved_take_off,
     sized_plenum,
 )
+from murvan.design.limits import CUSHION_M
+from murvan.design.metal.pieces import plenum_solid
+from murvan.design.space.plenum_faces import FACES, FIRST_M, Side, Trouble, side_of, side_size
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
 from murvan.units import INCH

@@ -10,8 +10,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import View
-from murvan.design.system.coil import CoilAir, State
-from murvan.design.system.equipment import Candidate
+from murvan.design.units.coil import CoilAir, State
+from murvan.design.units.equipment import Candidate
 from murvan.units import shown
 
 ROW = 21.0

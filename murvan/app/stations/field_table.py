@@ -56,9 +56,9 @@ from murvan.app.stations.field_edits import (
     set_year,
     set_yes,
 )
-from murvan.design.house.drawing.openings import set_width
-from murvan.design.house.drawing.rooms import rename_room, set_use
-from murvan.design.house.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
+from murvan.design.drawing.openings import set_width
+from murvan.design.drawing.rooms import rename_room, set_use
+from murvan.design.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
 from murvan.design.weather.conditions import daily_range, time_zone_h
 from murvan.model.edit import replace_part
 from murvan.model.house import ExistingKind

@@ -21,6 +21,7 @@ from murvan.app.stations.field_choices import GROUNDS
 from murvan.app.stations.fields import of, of_job, of_part
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
+from murvan.design.explain.assembly import explain_u
 from murvan.design.house.assemblies import (
     ERAS,
     LOOKS,
@@ -44,7 +45,6 @@ from murvan.design.house.assemblies import (
     stud_of,
     used_glazing,
 )
-from murvan.design.house.explain_assembly import explain_u
 from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
 from murvan.design.house.levels import ground_floor
 from murvan.design.house.surfaces import assembly

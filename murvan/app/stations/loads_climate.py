@@ -31,9 +31,9 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.fields import of_part
 from murvan.catalog import climates
-from murvan.design.loads.explain_day import MONTH_WORDS
+from murvan.design.explain.climate import explain_air
+from murvan.design.explain.day import MONTH_WORDS
 from murvan.design.weather.conditions import hottest_month, month_maximum, sun_on
-from murvan.design.weather.explain_climate import explain_air
 from murvan.design.weather.fits import MOST_OUTSIDE, better, hours_outside, stretch, wet_bulb_kept
 from murvan.design.weather.place import MONTHS, MOVED, choose, chosen, with_summer, with_winter
 from murvan.design.weather.year import FACES, month_means, month_sun

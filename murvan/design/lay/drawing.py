@@ -10,11 +10,11 @@ from dataclasses import dataclass
 from math import dist
 from typing import Any, Literal
 
-from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.ducts.duct_sizes import size_for
 from murvan.design.lay.catching import Anchor, leg_at
 from murvan.design.lay.pieces import ROUND_M, TRUNK_M, face_towards, level_m, made_of, named, towards_m, usual_level_m
 from murvan.design.limits import WORKABLE_PA_M
-from murvan.design.system.duct_sizes import size_for
 from murvan.model.design import Design, DuctRun, Joint
 from murvan.model.edit import changed, free_id, id_of, make, replace, with_design
 from murvan.model.errors import JobValueError

@@ -10,24 +10,24 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.design.circuit.jump import with_jumps
+from murvan.design.ducts.boxing import taken_m2
+from murvan.design.ducts.duct_sizes import jacket_m
+from murvan.design.ducts.plenums import roomy_plenums
+from murvan.design.ducts.runs import SPARE, duct_pa, fixed_pa, rate_of, run_perimeter_m
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import placed_unit, suggested
 from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Terminal, grown
+from murvan.design.lay.sizing import size_and_balance
 from murvan.design.lay.space import Space, allowed
 from murvan.design.lay.trees import Sheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.system.balancing import balanced
-from murvan.design.system.boxing import taken_m2
-from murvan.design.system.duct_sizes import jacket_m
-from murvan.design.system.ducts import SPARE, duct_pa, fixed_pa, rate_of, run_perimeter_m
-from murvan.design.system.jump import with_jumps
-from murvan.design.system.plenums import roomy_plenums
-from murvan.design.system.sizing import size_and_balance
-from murvan.design.system.standing import cabinet, clear_of, plenums_of
-from murvan.design.system.unit_losses import fan_curve
+from murvan.design.space.standing import cabinet, clear_of, plenums_of
+from murvan.design.study.balancing import balanced
+from murvan.design.units.unit_losses import fan_curve
 from murvan.design.zones.plans import with_dampers
 from murvan.kinds.registers import REGISTERS
 from murvan.model.design import IndoorUnit, Reading, Register

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 from math import dist, hypot
 
-from murvan.design.house.drawing.rooms import Drawn
+from murvan.design.drawing.rooms import Drawn
 from murvan.design.lay.catching import nearest
 from murvan.design.lay.drawing import Path, divided, job_joint, path_of, tidied
 from murvan.design.lay.pieces import levels_m, named
-from murvan.design.system.plenum_faces import air_way, plan_size
+from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.model.design import Design, DuctRun
 from murvan.model.edit import changed, remove, with_design
 from murvan.model.errors import JobValueError

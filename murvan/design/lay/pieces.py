@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, Protocol, TypeVar
 
-from murvan.design.house.duct_places import run_below
+from murvan.design.space.duct_places import run_below
 from murvan.kinds.registers import REGISTERS
 from murvan.model.design import Face, Register
 from murvan.model.errors import JobValueError

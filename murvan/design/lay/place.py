@@ -9,11 +9,11 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
-from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.house.duct_places import run_below
+from murvan.design.drawing.rooms import Drawn
 from murvan.design.lay.moving import move_joint
 from murvan.design.limits import SERVICE_M
-from murvan.design.system.standing import (
+from murvan.design.space.duct_places import run_below
+from murvan.design.space.standing import (
     Turn,
     Way,
     cabinet,

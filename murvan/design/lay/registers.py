@@ -13,14 +13,14 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
 from murvan.catalog.registers import face_of
-from murvan.design.house.drawing.outlines import opening_line
-from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.house.drawing.things import room_at
-from murvan.design.house.duct_places import UNDER, run_below
+from murvan.design.drawing.outlines import opening_line
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing.things import room_at
+from murvan.design.house.passages import ways as passages
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
-from murvan.design.system.passages import ways as passages
-from murvan.design.system.siting import Surroundings, along_walls, surroundings
+from murvan.design.space.duct_places import UNDER, run_below
+from murvan.design.units.siting import Surroundings, along_walls, surroundings
 from murvan.kinds.registers import LAID, REGISTERS
 from murvan.model.design import Register
 from murvan.model.edit import changed, free_id, insert, make, replace, with_design

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from murvan.design.system.balancing import unconnected
+from murvan.design.study.balancing import unconnected
 from murvan.design.zones.plans import damper_places
 from murvan.model.job import Job
 

@@ -15,9 +15,9 @@ import shapely
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix, csr_matrix
 
-from murvan.design.house.duct_spaces import lies_at
-from murvan.design.house.duct_ways import blocked, joists
 from murvan.design.lay.pieces import ABOVE_M, BELOW_M, SOFFIT_M, bay_middle
+from murvan.design.space.duct_spaces import lies_at
+from murvan.design.space.duct_ways import blocked, joists
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id

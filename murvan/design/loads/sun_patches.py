@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import Polygon
 
-from murvan.design.house.drawing.outlines import SLIVER_M
+from murvan.design.drawing.outlines import SLIVER_M
 from murvan.design.house.geometry import Geometry, wall_points
 from murvan.design.loads.factors import overhang_shade
 from murvan.design.weather.conditions import Day, sun_on

@@ -6,14 +6,14 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from murvan.design.build.cut_list import Piece, as_cut
+from murvan.design.build.cut_runs import STRAIGHT
+from murvan.design.ducts.plenums import PlenumDesign
 from murvan.design.metal.develop import Pattern, patterns, template
 from murvan.design.metal.inner import rack, saddle, saddle_hole, vaned
 from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
 from murvan.design.results import Results
-from murvan.design.system.build import Piece, as_cut
-from murvan.design.system.cut_runs import STRAIGHT
-from murvan.design.system.plenum_faces import FACES, side_of
-from murvan.design.system.plenums import PlenumDesign
+from murvan.design.space.plenum_faces import FACES, side_of
 from murvan.kinds.fittings import FITTINGS, FittingKind, Form
 from murvan.model.job import DuctRun, Register
 from murvan.model.routes import LaidRun

@@ -10,9 +10,9 @@ import numpy as np
 
 from murvan.design.propose.schemes import Place, Scheme
 from murvan.design.results import Results, SystemResults
-from murvan.design.system.cost import yearly_cost
-from murvan.design.system.equipment import Candidate, evaluate
-from murvan.design.system.hung import on_outdoor
+from murvan.design.units.cost import yearly_cost
+from murvan.design.units.equipment import Candidate, evaluate
+from murvan.design.units.hung import on_outdoor
 from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import Job
 

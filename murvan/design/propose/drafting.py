@@ -7,8 +7,8 @@ from typing import Any
 from murvan.design.house.levels import in_room
 from murvan.design.propose.choosing import Picked
 from murvan.design.propose.schemes import Place, Scheme
-from murvan.design.system.hanging import best_spot, on_outside_wall
-from murvan.design.system.siting import Surroundings, outdoor_spot
+from murvan.design.units.hanging import best_spot, on_outside_wall
+from murvan.design.units.siting import Surroundings, outdoor_spot
 from murvan.model.design import Box, Design, IndoorUnit, Line, OutdoorUnit, System, Zone
 from murvan.model.edit import changed
 from murvan.model.house import floor_heights

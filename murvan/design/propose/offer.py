@@ -14,7 +14,7 @@ from murvan.design.propose.schemes import Scheme, SchemeKind, schemes
 from murvan.design.propose.summary import Summary, summary
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.system.siting import Surroundings, surroundings
+from murvan.design.units.siting import Surroundings, surroundings
 from murvan.model.design import Design
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed

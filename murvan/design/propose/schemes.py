@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+from murvan.design.house.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.design.house.today import FUELS, fuel_here
-from murvan.design.system.hanging import head_kind
-from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
-from murvan.design.system.siting import Surroundings, surroundings
+from murvan.design.units.hanging import head_kind
+from murvan.design.units.siting import Surroundings, surroundings
 from murvan.model.equipment import HEADS, Unit
 from murvan.model.job import Job, Room
 from murvan.model.unit_edit import HEAD_WORDS, IndoorKind

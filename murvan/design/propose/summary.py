@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from murvan.design.house.open_rooms import remedy
 from murvan.design.propose.schemes import Place
 from murvan.design.results import Results
-from murvan.design.system.cost import Cost, yearly_cost
-from murvan.design.system.equipment import Candidate
-from murvan.design.system.heard import loudest
-from murvan.design.system.open_rooms import remedy
-from murvan.design.system.siting import Heard
+from murvan.design.study.heard import loudest
+from murvan.design.units.cost import Cost, yearly_cost
+from murvan.design.units.equipment import Candidate
+from murvan.design.units.siting import Heard
 from murvan.model.design import Design
 from murvan.model.equipment import Machine, MultiUnit
 

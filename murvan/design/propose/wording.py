@@ -10,8 +10,8 @@ from murvan.design.propose.choosing import ENOUGH
 from murvan.design.propose.schemes import Scheme
 from murvan.design.propose.summary import Summary
 from murvan.design.results import Results
-from murvan.design.system.equipment import Candidate
-from murvan.design.system.heard import loudest
+from murvan.design.study.heard import loudest
+from murvan.design.units.equipment import Candidate
 from murvan.model.job import Job
 from murvan.units import Units, text
 

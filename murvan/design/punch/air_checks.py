@@ -4,24 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from math import hypot
-from typing import TYPE_CHECKING
 
 from shapely.geometry import LineString, Polygon
 
-from murvan.design.house.duct_ways import blocked, joists
+from murvan.design.ducts.boxing import boxed
+from murvan.design.finding import Hit
 from murvan.design.house.leakage import flow50_m3_s
-from murvan.design.punch.finding import Hit
 from murvan.design.punch.saying import chosen, named, q
-from murvan.design.system.boxing import boxed
+from murvan.design.results import Results
+from murvan.design.space.duct_ways import blocked, joists
 from murvan.kinds.registers import REGISTERS
 from murvan.model.house import Structure
 from murvan.model.job import Point
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics.heat import LEAK_EXPONENT
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 ACROSS_M = 0.6
 """A stretch across joists shorter than this goes between two of them."""

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Quantity
+from murvan.design.finding import Rule
 from murvan.design.punch import air_checks, build_checks, plenum_checks, zone_checks
-from murvan.design.punch.finding import Rule
-from murvan.design.system.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K
-from murvan.design.system.plenum_faces import FIRST_M, HANDLE_M
+from murvan.design.space.plenum_faces import FIRST_M, HANDLE_M
+from murvan.design.study.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K
 from murvan.design.zones.calling import MOST_BYPASS
 from murvan.design.zones.plans import FROM_REGISTER_M, FROM_WINDOW_M
 from murvan.units import CFM, FOOT

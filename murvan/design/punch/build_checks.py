@@ -3,18 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
-from murvan.design.punch.finding import Hit
+from murvan.design.build.cut_runs import STRAIGHT
+from murvan.design.finding import Hit
 from murvan.design.punch.saying import q
-from murvan.design.system.cut_runs import STRAIGHT
-from murvan.design.system.standing import place_here
+from murvan.design.results import Results
+from murvan.design.space.standing import place_here
 from murvan.model.design import IndoorUnit
 from murvan.model.house import KeepClear
 from murvan.model.record import Ref
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 BEYOND = ("attic", "crawl")
 """Places that one gets to by a hatch."""

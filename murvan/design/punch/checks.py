@@ -4,22 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from math import pi, sqrt
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from murvan.design.house.drawing.outlines import opening_line
+from murvan.design.circuit.jump import jump_for
+from murvan.design.circuit.situations import LOADED
+from murvan.design.drawing.outlines import opening_line
+from murvan.design.ducts import duct_sizes
+from murvan.design.ducts import runs as ducts
+from murvan.design.ducts.airflow import fresh_air_wanted
+from murvan.design.ducts.terminals import filter_velocity_m_s
+from murvan.design.finding import Hit
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
-from murvan.design.punch.finding import Hit
+from murvan.design.house.passages import ways
 from murvan.design.punch.saying import changer, chosen, named, q
-from murvan.design.system import duct_sizes, ducts
-from murvan.design.system.airflow import fresh_air_wanted
-from murvan.design.system.balancing import balanced
-from murvan.design.system.jump import jump_for
-from murvan.design.system.passages import ways
-from murvan.design.system.situations import LOADED
-from murvan.design.system.terminals import filter_velocity_m_s
+from murvan.design.results import Results
+from murvan.design.study.balancing import balanced
 from murvan.kinds.fittings import FITTINGS
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import changed, replace
@@ -28,9 +29,6 @@ from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
 from murvan.units import R_IP
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 R_SO_JACKET = {True: 1.35 * R_IP, False: 0.68 * R_IP}
 """Outside film of a foil and of a plain jacket, m2K/W; ASHRAE, from memory."""

@@ -4,22 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from functools import partial
-from typing import TYPE_CHECKING
 
-from murvan.design.house.duct_places import PLACE_WORDS, UNDER, beneath, lie_in
-from murvan.design.punch.finding import Hit
+from murvan.design.ducts.runs import RunResult
+from murvan.design.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
-from murvan.design.system.balancing import balanced
-from murvan.design.system.ducts import RunResult
+from murvan.design.results import Results
+from murvan.design.space.duct_places import PLACE_WORDS, UNDER, beneath, lie_in
+from murvan.design.study.balancing import balanced
 from murvan.kinds.duct_materials import DUCT_MATERIALS
 from murvan.kinds.registers import REGISTERS
 from murvan.model.edit import replace
 from murvan.model.house import Storey, floor_heights
 from murvan.model.job import Job
 from murvan.model.record import Ref
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 SIDES = {"supply": "supply register", "return": "return grille"}
 

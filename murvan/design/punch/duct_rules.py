@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from murvan.design import limits
 from murvan.design.arithmetic import Quantity
+from murvan.design.finding import Rule
 from murvan.design.punch import duct_checks
-from murvan.design.punch.finding import Rule
 
 DUCT_RULES: tuple[Rule, ...] = (
     Rule(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import lru_cache, partial
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 import shapely
@@ -14,19 +14,17 @@ from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
 from murvan.design.arithmetic import Quantity
+from murvan.design.drawing.outlines import outline_of, polygons, with_rooms
+from murvan.design.drawing.pace import settle_overrides
+from murvan.design.finding import Hit
 from murvan.design.house.assemblies import ROLE_WORDS, assumptions
-from murvan.design.house.drawing.outlines import outline_of, polygons, with_rooms
-from murvan.design.house.drawing.pace import settle_overrides
 from murvan.design.house.geometry import TOUCH_M
 from murvan.design.house.walls import all_stretches
-from murvan.design.punch.finding import Hit
+from murvan.design.results import Results
 from murvan.model.edit import changed
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
 from murvan.model.record import Ref
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 Outline = tuple[Point, ...]
 OVERLAP_M2 = 0.05

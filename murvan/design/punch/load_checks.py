@@ -4,20 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
-from typing import TYPE_CHECKING
 
 from murvan.design.arithmetic import Quantity
+from murvan.design.explain.day import day_words
+from murvan.design.explain.second_opinion import house_apart
+from murvan.design.finding import Hit
 from murvan.design.loads.components import COMPONENT_WORDS
-from murvan.design.loads.explain_day import day_words
-from murvan.design.loads.second_opinion import house_apart
-from murvan.design.punch.finding import Hit
+from murvan.design.results import Results
 from murvan.design.weather import fits
 from murvan.model.edit import changed
 from murvan.model.job import Climate, Job
 from murvan.model.record import Ref
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 
 def methods_apart(results: Results, alike: float) -> Iterator[Hit]:

@@ -5,24 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from functools import partial
 from math import dist
-from typing import TYPE_CHECKING
 
 import shapely
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon
 
-from murvan.design.punch.finding import Hit
+from murvan.design.finding import Hit
 from murvan.design.punch.saying import changer, chosen, named, q
-from murvan.design.system.equipment import goes_here
-from murvan.design.system.heard import each
-from murvan.design.system.siting import ground_storey, sound_at
+from murvan.design.results import Results
+from murvan.design.study.heard import each
+from murvan.design.units.equipment import goes_here
+from murvan.design.units.siting import ground_storey, sound_at
 from murvan.model.equipment import Machine
 from murvan.model.house import floor_heights
 from murvan.model.record import Ref
 from murvan.model.unit_edit import with_box
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 
 def outdoor_loud(results: Results, most_dba: float, _at_m: float) -> Iterator[Hit]:

@@ -4,18 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from murvan.design.arithmetic import Quantity
-from murvan.design.punch.finding import Hit
+from murvan.design.ducts.plenums import PlenumDesign, TakeOff, sized_plenum
+from murvan.design.finding import Hit
 from murvan.design.punch.saying import changer, q
-from murvan.design.system.plenum_faces import Trouble
-from murvan.design.system.plenums import PlenumDesign, TakeOff, sized_plenum
+from murvan.design.results import Results
+from murvan.design.space.plenum_faces import Trouble
 from murvan.model.job import Job
 from murvan.model.record import Ref
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 
 def _each(results: Results) -> Iterator[PlenumDesign]:

@@ -4,25 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, cast
+from typing import cast
 
 from murvan.design import limits
 from murvan.design.arithmetic import Quantity
+from murvan.design.finding import Finding, Hit, Rule
 from murvan.design.house.geometry import Geometry
 from murvan.design.memo import Memo, Reads
 from murvan.design.punch import checks, house_checks, load_checks, plenum_checks
 from murvan.design.punch.air_rules import AIR_RULES
 from murvan.design.punch.duct_rules import DUCT_RULES
-from murvan.design.punch.finding import Finding, Hit, Rule
 from murvan.design.punch.unit_rules import UNIT_RULES
+from murvan.design.results import Results
 from murvan.design.weather import fits
 from murvan.model.job import Job
 from murvan.model.record import Ref
 from murvan.units import CFM, INCH
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
-
 
 PLAN = Reads(
     "rule", "storeys", "spaces", "openings", rooms=("id", "name", "storey", "outline_m", "slope", "height_m")

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import TYPE_CHECKING
 
 from murvan.design.arithmetic import Quantity
-from murvan.design.system.equipment import Candidate
+from murvan.design.results import Results, SystemResults
+from murvan.design.units.equipment import Candidate
 from murvan.model.edit import replace
 from murvan.model.job import Job
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results, SystemResults
 
 
 def q(kind: str, value: float, decimals: int | None = None) -> Quantity:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import lru_cache, partial
 from math import dist
-from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -13,17 +12,15 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
 from murvan.design import limits
+from murvan.design.finding import Hit, Severity
 from murvan.design.house.geometry import WallPart, wall_points
-from murvan.design.punch.finding import Hit, Severity
+from murvan.design.house.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.design.punch.saying import changer, chosen, named, q
-from murvan.design.system.equipment import Candidate
-from murvan.design.system.open_rooms import LIVED_IN, open_groups, remedy
-from murvan.design.system.standing import misfits
+from murvan.design.results import Results, SystemResults
+from murvan.design.space.standing import misfits
+from murvan.design.units.equipment import Candidate
 from murvan.model.record import Point, Ref
 from murvan.model.unit_edit import release_rooms
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results, SystemResults
 
 
 def _share(r: Results, s: SystemResults, x: Candidate, text: str, share: float, limit: float, why: str = "") -> Hit:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from murvan.design import limits
 from murvan.design.arithmetic import Quantity
+from murvan.design.finding import Rule
 from murvan.design.punch import outdoor_checks, unit_checks
-from murvan.design.punch.finding import Rule
 
 UNIT_RULES: tuple[Rule, ...] = (
     Rule(

@@ -4,24 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from math import hypot
-from typing import TYPE_CHECKING, NamedTuple
+from typing import NamedTuple
 
 from shapely.geometry import LineString, Point, Polygon
 
-from murvan.design.house.drawing.outlines import opening_line
-from murvan.design.house.drawing.things import room_at
-from murvan.design.punch.finding import Hit
+from murvan.design.circuit.situations import calls_alone
+from murvan.design.drawing.outlines import opening_line
+from murvan.design.drawing.things import room_at
+from murvan.design.finding import Hit
 from murvan.design.punch.saying import q
-from murvan.design.system.leaving import MOST_BACK, coil_at, ices, rises
-from murvan.design.system.situations import calls_alone
-from murvan.design.system.standing import place_here
+from murvan.design.results import Results, SystemResults
+from murvan.design.space.standing import place_here
+from murvan.design.study.leaving import MOST_BACK, coil_at, ices, rises
 from murvan.design.zones.calling import asked_m3_s, damped, owner, small_share
 from murvan.model.design import Zone
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results, SystemResults
 
 WET = ("bath", "powder", "utility")
 REACH_M = 1.2

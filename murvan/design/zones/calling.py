@@ -5,28 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations
-from typing import TYPE_CHECKING, NamedTuple
+from typing import NamedTuple
 
-from murvan.design.system.leaving import (
-    FREEZE_C,
-    LEAST_OFF_C,
-    MARGIN_K,
-    MOST_BACK,
-    CoilAt,
-    Rise,
-    coil_at,
-    ices,
-    rises,
-)
-from murvan.design.system.network import NEAR_PA, Network, Part, in_states, network
-from murvan.design.system.situations import Situation
-from murvan.design.system.terminals import Terminal, terminals
-from murvan.design.system.unit_design import UnitDesign
+from murvan.design.circuit.network import NEAR_PA, Network, Part, in_states, network
+from murvan.design.circuit.situations import Situation
+from murvan.design.ducts.terminals import Terminal, terminals
+from murvan.design.results import Results, SystemResults
+from murvan.design.study.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K, MOST_BACK, CoilAt, Rise, coil_at, ices, rises
+from murvan.design.units.unit_design import UnitDesign
 from murvan.model.errors import JobValueError
 from murvan.model.job import Zone
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results, SystemResults
 
 MOST_ZONES = 8
 LOUD_NC = 35.0

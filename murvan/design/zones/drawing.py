@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.house.drawing.things import room_at
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing.things import room_at
 from murvan.design.zones.plans import damper_places, thermostat_place, with_dampers, with_zones
 from murvan.model.design import Zone
 from murvan.model.design_edit import put_in_zone, zone_of

@@ -5,24 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from math import hypot
-from typing import TYPE_CHECKING
 
 import numpy as np
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
-from murvan.design.house.drawing.openings import facing
-from murvan.design.house.drawing.outlines import opening_line
+from murvan.design.drawing.openings import facing
+from murvan.design.drawing.outlines import opening_line
 from murvan.design.house.walls import Stretch
-from murvan.design.system.siting import along_walls, surroundings
+from murvan.design.results import Results
+from murvan.design.units.siting import along_walls, surroundings
 from murvan.model.design import Zone
 from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import DuctRun, Job, Point, Room
 from murvan.model.routes import parents
-
-if TYPE_CHECKING:
-    from murvan.design.results import Results
 
 Parts = tuple[tuple[str, tuple[str, ...]], ...]
 """Zones by name, with the ids of their rooms."""

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from shapely.geometry import Polygon
 from shapely.ops import unary_union
 
-from murvan.design.house.drawing.rooms import split_room
-from murvan.design.house.drawing.turning import rotate_house
+from murvan.design.drawing.rooms import split_room
+from murvan.design.drawing.turning import rotate_house
 from murvan.design.house.measuring import measure
 from murvan.design.house.walls import all_stretches, stretches
 from murvan.model import JobValueError, Room, Space, Storey

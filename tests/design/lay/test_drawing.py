@@ -5,7 +5,6 @@ import unittest
 from math import dist, isfinite
 
 from murvan.design import solve
-from murvan.design.house.duct_spaces import lay
 from murvan.design.lay.catching import Anchor, DuctField, nearest
 from murvan.design.lay.drawing import (
     Wants,
@@ -28,6 +27,7 @@ from murvan.design.lay.moving import (
     take_run_away,
 )
 from murvan.design.lay.place import placed_unit
+from murvan.design.space.duct_spaces import lay
 from murvan.model.design import Zone
 from murvan.model.edit import insert, with_design
 from murvan.model.errors import JobValueError

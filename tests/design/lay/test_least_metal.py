@@ -8,7 +8,7 @@ import unittest
 import numpy as np
 from scipy.optimize import minimize
 
-from murvan.design.system import ducts
+from murvan.design.ducts import runs as ducts
 from murvan.physics import ductflow
 from tests.design.lay.test_registers import laid_out
 

@@ -11,7 +11,7 @@ from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.lay import add_register, copy_register, lay_registers, layouts, move_register
 from murvan.design.lay.registers import FACE_M_S, MOST_M3_S, NO_RETURN, stock_size
-from murvan.design.system.pick import pick_unit
+from murvan.design.units.pick import pick_unit
 from murvan.model import Design, MechanicalPlace, Structure, insert, replace, replace_part
 from murvan.model.edit import changed
 from murvan.model.errors import JobValueError

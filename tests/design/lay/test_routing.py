@@ -7,11 +7,11 @@ import numpy as np
 from scipy.sparse.csgraph import minimum_spanning_tree
 from shapely.geometry import LineString
 
-from murvan.design.house.duct_ways import blocked
 from murvan.design.lay.drawing import path_of
 from murvan.design.lay.ducts import draw, place_unit
 from murvan.design.lay.routing import Terminal, grown
 from murvan.design.lay.space import allowed
+from murvan.design.space.duct_ways import blocked
 from murvan.model.edit import changed, replace
 from murvan.model.house import KeepClear, Structure
 from tests.design.lay.test_registers import laid

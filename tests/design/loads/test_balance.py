@@ -8,8 +8,8 @@ import numpy as np
 
 from murvan.demo import demo_job
 from murvan.design import solve
+from murvan.design.drawing.turning import rotate_house
 from murvan.design.house.assemblies import assume
-from murvan.design.house.drawing.turning import rotate_house
 from murvan.design.loads.answers import answers
 from murvan.design.loads.balance import balance
 from murvan.design.loads.balance_rows import (

@@ -6,9 +6,9 @@ import numpy as np
 
 from murvan.catalog import assemblies
 from murvan.design import solve
+from murvan.design.explain.loads import explain_factors, explain_heating
 from murvan.design.house.surfaces import assembly
 from murvan.design.loads.components import COLUMN, COMPONENTS
-from murvan.design.loads.explain_loads import explain_factors, explain_heating
 from murvan.design.loads.factors import ffs
 from murvan.model import Climate, Indoor, Leakage, Opening, Site, replace, replace_part
 from murvan.model.design_edit import with_ventilator

@@ -7,8 +7,8 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
+from murvan.design.explain.day import explain_at
 from murvan.design.loads.components import COLUMN, COMPONENTS, LATENT_PERSON_W
-from murvan.design.loads.explain_day import explain_at
 from murvan.design.loads.gains import on_hours
 from murvan.design.weather.conditions import design_days, month_maximum
 from murvan.model import Appliance, Climate, JobValueError, Site, insert, replace, replace_part

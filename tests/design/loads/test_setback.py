@@ -7,8 +7,8 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
+from murvan.design.explain.heat import explain_heating_part
 from murvan.design.loads.components import COLUMN
-from murvan.design.loads.explain_heat import explain_heating_part
 from murvan.design.loads.setback import profile, recovery_w
 from murvan.model import DesignDay, replace_part
 from murvan.physics.periodic import OMEGA

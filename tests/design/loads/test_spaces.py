@@ -5,9 +5,9 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
+from murvan.design.explain.day import explain_at
 from murvan.design.loads.components import COLUMN
-from murvan.design.loads.explain_day import explain_at
-from murvan.design.system import equipment
+from murvan.design.units import equipment
 from murvan.model import Opening, Room, Site, Slope, Space, Storey
 from murvan.model.edit import changed, replace, replace_part
 from murvan.physics.heat import burner_share

@@ -12,12 +12,12 @@ from shapely.geometry import Polygon
 from murvan.catalog import units
 from murvan.demo import demo_job
 from murvan.design import solve
+from murvan.design.house.open_rooms import LIVED_IN, open_groups
 from murvan.design.house.today import fuel_here
 from murvan.design.propose import proposals, taken_up
 from murvan.design.propose.choosing import choose
 from murvan.design.propose.schemes import schemes
-from murvan.design.system.cost import yearly_cost
-from murvan.design.system.open_rooms import LIVED_IN, open_groups
+from murvan.design.units.cost import yearly_cost
 from murvan.documents.proposals_json import proposals_data
 from murvan.model import Opening, Room, Storey, replace_part
 from murvan.model.edit import changed

@@ -7,10 +7,10 @@ import unittest
 from shapely.geometry import Polygon
 
 from murvan.design import solve
+from murvan.design.drawing.pace import PaceRow, add_row
+from murvan.design.drawing.turning import move_rooms, shift
+from murvan.design.drawing.walls import move_wall
 from murvan.design.house.assemblies import assume
-from murvan.design.house.drawing.pace import PaceRow, add_row
-from murvan.design.house.drawing.turning import move_rooms, shift
-from murvan.design.house.drawing.walls import move_wall
 from murvan.design.punch.house_checks import gaps, overlaps
 from murvan.model import KeepClear, Opening, Room, WallOverride, with_design
 from murvan.model.edit import changed, replace, replace_part

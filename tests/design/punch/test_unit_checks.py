@@ -8,7 +8,7 @@ from murvan.model import Furniture, MechanicalPlace, Opening, Structure, insert,
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms
-from tests.design.system.test_hung import three_heads
+from tests.design.units.test_hung import three_heads
 
 
 def found(job, rule):

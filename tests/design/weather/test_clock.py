@@ -7,7 +7,7 @@ import pandas as pd
 import pvlib
 
 from murvan.design import solve
-from murvan.design.loads.explain_day import explain_at
+from murvan.design.explain.day import explain_at
 from murvan.design.weather.conditions import clock_words, design_days, is_summer_time, time_zone_h
 from murvan.model import Climate, Site
 from murvan.model.edit import changed, replace_part

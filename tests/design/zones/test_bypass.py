@@ -6,9 +6,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from murvan.design.circuit.zone_branches import BYPASS_LOSS
 from murvan.design.solve import solve
-from murvan.design.system.leaving import coil_at
-from murvan.design.system.zone_branches import BYPASS_LOSS
+from murvan.design.study.leaving import coil_at
 from murvan.design.zones.calling import owner, zone_calls
 from murvan.model import replace
 from murvan.model.design import Bypass

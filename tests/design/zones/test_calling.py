@@ -10,10 +10,10 @@ import numpy as np
 from murvan.catalog import units
 from murvan.cli import main
 from murvan.design import solve
-from murvan.design.calls import answered
-from murvan.design.system.capacity import cooling_capacity, entering_air
-from murvan.design.system.leaving import MARGIN_K
-from murvan.design.system.situations import Situation
+from murvan.design.circuit.situations import Situation
+from murvan.design.study.calls import answered
+from murvan.design.study.leaving import MARGIN_K
+from murvan.design.units.capacity import cooling_capacity, entering_air
 from murvan.design.zones.calling import HOT, zone_calls
 from murvan.model import replace, with_design
 from murvan.model.design import Zone

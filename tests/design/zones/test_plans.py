@@ -4,13 +4,13 @@ import unittest
 
 import numpy as np
 
-from murvan.design.house.drawing.things import room_at
+from murvan.design.drawing.things import room_at
+from murvan.design.propose.schools import bypass_for, schools, take_up, why
+from murvan.design.propose.zone_study import zone_study
 from murvan.design.solve import solve
 from murvan.design.zones.calling import zone_calls
 from murvan.design.zones.drawing import join_zone, parted, placed_by_rule, thermostat_at
 from murvan.design.zones.plans import FROM_REGISTER_M, damper_places, peaks, with_zones, zone_plans
-from murvan.design.zones.schools import bypass_for, schools, take_up, why
-from murvan.design.zones.study import zone_study
 from murvan.model import replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, grabs, tool
 from murvan.app.plan.sheet import Sheet
-from murvan.design.house.drawing.openings import (
+from murvan.design.drawing.openings import (
     FIRST,
     INSIDE_DOOR,
     Kind,
@@ -26,8 +26,8 @@ from murvan.design.house.drawing.openings import (
     slide_opening,
     spot_at,
 )
-from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.house.drawing.snap import Snap, grid_step_m
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing.snap import Snap, grid_step_m
 from murvan.design.house.geometry import wall_length_m, wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point

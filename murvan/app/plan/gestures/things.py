@@ -11,9 +11,9 @@ from murvan.app.plan import thing_layers
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, ghost, grabs, pill, tool
 from murvan.app.plan.gestures.rooms import Rectangle
 from murvan.app.plan.sheet import Sheet
-from murvan.design.house.drawing.outlines import Outline, boxed
-from murvan.design.house.drawing.rooms import Drawn
-from murvan.design.house.drawing.things import (
+from murvan.design.drawing.outlines import Outline, boxed
+from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing.things import (
     AREAS,
     FURNITURE_M,
     add_area,

@@ -1,0 +1,141 @@
+"""Pieces at the unit: the unit, what joins it to its plenums, its line, its drain, what holds and controls it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from murvan.design.build.cut_piece import Draft, of_material
+from murvan.design.units.unit_design import UnitDesign
+from murvan.kinds.duct_materials import PLAIN
+from murvan.model.equipment import Unit
+from murvan.model.job import Plenum, Ref
+from murvan.model.unit_edit import HEAD_WORDS
+from murvan.units import INCH
+
+PAN_M = 3 * INCH
+"""By how much a pan is larger all round; common practice, the local code decides."""
+CORNERS = 4
+
+
+def unit_storey(u: UnitDesign) -> str:
+    """Where the unit is, else the lowest storey."""
+    return u.indoor.storey or (u.storeys[0].id if u.storeys else "")
+
+
+def unit_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
+    """The unit, its filter, and the boxes on its line."""
+    storey, of = unit_storey(u), Ref("indoor_unit", u.id)
+    if unit is not None:
+        size = (unit.width_m, unit.depth_m)
+        head = u.indoor.kind != "ducted"
+        where = HEAD_WORDS[u.indoor.kind] if head else "air handler"
+        named = f"{unit.maker} {unit.name}"
+        yield Draft(of, "", named, size, "Equipment", where, storey, "Unit", weight_kg=unit.weight_kg)
+        if not head:  # a head has its own filter in its casing
+            size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
+            yield Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey, "Trim")
+            yield from _beside(u, unit, of, storey)
+    for box in u.boxes:
+        what = f"{box.kind.replace('_', ' ').capitalize()}, {box.ports} ports"
+        at = Ref("box", box.id)
+        yield Draft(at, "", what, (), "Equipment", "refrigerant line", box.storey or storey, "Rough-in")
+
+
+def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
+    """Line, drain, pan, switches, disconnects and stand of a ducted unit; its thermostats and bypass."""
+
+    def part(key: str, what: str, where: str, stage: str, size: tuple[float, ...] = (), length: float = 0.0) -> Draft:
+        return Draft(of, key, what, size, "Unit's parts", where, storey, stage, length_m=length)  # type: ignore[arg-type]
+
+    if u.line_m > 0:
+        yield part("line", "Line set", "outdoor unit to coil", "Rough-in", length=u.line_m)
+    way = "coil, by pump" if u.indoor.drain == "pump" else "coil, by its own fall"
+    yield part("drain", "Drain, trap, clean-out", way, "Rough-in")
+    if _over_rooms(u):
+        pan = (unit.width_m + 2 * PAN_M, unit.depth_m + 2 * PAN_M)
+        yield part("pan", "Secondary pan", "under the unit", "Rough-in", pan)
+        yield part("switch2", "Float switch in the pan", "under the unit", "Unit")
+    yield part("switch", "Float switch", "drain", "Unit")
+    yield part("disconnect", "Disconnect", "air handler, by electrician", "Unit")
+    if u.line_m > 0:
+        yield part("disconnect2", "Disconnect", "outdoor unit, by electrician", "Unit")
+        yield part("stand", "Stand", "outdoor unit", "Rough-in")
+    if u.indoor.way in ("left", "right"):
+        yield part("hung", f"Hanging rods, {CORNERS} with spring", "corners of the unit", "Unit")
+    if u.seismic:
+        yield part("brace", f"Seismic braces, {CORNERS}", "corners of the unit", "Unit")
+    zones = dict.fromkeys(r.zone_damper for r in u.runs if r.zone_damper)
+    for z in zones:
+        yield part(f"stat-{z}", f"Thermostat of zone {z}", "inside wall", "Trim")
+    if len(zones) > 1:
+        yield part("panel", f"Zone panel, {len(zones)} zones", "air handler", "Unit")
+    own = u.indoor.bypass
+    if own is not None:
+        yield part("bypass", "Bypass duct and damper", "plenum to plenum", "Unit", (own.diameter_m,))
+
+
+def _over_rooms(u: UnitDesign) -> bool:
+    """Whether water from the unit would come through a ceiling: it lies over one, or stands on an upper storey."""
+    order = [s.id for s in u.storeys if any(r.storey == s.id for r in u.rooms)]
+    at = unit_storey(u)
+    return u.indoor.way in ("left", "right") or (at in order and order.index(at) > 0)
+
+
+TAPER, LEAST_TRANSITION_M, ALIKE_M = 4.0, 12 * INCH, 1 * INCH
+"""A transition is so many times as long as its sides come in; sides so near each other need none; common practice."""
+
+
+def _sheet(
+    at: Ref, part: str, what: str, size: tuple[float, ...], storey: str, area_m2: float, **more: float
+) -> Draft:
+    """A piece of sheet at the unit."""
+    draft = Draft(at, part, what, size, PLAIN.section, "at the unit", storey, "Unit", **more)  # type: ignore[arg-type]
+    return of_material(draft, PLAIN, area_m2)
+
+
+def _into_unit(u: UnitDesign, unit: Unit | None, box: Plenum) -> Iterator[Draft]:
+    """What leads from a plenum into the unit: a transition from its outlet; under a return beside it a foot with vanes; the
+    rack of the filter."""
+    at, storey, (w, d) = Ref("plenum", box.id), unit_storey(u), (box.width_m, box.depth_m)
+    if unit is None:
+        return
+    if box.side == "supply":
+        comes_in = max(abs(w - unit.outlet_width_m), abs(d - unit.outlet_depth_m)) / 2
+        if comes_in > ALIKE_M / 2:
+            long = max(TAPER * comes_in, LEAST_TRANSITION_M)
+            around = unit.outlet_width_m + unit.outlet_depth_m + w + d
+            yield _sheet(at, "transition", "Transition at the unit", (w, d), storey, around * long, length_m=long)
+        return
+    if u.indoor.way in ("upflow", "downflow"):
+        # it turns towards the unit: in its width where that stands beside it on the plan, else in its depth
+        dx, dy = (abs(a - b) for a, b in zip(box.position_m, u.indoor.position_m, strict=True))
+        turn, across = (w, d) if dx >= dy else (d, w)
+        area = 2 * turn * turn + 2 * turn * across
+        yield _sheet(at, "foot", "Return foot with vanes", (turn, across), storey, area)
+    f = u.indoor.filter
+    yield _sheet(at, "rack", "Filter rack", (f.width_m, f.height_m), storey, 2 * (f.width_m + f.height_m) * RACK_M)
+
+
+RACK_M = 5 * INCH
+"""Length of a filter rack along the air; common practice."""
+
+
+def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
+    """Plenums with what leads into the unit, the canvas that joins each to it and the straps at its corners."""
+    for box in u.plenums:
+        at, storey, side = Ref("plenum", box.id), unit_storey(u), box.side.capitalize()
+        size = (box.width_m, box.depth_m)
+        sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
+        made = Draft(at, "", f"{side} plenum", size, PLAIN.section, "on the air handler", storey, "Unit")
+        yield of_material(made._replace(length_m=box.height_m), PLAIN, sheet)
+        yield from _into_unit(u, unit, box)
+        if box.canvas:
+            yield _at_plenum(box, "canvas", f"Canvas, {box.side}", storey)
+        if u.indoor.way in ("left", "right"):
+            yield _at_plenum(box, "straps", f"Corner straps, {box.side}", storey)
+
+
+def _at_plenum(box: Plenum, part: str, what: str, storey: str) -> Draft:
+    size = (box.width_m, box.depth_m)
+    where = "between unit and plenum" if part == "canvas" else "plenum"
+    return Draft(Ref("plenum", box.id), part, what, size, "Unit's parts", where, storey, "Unit")

@@ -1,0 +1,595 @@
+"""The air circuit of a house with all its blowers, solved: every register, test hole and room, doors open and shut.
+
+Nodes: the rooms; of every unit the return plenum, after the filter, the blower's outlet, the supply plenum, and the end
+of every run. Rooms leak to the outdoors and open into each other where doors and archways are drawn; stairs join the storeys.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from murvan.design.circuit.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
+from murvan.design.circuit.situations import DOORS_SHUT, USUAL, Situation, alone
+from murvan.design.circuit.zone_branches import (
+    BYPASS_SHUT_K,
+    beyond_dampers,
+    closed_k,
+    past_shut,
+    wide_open_k,
+    with_bypasses,
+)
+from murvan.design.ducts import runs as duct
+from murvan.design.ducts.airflow import Airflow
+from murvan.design.ducts.parting import junctions_of
+from murvan.design.house.geometry import Geometry
+from murvan.design.house.passages import halls, stairs, ways
+from murvan.design.units.unit_design import UnitDesign
+from murvan.design.units.unit_losses import UnitLosses, exhaust_curve, exhaust_k, fan_curve, unit_losses
+from murvan.model.design import Bypass, Ventilator
+from murvan.model.equipment import Unit
+from murvan.model.job import Job
+from murvan.physics import ductflow
+from murvan.physics.constants import FLOAT_TINY
+from murvan.physics.heat import LEAK_EXPONENT
+from murvan.physics.junctions import Junctions
+from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
+
+Array = NDArray[np.float64]
+
+STAIRS_M2 = 2.0
+BACKDRAFT_K = 1e9
+"""Pa per (m3/s)2 of the flap of an exhaust fan that stands."""
+EXHAUST_START_M3_S = 0.03
+OPENING_C = 0.6
+
+
+@dataclass(frozen=True)
+class Part:
+    """One unit in the circuit: what it is, and where the search starts."""
+
+    design: UnitDesign
+    unit: Unit
+    runs_m3_s: dict[str, float]
+    registers_m3_s: dict[str, float]
+    total_m3_s: float
+
+    @staticmethod
+    def of(design: UnitDesign, unit: Unit, ducts: duct.Ducts, air: Airflow) -> Part:
+        """A unit at its design flows."""
+        flows = {i: x.flow_m3_s for i, x in ducts.runs.items()}
+        return Part(design, unit, flows, air.register_m3_s, air.total_m3_s)
+
+    @property
+    def complete(self) -> bool:
+        """It has supply and return, each to a register."""
+        return {"supply", "return"} <= {r.side for r in self.design.runs if r.register_id}
+
+
+@dataclass(frozen=True)
+class UnitLayout:
+    """Where a unit sits in the circuit."""
+
+    filter_branch: int
+    blower_branch: int
+    heater_branch: int
+    return_node: int
+    after_filter: int
+    outlet_node: int
+    supply_node: int
+    losses: UnitLosses
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Where the job's things sit in the circuit."""
+
+    situations: tuple[Situation, ...]
+    room: dict[str, int]
+    units: dict[str, UnitLayout]
+    run_branch: dict[str, int]
+    register_branch: dict[str, int]
+    door_branch: dict[str, int]
+    shut_k: dict[int, float]
+    injection: Array
+    """What fans bring in at each node, (situation, node)."""
+    head: Array | None
+    """What stack and wind press along each branch, (situation, branch); None: they don't act."""
+    duct_leaks: dict[str, list[tuple[int, str]]]
+    """Branch and side of each leak of the ducts, by indoor unit."""
+    closed_k: dict[str, tuple[tuple[int, float], ...]]
+    """By zone, what its dampers resist with more when they are shut."""
+    closed_beyond: dict[str, tuple[int, ...]]
+    """By zone the branches of all runs and registers beyond its dampers."""
+    bypasses: dict[str, tuple[int, Bypass, float]]
+    """By indoor unit the branch of its bypass, and what that resists with when it is wide open, Pa per (m3/s)2."""
+    exhaust: dict[str, tuple[int, Array]]
+    """By room the branch of its exhaust fan, and whether it runs, 1 or 0, by situation; fans that never do are left out."""
+
+    def at(self, key: str) -> int:
+        """Index of a situation."""
+        return next(k for k, x in enumerate(self.situations) if x.key == key)
+
+
+@dataclass(frozen=True)
+class Blower:
+    """One unit in the solved circuit; arrays by situation."""
+
+    flow_m3_s: Array
+    external_static_pa: Array
+    statics_pa: dict[str, float]
+    """Static pressure at the test holes, clean filter, doors open."""
+    power_w: float
+    losses: UnitLosses
+
+
+@dataclass(frozen=True)
+class Leaking:
+    """What the ducts of a unit leak, m3/s."""
+
+    supply: float
+    back: float
+    """Into the return."""
+    outside: float
+    """Of both, what goes out of the shell or comes from there."""
+
+
+@dataclass(frozen=True)
+class Network:
+    """The answer. Arrays are (situation, ...), in the order of the layout's."""
+
+    layout: Layout
+    circuit: Circuit
+    solution: NetworkSolution
+    blowers: dict[str, Blower]
+    """By indoor unit."""
+    register_m3_s: dict[str, float]
+    run_m3_s: dict[str, float]
+    room_m3_s: dict[str, float]
+    room_pressure_pa: dict[str, float]
+    """Room over what its way to the hall leads into, doors shut; 0 in the hall."""
+    house_pressure_pa: float
+    """Of the house against the outdoors, from its ventilation and leaks."""
+    leaks: dict[str, Leaking]
+    """What the ducts of each unit leak, doors open."""
+    bypass_m3_s: dict[str, Array]
+    """What goes back through the bypass of each unit that has one, by situation."""
+
+    @property
+    def converged(self) -> bool:
+        """Whether the circuit closed; without that none of it is shown."""
+        return self.solution.converged
+
+
+class _Builder:
+    """Collects branches, then freezes them into arrays."""
+
+    def __init__(self) -> None:
+        self.start: list[int] = []
+        self.end: list[int] = []
+        self.rows: list[tuple[float, ...]] = []
+        self.nodes = 0
+
+    def node(self) -> int:
+        self.nodes += 1
+        return self.nodes - 1
+
+    def branch(
+        self,
+        start: int,
+        end: int,
+        *,
+        length: float = 0.0,
+        area: float = 1.0,
+        hydraulic: float = 1.0,
+        rough: float = 1e-4,
+        scale: float = 1.0,
+        k: float = 0.0,
+        leak: float = 0.0,
+    ) -> int:
+        self.start.append(start)
+        self.end.append(end)
+        self.rows.append((length, area, hydraulic, rough, scale, k, leak))
+        return len(self.start) - 1
+
+    def circuit(self, fans: tuple[tuple[int, FanCurve], ...], density: float, parting: Junctions) -> Circuit:
+        columns = np.array(self.rows).T
+        length, area, hydraulic, rough, scale, k, leak = columns
+        return Circuit(
+            start=np.array(self.start, np.intp),
+            end=np.array(self.end, np.intp),
+            nodes=self.nodes,
+            length_m=length,
+            area_m2=area,
+            hydraulic_m=hydraulic,
+            roughness_m=rough,
+            friction_scale=scale,
+            k=k,
+            power_c=leak,
+            power_n=LEAK_EXPONENT,
+            fans=fans,
+            density_kg_m3=density,
+            junctions=parting if parting.ways else None,
+        )
+
+
+def opening_k(area_m2: float, density: float) -> float:
+    """Pa per (m3/s)2 of a large opening, discharge 0.6."""
+    return 0.5 * density / (OPENING_C * area_m2) ** 2
+
+
+TOLERANCE_PA = 1e-10
+"""So near that the house's pressures agree to 1e-9 Pa from wherever the search starts."""
+DOOR_CRACKS_M2 = 2e-4
+"""What a shut door leaks about its edges; common practice."""
+
+
+def shut_door_k(undercut_m: float, door_width_m: float, transfer_m2: float) -> float:
+    """Pa per (m3/s)2 of a shut door: undercut and transfer opening side by side; common practice."""
+    constant = ductflow.orifice_constant(undercut_m * door_width_m + transfer_m2 + DOOR_CRACKS_M2)
+    return 1 / constant**2
+
+
+def build(
+    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, states: tuple[Situation, ...]
+) -> tuple[Circuit, Layout]:
+    """The circuit of a house with all its blowers, and where things are in it."""
+    b = _Builder()
+    room = {r.id: b.node() for r in job.rooms}
+    units, fans = {}, []
+    branch: dict[str, int] = {}
+    face: dict[str, int] = {}
+    leaking: dict[str, list[tuple[int, str]]] = {}
+    for part in parts:
+        found = units[part.design.id] = _add_unit(b, part, density)
+        fans.append((found.blower_branch, fan_curve(part.unit, part.design.indoor.tap, density)))
+        runs, faces, ends = _add_runs(b, part.design, room, found, density)
+        branch |= runs
+        face |= faces
+        leaking[part.design.id] = _add_duct_leaks(b, job, part, room, ends, found)
+    door_branch, shut = _add_ways(b, job, room, density)
+    leaks = list(shell_leaks(job, geometry, any(x.weather for x in states)))
+    shell = _add_shell(b, leaks, room)
+    exhaust, drawing = _add_exhausts(b, job, room, states)
+    bypasses = {}
+    for part in parts:
+        at, own = units[part.design.id], part.design.indoor.bypass
+        if own is not None:
+            branch_at = b.branch(at.supply_node, at.return_node, k=BYPASS_SHUT_K)
+            bypasses[part.design.id] = (branch_at, own, wide_open_k(own, density))
+    fans += drawing
+    injection = np.zeros((len(states), b.nodes))
+    for part in parts:
+        _inject(injection, job, room, part.design.ventilators, units[part.design.id].return_node)
+    head = _head(job, leaks, shell, states, density, len(b.start))
+    shuts = any(x.closed for x in states)
+    designs = [x.design for x in parts]
+    closed = closed_k(job, designs, branch, density) if shuts else {}
+    layout = Layout(
+        *(states, room, units, branch, face, door_branch, shut, injection, head, leaking, closed),
+        closed_beyond=beyond_dampers(designs, branch, face) if shuts else {},
+        bypasses=bypasses,
+        exhaust=exhaust,
+    )
+    laid = tuple(r for part in parts for r in part.design.runs)
+    parting = junctions_of(laid, [duct.run_area_m2(r) for r in laid], branch, density)
+    return b.circuit(tuple(fans), density, parting), layout
+
+
+def _add_exhausts(
+    b: _Builder, job: Job, room: dict[str, int], states: tuple[Situation, ...]
+) -> tuple[dict[str, tuple[int, Array]], list[tuple[int, FanCurve]]]:
+    """Branch of each exhaust fan that runs in some situation, and in which it does; their curves in the same order."""
+    out: dict[str, tuple[int, Array]] = {}
+    curves: list[tuple[int, FanCurve]] = []
+    for r in job.rooms:
+        if r.exhaust is not None:
+            runs = np.array([float(r.exhaust.continuous or r.id in x.fans) for x in states])
+            if runs.any():
+                rated = r.exhaust.flow_m3_s
+                at = b.branch(room[r.id], OUTDOORS, k=exhaust_k(rated))
+                out[r.id] = (at, runs)
+                curves.append((at, exhaust_curve(rated)))
+    return out, curves
+
+
+def _head(
+    job: Job, leaks: list[ShellLeak], at: list[int], states: tuple[Situation, ...], density: float, branches: int
+) -> Array | None:
+    if not any(x.weather for x in states):
+        return None
+    out = np.zeros((len(states), branches))
+    for row, state in zip(out, states, strict=True):
+        if state.weather:
+            row[at] = weather_pa(job, leaks, state, density)
+    return out
+
+
+def _add_unit(b: _Builder, part: Part, density: float) -> UnitLayout:
+    """Filter, blower, and heater with coil, from the return plenum to the supply plenum."""
+    losses = unit_losses(part.unit, part.design.indoor, density)
+    back, after, outlet, supply = (b.node() for _ in range(4))
+    filter_branch = b.branch(back, after, k=losses.filter_k + FLOAT_TINY)
+    blower = b.branch(after, outlet)
+    heater = b.branch(outlet, supply, k=losses.heater_k + losses.coil_k + FLOAT_TINY)
+    return UnitLayout(filter_branch, blower, heater, back, after, outlet, supply, losses)
+
+
+def _inject(injection: Array, job: Job, room: dict[str, int], ventilators: tuple[Ventilator, ...], back: int) -> None:
+    """Fresh air in at the unit's return; stale air out of the baths, or of all rooms in a house without one."""
+    for v in ventilators:
+        if v.kind in ("erv", "hrv", "supply"):
+            injection[:, back] += v.flow_m3_s
+        if v.kind in ("erv", "hrv", "exhaust"):
+            stale = [r.id for r in job.rooms if r.use in ("bath", "powder", "utility")] or [r.id for r in job.rooms]
+            for i in stale:
+                injection[:, room[i]] -= v.flow_m3_s / len(stale)
+
+
+def _add_runs(
+    b: _Builder, u: UnitDesign, room: dict[str, int], at: UnitLayout, density: float
+) -> tuple[dict[str, int], dict[str, int], dict[str, int]]:
+    """Branch of each run, and of each register; the node at each run's end."""
+    registers = {r.id: r for r in u.registers}
+    branch: dict[str, int] = {}
+    node: dict[str, int] = {}
+    face: dict[str, int] = {}
+    for run in duct.order(u.runs):
+        if run.side == "fresh":
+            continue
+        plenum = at.supply_node if run.side == "supply" else at.return_node
+        inner = node[run.parent] if run.parent else plenum
+        outer = node[run.id] = b.node()
+        area, equivalent = duct.run_area_m2(run), duct.run_equivalent_m(run)
+        c = duct.fitting_coefficient(run)
+        if run.damper is not None:
+            c += float(ductflow.damper_coefficient(np.asarray(run.damper)))
+        ends = (inner, outer) if run.side == "supply" else (outer, inner)
+        branch[run.id] = b.branch(
+            *ends,
+            length=max(duct.run_length_m(run), 0.05),
+            area=float(np.pi * equivalent**2 / 4),
+            hydraulic=equivalent,
+            rough=run.made_of.roughness_m,
+            scale=duct.friction_scale(run),
+            k=c * 0.5 * density / area**2,
+        )
+        if run.register_id:
+            register = registers[run.register_id]
+            here = room[register.room]
+            ends = (outer, here) if run.side == "supply" else (here, outer)
+            face[register.id] = b.branch(*ends, k=duct.register_k(register, density))
+    return branch, face, node
+
+
+def _add_ways(b: _Builder, job: Job, room: dict[str, int], density: float) -> tuple[dict[str, int], dict[int, float]]:
+    """Branch of each room's way to the hall, and what each door resists with when it is shut."""
+    found = ways(job)
+    branch: dict[str, int] = {}
+    shut: dict[int, float] = {}
+    for way in (*found.home.values(), *found.others):
+        at = b.branch(room[way.room], room[way.beyond], k=opening_k(way.area_m2, density))
+        branch.setdefault(way.room, at)
+        if way.door is not None:
+            t = way.transfer
+            shut[at] = shut_door_k(t.undercut_m, way.door.width_m, 0.0 if t.kind == "undercut" else t.area_m2)
+    for low, high in stairs(job):
+        b.branch(room[low], room[high], k=opening_k(STAIRS_M2, density))
+    return branch, shut
+
+
+def _add_shell(b: _Builder, leaks: list[ShellLeak], room: dict[str, int]) -> list[int]:
+    """Branch of each leak of the shell."""
+    return [b.branch(room[x.room], OUTDOORS, leak=x.c) for x in leaks]
+
+
+def _add_duct_leaks(
+    b: _Builder, job: Job, part: Part, room: dict[str, int], node: dict[str, int], at: UnitLayout
+) -> list[tuple[int, str]]:
+    """Branch and side of each leak of the ducts: half of a run's at either end of it, joined where they lead the same way."""
+    whole: dict[tuple[int, str, int], float] = {}
+    for x in duct_leaks(job, part.design, part.total_m3_s):
+        if x.run.id not in node or x.c <= 0:
+            continue
+        plenum = at.supply_node if x.run.side == "supply" else at.return_node
+        beyond = OUTDOORS if x.to is None else room[x.to]
+        for end in (node[x.run.parent] if x.run.parent else plenum, node[x.run.id]):
+            key = (end, x.run.side, beyond)
+            whole[key] = whole.get(key, 0.0) + x.c / 2
+    out = []
+    for (end, side, beyond), c in whole.items():
+        ends = (end, beyond) if side == "supply" else (beyond, end)
+        out.append((b.branch(*ends, leak=c), side))
+    return out
+
+
+def situation_k(circuit: Circuit, layout: Layout) -> Array:
+    """Quadratic coefficients by situation, (situation, branch)."""
+    k = np.repeat(circuit.k[None, :], len(layout.situations), axis=0)
+    for row, state in zip(k, layout.situations, strict=True):
+        doors = {layout.door_branch[i] for i in state.shut if i in layout.door_branch}
+        for branch, value in layout.shut_k.items():
+            if state.doors_shut or branch in doors:
+                row[branch] = value
+        for zone in state.closed:
+            for branch, more in layout.closed_k.get(zone, ()):
+                row[branch] += more
+        if state.loaded:
+            for unit in layout.units.values():
+                row[unit.filter_branch] += unit.losses.loaded_k - unit.losses.filter_k
+    for branch, runs in layout.exhaust.values():
+        k[:, branch] += (1 - runs) * BACKDRAFT_K
+    return k
+
+
+def network(
+    job: Job,
+    geometry: Geometry,
+    parts: Sequence[Part],
+    density: float,
+    before: Network | None = None,
+    states: tuple[Situation, ...] | None = None,
+    tolerance_pa: float = TOLERANCE_PA,
+) -> Network | None:
+    """Solve all situations of a house in one batch; None while no unit has supply and return.
+
+    Args:
+        parts: the units with a blower; one without supply and return is left out.
+        before: an earlier solution; the search starts there when the ducts join as they did.
+        states: situations to solve for, the first one doors open and filters clean; None: the usual ones.
+    """
+    whole = [x for x in parts if x.complete]
+    if not whole:
+        return None
+    return _answered(job, whole, *build(job, geometry, whole, density, states or USUAL), before, tolerance_pa)
+
+
+def _answered(
+    job: Job, whole: Sequence[Part], circuit: Circuit, layout: Layout, before: Network | None, tolerance_pa: float
+) -> Network:
+    """All situations of a circuit in one batch."""
+    k, running = situation_k(circuit, layout), _running(whole, layout)
+    closed = [x.closed for x in layout.situations]
+
+    def solved(k: Array, head: Array | None, first: Array) -> NetworkSolution:
+        return solve(
+            circuit,
+            k=k,
+            first_flow=first,
+            injection=layout.injection,
+            head=head,
+            running=running,
+            tolerance_pa=tolerance_pa,
+        )
+
+    solution = solved(
+        k,
+        layout.head,
+        past_shut(_first_flow(circuit, layout, whole, before), closed, layout.closed_k, layout.closed_beyond),
+    )
+    if layout.bypasses and solution.converged:
+        solution = with_bypasses(circuit, layout.bypasses, k, layout.head, solution, solved)
+    return read(job, whole, circuit, layout, solution)
+
+
+NEAR_PA = 1e-6
+"""So near that flows of registers agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
+
+
+def in_states(job: Job, parts: Sequence[Part], n: Network, states: tuple[Situation, ...]) -> Network:
+    """A solved circuit in other states, dampers of zones and doors alone: fans and weather are as usual."""
+    whole, rows = [x for x in parts if x.complete], len(states)
+    designs = [x.design for x in whole]
+    layout = replace(
+        n.layout,
+        situations=states,
+        injection=np.repeat(n.layout.injection[:1], rows, axis=0),
+        closed_k=closed_k(job, designs, n.layout.run_branch, n.circuit.density_kg_m3),
+        closed_beyond=beyond_dampers(designs, n.layout.run_branch, n.layout.register_branch),
+        exhaust={i: (at, np.repeat(runs[:1], rows)) for i, (at, runs) in n.layout.exhaust.items()},
+    )
+    return _answered(job, whole, n.circuit, layout, n, NEAR_PA)
+
+
+def zones_alone(job: Job, parts: Sequence[Part], n: Network) -> Network | None:
+    """Each zone of several with dampers calling alone; None where there are no such zones, or where it does not close."""
+    states = alone(zones_with_dampers(job, [x for x in parts if x.complete]))
+    found = in_states(job, parts, n, states) if states else None
+    return found if found is not None and found.converged else None
+
+
+def zones_with_dampers(job: Job, parts: Sequence[Part]) -> tuple[str, ...]:
+    """Ids of the zones that have a damper in the ducts, in the design's order."""
+    have = {r.zone_damper for p in parts for r in p.design.runs}
+    return tuple(z.id for z in job.design.zones if z.id in have)
+
+
+def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
+    """Whether each blower and exhaust fan runs, (situation, fan); None where all always do."""
+    blowers = [[float(p.design.id not in x.still) for p in parts] for x in layout.situations]
+    whole = np.column_stack([np.array(blowers), *(runs for _, runs in layout.exhaust.values())])
+    return None if whole.all() else whole
+
+
+def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:
+    if before is not None and before.solution.converged:
+        old = before.circuit
+        alike = np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end)
+        if alike:
+            same = len(before.layout.situations) == len(layout.situations)
+            return before.solution.flow_m3_s if same else before.solution.flow_m3_s[0]
+    first = np.full(len(circuit.start), 0.01)
+    for part in parts:
+        for x, branches in ((part.runs_m3_s, layout.run_branch), (part.registers_m3_s, layout.register_branch)):
+            for i, flow in x.items():
+                if i in branches:
+                    first[branches[i]] = max(flow, 0.002)
+        at = layout.units[part.design.id]
+        first[[at.filter_branch, at.blower_branch, at.heater_branch]] = part.total_m3_s
+    first[[branch for branch, _ in layout.exhaust.values()]] = EXHAUST_START_M3_S
+    return first
+
+
+def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solution: NetworkSolution) -> Network:
+    """Name the figures of a solved circuit; a fresh-air run carries what the ventilator is set to."""
+    q, p = solution.flow_m3_s, solution.pressure_pa
+    registers = {i: float(q[0, branch]) for i, branch in layout.register_branch.items()}
+    rooms: dict[str, float] = {r.id: 0.0 for r in job.rooms}
+    runs = {i: float(q[0, x]) for i, x in layout.run_branch.items()}
+    for part in parts:
+        for x in part.design.registers:
+            if x.side == "supply" and x.id in registers:
+                rooms[x.room] += registers[x.id]
+        runs |= {r.id: part.design.fresh_m3_s for r in part.design.runs if r.side == "fresh"}
+    hubs = halls(job)
+    shut = next((k for k, x in enumerate(layout.situations) if x.key == DOORS_SHUT), 0)
+    return Network(
+        layout,
+        circuit,
+        solution,
+        {part.design.id: _blower(part, layout.units[part.design.id], circuit, solution) for part in parts},
+        registers,
+        runs,
+        rooms,
+        {r.id: _over_its_door(circuit, layout, p[shut], r.id) for r in job.rooms},
+        float(p[0, layout.room[next(iter(hubs.values()))]]),
+        {i: _leaking(circuit, found, q[0]) for i, found in layout.duct_leaks.items()},
+        {i: np.maximum(q[:, branch], 0.0) for i, (branch, _, _) in layout.bypasses.items()},
+    )
+
+
+def _leaking(c: Circuit, found: list[tuple[int, str]], flow: Array) -> Leaking:
+    by = {"supply": 0.0, "return": 0.0}
+    outside = 0.0
+    for branch, side in found:
+        by[side] += float(flow[branch])
+        if OUTDOORS in (c.start[branch], c.end[branch]):
+            outside += float(flow[branch])
+    return Leaking(by["supply"], by["return"], outside)
+
+
+def _over_its_door(circuit: Circuit, layout: Layout, p: Array, room: str) -> float:
+    at = layout.door_branch.get(room)
+    return 0.0 if at is None else float(p[circuit.start[at]] - p[circuit.end[at]])
+
+
+def _blower(part: Part, at: UnitLayout, circuit: Circuit, solution: NetworkSolution) -> Blower:
+    p, flow = solution.pressure_pa, solution.flow_m3_s[:, at.blower_branch]
+    rise = p[:, at.outlet_node] - p[:, at.after_filter]
+
+    def speed_pa(side: str) -> float:
+        box = next((x for x in part.design.plenums if x.side == side), None)
+        return 0.5 * circuit.density_kg_m3 * float(flow[0] / (box.width_m * box.depth_m)) ** 2 if box else 0.0
+
+    over, under = speed_pa("supply"), speed_pa("return")
+    statics = {
+        "return": float(p[0, at.return_node]) - under,
+        "after_filter": float(p[0, at.after_filter]) - under,
+        "before_heater": float(p[0, at.outlet_node]) - over,
+        "supply": float(p[0, at.supply_node]) - over,
+    }
+    power = float(flow[0] * (rise[0] + at.losses.inside_k * flow[0] ** 2) / part.unit.blower.efficiency)
+    return Blower(flow, rise, statics, power, at.losses)
