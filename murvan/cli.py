@@ -26,7 +26,7 @@ from murvan.units import Units, text
 
 if TYPE_CHECKING:
     from murvan.design import Results
-    from murvan.design.weather.place import Weather
+    from murvan.design.weather import Weather
     from murvan.model.equipment import Unit
 
 
@@ -206,8 +206,7 @@ def _demo(args: argparse.Namespace) -> int:
 def _climate(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from murvan.design.weather.files import read_weather
-    from murvan.design.weather.place import BIN_STEP_K
+    from murvan.design.weather import BIN_STEP_K, read_weather
 
     w = read_weather(args.file)
     if args.json is not None:
@@ -223,7 +222,7 @@ def _climate(args: argparse.Namespace) -> int:
 
 
 def _climate_lines(w: Weather, units: Units) -> list[str]:
-    from murvan.design.weather.place import BIN_STEP_K
+    from murvan.design.weather import BIN_STEP_K
 
     def t(value: float) -> str:
         return text("temperature1", value, units)
@@ -244,7 +243,7 @@ def _climate_lines(w: Weather, units: Units) -> list[str]:
 
 def _month_lines(w: Weather, units: Units) -> list[str]:
     """Mean, daily range and hot days of each month, as far as the file has them."""
-    from murvan.design.weather.place import MONTHS
+    from murvan.design.weather import MONTHS
 
     columns = (
         ("mean", "temperature1", w.month_mean_c),
@@ -366,7 +365,7 @@ def _propose(args: argparse.Namespace) -> int:
 
 def _patterns(args: argparse.Namespace) -> int:
     from murvan.catalog.own_shop import own_shop_said
-    from murvan.design.metal.pieces import shop_pieces
+    from murvan.design.metal import shop_pieces
     from murvan.documents.patterns import write_shop_set
 
     job = _job(args.job)
@@ -388,7 +387,7 @@ def _patterns(args: argparse.Namespace) -> int:
 
 
 def _zones(args: argparse.Namespace) -> int:
-    from murvan.design.zones.calling import SHUT_M3_S, zone_calls
+    from murvan.design.zones import SHUT_M3_S, zone_calls
     from murvan.documents.zones_json import zones_data
 
     job = _job(args.job)

@@ -20,8 +20,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from murvan.app import pictures
 from murvan.design import Results, solve
-from murvan.design.propose.alternatives import Study, study
-from murvan.design.propose.zone_study import ZoneStudy, zone_study
+from murvan.design.propose import Study, ZoneStudy, study, zone_study
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.machine import home
 from murvan.model import Job, JobError, save_job

@@ -7,8 +7,7 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.columns import ColumnSheet, SmallPlan
-from murvan.design.lay import Layout
-from murvan.design.lay.drawing import path_of
+from murvan.design.lay import Layout, path_of
 from murvan.model import Job
 from murvan.units import text
 

@@ -13,8 +13,7 @@ from murvan.app.guard import painting
 from murvan.app.overlays import Sheet
 from murvan.app.sheet_table import SheetTable
 from murvan.app.theme import font
-from murvan.design.drawing.pace import COLUMNS, PaceRow, add_row, cell_text, heading, rows_of, set_row, with_cell
-from murvan.design.drawing.rooms import Drawn
+from murvan.design.drawing import COLUMNS, Drawn, PaceRow, add_row, cell_text, heading, rows_of, set_row, with_cell
 from murvan.model import Job
 from murvan.model.errors import JobError
 from murvan.units import Units, said, text

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QColor, QImage, QImageReader, QPen, QPixmap, QPolygonF
 from PyQt6.QtPdf import QPdfDocument
 
 from murvan.app.painters import drawing
-from murvan.design.drawing.trace import Drawing
+from murvan.design.drawing import Drawing
 from murvan.machine import home
 from murvan.model import Job
 from murvan.model.atomic import write_atomic

@@ -7,8 +7,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.columns import ColumnSheet, SmallPlan
-from murvan.design.propose.offer import Proposal
-from murvan.design.propose.wording import figures
+from murvan.design.propose import Proposal, figures
 from murvan.model import Job
 
 FILLS = ("supply", "cooling", "return", "sun", "fresh", "heating", "stale", "garage")

@@ -16,8 +16,7 @@ from murvan.app.latest import Latest
 from murvan.app.painters import drawing
 from murvan.app.solid_eye import Eye
 from murvan.app.theme import Theme
-from murvan.design.metal.develop import Planes
-from murvan.design.metal.solids import Hole, Solid, loop_edges
+from murvan.design.metal import Hole, Planes, Solid, loop_edges
 
 Array = NDArray[np.float64]
 SHARP_DEG = 15.0

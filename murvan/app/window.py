@@ -22,8 +22,8 @@ from murvan.app.stations import start
 from murvan.app.stations.base import Field_, Headline, Station, Tool, View, room_of
 from murvan.app.stations.line import line
 from murvan.design import Finding
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.weather.files import PARSERS
+from murvan.design.drawing import Drawn
+from murvan.design.weather import PARSERS
 from murvan.model import Job, JobError
 from murvan.units import said
 

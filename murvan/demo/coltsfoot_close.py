@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from murvan.catalog import climates
 from murvan.demo.hand import BTU_H, FT, INCH, Hand
-from murvan.design.house.assemblies import assume, set_role, with_glazing
+from murvan.design.house import assume, set_role, with_glazing
 from murvan.model import Design, Exhaust, Job, Leakage, Site, Slope, Storey, Structure, Zone
 
 

@@ -4,10 +4,19 @@ from __future__ import annotations
 
 from typing import Any
 
-from murvan.design.drawing.openings import Size, place_opening, set_offset, spot_at
-from murvan.design.drawing.rooms import draw_room, rename_room
-from murvan.design.drawing.things import add_area, add_existing, add_furniture, add_skylight
-from murvan.design.drawing.walls import bump_out
+from murvan.design.drawing import (
+    Size,
+    add_area,
+    add_existing,
+    add_furniture,
+    add_skylight,
+    bump_out,
+    draw_room,
+    place_opening,
+    rename_room,
+    set_offset,
+    spot_at,
+)
 from murvan.model import Job
 from murvan.model.design_edit import put_in_zone
 from murvan.model.edit import changed, replace

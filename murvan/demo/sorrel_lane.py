@@ -12,7 +12,7 @@ from typing import Any
 
 from murvan.catalog import assemblies, climates
 from murvan.design import solve
-from murvan.design.ducts.duct_sizes import balance_dampers
+from murvan.design.ducts import balance_dampers
 from murvan.model import (
     Air,
     Alternative,

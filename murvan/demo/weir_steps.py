@@ -10,8 +10,7 @@ from typing import Any
 
 from murvan.catalog import climates
 from murvan.demo.hand import BTU_H, FT, INCH, Hand
-from murvan.design.house.assemblies import assume, set_role, with_glazing
-from murvan.design.house.geometry import wall_facing_deg, wall_points
+from murvan.design.house import assume, set_role, wall_facing_deg, wall_points, with_glazing
 from murvan.model import Design, Exhaust, Job, Leakage, Site, Slope, Storey, Structure, WallOverride, Zone
 from murvan.model.edit import changed
 

@@ -8,8 +8,8 @@ from math import atan2, cos, pi, sin
 
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.build.cut_list import as_cut, size_text
-from murvan.design.ducts.hangers import hanger_of, hangers, places
+from murvan.design.build import as_cut, size_text
+from murvan.design.ducts import hanger_count, hanger_of, places
 from murvan.design.results import Results
 from murvan.documents.ink import INK
 from murvan.documents.plan_sheet import StoreyPlan, size_of
@@ -100,7 +100,7 @@ class HangingPlan(StoreyPlan):
             run.tag,
             size_of(run, self.units),
             numbers(self.of_run.get(run.id, [])),
-            str(hangers(run)),
+            str(hanger_count(run)),
             text("feet", hanger_of(run).spacing_m, self.units),
             text("feet", run.level_m - high, self.units),
         )
@@ -145,7 +145,7 @@ def piece_schedule(r: Results, units: Units, shop: Shop = Shop()) -> Schedule:  
 
 def _patterns(r: Results) -> dict[int, str]:
     """By piece the number that its patterns bear in the shop set: that of the first piece cut by them."""
-    from murvan.design.metal.pieces import shop_pieces
+    from murvan.design.metal import shop_pieces
     from murvan.documents.patterns import named
 
     out: dict[int, str] = {}

@@ -8,8 +8,8 @@ from math import hypot
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.explain.day import MONTH_WORDS
-from murvan.design.house.geometry import wall_points
+from murvan.design.explain import MONTH_WORDS
+from murvan.design.house import wall_points
 from murvan.design.results import Results
 from murvan.documents.ink import CHROME, INK, INK2, MARGIN, RULE, fit, heading, width
 from murvan.documents.plan_sheet import TOP, Box, Point, StoreySheet, polyline, storey_drawer

@@ -8,11 +8,8 @@ from io import BytesIO
 from pathlib import Path
 
 from murvan.design.arithmetic import Arithmetic
-from murvan.design.explain.day import day_words, explain_at
-from murvan.design.explain.heat import explain_heating_part
-from murvan.design.explain.low import keeps_low
-from murvan.design.explain.second_opinion import house_apart
-from murvan.design.loads.components import COLUMN, COMPONENT_WORDS
+from murvan.design.explain import day_words, explain_at, explain_heating_part, house_apart, keeps_low
+from murvan.design.loads import COLUMN, COMPONENT_WORDS
 from murvan.design.results import Results
 from murvan.documents.pages import Page, conditions, sheet_size, table_pages, write_pages
 from murvan.documents.schedules import Cell, Schedule, component_schedule, load_schedule

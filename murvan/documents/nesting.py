@@ -9,7 +9,7 @@ from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.metal.nesting import Nested, NestedSheet
+from murvan.design.metal import Nested, NestedSheet
 from murvan.documents.ink import INK, INK2, fonts
 from murvan.documents.patterns import MM, TEXT_MM, new_drawing
 from murvan.documents.patterns_pdf import BOLD, FONT, ring, size_words

@@ -7,8 +7,7 @@ from collections.abc import Callable
 from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.propose.summary import Summary, summary
-from murvan.design.propose.wording import figures
+from murvan.design.propose import Summary, figures, summary
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.documents.ink import CHROME, INK, INK2, MARGIN, RULE, fit, heading, paragraph, wrap

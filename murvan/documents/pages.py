@@ -11,9 +11,9 @@ from pathlib import Path
 from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.explain.day import months_words
+from murvan.design.explain import months_words
 from murvan.design.results import Results
-from murvan.design.weather.place import MOVED
+from murvan.design.weather import MOVED
 from murvan.documents.ink import (
     CHROME,
     INK,

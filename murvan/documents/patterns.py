@@ -11,8 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from shapely.geometry import Polygon
 
-from murvan.design.metal.develop import Bend, Pattern
-from murvan.design.metal.pieces import ShopPiece
+from murvan.design.metal import Bend, Pattern, ShopPiece
 from murvan.model.atomic import write_set
 from murvan.units import Units
 
@@ -186,7 +185,7 @@ def write_shop_set(
 ) -> tuple[Named, ...]:
     """The list and every pattern, of the kinds 'dxf', 'svg' and 'pdf' that are asked for; returns the patterns. They take the
     place of the set that was there, whole or not at all; the list comes last. Raises OSError."""
-    from murvan.design.metal.nesting import nested
+    from murvan.design.metal import nested
     from murvan.documents.nesting import write_nested
     from murvan.documents.patterns_pdf import write_pdf
 

@@ -14,12 +14,10 @@ from pathlib import Path
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.catalog.own_shop import own_shop
-from murvan.design.house.assemblies import assumptions
+from murvan.design.house import assumptions
 from murvan.design.limits import within
 from murvan.design.results import Results, SystemResults
-from murvan.design.units.cost import yearly_cost
-from murvan.design.units.equipment import Candidate
-from murvan.design.units.outdoor import Shared
+from murvan.design.units import Candidate, Shared, yearly_cost
 from murvan.documents.hanging_plan import hanging_drawer, piece_schedule
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap

@@ -6,7 +6,7 @@ from math import isfinite
 from typing import Any
 
 from murvan import __version__
-from murvan.design.propose.offer import Proposal
+from murvan.design.propose import Proposal
 from murvan.model.job import Job
 
 

@@ -7,12 +7,11 @@ from typing import Any
 import numpy as np
 
 from murvan import __version__
-from murvan.design.circuit.situations import LOADED
-from murvan.design.ducts.runs import RunResult
-from murvan.design.loads.components import COMPONENTS
+from murvan.design.circuit import LOADED
+from murvan.design.ducts import RunResult
+from murvan.design.loads import COMPONENTS
 from murvan.design.results import Results, SystemResults
-from murvan.design.units.cost import yearly_cost
-from murvan.design.units.outdoor import Shared
+from murvan.design.units import Shared, yearly_cost
 from murvan.field.verdict import Verdict
 from murvan.model.job import Energy
 

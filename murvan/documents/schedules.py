@@ -10,12 +10,12 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from murvan.catalog.own_shop import own_shop
-from murvan.design.build.cut_list import as_cut, buy_list, size_text
-from murvan.design.ducts.runs import RunResult, damper_words
-from murvan.design.explain.day import MONTH_WORDS
-from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
+from murvan.design.build import as_cut, buy_list, size_text
+from murvan.design.ducts import RunResult, damper_words
+from murvan.design.explain import MONTH_WORDS
+from murvan.design.loads import COMPONENT_WORDS, COMPONENTS
 from murvan.design.results import Results
-from murvan.design.study.balancing import steps
+from murvan.design.study import steps
 from murvan.field.verdict import Verdict
 from murvan.model.atomic import write_set
 from murvan.model.job import Reading

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from murvan.design.results import Results
-from murvan.design.zones.calling import ZoneCall
+from murvan.design.zones import ZoneCall
 
 
 def zones_data(r: Results, calls: tuple[ZoneCall, ...]) -> dict[str, Any]:

@@ -14,9 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.circuit.network import Layout
+from murvan.design.circuit import Layout
 from murvan.design.results import Results
-from murvan.design.units.unit_losses import fan_curve
+from murvan.design.units import fan_curve
 from murvan.field.verdict import Verdict
 from murvan.model.job import Job
 from murvan.physics.network import Circuit, branch_loss, solve

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.circuit.network import Blower
+from murvan.design.circuit import Blower
 from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, LOOK_SHARE, within
 from murvan.design.results import Results
 from murvan.field.places import Place, holes, register_place

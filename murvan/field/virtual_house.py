@@ -7,10 +7,9 @@ from typing import Literal
 
 import numpy as np
 
-from murvan.design.circuit.network import Network, Part, build, read, situation_k
-from murvan.design.circuit.situations import USUAL
+from murvan.design.circuit import USUAL, Network, Part, build, read, situation_k
 from murvan.design.results import Results
-from murvan.design.units.unit_losses import fan_curve
+from murvan.design.units import fan_curve
 from murvan.field.places import Place
 from murvan.kinds.readings import READS
 from murvan.model.job import Reading

@@ -9,7 +9,7 @@ from reportlab.pdfgen.canvas import Canvas
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.propose import as_option, proposals, taken_up
-from murvan.design.propose.summary import summary
+from murvan.design.propose.summing import summary
 from murvan.design.propose.wording import figures
 from murvan.documents.ink import fonts
 from murvan.documents.options_sheet import options_pages, remarks

@@ -12,21 +12,28 @@ from murvan.app import pictures
 from murvan.app.actions.base import Part
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations.base import room_of
-from murvan.design.drawing.openings import remove_opening
-from murvan.design.drawing.pace import arrange, from_csv, import_rows, rows_of, to_csv
-from murvan.design.drawing.rooms import Drawn, remove_room
-from murvan.design.drawing.things import COLLECTION_OF
-from murvan.design.drawing.trace import lay_under, next_underlay, read_dxf, rooms_from
-from murvan.design.drawing.turning import (
+from murvan.design.drawing import (
+    COLLECTION_OF,
+    Drawn,
     add_storey,
+    arrange,
     copy_storey_up,
+    from_csv,
+    import_rows,
+    lay_under,
     mirror_house,
     mirror_rooms,
+    next_underlay,
+    read_dxf,
+    remove_opening,
+    remove_room,
+    rooms_from,
     rotate_house,
     rotate_rooms,
+    rows_of,
+    to_csv,
 )
-from murvan.design.weather.files import PARSERS, read_weather
-from murvan.design.weather.place import take_weather
+from murvan.design.weather import PARSERS, read_weather, take_weather
 from murvan.model import Job, JobError, Underlay, remove, replace
 from murvan.units import said, text
 

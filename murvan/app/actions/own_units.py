@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QFileDialog
 from murvan.app.actions.base import Part
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, forget_unit, keep_units, readable_own_units, units, units_csv, units_in
-from murvan.design.units.pick import weigh_own
+from murvan.design.units import weigh_own
 from murvan.model.equipment import MultiUnit, Unit
 
 FIRST = "quellin-c3"

@@ -19,7 +19,7 @@ class ShopSet(Part):
 
     def write(self) -> None:
         """Flat patterns as DXF and PDF, nested sheets, with the list of the pieces."""
-        from murvan.design.metal.pieces import shop_pieces  # the window starts without sheet metal
+        from murvan.design.metal import shop_pieces  # the window starts without sheet metal
         from murvan.documents.patterns import write_shop_set
 
         view = self.view

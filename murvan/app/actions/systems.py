@@ -13,16 +13,12 @@ from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import Results
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.ducts.plenums import PlenumDesign, placed_anew, sized_plenum
-from murvan.design.lay import copy_register, lay_registers, take_run_away, turned_unit
-from murvan.design.lay.sizing import size_and_balance
-from murvan.design.study.balancing import balanced, unconnected
-from murvan.design.units.hanging import best_spot
-from murvan.design.units.pick import pick_unit
-from murvan.design.units.siting import surroundings
-from murvan.design.zones.drawing import parted
-from murvan.design.zones.plans import next_plan
+from murvan.design.drawing import Drawn
+from murvan.design.ducts import PlenumDesign, placed_anew, sized_plenum
+from murvan.design.lay import copy_register, lay_registers, size_and_balance, take_run_away, turned_unit
+from murvan.design.study import balanced, unconnected
+from murvan.design.units import best_spot, pick_unit, surroundings
+from murvan.design.zones import next_plan, parted
 from murvan.model import Job, remove
 from murvan.model.design_edit import delete_option, duplicate_option, free_name, rename_option, set_aside, take_up
 from murvan.model.unit_edit import add_unit, give_rooms, release_rooms, served_rooms, take_away_unit

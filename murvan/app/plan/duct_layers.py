@@ -13,12 +13,9 @@ from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.sheet import Sheet
 from murvan.app.plan.unit_layers import leg_at
-from murvan.design.ducts.boxing import frame_m
-from murvan.design.ducts.runs import run_kind
-from murvan.design.ducts.terminals import Terminal
+from murvan.design.ducts import Terminal, frame_m, run_kind
 from murvan.design.limits import SERVICE_M
-from murvan.design.space.plenum_faces import air_way, plan_size
-from murvan.design.space.standing import Stand, cabinet, footprint, stand
+from murvan.design.space import Stand, air_way, cabinet, footprint, plan_size, stand
 from murvan.model.design import Bypass, IndoorUnit
 from murvan.model.job import DuctRun, Plenum
 from murvan.model.routes import CHASE

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app import paint, pictures
 from murvan.app.plan.labels import Labels
 from murvan.app.plan.sheet import Sheet
-from murvan.design.house.geometry import Geometry, wall_points
+from murvan.design.house import Geometry, wall_points
 from murvan.model.job import Opening, signed_area
 from murvan.units import FOOT
 

@@ -6,8 +6,8 @@ from PyQt6.QtCore import QPointF, Qt
 
 from murvan.app.plan import duct_layers, thing_layers, unit_layers, zone_layers
 from murvan.app.plan.sheet import Sheet, underlay_outline
-from murvan.design.drawing.outlines import Outline
-from murvan.design.house.geometry import wall_points
+from murvan.design.drawing import Outline
+from murvan.design.house import wall_points
 
 PICK_PX = 7.0
 REGISTER_PX = 10.0

@@ -15,10 +15,10 @@ from murvan.app.plan.labels import Corners, Labels
 from murvan.app.plan.lens import Lens
 from murvan.app.theme import LIGHT, Theme
 from murvan.design import Results
-from murvan.design.drawing.outlines import Outline
-from murvan.design.ducts.terminals import Terminal
-from murvan.design.house.geometry import Geometry, wall_points
-from murvan.design.space.duct_spaces import lay
+from murvan.design.drawing import Outline
+from murvan.design.ducts import Terminal
+from murvan.design.house import Geometry, wall_points
+from murvan.design.space import lay
 from murvan.model import Job
 from murvan.model.job import DuctRun, Opening, Register, Room, Underlay, signed_area
 from murvan.model.record import Ref

@@ -12,8 +12,8 @@ from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.sheet import Sheet
 from murvan.app.theme import Theme
-from murvan.design.loads.sun_patches import Patch
-from murvan.design.weather.conditions import Day
+from murvan.design.loads import Patch
+from murvan.design.weather import Day
 
 RADIUS = 46.0
 STRONG = 700.0

@@ -12,9 +12,8 @@ from shapely.geometry import LineString, Polygon
 from murvan.app import paint
 from murvan.app.plan.labels import around
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.outlines import Outline, boxed
-from murvan.design.drawing.things import FURNITURE_M
-from murvan.design.house.levels import roof_shape
+from murvan.design.drawing import FURNITURE_M, Outline, boxed
+from murvan.design.house import roof_shape
 from murvan.model.job import Furniture, Opening
 
 AREA_COLLECTIONS = (("patch", "patches"), ("place", "places"), ("keep", "keep_clear"))

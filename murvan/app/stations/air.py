@@ -39,12 +39,11 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_rows, zone_words
-from murvan.design.circuit.network import Network
-from murvan.design.circuit.situations import DOORS_SHUT
-from murvan.design.house.passages import halls
+from murvan.design.circuit import DOORS_SHUT, Network
+from murvan.design.house import halls
 from murvan.design.limits import DOOR_LIMIT_PA
-from murvan.design.study.calls import calls_of
-from murvan.design.zones.calling import ZoneCall
+from murvan.design.study import calls_of
+from murvan.design.zones import ZoneCall
 from murvan.units import CFM
 
 CALLS, ZONES = 3, 4

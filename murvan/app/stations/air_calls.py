@@ -7,9 +7,9 @@ from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.zone_layers import thermostats
 from murvan.app.stations.base import Button, Buttons, Card, Cell, Column, Ledger, List_, ListRow, Row, View
 from murvan.app.stations.common import on_storey
-from murvan.design.circuit.network import Network
-from murvan.design.house.passages import ways
-from murvan.design.study.calls import Call, answered, calls_of, over_outdoors_pa, situation
+from murvan.design.circuit import Network
+from murvan.design.house import ways
+from murvan.design.study import Call, answered, calls_of, over_outdoors_pa, situation
 
 Tried = frozenset[tuple[str, str]]
 NAME = "Calls"

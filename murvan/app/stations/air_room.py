@@ -8,9 +8,9 @@ from murvan.app.stations.base import Arith, Button, Buttons, Field_, Fields, Lis
 from murvan.app.stations.common import room_mark, unjudged
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.catalog.registers import faces
-from murvan.design.ducts.airflow import explain_room, fresh_air_wanted
-from murvan.design.explain.door import explain_door
-from murvan.design.house.passages import halls
+from murvan.design.ducts import explain_room, fresh_air_wanted
+from murvan.design.explain import explain_door
+from murvan.design.house import halls
 from murvan.model import Exhaust, Job, Room, Transfer, make, replace
 from murvan.model.design_edit import with_ventilator
 

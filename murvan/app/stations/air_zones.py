@@ -23,10 +23,9 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey
 from murvan.app.stations.fields import of, of_sub
-from murvan.design.explain.day import MONTH_WORDS
-from murvan.design.propose.schools import ASTRAY, School, take_up, why
-from murvan.design.propose.zone_study import ZoneStudy
-from murvan.design.zones.calling import (
+from murvan.design.explain import MONTH_WORDS
+from murvan.design.propose import ASTRAY, School, ZoneStudy, take_up, why
+from murvan.design.zones import (
     BATHS,
     BURSTS,
     COLD,
@@ -40,9 +39,9 @@ from murvan.design.zones.calling import (
     OVER_LIMIT,
     SHUT_M3_S,
     ZoneCall,
+    ZonePlan,
+    parted,
 )
-from murvan.design.zones.drawing import parted
-from murvan.design.zones.plans import ZonePlan
 from murvan.model.design import IndoorUnit
 from murvan.model.job import Job
 

@@ -20,7 +20,7 @@ from murvan.app.later import Later
 from murvan.app.plan.lens import Lens
 from murvan.app.theme import Theme
 from murvan.design import Arithmetic, Results, SystemResults
-from murvan.design.house.passages import Ways, ways
+from murvan.design.house import Ways, ways
 from murvan.field import Verdict
 from murvan.model import Job
 from murvan.model.design import IndoorUnit

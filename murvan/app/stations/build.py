@@ -34,15 +34,14 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey
 from murvan.catalog.own_shop import keep_shop, own_shop_said
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.build.cut_list import BuyRow, CutList, Piece, as_cut, buy_list, size_text
-from murvan.design.build.cut_piece import STAGES
+from murvan.design.build import STAGES, BuyRow, CutList, Piece, as_cut, buy_list, size_text
 from murvan.model import Job, make
 from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Tick
 
 if TYPE_CHECKING:
-    from murvan.design.metal.pieces import ShopPiece  # the window starts without sheet metal
+    from murvan.design.metal import ShopPiece  # the window starts without sheet metal
 
 SHOP = (
     ("slip_m", "Slip"),

@@ -10,10 +10,8 @@ from murvan.app.later import Later
 from murvan.app.solid_eye import Eye
 from murvan.app.solid_look import draw
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
-from murvan.design.build.cut_list import Piece
-from murvan.design.metal.develop import Pattern
-from murvan.design.metal.pieces import ShopPiece, shop_piece
-from murvan.design.metal.solids import Solid
+from murvan.design.build import Piece
+from murvan.design.metal import Pattern, ShopPiece, Solid, shop_piece
 from murvan.documents.patterns import corners, drawn_bends
 from murvan.model.shop import Shop
 

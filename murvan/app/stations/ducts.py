@@ -33,14 +33,11 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
-from murvan.design.build.cut_list import size_text
-from murvan.design.ducts import runs as ducts
-from murvan.design.ducts.parting import branch_deg
-from murvan.design.ducts.runs import RunResult, damper_words
-from murvan.design.explain import ducts as explain_ducts
-from murvan.design.explain.ducts import way_words
-from murvan.design.space.duct_places import PLACE_WORDS, lie_in
-from murvan.design.study.why_fitting import Instead, instead
+from murvan.design.build import size_text
+from murvan.design.ducts import RunResult, branch_deg, damper_words, run_kind
+from murvan.design.explain import explain_rate, explain_run, way_words
+from murvan.design.space import PLACE_WORDS, lie_in
+from murvan.design.study import Instead, instead
 from murvan.kinds.fittings import FITTINGS
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit
@@ -248,9 +245,9 @@ class DuctsStation(Station):
         predicted = n.run_m3_s.get(run.id) if n else None
         bad = [f for f in view.r.findings if f.hit.at.kind == "run" and f.hit.at.id == run.id]
         mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good" if n else "none"
-        rates = (Arith(explain_ducts.explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
+        rates = (Arith(explain_rate(d), False),) if d.longest_supply and d.longest_return else ()
         return Card(
-            f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else ducts.run_kind(run)}",
+            f"Run · {view.storey_name(run.storey)} · {'longest path' if longest else run_kind(run)}",
             title,
             mark,
             "",
@@ -264,7 +261,7 @@ class DuctsStation(Station):
                 run_fields(view, run, self.bulk),
                 *_plenum_picture(view, run),
                 *_setting(view, run),
-                Arith(explain_ducts.explain_run(x, d)),
+                Arith(explain_run(x, d)),
                 *rates,
                 _pieces(view, x),
                 *self._why(view, x),

@@ -7,12 +7,10 @@ from dataclasses import replace
 from murvan.app.later import Later
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
 from murvan.app.stations.fields import of, of_many, of_part
-from murvan.design.drawing.things import room_at
-from murvan.design.ducts import duct_sizes
-from murvan.design.ducts.boxing import boxed, frame_m
-from murvan.design.lay.moving import alike_in, set_level
-from murvan.design.lay.place import placed_unit, suggested
-from murvan.design.space.standing import cabinet, misfits, place_here
+from murvan.design.drawing import room_at
+from murvan.design.ducts import ROUND_SIZES_IN, boxed, frame_m
+from murvan.design.lay import alike_in, placed_unit, set_level, suggested
+from murvan.design.space import cabinet, misfits, place_here
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.job import Job, Ref
 from murvan.units import INCH
@@ -192,7 +190,7 @@ def box_card(view: View, item: str) -> Card:
 
 
 def _sizes(view: View, now: float | None) -> tuple[tuple[str, str], ...]:
-    sizes = [s * INCH for s in duct_sizes.ROUND_SIZES_IN]
+    sizes = [s * INCH for s in ROUND_SIZES_IN]
     if now is not None and all(abs(now - s) > 1e-4 for s in sizes):
         sizes = sorted([*sizes, now])
     return tuple((f"{s:.4f}", view.text("size", s)) for s in sizes)

@@ -30,7 +30,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.ducts_unfolded import RING, Spread, face_names, side_words
 from murvan.app.stations.fields import of
-from murvan.design.ducts.plenums import (
+from murvan.design.ducts import (
     PlenumDesign,
     TakeOff,
     explain_plenum,
@@ -40,8 +40,8 @@ from murvan.design.ducts.plenums import (
     sized_plenum,
 )
 from murvan.design.limits import CUSHION_M
-from murvan.design.metal.pieces import plenum_solid
-from murvan.design.space.plenum_faces import FACES, FIRST_M, Side, Trouble, side_of, side_size
+from murvan.design.metal import plenum_solid
+from murvan.design.space import FACES, FIRST_M, Side, Trouble, side_of, side_size
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
 from murvan.units import INCH

@@ -9,8 +9,8 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.stations.base import View
-from murvan.design.ducts.plenums import PlenumDesign, TakeOff
-from murvan.design.space.plenum_faces import FACES, Side, side_of, side_size
+from murvan.design.ducts import PlenumDesign, TakeOff
+from murvan.design.space import FACES, Side, side_of, side_size
 from murvan.model.design import Face
 
 RING: tuple[Side, ...] = ("left", "front", "right", "back")

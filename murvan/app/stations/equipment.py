@@ -36,12 +36,24 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.catalog import limit_sets
-from murvan.design.ducts.terminals import filter_velocity_m_s
+from murvan.design.ducts import filter_velocity_m_s
 from murvan.design.limits import FACE_LIMIT, near
-from murvan.design.units.coil import CoilAir, beyond_table, coil_air, explain_leaving
-from murvan.design.units.cost import USUAL_EFFICIENCY, explain_cost, explain_power
-from murvan.design.units.equipment import Candidate, Curves, backup_stages, curves, explain_balance, explain_capacity
-from murvan.design.units.pick import pick_unit
+from murvan.design.units import (
+    USUAL_EFFICIENCY,
+    Candidate,
+    CoilAir,
+    Curves,
+    backup_stages,
+    beyond_table,
+    coil_air,
+    curves,
+    explain_balance,
+    explain_capacity,
+    explain_cost,
+    explain_leaving,
+    explain_power,
+    pick_unit,
+)
 from murvan.model import Job
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed

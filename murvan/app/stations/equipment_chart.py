@@ -12,7 +12,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from murvan.app import paint
 from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import View
-from murvan.design.units.equipment import Candidate, Curves
+from murvan.design.units import Candidate, Curves
 
 Array = NDArray[np.float64]
 

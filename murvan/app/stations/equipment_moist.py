@@ -10,8 +10,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import View
-from murvan.design.units.coil import CoilAir, State
-from murvan.design.units.equipment import Candidate
+from murvan.design.units import Candidate, CoilAir, State
 from murvan.units import shown
 
 ROW = 21.0

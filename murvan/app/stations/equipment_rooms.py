@@ -33,11 +33,9 @@ from murvan.app.stations.common import on_storey, other_rows, room_rows
 from murvan.app.stations.fields import of, of_part
 from murvan.catalog import known_multis, readable_own_multis
 from murvan.design.finding import Hit
-from murvan.design.house.open_rooms import LIVED_IN, remedy
+from murvan.design.house import LIVED_IN, remedy
 from murvan.design.results import SystemResults
-from murvan.design.units.equipment import Candidate
-from murvan.design.units.outdoor import Shared, explain_part
-from murvan.design.units.pick import pick_outdoor, pick_unit
+from murvan.design.units import Candidate, Shared, explain_part, pick_outdoor, pick_unit
 from murvan.model import Job, Room
 from murvan.model.design import IndoorUnit
 from murvan.model.equipment import MultiUnit

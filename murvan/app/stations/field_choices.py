@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from murvan.design.space.duct_places import PLACE_WORDS
+from murvan.design.space import PLACE_WORDS
 from murvan.kinds.duct_materials import DUCT_MATERIALS
 from murvan.kinds.registers import REGISTERS
 

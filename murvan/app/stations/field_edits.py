@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from murvan.catalog.registers import faces
-from murvan.design.ducts.duct_sizes import same_area
-from murvan.design.lay.place import placed_unit
+from murvan.design.ducts import same_area
+from murvan.design.lay import placed_unit
 from murvan.model import Job, replace
 from murvan.model.edit import changed, part_named, replace_part
 from murvan.model.errors import JobValueError

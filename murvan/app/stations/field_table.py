@@ -56,10 +56,16 @@ from murvan.app.stations.field_edits import (
     set_year,
     set_yes,
 )
-from murvan.design.drawing.openings import set_width
-from murvan.design.drawing.rooms import rename_room, set_use
-from murvan.design.drawing.things import CEILINGS, FURNITURE_M, ceiling_form, set_ceiling_form
-from murvan.design.weather.conditions import daily_range, time_zone_h
+from murvan.design.drawing import (
+    CEILINGS,
+    FURNITURE_M,
+    ceiling_form,
+    rename_room,
+    set_ceiling_form,
+    set_use,
+    set_width,
+)
+from murvan.design.weather import daily_range, time_zone_h
 from murvan.model.edit import replace_part
 from murvan.model.house import ExistingKind
 from murvan.model.job import RoomUse

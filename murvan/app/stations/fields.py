@@ -8,7 +8,7 @@ from typing import Any
 from murvan.app.stations.base import Field_, View
 from murvan.app.stations.field_edits import Edit, set_part, set_whole_job
 from murvan.app.stations.field_table import PARTS, RECORDS, SUBS, WHOLE, Declared
-from murvan.design.loads.gains import people_said
+from murvan.design.loads import people_said
 from murvan.model import Job, Room, replace
 from murvan.model.edit import changed, part_named
 from murvan.model.relations import name_of

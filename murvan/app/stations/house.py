@@ -14,8 +14,8 @@ from murvan.app.stations.base import Card, Cell, Column, Headline, Ledger, Row, 
 from murvan.app.stations.common import on_storey, other_rows, per_kelvin, room_mark, room_rows, total_of
 from murvan.app.stations.house_cards import room_card
 from murvan.app.theme import Theme
-from murvan.design.house.levels import ground_floor
-from murvan.design.loads.components import COLUMN, COMPONENTS
+from murvan.design.house import ground_floor
+from murvan.design.loads import COLUMN, COMPONENTS
 
 SHELL = (
     ("Leakage", ("leakage",), "load1"),

@@ -28,14 +28,20 @@ from murvan.app.stations.common import per_kelvin, room_mark, zone_words
 from murvan.app.stations.fields import of, people_field
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.drawing.openings import SIZES, Size, set_shown_offset, set_size, shown_offset
-from murvan.design.drawing.things import set_slope
-from murvan.design.drawing.walls import set_wall_length
-from murvan.design.explain.assembly import explain_u
-from murvan.design.explain.day import MONTH_WORDS
-from murvan.design.house.assemblies import choices_of, glazing_choices, with_construction, with_glazing
-from murvan.design.house.geometry import WallPart, compass, wall_facing_deg, wall_length_m, wall_points
-from murvan.design.house.levels import sky_plane
+from murvan.design.drawing import SIZES, Size, set_shown_offset, set_size, set_slope, set_wall_length, shown_offset
+from murvan.design.explain import MONTH_WORDS, explain_u
+from murvan.design.house import (
+    WallPart,
+    choices_of,
+    compass,
+    glazing_choices,
+    sky_plane,
+    wall_facing_deg,
+    wall_length_m,
+    wall_points,
+    with_construction,
+    with_glazing,
+)
 from murvan.model import Construction, Job, Opening, Room, Underlay, WallOverride, replace
 from murvan.model.design_edit import put_in_zone, zone_of
 from murvan.model.edit import changed

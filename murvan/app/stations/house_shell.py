@@ -21,18 +21,25 @@ from murvan.app.stations.field_choices import GROUNDS
 from murvan.app.stations.fields import of, of_job, of_part
 from murvan.app.stations.makeup_view import draw_layers
 from murvan.catalog import materials, studs
-from murvan.design.explain.assembly import explain_u
-from murvan.design.house.assemblies import (
+from murvan.design.explain import explain_u
+from murvan.design.house import (
+    CLASSES,
     ERAS,
     LOOKS,
     ROLE_WORDS,
     ROLES,
     add_layer,
+    assembly,
     assume,
     assumptions,
+    by_class,
+    by_flow,
     choices,
+    class_of,
     drop_layer,
+    flow50_m3_s,
     glazing_choices,
+    ground_floor,
     material_of,
     own_copy,
     set_all_glazing,
@@ -45,9 +52,6 @@ from murvan.design.house.assemblies import (
     stud_of,
     used_glazing,
 )
-from murvan.design.house.leakage import CLASSES, by_class, by_flow, class_of, flow50_m3_s
-from murvan.design.house.levels import ground_floor
-from murvan.design.house.surfaces import assembly
 from murvan.model import Job
 from murvan.model.edit import changed
 from murvan.model.house import floor_heights

@@ -13,7 +13,7 @@ from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List
 from murvan.app.stations.field_choices import CONDITIONS
 from murvan.app.stations.field_edits import set_in
 from murvan.app.stations.fields import of
-from murvan.design.drawing.things import FURNITURE_M, standing_area_m2
+from murvan.design.drawing import FURNITURE_M, standing_area_m2
 from murvan.model import Job, replace
 from murvan.model.edit import changed
 from murvan.model.job import Existing, MechanicalPlace, Slope, signed_area

@@ -47,15 +47,17 @@ from murvan.app.stations.common import (
 )
 from murvan.app.stations.loads_day import day_strip, methods, peaks
 from murvan.app.stations.loads_winter import winter_strip
-from murvan.design.ducts.airflow import explain_room
-from murvan.design.explain.day import MONTH_WORDS, explain_at
-from murvan.design.explain.heat import explain_heating_part
-from murvan.design.explain.loads import explain_factors, explain_heating
-from murvan.design.explain.low import keeps_low
-from murvan.design.explain.second_opinion import room_apart
-from murvan.design.loads.components import COMPONENT_WORDS, COMPONENTS
-from murvan.design.loads.factors import sun_on_openings
-from murvan.design.loads.sun_patches import FloorSun
+from murvan.design.ducts import explain_room
+from murvan.design.explain import (
+    MONTH_WORDS,
+    explain_at,
+    explain_factors,
+    explain_heating,
+    explain_heating_part,
+    keeps_low,
+    room_apart,
+)
+from murvan.design.loads import COMPONENT_WORDS, COMPONENTS, FloorSun, sun_on_openings
 
 DAY_LENS, CLIMATE_LENS, WHAT_IF_LENS = 2, 3, 4
 

@@ -31,12 +31,26 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.fields import of_part
 from murvan.catalog import climates
-from murvan.design.explain.climate import explain_air
-from murvan.design.explain.day import MONTH_WORDS
-from murvan.design.weather.conditions import hottest_month, month_maximum, sun_on
-from murvan.design.weather.fits import MOST_OUTSIDE, better, hours_outside, stretch, wet_bulb_kept
-from murvan.design.weather.place import MONTHS, MOVED, choose, chosen, with_summer, with_winter
-from murvan.design.weather.year import FACES, month_means, month_sun
+from murvan.design.explain import MONTH_WORDS, explain_air
+from murvan.design.weather import (
+    FACES,
+    MONTHS,
+    MOST_OUTSIDE,
+    MOVED,
+    better,
+    choose,
+    chosen,
+    hottest_month,
+    hours_outside,
+    month_maximum,
+    month_means,
+    month_sun,
+    stretch,
+    sun_on,
+    wet_bulb_kept,
+    with_summer,
+    with_winter,
+)
 from murvan.model import Climate, Job, JobValueError, replace_part
 from murvan.model.edit import changed
 from murvan.units import parse

@@ -10,11 +10,9 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import List_, ListRow, Strip, View, room_index
-from murvan.design.explain.day import MONTH_WORDS
-from murvan.design.explain.second_opinion import Apart, room_apart, thumb_w
+from murvan.design.explain import MONTH_WORDS, Apart, room_apart, thumb_w
 from murvan.design.limits import METHODS_ALIKE
-from murvan.design.loads.components import COLUMN, COMPONENT_WORDS, COMPONENTS
-from murvan.design.loads.peaks import Peak
+from murvan.design.loads import COLUMN, COMPONENT_WORDS, COMPONENTS, Peak
 
 
 def when(month: int, hour: int) -> str:

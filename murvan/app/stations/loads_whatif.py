@@ -26,7 +26,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import other_rows, room_rows
 from murvan.app.stations.fields import of
-from murvan.design.propose.alternatives import MEASURES, Effect, Outcome, Study, apply, measure
+from murvan.design.propose import MEASURES, Effect, Outcome, Study, apply, measure
 from murvan.model import Alternative, Job, insert, remove, replace
 from murvan.model.edit import changed
 

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.stations.base import Strip, View, room_index
-from murvan.design.loads.components import COLUMN, COMPONENTS
+from murvan.design.loads import COLUMN, COMPONENTS
 
 GROUPS: tuple[tuple[str, tuple[str, ...], str], ...] = (
     ("Outdoor air", ("leakage", "fresh_air"), "heat2"),

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from murvan.app import paint
 from murvan.app.paint import wrap
 from murvan.app.stations.base import View
-from murvan.design.house.surfaces import assembly_films
+from murvan.design.house import assembly_films
 from murvan.model import Construction
 
 LOOKS = {

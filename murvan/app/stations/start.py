@@ -32,9 +32,8 @@ from murvan.app.stations.fields import of_part
 from murvan.app.theme import Theme
 from murvan.catalog import assemblies, climates
 from murvan.demo import SAMPLES, Sample
-from murvan.design.house.assemblies import stand_on
-from murvan.design.house.levels import ground_floor
-from murvan.design.space.duct_places import PLACE_WORDS, UNDER, places_offered, run_in, said_place
+from murvan.design.house import ground_floor, stand_on
+from murvan.design.space import PLACE_WORDS, UNDER, places_offered, run_in, said_place
 from murvan.model import Job, Leakage, Site, Storey
 from murvan.model.edit import changed
 from murvan.units import Units, text

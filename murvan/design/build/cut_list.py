@@ -11,7 +11,7 @@ from murvan.design.build.cut_piece import STAGES, Draft, Stage
 from murvan.design.build.cut_runs import ODD_PIECE, STRAIGHT, run_drafts
 from murvan.design.build.cut_unit import plenum_drafts, unit_drafts
 from murvan.design.ducts.runs import run_length_m, run_perimeter_m
-from murvan.design.ducts.hangers import hanger_of, hangers
+from murvan.design.ducts.hangers import hanger_of, hanger_count
 from murvan.design.units.unit_design import UnitDesign
 from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN
 from murvan.kinds.duct_materials import SECTIONS as DUCT_SECTIONS
@@ -147,7 +147,7 @@ def _sundries(runs: tuple[LaidRun, ...], joints: Counter[str]) -> Iterator[Draft
     kinds: dict[str, tuple[float, int]] = {}
     for run in runs:
         kind = hanger_of(run)
-        kinds[kind.what] = (kind.spacing_m, kinds.get(kind.what, (0.0, 0))[1] + hangers(run))
+        kinds[kind.what] = (kind.spacing_m, kinds.get(kind.what, (0.0, 0))[1] + hanger_count(run))
     for k, (what, (spacing, n)) in enumerate(kinds.items()):
         where = f"every {spacing / 0.3048:.0f} ft ({spacing:.1f} m)"
         yield _sundry(f"hanger{k}", what, where, ceil(n * SPARE))

@@ -1,0 +1,5 @@
+"""The air of one unit and its ducts: flows, sizes, losses, heat, registers, plenums, hangers."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -16,7 +16,7 @@ def hanger_of(run: LaidRun) -> Hanger:
     return run.made_of.hanging.of(is_round, max(run.width_m or 0.0, run.height_m or 0.0), rises)
 
 
-def hangers(run: LaidRun) -> int:
+def hanger_count(run: LaidRun) -> int:
     """How many hold a run."""
     return max(1, ceil(run_length_m(run) / hanger_of(run).spacing_m - 1e-6))
 
@@ -25,7 +25,7 @@ def places(run: LaidRun) -> tuple[Point, ...]:
     """Where they go on the plan, evenly along the run; all at its end where it only rises."""
     legs = list(zip(run.path_m, run.path_m[1:], strict=False))
     long = [hypot(b[0] - a[0], b[1] - a[1]) for a, b in legs]
-    n, whole = hangers(run), sum(long)
+    n, whole = hanger_count(run), sum(long)
     if whole <= 0:
         return (run.path_m[-1],) * min(n, 1) if run.path_m else ()
     out = []

@@ -1,0 +1,5 @@
+"""How each figure comes about, line by line."""
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -4,3 +4,7 @@ What the next stages call: `measuring.measure` makes the `geometry.Geometry`; `s
 `levels` heights and slopes; `underfloor` what lies below; `duct_spaces` what ducts lie in; `assemblies` and `drawing`
 edit the job.
 """
+
+import lazy_loader
+
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

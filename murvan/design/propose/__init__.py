@@ -1,5 +1,5 @@
 """What would you put in? Complete designs for a house, from which one is taken up."""
 
-from murvan.design.propose.offer import Proposal, as_option, proposals, taken_up
+import lazy_loader
 
-__all__ = ["Proposal", "as_option", "proposals", "taken_up"]
+__getattr__, __dir__, __all__ = lazy_loader.attach_stub(__name__, __file__)

@@ -11,7 +11,7 @@ from murvan.design.propose import wording
 from murvan.design.propose.choosing import YEARS, pick
 from murvan.design.propose.drafting import draft
 from murvan.design.propose.schemes import Scheme, SchemeKind, schemes
-from murvan.design.propose.summary import Summary, summary
+from murvan.design.propose.summing import Summary, summary
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.units.siting import Surroundings, surroundings

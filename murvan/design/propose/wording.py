@@ -8,7 +8,7 @@ from math import inf, isfinite
 from murvan.design.limits import QUIET_DBA
 from murvan.design.propose.choosing import ENOUGH
 from murvan.design.propose.schemes import Scheme
-from murvan.design.propose.summary import Summary
+from murvan.design.propose.summing import Summary
 from murvan.design.results import Results
 from murvan.design.study.heard import loudest
 from murvan.design.units.equipment import Candidate

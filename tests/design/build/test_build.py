@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from murvan.design import solve
 from murvan.design.build import cut_list as build
 from murvan.design.build import cut_piece
-from murvan.design.ducts.hangers import hanger_of, hangers, places
+from murvan.design.ducts.hangers import hanger_of, hanger_count, places
 from murvan.design.lay.place import placed_unit
 from murvan.kinds.duct_materials import BAND, CLAMP, PAIR, PLAIN, SADDLE, UNDER
 from murvan.model import Ref, Tick, insert, replace, replace_part, with_design
@@ -109,7 +109,7 @@ class Bought(unittest.TestCase):
     def test_hangers_by_kind_with_a_tenth_to_spare(self):
         runs = [x.run for x in demo_results().runs.values()]
         for kind in (SADDLE, PAIR):
-            n = sum(hangers(r) for r in runs if hanger_of(r) == kind)
+            n = sum(hanger_count(r) for r in runs if hanger_of(r) == kind)
             self.assertEqual(self.row(kind.what).count, ceil(n * 1.1))
 
     def test_at_the_unit(self):
@@ -161,7 +161,7 @@ class Hangers(unittest.TestCase):
         run = self.laid(path_m=((0.0, 0.0), (long, 0.0)), material=material)
         at = [x for x, _ in places(run)]
         ends = [0.0, *at, long]
-        self.assertEqual(len(at), hangers(run))
+        self.assertEqual(len(at), hanger_count(run))
         self.assertLessEqual(
             max(b - a for a, b in zip(at, at[1:], strict=False)) if len(at) > 1 else 0,
             hanger_of(run).spacing_m + 1e-9,

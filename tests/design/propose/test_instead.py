@@ -7,7 +7,7 @@ import numpy as np
 from murvan.design import solve
 from murvan.design.propose.instead import EACH_ITS_OWN, instead, serves
 from murvan.design.propose.schools import schools
-from murvan.design.propose.zone_study import zone_study
+from murvan.design.propose.zoned import zone_study
 from murvan.design.study.leaving import LEAST_OFF_C, coil_at, rises
 from murvan.design.zones.calling import asked_m3_s, damped, owner, zone_calls
 from murvan.model import replace

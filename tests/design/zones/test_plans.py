@@ -6,7 +6,7 @@ import numpy as np
 
 from murvan.design.drawing.things import room_at
 from murvan.design.propose.schools import bypass_for, schools, take_up, why
-from murvan.design.propose.zone_study import zone_study
+from murvan.design.propose.zoned import zone_study
 from murvan.design.solve import solve
 from murvan.design.zones.calling import zone_calls
 from murvan.design.zones.drawing import join_zone, parted, placed_by_rule, thermostat_at

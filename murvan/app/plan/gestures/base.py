@@ -12,9 +12,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.outlines import Outline
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.snap import Snap, SnapField, grid_step_m
+from murvan.design.drawing import Drawn, Outline, Snap, SnapField, grid_step_m
 from murvan.model.job import Job, Point
 from murvan.units import UnitError, Units, parse
 

@@ -12,23 +12,30 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app.plan import duct_layers
 from murvan.app.plan.gestures.base import Gesture, Lengths, Stroke, caught_mark, dimension, ghost, grabs, pill, tool
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.snap import Guide, Snap
-from murvan.design.lay.catching import Anchor, DuctField, leg_at, nearest
-from murvan.design.lay.drawing import (
+from murvan.design.drawing import Drawn, Guide, Snap
+from murvan.design.lay import (
+    Anchor,
+    DuctField,
     Shape,
     Wants,
+    alike_in,
     damper_in,
     draw_duct,
     draw_riser,
+    leg_at,
+    move_joint,
+    move_stretch,
+    nearest,
+    next_level,
     path_of,
+    placed_unit,
+    slides,
+    usual_way,
     zone_damper_in,
     zone_damper_moved,
 )
-from murvan.design.lay.moving import alike_in, move_joint, move_stretch, next_level, slides
-from murvan.design.lay.place import placed_unit, usual_way
 from murvan.design.limits import WORKABLE_PA_M
-from murvan.design.space.standing import Misfit, cabinet, footprint, misfits, place_here, stand
+from murvan.design.space import Misfit, cabinet, footprint, misfits, place_here, stand
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Point

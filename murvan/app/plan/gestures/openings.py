@@ -12,13 +12,16 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, grabs, tool
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.openings import (
+from murvan.design.drawing import (
     FIRST,
     INSIDE_DOOR,
+    Drawn,
     Kind,
     Size,
+    Snap,
     Spot,
     free_offset,
+    grid_step_m,
     last_like,
     place_opening,
     reads_from_start,
@@ -26,9 +29,7 @@ from murvan.design.drawing.openings import (
     slide_opening,
     spot_at,
 )
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.snap import Snap, grid_step_m
-from murvan.design.house.geometry import wall_length_m, wall_points
+from murvan.design.house import wall_length_m, wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
 

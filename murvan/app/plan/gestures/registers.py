@@ -10,9 +10,8 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app.plan.gestures.base import Gesture, Stroke, grabs, pill, place_m, tool
 from murvan.app.plan.picking import opening_at
 from murvan.app.plan.sheet import Sheet
-from murvan.design.circuit.jump import next_transfer
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.things import room_at
+from murvan.design.circuit import next_transfer
+from murvan.design.drawing import Drawn, room_at
 from murvan.design.lay import add_register, move_register
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.model.job import Point

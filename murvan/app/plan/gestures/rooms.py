@@ -22,11 +22,19 @@ from murvan.app.plan.gestures.base import (
     tool,
 )
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.outlines import Outline
-from murvan.design.drawing.pace import settle_overrides
-from murvan.design.drawing.rooms import Drawn, draw_room, draw_space, join_rooms, next_room
-from murvan.design.drawing.snap import Snap, SnapField
-from murvan.design.drawing.turning import move_rooms, shift
+from murvan.design.drawing import (
+    Drawn,
+    Outline,
+    Snap,
+    SnapField,
+    draw_room,
+    draw_space,
+    join_rooms,
+    move_rooms,
+    next_room,
+    settle_overrides,
+    shift,
+)
 from murvan.model.job import Job, Point
 
 LEAST_M = 0.25
@@ -343,7 +351,7 @@ class Hover:
         if self._key != (id(job.rooms), v.storey) or self._field is None:
             self._key, self._field = (id(job.rooms), v.storey), SnapField(job, v.storey)
         from murvan.app.plan.gestures.base import REACH_PX
-        from murvan.design.drawing.snap import grid_step_m
+        from murvan.design.drawing import grid_step_m
 
         x, y = v.to_m(at)
         if free:

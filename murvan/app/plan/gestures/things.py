@@ -11,16 +11,17 @@ from murvan.app.plan import thing_layers
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, ghost, grabs, pill, tool
 from murvan.app.plan.gestures.rooms import Rectangle
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.outlines import Outline, boxed
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.things import (
+from murvan.design.drawing import (
     AREAS,
     FURNITURE_M,
+    Drawn,
+    Outline,
     add_area,
     add_boxing,
     add_existing,
     add_furniture,
     add_skylight,
+    boxed,
     move_thing,
     room_at,
 )

@@ -10,8 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app.plan.gestures.base import Gesture, Stroke, dimension, tool
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.trace import rescale, shift_underlay
+from murvan.design.drawing import Drawn, rescale, shift_underlay
 from murvan.model.job import Point, Underlay
 
 

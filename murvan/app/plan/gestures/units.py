@@ -8,10 +8,9 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app.plan import unit_layers
 from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, place_m, tool
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.rooms import Drawn
-from murvan.design.drawing.things import room_at
-from murvan.design.house.open_rooms import open_groups
-from murvan.design.units.hanging import at_wall, hang_head
+from murvan.design.drawing import Drawn, room_at
+from murvan.design.house import open_groups
+from murvan.design.units import at_wall, hang_head
 from murvan.model.design_edit import with_line
 from murvan.model.edit import replace
 from murvan.model.job import Job, Point

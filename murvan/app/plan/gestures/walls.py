@@ -12,12 +12,21 @@ from PyQt6.QtGui import QPainter
 from murvan.app.plan.gestures.base import Gesture, Stroke, caught_mark, dimension, ghost, grabs, tool
 from murvan.app.plan.gestures.rooms import LEAST_M, FromCaught, possible
 from murvan.app.plan.sheet import Sheet
-from murvan.design.drawing.openings import spot_at
-from murvan.design.drawing.outlines import Outline
-from murvan.design.drawing.rooms import Drawn, split_room
-from murvan.design.drawing.snap import Snap, SnapField
-from murvan.design.drawing.walls import bump_out, inward_sign, move_wall, moving_walls, reach_across, wall_line
-from murvan.design.house.geometry import wall_points
+from murvan.design.drawing import (
+    Drawn,
+    Outline,
+    Snap,
+    SnapField,
+    bump_out,
+    inward_sign,
+    move_wall,
+    moving_walls,
+    reach_across,
+    split_room,
+    spot_at,
+    wall_line,
+)
+from murvan.design.house import wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Point
 

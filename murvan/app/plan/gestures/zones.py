@@ -9,8 +9,8 @@ from murvan.app.plan.gestures.base import Gesture, Stroke, ghost, grabs, pill, p
 from murvan.app.plan.gestures.units import Rooms
 from murvan.app.plan.sheet import Sheet
 from murvan.app.plan.zone_layers import badge
-from murvan.design.drawing.things import room_at
-from murvan.design.zones.drawing import join_zone, thermostat_at
+from murvan.design.drawing import room_at
+from murvan.design.zones import join_zone, thermostat_at
 from murvan.model.design_edit import zone_of
 
 

@@ -1,0 +1,11 @@
+from .jump import next_transfer as next_transfer
+from .network import Blower as Blower
+from .network import Layout as Layout
+from .network import Network as Network
+from .network import Part as Part
+from .network import build as build
+from .network import read as read
+from .network import situation_k as situation_k
+from .situations import DOORS_SHUT as DOORS_SHUT
+from .situations import LOADED as LOADED
+from .situations import USUAL as USUAL

@@ -1,0 +1,13 @@
+from .develop import Bend as Bend
+from .develop import Pattern as Pattern
+from .develop import Planes as Planes
+from .nesting import Nested as Nested
+from .nesting import NestedSheet as NestedSheet
+from .nesting import nested as nested
+from .pieces import ShopPiece as ShopPiece
+from .pieces import plenum_solid as plenum_solid
+from .pieces import shop_piece as shop_piece
+from .pieces import shop_pieces as shop_pieces
+from .solids import Hole as Hole
+from .solids import Solid as Solid
+from .solids import loop_edges as loop_edges

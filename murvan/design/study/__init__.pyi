@@ -1,0 +1,10 @@
+from .balancing import balanced as balanced
+from .balancing import steps as steps
+from .balancing import unconnected as unconnected
+from .calls import Call as Call
+from .calls import answered as answered
+from .calls import calls_of as calls_of
+from .calls import over_outdoors_pa as over_outdoors_pa
+from .calls import situation as situation
+from .why_fitting import Instead as Instead
+from .why_fitting import instead as instead
