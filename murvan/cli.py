@@ -366,7 +366,7 @@ def _propose(args: argparse.Namespace) -> int:
 def _patterns(args: argparse.Namespace) -> int:
     from murvan.catalog.own_shop import own_shop_said
     from murvan.design.metal import shop_pieces
-    from murvan.documents.patterns import write_shop_set
+    from murvan.documents.shop_set import write_shop_set
 
     job = _job(args.job)
     r = _computed(job)

@@ -6,6 +6,11 @@ import sys
 import unittest
 from pathlib import Path
 
+import numpy as np
+from grimp import build_graph
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
 ROOT = Path(__file__).resolve().parent.parent
 PACKAGES = ("model", "physics", "catalog", "design", "field", "documents", "demo")
 
@@ -30,6 +35,19 @@ class TestTree(unittest.TestCase):
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
+    def test_no_module_imports_in_a_circle(self):
+        """Also not within functions, and not for types alone."""
+        graph = build_graph("murvan")
+        names = sorted(graph.modules)
+        place = {n: k for k, n in enumerate(names)}
+        arrows = [(place[a], place[b]) for a in names for b in graph.find_modules_directly_imported_by(a)]
+        ends = np.array(arrows).T
+        matrix = coo_array((np.ones(len(arrows)), (ends[0], ends[1])), (len(names), len(names)))
+        count, circle = connected_components(matrix, connection="strong")
+        met = np.flatnonzero(np.bincount(circle) > 1)
+        self.assertGreater(count, 300)
+        self.assertEqual([[n for n, c in zip(names, circle, strict=True) if c == k] for k in met], [])
+
     def test_fonts_and_icons_ship_with_licence(self):
         self.assertTrue((ROOT / "murvan" / "fonts" / "OFL.txt").is_file())
         self.assertEqual(len(list((ROOT / "murvan" / "fonts").glob("*.ttf"))), 4)
@@ -51,7 +69,7 @@ class TestTree(unittest.TestCase):
         self.assertIn("--require-hashes", (ROOT / "run").read_text())
         pinned = {x.split("==")[0].lower().replace("_", "-") for x in lines}
         wanted = re.findall(
-            r'"([A-Za-z0-9-]+)(?:>=\d+)?"',
+            r'"([A-Za-z0-9-]+)(?:>=[\d.]+)?"',
             (ROOT / "pyproject.toml").read_text().split("dependencies")[1].split("]")[0],
         )
         self.assertFalse({w.lower() for w in wanted} - pinned)

@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence, QShortcut
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit
 
 from murvan.app.commands import BY_ID, COMMANDS
+from murvan.app.desk import Desk
 from murvan.app.field_edit import FieldEdit
-
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
-
 
 KEEPS = ("Return", "Enter", "Tab")
 """Keys that keep a reading."""
@@ -22,7 +17,7 @@ KEEPS = ("Return", "Enter", "Tab")
 class Keyboard:
     """Routes the keys of the window."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Desk) -> None:
         self.window = window
         self.shortcuts: dict[str, list[QShortcut]] = {}
         by_key: dict[str, list[str]] = {}
@@ -87,7 +82,7 @@ class Keyboard:
     def type_reading(self, digit: str) -> bool:
         """A digit begins to fill the field that the station says, such as a register's reading. True where digits are no
         stations."""
-        view, station = self.window._view, self.window.station
+        view, station = self.window.shown, self.window.station
         if view is None or not station.row_fields or not self.window.card.has(station.row_fields):
             return False
         edit = self.window.card.field(station.typed_into(view))

@@ -10,8 +10,7 @@ from PyQt6.QtWidgets import QLineEdit
 
 from murvan.app.actions import Actions
 from murvan.app.commands import BY_ID, EVERYWHERE
-from murvan.app.document import JobDocument
-from murvan.app.frame import Frame
+from murvan.app.desk import Desk
 from murvan.app.guard import guard
 from murvan.app.keyboard import Keyboard
 from murvan.app.overlays import findable
@@ -34,21 +33,14 @@ PLANS = (".csv", ".dxf", ".png", ".jpg", ".jpeg", ".pdf")
 DROPS = (".murvan", ".json", *PLANS, *WEATHER)
 
 
-class MainWindow(Frame):
+class MainWindow(Desk):
     """One job, eight stations."""
 
     def __init__(self, prefs: Prefs | None = None) -> None:
-        super().__init__(prefs or Prefs())
-        self.document = JobDocument()
-        self.stations = line()
-        self.station_number = 1
-        self.storey = ""
-        self.unit = ""
-        """The indoor unit in hand; the first one where it is not of the job."""
-        self.hour = 16
+        own = prefs or Prefs()
+        super().__init__(own, line(), start.draft_job(own.company))
         self._hour_known = False
         """Whether the hour is one of this job: it opens at the house's peak."""
-        self.draft = start.draft_job(self.prefs.company)
         self.doing = Actions(self)
         self._live_rest = QTimer(self)
         self._live_rest.setSingleShot(True)
@@ -57,14 +49,13 @@ class MainWindow(Frame):
         self._focus_next = self._storey_next = ""
         self._shown: tuple[object, ...] | None = None
         self._shown_parts: tuple[object, ...] = ()
-        self._view: View | None = None
         self.setAcceptDrops(True)
         self._wire()
         self.keyboard = Keyboard(self)
         self.document.changed.connect(self.refresh)
         self.document.selected.connect(self.refresh)
         self.document.message.connect(self.status.say)
-        self.document.refused.connect(self._say_refusal)
+        self.document.refused.connect(self.say_refusal)
         self.prefs.changed.connect(self._prefs_changed)
         self.document.opened.connect(self._other_job)
         for station in self.stations:
@@ -149,10 +140,6 @@ class MainWindow(Frame):
         super().keyPressEvent(e)
 
     # ---- showing ----
-
-    @property
-    def station(self) -> Station:
-        return self.stations[self.station_number - 1]
 
     def view(self) -> View | None:
         """What stations see; None without a job or before its first figures."""
@@ -304,10 +291,6 @@ class MainWindow(Frame):
         listed = station.picks_designs == "always" or (station.picks_designs == "several" and bool(options))
         return units, tuple((x.id, x.name) for x in (design, *options)) if listed else ()
 
-    def number_of(self, key: str) -> int:
-        """The place of a station in the line."""
-        return next(x.number for x in self.stations if x.key == key)
-
     def set_unit(self, unit: str) -> None:
         """Take another indoor unit in hand."""
         self.unit = unit
@@ -417,7 +400,7 @@ class MainWindow(Frame):
             return
         self.keyboard.leave_field()
         self.station_number = station
-        self._leave_sheets()
+        self.leave_sheets()
         self.plan.clear_tape()
         if self.plan.tool != "measure":
             self.plan.tool = "select"
@@ -432,7 +415,7 @@ class MainWindow(Frame):
                 self._follow_selection()
         self.refresh()
 
-    def _leave_sheets(self) -> None:
+    def leave_sheets(self) -> None:
         """Hide what lies over the plan and take the keys back, so that letters don't land in a field."""
         self.punch.hide()
         self.designs.hide()
@@ -600,8 +583,11 @@ class MainWindow(Frame):
     def _other_job(self) -> None:
         self._hour_known = False
 
-    def _say_refusal(self, trouble: Exception) -> None:
+    def say_refusal(self, trouble: Exception) -> None:
         self.status.say(said(trouble, self.prefs.units))
+
+    def leave_field(self) -> bool:
+        return self.keyboard.leave_field()
 
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
         done = self.document.edit(name, change)
@@ -621,7 +607,7 @@ class MainWindow(Frame):
             try:
                 self.draft = apply(self.draft, value)
             except JobError as exc:
-                self._say_refusal(exc)
+                self.say_refusal(exc)
                 return False
             QTimer.singleShot(0, self.refresh)
             return True
@@ -632,7 +618,7 @@ class MainWindow(Frame):
 
     def go_finding(self, f: Finding) -> None:
         """Go to where a finding is."""
-        self._leave_sheets()
+        self.leave_sheets()
         if f.hit.at.kind in ("room", "run", "register", "opening", "plenum", "house", "space", "keep"):
             self.document.select(f.hit.at.kind, f.hit.at.id)
             self._follow_selection()

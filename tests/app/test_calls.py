@@ -6,7 +6,7 @@ from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 
-from murvan.app.stations.air import ZONES
+from murvan.app.stations.air.station import ZONES
 from murvan.design.zones.drawing import join_zone
 from murvan.model import replace
 from tests.app.base import WindowTest

@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app.stations.base import Arith
-from murvan.app.stations.loads_climate import _boxes, _plot, set_hours, set_months
+from murvan.app.stations.loads.climate import _boxes, _plot, set_hours, set_months
 from murvan.app.stations.start import draft_job
 from murvan.demo.weather import FILE
 from murvan.design.weather.place import chosen

@@ -9,7 +9,7 @@ import unittest
 from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from murvan.app.stations.base import List_
-from murvan.app.stations.loads_whatif import _columns, _measure_rows, _smaller
+from murvan.app.stations.loads.whatif import _columns, _measure_rows, _smaller
 from murvan.catalog import units as catalog_units
 from murvan.model.edit import changed
 from tests.app.base import WindowTest

@@ -9,7 +9,7 @@ from unittest import mock
 from PyQt6.QtCore import QPointF, Qt
 
 from murvan.app import paint
-from murvan.app.stations.loads_winter import _groups, _plot
+from murvan.app.stations.loads.winter import _groups, _plot
 from murvan.model.edit import changed
 from tests.app.base import WindowTest
 from tests.houses import many_rooms

@@ -15,7 +15,7 @@ from murvan.app.commands import BY_ID, COMMANDS, EVERYWHERE
 from murvan.app.plan.gestures.base import TOOLS
 from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import Station
-from murvan.app.stations.equipment_house import _clear
+from murvan.app.stations.equipment.house import _clear
 from murvan.app.stations.line import line
 from murvan.app.theme import DARK, LIGHT, ROLES, contrast, font, icon
 from murvan.model import Room, insert, replace

@@ -13,8 +13,8 @@ from murvan.app.columns import SmallPlan
 from murvan.app.plan import texts
 from murvan.app.plan.duct_layers import run_points
 from murvan.app.sidebar import tool_tip
-from murvan.app.stations.equipment import _pct
-from murvan.app.stations.equipment_chart import _Names
+from murvan.app.stations.equipment.chart import _Names
+from murvan.app.stations.equipment.station import _pct
 from murvan.design import solve
 from murvan.design.limits import AT_LIMIT
 from murvan.design.propose.alternatives import worth_trying

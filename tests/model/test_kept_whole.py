@@ -12,9 +12,9 @@ from murvan.catalog import keep_limits, own_limits
 from murvan.catalog.limit_sets import limits_file
 from murvan.catalog.own_shop import keep_shop, own_shop, own_shop_said, shop_file
 from murvan.design.metal.pieces import shop_pieces
-from murvan.documents import patterns
-from murvan.documents.patterns import write_shop_set
+from murvan.documents import shop_set
 from murvan.documents.schedules import all_schedules, write_csv
+from murvan.documents.shop_set import write_shop_set
 from murvan.field import verdict
 from murvan.model.atomic import PREFIX, write_atomic, write_set
 from murvan.model.files import load_job, opened, opened_raw
@@ -92,7 +92,7 @@ class Sets(Folder):
         self.assertLess(len(last), len(first))
         self.assertIn("mine.dxf", last)
         listed = [n for n in order if not n.startswith(PREFIX)]
-        self.assertEqual(listed[-1], patterns.LIST)
+        self.assertEqual(listed[-1], shop_set.LIST)
         self.assertEqual(
             {n for n in last if n.endswith(".dxf")} - {"mine.dxf"}, {n for n in listed if n.endswith("dxf")}
         )

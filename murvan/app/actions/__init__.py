@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from murvan.app.actions.beside import Beside
 from murvan.app.actions.files import Files
@@ -16,22 +15,19 @@ from murvan.app.actions.readings import Readings
 from murvan.app.actions.shop import ShopSet
 from murvan.app.actions.systems import Systems
 from murvan.app.actions.views import Views
-
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
+from murvan.app.desk import Desk
 
 
 class Actions:
     """What each command runs."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Desk) -> None:
         self.window = window
-        self.files, self.views, self.house = Files(window), Views(window), House(window)
-        self.systems, self.readings, self.own_units = Systems(window), Readings(window), OwnUnits(window)
         self.beside, self.papers = Beside(window), Papers(window)
-        self.offering = Offering(window)
-        self.laying = Laying(window)
-        self.shop = ShopSet(window)
+        work = (window, self.beside, self.papers)
+        self.files, self.views, self.house = Files(*work), Views(window), House(*work)
+        self.systems, self.readings, self.own_units = Systems(*work), Readings(*work), OwnUnits(*work)
+        self.offering, self.laying, self.shop = Offering(window), Laying(window), ShopSet(*work)
         self.commands: dict[str, Callable[[], object]] = {}
         parts = (self.files, self.views, self.house, self.systems, self.readings, self.own_units)
         for part in (*parts, self.offering, self.laying, self.shop):

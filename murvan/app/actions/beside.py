@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
+from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
 from murvan.design import Results, solve
 from murvan.model import Job, JobError
-
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
 
 
 @dataclass(frozen=True)
@@ -31,7 +28,7 @@ class Wanted:
 class Beside(Part):
     """One such edit at a time; another one takes its place."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Desk) -> None:
         super().__init__(window)
         self.searcher = Searcher("murvan-edit")
         self.searcher.done.connect(self._done)
@@ -73,7 +70,7 @@ class Beside(Part):
             return
         self.window.status.hint("")
         if isinstance(found, JobError):
-            self.window._say_refusal(found)
+            self.window.say_refusal(found)
         elif isinstance(found, Exception):
             raise found
         elif isinstance(found, Job) and self.window.edit(w.name, lambda _: found):

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.beside import Beside
+from murvan.app.actions.papers import Papers
+from murvan.app.actions.working import Working
+from murvan.app.desk import Desk
 from murvan.app.document import Recoverable, recoverable
 from murvan.app.stations import start
 from murvan.app.stations.base import View
@@ -17,17 +19,14 @@ from murvan.model import JobError
 from murvan.model.edit import changed
 from murvan.units import Units
 
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
-
 FILTER = "Murvan jobs (*.murvan *.json)"
 
 
-class Files(Part):
+class Files(Working):
     """Jobs opened, saved and closed, and what is written of them."""
 
-    def __init__(self, window: MainWindow) -> None:
-        super().__init__(window)
+    def __init__(self, window: Desk, beside: Beside, papers: Papers) -> None:
+        super().__init__(window, beside, papers)
         self.lost: list[Recoverable] = []
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -119,7 +118,7 @@ class Files(Part):
         name = QFileDialog.getExistingDirectory(self.window, "Folder for the schedules", str(Path.home()))
         view, units = self.view, self.window.prefs.units
         if name and view is not None:
-            self.window.doing.papers.write(
+            self.papers.write(
                 name,
                 lambda: write_csv(_schedules(view, units), Path(name), units),
                 lambda _: f"Wrote the schedules to {name}",
@@ -135,7 +134,7 @@ class Files(Part):
         try:
             notes = self.window.document.open_path(path)
         except JobError as exc:
-            self.window._say_refusal(exc)
+            self.window.say_refusal(exc)
             return False
         self._opened()
         self.window.prefs.add_recent(str(path))
@@ -176,7 +175,7 @@ class Files(Part):
 
     def save(self, ask: bool = False) -> bool:
         """Save, asking for a place when there is none. False when it was not saved."""
-        kept = self.window.keyboard.leave_field()
+        kept = self.window.leave_field()
         path = self.window.document.path
         if path is None or ask:
             name = self.ask_path()
@@ -188,7 +187,7 @@ class Files(Part):
         try:
             self.window.document.save(path)
         except JobError as exc:
-            self.window._say_refusal(exc)
+            self.window.say_refusal(exc)
             return False
         saved = self.window.document.path or path
         self.window.prefs.add_recent(str(saved))

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QFileDialog
 
 from murvan.app import pictures
-from murvan.app.actions.base import Part
+from murvan.app.actions.working import Working
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations.base import room_of
 from murvan.design.drawing import (
@@ -43,7 +43,7 @@ if TYPE_CHECKING:
 FILTER = "Murvan jobs (*.murvan *.json)"
 
 
-class House(Part):
+class House(Working):
     """The house and its weather: rooms, storeys, plans to trace, room lists, weather files."""
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -150,7 +150,7 @@ class House(Part):
         job = self.window.document.job
         if job is not None:
             self.window.plan.tool = "select"
-            self.window._leave_sheets()
+            self.window.leave_sheets()
             sheet.show_job(job, self.window.storey, self.window.prefs.units)
             sheet.open_sheet()
             self.window.refresh()
@@ -220,7 +220,7 @@ class House(Part):
         done = self.window.keep_stroke(Stroke(f"Lay {path.name} under the plan", lambda job: lay_under(job, under)))
         if done:
             self.window.plan.fit_next()
-            self.window.doing.views.take_tool("scale")
+            self.window.command("tool.scale")
             more = f", page 1 of {pages}" if pages > 1 else ""
             self.window.status.hint(f"{path.name}{more}: mark two points whose distance you know, and type it")
         return done

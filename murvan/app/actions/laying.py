@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
+from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher, Step
 from murvan.app.stations.ducts_cards import ducted_in_hand
 from murvan.design import solve
@@ -14,14 +14,11 @@ from murvan.model import Job
 from murvan.model.errors import JobError
 from murvan.units import said
 
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
-
 
 class Laying(Part):
     """Layouts for the house as it stands."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Desk) -> None:
         super().__init__(window)
         self.searcher = Searcher("murvan-lay")
         self.searcher.progress.connect(self._progress)
@@ -48,7 +45,7 @@ class Laying(Part):
         if sheet.isVisible():
             sheet.close_sheet()
         elif job is not None:
-            self.window._leave_sheets()
+            self.window.leave_sheets()
             sheet.open_sheet()
             sheet.wait(job, "Laying ducts …")
             self._ask(False)

@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
+from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
 from murvan.design.propose import as_option, proposals, taken_up
 from murvan.model import Job
-
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
 
 
 class Offering(Part):
     """Designs offered for the house as it stands."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Desk) -> None:
         super().__init__(window)
         self.searcher = Searcher("murvan-propose")
         self.searcher.progress.connect(self._progress)
@@ -31,7 +28,7 @@ class Offering(Part):
         if sheet.isVisible():
             sheet.close_sheet()
         elif job is not None:
-            self.window._leave_sheets()
+            self.window.leave_sheets()
             sheet.open_sheet()
             self.follow(job)
 

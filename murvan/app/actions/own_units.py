@@ -7,8 +7,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
-from murvan.app.actions.base import Part
-from murvan.app.stations.equipment import EquipmentStation
+from murvan.app.actions.working import Working
+from murvan.app.stations.equipment.station import EquipmentStation
 from murvan.catalog import CatalogError, forget_unit, keep_units, readable_own_units, units, units_csv, units_in
 from murvan.design.units import weigh_own
 from murvan.model.equipment import MultiUnit, Unit
@@ -17,7 +17,7 @@ FIRST = "quellin-c3"
 """What a unit starts from where none is shown."""
 
 
-class OwnUnits(Part):
+class OwnUnits(Working):
     """The user's own units."""
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -37,7 +37,7 @@ class OwnUnits(Part):
             return
         if self.view is None:
             return
-        self.window._leave_sheets()
+        self.window.leave_sheets()
         if not sheet.unkept:
             self._start()
         sheet.open_sheet()

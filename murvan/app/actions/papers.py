@@ -4,20 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from murvan.app.actions.base import Part
+from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
 from murvan.model import JobError
-
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
 
 
 class Papers(Part):
     """Writes what is handed out."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, window: Desk) -> None:
         super().__init__(window)
         self.searcher = Searcher("murvan-paper")
         self.searcher.done.connect(self._done)
@@ -51,7 +48,7 @@ class Papers(Part):
         if isinstance(found, OSError):
             self.window.status.say(f"Can't write {self._target}: {found.strerror or found}")
         elif isinstance(found, JobError):
-            self.window._say_refusal(found)
+            self.window.say_refusal(found)
         elif isinstance(found, Exception):
             raise found
         else:

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.beside import Beside
+from murvan.app.actions.papers import Papers
+from murvan.app.actions.working import Working
+from murvan.app.desk import Desk
 from murvan.app.stations.base import View
 from murvan.app.stations.readings import Target, after, target
 from murvan.design import Results
@@ -18,17 +20,14 @@ from murvan.field.readings import next_id
 from murvan.field.verdict import counts
 from murvan.model import Job, JobError, JobValueError, insert, with_design
 
-if TYPE_CHECKING:
-    from murvan.app.window import MainWindow
-
 FILTER = "Murvan jobs (*.murvan *.json)"
 
 
-class Readings(Part):
+class Readings(Working):
     """Readings taken, simulated, imported and forgotten."""
 
-    def __init__(self, window: MainWindow) -> None:
-        super().__init__(window)
+    def __init__(self, window: Desk, beside: Beside, papers: Papers) -> None:
+        super().__init__(window, beside, papers)
         self._virtual: VirtualHouse | None = None
         self._asked: tuple[str, str, str] | None = None
 
@@ -56,7 +55,7 @@ class Readings(Part):
         return False
 
     def _simulate(self, x: Target) -> None:
-        view, beside = self.view, self.window.doing.beside
+        view, beside = self.view, self.beside
         if view is None or not self.window.document.settled or beside.searcher.busy or not self._may_invent(view, x):
             return
         place, taken = x.place, datetime.now().strftime("%a %H:%M")

@@ -7,11 +7,11 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.working import Working
 from murvan.catalog.own_shop import own_shop
 
 
-class ShopSet(Part):
+class ShopSet(Working):
     """Writes what the shop cuts from."""
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -20,7 +20,7 @@ class ShopSet(Part):
     def write(self) -> None:
         """Flat patterns as DXF and PDF, nested sheets, with the list of the pieces."""
         from murvan.design.metal import shop_pieces  # the window starts without sheet metal
-        from murvan.documents.patterns import write_shop_set
+        from murvan.documents.shop_set import write_shop_set
 
         view = self.view
         if view is None or not any(x.of_sheet for x in view.r.cuts.pieces):
@@ -35,6 +35,4 @@ class ShopSet(Part):
             pieces = shop_pieces(results, own_shop())
             return len(write_shop_set(pieces, Path(name), frozenset({"dxf", "pdf"}), units))
 
-        self.window.doing.papers.write(
-            name, work, lambda found: f"Wrote {found} flat patterns and the list of pieces to {name}"
-        )
+        self.papers.write(name, work, lambda found: f"Wrote {found} flat patterns and the list of pieces to {name}")

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.working import Working
 from murvan.app.plan.gestures.base import Stroke
-from murvan.app.stations.air import ZONES, AirStation
+from murvan.app.stations.air.station import ZONES, AirStation
 from murvan.app.stations.build import BuildStation, toggle
-from murvan.app.stations.equipment import EquipmentStation
+from murvan.app.stations.equipment.station import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import Results
 from murvan.design.drawing import Drawn
@@ -38,7 +38,7 @@ def _left_out(_: Job, job: Job) -> str:
     return f"Without a run, so left out: {', '.join(x.tag for x in left[:4])}{more}"
 
 
-class Systems(Part):
+class Systems(Working):
     """Designs, units, ducts and what is hung of them."""
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -203,7 +203,7 @@ class Systems(Part):
             more = len(after.design.registers) - len(before.design.registers)
             return f"{more} registers and grilles laid" if more else "Every room has its register"
 
-        self.window.doing.beside.edit("Lay the registers", "Laying registers", lambda r: lay_registers(r, unit), told)
+        self.beside.edit("Lay the registers", "Laying registers", lambda r: lay_registers(r, unit), told)
 
     def air_call(self) -> None:
         """The call selected the other way: a door shut, a zone that does not call, a fan on."""
@@ -236,7 +236,7 @@ class Systems(Part):
             said.append(f"{plan.name}: {len(plan.zones)} zones, {plan.dampers} dampers")
             return parted(r.job, tuple((z.name, z.rooms) for z in plan.zones))
 
-        self.window.doing.beside.edit("Part the house", "Parting the house", part, lambda *_: said[-1])
+        self.beside.edit("Part the house", "Parting the house", part, lambda *_: said[-1])
         self.window.refresh()
 
     def air_copy(self) -> None:
@@ -295,12 +295,12 @@ class Systems(Part):
     def ducts_size_all(self) -> None:
         view = self.view
         if view is not None:
-            self.window.doing.beside.edit("Size all runs", "Sizing all runs", size_and_balance, _left_out)
+            self.beside.edit("Size all runs", "Sizing all runs", size_and_balance, _left_out)
 
     def ducts_balance(self) -> None:
         view = self.view
         if view is not None:
-            self.window.doing.beside.edit("Balance the dampers", "Balancing", balanced, _left_out)
+            self.beside.edit("Balance the dampers", "Balancing", balanced, _left_out)
 
     def _plenum(self) -> PlenumDesign | None:
         """The plenum in hand."""

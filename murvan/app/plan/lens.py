@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor
 
-if TYPE_CHECKING:
-    from murvan.app.plan.sheet import Sheet
+Overlay = Callable[..., None]
+"""Draws with a painter on the plan's sheet, which knows its lens."""
 
 
 @dataclass(frozen=True)
@@ -61,8 +60,8 @@ class Lens:
     sun: dict[str, float] = field(default_factory=dict)
     """Opening id to the length of its sun bar, 0..1."""
     garage_walls: bool = False
-    overlay: tuple[Callable[[QPainter, Sheet], None], ...] = ()
-    keep_free: Callable[[Sheet], QRectF] | None = None
+    overlay: tuple[Overlay, ...] = ()
+    keep_free: Callable[..., QRectF] | None = None
     """A part of the plan that labels stay out of."""
     plates: frozenset[str] = frozenset()
     """Rooms whose texts stand on a plate of their room's colour, over what the overlay draws."""

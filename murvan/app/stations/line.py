@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from murvan.app.stations import air, build, ducts, equipment, handover, house, loads, readings
+from murvan.app.stations import build, ducts, handover, house, readings
+from murvan.app.stations.air import station as air
 from murvan.app.stations.base import Station
+from murvan.app.stations.equipment import station as equipment
+from murvan.app.stations.loads import station as loads
 
 MODULES = (house, loads, equipment, air, ducts, build, readings, handover)
 """Imported so that they register; their order is that of their numbers."""

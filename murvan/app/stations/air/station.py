@@ -12,9 +12,10 @@ from murvan.app.document import Wanted
 from murvan.app.later import Later
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
-from murvan.app.stations import air_calls, air_zones
-from murvan.app.stations.air_fan import fan_table
-from murvan.app.stations.air_room import (
+from murvan.app.stations.air import calls as air_calls
+from murvan.app.stations.air import zones as air_zones
+from murvan.app.stations.air.fan import fan_table
+from murvan.app.stations.air.room import (
     arithmetic,
     fresh_fields,
     reach,

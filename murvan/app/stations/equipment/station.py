@@ -12,7 +12,6 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app import paint
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Lens
-from murvan.app.stations import equipment_chart, equipment_house, equipment_moist, equipment_rooms
 from murvan.app.stations.base import (
     ELSEWHERE,
     Arith,
@@ -34,6 +33,10 @@ from murvan.app.stations.base import (
     Strip,
     View,
 )
+from murvan.app.stations.equipment import chart as equipment_chart
+from murvan.app.stations.equipment import house as equipment_house
+from murvan.app.stations.equipment import moist as equipment_moist
+from murvan.app.stations.equipment import rooms as equipment_rooms
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.catalog import limit_sets
 from murvan.design.ducts import filter_velocity_m_s

@@ -6,10 +6,11 @@ from collections.abc import Callable
 
 import numpy as np
 
-from murvan.app.stations import loads_climate, loads_gains
 from murvan.app.stations.base import Field_, Fields, View
 from murvan.app.stations.field_edits import set_part
 from murvan.app.stations.fields import of, of_part, people_field
+from murvan.app.stations.loads import climate as loads_climate
+from murvan.app.stations.loads import gains as loads_gains
 from murvan.model import Job, Room
 from murvan.model.edit import changed
 

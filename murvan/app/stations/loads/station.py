@@ -12,7 +12,6 @@ from murvan.app.document import Wanted
 from murvan.app.latest import Latest
 from murvan.app.plan import sun_layers
 from murvan.app.plan.lens import Legend, Lens
-from murvan.app.stations import loads_climate, loads_fields, loads_gains, loads_whatif
 from murvan.app.stations.base import (
     Arith,
     BarRow,
@@ -45,8 +44,12 @@ from murvan.app.stations.common import (
     step_legend,
     zone_words,
 )
-from murvan.app.stations.loads_day import day_strip, methods, peaks
-from murvan.app.stations.loads_winter import winter_strip
+from murvan.app.stations.loads import climate as loads_climate
+from murvan.app.stations.loads import fields as loads_fields
+from murvan.app.stations.loads import gains as loads_gains
+from murvan.app.stations.loads import whatif as loads_whatif
+from murvan.app.stations.loads.day import day_strip, methods, peaks
+from murvan.app.stations.loads.winter import winter_strip
 from murvan.design.ducts import explain_room
 from murvan.design.explain import (
     MONTH_WORDS,

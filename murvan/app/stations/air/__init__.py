@@ -1,0 +1,1 @@
+"""The station Air: who gets how much, and what the air does as doors and zones change."""

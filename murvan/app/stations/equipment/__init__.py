@@ -1,0 +1,1 @@
+"""The station Equipment: units and what they carry."""

@@ -1,0 +1,1 @@
+"""The station Loads: what every room needs, and where it comes from."""
