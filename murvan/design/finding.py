@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import Any, Literal, get_args
+from inspect import cleandoc
+from typing import Any, Literal, TypeVar, get_args
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.memo import Reads
@@ -91,3 +93,30 @@ class Finding:
     def text(self, units: Units) -> str:
         """'Bedroom 2 north reads 40 cfm of 64'."""
         return f"{self.hit.place} {self.hit.text.format(*(o.text(units) for o in self.hit.operands))}".strip()
+
+
+DECLARED: list[Rule] = []
+"""Every rule in the order in which its module declares it."""
+PARTS = re.compile(r"(.*?)\.\n\nBasis: (.*?)\nWhy: (.*?)\nRemedy: (.*?)(?:\n\n.*)?", re.DOTALL)
+Check = TypeVar("Check", bound=Callable[..., Iterator[Hit]])
+
+
+def rule(
+    id: str,
+    station: int,
+    severity: Severity,
+    *limits: Quantity,
+    profiles: tuple[Profile, ...] = get_args(Profile),
+    reads: Reads | None = None,
+) -> Callable[[Check], Check]:
+    """Declares a check as a rule of the punch list; its docstring holds name, basis, why and remedy, as they are read there."""
+
+    def declare(check: Check) -> Check:
+        said = PARTS.fullmatch(cleandoc(check.__doc__ or ""))
+        if said is None:
+            raise ValueError(f"the rule {id} does not say its name, basis, why and remedy")
+        name, basis, why, remedy = (" ".join(words.split()) for words in said.groups())
+        DECLARED.append(Rule(id, station, severity, name, basis, why, remedy, check, limits, profiles, reads))
+        return check
+
+    return declare

@@ -7,8 +7,9 @@ from math import hypot
 
 from shapely.geometry import LineString, Polygon
 
+from murvan.design.arithmetic import Quantity
 from murvan.design.ducts.boxing import boxed
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.house.leakage import flow50_m3_s
 from murvan.design.punch.saying import chosen, named, q
 from murvan.design.results import Results
@@ -19,13 +20,25 @@ from murvan.model.job import Point
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics.heat import LEAK_EXPONENT
+from murvan.units import CFM, FOOT
 
 ACROSS_M = 0.6
 """A stretch across joists shorter than this goes between two of them."""
 
 
+BAND_PA_M = (0.06 * 249.08891 / 30.48, 0.18 * 249.08891 / 30.48)
+"""0.06 to 0.18 in wc/100 ft; common practice."""
+
+
+@rule("friction-band", 5, "look", Quantity("friction", BAND_PA_M[0]), Quantity("friction", BAND_PA_M[1]))
 def friction_band(results: Results, low: float, high: float) -> Iterator[Hit]:
-    """Units whose longest path leaves a friction rate outside a workable band."""
+    """Friction rate out of band.
+
+    Basis: {0} to {1}, common practice
+    Why: Below, the longest path has little pressure and wants large ducts; above, a lower tap or smaller ducts
+        would do.
+    Remedy: Another tap, larger filter or grille, a shorter longest path; or a lower tap.
+    """
     for s in results.systems.values():
         d = s.ducts
         if (
@@ -45,8 +58,14 @@ def friction_band(results: Results, low: float, high: float) -> Iterator[Hit]:
         yield Hit(Ref("indoor_unit", s.design.id), named(results, s, "The blower"), words, (rate, edge), rate, edge)
 
 
+@rule("throw-short", 4, "look")
 def throw_short(results: Results) -> Iterator[Hit]:
-    """Supply registers whose air does not reach far enough, by the share of the way that their kind has to reach."""
+    """Short throw.
+
+    Basis: a share of its way to 50 fpm, by the kind of register; common practice
+    Why: The air drops before it has mixed: cold feet, stuffy corners.
+    Remedy: A smaller register, fewer of them, or another place.
+    """
     for t in results.terminals.values():
         x = t.register
         share = REGISTERS[x.kind].reach
@@ -64,8 +83,14 @@ def throw_short(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("throw-long", 4, "look")
 def throw_long(results: Results) -> Iterator[Hit]:
-    """Supply registers in a wall whose air still moves when it meets the wall across."""
+    """Draught from the wall across.
+
+    Basis: a share of its way to 50 fpm, by the kind of register; common practice
+    Why: Air that still moves turns back at the wall, on to whoever sits there.
+    Remedy: A larger register, or two.
+    """
     for t in results.terminals.values():
         share = REGISTERS[t.register.kind].most_reach or 0.0
         most = share * t.wall_m
@@ -83,8 +108,14 @@ def throw_long(results: Results) -> Iterator[Hit]:
 QUIET_ROOMS = ("bedroom", "study")
 
 
+@rule("register-loud", 4, "look", Quantity("decimal", 30, 0), Quantity("decimal", 35, 0))
 def register_loud(results: Results, quiet_nc: float, most_nc: float) -> Iterator[Hit]:
-    """Registers and grilles that are heard; by the use of their room."""
+    """Register that is heard.
+
+    Basis: NC {0} in bedrooms and studies, NC {1} elsewhere; common practice
+    Why: It hisses; people shut it, and the air goes elsewhere.
+    Remedy: A larger one, one with more free area, or two.
+    """
     use = {r.id: r.use for r in results.job.rooms}
     for t in results.terminals.values():
         most = quiet_nc if use.get(t.register.room) in QUIET_ROOMS else most_nc
@@ -100,8 +131,14 @@ def register_loud(results: Results, quiet_nc: float, most_nc: float) -> Iterator
             )
 
 
+@rule("storey-return", 4, "look", Quantity("percent", 0.35), Quantity("flow", 80 * CFM))
 def storey_return(results: Results, share: float, least_m3_s: float) -> Iterator[Hit]:
-    """Storeys whose return is far from what is supplied there."""
+    """Return far from the supply.
+
+    Basis: within {0} of a storey's supply and {1}, common practice
+    Why: The rest goes by the stairs: draughts there, rooms above and below at odds.
+    Remedy: A larger return there, or one more.
+    """
     n = results.network
     if n is None:
         return
@@ -121,8 +158,14 @@ def storey_return(results: Results, share: float, least_m3_s: float) -> Iterator
             )
 
 
+@rule("ducts-leak", 5, "look", Quantity("flow", 4 * CFM, 1), Quantity("area", 100 * FOOT**2))
 def ducts_leak(results: Results, most_m3_s: float, floor_m2: float) -> Iterator[Hit]:
-    """Units with ducts outside the shell that leak more than a code allows for so much floor, at 25 Pa."""
+    """Ducts leak too much.
+
+    Basis: {0} for {1} of floor at 25 Pa with ducts outside the shell; energy code; the local one decides
+    Why: What leaks outside is paid for twice: as heat, and as outdoor air drawn in.
+    Remedy: Seal joints with mastic and test; bring the ducts inside.
+    """
     for s, _ in chosen(results):
         if all(r.lies_in == "inside" for r in s.design.runs):
             continue
@@ -139,8 +182,14 @@ def ducts_leak(results: Results, most_m3_s: float, floor_m2: float) -> Iterator[
             )
 
 
+@rule("hood-large", 4, "look", Quantity("flow", 400 * CFM))
 def hood_large(results: Results, most: float) -> Iterator[Hit]:
-    """Fans so large that air has to be brought in for them."""
+    """Hood that wants make-up air.
+
+    Basis: over {0}, residential code; the local one decides
+    Why: It draws its air down flues and through every crack.
+    Remedy: A make-up air damper that opens with it, or a smaller hood.
+    """
     for r in results.job.rooms:
         if r.exhaust is not None and r.exhaust.flow_m3_s > most:
             got, limit = q("flow", r.exhaust.flow_m3_s), q("flow", most)
@@ -149,8 +198,14 @@ def hood_large(results: Results, most: float) -> Iterator[Hit]:
             )
 
 
+@rule("depressurised", 4, "fails", Quantity("pascal", 5.0))
 def depressurised(results: Results, most_pa: float) -> Iterator[Hit]:
-    """Houses with something that burns, which all fans together draw below the outdoors by too much."""
+    """House drawn down beside a flame.
+
+    Basis: {0}, common practice; a licensed person checks the draught
+    Why: Flue gas may come into the rooms. Carbon monoxide kills: have the draught checked by a licensed person.
+    Remedy: Make-up air, smaller fans, or equipment that takes its air from outdoors.
+    """
     job = results.job
     burns = [s for s, x in chosen(results) if x.unit.fuel is not None and x.unit.fuel != "electric"]
     heated = [x for x in job.existing if x.kind in BURNS]
@@ -177,8 +232,14 @@ def depressurised(results: Results, most_pa: float) -> Iterator[Hit]:
 BURNS = ("furnace", "boiler", "water_heater")
 
 
+@rule("no-unit", 3, "fails")
 def no_unit(results: Results) -> Iterator[Hit]:
-    """Houses with ducts or registers and no unit picked for them."""
+    """No unit.
+
+    Basis: geometry
+    Why: Without its blower no flow can be predicted.
+    Remedy: Pick a unit (Equipment, K), or take a proposal (P).
+    """
     d = results.job.design
     for x in d.indoor_units:
         mine = any(r.indoor == x.id for r in d.registers) or any(r.indoor == x.id for r in d.runs)
@@ -189,8 +250,14 @@ def no_unit(results: Results) -> Iterator[Hit]:
 # ---- where runs lie ----
 
 
+@rule("duct-clear", 5, "fails")
 def through_keep_clear(results: Results) -> Iterator[Hit]:
-    """Runs through what is kept clear at their level: over a panel, round a flue, over a hatch."""
+    """Duct through what is kept clear.
+
+    Basis: the survey
+    Why: The panel, flue, hatch or stairs can't be used or is not safe.
+    Remedy: Lead it round.
+    """
     job = results.job
     known: dict[tuple[str, str], list[tuple[str, Polygon]]] = {}
     for r, level in _levels(results):
@@ -203,8 +270,14 @@ def through_keep_clear(results: Results) -> Iterator[Hit]:
             yield Hit(Ref("run", r.id), f"Run {r.tag}", f"goes through {name}")
 
 
+@rule("box-tight", 5, "fails")
 def box_tight(results: Results) -> Iterator[Hit]:
-    """Soffits and chases that are drawn and too small for the ducts in them."""
+    """Soffit or chase too small.
+
+    Basis: the ducts with their insulation and an inch round each, common practice
+    Why: They do not go in, or are squeezed, and the drywall is up by then.
+    Remedy: Draw it larger, or take flatter ducts.
+    """
     for x in boxed(results.job, results.laid):
         if not x.runs or x.fits:
             continue
@@ -219,8 +292,14 @@ def box_tight(results: Results) -> Iterator[Hit]:
         )
 
 
+@rule("duct-across", 5, "fails")
 def across_joists(results: Results) -> Iterator[Hit]:
-    """Runs between joists that lie across them."""
+    """Duct across joists.
+
+    Basis: the survey
+    Why: It does not go through without cutting what carries the floor.
+    Remedy: Lead it along the bay; cross in a soffit, under the joists, or in trusses with open webs.
+    """
     known: dict[tuple[str, str], Structure | None] = {}
     for r, level in _levels(results):
         if (r.storey, level) not in known:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from murvan.design.build.cut_runs import STRAIGHT
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.punch.saying import q
 from murvan.design.results import Results
 from murvan.design.space.standing import place_here
@@ -18,8 +18,14 @@ BEYOND = ("attic", "crawl")
 Body = tuple[Ref, str, tuple[float, float, float]]
 
 
+@rule("carry", 6, "look")
 def carry(results: Results) -> Iterator[Hit]:
-    """Pieces that lie beyond a hatch and do not go through the largest that is measured; one of a kind and size."""
+    """Does not go through the hatch.
+
+    Basis: sizes of the piece and of the hatch as measured
+    Why: It stands in the hall on the day.
+    Remedy: Carry it in halves and lock it there, shorter joints, or a larger hatch.
+    """
     hatch = _largest(results)
     if hatch is None or hatch.open_wide_m is None or hatch.open_long_m is None:
         return

@@ -7,6 +7,8 @@ from math import pi, sqrt
 
 import numpy as np
 
+from murvan.design import limits
+from murvan.design.arithmetic import Quantity
 from murvan.design.circuit.jump import jump_for
 from murvan.design.circuit.situations import LOADED
 from murvan.design.drawing.outlines import opening_line
@@ -14,21 +16,20 @@ from murvan.design.ducts import duct_sizes
 from murvan.design.ducts import runs as ducts
 from murvan.design.ducts.airflow import fresh_air_wanted
 from murvan.design.ducts.terminals import filter_velocity_m_s
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
 from murvan.design.house.passages import ways
-from murvan.design.punch.saying import changer, chosen, named, q
+from murvan.design.punch.saying import PLAN, WRAP, changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.study.balancing import balanced
-from murvan.kinds.fittings import FITTINGS
 from murvan.model.design_edit import with_ventilator
-from murvan.model.edit import changed, replace
+from murvan.model.edit import replace
 from murvan.model.job import Exhaust, Job, Opening, Room
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
 from murvan.physics import air, heat
-from murvan.units import R_IP
+from murvan.units import CFM, R_IP
 
 R_SO_JACKET = {True: 1.35 * R_IP, False: 0.68 * R_IP}
 """Outside film of a foil and of a plain jacket, m2K/W; ASHRAE, from memory."""
@@ -47,8 +48,14 @@ def _height_at(o: Opening, room: Room, flat_m: float) -> float:
     return min(shape.height_at(p) for p in opening_line(o, room))
 
 
+@rule("opening-fits", 1, "fails", reads=PLAN)
 def overlap(results: Results) -> Iterator[Hit]:
-    """Openings that go beyond their wall or its height."""
+    """Opening larger than its wall.
+
+    Basis: geometry
+    Why: A wrong opening makes wrong loads.
+    Remedy: Correct its size or place.
+    """
     rooms = {x.id: (x, h) for x, h in zip(results.job.rooms, results.geometry.height_m, strict=True)}
     for o in results.job.openings:
         if o.kind == "skylight":
@@ -76,8 +83,16 @@ def overlap(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("room-unserved", 4, "fails", Quantity("power", 60))
 def unserved(results: Results, worth_w: float) -> Iterator[Hit]:
-    """Rooms that need more than `worth_w` watts and have no register."""
+    """Room without a register.
+
+    Basis: rooms that need more than {0}; common practice
+    Why: Air does not go through walls.
+    Remedy: Give it a register and a run.
+
+    Rooms that need more than `worth_w` watts and have no register.
+    """
     if not results.job.design.registers:
         return
     served = np.any([s.airflow.served for s in results.systems.values()], axis=0)
@@ -93,14 +108,26 @@ def unserved(results: Results, worth_w: float) -> Iterator[Hit]:
             )
 
 
+@rule("network-open", 5, "fails")
 def network_open(results: Results) -> Iterator[Hit]:
-    """An air circuit that did not close."""
+    """Air circuit without an answer.
+
+    Basis: network solve
+    Why: Something in it is far out of the ordinary, so its flows can't be worked out.
+    Remedy: Look for a tiny duct, a shut damper or an odd fitting, and put it right.
+    """
     if results.network_open:
         yield Hit(Ref("unit", "network"), "The air circuit", "has no answer; no flow or pressure of it is shown")
 
 
+@rule("blower-static", 5, "fails")
 def blower_static(results: Results) -> Iterator[Hit]:
-    """Blowers over their maker's static, with a clean or a loaded filter."""
+    """Static over the blower's limit.
+
+    Basis: maker's blower table
+    Why: The blower starves or howls.
+    Remedy: Larger filter, larger return, larger ducts.
+    """
     for s, x in chosen(results):
         if s.blower is None or results.network is None:
             continue
@@ -120,8 +147,16 @@ def blower_static(results: Results) -> Iterator[Hit]:
                 break
 
 
+@rule("blower-flow", 5, "look", Quantity("percent", limits.BALANCE_SHARE))
 def blower_flow(results: Results, most: float) -> Iterator[Hit]:
-    """Blowers more than the share `most` off their design flow."""
+    """Blower off its design flow.
+
+    Basis: network solve, {0}
+    Why: Capacity and every room's air move with it.
+    Remedy: Change the tap, or the ducts.
+
+    Blowers more than the share `most` off their design flow.
+    """
     for s in results.systems.values():
         if s.blower is None:
             continue
@@ -137,8 +172,16 @@ def blower_flow(results: Results, most: float) -> Iterator[Hit]:
             )
 
 
+@rule("filter-fast", 3, "look", Quantity("velocity", limits.FACE_LIMIT["filter"]))
 def filter_fast(results: Results, limit: float) -> Iterator[Hit]:
-    """Filters whose face runs faster than `limit` m/s."""
+    """Filter face too fast.
+
+    Basis: filter face velocity up to {0}, common practice
+    Why: A fast filter is loud, leaks dust and starves the blower.
+    Remedy: Fit a larger filter or a second grille.
+
+    Filters whose face runs faster than `limit` m/s.
+    """
     for s in results.systems.values():
         speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
         if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
@@ -152,8 +195,14 @@ def filter_fast(results: Results, limit: float) -> Iterator[Hit]:
             )
 
 
+@rule("register-fast", 4, "look")
 def register_fast(results: Results) -> Iterator[Hit]:
-    """Faces over the limit of their kind."""
+    """Register too fast.
+
+    Basis: face velocity limits, common practice
+    Why: Fast faces are heard.
+    Remedy: Larger face or a second register.
+    """
     for t in results.terminals.values():
         if t.face_velocity_m_s > t.limit_m_s * 1.005:
             yield Hit(
@@ -166,8 +215,14 @@ def register_fast(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("duct-fast", 5, "look")
 def duct_fast(results: Results) -> Iterator[Hit]:
-    """Runs over the highest velocity of their kind."""
+    """Duct too fast.
+
+    Basis: velocity limits, common practice
+    Why: Fast air is loud and eats the static.
+    Remedy: Take the next size up.
+    """
     for x in results.runs.values():
         if x.velocity_m_s > x.velocity_max_m_s * 1.005:
 
@@ -193,8 +248,14 @@ def _size_up(run: LaidRun) -> tuple[Callable[[Job], Job] | None, str]:
     return (changer("runs", run.id, **larger), "Take the next size up") if larger else (None, "")
 
 
+@rule("duct-brisk", 5, "look", profiles=("quiet",))
 def duct_brisk(results: Results) -> Iterator[Hit]:
-    """Runs over the recommended velocity of their kind, though not over the highest."""
+    """Duct faster than quiet practice.
+
+    Basis: recommended velocities, less a fifth; common practice
+    Why: It is heard in a quiet room at night.
+    Remedy: Take the next size up, or choose a usual practice on the card of Ducts.
+    """
     for x in results.runs.values():
         if x.velocity_limit_m_s * 1.005 < x.velocity_m_s <= x.velocity_max_m_s * 1.005:
             yield Hit(
@@ -208,8 +269,16 @@ def duct_brisk(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("duct-friction", 5, "look", Quantity("friction", 0.18 * 249.08891 / 30.48))
 def duct_friction(results: Results, most: float) -> Iterator[Hit]:
-    """Runs that lose more than `most` Pa/m."""
+    """Duct too tight.
+
+    Basis: up to {0}, common practice
+    Why: It takes the pressure that other runs need.
+    Remedy: Take the next size up.
+
+    Runs that lose more than `most` Pa/m.
+    """
     for x in results.runs.values():
         if x.run.side != "fresh" and x.friction_pa_m > most * 1.005:
             yield Hit(
@@ -223,8 +292,16 @@ def duct_friction(results: Results, most: float) -> Iterator[Hit]:
             )
 
 
+@rule("room-air", 5, "fails", Quantity("percent", limits.BALANCE_SHARE), Quantity("flow", limits.BALANCE_M3_S))
 def room_air(results: Results, share: float, least: float) -> Iterator[Hit]:
-    """Rooms short of their air by more than `share` of it and `least` m3/s."""
+    """Room short of air.
+
+    Basis: network solve, {0} and {1}
+    Why: The room will not hold its temperature.
+    Remedy: Open its damper, close the others, or enlarge the run.
+
+    Rooms short of their air by more than `share` of it and `least` m3/s.
+    """
     predicted = results.predicted_m3_s
     if predicted is None:
         return
@@ -243,16 +320,34 @@ def room_air(results: Results, share: float, least: float) -> Iterator[Hit]:
             )
 
 
+BATH = Quantity("flow", 50 * CFM)
+"""A bath's fan on demand, ASHRAE 62.2."""
+
+
+@rule("bath-exhaust", 4, "fails", BATH, Quantity("flow", 20 * CFM))
 def bath_fan(results: Results, on_demand: float, all_day: float) -> Iterator[Hit]:
-    """Baths that exhaust less than `on_demand`, or `all_day` where the fan never stops, m3/s."""
+    """Bath without exhaust.
+
+    Basis: ASHRAE 62.2, {0} on demand or {1} all day
+    Why: Moisture rots the room and fails inspection.
+    Remedy: Fit a fan with a hard pipe to the outside.
+
+    Baths that exhaust less than `on_demand`, or `all_day` where the fan never stops, m3/s.
+    """
     for room in results.job.rooms:
         if room.use == "bath":
             want = all_day if room.exhaust and room.exhaust.continuous else on_demand
             yield from _exhaust(room, want, "exhaust fan", "Add a {0} fan", on_demand)
 
 
+@rule("toilet-air", 4, "look", BATH)
 def toilet_air(results: Results, fan: float) -> Iterator[Hit]:
-    """A room with a toilet but no tub or shower: a window that opens will do."""
+    """Toilet room without air.
+
+    Basis: residential building code: a window that opens or a fan; the local code decides
+    Why: Smells stay, and an inspector may want one or the other.
+    Remedy: A window that opens, or a fan to the outside.
+    """
     lit = {o.room for o in results.job.openings if o.kind in ("window", "skylight") and not o.inside}
     for room in results.job.rooms:
         if room.use == "powder" and room.exhaust is None and room.id not in lit:
@@ -266,8 +361,16 @@ def toilet_air(results: Results, fan: float) -> Iterator[Hit]:
             )
 
 
+@rule("kitchen-exhaust", 4, "look", Quantity("flow", 100 * CFM), Quantity("number", 5.0))
 def kitchen_hood(results: Results, hood: float, changes_h: float) -> Iterator[Hit]:
-    """Kitchens that exhaust less than `hood` m3/s, or `changes_h` changes an hour where the fan never stops."""
+    """Kitchen without exhaust.
+
+    Basis: ASHRAE 62.2, {0} on demand or {1} changes of the kitchen's air an hour all day
+    Why: Grease, moisture and fumes stay in the house.
+    Remedy: Fit a hood that blows outside.
+
+    Kitchens that exhaust less than `hood` m3/s, or `changes_h` changes an hour where the fan never stops.
+    """
     for i, room in enumerate(results.job.rooms):
         if room.use == "kitchen":
             all_day = room.exhaust is not None and room.exhaust.continuous
@@ -293,8 +396,14 @@ def _exhaust(room: Room, want: float, thing: str, remedy: str, fit: float) -> It
     )
 
 
+@rule("whole-house-air", 4, "look")
 def ventilation(results: Results) -> Iterator[Hit]:
-    """A house with less fresh air than its standard wants."""
+    """Whole-house ventilation.
+
+    Basis: ASHRAE 62.2
+    Why: Stale air, failed inspection.
+    Remedy: Plan a ventilator or raise its flow.
+    """
     if not results.job.rooms:
         return
     want = fresh_air_wanted(results.job, results.geometry.total_area_m2)
@@ -322,36 +431,16 @@ def ventilation(results: Results) -> Iterator[Hit]:
         )
 
 
-def flex_turn(results: Results) -> Iterator[Hit]:
-    """Flex that turns right at its boot."""
-    for x in results.runs.values():
-        if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
-            hard = FITTINGS["elbow"].loss_at(1.0) + FITTINGS["boot"].loss_at()
-            extra = (FITTINGS["boot_flex_turn"].loss_at() - hard) * x.velocity_pa
-
-            def fix(job: Job, run: LaidRun = x.run) -> Job:
-                pieces = []
-                for f in run.pieces:
-                    if f.kind == "boot_flex_turn":
-                        pieces += [changed(f, kind="elbow", ratio=1.0), changed(f, kind="boot", ratio=1.0)]
-                    else:
-                        pieces.append(f)
-                return replace(job, "runs", run.id, fittings=tuple(pieces))
-
-            yield Hit(
-                Ref("run", x.run.id),
-                f"Run {x.run.tag}",
-                "turns in flex at the boot; a hard elbow saves {0}",
-                (q("pressure3", extra),),
-                q("pressure3", extra),
-                q("pressure3", 0),
-                fix,
-                "Fit a hard elbow",
-            )
-
-
+@rule("door-pressure", 4, "look", Quantity("pascal", limits.DOOR_LIMIT_PA, 0))
 def door_pressure(results: Results, most: float) -> Iterator[Hit]:
-    """Rooms over `most` Pa with the door shut."""
+    """Room pressure with the door shut.
+
+    Basis: {0}, common practice
+    Why: The room loses its supply and the house pulls in outdoor air.
+    Remedy: Undercut, transfer grille or jump duct.
+
+    Rooms over `most` Pa with the door shut.
+    """
     if results.network is None:
         return
     pressure = results.network.room_pressure_pa
@@ -373,8 +462,14 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
         )
 
 
+@rule("duct-depth", 5, "fails")
 def too_deep(results: Results) -> Iterator[Hit]:
-    """Runs deeper with their insulation than it is clear where they lie."""
+    """Duct deeper than its space.
+
+    Basis: geometry
+    Why: It does not go in.
+    Remedy: Flatter duct, two runs, or another way round.
+    """
     for x in results.runs.values():
         run = x.run
         if run.clear is None:
@@ -399,8 +494,16 @@ def too_deep(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("duct-sweats", 5, "look", WRAP)
 def sweats(results: Results, wrap: float) -> Iterator[Hit]:
-    """Cold runs outside the shell whose jacket falls below the dew point; `wrap` m2K/W mends it."""
+    """Supply duct that sweats.
+
+    Basis: jacket at the dew point
+    Why: Water drips on the ceiling.
+    Remedy: Wrap it to {0} with a sealed jacket.
+
+    Cold runs outside the shell whose jacket falls below the dew point; `wrap` m2K/W mends it.
+    """
     for x in results.runs.values():
         run = x.run
         if run.side != "supply" or run.lies_in == "inside":
@@ -433,8 +536,16 @@ def _surroundings(r: Results, place: str) -> tuple[float, float]:
     return r.factors.spaces.summer(None), c.outdoor_summer.dew_point_c
 
 
+@rule("attic-wrap", 5, "look", WRAP)
 def attic_r(results: Results, want: float) -> Iterator[Hit]:
-    """Runs in the attic with less than `want` m2K/W round them."""
+    """Thin wrap in the attic.
+
+    Basis: energy code, ducts in attics; the local code decides
+    Why: Heat lost, heat gained.
+    Remedy: Wrap to {0}.
+
+    Runs in the attic with less than `want` m2K/W round them.
+    """
     for x in results.runs.values():
         run = x.run
         if run.lies_in == "attic" and run.side != "fresh" and run.r_m2k_w < want * 0.97:
@@ -451,8 +562,14 @@ def attic_r(results: Results, want: float) -> Iterator[Hit]:
             )
 
 
+@rule("return-missing", 5, "fails")
 def return_missing(results: Results) -> Iterator[Hit]:
-    """Units with supply runs and no return."""
+    """No return.
+
+    Basis: common practice
+    Why: What does not come back can't go out.
+    Remedy: Lay a return.
+    """
     for s in results.systems.values():
         sides = {x.side for x in s.design.runs if x.register_id}
         if "supply" in sides and "return" not in sides:

@@ -5,32 +5,82 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from murvan.design import limits
+from murvan.design.arithmetic import Quantity
 from murvan.design.ducts.runs import RunResult
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.space.duct_places import PLACE_WORDS, UNDER, beneath, lie_in
 from murvan.design.study.balancing import balanced
 from murvan.kinds.duct_materials import DUCT_MATERIALS
+from murvan.kinds.fittings import FITTINGS
 from murvan.kinds.registers import REGISTERS
-from murvan.model.edit import replace
+from murvan.model.edit import changed, replace
 from murvan.model.house import Storey, floor_heights
 from murvan.model.job import Job
 from murvan.model.record import Ref
+from murvan.model.routes import LaidRun
 
 SIDES = {"supply": "supply register", "return": "return grille"}
 
 
+@rule("unit-unducted", 5, "fails")
 def unducted(results: Results) -> Iterator[Hit]:
-    """Ducted units that are chosen and from which no run goes to a register."""
+    """Ducted unit without ducts.
+
+    Basis: geometry
+    Why: No room gets any of what the unit makes.
+    Remedy: Lay registers (Air, L), then ducts (Ducts, L).
+    """
     for s, _ in chosen(results):
         own = s.design.indoor
         if own.kind == "ducted" and not any(x.side == "supply" and x.register_id for x in s.design.runs):
             yield Hit(Ref("indoor_unit", own.id), named(results, s, "The unit"), "has no supply run to a register")
 
 
+@rule("flex-turn", 5, "look")
+def flex_turn(results: Results) -> Iterator[Hit]:
+    """Turn made in flex at a boot.
+
+    Basis: fitting coefficients, ASHRAE Fundamentals, duct design
+    Why: Flex folds at the boot and chokes the run.
+    Remedy: Hard elbow, straight boot.
+    """
+    for x in results.runs.values():
+        if any(f.kind == "boot_flex_turn" for f in x.run.pieces):
+            hard = FITTINGS["elbow"].loss_at(1.0) + FITTINGS["boot"].loss_at()
+            extra = (FITTINGS["boot_flex_turn"].loss_at() - hard) * x.velocity_pa
+
+            def fix(job: Job, run: LaidRun = x.run) -> Job:
+                pieces = []
+                for f in run.pieces:
+                    if f.kind == "boot_flex_turn":
+                        pieces += [changed(f, kind="elbow", ratio=1.0), changed(f, kind="boot", ratio=1.0)]
+                    else:
+                        pieces.append(f)
+                return replace(job, "runs", run.id, fittings=tuple(pieces))
+
+            yield Hit(
+                Ref("run", x.run.id),
+                f"Run {x.run.tag}",
+                "turns in flex at the boot; a hard elbow saves {0}",
+                (q("pressure3", extra),),
+                q("pressure3", extra),
+                q("pressure3", 0),
+                fix,
+                "Fit a hard elbow",
+            )
+
+
+@rule("duct-material", 5, "fails")
 def material(results: Results) -> Iterator[Hit]:
-    """Runs of a material that may not lie there, carry that air, be so long, or be had in that shape."""
+    """Material where it may not be.
+
+    Basis: by the material, common practice; the local code decides
+    Why: It is not made for the place, the air or the shape.
+    Remedy: Another material, or another way for the run.
+    """
     for x in results.runs.values():
         run, m = x.run, x.run.made_of
         hit = partial(Hit, Ref("run", run.id), f"Run {run.tag}", why=m.why_not)
@@ -57,8 +107,14 @@ CLOSE = 0.005
 """What a length may be over, which is no more than it is drawn by."""
 
 
+@rule("duct-dead-end", 5, "fails")
 def dead_end(results: Results) -> Iterator[Hit]:
-    """Runs that end in no register and from which none goes on."""
+    """Run that ends in nothing.
+
+    Basis: geometry
+    Why: It blows into its own cap: metal without use.
+    Remedy: Give it a register, or take the run away.
+    """
     for s in results.systems.values():
         goes_on = {x.parent for x in s.design.runs}
         for x in s.design.runs:
@@ -68,8 +124,14 @@ def dead_end(results: Results) -> Iterator[Hit]:
                 )
 
 
+@rule("duct-wider", 5, "look")
 def wider_than_its_trunk(results: Results) -> Iterator[Hit]:
-    """Runs of more area than the one they come off."""
+    """Branch larger than its trunk.
+
+    Basis: common practice
+    Why: What the trunk can't carry the branch does not get.
+    Remedy: Smaller branch, or a larger trunk.
+    """
     for x in results.runs.values():
         if x.run.parent is None or x.run.side == "fresh":
             continue
@@ -87,8 +149,16 @@ def wider_than_its_trunk(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("duct-flat", 5, "look", Quantity("decimal", limits.FLATTEST, 0))
 def too_flat(results: Results, most: float) -> Iterator[Hit]:
-    """Rectangular and oval runs more than `most` times as wide as they are high."""
+    """Duct too flat.
+
+    Basis: at most {0} to 1, common practice
+    Why: More metal and more friction for the same air; wide sheets drum.
+    Remedy: Less wide and higher, or two runs side by side.
+
+    Rectangular and oval runs more than `most` times as wide as they are high.
+    """
     for x in results.runs.values():
         sides = _sides(x)
         if sides is None or sides[1] <= most * sides[0] * 1.001:
@@ -111,8 +181,14 @@ def _sides(x: RunResult) -> tuple[float, float] | None:
     return min(run.width_m, run.height_m), max(run.width_m, run.height_m)
 
 
+@rule("duct-place", 5, "look")
 def place_said(results: Results) -> Iterator[Hit]:
-    """Storeys whose ducts are said to run where there is no such place, or lie elsewhere for the most part."""
+    """Ducts elsewhere than said.
+
+    Basis: geometry
+    Why: Heat that ducts lose, their insulation and where registers go are worked out for the place that is said.
+    Remedy: Say where they run (Ducts, the unit's card), or lay them there (L).
+    """
     job = results.job
     for s in job.storeys:
         said, under = s.duct_place, beneath(job, s.id)
@@ -142,8 +218,14 @@ def _says(storey: Storey, place: str) -> Callable[[Job], Job]:
     return lambda job: replace(job, "storeys", storey.id, duct_place=place)
 
 
+@rule("register-run", 5, "fails")
 def face_and_run(results: Results) -> Iterator[Hit]:
-    """Registers in a floor whose run comes from above, and in a ceiling whose run comes from below."""
+    """Register on the other side of its run.
+
+    Basis: geometry
+    Why: A boot in the floor does not meet a duct over the ceiling.
+    Remedy: Another kind of register, or the run on the register's side.
+    """
     faces = {x.id: x for x in results.job.design.registers}
     storeys = {s.id: s for s in results.job.storeys}
     rooms = {r.id: r for r in results.job.rooms}
@@ -166,8 +248,16 @@ def _floor_of(results: Results, storey: str) -> float:
     return floor_heights(results.job.storeys)[storey]
 
 
+@rule("room-over", 5, "look", Quantity("percent", limits.LOOK_SHARE), Quantity("flow", limits.BALANCE_M3_S))
 def room_over(results: Results, share: float, least: float) -> Iterator[Hit]:
-    """Rooms that get more than their air by `share` of it and `least` m3/s."""
+    """Room with too much air.
+
+    Basis: network solve, {0} and {1}
+    Why: It overshoots and is noisy, and other rooms go short.
+    Remedy: Close its damper a little.
+
+    Rooms that get more than their air by `share` of it and `least` m3/s.
+    """
     predicted = results.predicted_m3_s
     if predicted is None:
         return

@@ -16,10 +16,12 @@ from shapely.ops import unary_union
 from murvan.design.arithmetic import Quantity
 from murvan.design.drawing.outlines import outline_of, polygons, with_rooms
 from murvan.design.drawing.pace import settle_overrides
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.house.assemblies import ROLE_WORDS, assumptions
 from murvan.design.house.geometry import TOUCH_M
 from murvan.design.house.walls import all_stretches
+from murvan.design.memo import Reads
+from murvan.design.punch.saying import PLAN
 from murvan.design.results import Results
 from murvan.model.edit import changed
 from murvan.model.errors import JobError
@@ -64,8 +66,14 @@ def _grown(outline: Outline) -> Polygon:
     return Polygon(outline).buffer(TOUCH_M / 2 + 0.01, join_style="mitre")
 
 
+@rule("rooms-overlap", 1, "fails", reads=PLAN)
 def rooms_overlap(results: Results) -> Iterator[Hit]:
-    """Rooms, and spaces, that lie over each other."""
+    """Rooms over each other.
+
+    Basis: geometry
+    Why: Floor and walls would count twice.
+    Remedy: Cut one back, or drag its wall.
+    """
     for storey in results.job.storeys:
         owners = [x for x in results.job.rooms if x.storey == storey.id]
         spaces = [x for x in results.job.spaces if x.storey == storey.id]
@@ -113,8 +121,16 @@ def gaps(outlines: tuple[Outline, ...], widest_m: float) -> tuple[tuple[float, f
     return tuple(sorted(out, reverse=True))
 
 
+@rule("room-gap", 1, "look", Quantity("length", 0.7), reads=PLAN)
 def gaps_between(results: Results, widest_m: float) -> Iterator[Hit]:
-    """Slits between rooms up to `widest_m` wide."""
+    """Gap between rooms.
+
+    Basis: slits up to {0} are a slip of the hand, wider ones a chase or a court
+    Why: A wall that should be shared counts as two outside ones.
+    Remedy: Drag the wall until it catches the other room.
+
+    Slits between rooms up to `widest_m` wide.
+    """
     for storey in results.job.storeys:
         rooms = [x for x in results.job.rooms if x.storey == storey.id]
         spaces = [x for x in results.job.spaces if x.storey == storey.id]
@@ -136,8 +152,14 @@ def gaps_between(results: Results, widest_m: float) -> Iterator[Hit]:
 # ---- openings -------------------------------------------------------------------------------------------------
 
 
+@rule("openings-collide", 1, "fails", reads=PLAN)
 def openings_collide(results: Results) -> Iterator[Hit]:
-    """Openings of a wall that lie over each other."""
+    """Openings over each other.
+
+    Basis: geometry
+    Why: The wall would lose its area twice.
+    Remedy: Slide one along.
+    """
     by_wall: dict[tuple[str, int], list[Opening]] = {}
     for o in results.job.openings:
         if o.kind != "skylight":
@@ -158,8 +180,14 @@ def openings_collide(results: Results) -> Iterator[Hit]:
                 )
 
 
+@rule("window-inside", 1, "fails", reads=PLAN)
 def window_inside(results: Results) -> Iterator[Hit]:
-    """Windows with a heated room behind them."""
+    """Window on an inside wall.
+
+    Basis: geometry
+    Why: Sun and loss are counted where there are none.
+    Remedy: Put it on an outside wall.
+    """
     for f in results.geometry.openings:
         o = results.job.openings[f.index]
         if f.other == "heated" and o.kind == "window":
@@ -170,8 +198,16 @@ def window_inside(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("glass-share", 1, "look", Quantity("percent", 0.45), Quantity("percent", 0.05), Quantity("percent", 0.35))
 def glass_share(results: Results, most: float, house_least: float, house_most: float) -> Iterator[Hit]:
-    """Glass of more than `most` of a room's floor, of less or more than usual of the house's; bedrooms without any."""
+    """Share of glass out of the ordinary.
+
+    Basis: up to {0} of a room's floor, {1} to {2} of the house's; common practice
+    Why: A slip in a size hides here; a bedroom's window is a way out too.
+    Remedy: Measure the glass again.
+
+    Glass of more than `most` of a room's floor, of less or more than usual of the house's; bedrooms without any.
+    """
     glass = [0.0] * len(results.job.rooms)
     for f in results.geometry.openings:
         if results.job.openings[f.index].kind in ("window", "skylight") and f.other != "heated":
@@ -203,8 +239,14 @@ def glass_share(results: Results, most: float, house_least: float, house_most: f
 # ---- the shell ------------------------------------------------------------------------------------------------
 
 
+@rule("assembly-missing", 1, "fails")
 def makeup_missing(results: Results) -> Iterator[Hit]:
-    """A surface that nothing is said of: the loads take a stand-in for it."""
+    """Surface without an assembly.
+
+    Basis: geometry
+    Why: The loads would rest on a stand-in.
+    Remedy: Choose an assembly in the house's card (H).
+    """
     g, job = results.geometry, results.job
     ids = {c.id for c in job.constructions}
     up = sum(g.ceilings_m2["attic"]) + sum(g.ceilings_m2["roof"])
@@ -232,8 +274,14 @@ def makeup_missing(results: Results) -> Iterator[Hit]:
         )
 
 
+@rule("north-unknown", 1, "look")
 def north_unknown(results: Results) -> Iterator[Hit]:
-    """A site whose north nobody has set."""
+    """North not set.
+
+    Basis: common practice
+    Why: Sun on the glass decides the cooling load and its hour.
+    Remedy: Set north in the house's card (H).
+    """
     if results.job.rooms and not results.job.site.north_known:
         yield Hit(
             Ref("house", "house"),
@@ -244,8 +292,16 @@ def north_unknown(results: Results) -> Iterator[Hit]:
         )
 
 
+@rule("area-differs", 1, "look", Quantity("percent", 0.03))
 def area_differs(results: Results, most: float) -> Iterator[Hit]:
-    """A plan more than the share `most` off the papers."""
+    """Area unlike the papers.
+
+    Basis: {0}, common practice
+    Why: One of the two is wrong by a room.
+    Remedy: Measure again, or correct the papers' figure.
+
+    A plan more than the share `most` off the papers.
+    """
     typed, plan = results.job.typed_area_m2, results.geometry.total_area_m2
     if typed is None or not plan or abs(plan - typed) <= most * typed:
         return
@@ -259,8 +315,14 @@ def area_differs(results: Results, most: float) -> Iterator[Hit]:
     )
 
 
+@rule("shell-assumed", 1, "look")
 def shell_assumed(results: Results) -> Iterator[Hit]:
-    """Assemblies that were assumed and not looked at."""
+    """Shell assumed.
+
+    Basis: common practice
+    Why: Assumed assemblies can be off by half.
+    Remedy: Look into the attic, behind an outlet, at the rim; then set the assemblies.
+    """
     said = [s for s in assumptions(results.job) if not s.startswith("air leakage")]
     if results.job.rooms and said:
         n = len(said)
@@ -271,8 +333,14 @@ def shell_assumed(results: Results) -> Iterator[Hit]:
         )
 
 
+@rule("said-otherwise", 1, "look")
 def said_otherwise(results: Results) -> Iterator[Hit]:
-    """Walls that were said to be outside while a room lies beyond, or inside with nothing there."""
+    """Wall said otherwise than drawn.
+
+    Basis: geometry
+    Why: The load follows what was said, not the plan.
+    Remedy: Move the room, or take the wall as drawn.
+    """
     said = {(w.room, w.wall): w for w in results.job.wall_overrides if w.other_side in ("outdoors", "heated")}
     if not said:
         return
@@ -316,8 +384,20 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
     return settle_overrides(changed(job, job.name, wall_overrides=tuple(kept)), {room})
 
 
+@rule(
+    "register-outside",
+    1,
+    "look",
+    Quantity("length", 0.3),
+    reads=Reads("rule", rooms=("id", "name", "outline_m"), design=("registers",)),
+)
 def register_outside(results: Results, reach_m: float) -> Iterator[Hit]:
-    """A register that its room's walls have left behind."""
+    """Register outside its room.
+
+    Basis: a register in a wall lies up to {0} outside the room's line
+    Why: A wall has moved past it: its throw and its run are no longer true.
+    Remedy: Move the register, or the wall back.
+    """
     rooms = {x.id: x for x in results.job.rooms}
     registers = results.job.design.registers
     if not registers:
@@ -330,8 +410,14 @@ def register_outside(results: Results, reach_m: float) -> Iterator[Hit]:
             yield Hit(Ref("register", x.id), x.tag, f"lies outside {name}")
 
 
+@rule("unit-in-the-way", 1, "fails")
 def unit_in_the_way(results: Results) -> Iterator[Hit]:
-    """The unit on floor that must stay free."""
+    """Unit on floor to keep clear.
+
+    Basis: common practice; local code
+    Why: Nobody could reach the panel, filter or hatch.
+    Remedy: Move the unit, or the floor to keep clear.
+    """
     standing = [
         s.design.indoor for s in results.systems.values() if s.unit is not None and s.design.indoor.storey is not None
     ]

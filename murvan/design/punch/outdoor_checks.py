@@ -10,7 +10,9 @@ import shapely
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon
 
-from murvan.design.finding import Hit
+from murvan.design import limits
+from murvan.design.arithmetic import Quantity
+from murvan.design.finding import Hit, rule
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.study.heard import each
@@ -22,8 +24,16 @@ from murvan.model.record import Ref
 from murvan.model.unit_edit import with_box
 
 
+@rule("outdoor-loud", 3, "look", Quantity("sound", limits.QUIET_DBA), Quantity("feet", 1.0))
 def outdoor_loud(results: Results, most_dba: float, _at_m: float) -> Iterator[Hit]:
-    """Outdoor units that are louder than `most_dba` at a bedroom window."""
+    """Outdoor unit heard in a bedroom.
+
+    Basis: {0} at the window, free field from the maker's sound at {1}; common practice, the local bylaw decides
+    Why: People sleep badly, neighbours complain.
+    Remedy: Another side of the house, farther off, or a quieter unit.
+
+    Outdoor units that are louder than `most_dba` at a bedroom window.
+    """
     for o, heard in each(results.job, results):
         if heard.sound_dba > most_dba:
             first = next(x.id for x in results.job.design.indoor_units if x.outdoor == o.id)
@@ -37,8 +47,14 @@ def outdoor_loud(results: Results, most_dba: float, _at_m: float) -> Iterator[Hi
             )
 
 
+@rule("outdoor-inside", 3, "fails")
 def outdoor_inside(results: Results) -> Iterator[Hit]:
-    """Outdoor units inside the house, in a garage or on floor to keep clear."""
+    """Outdoor unit not outdoors.
+
+    Basis: geometry
+    Why: It needs free air on all sides.
+    Remedy: Place it outside (Equipment, Rooms, O).
+    """
     job, lowest = results.job, ground_storey(results.job) if results.job.storeys else ""
     places = [(r.name, r.outline_m) for r in job.rooms if r.storey == lowest]
     places += [(s.name, s.outline_m) for s in job.spaces if s.storey == lowest]
@@ -51,8 +67,14 @@ def outdoor_inside(results: Results) -> Iterator[Hit]:
             yield Hit(Ref("indoor_unit", first), "Outdoor unit", f"stands in {inside}")
 
 
+@rule("outdoor-stand", 3, "look")
 def outdoor_stand(results: Results) -> Iterator[Hit]:
-    """Outdoor units whose feet lie under the snow or the water."""
+    """Outdoor unit too low.
+
+    Basis: what snow or water reaches, as typed
+    Why: Buried, it ices up and stops.
+    Remedy: A higher stand, or brackets on the wall.
+    """
     d, snow = results.job.design, results.job.services.snow_m
     for o in d.outdoor_units:
         first = next((x for x in d.indoor_units if x.outdoor == o.id), None)
@@ -72,8 +94,16 @@ def outdoor_stand(results: Results) -> Iterator[Hit]:
 STAND_OVER_M = 0.1
 
 
+@rule("outdoor-near", 3, "look", Quantity("size", 0.15))
 def outdoor_near(results: Results, air_m: float) -> Iterator[Hit]:
-    """Outdoor units with less than `air_m` between them and a wall of the house, or each other."""
+    """Outdoor unit without air.
+
+    Basis: {0} behind it and between two; common practice, the maker's plate decides
+    Why: It breathes its own air and loses capacity.
+    Remedy: Move it away from the wall, or from the next one.
+
+    Outdoor units with less than `air_m` between them and a wall of the house, or each other.
+    """
     job = results.job
     lowest = ground_storey(job) if job.storeys else ""
     walls = [Polygon(r.outline_m) for r in job.rooms if r.storey == lowest]
@@ -102,8 +132,17 @@ def _units_of(results: Results, outdoor: str) -> Sequence[Machine]:
     return [s.unit for s in results.systems.values() if s.design.indoor.outdoor == outdoor and s.unit is not None][:1]
 
 
+@rule("outdoor-neighbour", 3, "look", Quantity("sound", limits.QUIET_DBA))
 def neighbour_hears(results: Results, most_dba: float) -> Iterator[Hit]:
-    """Outdoor units that are louder than `most_dba` at the neighbour's window."""
+    """Outdoor unit heard next door.
+
+    Basis: {0} at the neighbour's window, free field from the maker's sound; common practice, the local bylaw
+        decides
+    Why: Neighbours complain, and may have it moved.
+    Remedy: Another side of the house, farther off, or a quieter unit.
+
+    Outdoor units that are louder than `most_dba` at the neighbour's window.
+    """
     for o in results.job.design.outdoor_units:
         for unit in _units_of(results, o.id):
             loud = sound_at(unit.sound_dba, o.neighbour_m) if o.neighbour_m is not None else 0.0
@@ -119,8 +158,14 @@ def neighbour_hears(results: Results, most_dba: float) -> Iterator[Hit]:
                 )
 
 
+@rule("drain-up", 3, "look")
 def drains_up(results: Results) -> Iterator[Hit]:
-    """Units below the ground whose water is to run away by itself."""
+    """Drain that runs uphill.
+
+    Basis: geometry
+    Why: Water stands in the pan and comes through.
+    Remedy: A condensate pump with its float switch.
+    """
     floor = floor_heights(results.job.storeys)
     for s, x in chosen(results):
         own = s.design.indoor
@@ -135,8 +180,14 @@ def drains_up(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("panel-full", 3, "look")
 def panel_full(results: Results) -> Iterator[Hit]:
-    """More circuits than the panel has free spaces."""
+    """Panel without a space.
+
+    Basis: free double-pole spaces as typed; a licensed electrician and the local code decide
+    Why: The unit can't be connected as the panel stands.
+    Remedy: A sub-panel or a larger service.
+    """
     free = results.job.services.panel_spaces
     d = results.job.design
     picked = [s for s in results.systems.values() if s.unit is not None]
@@ -156,8 +207,14 @@ def panel_full(results: Results) -> Iterator[Hit]:
         )
 
 
+@rule("outdoor-several", 3, "fails")
 def several_on_one(results: Results) -> Iterator[Hit]:
-    """Outdoor units with several indoor units but no ports, and indoor units that don't go on the one they hang on."""
+    """Units that don't go on their outdoor unit.
+
+    Basis: maker's data
+    Why: There is no port for their line, or no common refrigerant and wiring.
+    Remedy: Choose an outdoor unit with ports of the same maker, or one for each.
+    """
     d = results.job.design
     for o in d.outdoor_units:
         hung = [x for x in d.indoor_units if x.outdoor == o.id]
@@ -174,8 +231,14 @@ def several_on_one(results: Results) -> Iterator[Hit]:
                 yield Hit(Ref("indoor_unit", u.id), u.indoor.tag, f"{c.unit.name} does not go on {x.unit.name}")
 
 
+@rule("outdoor-ports", 3, "fails")
 def ports_short(results: Results) -> Iterator[Hit]:
-    """Outdoor units with more indoor units than ports, or without the box their line needs."""
+    """Outdoor unit short of ports.
+
+    Basis: maker's data
+    Why: A unit without a port is not connected.
+    Remedy: An outdoor unit with more ports, a branch box, or a second one.
+    """
     for x in results.outdoors.values():
         first = Ref("indoor_unit", x.hung[0][0].id) if x.hung else Ref("house", x.outdoor.id)
         if len(x.hung) > x.ports:
@@ -193,8 +256,14 @@ def ports_short(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("outdoor-connected", 3, "fails")
 def connected_share(results: Results) -> Iterator[Hit]:
-    """What hangs on an outdoor unit, by nominal size, outside the maker's range."""
+    """Units connected out of the maker's range.
+
+    Basis: maker's data
+    Why: Too little and it can't run low enough; too much and no room gets its part.
+    Remedy: Another size outdoors, or other heads.
+    """
     for x in results.outdoors.values():
         low, high = x.unit.connected
         if x.hung and not low <= x.connected_share <= high:
@@ -204,8 +273,16 @@ def connected_share(results: Results) -> Iterator[Hit]:
             yield Hit(Ref("indoor_unit", x.hung[0][0].id), x.unit.name, text, operands, operands[0], limit)
 
 
+@rule("outdoor-short", 3, "fails", Quantity("percent", 0.9))
 def shared_short(results: Results, least: float) -> Iterator[Hit]:
-    """Outdoor units that carry less than the share `least` of what their rooms ask for together, in either season."""
+    """Outdoor unit short when all call.
+
+    Basis: {0} of the load of its rooms at the hour they ask for most together; all of the heat at design
+    Why: On the design day some rooms don't hold.
+    Remedy: The next size outdoors, or a second outdoor unit.
+
+    Outdoor units that carry less than the share `least` of what their rooms ask for together, in either season.
+    """
     for x in results.outdoors.values():
         backup_w = sum(u.indoor.heater_kw * 1000 for u, c in x.hung if c.unit.takes_kit)
         for have, need, share, season in (
@@ -218,8 +295,14 @@ def shared_short(results: Results, least: float) -> Iterator[Hit]:
                 yield Hit(Ref("indoor_unit", x.hung[0][0].id), x.unit.name, text, operands, *operands)
 
 
+@rule("outdoor-lines", 3, "fails")
 def lines_together(results: Results) -> Iterator[Hit]:
-    """Lines of one outdoor unit that are longer together than the maker allows."""
+    """Lines together beyond the maker's limit.
+
+    Basis: maker's data
+    Why: Oil stays in the lines and capacity drops.
+    Remedy: Move the outdoor unit nearer, or take two.
+    """
     for x in results.outdoors.values():
         if x.line_m > x.unit.line_total_m:
             operands = (q("length", x.line_m, 0), q("length", x.unit.line_total_m, 0))

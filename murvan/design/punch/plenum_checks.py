@@ -5,14 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
+from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.ducts.plenums import PlenumDesign, TakeOff, sized_plenum
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.punch.saying import changer, q
 from murvan.design.results import Results
-from murvan.design.space.plenum_faces import Trouble
+from murvan.design.space.plenum_faces import FIRST_M, HANDLE_M, Trouble
 from murvan.model.job import Job
 from murvan.model.record import Ref
+from murvan.units import INCH
 
 
 def _each(results: Results) -> Iterator[PlenumDesign]:
@@ -29,8 +31,14 @@ def _sizing(results: Results, x: PlenumDesign) -> Callable[[Job], Job]:
     return lambda job: sized_plenum(job, x, results.laid)
 
 
+@rule("plenum-small", 5, "look")
 def plenum_small(results: Results) -> Iterator[Hit]:
-    """Supply plenums narrower than their air or the unit's opening want."""
+    """Plenum too small.
+
+    Basis: speed of its air, and the unit's own opening; common practice
+    Why: Fast air passes the first take-offs by.
+    Remedy: Wider plenum.
+    """
     for x in _each(results):
         if x.plenum.side == "supply" and x.area_m2 < 0.95 * x.wanted_area_m2:
             have, want = q("small_area", x.area_m2), q("small_area", x.wanted_area_m2)
@@ -43,8 +51,14 @@ def plenum_small(results: Results) -> Iterator[Hit]:
             yield Hit(Ref("plenum", "supply"), _named(x), words, (have, want), have, want, *fix)
 
 
+@rule("plenum-short", 5, "look")
 def plenum_short(results: Results) -> Iterator[Hit]:
-    """Supply plenums shorter than the blower wheel wants for calm air."""
+    """Plenum too short.
+
+    Basis: 2.5 to 3 wheels of the blower, common practice
+    Why: Air leaves the blower swirling; take-offs near it get too much or too little.
+    Remedy: A longer plenum.
+    """
     for s in results.systems.values():
         for x in s.plenums:
             least = x.wanted_depth_m[0]
@@ -63,8 +77,14 @@ FITS = {
 }
 
 
+@rule("takeoff-fit", 5, "fails")
 def takeoff_fit(results: Results) -> Iterator[Hit]:
-    """Take-offs over the edge of their face, over each other, or where the unit is."""
+    """Take-offs that do not go on their face.
+
+    Basis: size of the collars, half an inch of metal beside each; common practice
+    Why: The holes meet, or cut the edge.
+    Remedy: A wider plenum, a smaller duct, or another face.
+    """
     for x in _each(results):
         for face, t in x.troubles:
             over = t.have_m < 0
@@ -90,8 +110,16 @@ def _bigger(results: Results, x: PlenumDesign) -> tuple[Callable[[Job], Job] | N
     return (None, "") if held else (_sizing(results, x), "Size the plenum to its take-offs")
 
 
+@rule("takeoff-end", 5, "look", Quantity("size", limits.CUSHION_M), Quantity("size", 12 * INCH))
 def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
-    """Take-offs nearer than `least` m to the plenum's end."""
+    """Take-off too near the plenum's end.
+
+    Basis: cushion of {0} to {1}, common practice
+    Why: The last take-off then robs the others.
+    Remedy: Move it back from the end.
+
+    Take-offs nearer than `least` m to the plenum's end.
+    """
     for x, take_off, t in _near(results, "end", least):
         hit = _sits(results, x, take_off, t, "sits {0} from the plenum's end, at least {1}", q("size", least))
         typed = take_off.run.face_from_end_m is not None
@@ -99,15 +127,27 @@ def takeoff_end(results: Results, least: float, _most: float) -> Iterator[Hit]:
         yield replace(hit, fix=move, fix_label="Move it down") if typed else hit
 
 
+@rule("takeoff-outlet", 5, "look", Quantity("size", FIRST_M))
 def takeoff_outlet(results: Results, least: float) -> Iterator[Hit]:
-    """Supply take-offs so near the unit's outlet that its air shoots into them."""
+    """Take-off too near the outlet.
+
+    Basis: {0} from the unit, common practice
+    Why: The unit's air shoots into it before it has calmed down; the others get less.
+    Remedy: Farther along the plenum, or a longer plenum.
+    """
     for x, take_off, t in _near(results, "outlet", least):
         if x.plenum.side == "supply":
             yield _sits(results, x, take_off, t, "sits {0} from the unit's outlet, at least {1}", q("size", least))
 
 
+@rule("takeoff-handle", 5, "look", Quantity("size", HANDLE_M))
 def takeoff_handle(results: Results, least: float) -> Iterator[Hit]:
-    """Collars with a damper whose handle meets the next collar."""
+    """No room for a damper's handle.
+
+    Basis: {0} beside a collar with a damper, common practice
+    Why: The damper can't be set once the next duct is on.
+    Remedy: Collars farther apart, or the damper farther along its run.
+    """
     for x, take_off, t in _near(results, "handle", least):
         words = f"leaves {{0}} to {t.tags[1]}, a damper's handle wants {{1}}"
         yield _sits(results, x, take_off, t, words, q("size1", least))

@@ -12,7 +12,8 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
 from murvan.design import limits
-from murvan.design.finding import Hit, Severity
+from murvan.design.arithmetic import Quantity
+from murvan.design.finding import Hit, Severity, rule
 from murvan.design.house.geometry import WallPart, wall_points
 from murvan.design.house.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.design.punch.saying import changer, chosen, named, q
@@ -44,8 +45,14 @@ def _cycles(x: Candidate) -> str:
     return f"Goes on and off in {hours:.0f} of {of:.0f} hours of cooling; short runs dry little."
 
 
+@rule("unit-size", 3, "fails")
 def unit_size(results: Results) -> Iterator[Hit]:
-    """Units outside the size limits of their kind."""
+    """Unit too big or too small.
+
+    Basis: the job's size limits (Equipment, Size limits); for heads their lowest speed, Murvan default
+    Why: Too small never gets there; too big cycles and does not dry.
+    Remedy: Pick another candidate.
+    """
     for s, x in chosen(results):
         if s.loads.house_cooling_w <= 0:
             continue
@@ -56,22 +63,40 @@ def unit_size(results: Results) -> Iterator[Hit]:
             yield _share(results, s, x, "cools {0} of the load, at most {1}", x.total_share, high, _cycles(x))
 
 
+@rule("sensible-short", 3, "fails")
 def sensible_short(results: Results) -> Iterator[Hit]:
-    """Units that carry less of the sensible load than their limit."""
+    """Sensible capacity short.
+
+    Basis: the job's size limits (Equipment, Size limits)
+    Why: The house warms on the design day.
+    Remedy: Pick a unit with more sensible capacity or more air.
+    """
     for s, x in chosen(results):
         if x.sensible_share < x.limits[0]:
             yield _share(results, s, x, "carries {0} of the sensible load", x.sensible_share, x.limits[0])
 
 
+@rule("latent-short", 3, "look")
 def latent_short(results: Results) -> Iterator[Hit]:
-    """Units that dry less than the latent load."""
+    """Latent capacity short.
+
+    Basis: the job's size limits (Equipment, Size limits)
+    Why: Rooms stay clammy.
+    Remedy: Less air over the coil, or a unit that dries more.
+    """
     for s, x in chosen(results):
         if x.latent_share < x.sizing.latent:
             yield _share(results, s, x, "dries {0} of the latent load", x.latent_share, x.sizing.latent)
 
 
+@rule("heat-short", 3, "fails")
 def heat_short(results: Results) -> Iterator[Hit]:
-    """Units that with their backup do not heat the house at design."""
+    """Heat short at design.
+
+    Basis: common practice
+    Why: Rooms cool down on the coldest night.
+    Remedy: Fit backup heat or a larger unit.
+    """
     for s, x in chosen(results):
         backup_w = s.design.indoor.heater_kw * 1000 if x.unit.takes_kit else 0.0
         have, need = x.heating_w + backup_w, s.loads.house_heating_w
@@ -91,8 +116,14 @@ def heat_short(results: Results) -> Iterator[Hit]:
         )
 
 
+@rule("backup-large", 3, "look")
 def backup_large(results: Results) -> Iterator[Hit]:
-    """Backup that with the heat pump's own gives more than the limit, where a smaller kit would do."""
+    """Backup heat larger than needed.
+
+    Basis: the job's size limits (Equipment, Size limits)
+    Why: It takes a large circuit and heats in bursts.
+    Remedy: The smallest kit that makes up what the heat pump lacks.
+    """
     for s, x in chosen(results):
         need = s.loads.house_heating_w
         smaller = [k for k in x.unit.heater_kw if k * 1000 < x.heater_w and x.heating_w + k * 1000 >= need]
@@ -110,8 +141,14 @@ def backup_large(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("heat-held", 3, "fails")
 def heat_held(results: Results) -> Iterator[Hit]:
-    """Hours in which a house is short of heat because its backup is kept off."""
+    """Short of heat by a lock-out.
+
+    Basis: hours of outdoor temperature and the maker's table
+    Why: Neither compressor nor backup carries the house then.
+    Remedy: Let the backup on at a higher temperature, or a larger unit.
+    """
     for s, x in chosen(results):
         hours = x.season.in_state("heating_short")
         if hours >= 1:
@@ -125,8 +162,14 @@ def heat_held(results: Results) -> Iterator[Hit]:
             )
 
 
+@rule("line-long", 3, "fails")
 def line_long(results: Results) -> Iterator[Hit]:
-    """Refrigerant lines longer or higher than the maker allows."""
+    """Line set beyond the maker's limit.
+
+    Basis: maker's data
+    Why: Oil stays in the line and capacity drops.
+    Remedy: Move the outdoor unit nearer.
+    """
     for s, x in chosen(results):
         line = s.design.line
         if x.unit.kind in ("furnace_coil", "packaged"):
@@ -154,8 +197,16 @@ def _heads(r: Results) -> Iterator[tuple[SystemResults, Candidate]]:
 # ---- rooms and heads ----
 
 
+@rule("room-no-unit", 3, "fails", Quantity("power", 60.0))
 def room_without_unit(results: Results, worth_w: float) -> Iterator[Hit]:
-    """Rooms to live in that need more than `worth_w` watts and that no unit serves, in a design that shares rooms out."""
+    """Room that no unit serves.
+
+    Basis: rooms to live in that need more than {0}; common practice
+    Why: It has neither heat nor cold of its own.
+    Remedy: Give it to a unit (Equipment, Rooms), or give it heat of its own.
+
+    Rooms to live in that need more than `worth_w` watts and that no unit serves, in a design that shares rooms out.
+    """
     if not any(x.rooms for x in results.job.design.indoor_units):
         return
     served = np.any([s.airflow.share > 0 for s in results.systems.values()], axis=0)
@@ -173,15 +224,27 @@ def room_without_unit(results: Results, worth_w: float) -> Iterator[Hit]:
             )
 
 
+@rule("unit-idle", 3, "look")
 def idle(results: Results) -> Iterator[Hit]:
-    """Units beside others that serve no room."""
+    """Unit that serves no room.
+
+    Basis: common practice
+    Why: It is bought and placed for nothing.
+    Remedy: Give it rooms (Equipment, Rooms), or take it away.
+    """
     for s in results.systems.values():
         if len(results.systems) > 1 and not s.design.serves and results.job.rooms:
             yield Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, "serves no room")
 
 
+@rule("head-wall", 3, "fails")
 def through_wall(results: Results) -> Iterator[Hit]:
-    """Rooms given to a head that hangs behind their wall."""
+    """Head behind a wall.
+
+    Basis: rooms that an archway joins count as one; common practice
+    Why: A closed room is not served through its wall.
+    Remedy: A head of its own, a slim ducted unit, or a transfer fan.
+    """
     job = results.job
     groups = open_groups(job)
     for s in results.systems.values():
@@ -216,8 +279,16 @@ def _shape(outline: tuple[Point, ...]) -> Polygon:
     return Polygon(outline).buffer(0.05)
 
 
+@rule("head-closet", 3, "fails", Quantity("area", 4.0))
 def in_closet(results: Results, least_m2: float) -> Iterator[Hit]:
-    """Heads in a closet, or in a room smaller than `least_m2` that is not to live in."""
+    """Head in a closet.
+
+    Basis: rooms under {0} that are not to live in; common practice
+    Why: Its air goes round in circles and it stops.
+    Remedy: Hang it in the room it serves.
+
+    Heads in a closet, or in a room smaller than `least_m2` that is not to live in.
+    """
     job, area = results.job, dict(zip((r.id for r in results.job.rooms), results.geometry.area_m2, strict=True))
     rooms = {r.id: r for r in job.rooms}
     for s, _ in _heads(results):
@@ -230,8 +301,16 @@ def in_closet(results: Results, least_m2: float) -> Iterator[Hit]:
             yield Hit(Ref("indoor_unit", own.id), own.tag, f"hangs in {closet or (room.name if room else '')}")
 
 
+@rule("head-draught", 3, "look", Quantity("feet", 1.2))
 def on_people(results: Results, near_m: float) -> Iterator[Hit]:
-    """Heads that hang within `near_m` of a bed or seat."""
+    """Head over a bed or seat.
+
+    Basis: {0} and more from where people sit and lie; common practice
+    Why: Cold air falls on whoever sits there.
+    Remedy: Hang it on another wall, or move the bed.
+
+    Heads that hang within `near_m` of a bed or seat.
+    """
     job = results.job
     for s, _ in _heads(results):
         own = s.design.indoor
@@ -249,8 +328,16 @@ def on_people(results: Results, near_m: float) -> Iterator[Hit]:
             )
 
 
+@rule("cassette-fits", 3, "fails", Quantity("size", 0.0381))
 def cassette_fits(results: Results, wood_m: float) -> Iterator[Hit]:
-    """Cassettes deeper than it is above the ceiling, or wider than between joists of thickness `wood_m`."""
+    """Cassette that does not go into the ceiling.
+
+    Basis: maker's size against the ceiling; joists {0} thick
+    Why: It does not go in without cutting a joist.
+    Remedy: A one-way cassette along the joists, a wall head, or a slim ducted unit.
+
+    Cassettes deeper than it is above the ceiling, or wider than between joists of thickness `wood_m`.
+    """
     storeys = {x.id: x for x in results.job.storeys}
     for s, x in _heads(results):
         storey = storeys.get(s.design.indoor.storey or "")
@@ -267,8 +354,14 @@ def cassette_fits(results: Results, wood_m: float) -> Iterator[Hit]:
             yield _too_much(s, "is {0} wide, between the joists are {1}", narrow, between)
 
 
+@rule("cassette-access", 3, "look")
 def cassette_access(results: Results) -> Iterator[Hit]:
-    """Cassettes under a heated room: nobody reaches them from above."""
+    """Cassette without access.
+
+    Basis: geometry
+    Why: Its pump and its joints are reached through the ceiling alone.
+    Remedy: Plan an access panel beside it, or a wall head.
+    """
     ids, over = [r.id for r in results.job.rooms], results.geometry.ceilings_m2
     for s, _ in _heads(results):
         room = _hangs_in(s)
@@ -278,8 +371,16 @@ def cassette_access(results: Results) -> Iterator[Hit]:
                 yield Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, "has a heated room over it")
 
 
+@rule("unit-place", 3, "fails", Quantity("size", limits.SERVICE_M))
 def in_its_place(results: Results, service_m: float) -> Iterator[Hit]:
-    """Ducted units that with `service_m` to work before them don't go into the place they stand in."""
+    """Unit that does not go into its place.
+
+    Basis: maker's size and {0} to work before it; common practice, the maker and the local code decide
+    Why: It does not go in, or nobody can change its filter.
+    Remedy: A smaller unit, another way up, or another place.
+
+    Ducted units that with `service_m` to work before them don't go into the place they stand in.
+    """
     for s, x in chosen(results):
         own, unit = s.design.indoor, x.unit
         if own.kind != "ducted" or unit.kind in ("packaged", "slim_ducted"):
@@ -293,8 +394,14 @@ def _placed(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:
     return Hit(Ref("indoor_unit", s.design.id), s.design.indoor.tag, text, (have, most), have, most)
 
 
+@rule("slim-fits", 3, "fails")
 def slim_fits(results: Results) -> Iterator[Hit]:
-    """Slim ducted units deeper than it is clear where they lie: above the ceiling, or in the place surveyed for them."""
+    """Slim unit that does not go in.
+
+    Basis: maker's size against the clear height
+    Why: It does not go in, or nobody can reach it.
+    Remedy: A flatter unit, a soffit, or another place.
+    """
     storeys = {x.id: x for x in results.job.storeys}
     for s, x in chosen(results):
         own = s.design.indoor
@@ -308,8 +415,14 @@ def slim_fits(results: Results) -> Iterator[Hit]:
             yield _too_much(s, "is {0} deep, clear are {1}", x.unit.height_m, clear)
 
 
+@rule("head-way", 3, "look")
 def no_way_out(results: Results) -> Iterator[Hit]:
-    """Wall and floor heads on an inside wall whose water is to run away by itself."""
+    """Head without a way outside.
+
+    Basis: the wall it hangs on; common practice
+    Why: Lines in a chase and a drain uphill are what fails first.
+    Remedy: An outside wall, or a pump with a way for it.
+    """
     walls: dict[int, list[WallPart]] = {}
     for part in results.geometry.walls:
         walls.setdefault(part.room, []).append(part)

@@ -8,15 +8,17 @@ from typing import NamedTuple
 
 from shapely.geometry import LineString, Point, Polygon
 
+from murvan.design.arithmetic import Quantity
 from murvan.design.circuit.situations import calls_alone
 from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.things import room_at
-from murvan.design.finding import Hit
+from murvan.design.finding import Hit, rule
 from murvan.design.punch.saying import q
 from murvan.design.results import Results, SystemResults
 from murvan.design.space.standing import place_here
-from murvan.design.study.leaving import MOST_BACK, coil_at, ices, rises
-from murvan.design.zones.calling import asked_m3_s, damped, owner, small_share
+from murvan.design.study.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K, MOST_BACK, coil_at, ices, rises
+from murvan.design.zones.calling import MOST_BYPASS, asked_m3_s, damped, owner, small_share
+from murvan.design.zones.plans import FROM_REGISTER_M, FROM_WINDOW_M
 from murvan.model.design import Zone
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun
@@ -26,16 +28,28 @@ REACH_M = 1.2
 """From a unit as far as a hand gets to a damper; common practice."""
 
 
+@rule("zone-wet", 5, "look")
 def wet_zone(results: Results) -> Iterator[Hit]:
-    """Zones of nothing but baths and laundries, to which a unit can't run alone."""
+    """Zone of baths alone.
+
+    Basis: common practice
+    Why: It calls for little air and often: the unit runs against shut dampers.
+    Remedy: Put its rooms in the zone beside.
+    """
     use = {r.id: r.use for r in results.job.rooms}
     for z in results.job.design.zones:
         if z.rooms and all(use.get(i) in WET for i in z.rooms):
             yield Hit(Ref("room", z.rooms[0]), f"Zone {z.name}", "has only baths and laundries")
 
 
+@rule("zone-past", 5, "look")
 def past_its_damper(results: Results) -> Iterator[Hit]:
-    """Rooms of a zone with dampers whose air comes another way."""
+    """Room past its zone's damper.
+
+    Basis: the duct tree
+    Why: It gets air when its zone does not call, and none of its own when it does.
+    Remedy: Feed it from behind the damper, or put it in the zone that feeds it.
+    """
     runs = {r.id: r for r in results.laid}
     faces = {r.register_id: r for r in results.laid if r.register_id and r.side == "supply"}
     names = {r.id: r.name for r in results.job.rooms}
@@ -90,8 +104,14 @@ def _alone(r: Results) -> Iterator[_Alone]:
             yield _Alone(z, s, flow, float(blower.external_static_pa[row]), back)
 
 
+@rule("zone-static", 5, "fails")
 def zone_static(results: Results) -> Iterator[Hit]:
-    """Zones that alone press the blower over its limit."""
+    """Too much static with one zone.
+
+    Basis: the blower's own limit
+    Why: The blower works past what it is made for; dampers whistle.
+    Remedy: Let the blower turn down, a stop on the other dampers, larger ducts to it (Air, Zones).
+    """
     for z, s, _, static, _ in _alone(results):
         limit = s.ducts.limit_pa
         if 0 < limit * 1.005 < static and not s.design.indoor.turns_down:
@@ -100,8 +120,14 @@ def zone_static(results: Results) -> Iterator[Hit]:
             yield Hit(_place(z), f"Zone {z.name}", words, (have, most), have, most)
 
 
+@rule("zone-small", 5, "look")
 def zone_small(results: Results) -> Iterator[Hit]:
-    """Zones with less air than the unit's lowest stage wants."""
+    """Zone smaller than the lowest stage.
+
+    Basis: the unit's lowest stage, 30 % with one stage; common practice
+    Why: The unit starts and stops; it heats and cools, but dries little and wears.
+    Remedy: Join it with a zone beside, or a unit that turns down further.
+    """
     for z, s, *_ in _alone(results):
         share, least = asked_m3_s(results, (z,)) / max(s.airflow.total_m3_s, 1e-9), small_share(s)
         if 0 < share < least:
@@ -110,8 +136,14 @@ def zone_small(results: Results) -> Iterator[Hit]:
             yield Hit(_place(z), f"Zone {z.name}", words, (have, want), have, want)
 
 
+@rule("zone-bypass", 5, "look", Quantity("percent", MOST_BYPASS))
 def zone_bypass(results: Results, most: float) -> Iterator[Hit]:
-    """Zones that alone send too much air back through the bypass."""
+    """Bypass takes too much.
+
+    Basis: {0} of the blower's air, common practice
+    Why: The same air goes round: the coil gets colder, a furnace hotter.
+    Remedy: Larger ducts to the smallest zone, or let the blower turn down.
+    """
     for z, _, _, _, share in _alone(results):
         if share > most:
             have, limit = q("percent", share), q("percent", most)
@@ -119,8 +151,14 @@ def zone_bypass(results: Results, most: float) -> Iterator[Hit]:
             yield Hit(_place(z), f"Zone {z.name}", words, (have, limit), have, limit)
 
 
+@rule("zone-ices", 5, "fails", Quantity("temperature1", FREEZE_C + MARGIN_K))
 def zone_ices(results: Results, margin_k: float) -> Iterator[Hit]:
-    """Zones that alone leave the coil so little air that it ices even turned down."""
+    """Coil ices with one zone.
+
+    Basis: its mean surface, {0} and colder; common practice
+    Why: Ice shuts the coil, and liquid may reach the compressor.
+    Remedy: More air to the zone, a stop on the other dampers, no bypass.
+    """
     for z, s, flow, _, back in _alone(results):
         coil = coil_at(results.conditions, s, flow, back)
         if coil is not None and ices(coil):
@@ -139,8 +177,15 @@ def _blown(r: Results) -> Iterator[tuple[SystemResults, float, float]]:
             yield s, flow, min(bypass / max(flow, 1e-9), MOST_BACK)
 
 
+@rule("coil-cold", 5, "look", Quantity("temperature1", LEAST_OFF_C))
 def coil_cold(results: Results, least_c: float) -> Iterator[Hit]:
-    """Units whose coil cools the air that their ducts let through below a low limit's cut-out."""
+    """Air off the coil too cold.
+
+    Basis: {0}, where low limits cut out; common practice, the maker's data go first
+    Why: The unit stops on its low limit, ducts sweat, and the coil is near ice.
+    Remedy: More air over the coil: a higher tap, larger ducts or filter; a smaller unit; to a zone, a stop on the
+        other dampers.
+    """
     least = q("temperature1", least_c)
     for s, flow, back in _blown(results):
         coil = coil_at(results.conditions, s, flow, back)
@@ -158,8 +203,15 @@ def coil_cold(results: Results, least_c: float) -> Iterator[Hit]:
             yield Hit(_place(z), f"Zone {z.name}", words, (have, least), have, least)
 
 
+@rule("heat-hot", 5, "look")
 def heat_hot(results: Results) -> Iterator[Hit]:
-    """Units, and zones that call alone, that warm too little air too much."""
+    """Air off the heat too hot.
+
+    Basis: the rise of a furnace, a heater and a heat pump; common practice, the label goes first
+    Why: Its limit opens and it starts and stops; a heat pump's compressor trips on high pressure.
+    Remedy: More air: a higher tap, larger ducts or filter; a smaller heater; to a zone, a stop on the other
+        dampers, no bypass.
+    """
     c = results.conditions
     every = [(Ref("indoor_unit", s.design.id), s.design.indoor.tag, s, f, b) for s, f, b in _blown(results)]
     every += [(_place(z), f"Zone {z.name} alone", s, f, b) for z, s, f, _, b in _alone(results)]
@@ -171,8 +223,14 @@ def heat_hot(results: Results) -> Iterator[Hit]:
                 yield Hit(at, where, words, (q("flow", flow), have, most), have, most)
 
 
+@rule("thermostat-none", 4, "look")
 def no_thermostat(results: Results) -> Iterator[Hit]:
-    """Zones with dampers whose thermostat has no place yet."""
+    """Thermostat without a place.
+
+    Basis: one a zone
+    Why: The electrician does not know where to lead the cable.
+    Remedy: Place it: Y on Air, Zones.
+    """
     zones = damped(results)
     if len(zones) > 1:
         for z in zones:
@@ -180,8 +238,14 @@ def no_thermostat(results: Results) -> Iterator[Hit]:
                 yield Hit(_place(z), f"Zone {z.name}", "has no thermostat placed yet")
 
 
+@rule("thermostat-fooled", 4, "look", Quantity("length", FROM_WINDOW_M), Quantity("length", FROM_REGISTER_M))
 def thermostat_fooled(results: Results, glass: float, register: float) -> Iterator[Hit]:
-    """Thermostats in the sun, in a register's air, or out of their zone."""
+    """Thermostat where it is fooled.
+
+    Basis: {0} from a window, {1} from a register; common practice
+    Why: It feels the sun or the register, not the room.
+    Remedy: Hang it on an inside wall, away from both.
+    """
     job = results.job
     for z in damped(results):
         if z.position_m is None or z.storey is None:
@@ -214,8 +278,14 @@ def thermostat_fooled(results: Results, glass: float, register: float) -> Iterat
                     break
 
 
+@rule("damper-access", 5, "look")
 def damper_access(results: Results) -> Iterator[Hit]:
-    """Zone dampers over a closed ceiling, away from the unit and from every place for equipment."""
+    """Zone damper out of reach.
+
+    Basis: a hatch or an open space at it; common practice, the local code decides
+    Why: Its motor fails one day, and the ceiling has to be opened.
+    Remedy: An access panel there, or the damper nearer to the unit.
+    """
     for run in results.laid:
         if run.zone_damper and not _reached(results, run):
             yield Hit(
