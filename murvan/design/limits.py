@@ -21,6 +21,20 @@ def near(share: float, limit: float) -> bool:
     return abs(share - limit) <= AT_LIMIT
 
 
+SEEN, ROUNDED = 0.005, 0.001
+"""Shares of a limit that nobody can tell from it: of what is measured on site, and of what is worked out alone."""
+
+
+def exceeds(value: float, limit: float, spare: float = SEEN) -> bool:
+    """Whether a value is over its limit by what can be told apart."""
+    return value > limit * (1 + spare)
+
+
+def carries(have: float, need: float) -> bool:
+    """Whether what there is covers what is needed, but for rounding."""
+    return have >= need * (1 - ROUNDED)
+
+
 DOOR_LIMIT_PA = 3.0
 """Pressure of a room over what is beyond its door, shut; common practice."""
 

@@ -8,8 +8,6 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design.build.cut_list import CutList
-from murvan.design.build.cut_piece import STAGES
 from murvan.design.circuit.network import Blower, Network
 from murvan.design.ducts.airflow import Airflow, together
 from murvan.design.ducts.duct_heat import DuctHeat
@@ -24,6 +22,8 @@ from murvan.design.loads.factors import Factors
 from murvan.design.loads.gains import Gains
 from murvan.design.loads.peaks import Loads
 from murvan.design.memo import Cache
+from murvan.design.parts.cut_list import CutList
+from murvan.design.parts.cut_piece import STAGES
 from murvan.design.units.equipment import Equipment
 from murvan.design.units.outdoor import Shared
 from murvan.design.units.unit_design import UnitDesign

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 
 from murvan.catalog import known_multis, known_units, readable_own_multis, readable_own_units
-from murvan.design.build import cut_list as build
 from murvan.design.circuit import network
 from murvan.design.ducts import airflow, duct_heat, plenums, terminals
 from murvan.design.ducts import runs as ducts
@@ -19,6 +18,7 @@ from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
 from murvan.design.loads import peaks as loads
 from murvan.design.memo import Memo, Reads
+from murvan.design.parts import cut_list as build
 from murvan.design.punch.rules import findings
 from murvan.design.results import Demand, Need, Results, SystemResults
 from murvan.design.space.duct_spaces import duct_spaces

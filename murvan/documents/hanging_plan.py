@@ -8,8 +8,8 @@ from math import atan2, cos, pi, sin
 
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.build import as_cut, size_text
 from murvan.design.ducts import hanger_count, hanger_of, places
+from murvan.design.parts import as_cut, size_text
 from murvan.design.results import Results
 from murvan.documents.ink import INK
 from murvan.documents.plan_sheet import StoreyPlan, size_of

@@ -15,7 +15,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from murvan.catalog.own_shop import own_shop
 from murvan.design.house import assumptions
-from murvan.design.limits import within
+from murvan.design.limits import carries, within
 from murvan.design.results import Results, SystemResults
 from murvan.design.units import Candidate, Shared, yearly_cost
 from murvan.documents.hanging_plan import hanging_drawer, piece_schedule
@@ -326,7 +326,7 @@ def _unit_words(s: SystemResults, units: Units, whose: str) -> list[str]:
         return [f"{first}.", *beside]
     if heater_w <= 0:
         rest = f"nothing carries the {text('kpower', need - x.heating_w, units)} that are left"
-    elif x.heating_w + heater_w >= 0.999 * need:
+    elif carries(x.heating_w + heater_w, need):
         rest = f"electric backup of {heater_kw:g} kW carries the rest"
     else:
         rest = f"with electric backup of {heater_kw:g} kW it is still short"

@@ -9,9 +9,9 @@ from math import atan2, degrees, hypot
 from reportlab.lib.colors import Color, HexColor
 from reportlab.pdfgen.canvas import Canvas
 
-from murvan.design.build import size_text
 from murvan.design.ducts import damper_words, run_kind
 from murvan.design.house import wall_points
+from murvan.design.parts import size_text
 from murvan.design.results import Results
 from murvan.design.space import air_way, plan_size
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from murvan.catalog.own_shop import own_shop
-from murvan.design.build import as_cut, buy_list, size_text
 from murvan.design.ducts import RunResult, damper_words
 from murvan.design.explain import MONTH_WORDS
 from murvan.design.loads import COMPONENT_WORDS, COMPONENTS
+from murvan.design.parts import as_cut, buy_list, size_text
 from murvan.design.results import Results
 from murvan.design.study import steps
 from murvan.field.verdict import Verdict

@@ -19,7 +19,7 @@ from pydantic import ValidationError
 from murvan.model.atomic import keep_copy, write_atomic
 from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import FORMAT_VERSION, Job
-from murvan.model.migrations import MIGRATIONS, renamed, without_old_default
+from murvan.model.migrations import MIGRATIONS, OLDEST, renamed, without_old_default
 from murvan.model.words import first_problem
 
 MAX_JSON_BYTES = 64 * 1024 * 1024
@@ -76,6 +76,10 @@ def opened_raw(raw: Any, label: str = "The file") -> Opened:
     if version > FORMAT_VERSION:
         raise JobFileError(
             f"{label} was written by a newer Murvan (format {version}; this one reads up to {FORMAT_VERSION})."
+        )
+    if version < OLDEST:
+        raise JobFileError(
+            f"{label} is of format {version}, which was never released; this Murvan reads {OLDEST} to {FORMAT_VERSION}."
         )
     for old in range(version, FORMAT_VERSION):
         raw = MIGRATIONS[old](raw)

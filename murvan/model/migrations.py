@@ -10,14 +10,6 @@ from murvan.model.routes import joined
 Raw = dict[str, Any]
 
 
-def _to_2(raw: Raw) -> Raw:
-    """Format 2 knows whether north was set; a job that turned it had."""
-    site = raw.get("site")
-    if isinstance(site, dict) and "north_known" not in site:
-        raw = {**raw, "site": {**site, "north_known": bool(site.get("north_deg"))}}
-    return {**raw, "format_version": 2}
-
-
 SYSTEM, INDOOR, OUTDOOR, LINE, VENTILATOR = "system1", "unit1", "outdoor1", "line1", "ventilator1"
 """Ids of what a job of format 2 had one of."""
 
@@ -235,8 +227,9 @@ def _piece(key: str, owners: dict[str, set[Any]]) -> list[Raw]:
     return [{"at": {"kind": "run", "id": run}, "part": number}] if run in owners["run"] else []
 
 
-MIGRATIONS: dict[int, Callable[[Raw], Raw]] = {1: _to_2, 2: _to_3, 3: _to_4}
+MIGRATIONS: dict[int, Callable[[Raw], Raw]] = {2: _to_3, 3: _to_4}
 """Format version to the step that lifts a raw job to the next one."""
+OLDEST = min(MIGRATIONS)
 
 RENAMED = {
     "marlo-f60-3": "brundel-f60-3",
@@ -248,11 +241,11 @@ RENAMED = {
 
 
 OLD_DUCT_DEFAULT = 0.1
-"""What ducts without runs added in formats 1 to 3, written into each job as if it had been typed."""
+"""What ducts without runs added in formats 2 and 3, written into each job as if it had been typed."""
 
 
 def without_old_default(raw: Raw) -> tuple[Raw, tuple[str, ...]]:
-    """A raw job lifted from formats 1 to 3 without that figure where no runs are drawn, and a word on it."""
+    """A raw job lifted from formats 2 and 3 without that figure where no runs are drawn, and a word on it."""
     found = []
 
     def bare(design: Any) -> Any:

@@ -5,9 +5,9 @@ import unittest
 from pydantic import TypeAdapter
 
 from murvan.design import solve
-from murvan.design.build.cut_list import buy_list
 from murvan.design.ducts.hangers import hanger_of
 from murvan.design.metal.pieces import shop_pieces
+from murvan.design.parts.cut_list import buy_list
 from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN
 from murvan.kinds.fittings import FITTINGS
 from murvan.kinds.readings import HOLES, POINTS, QUANTITIES, READS

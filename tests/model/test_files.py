@@ -81,7 +81,11 @@ class TestFiles(unittest.TestCase):
             "list": (self.write("l.json", "[1]"), "not a Murvan job"),
             "bytes": (self.write("b.murvan", b"\xff\xfe\x00\x01" * 9), "not a Murvan job"),
             "no job": (self.pack("n.murvan", {"other.txt": "x"}), "no job.json"),
-            "nan": (self.write("x.json", '{"format_version": 1, "rooms": NaN}'), "not a number"),
+            "oldest": (
+                self.write("oldest.json", '{"format_version": 1, "rooms": []}'),
+                "format 1, which was never released",
+            ),
+            "nan": (self.write("x.json", '{"format_version": 2, "rooms": NaN}'), "not a number"),
             "version": (self.write("v.json", '{"format_version": "one", "rooms": []}'), "whole number"),
             "newer": (self.write("w.json", '{"format_version": 99, "rooms": []}'), "newer Murvan"),
         }

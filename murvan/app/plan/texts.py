@@ -15,8 +15,8 @@ from murvan.app import paint
 from murvan.app.plan.duct_layers import run_path, run_points, run_width_px
 from murvan.app.plan.labels import Corners, around, everywhere, roomy, within
 from murvan.app.plan.sheet import Shape, Sheet
-from murvan.design.build import size_text
 from murvan.design.ducts import run_kind
+from murvan.design.parts import size_text
 from murvan.model.job import DuctRun
 
 OUTSIDE_COST = 500.0

@@ -34,7 +34,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey
 from murvan.catalog.own_shop import keep_shop, own_shop_said
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.build import STAGES, BuyRow, CutList, Piece, as_cut, buy_list, size_text
+from murvan.design.parts import STAGES, BuyRow, CutList, Piece, as_cut, buy_list, size_text
 from murvan.model import Job, make
 from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError

@@ -10,8 +10,8 @@ from murvan.app.later import Later
 from murvan.app.solid_eye import Eye
 from murvan.app.solid_look import draw
 from murvan.app.stations.base import List_, ListRow, Picture, Section, View
-from murvan.design.build import Piece
 from murvan.design.metal import Pattern, ShopPiece, Solid, shop_piece
+from murvan.design.parts import Piece
 from murvan.documents.patterns import corners, drawn_bends
 from murvan.model.shop import Shop
 

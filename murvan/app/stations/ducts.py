@@ -33,9 +33,10 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
-from murvan.design.build import size_text
 from murvan.design.ducts import RunResult, branch_deg, damper_words, run_kind
 from murvan.design.explain import explain_rate, explain_run, way_words
+from murvan.design.limits import exceeds
+from murvan.design.parts import size_text
 from murvan.design.space import PLACE_WORDS, lie_in
 from murvan.design.study import Instead, instead
 from murvan.kinds.fittings import FITTINGS
@@ -114,7 +115,7 @@ class DuctsStation(Station):
         leaves = [x for x in view.r.runs.values() if x.ends_in and x.run.side == "supply"]
         if not leaves:
             return Headline("none", "no runs", "", "lay out the tree")
-        over = sum(x.velocity_m_s > x.velocity_max_m_s * 1.005 for x in view.r.runs.values())
+        over = sum(exceeds(x.velocity_m_s, x.velocity_max_m_s) for x in view.r.runs.values())
         static = float(b.external_static_pa[0]) if b else d.total_pa
         return Headline(
             self.mark(view),

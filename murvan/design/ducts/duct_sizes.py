@@ -19,7 +19,7 @@ from murvan.design.ducts.runs import (
     run_kind,
     run_perimeter_m,
 )
-from murvan.design.limits import FLATTEST, SLOWEST_M_S
+from murvan.design.limits import FLATTEST, ROUNDED, SLOWEST_M_S, exceeds
 from murvan.kinds.duct_materials import DUCT_MATERIALS
 from murvan.model.edit import changed, with_design
 from murvan.model.job import DuctRun, Job
@@ -176,7 +176,7 @@ def _depth(over: Mapping[str, str | None], run: str) -> int:
 
 
 def _flat(run: DuctRun) -> bool:
-    return run.shape != "round" and (run.width_m or 0.0) > FLATTEST * 1.001 * (run.height_m or 1.0)
+    return run.shape != "round" and exceeds(run.width_m or 0.0, FLATTEST * (run.height_m or 1.0), ROUNDED)
 
 
 def _none_wider(runs: tuple[DuctRun, ...]) -> tuple[DuctRun, ...]:

@@ -7,8 +7,8 @@ from math import acos, cos, hypot, pi, radians, sin
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.design.build.cut_unit import RACK_M
 from murvan.design.metal.solids import ROUND, Hole, SheetOf, Solid, edge, elbow, loop_edges, transition
+from murvan.design.parts.cut_unit import RACK_M
 from murvan.units import INCH
 
 Array = NDArray[np.float64]

@@ -6,12 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from murvan.design.build.cut_list import Piece, as_cut
-from murvan.design.build.cut_runs import STRAIGHT
 from murvan.design.ducts.plenums import PlenumDesign
 from murvan.design.metal.develop import Pattern, patterns, template
 from murvan.design.metal.inner import rack, saddle, saddle_hole, vaned
 from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
+from murvan.design.parts.cut_list import Piece, as_cut
+from murvan.design.parts.cut_runs import STRAIGHT
 from murvan.design.results import Results
 from murvan.design.space.plenum_faces import FACES, side_of
 from murvan.kinds.fittings import FITTINGS, FittingKind, Form

@@ -8,6 +8,7 @@ from math import isfinite
 
 import numpy as np
 
+from murvan.design.limits import carries
 from murvan.design.propose.schemes import Place, Scheme
 from murvan.design.results import Results, SystemResults
 from murvan.design.units.cost import yearly_cost
@@ -18,7 +19,6 @@ from murvan.model.job import Job
 
 YEARS = 15
 """Over which the price of the units is spread when proposals are ranked; Murvan default."""
-ENOUGH = 0.999
 LEAST_SHARE = 0.9
 MOST_TOGETHER = 8
 """Places that are tried on one outdoor unit."""
@@ -58,7 +58,7 @@ def choose(place: Place, s: SystemResults, catalogue: dict[str, Unit], job: Job)
         return None
     weighed = [s.equipment.measure(u) for u in offered]
     heat_w = s.loads.house_heating_w
-    enough = [x for x in weighed if _cools(x) and (x.unit.kind != "furnace_coil" or x.heating_w >= ENOUGH * heat_w)]
+    enough = [x for x in weighed if _cools(x) and (x.unit.kind != "furnace_coil" or carries(x.heating_w, heat_w))]
     if not enough:
         return max(weighed, key=lambda x: (x.total_w, x.heating_w)).unit
     size = min(x.unit.nominal_w for x in enough)
@@ -120,7 +120,7 @@ def _head(place: Place, s: SystemResults, units: dict[str, Unit], maker: str) ->
     heat_w = s.loads.house_heating_w
     enough = [x for x in weighed if _cools(x)]
     right = [x for x in enough if not x.total_share > x.limits[1]]
-    warm = next((x for x in right if x.heating_w >= ENOUGH * heat_w), None) or max(
+    warm = next((x for x in right if carries(x.heating_w, heat_w)), None) or max(
         right, key=lambda x: x.heating_w, default=None
     )
     return warm.unit if warm is not None else next((x.unit for x in enough), weighed[-1].unit if weighed else None)
@@ -162,7 +162,7 @@ def _outdoor(
             for k in group
         ]
         cools = sum(x.total_w for x in weighed) >= LEAST_SHARE * loads.house_cooling_w
-        heats = sum(x.heating_w for x in weighed) >= ENOUGH * loads.house_heating_w
+        heats = carries(sum(x.heating_w for x in weighed), loads.house_heating_w)
         fitting.append((m, cools and heats))
         if cools and heats:
             break

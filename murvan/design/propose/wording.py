@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import inf, isfinite
 
-from murvan.design.limits import QUIET_DBA
-from murvan.design.propose.choosing import ENOUGH
+from murvan.design.limits import QUIET_DBA, carries
 from murvan.design.propose.schemes import Scheme
 from murvan.design.propose.summing import Summary
 from murvan.design.results import Results
@@ -26,7 +25,7 @@ def reasons(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results)
     yield f"carries {_percent(sum(x.total_w for x in chosen), cooling)} of the cooling of the rooms it serves"
     if heating > 0:
         have = sum(x.heating_w for x in chosen)
-        rest = "" if have >= ENOUGH * heating else "; electric heat brings the rest"
+        rest = "" if carries(have, heating) else "; electric heat brings the rest"
         yield f"gives {_percent(have, heating)} of their heat at design{rest}"
     if any(p.heat_share < 1 for p in scheme.places):
         yield "heats as today; nothing is taken out"

@@ -11,6 +11,7 @@ from murvan.design.arithmetic import Quantity
 from murvan.design.ducts.boxing import boxed
 from murvan.design.finding import Hit, rule
 from murvan.design.house.leakage import flow50_m3_s
+from murvan.design.limits import ROUNDED, exceeds
 from murvan.design.punch.saying import chosen, named, q
 from murvan.design.results import Results
 from murvan.design.space.duct_ways import blocked, joists
@@ -171,7 +172,7 @@ def ducts_leak(results: Results, most_m3_s: float, floor_m2: float) -> Iterator[
             continue
         leak = s.design.air.duct_leakage * s.airflow.total_m3_s
         allowed = most_m3_s * results.geometry.total_area_m2 / floor_m2
-        if leak > allowed * 1.001:
+        if exceeds(leak, allowed, ROUNDED):
             yield Hit(
                 Ref("indoor_unit", s.design.id),
                 named(results, s, "Ducts"),

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from murvan.design.build.cut_runs import STRAIGHT
 from murvan.design.finding import Hit, rule
+from murvan.design.parts.cut_runs import STRAIGHT
 from murvan.design.punch.saying import q
 from murvan.design.results import Results
 from murvan.design.space.standing import place_here

@@ -20,6 +20,7 @@ from murvan.design.finding import Hit, rule
 from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
 from murvan.design.house.passages import ways
+from murvan.design.limits import ROUNDED, exceeds
 from murvan.design.punch.saying import PLAN, WRAP, changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.study.balancing import balanced
@@ -134,7 +135,7 @@ def blower_static(results: Results) -> Iterator[Hit]:
         limit = x.unit.blower.limit_pa
         for name, label in ((0, "clean"), (results.network.layout.at(LOADED), "loaded")):
             static = float(s.blower.external_static_pa[name])
-            if static > limit * 1.001:
+            if exceeds(static, limit, ROUNDED):
                 yield Hit(
                     Ref("indoor_unit", s.design.id),
                     named(results, s, "Blower"),
@@ -184,7 +185,7 @@ def filter_fast(results: Results, limit: float) -> Iterator[Hit]:
     """
     for s in results.systems.values():
         speed = filter_velocity_m_s(s.design.indoor.filter, s.airflow.total_m3_s)
-        if s.unit is not None and s.design.indoor.kind == "ducted" and speed > limit * 1.005:
+        if s.unit is not None and s.design.indoor.kind == "ducted" and exceeds(speed, limit):
             yield Hit(
                 Ref("indoor_unit", s.design.id),
                 named(results, s, "Filter"),
@@ -204,7 +205,7 @@ def register_fast(results: Results) -> Iterator[Hit]:
     Remedy: Larger face or a second register.
     """
     for t in results.terminals.values():
-        if t.face_velocity_m_s > t.limit_m_s * 1.005:
+        if exceeds(t.face_velocity_m_s, t.limit_m_s):
             yield Hit(
                 Ref("register", t.register.id),
                 f"{t.register.tag}",
@@ -224,7 +225,7 @@ def duct_fast(results: Results) -> Iterator[Hit]:
     Remedy: Take the next size up.
     """
     for x in results.runs.values():
-        if x.velocity_m_s > x.velocity_max_m_s * 1.005:
+        if exceeds(x.velocity_m_s, x.velocity_max_m_s):
 
             def fix(job: Job, result: ducts.RunResult = x) -> Job:
                 sized = duct_sizes.size_for(result.run, result.flow_m3_s, 1.0, job.design.air.velocity_profile)
@@ -257,7 +258,7 @@ def duct_brisk(results: Results) -> Iterator[Hit]:
     Remedy: Take the next size up, or choose a usual practice on the card of Ducts.
     """
     for x in results.runs.values():
-        if x.velocity_limit_m_s * 1.005 < x.velocity_m_s <= x.velocity_max_m_s * 1.005:
+        if exceeds(x.velocity_m_s, x.velocity_limit_m_s) and not exceeds(x.velocity_m_s, x.velocity_max_m_s):
             yield Hit(
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
@@ -280,7 +281,7 @@ def duct_friction(results: Results, most: float) -> Iterator[Hit]:
     Runs that lose more than `most` Pa/m.
     """
     for x in results.runs.values():
-        if x.run.side != "fresh" and x.friction_pa_m > most * 1.005:
+        if x.run.side != "fresh" and exceeds(x.friction_pa_m, most):
             yield Hit(
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
@@ -444,7 +445,7 @@ def door_pressure(results: Results, most: float) -> Iterator[Hit]:
     if results.network is None:
         return
     pressure = results.network.room_pressure_pa
-    over = [x for x in results.job.rooms if abs(pressure[x.id]) > most * 1.005]
+    over = [x for x in results.job.rooms if exceeds(abs(pressure[x.id]), most)]
     home = ways(results.job).home if over else {}
     for room in over:
         p, way = pressure[room.id], home.get(room.id)

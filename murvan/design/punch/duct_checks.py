@@ -9,6 +9,7 @@ from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.ducts.runs import RunResult
 from murvan.design.finding import Hit, rule
+from murvan.design.limits import ROUNDED, exceeds
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.space.duct_places import PLACE_WORDS, UNDER, beneath, lie_in
@@ -97,14 +98,10 @@ def material(results: Results) -> Iterator[Hit]:
             yield remake(f"is {m.name.lower()} {PLACE_WORDS[run.lies_in]}")
         elif run.side in m.not_for:
             yield remake(f"is {m.name.lower()} and carries {run.side} air")
-        elif m.longest_m is not None and x.length_m > m.longest_m * (1 + CLOSE):
+        elif m.longest_m is not None and exceeds(x.length_m, m.longest_m):
             long, most = q("length", x.length_m), q("length", m.longest_m)
             words = f"is {{0}} of {m.name.lower()}, {{1}} at most"
             yield hit(words, (long, most), measured=long, limit=most, severity="look")
-
-
-CLOSE = 0.005
-"""What a length may be over, which is no more than it is drawn by."""
 
 
 @rule("duct-dead-end", 5, "fails")
@@ -136,7 +133,7 @@ def wider_than_its_trunk(results: Results) -> Iterator[Hit]:
         if x.run.parent is None or x.run.side == "fresh":
             continue
         trunk = results.runs[x.run.parent]
-        if x.area_m2 > trunk.area_m2 * 1.001:
+        if exceeds(x.area_m2, trunk.area_m2, ROUNDED):
             yield Hit(
                 Ref("run", x.run.id),
                 f"Run {x.run.tag}",
@@ -161,7 +158,7 @@ def too_flat(results: Results, most: float) -> Iterator[Hit]:
     """
     for x in results.runs.values():
         sides = _sides(x)
-        if sides is None or sides[1] <= most * sides[0] * 1.001:
+        if sides is None or not exceeds(sides[1], most * sides[0], ROUNDED):
             continue
         low, wide = sides
         yield Hit(

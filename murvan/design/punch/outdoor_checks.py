@@ -287,7 +287,7 @@ def shared_short(results: Results, least: float) -> Iterator[Hit]:
         backup_w = sum(u.indoor.heater_kw * 1000 for u, c in x.hung if c.unit.takes_kit)
         for have, need, share, season in (
             (x.cooling_w, x.coincident_w, least, "cools"),
-            (x.heating_w + backup_w, x.heating_load_w, 0.999, "heats"),
+            (x.heating_w + backup_w, x.heating_load_w, 1 - limits.ROUNDED, "heats"),
         ):
             if x.hung and need > 0 and have < share * need:
                 text = f"{season} {{0}} of {{1}} that its rooms ask for at the same hour"

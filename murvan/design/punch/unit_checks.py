@@ -16,6 +16,7 @@ from murvan.design.arithmetic import Quantity
 from murvan.design.finding import Hit, Severity, rule
 from murvan.design.house.geometry import WallPart, wall_points
 from murvan.design.house.open_rooms import LIVED_IN, open_groups, remedy
+from murvan.design.limits import carries
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.results import Results, SystemResults
 from murvan.design.space.standing import misfits
@@ -100,7 +101,7 @@ def heat_short(results: Results) -> Iterator[Hit]:
     for s, x in chosen(results):
         backup_w = s.design.indoor.heater_kw * 1000 if x.unit.takes_kit else 0.0
         have, need = x.heating_w + backup_w, s.loads.house_heating_w
-        if have >= 0.999 * need:
+        if carries(have, need):
             continue
         sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]
         fix = changer("indoor_units", s.design.id, heater_kw=float(sizes[0])) if sizes else None

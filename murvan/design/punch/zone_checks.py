@@ -13,6 +13,7 @@ from murvan.design.circuit.situations import calls_alone
 from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.things import room_at
 from murvan.design.finding import Hit, rule
+from murvan.design.limits import exceeds
 from murvan.design.punch.saying import q
 from murvan.design.results import Results, SystemResults
 from murvan.design.space.standing import place_here
@@ -114,7 +115,7 @@ def zone_static(results: Results) -> Iterator[Hit]:
     """
     for z, s, _, static, _ in _alone(results):
         limit = s.ducts.limit_pa
-        if 0 < limit * 1.005 < static and not s.design.indoor.turns_down:
+        if limit > 0 and exceeds(static, limit) and not s.design.indoor.turns_down:
             have, most = q("pressure", static), q("pressure", limit)
             words = "calls alone against {0} of static, the blower is good for {1}"
             yield Hit(_place(z), f"Zone {z.name}", words, (have, most), have, most)

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
+from murvan.design.limits import carries
 from murvan.design.loads.peaks import Loads
 from murvan.design.units.capacity import (
     cooling_capacity,
@@ -236,7 +237,7 @@ def _verdict(
         ratio = heat / heat_load
         if not sizing.furnace_least <= ratio <= sizing.furnace:
             return "heat"
-    elif heat < 0.999 * heat_load:
+    elif not carries(heat, heat_load):
         return "heat"
     return "fits"
 

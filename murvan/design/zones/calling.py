@@ -10,6 +10,7 @@ from typing import NamedTuple
 from murvan.design.circuit.network import NEAR_PA, Network, Part, in_states, network
 from murvan.design.circuit.situations import Situation
 from murvan.design.ducts.terminals import Terminal, terminals
+from murvan.design.limits import exceeds
 from murvan.design.results import Results, SystemResults
 from murvan.design.study.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K, MOST_BACK, CoilAt, Rise, coil_at, ices, rises
 from murvan.design.units.unit_design import UnitDesign
@@ -215,7 +216,7 @@ def _findings(r: Results, s: SystemResults, x: ZoneCall, zones: tuple[Zone, ...]
     """What is wrong with a combination, in words; figures stand in the call itself."""
     limit = s.ducts.limit_pa
     design = s.airflow.total_m3_s
-    if 0 < limit * 1.005 < x.static_pa:
+    if limit > 0 and exceeds(x.static_pa, limit):
         yield OVER_LIMIT
     if x.coil is not None and x.coil.surface_c < FREEZE_C + MARGIN_K:
         yield ICES if ices(x.coil) else ICES_FULL

@@ -5,11 +5,11 @@ from math import cos, hypot, pi, radians, sin, sqrt
 
 import numpy as np
 
-from murvan.design.build.cut_list import as_cut
 from murvan.design.metal.develop import mirrored, patterns, template
 from murvan.design.metal.inner import RAIL_M, VANE_RADIUS_M, rack, saddle, saddle_hole, vaned, vanes
 from murvan.design.metal.pieces import shop_pieces
 from murvan.design.metal.solids import Hole, box, pipe, square_to_round, transition
+from murvan.design.parts.cut_list import as_cut
 from murvan.design.solve import solve
 from murvan.documents.hanging_plan import piece_schedule
 from murvan.model import replace

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.stations.base import View
+from murvan.design.limits import ROUNDED, exceeds
 from murvan.model.equipment import Blower
 
 
@@ -71,7 +72,7 @@ def _fan_row(p: QPainter, r: QRectF, view: View, fan: Blower, x_of: XOf, tap: in
     ink = t("on_select") if on else t("ink")
     paint.text(p, r.left(), y, str(tap), 12.5, 700, ink)
     for s, q in zip(fan.static_pa, fan.taps_m3_s[tap - 1], strict=True):
-        beyond = s > fan.limit_pa * 1.001
+        beyond = exceeds(s, fan.limit_pa, ROUNDED)
         paint.text(p, x_of(s), y, view.num("flow", q), 12, 500, ink if on or not beyond else t("ink3"), "c")
     if on and b is not None:
         here = f"{view.num('flow', float(b.flow_m3_s[0]))} at {view.num('pressure', float(b.external_static_pa[0]))}"

@@ -34,6 +34,7 @@ from murvan.app.stations.fields import of, of_part
 from murvan.catalog import known_multis, readable_own_multis
 from murvan.design.finding import Hit
 from murvan.design.house import LIVED_IN, remedy
+from murvan.design.limits import carries
 from murvan.design.results import SystemResults
 from murvan.design.units import Candidate, Shared, explain_part, pick_outdoor, pick_unit
 from murvan.model import Job, Room
@@ -381,7 +382,7 @@ def _shared(view: View, x: Shared) -> List_:
             "Heats when all call",
             view.num("kpower", x.heating_w),
             f"of {view.num('kpower', x.heating_load_w)}",
-            "good" if x.heating_w >= 0.999 * x.heating_load_w else "look",
+            "good" if carries(x.heating_w, x.heating_load_w) else "look",
         ),
         ListRow(
             "Lines together"

@@ -40,7 +40,7 @@ from murvan.app.stations.equipment import rooms as equipment_rooms
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.catalog import limit_sets
 from murvan.design.ducts import filter_velocity_m_s
-from murvan.design.limits import FACE_LIMIT, near
+from murvan.design.limits import FACE_LIMIT, carries, exceeds, near
 from murvan.design.units import (
     USUAL_EFFICIENCY,
     Candidate,
@@ -289,7 +289,7 @@ class EquipmentStation(Station):
                     "Filter face",
                     view.num("velocity", speed),
                     f"under {view.text('velocity', FACE_LIMIT['filter'])}",
-                    _mark(speed <= FACE_LIMIT["filter"] * 1.005, "look"),
+                    _mark(not exceeds(speed, FACE_LIMIT["filter"]), "look"),
                 )
             )
         rows += [
@@ -568,7 +568,10 @@ def _heat_row(need_w: float, have_w: float, backup: float) -> ListRow:
         return ListRow("Heat, kept as it is", "–", "none asked")
     share = have_w / need_w
     return ListRow(
-        f"Heat with {backup:g} kW backup" if backup else "Heat", _pct(share), "over 100", _mark(share >= 0.999)
+        f"Heat with {backup:g} kW backup" if backup else "Heat",
+        _pct(share),
+        "over 100",
+        _mark(carries(have_w, need_w)),
     )
 
 

@@ -7,10 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from murvan.design import solve
-from murvan.design.build import cut_list as build
-from murvan.design.build import cut_piece
-from murvan.design.ducts.hangers import hanger_of, hanger_count, places
+from murvan.design.ducts.hangers import hanger_count, hanger_of, places
 from murvan.design.lay.place import placed_unit
+from murvan.design.parts import cut_list as build
+from murvan.design.parts import cut_piece
 from murvan.kinds.duct_materials import BAND, CLAMP, PAIR, PLAIN, SADDLE, UNDER
 from murvan.model import Ref, Tick, insert, replace, replace_part, with_design
 from murvan.model.house import KeepClear

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from math import ceil, pi
 
 from murvan.design.ducts.boxing import frame_m
-from murvan.design.build.cut_piece import Draft, Stage, of_material
 from murvan.design.ducts.runs import order, run_length_m, run_perimeter_m
+from murvan.design.parts.cut_piece import Draft, Stage, of_material
 from murvan.design.units.unit_design import UnitDesign
 from murvan.kinds.duct_materials import DUCT_MATERIALS
 from murvan.kinds.fittings import FITTINGS, FittingKind

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import ceil
 
-from murvan.design.build.cut_piece import STAGES, Draft, Stage
-from murvan.design.build.cut_runs import ODD_PIECE, STRAIGHT, run_drafts
-from murvan.design.build.cut_unit import plenum_drafts, unit_drafts
+from murvan.design.ducts.hangers import hanger_count, hanger_of
 from murvan.design.ducts.runs import run_length_m, run_perimeter_m
-from murvan.design.ducts.hangers import hanger_of, hanger_count
+from murvan.design.parts.cut_piece import STAGES, Draft, Stage
+from murvan.design.parts.cut_runs import ODD_PIECE, STRAIGHT, run_drafts
+from murvan.design.parts.cut_unit import plenum_drafts, unit_drafts
 from murvan.design.units.unit_design import UnitDesign
 from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN
 from murvan.kinds.duct_materials import SECTIONS as DUCT_SECTIONS

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from murvan.design.build.cut_piece import Draft, of_material
+from murvan.design.parts.cut_piece import Draft, of_material
 from murvan.design.units.unit_design import UnitDesign
 from murvan.kinds.duct_materials import PLAIN
 from murvan.model.equipment import Unit
