@@ -9,7 +9,6 @@ from inspect import cleandoc
 from typing import Any, Literal, TypeVar, get_args
 
 from murvan.design.arithmetic import Quantity
-from murvan.design.memo import Reads
 from murvan.model.design import Profile
 from murvan.model.job import Job
 from murvan.model.record import Ref
@@ -34,8 +33,6 @@ class Rule:
     """What it judges by, where that does not come from a maker or follows from the house; {0}, {1} in its words."""
     profiles: tuple[Profile, ...] = get_args(Profile)
     """The practice profiles that it belongs to."""
-    reads: Reads | None = None
-    """What a rule about the plan alone reads of the job; it is judged again only when that or the geometry changes."""
 
     def basis_text(self, units: Units) -> str:
         """The basis with its figures in the user's units."""
@@ -102,12 +99,7 @@ Check = TypeVar("Check", bound=Callable[..., Iterator[Hit]])
 
 
 def rule(
-    id: str,
-    station: int,
-    severity: Severity,
-    *limits: Quantity,
-    profiles: tuple[Profile, ...] = get_args(Profile),
-    reads: Reads | None = None,
+    id: str, station: int, severity: Severity, *limits: Quantity, profiles: tuple[Profile, ...] = get_args(Profile)
 ) -> Callable[[Check], Check]:
     """Declares a check as a rule of the punch list; its docstring holds name, basis, why and remedy, as they are read there."""
 
@@ -116,7 +108,7 @@ def rule(
         if said is None:
             raise ValueError(f"the rule {id} does not say its name, basis, why and remedy")
         name, basis, why, remedy = (" ".join(words.split()) for words in said.groups())
-        DECLARED.append(Rule(id, station, severity, name, basis, why, remedy, check, limits, profiles, reads))
+        DECLARED.append(Rule(id, station, severity, name, basis, why, remedy, check, limits, profiles))
         return check
 
     return declare

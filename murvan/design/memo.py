@@ -9,28 +9,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
+from murvan.design.sameness import Values, same
+from murvan.design.watched import Kept
+
 T = TypeVar("T")
+KEPT = "\0kept"
 Cache = dict[str, tuple[tuple[Any, ...], Any]]
-
-
-class Values:
-    """Some fields of records, compared by value: a new name moves no wall. The same records need no comparing."""
-
-    __slots__ = ("records", "names")
-
-    def __init__(self, value: Any, names: tuple[str, ...]) -> None:
-        self.records = value if isinstance(value, tuple) else (value,)
-        self.names = names
-
-    def same_as(self, other: Values) -> bool:
-        """Whether these records say the same in the fields that are read."""
-        a, b = self.records, other.records
-        return len(a) == len(b) and all(
-            x is y or self._picked(x) == self._picked(y) for x, y in zip(a, b, strict=True)
-        )
-
-    def _picked(self, record: Any) -> tuple[Any, ...]:
-        return tuple(getattr(record, n) for n in self.names)
 
 
 class Part:
@@ -76,6 +60,13 @@ class Memo:
         self.old = old
         self.new: Cache = {}
 
+    def kept(self, opens: tuple[type, ...]) -> Kept:
+        """Answers of before by what they asked for; those given now are there for the next."""
+        before = self.old.get(KEPT)
+        made = Kept(opens, before[1] if before is not None else None)
+        self.new[KEPT] = ((), made)
+        return made
+
     def __call__(
         self,
         reads: Reads,
@@ -91,24 +82,10 @@ class Memo:
         name = f"{reads.stage} {of}"
         key = (*reads.key(source), *(x for r, s in also or () for x in r.key(s)), *inputs)
         before = self.new.get(name) or self.old.get(name)  # a stage may be asked twice in one solve
-        if before is not None and len(before[0]) == len(key) and all(map(_same, before[0], key)):
+        if before is not None and len(before[0]) == len(key) and all(map(same, before[0], key)):
             self.new[name] = (key, before[1])
             return cast(T, before[1])
         more = (tuple(r.part(s) for r, s in also),) if also is not None else ()
         result = function(reads.part(source), *more, *inputs, *extra)
         self.new[name] = (key, result)
         return result
-
-
-def _same(a: Any, b: Any) -> bool:
-    if a is b:
-        return True
-    if isinstance(a, Values) and isinstance(b, Values):
-        return a.same_as(b)
-    if isinstance(a, tuple) and isinstance(b, tuple):  # validation makes new tuples of the same records
-        return len(a) == len(b) and all(x is y or _equal(x, y) for x, y in zip(a, b, strict=True))
-    return _equal(a, b)
-
-
-def _equal(a: Any, b: Any) -> bool:
-    return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
+from functools import cached_property, partial
 from typing import Any
 
 import numpy as np
@@ -27,6 +28,7 @@ from murvan.design.units.hung import as_hung
 from murvan.design.units.outdoor import Shared, shared
 from murvan.design.units.unit_design import UnitDesign, unit_designs
 from murvan.design.weather import conditions
+from murvan.model.design import Design
 from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun, Lies, laid_runs
@@ -304,7 +306,22 @@ def _blown(s: SystemResults, n: network.Network) -> SystemResults:
 
 
 def _with_findings(r: Results, memo: Memo) -> Results:
-    return Results(**{**_fields(r), "findings": findings(r, memo)})
+    kept = memo.kept(OPENED)
+    for name in DERIVED:
+        # the same object as before where nothing it is made of has changed
+        (r.__dict__[name],) = kept(f"all {name}", r, partial(_derived, name))
+    made = Results(**{**_fields(r), "findings": findings(r, kept)})
+    made.__dict__.update({name: r.__dict__[name] for name in DERIVED})
+    return made
+
+
+def _derived(name: str, seen: Any) -> tuple[Any]:
+    return (getattr(Results, name).func(seen),)
+
+
+DERIVED = tuple(k for k, x in vars(Results).items() if isinstance(x, cached_property))
+OPENED = (Results, SystemResults, UnitDesign, Job, Design)
+"""Kinds of records that checks look into."""
 
 
 def _fields(x: Any) -> dict[str, Any]:

@@ -70,7 +70,8 @@ def first_problem(exc: ValidationError, raw: Any, fallback: str = "Job") -> str:
     place = _place(error["loc"], raw) or fallback
     if error["type"] == "value_error":
         return f"{place}: {_what(error)}."
-    return f"{place}{_field(error['loc'])}{_what(error)}."
+    loc = (*error["loc"], error["ctx"]["field"]) if error["type"] == "next_to_nothing" else error["loc"]
+    return f"{place}{_field(loc)}{_what(error)}."
 
 
 def _place(loc: tuple[Any, ...], raw: Any) -> str:
@@ -126,7 +127,7 @@ def _what(error: Any) -> str:
         word, key = limits[kind]
         return f"must be {word} {context[key]:g}, not {_short(given)}"
     if kind == "next_to_nothing":
-        return f"of {given:g} is too small to be meant"
+        return f"of {context['given']:g} is too small to be meant"
     if kind == "literal_error":
         return f"must be one of {context['expected']}, not {_short(given)}"
     if kind == "value_error":

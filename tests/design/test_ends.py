@@ -69,6 +69,7 @@ class Metal(unittest.TestCase):
             made.size_m, made.outline, made.count = (wide, high), shapely.box(0, 0, wide, high), 1
             one = mock.Mock()
             one.patterns, one.piece.gauge, one.piece.number, one.piece.what = (made,), 26, 1, "Duct"
+            one.piece.material = "galvanised"
             found = nested([one], ((48 * INCH, 96 * INCH), (48 * INCH, 120 * INCH)))
             self.assertEqual(sum(len(s.placed) for s in found.sheets), 1)
             self.assertEqual(found.too_large, ())

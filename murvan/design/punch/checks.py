@@ -21,7 +21,7 @@ from murvan.design.house.geometry import wall_length_m
 from murvan.design.house.levels import roof_shape
 from murvan.design.house.passages import ways
 from murvan.design.limits import ROUNDED, exceeds
-from murvan.design.punch.saying import PLAN, WRAP, changer, chosen, named, q
+from murvan.design.punch.saying import WRAP, changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.study.balancing import balanced
 from murvan.model.design_edit import with_ventilator
@@ -49,7 +49,7 @@ def _height_at(o: Opening, room: Room, flat_m: float) -> float:
     return min(shape.height_at(p) for p in opening_line(o, room))
 
 
-@rule("opening-fits", 1, "fails", reads=PLAN)
+@rule("opening-fits", 1, "fails")
 def overlap(results: Results) -> Iterator[Hit]:
     """Opening larger than its wall.
 

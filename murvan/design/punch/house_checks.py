@@ -20,8 +20,6 @@ from murvan.design.finding import Hit, rule
 from murvan.design.house.assemblies import ROLE_WORDS, assumptions
 from murvan.design.house.geometry import TOUCH_M
 from murvan.design.house.walls import all_stretches
-from murvan.design.memo import Reads
-from murvan.design.punch.saying import PLAN
 from murvan.design.results import Results
 from murvan.model.edit import changed
 from murvan.model.errors import JobError
@@ -66,7 +64,7 @@ def _grown(outline: Outline) -> Polygon:
     return Polygon(outline).buffer(TOUCH_M / 2 + 0.01, join_style="mitre")
 
 
-@rule("rooms-overlap", 1, "fails", reads=PLAN)
+@rule("rooms-overlap", 1, "fails")
 def rooms_overlap(results: Results) -> Iterator[Hit]:
     """Rooms over each other.
 
@@ -121,7 +119,7 @@ def gaps(outlines: tuple[Outline, ...], widest_m: float) -> tuple[tuple[float, f
     return tuple(sorted(out, reverse=True))
 
 
-@rule("room-gap", 1, "look", Quantity("length", 0.7), reads=PLAN)
+@rule("room-gap", 1, "look", Quantity("length", 0.7))
 def gaps_between(results: Results, widest_m: float) -> Iterator[Hit]:
     """Gap between rooms.
 
@@ -152,7 +150,7 @@ def gaps_between(results: Results, widest_m: float) -> Iterator[Hit]:
 # ---- openings -------------------------------------------------------------------------------------------------
 
 
-@rule("openings-collide", 1, "fails", reads=PLAN)
+@rule("openings-collide", 1, "fails")
 def openings_collide(results: Results) -> Iterator[Hit]:
     """Openings over each other.
 
@@ -180,7 +178,7 @@ def openings_collide(results: Results) -> Iterator[Hit]:
                 )
 
 
-@rule("window-inside", 1, "fails", reads=PLAN)
+@rule("window-inside", 1, "fails")
 def window_inside(results: Results) -> Iterator[Hit]:
     """Window on an inside wall.
 
@@ -384,13 +382,7 @@ def _as_drawn(job: Job, room: str, wall: int) -> Job:
     return settle_overrides(changed(job, job.name, wall_overrides=tuple(kept)), {room})
 
 
-@rule(
-    "register-outside",
-    1,
-    "look",
-    Quantity("length", 0.3),
-    reads=Reads("rule", rooms=("id", "name", "outline_m"), design=("registers",)),
-)
+@rule("register-outside", 1, "look", Quantity("length", 0.3))
 def register_outside(results: Results, reach_m: float) -> Iterator[Hit]:
     """Register outside its room.
 

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, replace
-from typing import cast
+from collections.abc import Iterator
+from dataclasses import replace
 
 from murvan.design.finding import DECLARED, Finding, Hit, Rule
-from murvan.design.house.geometry import Geometry
-from murvan.design.memo import Memo
 from murvan.design.punch import (
     air_checks,
     build_checks,
@@ -22,7 +19,7 @@ from murvan.design.punch import (
     zone_checks,
 )
 from murvan.design.results import Results
-from murvan.model.job import Job
+from murvan.design.watched import Kept
 from murvan.model.record import Ref
 
 CHECKS = (
@@ -33,30 +30,22 @@ CHECKS = (
 RULES: tuple[Rule, ...] = tuple(r for m in CHECKS for r in DECLARED if r.check.__module__ == m.__name__)
 
 
-@dataclass(frozen=True)
-class _Plan:
-    """All that a rule about the plan alone can get at."""
-
-    job: Job
-    geometry: Geometry
-
-
-def findings(results: Results, memo: Memo) -> tuple[Finding, ...]:
-    """All findings, what fails first, then by station."""
+def findings(results: Results, kept: Kept) -> tuple[Finding, ...]:
+    """All findings, what fails first, then by station; `kept` are those of before, which stand while nothing they asked for
+    has changed."""
     mine = [rule for rule in RULES if results.job.design.air.velocity_profile in rule.profiles]
-    out = [x for rule in mine for x in _found(rule, results, memo)]
+    out = [x for rule in mine for x in _found(rule, results, kept)]
     return tuple(sorted(out, key=lambda f: (f.severity != "fails", f.rule.station)))
 
 
-def _found(rule: Rule, r: Results, memo: Memo) -> list[Finding]:
+def _found(rule: Rule, r: Results, kept: Kept) -> tuple[Finding, ...]:
     """What a rule finds; one that fails on this house is reported, and the others stand."""
     try:
-        return [Finding(rule, hit) for hit in _judged(rule, r, memo)]
+        return kept(rule.id, r, lambda seen: (Finding(rule, hit) for hit in rule.judge(seen)))
     except Exception as trouble:
         words = f"could not be judged ({type(trouble).__name__}: {trouble})"[:300].replace("{", "(").replace("}", ")")
-        return [
-            Finding(replace(NOT_JUDGED, station=rule.station), Hit(Ref("house", rule.id), f"“{rule.name}”", words))
-        ]
+        hit = Hit(Ref("house", rule.id), f"“{rule.name}”", words)
+        return (Finding(replace(NOT_JUDGED, station=rule.station), hit),)
 
 
 def _nothing(_: Results) -> Iterator[Hit]:
@@ -74,13 +63,3 @@ NOT_JUDGED = Rule(
     _nothing,
 )
 """Stands for a rule that failed on a house."""
-
-
-def _judged(rule: Rule, r: Results, memo: Memo) -> Iterable[Hit]:
-    if rule.reads is None:
-        return rule.judge(r)
-
-    def look(job: Job, geometry: Geometry) -> tuple[Hit, ...]:
-        return tuple(rule.judge(cast("Results", _Plan(job, geometry))))
-
-    return memo(rule.reads, r.job, look, r.geometry, of=rule.id)

@@ -6,16 +6,11 @@ from collections.abc import Callable, Iterator
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.limits import ATTIC_R
-from murvan.design.memo import Reads
 from murvan.design.results import Results, SystemResults
 from murvan.design.units.equipment import Candidate
 from murvan.model.edit import replace
 from murvan.model.job import Job
 
-PLAN = Reads(
-    "rule", "storeys", "spaces", "openings", rooms=("id", "name", "storey", "outline_m", "slope", "height_m")
-)
-"""What rules about the plan alone read."""
 WRAP = Quantity("r_value", ATTIC_R, 0)
 
 

@@ -1,0 +1,106 @@
+"""Answers that hold as long as everything they asked for is the same: what was asked is their key, and nobody says it.
+
+A check gets the results through `Watched`. Records of the kinds in `opens` are looked into; of all others the object itself is
+remembered. Asked again with results in which those are the same, it has nothing new to say.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from types import FunctionType, MethodType
+from typing import Any
+
+from murvan.design.sameness import same
+
+Step = tuple[str, ...]
+KEYS = "\0keys"
+"""Step to the keys of a mapping whose values are looked into."""
+
+
+class _Root:
+    """What all parts of one watched record share."""
+
+    def __init__(self, value: Any, opens: tuple[type, ...]) -> None:
+        self.value, self.opens, self.turn = value, opens, 0
+        self.asked: dict[Step, Any] = {}
+        self.open = True
+        """Whether what is asked counts: while a check runs."""
+
+    def at(self, path: Step) -> Any:
+        """What stands there now. Raises KeyError, AttributeError where there is nothing any more."""
+        found = self.value
+        for step in path:
+            if step == KEYS:
+                return tuple(found)
+            found = found[step] if isinstance(found, dict) else getattr(found, step)
+        return found
+
+
+class Watched:
+    """A record seen through what is asked of it."""
+
+    __slots__ = ("_root", "_path", "_value", "_turn", "_parts")
+
+    def __init__(self, root: _Root, path: Step, value: Any) -> None:
+        self._root, self._path, self._value, self._turn = root, path, value, root.turn
+        self._parts: dict[str, Any] = {}
+
+    def __getattr__(self, name: str) -> Any:
+        root = self._root
+        if self._turn != root.turn:  # asked after the check, by a remedy: of what is there by then
+            self._value, self._turn, self._parts = root.at(self._path), root.turn, {}
+        elif name in self._parts:
+            return self._parts[name]
+        kind = getattr(type(self._value), name, None)
+        if isinstance(kind, FunctionType):
+            return MethodType(kind, self)
+        if isinstance(kind, property) and kind.fget is not None:
+            return kind.fget(self)
+        made = self._parts[name] = self._seen((*self._path, name), getattr(self._value, name))
+        return made
+
+    def _seen(self, path: Step, value: Any) -> Any:
+        root = self._root
+        if isinstance(value, root.opens):
+            return Watched(root, path, value)
+        if isinstance(value, dict) and value and isinstance(next(iter(value.values())), root.opens):
+            self._remember((*path, KEYS), tuple(value))
+            return {k: Watched(root, (*path, k), x) for k, x in value.items()}
+        self._remember(path, value)
+        return value
+
+    def _remember(self, path: Step, value: Any) -> None:
+        if self._root.open:
+            self._root.asked[path] = value
+
+
+class Kept:
+    """Answers by name, each with what it asked for."""
+
+    def __init__(self, opens: tuple[type, ...], old: Kept | None = None) -> None:
+        self.opens, self._old = opens, old._new if old is not None else {}
+        self._new: dict[str, tuple[_Root, tuple[Any, ...]]] = {}
+
+    def __call__(self, name: str, value: Any, ask: Callable[[Any], Any]) -> tuple[Any, ...]:
+        """What `ask` yields of a record; kept from before where all that it asked for is the same."""
+        before = self._old.get(name)
+        if before is not None and _holds(before[0], value):
+            root, answer = before
+            root.value, root.turn = value, root.turn + 1
+        else:
+            root = _Root(value, self.opens)
+            answer = tuple(ask(Watched(root, (), value)))
+            root.open = False
+        self._new[name] = (root, answer)
+        return answer
+
+
+def _holds(root: _Root, value: Any) -> bool:
+    old, root.value = root.value, value
+    try:
+        if all(same(x, root.at(path)) for path, x in root.asked.items()):
+            return True
+    except (KeyError, AttributeError):
+        pass
+    root.value = old
+    return False
