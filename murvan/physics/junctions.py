@@ -136,6 +136,21 @@ class Junctions:
         found = [np.flatnonzero(np.array(depth) == n) for n in range(max(depth, default=-1) + 1)]
         return tuple((k, self.own[k], self.common[k]) for k in found)
 
+    @cached_property
+    def met(self) -> Index:
+        """The branches that ways lead through or from."""
+        return np.union1d(self.own, self.common)
+
+    def through(self, share: Array) -> Array:
+        """What of each branch that is met reaches those behind it, (..., met, met), where a way (..., ways) passes on so much
+        of its trunk's: the inverse of one and what is passed on."""
+        own, common = np.searchsorted(self.met, self.own), np.searchsorted(self.met, self.common)
+        passed = np.zeros((*share.shape[:-1], len(self.met), len(self.met)))
+        passed[..., own, common] = share
+        n = np.arange(len(self.met))
+        passed[..., n, n] = 1.0
+        return np.linalg.inv(passed)
+
     def loss(self, flow: Array) -> tuple[Array, Array, Array]:
         """Loss of each way [Pa] and its derivatives to its own flow and to the common one; `flow` (..., branches) m3/s.
 

@@ -13,6 +13,7 @@ first step. Batched: a leading axis of scenarios solves in one call. Large circu
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -40,12 +41,16 @@ _MASS_SHARE, _MASS_LEAST = 1e-9, 1e-3
 """Of the largest flow, what may be missing at a node, and the flow in m3/s that counts at least."""
 _STALLS = 3
 """Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
-_SLOPE_FLOOR = 1e-2
+_SLOPE_FLOOR, _NEAR_FLOOR = 1e-2, 1e-4
+"""Least slope of a loss far from the solution, and near it: an open door hardly resists."""
 _LEAST_SLOPE = 0.4
 _CAREFUL_AFTER = 8
 """Full steps mostly close by then; those after it go no further than the loss along them falls."""
 _LINE_TRIALS = 12
 _LINE_NEAR = 0.1
+_NEAR_PA = 0.02
+_KEPT_BELOW_PA, _KEPT_GAIN = 1e-4, 0.03
+"""Mismatch from which on a tangent is kept for the next step, as long as each brings it down to this share."""
 
 
 @dataclass(frozen=True)
@@ -169,6 +174,30 @@ class Circuit:
     def incidence(self) -> Any:
         """Node by branch matrix, +1 where the branch leaves; sparse for a large circuit."""
         return _incidence(self)
+
+    @cached_property
+    def banded(self) -> _Order | None:
+        """The order in which its pressures are a narrow band; None where they are not, or are but few."""
+        if self.nodes < FEW:
+            return None
+        order = _Order(self)
+        return order if order.width <= WIDEST else None
+
+    @cached_property
+    def _outer(self) -> tuple[Index, Index]:
+        return np.where(self.start < 0, self.nodes, self.start), np.where(self.end < 0, self.nodes, self.end)
+
+    def gathered(self, flow: Array) -> Array:
+        """What flows (m,) take out of each node less what they bring, (n,)."""
+        a, b = self._outer
+        n = self.nodes + 1
+        return np.asarray(np.bincount(a, flow, n) - np.bincount(b, flow, n))[:-1]
+
+    def dropped(self, pressure: Array) -> Array:
+        """How much pressures (n,) fall along each branch, (m,)."""
+        a, b = self._outer
+        whole = np.append(pressure, 0.0)
+        return np.asarray(whole[a] - whole[b])
 
     @cached_property
     def together(self) -> _Together:
@@ -310,11 +339,20 @@ def _newton(
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)
     worst, worst_before, stalls = np.inf, np.inf, 0
+    tangent: _Tangent | None = None
     for step in range(first_step, most_steps):
         loss, slope, cross = _branch_loss(c, flow, kk, running)
         mismatch = np.abs(loss - drop)
         worst = float(mismatch.max())
-        d = 1 / np.maximum(slope, _SLOPE_FLOOR)
+        if (
+            tangent is None
+            or not tangent.dear
+            or step > _CAREFUL_AFTER
+            or worst > _KEPT_BELOW_PA
+            or worst > _KEPT_GAIN * worst_before
+        ):
+            d = 1 / np.maximum(slope, _NEAR_FLOOR if worst < _NEAR_PA else _SLOPE_FLOOR)
+            tangent = _tangent(c, d, cross)
         left = _open(mismatch, d, worst, tolerance_pa)
         settled = worst < _GOOD_PA and stalls + (worst > 0.5 * worst_before) >= _STALLS
         if not len(left) or settled or (flow.ndim > 1 and len(left) < len(flow)):
@@ -331,8 +369,8 @@ def _newton(
         if closed or settled:
             return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
-        pressure, move = _step(c, d, cross, flow, loss if head is None else loss - head, forced)
-        drop = np.asarray(pressure @ incidence)
+        pressure, move = tangent.step(flow, loss if head is None else loss - head, forced)
+        drop = c.dropped(pressure) if pressure.ndim == 1 else np.asarray(pressure @ incidence)
         if head is not None:
             drop = drop + head
         if step > _CAREFUL_AFTER:
@@ -363,7 +401,11 @@ def _open(mismatch: Array, d: Array, worst: float, tolerance_pa: float) -> Index
 def _astray(c: Circuit, flow: Array, forced: Array | None) -> Index:
     """Scenarios in which some node gets more air than leaves it, as where a leak was set by its pressure just now: however
     small the mismatch of pressures, they have not closed. Without scenarios one place or none."""
-    off = np.abs(_wanted(c.incidence, flow, forced)).max(-1, initial=0.0)
+    if flow.ndim == 1:
+        missing = -c.gathered(flow) if forced is None else forced - c.gathered(flow)
+    else:
+        missing = _wanted(c.incidence, flow, forced)
+    off = np.abs(missing).max(-1, initial=0.0)
     most = _MASS_SHARE * np.maximum(np.abs(flow).max(-1, initial=0.0), _MASS_LEAST)
     return np.flatnonzero(np.atleast_1d(off > most))
 
@@ -426,34 +468,145 @@ def _incidence(c: Circuit) -> Any:
     return a
 
 
-def _step(
-    c: Circuit, d: Array, cross: Array | None, flow: Array, lost: Array, forced: Array | None
-) -> tuple[Array, Array]:
-    """Node pressures (..., n) and how far every flow moves (..., m), where losses are linear with slope 1/`d` and, in a way
-    through a junction, `cross` by the flow of its trunk. `lost` is without what acts from outside."""
-    if d.ndim > 1 and not isinstance(c.incidence, np.ndarray):
-        rows = [None] * len(d) if cross is None else cross
-        each = [None] * len(d) if forced is None else np.broadcast_to(forced, (len(d), c.nodes))
-        found = [_step(c, *row) for row in zip(d, rows, flow, lost, each, strict=True)]
+class _Tangent:
+    """The circuit with losses that are linear in the flows: what a step solves. It may stand for more steps than one."""
+
+    dear = True
+    """Whether it costs more than the losses themselves."""
+
+    def __init__(self, c: Circuit) -> None:
+        self.c = c
+
+    def step(self, flow: Array, lost: Array, forced: Array | None) -> tuple[Array, Array]:
+        """Node pressures (..., n) and how far every flow moves (..., m). `lost` is without what acts from outside."""
+        raise NotImplementedError
+
+
+def _tangent(c: Circuit, d: Array, cross: Array | None) -> _Tangent:
+    """With slopes 1/`d` (..., m), and `cross` by the flow of its trunk in a way through a junction."""
+    if cross is None and d.ndim == 1 and c.banded is not None:
+        return _Banded(c, d, c.banded)
+    if isinstance(c.incidence, np.ndarray):
+        return _Dense(c, d, cross)
+    if d.ndim > 1:
+        return _Each([_Sparse(c, row, None if cross is None else cross[k]) for k, row in enumerate(d)], c)
+    return _Sparse(c, d, cross)
+
+
+class _Dense(_Tangent):
+    """Small circuits, any number of scenarios."""
+
+    def __init__(self, c: Circuit, d: Array, cross: Array | None) -> None:
+        super().__init__(c)
+        self.d = d
+        # J^-1 of A^T, and of what is lost beside it: from trunk to branch
+        self._through: Array | None = None
+        if cross is not None and c.junctions is not None:
+            self._through = c.junctions.through(d[..., c.junctions.own] * cross)
+        self.columns = self._back(d[..., :, None] * c.incidence.T)
+        self._matrix = c.incidence @ self.columns
+        self._inverse: Array | None = None
+        self._times = 0
+        self._factors: Any = None
+
+    def _back(self, values: Array) -> Array:
+        """J^-1 D of some columns that are scaled already, (..., m, columns)."""
+        if self._through is not None and self.c.junctions is not None:
+            met = self.c.junctions.met
+            values[..., met, :] = self._through @ values[..., met, :]
+        return values
+
+    def step(self, flow: Array, lost: Array, forced: Array | None) -> tuple[Array, Array]:
+        back = self._back((self.d * lost)[..., None])[..., 0]
+        pressure = self._solved(_wanted(self.c.incidence, flow - back, forced))
+        return pressure, (self.columns @ pressure[..., None])[..., 0] - back
+
+    def _solved(self, wanted: Array) -> Array:
+        if self._matrix.ndim == 2:
+            from scipy.linalg.lapack import (  # a quarter of a second to import; the window needs only batches
+                dgetrf,
+                dgetrs,
+            )
+
+            if self._factors is None:
+                self._factors = dgetrf(self._matrix)
+            lu, pivots, info = self._factors
+            if info == 0:
+                return np.asarray(dgetrs(lu, pivots, wanted)[0])
+            return np.asarray(np.linalg.solve(self._matrix, wanted))
+        self._times += 1
+        if self._times == 1:
+            return np.asarray(np.linalg.solve(self._matrix, wanted[..., None])[..., 0])
+        if self._inverse is None:
+            self._inverse = np.linalg.inv(self._matrix)
+        return np.asarray((self._inverse @ wanted[..., None])[..., 0])
+
+
+class _Banded(_Tangent):
+    """One scenario without splits, its nodes in an order in which neighbours stand near each other."""
+
+    dear = False
+
+    def __init__(self, c: Circuit, d: Array, order: _Order) -> None:
+        super().__init__(c)
+        self.d, self.order = d, order
+        self._band = order.band(d)
+        self._factor: Array | None = None
+
+    def step(self, flow: Array, lost: Array, forced: Array | None) -> tuple[Array, Array]:
+        from scipy.linalg.lapack import dpbtrf, dpbtrs
+
+        if self._factor is None:
+            self._factor, info = dpbtrf(self._band, lower=1)
+            if info != 0:
+                raise np.linalg.LinAlgError("a node of the circuit is tied to nothing")
+        c, back = self.c, self.d * lost
+        wanted = c.gathered(back - flow)
+        if forced is not None:
+            wanted = wanted + forced
+        pressure = np.empty(c.nodes)
+        pressure[self.order.nodes] = dpbtrs(self._factor, wanted[self.order.nodes], lower=1)[0]
+        return pressure, self.d * c.dropped(pressure) - back
+
+
+class _Each(_Tangent):
+    """Scenarios of a large circuit one after the other."""
+
+    def __init__(self, rows: list[_Sparse], c: Circuit) -> None:
+        super().__init__(c)
+        self.rows = rows
+
+    def step(self, flow: Array, lost: Array, forced: Array | None) -> tuple[Array, Array]:
+        each = [None] * len(self.rows) if forced is None else np.broadcast_to(forced, (len(self.rows), self.c.nodes))
+        found = [t.step(*row) for t, *row in zip(self.rows, flow, lost, each, strict=True)]
         return np.stack([p for p, _ in found]), np.stack([move for _, move in found])
-    if not isinstance(c.incidence, np.ndarray):
-        return _sparse_step(c, d, cross, flow, lost, forced)
-    incidence = c.incidence
-    if cross is None:
-        back = d * lost
-        pressure = _symmetric((incidence * d[..., None, :]) @ incidence.T, _wanted(incidence, flow - back, forced))
-        return pressure, d * (pressure @ incidence) - back
-    # J^-1 of A^T, and of what is lost beside it: from trunk to branch
-    out = np.empty((*d.shape, c.nodes + 1))
-    np.multiply(d[..., :, None], incidence.T, out=out[..., :-1])
-    np.multiply(d, lost, out=out[..., -1])
-    assert c.junctions is not None
-    share = d[..., c.junctions.own] * cross
-    for k, own, common in c.junctions.levels:
-        out[..., own, :] -= share[..., k, None] * out[..., common, :]
-    columns, back = out[..., :-1], out[..., -1]
-    pressure = _general(incidence @ columns, _wanted(incidence, flow - back, forced))
-    return pressure, (columns @ pressure[..., None])[..., 0] - back
+
+
+class _Sparse(_Tangent):
+    """One scenario of a large circuit. Without splits the pressures alone, from a symmetric system. With them flows and
+    pressures together: each way then has its trunk's flow beside its own in one row, and nothing fills in, however long the
+    chain."""
+
+    def __init__(self, c: Circuit, d: Array, cross: Array | None) -> None:
+        super().__init__(c)
+        self.d = d
+        self._solve: Callable[[Array], Array]
+        if cross is None or c.junctions is None:
+            from scipy.sparse.linalg import splu
+
+            self._solve = splu((c.incidence.multiply(d) @ c.incidence.T).tocsc(), permc_spec="MMD_AT_PLUS_A").solve
+        else:
+            self._solve = c.together.solver(d, d[c.junctions.own] * cross)
+        self._split = cross is not None and c.junctions is not None
+
+    def step(self, flow: Array, lost: Array, forced: Array | None) -> tuple[Array, Array]:
+        c, back = self.c, self.d * lost
+        if not self._split:
+            pressure = np.asarray(self._solve(_wanted(c.incidence, flow - back, forced)))
+            return pressure, np.asarray(self.d * (c.incidence.T @ pressure)) - back
+        m = len(c.start)
+        found = self._solve(np.concatenate([-back, _wanted(c.incidence, flow, forced)]))
+        return np.asarray(found[m:]), np.asarray(found[:m])
 
 
 def _wanted(incidence: Any, flow: Array, forced: Array | None) -> Array:
@@ -462,22 +615,53 @@ def _wanted(incidence: Any, flow: Array, forced: Array | None) -> Array:
     return out if forced is None else out + forced
 
 
-def _sparse_step(
-    c: Circuit, d: Array, cross: Array | None, flow: Array, lost: Array, forced: Array | None
-) -> tuple[Array, Array]:
-    """Without splits the pressures alone, from a symmetric system. With them flows and pressures together: each way then
-    has its trunk's flow beside its own in one row, and nothing fills in, however long the chain."""
-    from scipy.sparse.linalg import splu
+WIDEST = 24
+"""Band of a circuit beyond which its pressures are not solved as one."""
 
-    if cross is None or c.junctions is None:
-        scaled = c.incidence.multiply(d)
-        matrix, back = (scaled @ c.incidence.T).tocsc(), d * lost
-        pressure = splu(matrix, permc_spec="MMD_AT_PLUS_A").solve(_wanted(c.incidence, flow - back, forced))
-        return np.asarray(pressure), np.asarray(d * (c.incidence.T @ pressure)) - back
-    m = len(c.start)
-    right = np.concatenate([-d * lost, _wanted(c.incidence, flow, forced)])
-    found = c.together.solve(d, d[c.junctions.own] * cross, right)
-    return np.asarray(found[m:]), np.asarray(found[:m])
+
+class _Order:
+    """Nodes in the reverse Cuthill-McKee order, and where each branch stands in the band of the pressures' matrix."""
+
+    def __init__(self, c: Circuit) -> None:
+        self.nodes = _near_each_other(c)
+        place = np.full(c.nodes + 1, -1)
+        place[self.nodes] = np.arange(c.nodes)
+        a, b = place[c.start], place[c.end]  # the outdoors, -1, is the last one
+        joined = np.flatnonzero((a >= 0) & (b >= 0) & (a != b))
+        low, high = np.minimum(a, b)[joined], np.maximum(a, b)[joined]
+        self.width = int((high - low).max(initial=0))
+        self._ends = [(np.flatnonzero((x >= 0) & (a != b)), x[(x >= 0) & (a != b)]) for x in (a, b)]
+        self._joined, self._at = joined, (high - low) * c.nodes + low
+        self._shape = (self.width + 1, c.nodes)
+
+    def band(self, d: Array) -> Array:
+        """Lower band of A D A^T, (width + 1, n)."""
+        size = self._shape[0] * self._shape[1]
+        out: Array = np.bincount(self._at, -d[self._joined], size).astype(float).reshape(self._shape)
+        for branches, nodes in self._ends:
+            out[0] += np.bincount(nodes, d[branches], self._shape[1])
+        return out
+
+
+def _near_each_other(c: Circuit) -> Index:
+    """Reverse Cuthill-McKee order of the nodes."""
+    near: list[set[int]] = [set() for _ in range(c.nodes)]
+    for a, b in zip(c.start.tolist(), c.end.tolist(), strict=True):
+        if a >= 0 and b >= 0 and a != b:
+            near[a].add(b)
+            near[b].add(a)
+    out: list[int] = []
+    seen = [False] * c.nodes
+    for first in sorted(range(c.nodes), key=lambda n: len(near[n])):
+        if seen[first]:
+            continue
+        queue, seen[first] = [first], True
+        for n in queue:
+            for other in sorted((x for x in near[n] if not seen[x]), key=lambda x: len(near[x])):
+                seen[other] = True
+                queue.append(other)
+        out += queue
+    return np.array(out[::-1], np.intp)
 
 
 class _Together:
@@ -498,15 +682,21 @@ class _Together:
         self._matrix: Any = None
         self._place: Index = np.arange(len(self._rows))
 
-    def solve(self, d: Array, share: Array, right: Array) -> Array:
-        """Flows and pressures at a step: `d` (m,) one over the slopes, `share` (w,) of the ways through junctions."""
+    def solver(self, d: Array, share: Array) -> Callable[[Array], Array]:
+        """Gives flows and pressures for a right side: `d` (m,) one over the slopes, `share` (w,) of the ways through
+        junctions."""
         branches, signs = self._ties
         values = np.concatenate([self._ones, share, -d[branches] * signs, signs])
         rows, columns = self._order or self._ordered(values)
         self._matrix.data = values[self._place]
-        out = np.empty(self._size)
-        out[columns] = self._factor("NATURAL", self._symmetric).solve(right[rows])
-        return out
+        factor = self._factor("NATURAL", self._symmetric)
+
+        def solve(right: Array) -> Array:
+            out = np.empty(self._size)
+            out[columns] = factor.solve(right[rows])
+            return out
+
+        return solve
 
     def _factor(self, order: Any, symmetric: bool) -> Any:
         from scipy.sparse.linalg import splu
@@ -538,23 +728,3 @@ class _Together:
 
 CROWD = 40
 """Branches that meet in a node from which on rows are ordered with columns."""
-
-
-def _symmetric(matrix: Array, wanted: Array) -> Array:
-    if matrix.ndim == 2:
-        from scipy.linalg.lapack import dposv  # a quarter of a second to import; the window needs only batches
-
-        _, pressure, info = dposv(matrix, wanted)  # symmetric, positive definite
-        if info == 0:
-            return np.asarray(pressure)
-    return np.asarray(np.linalg.solve(matrix, wanted[..., None])[..., 0])
-
-
-def _general(matrix: Array, wanted: Array) -> Array:
-    if matrix.ndim == 2:
-        from scipy.linalg.lapack import dgesv
-
-        _, _, pressure, info = dgesv(matrix, wanted)
-        if info == 0:
-            return np.asarray(pressure)
-    return np.asarray(np.linalg.solve(matrix, wanted[..., None])[..., 0])
