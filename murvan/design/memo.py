@@ -67,6 +67,16 @@ class Memo:
         self.new[KEPT] = ((), made)
         return made
 
+    def keep(self, name: str, key: tuple[Any, ...], make: Callable[[], T]) -> T:
+        """What `make` gives, or its last result under that name where all of the key is the same."""
+        before = self.new.get(name) or self.old.get(name)  # it may be asked twice in one solve
+        if before is not None and len(before[0]) == len(key) and all(map(same, before[0], key)):
+            self.new[name] = (key, before[1])
+            return cast(T, before[1])
+        result = make()
+        self.new[name] = (key, result)
+        return result
+
     def __call__(
         self,
         reads: Reads,
@@ -81,11 +91,9 @@ class Memo:
         `inputs`, and `extra`, which does not decide. `of` tells results of one stage for several sources apart."""
         name = f"{reads.stage} {of}"
         key = (*reads.key(source), *(x for r, s in also or () for x in r.key(s)), *inputs)
-        before = self.new.get(name) or self.old.get(name)  # a stage may be asked twice in one solve
-        if before is not None and len(before[0]) == len(key) and all(map(same, before[0], key)):
-            self.new[name] = (key, before[1])
-            return cast(T, before[1])
-        more = (tuple(r.part(s) for r, s in also),) if also is not None else ()
-        result = function(reads.part(source), *more, *inputs, *extra)
-        self.new[name] = (key, result)
-        return result
+
+        def run() -> T:
+            more = (tuple(r.part(s) for r, s in also),) if also is not None else ()
+            return function(reads.part(source), *more, *inputs, *extra)
+
+        return self.keep(name, key, run)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -121,7 +121,7 @@ class Results(Need):
             return self.main.cuts
         every = [p for s in self.systems.values() for p in s.cuts.pieces]
         pieces = sorted(every, key=lambda p: STAGES.index(p.stage))
-        numbered = tuple(replace(p, number=k) for k, p in enumerate(pieces, 1))
+        numbered = tuple(p._replace(number=k) for k, p in enumerate(pieces, 1))
         return CutList(numbered, sum(s.cuts.done for s in self.systems.values()))
 
     @cached_property

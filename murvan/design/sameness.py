@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from typing import Any, TypeVar, cast
+
+T = TypeVar("T")
 
 
 class Values:
@@ -38,3 +41,22 @@ def same(a: Any, b: Any) -> bool:
 
 def _equal(a: Any, b: Any) -> bool:
     return isinstance(a, (int, float, str)) and type(a) is type(b) and a == b
+
+
+class Once:
+    """The last answer for each of some things by name, kept as long as it is asked with the same."""
+
+    def __init__(self, most: int = 4096) -> None:
+        self._most = most
+        self._kept: dict[str, tuple[tuple[Any, ...], Any]] = {}
+
+    def of(self, name: str, asked: tuple[Any, ...], make: Callable[..., T]) -> T:
+        """What `make` says of what is asked."""
+        before = self._kept.get(name)
+        if before is not None and len(before[0]) == len(asked) and all(map(same, before[0], asked)):
+            return cast(T, before[1])
+        found = make(*asked)
+        if len(self._kept) >= self._most:
+            self._kept.clear()
+        self._kept[name] = (asked, found)
+        return found

@@ -290,15 +290,18 @@ def _outdoors(memo: Memo, x: Need, parts: tuple[_Unit, ...], systems: dict[str, 
         if o.unit in multis and mine:
             together = x.loads.of_rooms(np.minimum(sum(share[s.design.id] for s in mine), 1.0))
             boxes = tuple(b for b in x.job.design.boxes if b.outdoor == o.id)
-            out[o.id] = shared(
-                o,
-                multis[o.unit],
-                hung,
-                boxes,
-                together,
-                tuple(s.loads for s in mine if s.equipment.chosen is not None),
+            asked = tuple(s.loads for s in mine if s.equipment.chosen is not None)
+            key = (o, multis[o.unit], boxes, x.loads, *(y for s in mine for y in (s.equipment, s.loads, *_hangs(s))))
+            out[o.id] = memo.keep(
+                f"outdoor {o.id}", key, partial(shared, o, multis[o.unit], hung, boxes, together, asked)
             )
     return out
+
+
+def _hangs(s: SystemResults) -> tuple[Any, ...]:
+    """What an outdoor unit reads of the design of one that hangs on it."""
+    d = s.design
+    return d.indoor, d.line.length_m, d.serves, d.beside
 
 
 def _blown(s: SystemResults, n: network.Network) -> SystemResults:

@@ -21,10 +21,16 @@ class _Root:
     """What all parts of one watched record share."""
 
     def __init__(self, value: Any, opens: tuple[type, ...]) -> None:
-        self.value, self.opens, self.turn = value, opens, 0
+        self.value, self.opens = value, opens
+        self.parts: list[Watched] = []
         self.asked: dict[Step, Any] = {}
         self.open = True
         """Whether what is asked counts: while a check runs."""
+
+    def remember(self, path: Step, value: Any) -> None:
+        """What was asked for, while that counts."""
+        if self.open:
+            self.asked[path] = value
 
     def at(self, path: Step) -> Any:
         """What stands there now. Raises KeyError, AttributeError where there is nothing any more."""
@@ -37,41 +43,36 @@ class _Root:
 
 
 class Watched:
-    """A record seen through what is asked of it."""
+    """A record seen through what is asked of it; what was asked once stands in its dictionary."""
 
-    __slots__ = ("_root", "_path", "_value", "_turn", "_parts")
+    __slots__ = ("_root", "_path", "__dict__")
 
-    def __init__(self, root: _Root, path: Step, value: Any) -> None:
-        self._root, self._path, self._value, self._turn = root, path, value, root.turn
-        self._parts: dict[str, Any] = {}
+    def __init__(self, root: _Root, path: Step) -> None:
+        self._root, self._path = root, path
+        root.parts.append(self)
 
     def __getattr__(self, name: str) -> Any:
-        root = self._root
-        if self._turn != root.turn:  # asked after the check, by a remedy: of what is there by then
-            self._value, self._turn, self._parts = root.at(self._path), root.turn, {}
-        elif name in self._parts:
-            return self._parts[name]
-        kind = getattr(type(self._value), name, None)
+        value = self._root.at(self._path)
+        kind = getattr(type(value), name, None)
+        found: Any
         if isinstance(kind, FunctionType):
-            return MethodType(kind, self)
-        if isinstance(kind, property) and kind.fget is not None:
-            return kind.fget(self)
-        made = self._parts[name] = self._seen((*self._path, name), getattr(self._value, name))
-        return made
+            found = MethodType(kind, self)
+        elif isinstance(kind, property) and kind.fget is not None:
+            found = kind.fget(self)
+        else:
+            found = self._seen((*self._path, name), getattr(value, name))
+        self.__dict__[name] = found
+        return found
 
     def _seen(self, path: Step, value: Any) -> Any:
         root = self._root
         if isinstance(value, root.opens):
-            return Watched(root, path, value)
+            return Watched(root, path)
         if isinstance(value, dict) and value and isinstance(next(iter(value.values())), root.opens):
-            self._remember((*path, KEYS), tuple(value))
-            return {k: Watched(root, (*path, k), x) for k, x in value.items()}
-        self._remember(path, value)
+            root.remember((*path, KEYS), tuple(value))
+            return {k: Watched(root, (*path, k)) for k in value}
+        root.remember(path, value)
         return value
-
-    def _remember(self, path: Step, value: Any) -> None:
-        if self._root.open:
-            self._root.asked[path] = value
 
 
 class Kept:
@@ -86,10 +87,11 @@ class Kept:
         before = self._old.get(name)
         if before is not None and _holds(before[0], value):
             root, answer = before
-            root.value, root.turn = value, root.turn + 1
+            for part in root.parts:  # a remedy asks again, of what is there by then
+                part.__dict__.clear()
         else:
             root = _Root(value, self.opens)
-            answer = tuple(ask(Watched(root, (), value)))
+            answer = tuple(ask(Watched(root, ())))
             root.open = False
         self._new[name] = (root, answer)
         return answer

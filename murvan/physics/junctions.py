@@ -143,13 +143,17 @@ class Junctions:
 
     def through(self, share: Array) -> Array:
         """What of each branch that is met reaches those behind it, (..., met, met), where a way (..., ways) passes on so much
-        of its trunk's: the inverse of one and what is passed on."""
+        of its trunk's: the inverse of one and what is passed on, (1 - s)(1 + s²)(1 + s⁴)..., which ends with the longest
+        chain of ways."""
         own, common = np.searchsorted(self.met, self.own), np.searchsorted(self.met, self.common)
         passed = np.zeros((*share.shape[:-1], len(self.met), len(self.met)))
         passed[..., own, common] = share
-        n = np.arange(len(self.met))
-        passed[..., n, n] = 1.0
-        return np.linalg.inv(passed)
+        one = np.eye(len(self.met))
+        out, reach = one - passed, 2
+        while reach <= len(self.levels):
+            passed = passed @ passed
+            out, reach = out @ (one + passed), 2 * reach
+        return np.asarray(out)
 
     def loss(self, flow: Array) -> tuple[Array, Array, Array]:
         """Loss of each way [Pa] and its derivatives to its own flow and to the common one; `flow` (..., branches) m3/s.

@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from math import cos, hypot, radians, sin
 from typing import Any
 
-from shapely.geometry import LineString, MultiPolygon, Polygon
+from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from murvan.design.house.geometry import TOUCH_M, wall_length_m, wall_points
+from murvan.design.house.levels import in_room
 from murvan.model.design import Design
 from murvan.model.edit import changed, in_designs
 from murvan.model.errors import JobValueError
@@ -169,7 +170,7 @@ def _rehomed(items: tuple[Any, ...], gone: dict[str, Room], rooms: tuple[Room, .
 
 
 def _holds(room: Room, at: Point) -> bool:
-    return bool(Polygon(room.outline_m).buffer(0.05).contains(LineString([at, at]).centroid))
+    return in_room(room, at)
 
 
 def opening_line(opening: Opening, room: Room) -> tuple[Point, Point]:

@@ -7,6 +7,7 @@ from functools import lru_cache
 from math import atan, degrees, hypot, sqrt
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon, box
@@ -343,7 +344,14 @@ def sky_plane(room: Room, opening: Opening) -> tuple[float, float]:
 
 def in_room(room: Room, at: Point) -> bool:
     """Whether a point lies in a room or within 5 cm of its walls."""
-    return bool(Polygon(room.outline_m).buffer(0.05).contains(At(at)))
+    return bool(shapely.dwithin(_floor(room.outline_m), At(at), 0.05))
+
+
+@lru_cache(maxsize=1024)
+def _floor(outline: tuple[Point, ...]) -> Polygon:
+    shape = Polygon(outline)
+    shapely.prepare(shape)
+    return shape
 
 
 def distance(a: Point, b: Point) -> float:

@@ -6,10 +6,11 @@ from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import ceil
+from typing import NamedTuple
 
 from murvan.design.ducts.hangers import hanger_count, hanger_of
 from murvan.design.ducts.runs import run_length_m, run_perimeter_m
-from murvan.design.parts.cut_piece import STAGES, Draft, Stage
+from murvan.design.parts.cut_piece import LIGHT_TO_M, STAGES, Draft, Stage
 from murvan.design.parts.cut_runs import ODD_PIECE, STRAIGHT, run_drafts
 from murvan.design.parts.cut_unit import plenum_drafts, unit_drafts
 from murvan.design.units.unit_design import UnitDesign
@@ -33,15 +34,13 @@ SEALERS = {
 SCREW_BOX = 100
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(NamedTuple):
     """One line to cut or buy."""
 
     at: Ref | None
     """The run, register, plenum or unit it belongs to; none for sundries."""
     part: str
     """Which piece of it; the same as long as the run and its fittings stay."""
-    number: int
     what: str
     size: tuple[float, ...]
     """One diameter or width and height, m."""
@@ -63,6 +62,7 @@ class Piece:
     area_m2: float
     """Of its sheet or wrap."""
     weight_kg: float
+    number: int
     hung: bool
     day: str
     """When it went up."""
@@ -125,12 +125,12 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
 
 def _numbered(number: int, x: Draft, done: dict[str, str]) -> Piece:
     key = piece_id(x.at, x.part) if x.at is not None else x.part
-    return Piece(**x._asdict(), number=number, hung=key in done, day=done.get(key, ""))
+    return Piece(*x, number, key in done, done.get(key, ""))
 
 
 def as_cut(cuts: CutList, shop: Shop) -> CutList:
     """The same list in the gauges of a shop."""
-    if shop.light_to_m == Shop().light_to_m:
+    if shop.light_to_m == LIGHT_TO_M:
         return cuts
     return replace(cuts, pieces=tuple(_in_gauge(p, shop.light_to_m) for p in cuts.pieces))
 
@@ -138,8 +138,8 @@ def as_cut(cuts: CutList, shop: Shop) -> CutList:
 def _in_gauge(p: Piece, light_to_m: float) -> Piece:
     if p.gauge is None or not p.size:
         return p
-    now = replace(p, gauge=DUCT_MATERIALS[p.material].gauge(max(p.size), light_to_m))
-    return replace(now, weight_kg=p.area_m2 * now.kg_m2)
+    now = p._replace(gauge=DUCT_MATERIALS[p.material].gauge(max(p.size), light_to_m))
+    return now._replace(weight_kg=p.area_m2 * now.kg_m2)
 
 
 def _sundries(runs: tuple[LaidRun, ...], joints: Counter[str]) -> Iterator[Draft]:

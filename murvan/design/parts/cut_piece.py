@@ -13,6 +13,9 @@ STAGES: tuple[Stage, ...] = ("Rough-in", "Trunk", "Branches", "Boots", "Unit", "
 """In the order in which they go up."""
 
 
+LIGHT_TO_M = Shop().light_to_m
+
+
 class Draft(NamedTuple):
     """A piece before it has its number; see `Piece`."""
 
@@ -36,7 +39,7 @@ class Draft(NamedTuple):
 
 def of_material(draft: Draft, material: DuctMaterial, area_m2: float) -> Draft:
     """A piece of a material with its gauge and weight. `area_m2`: of its surface."""
-    gauge = material.gauge(max(draft.size), Shop().light_to_m)
+    gauge = material.gauge(max(draft.size), LIGHT_TO_M)
     return draft._replace(
         material=material.id, gauge=gauge, area_m2=area_m2, weight_kg=area_m2 * material.weighs_kg_m2(gauge)
     )

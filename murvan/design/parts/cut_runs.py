@@ -8,6 +8,7 @@ from math import ceil, pi
 from murvan.design.ducts.boxing import frame_m
 from murvan.design.ducts.runs import order, run_length_m, run_perimeter_m
 from murvan.design.parts.cut_piece import Draft, Stage, of_material
+from murvan.design.sameness import Once
 from murvan.design.units.unit_design import UnitDesign
 from murvan.kinds.duct_materials import DUCT_MATERIALS
 from murvan.kinds.fittings import FITTINGS, FittingKind
@@ -30,13 +31,19 @@ def run_drafts(u: UnitDesign) -> Iterator[Draft]:
     carries = {r.parent for r in u.runs}
     for run in order(u.runs):
         where = f"{run.tag} · {PLACE_WORDS[run.lies_in] or names.get(run.storey, '') + ' ceiling'}"
-        for k, x in enumerate(run_cuts(run, run.id in carries)):
-            yield x._replace(part=str(k), where=where)
+        yield from CUT.of(run.id, (run, run.id in carries, where), _placed)
         if run.register_id:
             face = registers[run.register_id]
             what = f"{'Register' if face.side == 'supply' else 'Grille'}, {face.kind.replace('_', ' ')}"
             size, of = (face.width_m, face.height_m), f"{face.tag} · {rooms[face.room]}"
             yield Draft(Ref("register", face.id), "", what, size, "Registers", of, run.storey, "Trim", run=run.id)
+
+
+CUT = Once()
+
+
+def _placed(run: LaidRun, carries: bool, where: str) -> list[Draft]:
+    return [x._replace(part=str(k), where=where) for k, x in enumerate(run_cuts(run, carries))]
 
 
 def run_cuts(run: LaidRun, carries: bool) -> list[Draft]:
