@@ -1,8 +1,7 @@
 """Units at the edge: what the user types and reads. Inside Murvan everything is SI.
 
 A `kind` names what a number is ('flow', 'length'); each kind has one IP and one SI form. Display uses the
-table below, because it is drawn thousands of times; typing goes through pint, so `8' 0"`, `96 in`, `2.44 m`
-and `3 ton` all work.
+table below; what is typed may have any unit of `WORDS`, so `8' 0"`, `96 in`, `2.44 m` and `3 ton` all work.
 """
 
 from __future__ import annotations
@@ -10,8 +9,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
-from functools import lru_cache
-from typing import Any, Literal
+from typing import Literal
 
 Units = Literal["ip", "si"]
 
@@ -39,6 +37,8 @@ BTU_H = 0.29307107017
 CFM = FOOT**3 / 60
 INWC = 249.08891  # conventional inch of water, 4 degC
 POUND = 0.45359237
+U_IP = 5.678263337
+"""W/m2K in one Btu/h·ft2·°F."""
 THERM_KWH = 1e5 * BTU_H / 1000
 LITRE_GAL = 3.785411784
 PROPANE_KWH_GAL, OIL_KWH_GAL = 91500 * BTU_H / 1000, 138500 * BTU_H / 1000
@@ -191,54 +191,90 @@ def feet_inches(value_m: float) -> str:
     return f"{sign}{feet}′ {inches}{('', '¼', '½', '¾')[fraction]}″"
 
 
-SI_UNITS: dict[str, str] = {
-    "length": "meter",
-    "feet": "meter",
-    "size": "meter",
-    "size1": "meter",
-    "size2": "meter",
-    "gap": "meter",
-    "sheet": "kilogram / meter**2",
-    "area": "meter**2",
-    "small_area": "meter**2",
-    "volume": "meter**3",
-    "power": "watt",
-    "kpower": "watt",
-    "tons": "watt",
-    "electric": "watt",
-    "watts": "watt",
-    "flow": "meter**3/second",
-    "velocity": "meter/second",
-    "wind": "meter/second",
-    "pressure": "pascal",
-    "pressure3": "pascal",
-    "pascal": "pascal",
-    "barometer": "pascal",
-    "friction": "pascal/meter",
-    "temperature": "degC",
-    "temperature1": "degC",
-    "difference": "delta_degC",
-    "u_factor": "watt/meter**2/delta_degC",
-    "r_value": "meter**2*delta_degC/watt",
-    "r_layer": "meter**2*delta_degC/watt",
+WORDS: dict[str, dict[str, float]] = {
+    "length": {
+        "m meter meters metre metres": 1.0,
+        "cm centimeter centimeters centimetre centimetres": 0.01,
+        "mm millimeter millimeters millimetre millimetres": 0.001,
+        'in inch inches " ″': INCH,
+        "ft foot feet ' ′": FOOT,
+        "yd yard yards": 3 * FOOT,
+    },
+    "area": {
+        "m2 sqm": 1.0,
+        "cm2 sqcm": 1e-4,
+        "mm2 sqmm": 1e-6,
+        "ft2 sqft": FOOT**2,
+        "in2 sqin": INCH**2,
+        "yd2 sqyd": (3 * FOOT) ** 2,
+    },
+    "volume": {
+        "m3": 1.0,
+        "l liter liters litre litres": 1e-3,
+        "ft3 cuft": FOOT**3,
+        "gal gallon gallons": 3.785411784e-3,
+    },
+    "power": {
+        "w watt watts": 1.0,
+        "kw kilowatt kilowatts": 1e3,
+        "btu/h btuh btu/hr": BTU_H,
+        "kbtu/h kbtuh kbtu/hr mbh": BTU_H * 1e3,
+        "ton tons": BTU_H * 12e3,
+        "hp horsepower": 745.69987,
+    },
+    "flow": {
+        "m3/s": 1.0,
+        "m3/h m3/hr cmh": 1 / 3600,
+        "m3/min": 1 / 60,
+        "l/s": 1e-3,
+        "l/min": 1e-3 / 60,
+        "cfm ft3/min": FOOT**3 / 60,
+    },
+    "velocity": {
+        "m/s": 1.0,
+        "km/h kmh kph": 1 / 3.6,
+        "mph mi/h": 1 / 2.2369363,
+        "fpm ft/min": FOOT / 60,
+        "ft/s fps": FOOT,
+        "kn knot knots": 1852 / 3600,
+    },
+    "pressure": {
+        "pa pascal pascals": 1.0,
+        "hpa mbar": 100.0,
+        "kpa": 1e3,
+        "bar": 1e5,
+        "inwc inwg inh2o iwc": INWC,
+        "inhg": 3386.389,
+        "mmh2o mmwc": 9.80665,
+        "mmhg": 133.322387,
+        "psi": 6894.757293,
+    },
+    "friction": {"pa/m": 1.0, "inwc/100ft inwg/100ft": INWC / 30.48},
+    "u": {"w/m2k w/m2/k w/(m2k) w/m2c": 1.0, "btu/hft2f btu/h/ft2/f btu/(hft2f)": U_IP},
+    "r": {"m2k/w m2c/w": 1.0, "r hft2f/btu ft2hf/btu": 1 / U_IP},
+    "sheet": {"kg/m2": 1.0, "lb/ft2 lbs/ft2 psf": POUND / FOOT**2},
 }
-SPELLINGS = (
-    (r"in\.?\s*(w\.?c\.?|h2o|w\.?g\.?)", "inwc"),
-    (r"°\s*f\b|degf\b", "degF"),
-    (r"°\s*c\b|degc\b", "degC"),
-    (r"²", "**2"),
-    (r"³", "**3"),
-    (r"\bft2\b", "foot**2"),
-    (r"\bm2\b", "meter**2"),
-    (r"\bsq\.?\s*ft\b", "foot**2"),
-    (r"btu/h\b|btuh\b|btu/hr\b", "btu_h"),
-    (r"kbtu/h\b|mbh\b", "kbtu_h"),
-    (r"\btons?\b", "ton_cooling"),
-    (r"\bl/s\b", "liter/second"),
-    (r"\bfpm\b|ft/min\b", "fpm"),
-    (r"·", "*"),
-    (r"−", "-"),
-)
+DEGREES = {"c": (1.0, 0.0), "celsius": (1.0, 0.0), "f": (1 / 1.8, -32 / 1.8), "fahrenheit": (1 / 1.8, -32 / 1.8)}
+"""On the scale of Celsius: times, and added."""
+KELVIN = {"k": (1.0, -273.15), "kelvin": (1.0, -273.15)}
+
+DIMENSION = {
+    **dict.fromkeys(("length", "feet", "size", "size1", "size2", "gap"), "length"),
+    **dict.fromkeys(("area", "small_area"), "area"),
+    **dict.fromkeys(("power", "kpower", "tons", "electric", "watts"), "power"),
+    **dict.fromkeys(("velocity", "wind"), "velocity"),
+    **dict.fromkeys(("pressure", "pressure3", "pascal", "barometer"), "pressure"),
+    **dict.fromkeys(("temperature", "temperature1"), "temperature"),
+    **dict.fromkeys(("r_value", "r_layer"), "r"),
+    "volume": "volume",
+    "flow": "flow",
+    "friction": "friction",
+    "difference": "difference",
+    "u_factor": "u",
+    "sheet": "sheet",
+}
+"""Of each kind of figure that is typed with a unit."""
+_SCALES = {d: {w: v for names, v in words.items() for w in names.split()} for d, words in WORDS.items()}
 FEET_INCHES = re.compile(
     r"^\s*(?P<sign>[-−]?)\s*(?:(?P<feet>\d+(?:\.\d+)?)\s*(?:'|′|ft\b|feet\b|foot\b))?\s*-?\s*"
     r"(?:(?P<inches>\d+(?:\.\d+)?)?\s*(?P<fraction>[¼½¾⅛⅜⅝⅞]|\d+\s*/\s*\d+)?\s*(?P<mark>\"|″|''|in\b|inch\b|inches\b)?)?"
@@ -271,13 +307,13 @@ def parse(kind: str, typed: str, units: Units) -> float:
         length = _feet_inches(clean)
         if length is not None:
             return length
-    if kind not in SI_UNITS:
+    if kind not in DIMENSION:
         f = form(kind, units)
         bare = _bare_number(clean.removesuffix(f.unit).strip()) if f.unit else None
         if bare is None:
             raise UnitError(f"Can't read “{short(typed)}” here; type a number{f' in {f.unit}' if f.unit else ''}.")
         return (bare - f.offset) / f.factor
-    return _with_pint(kind, clean, typed, units)
+    return _with_word(kind, clean, typed, units)
 
 
 def short(typed: str) -> str:
@@ -320,48 +356,31 @@ def _feet_inches(clean: str) -> float | None:
     return -value if found["sign"] else value
 
 
-def _with_pint(kind: str, clean: str, typed: str, units: Units) -> float:
-    spelled = clean
-    if kind in ("temperature", "temperature1", "difference"):
-        spelled = re.sub(r"(?<![a-z°])\s*([cf])$", r" deg\1", spelled, flags=re.IGNORECASE)
-    for pattern, name in SPELLINGS:
-        spelled = re.sub(pattern, name, spelled, flags=re.IGNORECASE)
-    found = re.match(r"^\s*([-+]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(.+)$", spelled)
-    message = f"Can't read “{short(typed)}” here; type it like “{example(kind, units)}”."
-    # pint works out powers: what is typed must stay a unit and not become a sum
-    if not found or len(found[2]) > 40 or re.search(r"\d{4}|\*\*(?![23]\b)", found[2]):
-        raise UnitError(message)
-    value = math.nan
-    for name in (found[2], found[2].lower()):
-        try:
-            value = _to_si(kind, float(found[1].replace(",", "")), name)
-            break
-        except Exception as trouble:  # pint raises a dozen unrelated types on odd text
-            let_go(trouble)
-    if not math.isfinite(value):
-        raise UnitError(message)
-    return value
+def _with_word(kind: str, clean: str, typed: str, units: Units) -> float:
+    """A number with the name of a unit of the kind's dimension behind it."""
+    found = re.fullmatch(r"\s*([-+−]?[\d.,]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(.+?)\s*", clean)
+    value = _bare_number(found[1]) if found else None
+    scale = known(kind, found[2]) if found else None
+    if value is None or scale is None:
+        raise UnitError(f"Can't read “{short(typed)}” here; type it like “{example(kind, units)}”.")
+    return value * scale[0] + scale[1]
 
 
-def let_go(trouble: BaseException) -> None:
-    """Take the frames off an exception and those behind it: pint's lie in circles with them, and a frame keeps all that
-    its callers hold, open painters among it, until the collector comes by."""
-    seen: set[int] = set()
-    todo: list[BaseException | None] = [trouble]
-    while todo:
-        x = todo.pop()
-        if x is not None and id(x) not in seen:
-            seen.add(id(x))
-            x.__traceback__ = None
-            todo += [x.__cause__, x.__context__]
-            x.__cause__ = x.__context__ = None
+def known(kind: str, word: str) -> tuple[float, float] | None:
+    """What a typed figure is multiplied by, and what is added then, for SI; None for a unit that is none of the kind.
 
-
-def _to_si(kind: str, magnitude: float, name: str) -> float:
-    quantity = _registry().Quantity(magnitude, name)
-    if kind == "difference" and str(quantity.units) in ("degree_Fahrenheit", "degree_Celsius"):
-        quantity = _registry().Quantity(magnitude, "delta_degF" if "F" in str(quantity.units) else "delta_degC")
-    return float(quantity.to(SI_UNITS[kind]).magnitude)
+    Capitals, blanks, full stops and the way of writing powers and products count for nothing.
+    """
+    dimension = DIMENSION[kind]
+    plain = word.lower().replace("²", "2").replace("³", "3")
+    plain = re.sub(r"\bsquare\b", "sq", plain)
+    plain = re.sub(r"[\s·*^.°]", "", plain)
+    plain = re.sub(r"delta_?|deg(rees?)?(?=[cf])", "", plain)
+    if dimension in ("temperature", "difference"):
+        scale = (DEGREES | KELVIN).get(plain)
+        return scale if scale is None or dimension == "temperature" else (scale[0], 0.0)
+    value = _SCALES[dimension].get(plain)
+    return None if value is None else (value, 0.0)
 
 
 def example(kind: str, units: Units) -> str:
@@ -371,28 +390,3 @@ def example(kind: str, units: Units) -> str:
         return samples[kind][0 if units == "ip" else 1]
     f = form(kind, units)
     return f"12 {f.unit}".strip()
-
-
-def get_ready() -> None:
-    """Load what reading a typed unit needs: it takes a second, and the first `96 in` must not wait for it."""
-    _registry()
-
-
-@lru_cache(maxsize=1)
-def _registry() -> Any:
-    import pint
-
-    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
-    for line in (
-        f"btu_h = {BTU_H!r} * watt",
-        f"kbtu_h = {BTU_H * 1000!r} * watt",
-        f"ton_cooling = {BTU_H * 12000!r} * watt",
-        f"cfm = {CFM!r} * meter**3/second",
-        f"fpm = {FOOT / 60!r} * meter/second",
-        f"inwc = {INWC!r} * pascal",
-        f"inwc_100ft = {INWC / 30.48!r} * pascal/meter",
-        "u_ip = 5.678263337 * watt/meter**2/delta_degC",
-        "r_ip = 0.17611018 * meter**2*delta_degC/watt",
-    ):
-        registry.define(line)
-    return registry

@@ -29,12 +29,11 @@ class Monkey:
         from PyQt6.QtWidgets import QDialog, QFileDialog, QMenu, QMessageBox
 
         from murvan.app.guard import guard
-        from murvan.app.main import application, get_ready_aside
+        from murvan.app.main import application
         from murvan.app.window import MainWindow
 
         self.chance = random.Random(seed)
         self.app = application()
-        get_ready_aside().join()
         self.guard = guard()
         # a dialog of the desktop would wait for somebody
         for name in ("getOpenFileName", "getSaveFileName"):

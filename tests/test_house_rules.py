@@ -12,6 +12,17 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 ROOT = Path(__file__).resolve().parent.parent
+HEAVY = (
+    *("reportlab", "openpyxl", "ezdxf", "fontTools", "PIL", "rectpack", "scipy"),
+    *("CoolProp", "fluids", "pandas", "pvlib", "matplotlib", "networkx", "hypothesis"),
+)
+"""Libraries that are loaded where they are used."""
+LATER = (
+    "murvan.design.lay.ducts",
+    "murvan.design.propose.offer",
+    "murvan.design.metal.solids",
+    "murvan.documents.pdf",
+)
 PACKAGES = ("model", "physics", "catalog", "design", "field", "documents", "demo")
 
 
@@ -31,7 +42,7 @@ class TestTree(unittest.TestCase):
 
     def test_core_starts_light(self):
         """Heavy libraries are loaded where they are used, not at start."""
-        code = "import sys, murvan.cli, murvan.design, murvan.field; print([m for m in ('reportlab', 'openpyxl', 'pint', 'ezdxf', 'CoolProp', 'fluids', 'pandas') if m in sys.modules])"
+        code = f"import sys, murvan.cli, murvan.design, murvan.field; print([m for m in {HEAVY} if m in sys.modules])"
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
@@ -47,6 +58,13 @@ class TestTree(unittest.TestCase):
         met = np.flatnonzero(np.bincount(circle) > 1)
         self.assertGreater(count, 300)
         self.assertEqual([[n for n, c in zip(names, circle, strict=True) if c == k] for k in met], [])
+
+    def test_the_window_starts_light(self):
+        code = (
+            f"import sys, murvan.app.main, murvan.app.window; print([m for m in {HEAVY + LATER} if m in sys.modules])"
+        )
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, cwd=ROOT)
+        self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
     def test_fonts_and_icons_ship_with_licence(self):
         self.assertTrue((ROOT / "murvan" / "fonts" / "OFL.txt").is_file())

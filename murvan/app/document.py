@@ -19,8 +19,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from murvan.app import pictures
-from murvan.design import Results, solve
-from murvan.design.propose import Study, ZoneStudy, study, zone_study
+from murvan.design import Results, propose, solve
 from murvan.field import Suspect, Verdict, suspects, verdict
 from murvan.machine import home
 from murvan.model import Job, JobError, save_job
@@ -44,9 +43,9 @@ class Figures:
     verdict: Verdict
     suspects: tuple[Suspect, ...]
     seconds: float
-    study: Study | None = None
+    study: propose.Study | None = None
     """What if; of an earlier state of the job until it is worked out anew."""
-    zones: ZoneStudy | None = None
+    zones: propose.ZoneStudy | None = None
     """The same of zones."""
 
 
@@ -123,13 +122,13 @@ class _Worker(QObject):
     def _study(self, job: Job, figures: Figures, wanted: Wanted) -> None:
         """What the station shown wants besides figures."""
         if wanted == "zones":
-            for zones in zone_study(figures.results, cancelled=self._interrupted):
+            for zones in propose.zone_study(figures.results, cancelled=self._interrupted):
                 self._last = replace(self._last or figures, zones=zones)
                 self._tell(job, self._last)
             return
         if not self._quiet():
             return
-        found = study(figures.results, cancelled=self._interrupted)
+        found = propose.study(figures.results, cancelled=self._interrupted)
         if found is not None:
             self._last = replace(figures, study=found)
             self._tell(job, self._last)

@@ -26,7 +26,6 @@ from PyQt6.QtGui import QPaintDevice, QPainter
 from murvan import __version__
 from murvan.app.painters import drawing
 from murvan.machine import home
-from murvan.units import let_go
 
 COLLECT_MS = 250
 BUSY_FACTOR = 40
@@ -163,3 +162,17 @@ def painting(widget: QPaintDevice, smooth: bool = True) -> Iterator[QPainter]:
             yield p
     except Exception as trouble:
         guard().report(trouble, f"while {type(widget).__name__} was painted")
+
+
+def let_go(trouble: BaseException) -> None:
+    """Take the frames off an exception and those behind it: a frame keeps all that its callers hold, open painters among it,
+    until the collector comes by."""
+    seen: set[int] = set()
+    todo: list[BaseException | None] = [trouble]
+    while todo:
+        x = todo.pop()
+        if x is not None and id(x) not in seen:
+            seen.add(id(x))
+            x.__traceback__ = None
+            todo += [x.__cause__, x.__context__]
+            x.__cause__ = x.__context__ = None

@@ -7,22 +7,22 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.columns import ColumnSheet, SmallPlan
-from murvan.design.lay import Layout, path_of
+from murvan.design import lay
 from murvan.model import Job
 from murvan.units import text
 
 
-class LayoutSheet(ColumnSheet[Layout]):
+class LayoutSheet(ColumnSheet["lay.Layout"]):
     """Each way a column: its ducts on the house, what they take, and why."""
 
     title = "Lay the ducts"
     note = "best first: every room its air, then least metal, heat and room"
     nothing = "No ducts could be laid"
 
-    def name_of(self, x: Layout) -> str:
+    def name_of(self, x: lay.Layout) -> str:
         return x.name
 
-    def figures(self, x: Layout) -> list[tuple[str, str]]:
+    def figures(self, x: lay.Layout) -> list[tuple[str, str]]:
         units = self.units
         return [
             ("Static", text("pressure", x.static_pa, units)),
@@ -38,10 +38,10 @@ class LayoutSheet(ColumnSheet[Layout]):
             ("Too deep", str(x.tight) if x.tight else "none"),
         ]
 
-    def words(self, p: QPainter, box: QRectF, y: float, x: Layout) -> float:
+    def words(self, p: QPainter, box: QRectF, y: float, x: lay.Layout) -> float:
         return self.lines(p, box, y, x.why)
 
-    def plan(self, p: QPainter, r: QRectF, x: Layout, job: Job) -> float:
+    def plan(self, p: QPainter, r: QRectF, x: lay.Layout, job: Job) -> float:
         """Every storey small with its ducts, as wide as they are."""
         t, small = self.theme, SmallPlan(job, r)
         for n, s in enumerate(small.storeys):
@@ -59,7 +59,7 @@ class LayoutSheet(ColumnSheet[Layout]):
                 pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
                 p.setPen(pen)
                 p.setBrush(Qt.BrushStyle.NoBrush)
-                p.drawPolyline(QPolygonF([small.at(n, *q) for q in path_of(x.job, run)]))
+                p.drawPolyline(QPolygonF([small.at(n, *q) for q in lay.path_of(x.job, run)]))
             p.setPen(QPen(t("ink"), 1))
             p.setBrush(t("paper"))
             rooms = {room.id for room in job.rooms if room.storey == s.id}

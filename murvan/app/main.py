@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import sys
-import threading
 from functools import lru_cache
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from murvan import units
 from murvan.app.fit_screen import fit
 from murvan.app.guard import guard
 from murvan.app.screen_scale import follow_screen
@@ -31,16 +29,6 @@ def application() -> QApplication:
     return app
 
 
-READY_AFTER_MS = 1500
-
-
-def get_ready_aside() -> threading.Thread:
-    """Load, once the window stands, what is needed only later."""
-    thread = threading.Thread(target=units.get_ready, name="murvan-ready", daemon=True)
-    thread.start()
-    return thread
-
-
 def run(job: str | None) -> int:
     """Open the window, with a job file, the word of a demo, or the start page; returns the exit status."""
     from murvan.app.window import MainWindow
@@ -57,5 +45,4 @@ def run(job: str | None) -> int:
     fit(window)
     window.show()
     QTimer.singleShot(0, window.plan.setFocus)
-    QTimer.singleShot(READY_AFTER_MS, get_ready_aside)
     return app.exec()

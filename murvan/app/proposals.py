@@ -7,14 +7,14 @@ from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
 from murvan.app.columns import ColumnSheet, SmallPlan
-from murvan.design.propose import Proposal, figures
+from murvan.design import propose
 from murvan.model import Job
 
 FILLS = ("supply", "cooling", "return", "sun", "fresh", "heating", "stale", "garage")
 """One a unit, in turn."""
 
 
-class ProposalSheet(ColumnSheet[Proposal]):
+class ProposalSheet(ColumnSheet["propose.Proposal"]):
     """Each design a column: what serves which room, what it gives, what it costs and gives up."""
 
     title = "What would you put in?"
@@ -22,13 +22,13 @@ class ProposalSheet(ColumnSheet[Proposal]):
     note = "the best first: least to buy over 15 years and to run"
     nothing = "Nothing to offer: the house has no rooms"
 
-    def name_of(self, x: Proposal) -> str:
+    def name_of(self, x: propose.Proposal) -> str:
         return x.name
 
-    def figures(self, x: Proposal) -> list[tuple[str, str]]:
-        return list(figures(x, self.units))
+    def figures(self, x: propose.Proposal) -> list[tuple[str, str]]:
+        return list(propose.figures(x, self.units))
 
-    def words(self, p: QPainter, box: QRectF, y: float, x: Proposal) -> float:
+    def words(self, p: QPainter, box: QRectF, y: float, x: propose.Proposal) -> float:
         t = self.theme
         for n, (place, chosen) in enumerate(x.chosen):
             p.setBrush(t(FILLS[n % len(FILLS)]))
@@ -48,7 +48,7 @@ class ProposalSheet(ColumnSheet[Proposal]):
                 y = self.lines(p, box, y, words)
         return y
 
-    def plan(self, p: QPainter, r: QRectF, x: Proposal, job: Job) -> float:
+    def plan(self, p: QPainter, r: QRectF, x: propose.Proposal, job: Job) -> float:
         """Every storey small, each room in the colour of its unit, a room without one grey."""
         t, small = self.theme, SmallPlan(job, r)
         for n, s in enumerate(small.storeys):

@@ -78,7 +78,7 @@ class OnACrawlSpace:
         self.assertEqual(got, wanted)
         with tempfile.TemporaryDirectory() as folder:
             name = str(Path(folder) / "set.pdf")
-            with mock.patch("murvan.app.actions.base.QFileDialog.getSaveFileName", return_value=(name, "")):
+            with mock.patch("murvan.app.actions.working.QFileDialog.getSaveFileName", return_value=(name, "")):
                 self.key("p", CTRL)
                 for _ in range(600):
                     self.settle(0.02)

@@ -9,9 +9,7 @@ from unittest import mock
 from PyQt6.QtCore import QPoint, QTimer
 from PyQt6.QtTest import QTest
 
-from murvan import units
 from murvan.app.guard import log_file
-from murvan.app.main import get_ready_aside
 from murvan.units import UnitError, parse
 from tests.app.base import WindowTest
 
@@ -55,12 +53,6 @@ class Told(WindowTest):
         self.assertEqual(len(self.take_reports()), 1)
         self.window.ledger.repaint()
         self.window.grab()
-
-    def test_what_is_loaded_aside_is_there_and_is_no_trouble(self):
-        units._registry.cache_clear()
-        get_ready_aside().join(30)
-        self.assertEqual(units._registry.cache_info().currsize, 1)
-        self.settle()
 
     def test_in_a_thread(self):
         def broken():

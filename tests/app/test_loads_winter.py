@@ -54,7 +54,7 @@ class Report(WindowTest):
     def test_the_load_report_is_written_by_its_keys(self):
         self.station(2)
         path = self.folder / "loads.pdf"
-        with mock.patch("murvan.app.actions.base.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+        with mock.patch("murvan.app.actions.working.QFileDialog.getSaveFileName", return_value=(str(path), "")):
             self.key("l", Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(path.read_bytes()[:5], b"%PDF-")
 

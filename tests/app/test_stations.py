@@ -255,7 +255,7 @@ class TestHandover(WindowTest):
         self.assertEqual(self.card.title, preview.titles[3])
         for command, suffix in (("file.pdf", "pdf"), ("file.xlsx", "xlsx")):
             path = self.folder / f"out.{suffix}"
-            with mock.patch("murvan.app.actions.base.QFileDialog.getSaveFileName", return_value=(str(path), "")):
+            with mock.patch("murvan.app.actions.working.QFileDialog.getSaveFileName", return_value=(str(path), "")):
                 self.window.command(command)
                 self.settle()
             self.assertGreater(path.stat().st_size, 3000)

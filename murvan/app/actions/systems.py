@@ -12,11 +12,9 @@ from murvan.app.stations.air.station import ZONES, AirStation
 from murvan.app.stations.build import BuildStation, toggle
 from murvan.app.stations.equipment.station import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
-from murvan.design import Results
+from murvan.design import Results, lay, study
 from murvan.design.drawing import Drawn
 from murvan.design.ducts import PlenumDesign, placed_anew, sized_plenum
-from murvan.design.lay import copy_register, lay_registers, size_and_balance, take_run_away, turned_unit
-from murvan.design.study import balanced, unconnected
 from murvan.design.units import best_spot, pick_unit, surroundings
 from murvan.design.zones import next_plan, parted
 from murvan.model import Job, remove
@@ -31,7 +29,7 @@ FILTER = "Murvan jobs (*.murvan *.json)"
 
 def _left_out(_: Job, job: Job) -> str:
     """Registers that no run leads to, which were not sized or balanced."""
-    left = unconnected(job)
+    left = study.unconnected(job)
     if not left:
         return ""
     more = f" and {len(left) - 4} more" if len(left) > 4 else ""
@@ -203,7 +201,7 @@ class Systems(Working):
             more = len(after.design.registers) - len(before.design.registers)
             return f"{more} registers and grilles laid" if more else "Every room has its register"
 
-        self.beside.edit("Lay the registers", "Laying registers", lambda r: lay_registers(r, unit), told)
+        self.beside.edit("Lay the registers", "Laying registers", lambda r: lay.lay_registers(r, unit), told)
 
     def air_call(self) -> None:
         """The call selected the other way: a door shut, a zone that does not call, a fan on."""
@@ -249,7 +247,7 @@ class Systems(Working):
         made: list[str] = []
 
         def copy(job: Job) -> Job:
-            drawn = copy_register(job, item)
+            drawn = lay.copy_register(job, item)
             made.append(drawn.id)
             return drawn.job
 
@@ -272,7 +270,7 @@ class Systems(Working):
         view = self.view
         if view is not None:
             unit = view.indoor.id
-            self._stroke("Turn the unit", lambda job: turned_unit(job, unit))
+            self._stroke("Turn the unit", lambda job: lay.turned_unit(job, unit))
 
     def ducts_remove(self) -> None:
         """The run selected, or the run of the register selected, with what hangs on it; a soffit or chase selected."""
@@ -290,17 +288,17 @@ class Systems(Working):
         if item is None or tag is None:
             self.window.status.say("Select a run first")
             return
-        self._stroke(f"Take {tag} away"[:80], lambda job: take_run_away(job, item))
+        self._stroke(f"Take {tag} away"[:80], lambda job: lay.take_run_away(job, item))
 
     def ducts_size_all(self) -> None:
         view = self.view
         if view is not None:
-            self.beside.edit("Size all runs", "Sizing all runs", size_and_balance, _left_out)
+            self.beside.edit("Size all runs", "Sizing all runs", lay.size_and_balance, _left_out)
 
     def ducts_balance(self) -> None:
         view = self.view
         if view is not None:
-            self.beside.edit("Balance the dampers", "Balancing", balanced, _left_out)
+            self.beside.edit("Balance the dampers", "Balancing", study.balanced, _left_out)
 
     def _plenum(self) -> PlenumDesign | None:
         """The plenum in hand."""

@@ -33,12 +33,12 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
+from murvan.design import study
 from murvan.design.ducts import RunResult, branch_deg, damper_words, run_kind
 from murvan.design.explain import explain_rate, explain_run, way_words
 from murvan.design.limits import exceeds
 from murvan.design.parts import size_text
 from murvan.design.space import PLACE_WORDS, lie_in
-from murvan.design.study import Instead, instead
 from murvan.kinds.fittings import FITTINGS
 from murvan.model import Job
 from murvan.model.design import DuctRun, IndoorUnit
@@ -82,7 +82,7 @@ class DuctsStation(Station):
         self.eye = Eye()
         """Where the plenum is looked at from."""
         self._hand: PlenumHand | None = None
-        self._instead: Later[tuple[Instead, ...]] = Later("murvan-why")
+        self._instead: Later[tuple[study.Instead, ...]] = Later("murvan-why")
         self._spots: Later[tuple[IndoorUnit, ...]] = Later("murvan-places")
         self.laters = (self._instead, self._spots)
 
@@ -272,7 +272,7 @@ class DuctsStation(Station):
 
     def _why(self, view: View, x: RunResult) -> tuple[List_, ...]:
         """What other fittings would save in this run and bring it in air; kept while nothing changes."""
-        found = self._instead.of((view.r, x.run.id), lambda: instead(view.r, x)) or ()
+        found = self._instead.of((view.r, x.run.id), lambda: study.instead(view.r, x)) or ()
         rows = tuple(
             ListRow(
                 i.now,

@@ -7,9 +7,9 @@ from dataclasses import replace
 from murvan.app.later import Later
 from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List_, ListRow, View
 from murvan.app.stations.fields import of, of_many, of_part
+from murvan.design import lay
 from murvan.design.drawing import room_at
 from murvan.design.ducts import ROUND_SIZES_IN, boxed, frame_m
-from murvan.design.lay import alike_in, placed_unit, set_level, suggested
 from murvan.design.space import cabinet, misfits, place_here
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.job import Job, Ref
@@ -73,7 +73,7 @@ class Bulk:
 def run_fields(view: View, run: DuctRun, bulk: Bulk) -> Fields:
     """What can be changed of a run, or of all runs of a scope at once, and the practice they are sized by."""
     scope = bulk.scope(run.id)
-    ids = alike_in(view.job.design, run.id, scope)
+    ids = lay.alike_in(view.job.design, run.id, scope)
     runs = {r.id: r for r in view.job.design.runs}
     alike = tuple(i for i in ids if runs[i].shape == run.shape)
     sizes = ("diameter_m",) if run.shape == "round" else ("width_m", "height_m")
@@ -108,7 +108,7 @@ def _level(view: View, run: DuctRun, ids: tuple[str, ...]) -> Field_:
     end = next(j for j in view.job.design.joints if j.id == run.end)
 
     def put(job: Job, value: float | str) -> Job:
-        return set_level(job, ids, float(value))
+        return lay.set_level(job, ids, float(value))
 
     return Field_(f"{run.id}.level", "Level over floor", "feet", end.height_m, put, f"Change level of {run.tag}"[:80])
 
@@ -116,7 +116,7 @@ def _level(view: View, run: DuctRun, ids: tuple[str, ...]) -> Field_:
 def run_buttons(view: View, run: DuctRun, bulk: Bulk) -> Buttons:
     """What is done with all runs; while several are to be changed, that, and how many they are."""
     scope = bulk.scope(run.id)
-    ids, wanted = alike_in(view.job.design, run.id, scope), bulk.wanted(run.id)
+    ids, wanted = lay.alike_in(view.job.design, run.id, scope), bulk.wanted(run.id)
     if scope != "run":
         return Buttons(
             (
@@ -211,7 +211,9 @@ def unit_card(view: View, kept: Later[tuple[IndoorUnit, ...]]) -> Card:
     words = [m.words.format(view.text("size", m.need_m), view.text("size", m.has_m)) for m in tight]
     mark = "none" if own.storey is None else "fails" if tight else "good"
     job, unit = view.job, cabinet(view.job, own)
-    spots = kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(suggested(job, own.id))) or ()
+    spots = (
+        kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(lay.suggested(job, own.id))) or ()
+    )
     note = f"It {words[0]}" if words else _stands(view, own, spots)
     return Card(
         f"Unit · {view.storey_name(own.storey)}" if own.storey else "Unit",
@@ -250,7 +252,7 @@ def _spot(view: View, own: IndoorUnit, spots: tuple[IndoorUnit, ...]) -> Field_:
         if value == "":  # where it stands already
             return job
         x = spots[int(value)]
-        return placed_unit(job, own.id, x.storey or "", x.position_m, None, x.way, x.turn_deg).job
+        return lay.placed_unit(job, own.id, x.storey or "", x.position_m, None, x.way, x.turn_deg).job
 
     here = [k for k, x in enumerate(spots) if (x.storey, x.position_m) == (own.storey, own.position_m)]
     other = () if here else (("", words(own) if own.storey else "not yet"),)

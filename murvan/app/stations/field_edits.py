@@ -6,8 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from murvan.catalog.registers import faces
+from murvan.design import lay
 from murvan.design.ducts import same_area
-from murvan.design.lay import placed_unit
 from murvan.model import Job, replace
 from murvan.model.edit import changed, part_named, replace_part
 from murvan.model.errors import JobValueError
@@ -107,7 +107,7 @@ def set_way(collection: str, item: str, field: str) -> Edit:
         if own.storey is None:
             return replace(job, collection, item, **{field: new})
         way, turn = (new, own.turn_deg) if field == "way" else (own.way, new)
-        return placed_unit(job, item, own.storey, own.position_m, None, way, turn).job
+        return lay.placed_unit(job, item, own.storey, own.position_m, None, way, turn).job
 
     return put
 

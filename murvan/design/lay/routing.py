@@ -8,14 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import dijkstra
 
 from murvan.design.lay.space import Space
 from murvan.model.job import Point
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_matrix  # a fifth of a second; the window starts without it
 
 TAKEN = 2.0
 """What a metre costs against a free one where another duct lies."""
@@ -86,6 +88,8 @@ def grown(
 
 def _ways(graph: csr_matrix, sources: list[int]) -> tuple[NDArray[np.float64], NDArray[np.int32]]:
     """Cost from the nearest source to every node, and the node before it."""
+    from scipy.sparse.csgraph import dijkstra
+
     way, before, _ = dijkstra(graph, indices=sources, min_only=True, return_predecessors=True)
     return way, before
 
@@ -128,10 +132,14 @@ def _with_sinks(space: Space, terminals: tuple[Terminal, ...]) -> csr_matrix:
     sinks = [space.node(k, at, way) for t in terminals for k, at in t.spots for way in (0, 1)]
     coo = space.graph.tocoo()
     on = ~np.isin(coo.row, sinks)
+    from scipy.sparse import csr_matrix
+
     return csr_matrix((coo.data[on], (coo.row[on], coo.col[on])), shape=space.graph.shape)
 
 
 def _cheaper(graph: csr_matrix, cheap: NDArray[np.bool_]) -> csr_matrix:
     coo = graph.tocoo()
     data = np.where(cheap[coo.row] & cheap[coo.col], coo.data / 3, coo.data)
+    from scipy.sparse import csr_matrix
+
     return csr_matrix((data, (coo.row, coo.col)), shape=graph.shape)

@@ -8,12 +8,11 @@ ways; over joists' heads only in a soffit. Chases join the levels.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix, csr_matrix
 
 from murvan.design.lay.pieces import ABOVE_M, BELOW_M, SOFFIT_M, bay_middle
 from murvan.design.space.duct_spaces import lies_at
@@ -21,6 +20,9 @@ from murvan.design.space.duct_ways import blocked, joists
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_matrix  # a fifth of a second; the window starts without it
 
 Level = Literal["over", "under", "soffit"]
 STEP_M = 0.75
@@ -119,6 +121,8 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
     _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
     a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)
     n = free.size * 2
+    from scipy.sparse import coo_matrix
+
     graph = coo_matrix((cost, (a, b)), shape=(n, n)).tocsr()
     return Space(layers, xs, ys, graph)
 

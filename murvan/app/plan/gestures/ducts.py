@@ -12,28 +12,8 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app.plan import duct_layers
 from murvan.app.plan.gestures.base import Gesture, Lengths, Stroke, caught_mark, dimension, ghost, grabs, pill, tool
 from murvan.app.plan.sheet import Sheet
+from murvan.design import lay
 from murvan.design.drawing import Drawn, Guide, Snap
-from murvan.design.lay import (
-    Anchor,
-    DuctField,
-    Shape,
-    Wants,
-    alike_in,
-    damper_in,
-    draw_duct,
-    draw_riser,
-    leg_at,
-    move_joint,
-    move_stretch,
-    nearest,
-    next_level,
-    path_of,
-    placed_unit,
-    slides,
-    usual_way,
-    zone_damper_in,
-    zone_damper_moved,
-)
 from murvan.design.limits import WORKABLE_PA_M
 from murvan.design.space import Misfit, cabinet, footprint, misfits, place_here, stand
 from murvan.model.design import DuctRun, IndoorUnit
@@ -45,17 +25,17 @@ SIZE_PX = 20.0
 NEAR_PX = 9.0
 
 
-def field_of(v: Sheet, job: Job | None = None) -> DuctField:
+def field_of(v: Sheet, job: Job | None = None) -> lay.DuctField:
     """What can be met on the storey shown; kept while it stays the same."""
     at = job or v.present_job
     d = at.design
     key = (d.runs, d.joints, d.registers, d.plenums, at.rooms, v.storey, v.lens.takes_ducts)
     return v.kept["duct_field"].of(  # type: ignore[no-any-return]
-        key, lambda: DuctField(at, tuple(v.laid_of(at).values()), v.lens.takes_ducts, v.storey)
+        key, lambda: lay.DuctField(at, tuple(v.laid_of(at).values()), v.lens.takes_ducts, v.storey)
     )
 
 
-def _snap(found: Anchor) -> Snap:
+def _snap(found: lay.Anchor) -> Snap:
     guides = tuple(Guide(q, found.at) for q in found.lined)
     return Snap(found.at, found.words, guides, found.kind != "")
 
@@ -73,9 +53,9 @@ class DrawDuct(Gesture):
 
     fields = ("length", "size")
     by_clicks = True
-    shape: Shape = "branch"
+    shape: lay.Shape = "branch"
 
-    def __init__(self, view: Sheet, at: QPointF, shape: Shape = "branch") -> None:
+    def __init__(self, view: Sheet, at: QPointF, shape: lay.Shape = "branch") -> None:
         super().__init__(view, at)
         self.shape = shape
         self.lengths = Lengths(self.fields, view.units, kinds=("feet", "size"))
@@ -96,7 +76,7 @@ class DrawDuct(Gesture):
         self.last = self.field.catch(self.view.to_m(self.at_px), self.reach_m, self.grid_m, origin, self.free)
         self.snap = _snap(self.last)
 
-    def _next(self) -> Anchor:
+    def _next(self) -> lay.Anchor:
         """The corner a press would make: as typed, else what was caught."""
         typed, o = self.lengths.value(0), self.points[-1]
         if typed is None:
@@ -104,9 +84,9 @@ class DrawDuct(Gesture):
         dx, dy = self.last.at[0] - o[0], self.last.at[1] - o[1]
         length = hypot(dx, dy)
         if length < 1e-9:
-            return Anchor(o)
+            return lay.Anchor(o)
         at = (round(o[0] + dx / length * typed, 4), round(o[1] + dy / length * typed, 4))
-        return self.last if hypot(at[0] - self.last.at[0], at[1] - self.last.at[1]) < 0.01 else Anchor(at)
+        return self.last if hypot(at[0] - self.last.at[0], at[1] - self.last.at[1]) < 0.01 else lay.Anchor(at)
 
     def _path(self) -> tuple[Point, ...]:
         """Square to the last corner, by one more where what was caught lies aside."""
@@ -123,10 +103,10 @@ class DrawDuct(Gesture):
 
     def _starts_upright(self, at: Point) -> bool:
         """Whether what the stroke started on goes up and down there, so that it leaves level."""
-        run = next((r for r in self.field.runs if nearest(r.path_m, at)[1] < 0.02), None)
+        run = next((r for r in self.field.runs if lay.nearest(r.path_m, at)[1] < 0.02), None)
         if run is None:
             return True
-        k = leg_at(run.path_m, at)
+        k = lay.leg_at(run.path_m, at)
         a, b = run.path_m[k], run.path_m[k + 1]
         return abs(a[0] - b[0]) < abs(a[1] - b[1])
 
@@ -137,7 +117,7 @@ class DrawDuct(Gesture):
         self._add(end)
         return False
 
-    def _add(self, end: Anchor) -> None:
+    def _add(self, end: lay.Anchor) -> None:
         if hypot(end.at[0] - self.points[-1][0], end.at[1] - self.points[-1][1]) > 0.02:
             self.points = list(self._path())
         size = self.lengths.texts[1]
@@ -168,20 +148,20 @@ class DrawDuct(Gesture):
         path, end = self._path(), self._next()
         if self.ended or (self.points[-1] == end.at and len(self.points) > 1):
             path = tuple(self.points)
-            end = end if path[-1] == end.at else Anchor(path[-1])
+            end = end if path[-1] == end.at else lay.Anchor(path[-1])
         if len(path) == 2 and path[0] == path[1]:
             return None
         unit, storey, shape = self.view.lens.takes_ducts, self.storey, self.shape
         ends, wants = (self.first, end), self._wants(end)
-        return Stroke(f"Draw a {shape}", lambda job: draw_duct(job, unit, storey, path, ends, shape, wants))
+        return Stroke(f"Draw a {shape}", lambda job: lay.draw_duct(job, unit, storey, path, ends, shape, wants))
 
-    def _wants(self, end: Anchor) -> Wants:
+    def _wants(self, end: lay.Anchor) -> lay.Wants:
         results = self.view.results
         system = results.systems.get(self.view.lens.takes_ducts) if results is not None else None
         face = next((a.id for a in (end, self.first) if a.kind == "register"), "")
         flow = system.airflow.register_m3_s.get(face, 0.0) if system is not None else 0.0
         rate = system.ducts.friction_rate_pa_m if system is not None else 0.0
-        return Wants(flow, rate if rate > 0 else WORKABLE_PA_M, self.lengths.value(1))
+        return lay.Wants(flow, rate if rate > 0 else WORKABLE_PA_M, self.lengths.value(1))
 
     def paint(self, p: QPainter) -> None:
         v, path = self.view, self._path()
@@ -227,7 +207,7 @@ class Riser(Gesture):
     stays_open = False
     at_once = True
 
-    def _anchor(self) -> Anchor:
+    def _anchor(self) -> lay.Anchor:
         return field_of(self.view, self.job).catch(self.view.to_m(self.at_px), self.reach_m, self.grid_m, None, True)
 
     def _down(self) -> bool:
@@ -237,7 +217,7 @@ class Riser(Gesture):
 
     def stroke(self) -> Stroke | None:
         unit, storey, first, down = self.view.lens.takes_ducts, self.storey, self._anchor(), self._down()
-        return Stroke("Draw a riser", lambda job: draw_riser(job, unit, storey, first, down))
+        return Stroke("Draw a riser", lambda job: lay.draw_riser(job, unit, storey, first, down))
 
     def paint(self, p: QPainter) -> None:
         found = self._anchor()
@@ -269,10 +249,10 @@ class OnRun(Gesture):
     def stroke(self) -> Stroke | None:
         run = self._run()
         if self.what == "level":
-            return Stroke("Change the level", lambda job: next_level(job, run))
+            return Stroke("Change the level", lambda job: lay.next_level(job, run))
         if self.what == "zone":
-            return Stroke("Zone damper", lambda job: zone_damper_in(job, run, _beyond(job, run)))
-        return Stroke("Balancing damper", lambda job: damper_in(job, run))
+            return Stroke("Zone damper", lambda job: lay.zone_damper_in(job, run, _beyond(job, run)))
+        return Stroke("Balancing damper", lambda job: lay.damper_in(job, run))
 
     def paint(self, p: QPainter) -> None:
         run = next((r for r in self.job.design.runs if r.id == self._run()), None)
@@ -283,7 +263,7 @@ def _beyond(job: Job, run: str) -> set[str]:
     """Rooms whose air goes through a run."""
     if all(r.id != run for r in job.design.runs):
         return set()
-    ids = set(alike_in(job.design, run, "beyond"))
+    ids = set(lay.alike_in(job.design, run, "beyond"))
     faces = {r.register_id for r in job.design.runs if r.id in ids}
     return {x.room for x in job.design.registers if x.id in faces}
 
@@ -304,7 +284,7 @@ class PlaceUnit(Gesture):
 
     def stroke(self) -> Stroke | None:
         unit, storey, at = self.view.lens.takes_ducts, self.storey, self._at()
-        return Stroke("Place the unit", lambda job: placed_unit(job, unit, storey, at))
+        return Stroke("Place the unit", lambda job: lay.placed_unit(job, unit, storey, at))
 
     def paint(self, p: QPainter) -> None:
         ghost_unit(p, self.view, self.job, self._at())
@@ -320,7 +300,7 @@ def ghost_unit(p: QPainter, v: Sheet, job: Job, at: Point) -> None:
     own = next((x for x in job.design.indoor_units if x.id == v.lens.takes_ducts), None)
     if own is None:
         return
-    way = own.way if own.storey is not None else usual_way(job, v.storey, at)
+    way = own.way if own.storey is not None else lay.usual_way(job, v.storey, at)
     # not checked: the pointer may be far off the plan
     there = own.model_copy(update={"storey": v.storey, "position_m": at, "way": way})
     unit = cabinet(job, own)
@@ -382,7 +362,7 @@ class ZoneDamperDrag(Drag):
         to, run = self._to(), self.run.id
         if not self.moved or not to or to == run:
             return None
-        return Stroke("Move the zone damper", lambda job: zone_damper_moved(job, run, to, _beyond(job, to)))
+        return Stroke("Move the zone damper", lambda job: lay.zone_damper_moved(job, run, to, _beyond(job, to)))
 
     def paint(self, p: QPainter) -> None:
         to = next((r for r in self.job.design.runs if r.id == self._to()), None)
@@ -407,12 +387,12 @@ class JointDrag(Drag):
     def __init__(self, view: Sheet, at: QPointF, joint: str) -> None:
         super().__init__(view, at)
         self.joint = joint
-        self.line = slides(self.job, joint)
+        self.line = lay.slides(self.job, joint)
 
     def _to(self) -> Point:
         at = self._at()
         if self.line is not None and not self.free:
-            return nearest(self.line, at)[0]
+            return lay.nearest(self.line, at)[0]
         return at if self.free else _on_grid(at, self.grid_m)
 
     def stroke(self) -> Stroke | None:
@@ -420,7 +400,7 @@ class JointDrag(Drag):
             return None
         joint, to = self.joint, self._to()
         run = next((r.id for r in self.job.design.runs if joint in (r.end, r.start)), "")
-        return Stroke("Move the joint", lambda job: Drawn(move_joint(job, joint, to), "run", run))
+        return Stroke("Move the joint", lambda job: Drawn(lay.move_joint(job, joint, to), "run", run))
 
     def paint(self, p: QPainter) -> None:
         caught_mark(p, self.view, Snap(self._to()))
@@ -443,7 +423,7 @@ class StretchDrag(Drag):
         super().__init__(view, at)
         self.run = run
         self.start: Point = view.to_m(at)
-        self.leg = leg_at(path_of(self.job, self.run), self.start)
+        self.leg = lay.leg_at(lay.path_of(self.job, self.run), self.start)
 
     def stroke(self) -> Stroke | None:
         if not self.moved or self.run.side == "fresh":
@@ -452,7 +432,7 @@ class StretchDrag(Drag):
         step = 0.001 if self.free else self.grid_m
         by: Point = (_stepped(at[0] - self.start[0], step), _stepped(at[1] - self.start[1], step))
         run, leg = self.run.id, self.leg
-        return Stroke(f"Move {self.run.tag}"[:80], lambda job: move_stretch(job, run, leg, by))
+        return Stroke(f"Move {self.run.tag}"[:80], lambda job: lay.move_stretch(job, run, leg, by))
 
     def paint(self, p: QPainter) -> None:
         _ghost_runs(p, self)
@@ -469,9 +449,9 @@ def _ghost_runs(p: QPainter, g: Gesture) -> None:
         return
     if drawn is None:
         return
-    was = {r.id: (r, path_of(g.job, r)) for r in g.job.design.runs}
+    was = {r.id: (r, lay.path_of(g.job, r)) for r in g.job.design.runs}
     for r in drawn.job.design.runs:
-        path = path_of(drawn.job, r)
+        path = lay.path_of(drawn.job, r)
         if r.storey == g.storey and (r.id not in was or was[r.id][1] != path):
             _ghost_run(p, g.view, path, _width_m(r) * g.view.scale)
 
@@ -503,7 +483,7 @@ class DuctedUnitDrag(Drag):
         if not self.moved:
             return None
         unit, storey, to = self.unit.id, self.storey, self._to()
-        return Stroke("Move the unit", lambda job: placed_unit(job, unit, storey, to))
+        return Stroke("Move the unit", lambda job: lay.placed_unit(job, unit, storey, to))
 
     def paint(self, p: QPainter) -> None:
         _ghost_runs(p, self)

@@ -10,9 +10,9 @@ from PyQt6.QtGui import QPainter, QPen
 from murvan.app.plan.gestures.base import Gesture, Stroke, grabs, pill, place_m, tool
 from murvan.app.plan.picking import opening_at
 from murvan.app.plan.sheet import Sheet
+from murvan.design import lay
 from murvan.design.circuit import next_transfer
 from murvan.design.drawing import Drawn, room_at
-from murvan.design.lay import add_register, move_register
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.model.job import Point
 
@@ -36,7 +36,7 @@ class PlaceRegister(Gesture):
         )
         flow = self._flow(at)
         words = "Place a register" if side == "supply" else "Place a return grille"
-        return Stroke(words, lambda job: add_register(job, storey, at, side, unit, flow))
+        return Stroke(words, lambda job: lay.add_register(job, storey, at, side, unit, flow))
 
     def _flow(self, at: Point) -> float:
         """The room's air, shared with the registers that it has."""
@@ -111,7 +111,9 @@ class RegisterDrag(Gesture):
         if not self.moved:
             return None
         item, storey, at = self.item, self.storey, place_m(self.view, self.at_px)
-        return Stroke("Move the register", lambda job: Drawn(move_register(job, item, storey, at), "register", item))
+        return Stroke(
+            "Move the register", lambda job: Drawn(lay.move_register(job, item, storey, at), "register", item)
+        )
 
     def paint(self, p: QPainter) -> None:
         room = room_at(self.job, self.storey, place_m(self.view, self.at_px))

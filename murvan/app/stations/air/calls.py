@@ -7,9 +7,9 @@ from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.zone_layers import thermostats
 from murvan.app.stations.base import Button, Buttons, Card, Cell, Column, Ledger, List_, ListRow, Row, View
 from murvan.app.stations.common import on_storey
+from murvan.design import study
 from murvan.design.circuit import Network
 from murvan.design.house import ways
-from murvan.design.study import Call, answered, calls_of, over_outdoors_pa, situation
 
 Tried = frozenset[tuple[str, str]]
 NAME = "Calls"
@@ -19,10 +19,10 @@ MOVED = 0.05
 
 def answer(view: View, tried: Tried) -> Network | None:
     """The air circuit as tried."""
-    return answered(view.r, situation(view.r, tried))
+    return study.answered(view.r, study.situation(view.r, tried))
 
 
-def key_of(call: Call) -> str:
+def key_of(call: study.Call) -> str:
     return f"{call.kind}:{call.id}"
 
 
@@ -70,7 +70,7 @@ def ledger(view: View, tried: Tried) -> Ledger:
         Column("As usual", "", 110, "l"),
     )
     rows = []
-    for call in calls_of(view.r):
+    for call in study.calls_of(view.r):
         on = (call.kind, call.id) in tried
         cells = (
             Cell(call.name, True),
@@ -102,7 +102,7 @@ def card(view: View, tried: Tried, now: Network | None, act: tuple[Button, ...],
     title = "As usual" if not n else f"{n} call{'s' if n > 1 else ''} the other way"
     flow = sum(float(b.flow_m3_s[0]) for b in now.blowers.values())
     was = sum(float(b.flow_m3_s[0]) for b in usual.blowers.values())
-    over = over_outdoors_pa(now)
+    over = study.over_outdoors_pa(now)
     return Card(
         "Calls",
         title,

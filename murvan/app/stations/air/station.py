@@ -40,10 +40,10 @@ from murvan.app.stations.base import (
     room_index,
 )
 from murvan.app.stations.common import on_storey, other_rows, room_rows, zone_words
+from murvan.design import study
 from murvan.design.circuit import DOORS_SHUT, Network
 from murvan.design.house import halls
 from murvan.design.limits import DOOR_LIMIT_PA
-from murvan.design.study import calls_of
 from murvan.design.zones import ZoneCall
 from murvan.units import CFM
 
@@ -122,13 +122,13 @@ class AirStation(Station):
         if kind == "zone_call":
             calls = self.combinations(view) if self.zoning else ()
             return any(air_zones.key_of(x) == item for x in calls if not isinstance(x, str))
-        return kind == "call" and self.calling and any(air_calls.key_of(c) == item for c in calls_of(view.r))
+        return kind == "call" and self.calling and any(air_calls.key_of(c) == item for c in study.calls_of(view.r))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
         if self.zoning:
             call = self.combination(view)
             return ("zone_call", air_zones.key_of(call)) if call is not None else super().default_selection(view)
-        first = next(iter(calls_of(view.r)), None) if self.calling else None
+        first = next(iter(study.calls_of(view.r)), None) if self.calling else None
         return ("call", air_calls.key_of(first)) if first is not None else super().default_selection(view)
 
     def show_tool(self, tool: str) -> None:

@@ -23,8 +23,8 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey
 from murvan.app.stations.fields import of, of_sub
+from murvan.design import propose
 from murvan.design.explain import MONTH_WORDS
-from murvan.design.propose import ASTRAY, School, ZoneStudy, take_up, why
 from murvan.design.zones import (
     BATHS,
     BURSTS,
@@ -51,7 +51,7 @@ STILL_M3_S = 0.5e-3
 """A room that gets less stands still."""
 
 
-def study_of(view: View) -> ZoneStudy | None:
+def study_of(view: View) -> propose.ZoneStudy | None:
     """What is known of the zones of this state of the job; None until it is worked out."""
     found = view.figures.zones
     return found if found is not None and found.job is view.job else None
@@ -273,21 +273,21 @@ def _schools(view: View) -> tuple[List_ | Fields, ...]:
     for k, x in enumerate(found.schools):
         n = len(x.failing)
         verdict = "can't" if x.trouble else "works" if not n else f"{n} of {len(x.calls)} wrong"
-        mark = "none" if x.trouble else "look" if n or x.wasted > ASTRAY else "good"
+        mark = "none" if x.trouble else "look" if n or x.wasted > propose.ASTRAY else "good"
         rows.append(ListRow(x.name, verdict, mark=mark, bold=k == 0, second=_says(view, x)))
 
     return (
         List_("Air left over", "Murvan would take the first", tuple(rows)),
-        List_("Why", "", tuple(ListRow(x, "") for x in why(best, plain))),
+        List_("Why", "", tuple(ListRow(x, "") for x in propose.why(best, plain))),
         _taken(view, tuple(x for x in found.schools if not x.trouble)),
     )
 
 
-def _taken(view: View, ways: tuple[School, ...]) -> Fields:
+def _taken(view: View, ways: tuple[propose.School, ...]) -> Fields:
     """What is in the job, and what can be put in its stead."""
 
     def put(job: Job, value: float | str) -> Job:
-        return take_up(job, next(x for x in ways if x.key == value))
+        return propose.take_up(job, next(x for x in ways if x.key == value))
 
     options, now, unit = tuple((x.key, x.name) for x in ways), _school_now(view), owner_of(view)
     if now not in {x.key for x in ways}:
@@ -315,12 +315,12 @@ def _not_so(view: View) -> tuple[List_, ...]:
     )
 
 
-def _worst(best: School) -> Iterator[ListRow]:
+def _worst(best: propose.School) -> Iterator[ListRow]:
     """What stays wrong with the best way, the commonest first, and in how many combinations."""
     for words, n in sorted(best.wrong, key=lambda x: -x[1]):
         short = SHORT.get(words, words)
         yield ListRow(short[:1].upper() + short[1:], str(n), mark="look", second=words.partition(":")[0])
-    astray = sum(w > ASTRAY for w in best.wasted_by_call)
+    astray = sum(w > propose.ASTRAY for w in best.wasted_by_call)
     if astray:
         words = f"up to {best.wasted * 100:.0f} % goes where nobody calls"
         yield ListRow("Air astray", str(astray), mark="look", second=words)
@@ -337,7 +337,7 @@ def _school_now(view: View) -> str:
     return "plain" if not open_ else "stops" if len(open_) == len(zones) else "dump"
 
 
-def _says(view: View, x: School) -> str:
+def _says(view: View, x: propose.School) -> str:
     """What is put in, and what is wrong in how many combinations, in a line."""
     said = []
     if x.bypass_m is not None:
@@ -349,7 +349,7 @@ def _says(view: View, x: School) -> str:
     if x.trouble:
         said.append(x.trouble)
     said += [f"{SHORT.get(words, words)} {n}" for words, n in x.wrong[:3]]
-    if x.wasted > ASTRAY:
+    if x.wasted > propose.ASTRAY:
         said.append(f"{x.wasted * 100:.0f} % astray")
     return ", ".join(said) or "nothing wrong"
 

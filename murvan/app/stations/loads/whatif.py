@@ -26,7 +26,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import other_rows, room_rows
 from murvan.app.stations.fields import of
-from murvan.design.propose import MEASURES, Effect, Outcome, Study, apply, measure
+from murvan.design import propose
 from murvan.model import Alternative, Job, insert, remove, replace
 from murvan.model.edit import changed
 
@@ -54,10 +54,10 @@ NOW = "as it is"
 def knows(view: View, kind: str, item: str) -> bool:
     if kind == "alternative":
         return item == NOW or any(a.id == item for a in view.job.alternatives)
-    return kind == "measure" and any(m.key == item for m in MEASURES)
+    return kind == "measure" and any(m.key == item for m in propose.MEASURES)
 
 
-def _outcome(study: Study | None, item: str | None) -> Outcome | None:
+def _outcome(study: propose.Study | None, item: str | None) -> propose.Outcome | None:
     return (
         next((x for x in study.alternatives if x.alternative and x.alternative.id == item), None) if study else None
     )
@@ -85,7 +85,7 @@ def _free_name(job: Job) -> str:
 def carry_out(job: Job, item: str) -> Job:
     """The house changed as the alternative says; the alternative is done with."""
     a = next(x for x in job.alternatives if x.id == item)
-    return remove(apply(job, a), "alternatives", item)
+    return remove(propose.apply(job, a), "alternatives", item)
 
 
 def _adder(view: View, like: Alternative | None = None, name: str = "") -> Callable[[], None]:
@@ -111,11 +111,11 @@ def card(view: View) -> Card:
     return _overview(view)
 
 
-def _study_or_none(view: View) -> Study | None:
+def _study_or_none(view: View) -> propose.Study | None:
     return view.figures.study
 
 
-def _study(view: View) -> Study:
+def _study(view: View) -> propose.Study:
     assert view.figures.study is not None
     return view.figures.study
 
@@ -191,7 +191,7 @@ def _ranking(view: View) -> tuple[Section, ...]:
     return (List_("What to fix first", f"{view.unit('power')} cooling", rows),) if rows else ()
 
 
-def _smaller(study: Study, e: Effect) -> str:
+def _smaller(study: propose.Study, e: propose.Effect) -> str:
     """The unit that fits, where the measure makes it another one."""
     if e.outcome.unit is study.now.unit:
         return ""
@@ -254,7 +254,7 @@ def _setter(item: str, field: str) -> Callable[[Job, float | str], Job]:
     return take
 
 
-def _figures(view: View, x: Outcome) -> List_:
+def _figures(view: View, x: propose.Outcome) -> List_:
     """An outcome against the house as it is."""
     now = _study(view).now
 
@@ -276,8 +276,8 @@ def _figures(view: View, x: Outcome) -> List_:
     )
 
 
-def _measure_card(view: View, e: Effect) -> Card:
-    keep = _adder(view, measure(e.measure.key), e.measure.words(view.units))
+def _measure_card(view: View, e: propose.Effect) -> Card:
+    keep = _adder(view, propose.measure(e.measure.key), e.measure.words(view.units))
     return Card(
         "What to fix first",
         e.measure.words(view.units),
@@ -359,7 +359,7 @@ def page(view: View) -> Canvas:
 TOP, LABELS, ROW = 40.0, 150.0, 34.0
 
 
-def _columns(r: QRectF, study: Study) -> list[tuple[QRectF, str, str]]:
+def _columns(r: QRectF, study: propose.Study) -> list[tuple[QRectF, str, str]]:
     """Where each house's column stands; the first is the house as it is."""
     n = 1 + len(study.alternatives)
     left, wide = r.left() + LABELS, r.width() - LABELS - 16
@@ -373,10 +373,10 @@ def _columns(r: QRectF, study: Study) -> list[tuple[QRectF, str, str]]:
     return boxes
 
 
-def _side_by_side(p: QPainter, r: QRectF, view: View, study: Study) -> None:
+def _side_by_side(p: QPainter, r: QRectF, view: View, study: propose.Study) -> None:
     t = view.theme
     houses = [study.now, *study.alternatives]
-    rows: tuple[tuple[str, str, Callable[[Outcome], float], str], ...] = (
+    rows: tuple[tuple[str, str, Callable[[propose.Outcome], float], str], ...] = (
         ("Cooling", "kpower", lambda x: x.cooling_w, "cooling"),
         ("Heating", "kpower", lambda x: x.heating_w, "heating"),
         ("Unit that fits", "", lambda x: 0.0, ""),
@@ -427,14 +427,14 @@ def _side_by_side(p: QPainter, r: QRectF, view: View, study: Study) -> None:
                 p.fillRect(QRectF(track.left(), track.top(), track.width() * max(v, 0) / most, 6), t(role))
 
 
-def _unit_words(x: Outcome) -> str:
+def _unit_words(x: propose.Outcome) -> str:
     return x.unit.name if x.unit is not None else "none fits"
 
 
 UNIT_W = 84.0
 
 
-def _measure_rows(r: QRectF, study: Study) -> list[tuple[QRectF, str, str]]:
+def _measure_rows(r: QRectF, study: propose.Study) -> list[tuple[QRectF, str, str]]:
     top = r.top() + TOP + 30 + 5 * ROW + 44
     step = min(24.0, max((r.bottom() - top - 6) / max(len(study.ranking), 1), 14.0))
     return [
@@ -443,7 +443,7 @@ def _measure_rows(r: QRectF, study: Study) -> list[tuple[QRectF, str, str]]:
     ]
 
 
-def _bars(p: QPainter, r: QRectF, view: View, study: Study) -> None:
+def _bars(p: QPainter, r: QRectF, view: View, study: propose.Study) -> None:
     """Each measure alone: how much less cooling and heating the house needs."""
     t = view.theme
     y = r.top() + TOP + 30 + 5 * ROW + 24
