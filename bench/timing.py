@@ -6,6 +6,8 @@ import statistics
 import time
 from collections.abc import Callable
 
+from bench.history import HISTORY
+
 
 def timed(function: Callable[[], object], repeats: int = 30, warm: int = 3) -> float:
     """Median milliseconds."""
@@ -20,4 +22,6 @@ def timed(function: Callable[[], object], repeats: int = 30, warm: int = 3) -> f
 
 
 def line(what: str, figure: str, reach: str, ok: bool) -> None:
+    """Print a figure and keep it for the history."""
+    HISTORY.take(what, figure)
     print(f"{what:<58} {figure:>18}   reach {reach:<22} {'ok' if ok else 'SHORT'}")

@@ -1,4 +1,4 @@
-"""Demo jobs in our own invented setting. They ship as data; `murvan.demo.make` writes them anew."""
+"""Demo jobs in our own invented setting. They ship as data; `tools.demo` makes them."""
 
 from __future__ import annotations
 

@@ -12,11 +12,11 @@ from PyQt6.QtWidgets import QFileDialog
 from murvan.app.stations.base import Arith
 from murvan.app.stations.loads.climate import _boxes, _plot, set_hours, set_months
 from murvan.app.stations.start import draft_job
-from murvan.demo.weather import FILE
 from murvan.design.weather.place import chosen
 from murvan.model import JobValueError
 from tests.app.base import WindowTest
 from tests.houses import demo
+from tools.demo.weather import FILE
 
 
 class ClimateView(WindowTest):

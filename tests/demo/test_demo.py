@@ -2,17 +2,17 @@
 
 import json
 import unittest
-from importlib import resources
 from math import sqrt
+from pathlib import Path
 
 from murvan.demo import SAMPLES, demo_job, demo_path
-from murvan.demo.make import MAKERS
-from murvan.demo.sorrel_lane_readings import FAULT, finished_job
 from murvan.design import solve
 from murvan.design.house.geometry import wall_points
 from murvan.field import verdict
 from murvan.model.routes import laid_runs
 from tests.houses import FT, demo, demo_results
+from tools.demo.make import MAKERS
+from tools.demo.sorrel_lane_readings import FAULT, finished_job
 
 
 class TestOthers(unittest.TestCase):
@@ -91,7 +91,7 @@ class TestDemo(unittest.TestCase):
         self.assertTrue(demo_path().is_file())
 
     def test_geometry_is_that_of_the_sample_house(self):
-        raw = json.loads(resources.files("murvan.demo").joinpath("sample-house.json").read_text("utf-8"))
+        raw = json.loads((Path(__file__).parents[2] / "tools" / "demo" / "sample-house.json").read_text("utf-8"))
         rooms = {r.id: r for r in demo().rooms}
         self.assertEqual(set(rooms), {r["id"] for r in raw["rooms"]})
         for r in raw["rooms"]:

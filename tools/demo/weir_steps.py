@@ -9,10 +9,10 @@ from __future__ import annotations
 from typing import Any
 
 from murvan.catalog import climates
-from murvan.demo.hand import BTU_H, FT, INCH, Hand
 from murvan.design.house import assume, set_role, wall_facing_deg, wall_points, with_glazing
 from murvan.model import Design, Exhaust, Job, Leakage, Site, Slope, Storey, Structure, WallOverride, Zone
 from murvan.model.edit import changed
+from tools.demo.hand import BTU_H, FT, INCH, Hand
 
 WIDE, DEEP = 18.0, 40.0
 KNEE, FLAT = 4 * FT, 7.5 * FT

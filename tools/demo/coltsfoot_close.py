@@ -7,9 +7,9 @@ assumed shell, north turned, floor over a vented crawl space. Feet in this file;
 from __future__ import annotations
 
 from murvan.catalog import climates
-from murvan.demo.hand import BTU_H, FT, INCH, Hand
 from murvan.design.house import assume, set_role, with_glazing
 from murvan.model import Design, Exhaust, Job, Leakage, Site, Slope, Storey, Structure, Zone
+from tools.demo.hand import BTU_H, FT, INCH, Hand
 
 
 def bungalow() -> Job:

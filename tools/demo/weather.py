@@ -10,11 +10,12 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.demo import demo_path
 from murvan.physics import air
 
 Array = NDArray[np.float64]
 
-FILE = Path(__file__).with_name("brindlewick.epw")
+FILE = demo_path().with_name("brindlewick.epw")
 SEED = 2214
 LATITUDE, LONGITUDE, ALTITUDE = 40.0, -90.0, 90.0
 DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)

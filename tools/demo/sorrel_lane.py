@@ -1,13 +1,13 @@
 """Makes the demo job 17 Sorrel Lane, Brindlewick, from the sample house's geometry.
 
-`murvan.demo.make` writes it to `sorrel_lane.json`; a test checks that it is up to date.
+`tools.demo.make` writes it to `sorrel_lane.json`; a test checks that it is up to date.
 Feet in this file, metres in the job. All names are invented.
 """
 
 from __future__ import annotations
 
 import json
-from importlib import resources
+from pathlib import Path
 from typing import Any
 
 from murvan.catalog import assemblies, climates
@@ -103,7 +103,7 @@ def _pt(x: float, y: float) -> tuple[float, float]:
 
 
 def _geometry() -> dict[str, Any]:
-    raw: dict[str, Any] = json.loads(resources.files("murvan.demo").joinpath("sample-house.json").read_text("utf-8"))
+    raw: dict[str, Any] = json.loads(Path(__file__).with_name("sample-house.json").read_text("utf-8"))
     return raw
 
 

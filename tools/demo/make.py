@@ -1,14 +1,14 @@
-"""Writes the shipped demos anew: `python -m murvan.demo.make`."""
+"""Writes the shipped demos anew: `python -m tools.demo.make`."""
 
 from collections.abc import Callable
 
 from murvan.demo import demo_path
-from murvan.demo.coltsfoot_close import bungalow
-from murvan.demo.complete import designed
-from murvan.demo.sorrel_lane_readings import finished_job
-from murvan.demo.weir_steps import narrow_house
 from murvan.model.files import job_text
 from murvan.model.job import Job
+from tools.demo.coltsfoot_close import bungalow
+from tools.demo.complete import designed
+from tools.demo.sorrel_lane_readings import finished_job
+from tools.demo.weir_steps import narrow_house
 
 
 def _bungalow() -> Job:

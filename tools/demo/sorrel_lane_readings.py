@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from murvan.demo.sorrel_lane import design_job
 from murvan.design import solve
 from murvan.field.places import places
 from murvan.field.virtual_house import Fault, VirtualHouse
 from murvan.kinds.readings import POINTS
 from murvan.model.edit import with_design
 from murvan.model.job import Job, Tick
+from tools.demo.sorrel_lane import design_job
 
 SEED = 42
 FAULT = Fault("kinked_flex", "B4", 3.0)

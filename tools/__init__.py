@@ -1,0 +1,1 @@
+"""What writes data that ships: not part of the product."""

@@ -1,0 +1,1 @@
+"""The demo jobs, made by code in our own invented setting."""
