@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from math import cos, radians
 
 import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
 
@@ -16,9 +15,9 @@ from murvan.app.latest import Latest
 from murvan.app.painters import drawing
 from murvan.app.solid_eye import Eye
 from murvan.app.theme import Theme
+from murvan.arrays import Array
 from murvan.design.metal import Hole, Planes, Solid, loop_edges
 
-Array = NDArray[np.float64]
 SHARP_DEG = 15.0
 """A bend of less is rolled: no line stands there."""
 LIGHT = np.array([-0.35, -0.55, 0.75]) / np.linalg.norm([-0.35, -0.55, 0.75])

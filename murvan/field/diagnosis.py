@@ -11,8 +11,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.circuit import Layout
 from murvan.design.results import Results
@@ -22,7 +22,6 @@ from murvan.model.job import Job
 from murvan.physics.network import Circuit, branch_loss, solve
 from murvan.units import CFM
 
-Array = NDArray[np.float64]
 Misfit = Callable[[Array], tuple[Array, Array]]
 
 LADDER = np.array([1.5, 2.0, 3.0, 4.5, 7.0, 11.0, 18.0, 30.0])

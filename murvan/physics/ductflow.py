@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
-
-Array = NDArray[np.float64]
 
 RE_LAMINAR, RE_TURBULENT = 2300.0, 4000.0
 _TWO_OVER_LN10 = 2 / np.log(10.0)

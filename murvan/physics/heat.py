@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from murvan.arrays import Array
 
 R_INSIDE_WALL = 0.68 * 0.1761101838  # m2K/W, still air, vertical (ASHRAE Fundamentals ch. 26)
 R_OUTSIDE_WINTER = 0.17 * 0.1761101838  # 15 mph wind, same

@@ -17,10 +17,8 @@ from functools import cached_property
 from math import cos, radians
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
-Index = NDArray[np.intp]
+from murvan.arrays import Array, Index
 
 _NONE = 1e-9
 NO_LIMIT = 1e9

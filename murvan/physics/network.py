@@ -19,14 +19,11 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array, Index
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
 from murvan.physics.ductflow import RE_TURBULENT, friction_factor, rough_terms
 from murvan.physics.junctions import Junctions
-
-Array = NDArray[np.float64]
-Index = NDArray[np.intp]
 
 DENSE_LIMIT, DEEPEST = 160, 40
 """Nodes, and ways through junctions one behind another, from which on a sparse factorisation is sooner done."""

@@ -11,8 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
+
 Complex = NDArray[np.complex128]
-Array = NDArray[np.float64]
 
 HOURS = 24
 HARMONICS = HOURS // 2 + 1

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.physics.constants import SOLAR_CONSTANT_W_M2
-
-Array = NDArray[np.float64]
 
 INCIDENCE_DEG = np.array([0.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0])
 INCIDENCE_RATIO = np.array([1.0, 0.97, 0.93, 0.84, 0.66, 0.34, 0.0])

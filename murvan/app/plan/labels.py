@@ -8,12 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
 
+from murvan.arrays import Array
+
 GAP = 3.0
 RANK = 0.5
 """What each later candidate costs, in px² of covered line: near places win over slightly freer ones far off."""
 MOST_KNOWN = 400
 STEP = 4.0
-Array = NDArray[np.float64]
 Corners = tuple[tuple[float, float], ...]
 
 

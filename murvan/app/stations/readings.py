@@ -12,7 +12,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from murvan.app import paint
-from murvan.app.plan.labels import Array, Corners, around, everywhere, within
+from murvan.app.plan.labels import Corners, around, everywhere, within
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
 from murvan.app.stations.base import (
@@ -37,6 +37,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, other_rows, room_rows
 from murvan.app.theme import Theme
+from murvan.arrays import Array
 from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
 from murvan.field import diagnosis
 from murvan.field.places import Place, register_place

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.circuit.situations import Situation
 from murvan.design.ducts import runs as duct
 from murvan.design.house.geometry import Geometry
@@ -18,7 +18,6 @@ from murvan.model.job import Job
 from murvan.model.routes import LaidRun
 from murvan.physics.heat import LEAK_EXPONENT
 
-Array = NDArray[np.float64]
 OUTDOORS = -1
 DUCT_TEST_PA = 25.0
 """Pressure at which the leakage of ducts is told; the usual duct test."""

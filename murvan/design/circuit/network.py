@@ -10,8 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.circuit.leaks import OUTDOORS, ShellLeak, duct_leaks, shell_leaks, weather_pa
 from murvan.design.circuit.situations import DOORS_SHUT, USUAL, Situation, alone
 from murvan.design.circuit.zone_branches import (
@@ -37,8 +37,6 @@ from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.heat import LEAK_EXPONENT
 from murvan.physics.junctions import Junctions
 from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
-
-Array = NDArray[np.float64]
 
 STAIRS_M2 = 2.0
 BACKDRAFT_K = 1e9

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.ducts import runs as duct
 from murvan.design.units.unit_design import UnitDesign
 from murvan.model.design import Bypass
@@ -14,8 +15,6 @@ from murvan.model.job import Job
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.network import Circuit, NetworkSolution
-
-Array = NDArray[np.float64]
 
 # ---- dampers --------------------------------------------------------------------------------------------------
 

@@ -6,11 +6,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.model.job import Job, Point
-
-Array = NDArray[np.float64]
 
 IP_GRID_M = (0.0254, 0.0762, 0.1524, 0.3048, 0.6096)
 SI_GRID_M = (0.01, 0.05, 0.1, 0.25, 0.5)

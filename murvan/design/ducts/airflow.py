@@ -8,12 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.loads.peaks import Loads
 from murvan.model.job import Job, Register, Room
 from murvan.physics.heat import whole_house_ventilation_m3_s
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

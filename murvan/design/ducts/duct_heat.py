@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely import Polygon, intersects_xy
 
+from murvan.arrays import Array
 from murvan.design.ducts.airflow import Airflow
 from murvan.design.ducts.runs import RunTree
 from murvan.design.loads.balance import Balance
@@ -26,8 +27,6 @@ from murvan.model.routes import LaidRun
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 from murvan.physics.heat import temperature_kept
 from murvan.units import R_IP
-
-Array = NDArray[np.float64]
 
 R_FILMS = 0.12
 """Air films inside and outside a duct, m2K/W (0.68 ft2 F h/Btu); ASHRAE, from memory."""

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from math import hypot, pi
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.ducts.airflow import Airflow
 from murvan.design.ducts.parting import junctions_of
 from murvan.design.units.unit_design import UnitDesign
@@ -21,8 +21,6 @@ from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.junctions import Junctions, Way
 from murvan.units import FPM
-
-Array = NDArray[np.float64]
 
 VELOCITY_LIMIT = {
     ("supply", "trunk"): (700 * FPM, 900 * FPM),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from murvan.design.loads.balance_rows import Array
+from murvan.arrays import Array
 from murvan.design.loads.components import COMPONENTS
 from murvan.design.results import Results
 

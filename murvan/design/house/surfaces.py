@@ -9,14 +9,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.house.geometry import Geometry
 from murvan.design.weather.conditions import Conditions
 from murvan.model.job import Construction, Job, Space, signed_area
 from murvan.physics import heat
 
-Array = NDArray[np.float64]
 BTU_H = 0.29307107017
 FT2 = 0.3048**2
 

@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.house.geometry import (
     SHORT_M,
     TOUCH_M,
@@ -23,7 +24,6 @@ from murvan.design.house.levels import RoofShape, overlap_share, roof_shape
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Opening, Point, Room, Space, Storey, WallOverride, signed_area
 
-Array = NDArray[np.float64]
 LEAST_SHARE = 0.08
 """Part of a wall's height below which a neighbour on another level does not count."""
 

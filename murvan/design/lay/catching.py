@@ -7,8 +7,8 @@ from math import dist
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.lay.pieces import bay_middle, bays, usual_level_m
 from murvan.model.job import Job, Plenum, Point
 from murvan.model.routes import LaidRun
@@ -158,9 +158,6 @@ def leg_at(path: tuple[Point, ...], at: Point) -> int:
     """Which stretch of a polyline a place is on."""
     a, d, u = _stretches(path, at)
     return int(np.argmin(np.hypot(*(a + d * u[:, None] - np.array(at)).T)))
-
-
-Array = NDArray[np.float64]
 
 
 def _stretches(path: tuple[Point, ...], at: Point) -> tuple[Array, Array, Array]:

@@ -12,8 +12,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from murvan.arrays import Array
 from murvan.design.loads.answers import LINKED, LINKED_COLUMNS, Answers
-from murvan.design.loads.balance_rows import Array, Complex, Place
+from murvan.design.loads.balance_rows import Complex, Place
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.gains import PEOPLE_RADIANT, Gains
 from murvan.design.loads.outdoor_air import OutdoorAir

@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.house import underfloor
 from murvan.design.house.geometry import Geometry, OpeningFace, RoofPart, WallPart, compass
 from murvan.design.house.surfaces import (
@@ -28,9 +29,7 @@ from murvan.physics import heat, sun
 from murvan.physics.constants import CP_AIR_J_KGK
 from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, sealed, side_by_side, through
 
-Array = NDArray[np.float64]
 Complex = NDArray[np.complex128]
-Index = NDArray[np.intp]
 
 HR = 5.1
 """Radiant coefficient inside, W/m2K."""

@@ -11,8 +11,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.house import underfloor
 from murvan.design.house.geometry import COMPASS, Geometry, OpeningFace, compass
 from murvan.design.house.surfaces import Assembly, Shell, Spaces, Surface, assembly, conduction, space_body
@@ -22,8 +22,6 @@ from murvan.design.loads.outdoor_air import OutdoorAir, outdoor_air
 from murvan.design.weather.conditions import Conditions, Day, FaceSun, sun_on
 from murvan.model.job import Job, Opening
 from murvan.physics.constants import CP_AIR_J_KGK
-
-Array = NDArray[np.float64]
 
 RLF = "ASHRAE Handbook Fundamentals, residential load factors"
 FENESTRATION_FACTOR = {"N": 0.44, "NE": 0.21, "E": 0.31, "SE": 0.37, "S": 0.47, "SW": 0.58, "W": 0.56, "NW": 0.46}

@@ -9,8 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads.components import (
     GAIN_AREA_W_M2,
@@ -21,8 +21,6 @@ from murvan.design.loads.components import (
     LATENT_PERSON_W,
 )
 from murvan.model.job import Job
-
-Array = NDArray[np.float64]
 
 HOURS = 24
 PEOPLE_RADIANT, THINGS_RADIANT = 0.55, 0.5

@@ -10,13 +10,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.house.geometry import Geometry
 from murvan.model.job import Job, Ventilator
 from murvan.physics import heat
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -10,17 +10,14 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array, Index
 from murvan.design.loads.balance import Balance
 from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.loads.factors import Factors
 from murvan.design.loads.gains import Gains
 from murvan.design.loads.setback import recovery_w
 from murvan.model.job import Job
-
-Array = NDArray[np.float64]
-Index = NDArray[np.intp]
 
 
 @dataclass(frozen=True)

@@ -11,9 +11,10 @@ from functools import lru_cache
 
 import numpy as np
 
+from murvan.arrays import Index
 from murvan.design.loads.answers import Answers, Faces, Groups, sun_shares
 from murvan.design.loads.balance import Balance
-from murvan.design.loads.balance_rows import HR, Complex, Index
+from murvan.design.loads.balance_rows import HR, Complex
 from murvan.physics.periodic import HARMONICS, harmonics, hourly
 
 

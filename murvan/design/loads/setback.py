@@ -10,10 +10,10 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.model.job import DesignDay
 from murvan.physics.periodic import HOURS, harmonics
 
-Array = NDArray[np.float64]
 Complex = NDArray[np.complex128]
 
 FINE = 20

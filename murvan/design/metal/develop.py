@@ -13,15 +13,14 @@ from typing import Literal, NamedTuple
 import numpy as np
 import shapely
 import shapely.affinity
-from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
+from murvan.arrays import Array
 from murvan.design.metal.solids import Edge, Hole, SheetOf, Solid, edge, loop_edges
 from murvan.model.shop import Shop
 
-Array = NDArray[np.float64]
 SMALLEST_BEND_DEG = 1e-3
 """What bends less lies flat."""
 NEAR_M = 1e-7

@@ -5,13 +5,12 @@ from __future__ import annotations
 from math import acos, cos, hypot, pi, radians, sin
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.metal.solids import ROUND, Hole, SheetOf, Solid, edge, elbow, loop_edges, transition
 from murvan.design.parts.cut_unit import RACK_M
 from murvan.units import INCH
 
-Array = NDArray[np.float64]
 VANE_RADIUS_M, VANE_APART_M = 2.0 * INCH, 1.5 * INCH
 """Of single vanes, and how far apart they stand along the rail; common practice."""
 VANE_ARC = 6

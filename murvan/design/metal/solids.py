@@ -12,9 +12,9 @@ from dataclasses import dataclass, field, replace
 from math import cos, pi, radians, sin
 
 import numpy as np
-from numpy.typing import NDArray
 
-Array = NDArray[np.float64]
+from murvan.arrays import Array
+
 Edge = tuple[int, int]
 """Two points, the lower index first."""
 

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.catalog import known_units, readable_own_units
 from murvan.design.house.surfaces import assembly
 from murvan.design.results import Need, Results
@@ -26,9 +26,6 @@ from murvan.model.equipment import Unit
 from murvan.model.errors import JobValueError
 from murvan.model.job import Alternative, Construction, Glazing, Job, Layer
 from murvan.units import R_IP
-
-Array = NDArray[np.float64]
-
 
 # ---- the house changed ----------------------------------------------------------------------------------------
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.circuit.network import Network, situation_k
 from murvan.design.ducts import runs as duct
 from murvan.design.ducts.duct_sizes import balance_dampers
@@ -17,7 +18,6 @@ from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
 from murvan.physics.network import solve as solve_circuit
 
-Array = NDArray[np.float64]
 ROUNDS = 14
 NEAR = 0.003
 """Share of its air to which a face is brought before its damper is rounded to a percent."""

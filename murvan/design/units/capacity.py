@@ -5,8 +5,8 @@ from __future__ import annotations
 from bisect import bisect_right
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.peaks import Loads
 from murvan.design.weather.conditions import Conditions
@@ -15,8 +15,6 @@ from murvan.model.equipment import FROST_C, Unit
 from murvan.physics import air
 from murvan.physics.air import Air
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
-
-Array = NDArray[np.float64]
 
 
 def cooling_capacity(

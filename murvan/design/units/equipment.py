@@ -7,8 +7,8 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import carries
 from murvan.design.loads.peaks import Loads
@@ -30,8 +30,6 @@ from murvan.model.equipment import HEADS, IN_ROOM, MultiUnit, Unit
 from murvan.model.job import Climate
 from murvan.model.limits_set import SizeLimits
 from murvan.physics.air import Air
-
-Array = NDArray[np.float64]
 
 DRY_SHARE, COLD_TO_WARM, DEGREE_BASE_C = 0.95, 2.0, 18.3333
 """Sensible share of the cooling load, and heating over cooling degree days on 65 °F, from which on winters count as cold

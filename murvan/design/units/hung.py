@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.units.unit_design import UnitDesign
 from murvan.model.equipment import CoolingTable, HeatingTable, MultiUnit, Unit
-
-Array = NDArray[np.float64]
 
 
 def as_hung(unit: Unit, u: UnitDesign, catalogue: dict[str, Unit], multis: dict[str, MultiUnit]) -> Unit:

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.loads.peaks import Loads
 from murvan.design.units.capacity import cooling_capacity, heat_line, heating_capacity, load_line
 from murvan.design.weather.conditions import Conditions
 from murvan.model.equipment import Unit
 from murvan.model.job import Climate
 
-Array = NDArray[np.float64]
 STATES = (
     *("idle", "steady", "cycling", "helped", "locked", "heating_short"),
     *("cooling", "cooling_cycling", "cooling_short"),

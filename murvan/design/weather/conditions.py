@@ -7,12 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.model.job import Climate, Indoor, Site
 from murvan.physics import air, heat, sun
 from murvan.physics.air import Air
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
-
-Array = NDArray[np.float64]
 
 DAILY_FRACTION = np.array(
     [

@@ -8,14 +8,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-import numpy as np
-from numpy.typing import NDArray
-
 from murvan.model.edit import changed
 from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import Climate, DesignPoint, Job
-
-Array = NDArray[np.float64]
 
 BIN_STEP_K = 2.5
 HEATING_SHARES = {"99": 1.0, "99.6": 0.4}

@@ -5,12 +5,11 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.weather.conditions import design_days, sun_on
 from murvan.model.job import Climate, Site
 
-Array = NDArray[np.float64]
 FACES = (("S", 180.0, 90.0), ("W", 270.0, 90.0), ("E", 90.0, 90.0), ("level", 0.0, 0.0))
 """Name, facing and tilt of the planes that the year is told for."""
 

@@ -5,16 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from murvan.app import paint
 from murvan.app.plan.labels import Labels, around
 from murvan.app.stations.base import View
+from murvan.arrays import Array
 from murvan.design.units import Candidate, Curves
-
-Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,6 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
@@ -55,7 +54,6 @@ from murvan.model import Climate, Job, JobValueError, replace_part
 from murvan.model.edit import changed
 from murvan.units import parse
 
-Array = NDArray[np.float64]
 TYPED = "typed"
 
 
