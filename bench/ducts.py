@@ -21,7 +21,7 @@ def bench_layouts() -> None:
 def bench_situations() -> None:
     from murvan.demo import demo_job
     from murvan.design import solve
-    from murvan.design.circuit.network import Part, build, situation_k
+    from murvan.design.circuit.network import AirSystem, build, situation_k
     from murvan.design.study.calls import calls_of, situation
     from murvan.physics.network import solve as solve_circuit
 
@@ -29,7 +29,7 @@ def bench_situations() -> None:
     calls = [(c.kind, c.id) for c in calls_of(r) if c.kind in ("door", "zone", "filter")]
     states = tuple(situation(r, frozenset(two)) for two in list(combinations(calls, 2))[:16])
     s = r.systems["unit1"]
-    part = Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s)
+    part = AirSystem(s.design, s.unit, {}, {}, s.airflow.total_m3_s)
     circuit, layout = build(r.job, r.geometry, [part], r.conditions.density_kg_m3, states)
     k = situation_k(circuit, layout)
 
@@ -65,7 +65,7 @@ def bench_drag() -> None:
 def bench_zones() -> None:
     """Five zones of the demo, each with a damper in its branches: 31 combinations, doors open and shut."""
     from murvan.design import solve
-    from murvan.design.circuit.network import Part, in_states
+    from murvan.design.circuit.network import AirSystem, in_states
     from murvan.design.circuit.situations import Situation
     from murvan.design.zones.calling import zone_calls
     from tests.design.zones.test_calling import zoned
@@ -77,7 +77,7 @@ def bench_zones() -> None:
     every = frozenset(zones)
     calls = [c for n in range(1, len(zones) + 1) for c in combinations(zones, n)]
     states = tuple(Situation(str(k), closed=every - frozenset(c)) for k, c in enumerate(calls))
-    parts = [Part.of(s.design, s.unit, s.ducts, s.airflow) for s in r.systems.values() if s.unit is not None]
+    parts = [AirSystem.of(s.design, s.unit, s.ducts, s.airflow) for s in r.systems.values() if s.unit is not None]
     network = r.network
     assert network is not None
     ms = timed(lambda: in_states(r.job, parts, network, states), 10)

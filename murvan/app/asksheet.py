@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
 from murvan.app.guard import painting
-from murvan.app.overlays import Sheet
+from murvan.app.overlays import OverSheet
 
 
-class AskSheet(Sheet):
+class AskSheet(OverSheet):
     """Lines of what goes; Enter does it, Esc leaves everything as it is."""
 
     def __init__(self, parent: QWidget) -> None:

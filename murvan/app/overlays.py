@@ -19,7 +19,7 @@ from murvan.units import Units
 SCROLLS = {Qt.Key.Key_Down: 60.0, Qt.Key.Key_Up: -60.0, Qt.Key.Key_PageDown: 300.0, Qt.Key.Key_PageUp: -300.0}
 
 
-class Sheet(QWidget):
+class OverSheet(QWidget):
     """Base: a framed page over the canvas; Escape closes it."""
 
     closed = pyqtSignal()
@@ -80,7 +80,7 @@ class Sheet(QWidget):
         p.setClipRect(QRectF(2, 47, self.width() - 4, self.height() - 49))
 
 
-class ChoiceSheet(Sheet):
+class ChoiceSheet(OverSheet):
     """Base: designs to choose among, each with buttons; a click takes one in hand or does what the button says."""
 
     whole = "row"
@@ -111,7 +111,7 @@ class ChoiceSheet(Sheet):
                 return
 
 
-class PunchSheet(Sheet):
+class PunchSheet(OverSheet):
     """Findings with limit, why, basis and remedy. A click goes there; a fix is one click and can be undone."""
 
     goto = pyqtSignal(object)
@@ -196,7 +196,7 @@ class PunchSheet(Sheet):
             self.goto.emit(self.findings[self.index])
 
 
-class KeySheet(Sheet):
+class KeySheet(OverSheet):
     """All keys, by group, from the command table."""
 
     def __init__(self, parent: QWidget) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHBoxLayout, QHeaderView, QPushBu
 
 from murvan.app import paint
 from murvan.app.guard import painting
-from murvan.app.overlays import Sheet
+from murvan.app.overlays import OverSheet
 from murvan.app.sheet_table import SheetTable
 from murvan.app.theme import font
 from murvan.design.drawing import COLUMNS, Drawn, PaceRow, add_row, cell_text, heading, rows_of, set_row, with_cell
@@ -26,7 +26,7 @@ HINT = (
 )
 
 
-class PaceSheet(Sheet):
+class PaceSheet(OverSheet):
     """Rooms of the storey shown, one a line, and an empty line for the next."""
 
     def __init__(self, parent: QWidget) -> None:

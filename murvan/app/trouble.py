@@ -8,12 +8,12 @@ from PyQt6.QtWidgets import QWidget
 
 from murvan.app import paint
 from murvan.app.guard import log_file, painting
-from murvan.app.overlays import Sheet
+from murvan.app.overlays import OverSheet
 
 TITLE = "Something in Murvan did not work"
 
 
-class TroubleSheet(Sheet):
+class TroubleSheet(OverSheet):
     """Says what happened, that the job is kept, and where the log is. Escape or the button goes on."""
 
     def __init__(self, parent: QWidget) -> None:

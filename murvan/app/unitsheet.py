@@ -18,17 +18,17 @@ from PyQt6.QtWidgets import (
 
 from murvan.app import paint
 from murvan.app.guard import painting
-from murvan.app.overlays import Sheet
+from murvan.app.overlays import OverSheet
 from murvan.app.sheet_table import SheetTable
 from murvan.app.theme import font
-from murvan.catalog.draft import FIELDS, Part, UnitDraft, draft_of, headings
+from murvan.catalog.draft import FIELDS, TablePart, UnitDraft, draft_of, headings
 from murvan.catalog.draft_check import Problem, problems, unit_of
 from murvan.catalog.draft_paste import pasted
 from murvan.model.equipment import Unit
 from murvan.units import Units
 
-TABLES: tuple[Part, ...] = ("cooling", "heating", "blower")
-HINTS: dict[Part, str] = {
+TABLES: tuple[TablePart, ...] = ("cooling", "heating", "blower")
+HINTS: dict[TablePart, str] = {
     "cooling": "Ctrl+V pastes a maker's table: a list with headings; or outdoors down the side and wet bulbs along the top, "
     "into Total, then Sensible, then Power.",
     "heating": "Ctrl+V pastes a maker's table, with headings or from the first cell. A furnace needs none.",
@@ -51,7 +51,7 @@ BUTTONS = (
 class UnitTable(SheetTable):
     """One part of the draft: typing, paste, copy and undo go to the sheet."""
 
-    def __init__(self, part: Part, sheet: UnitSheet) -> None:
+    def __init__(self, part: TablePart, sheet: UnitSheet) -> None:
         super().__init__(0, 2, sheet)
         self.part, self.sheet = part, sheet
         self.setObjectName(f"unit.{part}")
@@ -128,7 +128,7 @@ class UnitTable(SheetTable):
         self.sheet.clear_cells(self.part, cells)
 
 
-class UnitSheet(Sheet):
+class UnitSheet(OverSheet):
     """Data on the left, one of the tables on the right, what is wrong below. The draft outlives closing."""
 
     def __init__(self, parent: QWidget) -> None:
@@ -138,10 +138,10 @@ class UnitSheet(Sheet):
         self.began: UnitDraft | None = None
         """The draft as it was started or kept: what differs from it has not been kept."""
         self.wrong: tuple[Problem, ...] = ()
-        self.part: Part = "cooling"
+        self.part: TablePart = "cooling"
         self._steps: list[UnitDraft] = []
         self.tables = {part: UnitTable(part, self) for part in ("data", *TABLES)}
-        self.tabs: dict[Part, QPushButton] = {}
+        self.tabs: dict[TablePart, QPushButton] = {}
         self.buttons = QWidget(self)
         self._lay_out()
         self.setFocusProxy(self.tables["data"])
@@ -188,7 +188,7 @@ class UnitSheet(Sheet):
         """The unit the texts make; None while something is wrong."""
         return unit_of(self.draft) if self.draft is not None and not self.wrong else None
 
-    def show_part(self, part: Part) -> None:
+    def show_part(self, part: TablePart) -> None:
         """Show one of the tables."""
         self.part = part
         for name, button in self.tabs.items():
@@ -207,17 +207,17 @@ class UnitSheet(Sheet):
         self.draft = draft
         self.refill()
 
-    def typed(self, part: Part, row: int, column: int, text: str) -> None:
+    def typed(self, part: TablePart, row: int, column: int, text: str) -> None:
         """A cell was typed into."""
         if self.draft is not None:
             self._take(self.draft.with_cell(part, row, column, text))
 
-    def paste(self, part: Part, row: int, column: int, text: str) -> None:
+    def paste(self, part: TablePart, row: int, column: int, text: str) -> None:
         """A block from the clipboard, at a cell."""
         if self.draft is not None:
             self._take(pasted(self.draft, part, row, column, text))
 
-    def clear_cells(self, part: Part, cells: list[tuple[int, int]]) -> None:
+    def clear_cells(self, part: TablePart, cells: list[tuple[int, int]]) -> None:
         """Empty cells; lines that have none left go."""
         if self.draft is None:
             return
@@ -251,7 +251,7 @@ class UnitSheet(Sheet):
         self.buttons_by_key["keep"].setEnabled(not self.wrong)
         self.update()
 
-    def _fill(self, part: Part, table: UnitTable) -> None:
+    def _fill(self, part: TablePart, table: UnitTable) -> None:
         assert self.draft is not None
         rows = self.draft.cells(part)
         names = headings(self.draft, part)

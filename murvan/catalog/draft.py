@@ -10,11 +10,11 @@ from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, Unit
 from murvan.units import FORMS, Units, number
 from murvan.units import unit as unit_name
 
-Part = Literal["data", "cooling", "heating", "blower"]
-PARTS: tuple[Part, ...] = get_args(Part)
+TablePart = Literal["data", "cooling", "heating", "blower"]
+PARTS: tuple[TablePart, ...] = get_args(TablePart)
 MOST_TAPS = 9
 BLOWER_WORDS = {"fixed_torque": "fixed torque", "constant_airflow": "constant air", "psc": "PSC"}
-HEADINGS: dict[Part, tuple[tuple[str, str], ...]] = {
+HEADINGS: dict[TablePart, tuple[tuple[str, str], ...]] = {
     "data": (("", ""), ("", "")),
     "cooling": (
         ("Outdoors", "temperature"),
@@ -101,15 +101,15 @@ class UnitDraft:
     said: str = ""
     """What the last paste was taken for."""
 
-    def cells(self, part: Part) -> Cells:
+    def cells(self, part: TablePart) -> Cells:
         """The rows of a part."""
         return getattr(self, part)  # type: ignore[no-any-return]
 
-    def with_cells(self, part: Part, rows: Cells, said: str = "") -> UnitDraft:
+    def with_cells(self, part: TablePart, rows: Cells, said: str = "") -> UnitDraft:
         """With other rows in a part."""
         return replace(self, said=said, **{part: rows})  # type: ignore[arg-type]
 
-    def with_cell(self, part: Part, row: int, column: int, text: str) -> UnitDraft:
+    def with_cell(self, part: TablePart, row: int, column: int, text: str) -> UnitDraft:
         """With one cell typed; the row below the last makes a new one."""
         rows = [list(r) for r in self.cells(part)]
         if row == len(rows):
@@ -119,12 +119,12 @@ class UnitDraft:
         return self.with_cells(part, tuple(tuple(r) for r in kept))
 
 
-def width_of(draft: UnitDraft, part: Part) -> int:
+def width_of(draft: UnitDraft, part: TablePart) -> int:
     rows = draft.cells(part)
     return len(rows[0]) if rows else len(HEADINGS[part]) - (0 if part != "blower" else MOST_TAPS - 5)
 
 
-def headings(draft: UnitDraft, part: Part) -> list[str]:
+def headings(draft: UnitDraft, part: TablePart) -> list[str]:
     """What stands over the columns, with the measure."""
     if part == "data":
         return ["", ""]
@@ -195,6 +195,6 @@ def _field_text(f: Field, value: Any, units: Units) -> str:
     return plain(f.kind, value, units, FINER.get(f.kind))
 
 
-def _texts(part: Part, rows: Iterable[Sequence[float]], units: Units) -> Cells:
+def _texts(part: TablePart, rows: Iterable[Sequence[float]], units: Units) -> Cells:
     kinds = [kind for _, kind in HEADINGS[part]]
     return tuple(tuple(plain(kinds[k], v, units) for k, v in enumerate(row)) for row in rows)

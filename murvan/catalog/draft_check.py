@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from murvan.catalog.draft import FIELDS, HEADINGS, PARTS, Field, Part, UnitDraft, plain
+from murvan.catalog.draft import FIELDS, HEADINGS, PARTS, Field, TablePart, UnitDraft, plain
 from murvan.model.equipment import Unit, cooling_troubles
 from murvan.model.words import first_problem
 from murvan.units import UnitError, Units, parse
@@ -22,7 +22,7 @@ COOLING_NAMES = ("outdoor_c", "wet_bulb_c", "total_w", "sensible_w", "power_w")
 class Problem:
     """What is wrong, and where: a cell of a part, or the whole part with row -1."""
 
-    part: Part
+    part: TablePart
     row: int
     column: int
     text: str
@@ -95,7 +95,7 @@ def _value(f: Field, text: str, units: Units) -> Any:
     return parse(f.kind, text, units)
 
 
-def _figures(draft: UnitDraft, part: Part, bad: list[Problem]) -> list[list[float]]:
+def _figures(draft: UnitDraft, part: TablePart, bad: list[Problem]) -> list[list[float]]:
     """SI figures of a table; what can't be read goes to `bad`."""
     out = []
     for i, row in enumerate(draft.cells(part)):
@@ -173,5 +173,5 @@ def _placed(exc: ValidationError, raw: dict[str, Any], draft: UnitDraft) -> Prob
     for k, f in enumerate(FIELDS):
         if path == f.path or (where and where[0] == f.path):
             return Problem("data", k, 1, text)
-    part: Part = where[0] if where and where[0] in PARTS else "data"  # type: ignore[assignment]
+    part: TablePart = where[0] if where and where[0] in PARTS else "data"  # type: ignore[assignment]
     return Problem(part, -1, 0, text)

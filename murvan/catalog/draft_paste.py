@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
-from murvan.catalog.draft import HEADINGS, Part, UnitDraft, width_of
+from murvan.catalog.draft import HEADINGS, TablePart, UnitDraft, width_of
 
 MOST_ROWS = 400
 WORDS_OF = {
@@ -44,7 +44,7 @@ def _figure(text: str) -> float | None:
         return None
 
 
-def pasted(draft: UnitDraft, part: Part, row: int, column: int, text: str) -> UnitDraft:
+def pasted(draft: UnitDraft, part: TablePart, row: int, column: int, text: str) -> UnitDraft:
     """With a block of cells put in at a place.
 
     A maker's cross table (wet bulbs along the top, outdoor temperatures down the side) fills the column in hand; a list
@@ -104,7 +104,7 @@ def _pasted_cross(draft: UnitDraft, column: int, block: list[list[str]]) -> Unit
     return draft.with_cells("cooling", tuple(rows), words)
 
 
-def _named_columns(part: Part, cells: list[str]) -> list[int] | None:
+def _named_columns(part: TablePart, cells: list[str]) -> list[int] | None:
     """The column each heading names, -1 for one that is of none; None where no two are known."""
     if any(_figure(c) is not None for c in cells):
         return None
@@ -123,7 +123,7 @@ def _means(heading: str, name: str) -> bool:
 
 
 def _pasted_list(
-    draft: UnitDraft, part: Part, row: int, columns: list[int], block: list[list[str]], whole: bool
+    draft: UnitDraft, part: TablePart, row: int, columns: list[int], block: list[list[str]], whole: bool
 ) -> UnitDraft:
     width = max(width_of(draft, part), max(columns, default=0) + 1) if part == "blower" else len(HEADINGS[part])
     if part == "blower" and whole:
@@ -143,7 +143,7 @@ def _pasted_list(
     return draft.with_cells(part, tuple(tuple(r) for r in rows), f"Took {len(block)} lines.{said}")
 
 
-def _whole_measure(part: Part, column: int, values: list[str]) -> tuple[list[str], str]:
+def _whole_measure(part: TablePart, column: int, values: list[str]) -> tuple[list[str], str]:
     """Figures of kBtu/h or kW in whole ones, and what was done; others as they are."""
     kind = HEADINGS[part][column][1]
     figures = [x for x in map(_figure, values) if x is not None]

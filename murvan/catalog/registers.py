@@ -13,7 +13,7 @@ from murvan.model.record import Id, Name, Record
 from murvan.model.words import first_problem
 
 
-class Face(Record):
+class CatalogFace(Record):
     """One register or grille of one size."""
 
     id: Id
@@ -38,12 +38,12 @@ class Face(Record):
 
 
 @lru_cache(maxsize=1)
-def faces() -> dict[str, Face]:
+def faces() -> dict[str, CatalogFace]:
     """The shipped registers and grilles by id. Raises CatalogError."""
-    out: dict[str, Face] = {}
+    out: dict[str, CatalogFace] = {}
     for raw in read_shipped("registers.json")["registers"]:
         try:
-            face = Face.model_validate(raw)
+            face = CatalogFace.model_validate(raw)
         except ValidationError as exc:
             raise CatalogError(first_problem(exc, raw, str(raw.get("name", "A register")))) from None
         if face.id in out:
@@ -59,7 +59,7 @@ def usual_noise_nc(kind: str, width_m: float, height_m: float) -> float:
     return REGISTERS[kind].noise_nc if same is None else same.noise_nc
 
 
-def face_of(kind: str, width_m: float, height_m: float) -> Face | None:
+def face_of(kind: str, width_m: float, height_m: float) -> CatalogFace | None:
     """The first face of a kind and size; None where none is of that size."""
     alike = (
         x

@@ -17,7 +17,7 @@ KEPT = "\0kept"
 Cache = dict[str, tuple[tuple[Any, ...], Any]]
 
 
-class Part:
+class StagePart:
     """A record of which only some fields can be read."""
 
     def __init__(self, stage: str, values: dict[str, Any]) -> None:
@@ -48,9 +48,9 @@ class Reads:
         for f, names in self.some.items():
             value = getattr(job, f)
             records = value if isinstance(value, tuple) else (value,)
-            parts = tuple(Part(self.stage, {n: getattr(x, n) for n in names}) for x in records)
+            parts = tuple(StagePart(self.stage, {n: getattr(x, n) for n in names}) for x in records)
             values[f] = parts if isinstance(value, tuple) else parts[0]
-        return Part(self.stage, values)
+        return StagePart(self.stage, values)
 
 
 class Memo:

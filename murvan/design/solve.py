@@ -418,5 +418,7 @@ def _zones_alone(job: Job, designs: tuple[UnitDesign, ...], *rest: Any) -> netwo
     return network.zones_alone(job, _parts(designs, chosen, blown), found)
 
 
-def _parts(designs: tuple[UnitDesign, ...], chosen: list[Any], blown: list[Any]) -> list[network.Part]:
-    return [network.Part.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)]
+def _parts(designs: tuple[UnitDesign, ...], chosen: list[Any], blown: list[Any]) -> list[network.AirSystem]:
+    return [
+        network.AirSystem.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)
+    ]

@@ -15,7 +15,7 @@ from murvan.documents.pages import Page, conditions, sheet_size, table_pages, wr
 from murvan.documents.schedules import Cell, Schedule, component_schedule, load_schedule
 from murvan.units import Units, text
 
-LINES = (("Room", "text"), ("Part", "text"), ("Piece", "text"), ("Arithmetic", "text"), ("Gives", "text"))
+LINES = (("Room", "text"), ("Passage", "text"), ("Piece", "text"), ("Arithmetic", "text"), ("Gives", "text"))
 LEAST_W = 0.5
 """Parts smaller than this are left out."""
 
@@ -53,7 +53,7 @@ def methods_words(r: Results, units: Units) -> str:
     )
 
 
-Part = tuple[str, Arithmetic, tuple[Cell, ...]]
+Passage = tuple[str, Arithmetic, tuple[Cell, ...]]
 """Component, how it came about, what it comes to."""
 
 
@@ -61,7 +61,7 @@ def heating_lines(r: Results, units: Units) -> Schedule:
     """Every room's steady heat loss, piece by piece; the last column sums parts and rooms."""
     ld = r.loads
 
-    def parts(i: int) -> Iterator[Part]:
+    def parts(i: int) -> Iterator[Passage]:
         for name, k in COLUMN.items():
             watts = float(ld.heating_parts[i, k])
             if abs(watts) > LEAST_W:
@@ -76,7 +76,7 @@ def cooling_lines(r: Results, units: Units) -> Schedule:
     """Every room's cooling at its own highest hour, piece by piece; the last columns sum parts and rooms."""
     ld = r.loads
 
-    def parts(i: int) -> Iterator[Part]:
+    def parts(i: int) -> Iterator[Passage]:
         month, hour = ld.at(int(ld.peak_month[i])), int(ld.peak_hour[i])
         for name, k in COLUMN.items():
             sensible, latent = float(ld.sensible_parts[i, k]), float(ld.latent_parts[i, k])
@@ -96,7 +96,7 @@ def cooling_lines(r: Results, units: Units) -> Schedule:
 def _rows(
     r: Results,
     units: Units,
-    parts: Callable[[int], Iterator[Part]],
+    parts: Callable[[int], Iterator[Passage]],
     whole: Callable[[int], tuple[str, tuple[Cell, ...]]],
 ) -> Iterator[tuple[Cell, ...]]:
     """A row for each room, then one for each piece; a part's sum stands on its first."""

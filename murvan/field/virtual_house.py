@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from murvan.design.circuit import USUAL, Network, Part, build, read, situation_k
+from murvan.design.circuit import USUAL, AirSystem, Network, build, read, situation_k
 from murvan.design.results import Results
 from murvan.design.units import fan_curve
 from murvan.field.places import Place
@@ -41,7 +41,7 @@ class VirtualHouse:
     def _solve(self, chance: np.random.Generator) -> Network:
         r = self.results
         density = r.conditions.density_kg_m3
-        parts = [Part(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
+        parts = [AirSystem(s.design, s.unit, {}, {}, s.airflow.total_m3_s) for s in self.units.values() if s.unit]
         circuit, layout = build(r.job, r.geometry, parts, density, USUAL)
         k, scale = circuit.k.copy(), circuit.friction_scale.copy()
         fans = circuit.fans

@@ -4,7 +4,7 @@ from murvan.model.edit import insert, make, remove, replace, replace_part, with_
 from murvan.model.errors import InUseError, JobError, JobFileError, JobValueError
 from murvan.model.files import load_job, save_job
 from murvan.model.job import (
-    Air,
+    AirSettings,
     Alternative,
     Appliance,
     Box,
@@ -27,7 +27,6 @@ from murvan.model.job import (
     KeepClear,
     Layer,
     Leakage,
-    Line,
     MechanicalPlace,
     Opening,
     OutdoorUnit,
@@ -35,6 +34,7 @@ from murvan.model.job import (
     Plenum,
     Reading,
     Ref,
+    RefrigerantLine,
     Register,
     Room,
     Site,
@@ -56,10 +56,10 @@ __all__ = [
     "Filter",
     "IndoorUnit",
     "Joint",
-    "Line",
+    "RefrigerantLine",
     "OutdoorUnit",
     "with_design",
-    "Air",
+    "AirSettings",
     "Alternative",
     "Appliance",
     "Box",

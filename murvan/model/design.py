@@ -121,7 +121,7 @@ Bend = tuple[
 """On the plan, and over the ground outside, m."""
 
 
-class Line(Record):
+class RefrigerantLine(Record):
     """Refrigerant line of an indoor unit, from its outdoor unit or a box. How it lies is worked out in `linesets`."""
 
     id: Id
@@ -167,7 +167,7 @@ Profile = Literal["quiet", "balanced", "compact"]
 """Practice of sizing ducts: oversized and hushed, usual, or as small as will do."""
 
 
-class Air(Record):
+class AirSettings(Record):
     """How the air is shared out."""
 
     duct_allowance: float | None = Field(None, ge=0, le=1)
@@ -368,12 +368,12 @@ class Design(Record):
     id: Id = "design1"
     name: Name = "Design"
     note: str = Field("", max_length=2000)
-    air: Air = Air()
+    air: AirSettings = AirSettings()
     systems: tuple[System, ...] = (System(id="system1", name="System"),)
     outdoor_units: tuple[OutdoorUnit, ...] = ()
     indoor_units: tuple[IndoorUnit, ...] = (IndoorUnit(id="unit1", tag="Unit", system="system1"),)
     boxes: tuple[Box, ...] = ()
-    lines: tuple[Line, ...] = ()
+    lines: tuple[RefrigerantLine, ...] = ()
     zones: tuple[Zone, ...] = ()
     ventilators: tuple[Ventilator, ...] = ()
     plenums: tuple[Plenum, ...] = ()
@@ -449,7 +449,7 @@ def _one_zone_a_room(zones: tuple[Zone, ...]) -> None:
 def _line_troubles(design: Design) -> Iterator[str]:
     """One line a unit, a box of the unit's own outdoor unit, one unit a port."""
     boxes, units = {b.id: b for b in design.boxes}, {x.id: x for x in design.indoor_units}
-    lines: dict[str, Line] = {}
+    lines: dict[str, RefrigerantLine] = {}
     for line in design.lines:
         unit = units[line.indoor]
         if line.indoor in lines:

@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 from typing import Any, TypeVar
 
-from murvan.model.design import Design, Line, Ventilator
+from murvan.model.design import Design, RefrigerantLine, Ventilator
 from murvan.model.edit import changed, free_id, insert, make, replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job
 
-T = TypeVar("T", Line, Ventilator)
+T = TypeVar("T", RefrigerantLine, Ventilator)
 
 
 def zone_of(design: Design, room_id: str) -> str | None:
@@ -42,7 +42,7 @@ def with_line(job: Job, indoor_id: str, **fields: Any) -> Job:
     if own is not None:
         return replace(job, "lines", own.id, **fields)
     new = free_id("line", {x.id for x in job.design.lines})
-    return insert(job, "lines", make(Line, "Line", id=new, indoor=indoor_id, **fields))
+    return insert(job, "lines", make(RefrigerantLine, "RefrigerantLine", id=new, indoor=indoor_id, **fields))
 
 
 def free_name(job: Job, name: str) -> str:

@@ -15,10 +15,10 @@ from murvan.units import BTU_H
 OUTDOOR_C, WET_BULB_C = (-60.0, 65.0), (0.0, 40.0)
 """Temperatures that a table can be of; beyond them it is in another measure."""
 Fuel = Literal["electric", "gas", "propane", "oil"]
-Kind = Literal[
+UnitKind = Literal[
     "heat_pump", "air_conditioner", "furnace_coil", "packaged", "slim_ducted", "wall", "floor", "ceiling1", "ceiling4"
 ]
-KIND_WORDS: dict[Kind, str] = {
+KIND_WORDS: dict[UnitKind, str] = {
     "heat_pump": "heat pump",
     "air_conditioner": "cooling only",
     "furnace_coil": "furnace with coil",
@@ -29,7 +29,7 @@ KIND_WORDS: dict[Kind, str] = {
     "ceiling1": "one-way cassette",
     "ceiling4": "four-way cassette",
 }
-HEADS: dict[str, tuple[Kind, ...]] = {"wall": ("wall",), "floor": ("floor",), "ceiling": ("ceiling1", "ceiling4")}
+HEADS: dict[str, tuple[UnitKind, ...]] = {"wall": ("wall",), "floor": ("floor",), "ceiling": ("ceiling1", "ceiling4")}
 """Kinds of the catalogue that hang in a room, by how the design says they hang."""
 IN_ROOM = tuple(k for kinds in HEADS.values() for k in kinds)
 STAGE_WORDS = {"single": "single speed", "two": "two speeds", "variable": "variable speed"}
@@ -246,7 +246,7 @@ class Unit(Machine):
     """One piece of equipment with its maker's data: an air handler, a furnace or a head, with the outdoor unit that it
     comes with."""
 
-    kind: Kind
+    kind: UnitKind
     stages: Literal["single", "two", "variable"]
     rated_flow_m3_s: float = Field(gt=0, le=5)
     furnace_output_w: float | None = Field(None, gt=0, le=200000)

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from murvan.model.design import (
-    Air,
+    AirSettings,
     Box,
     Design,
     DuctRun,
@@ -19,10 +19,10 @@ from murvan.model.design import (
     Fitting,
     IndoorUnit,
     Joint,
-    Line,
     OutdoorUnit,
     Plenum,
     Reading,
+    RefrigerantLine,
     Register,
     System,
     Tick,
@@ -60,7 +60,7 @@ from murvan.model.relations import broken, broken_designs
 FORMAT_VERSION = 4
 
 __all__ = [
-    "Air",
+    "AirSettings",
     "Box",
     "Design",
     "DuctRun",
@@ -68,7 +68,7 @@ __all__ = [
     "Fitting",
     "IndoorUnit",
     "Joint",
-    "Line",
+    "RefrigerantLine",
     "OutdoorUnit",
     "Plenum",
     "Reading",

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import dist
 from typing import Literal, NamedTuple
 
-from murvan.model.design import Design, IndoorUnit, Line
+from murvan.model.design import Design, IndoorUnit, RefrigerantLine
 from murvan.model.house import Storey, floor_heights
 from murvan.model.record import Point
 
@@ -54,7 +54,9 @@ def laid_line(design: Design, indoor: IndoorUnit, storeys: tuple[Storey, ...]) -
     return LaidLine(length, lift, length_from, lift_from, path)
 
 
-def _path(design: Design, indoor: IndoorUnit, line: Line | None, storeys: tuple[Storey, ...]) -> tuple[Spot, ...]:
+def _path(
+    design: Design, indoor: IndoorUnit, line: RefrigerantLine | None, storeys: tuple[Storey, ...]
+) -> tuple[Spot, ...]:
     floor, height = floor_heights(storeys), {s.id: s.height_m for s in storeys}
     start = _start(design, indoor, line, floor)
     if start is None or indoor.storey not in floor:
@@ -64,7 +66,7 @@ def _path(design: Design, indoor: IndoorUnit, line: Line | None, storeys: tuple[
     return (start, *(line.route_m if line is not None else ()), end)
 
 
-def _start(design: Design, indoor: IndoorUnit, line: Line | None, floor: dict[str, float]) -> Spot | None:
+def _start(design: Design, indoor: IndoorUnit, line: RefrigerantLine | None, floor: dict[str, float]) -> Spot | None:
     box = next((b for b in design.boxes if line is not None and b.id == line.box), None)
     if box is not None:
         at: Point | None = box.position_m

@@ -14,7 +14,7 @@ from murvan.model import (
     replace,
     with_design,
 )
-from murvan.model.design import Line
+from murvan.model.design import RefrigerantLine
 from murvan.model.design_edit import with_line
 from murvan.model.linesets import USUAL_LENGTH_M, USUAL_LIFT_M, VALVES_M, laid_line
 from tests.houses import box
@@ -110,7 +110,7 @@ class Ports(unittest.TestCase):
     def test_two_lines_of_a_unit_are_refused(self):
         job = with_line(self.job, "u2")
         with self.assertRaisesRegex(JobValueError, "two refrigerant lines"):
-            insert(job, "lines", Line(id="x", indoor="u2"))
+            insert(job, "lines", RefrigerantLine(id="x", indoor="u2"))
 
     def test_a_box_goes_and_the_line_stays(self):
         job = with_line(self.job, "u2", box="b", length_m=4.0)

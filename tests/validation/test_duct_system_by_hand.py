@@ -16,7 +16,19 @@ from murvan.catalog import units
 from murvan.design import solve
 from murvan.design.circuit.network import opening_k
 from murvan.design.units.unit_losses import fan_curve
-from murvan.model import Air, Design, Filter, Fitting, IndoorUnit, Job, Leakage, Plenum, Register, Room, Storey
+from murvan.model import (
+    AirSettings,
+    Design,
+    Filter,
+    Fitting,
+    IndoorUnit,
+    Job,
+    Leakage,
+    Plenum,
+    Register,
+    Room,
+    Storey,
+)
 from tests.houses import CFM, INCH, box, lay
 
 UNIT = "quellin-c1"
@@ -133,7 +145,7 @@ def system() -> Job:
             **lay((Storey(id="g", name="G", height_m=2.5),), trunk, one, two, back),
             registers=registers,
             plenums=plenums,
-            air=Air(duct_allowance=0.0, duct_leakage=0.0),
+            air=AirSettings(duct_allowance=0.0, duct_leakage=0.0),
             indoor_units=(
                 IndoorUnit(
                     id="unit1",

@@ -14,7 +14,7 @@ from murvan.catalog import assemblies, climates
 from murvan.design import solve
 from murvan.design.ducts import balance_dampers
 from murvan.model import (
-    Air,
+    AirSettings,
     Alternative,
     Design,
     DuctRun,
@@ -26,10 +26,10 @@ from murvan.model import (
     Job,
     Joint,
     Leakage,
-    Line,
     Opening,
     OutdoorUnit,
     Plenum,
+    RefrigerantLine,
     Register,
     Room,
     Site,
@@ -475,7 +475,7 @@ def _design(raw: dict[str, Any]) -> Design:
     rooms = {s: tuple(r["id"] for r in raw["rooms"] if r["storey"] == s) for s in ("ground", "upper")}
     joints, runs = joined(_duct_runs(), [s.model_dump() for s in STOREYS], "ground")
     return Design(
-        air=Air(duct_allowance=0.08, duct_leakage=0.03),
+        air=AirSettings(duct_allowance=0.08, duct_leakage=0.03),
         systems=(
             System(
                 id="system1",
@@ -502,7 +502,7 @@ def _design(raw: dict[str, Any]) -> Design:
                 filter=Filter(width_m=25 * INCH, height_m=20 * INCH, clean_pa=22.0),
             ),
         ),
-        lines=(Line(id="line1", indoor=UNIT, length_m=round(26 * FT, 3), lift_m=round(3 * FT, 3)),),
+        lines=(RefrigerantLine(id="line1", indoor=UNIT, length_m=round(26 * FT, 3), lift_m=round(3 * FT, 3)),),
         zones=(
             Zone(id="1", name="Ground", rooms=rooms["ground"], storey="ground", position_m=(2.682, 4.522)),
             Zone(id="2", name="Upper", rooms=rooms["upper"], storey="upper", position_m=(13.161, 4.522)),

@@ -11,7 +11,7 @@ from murvan.app.stations.base import View
 FILTER = "Murvan jobs (*.murvan *.json)"
 
 
-class Part:
+class CommandGroup:
     """A group of commands."""
 
     def __init__(self, window: Desk) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
 from murvan.design import Results, solve
@@ -25,7 +25,7 @@ class Wanted:
     job: Job
 
 
-class Beside(Part):
+class Beside(CommandGroup):
     """One such edit at a time; another one takes its place."""
 
     def __init__(self, window: Desk) -> None:

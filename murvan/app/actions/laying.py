@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher, Step
 from murvan.app.stations.ducts_cards import ducted_in_hand
@@ -15,7 +15,7 @@ from murvan.model.errors import JobError
 from murvan.units import said
 
 
-class Laying(Part):
+class Laying(CommandGroup):
     """Layouts for the house as it stands."""
 
     def __init__(self, window: Desk) -> None:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
 from murvan.design import propose as propose_of
 from murvan.model import Job
 
 
-class Offering(Part):
+class Offering(CommandGroup):
     """Designs offered for the house as it stands."""
 
     def __init__(self, window: Desk) -> None:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
 from murvan.model import JobError
 
 
-class Papers(Part):
+class Papers(CommandGroup):
     """Writes what is handed out."""
 
     def __init__(self, window: Desk) -> None:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.base import CommandGroup
 
 if TYPE_CHECKING:
     pass
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 FILTER = "Murvan jobs (*.murvan *.json)"
 
 
-class Views(Part):
+class Views(CommandGroup):
     """Undo, storeys, lenses, rows, zoom, units, and the sheets over the plan."""
 
     def commands(self) -> dict[str, Callable[[], object]]:

@@ -7,14 +7,14 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
-from murvan.app.actions.base import Part
+from murvan.app.actions.base import CommandGroup
 from murvan.app.actions.beside import Beside
 from murvan.app.actions.papers import Papers
 from murvan.app.desk import Desk
 from murvan.model.atomic import write_atomic
 
 
-class Working(Part):
+class Working(CommandGroup):
     """A group of commands with who works for it."""
 
     def __init__(self, window: Desk, beside: Beside, papers: Papers) -> None:

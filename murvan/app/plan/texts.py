@@ -24,7 +24,7 @@ COVERS = 2500.0
 """Cost of a place from which on it covers something that must be read: 25 px² of a tag."""
 HIDES = 12000.0
 """Cost from which on a name covers, or is covered by, so much that a number stands for it."""
-Line = tuple[str, str, float, int, str]
+TextLine = tuple[str, str, float, int, str]
 """Value, unit, size, weight, colour role ('' for automatic)."""
 
 
@@ -116,7 +116,9 @@ def _inside(
     return np.concatenate([np.array([at]), centres[inside]])
 
 
-def _block(p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[Line], auto: QColor, may_number: bool) -> bool:
+def _block(
+    p: QPainter, v: Sheet, room: str, shape: Shape, lines: list[TextLine], auto: QColor, may_number: bool
+) -> bool:
     """One room's lines: side by side or stacked, whichever finds the freer place. False where its name does not go in and a
     number may stand for it."""
     in_rows = v.lens.text_at in ("ducts", "row")
@@ -158,7 +160,7 @@ def _plate(p: QPainter, v: Sheet, room: str, r: QRectF) -> None:
         paint.rounded(p, r.adjusted(-5, 0, 5, 2), back, None, 4)
 
 
-def _within_shape(shape: Shape, lines: list[Line]) -> list[Line]:
+def _within_shape(shape: Shape, lines: list[TextLine]) -> list[TextLine]:
     """In a room with a corner cut out: the lines smaller, then fewer, until they lie wholly inside."""
     for count in range(len(lines), 0, -1):
         for scale in (1.0, 0.85, 0.72):
@@ -169,8 +171,8 @@ def _within_shape(shape: Shape, lines: list[Line]) -> list[Line]:
 
 
 def _freest(
-    v: Sheet, shape: Shape, lines: list[Line], place: tuple[QRectF, float] | None
-) -> tuple[list[Line], tuple[QRectF, float] | None]:
+    v: Sheet, shape: Shape, lines: list[TextLine], place: tuple[QRectF, float] | None
+) -> tuple[list[TextLine], tuple[QRectF, float] | None]:
     """Where a tag or a name would be covered: the lines smaller, then fewer of them, until one lies free."""
     best = (lines, place)
     if place is not None and place[1] < COVERS:
@@ -186,27 +188,27 @@ def _freest(
     return best
 
 
-def _width(line: Line) -> float:
+def _width(line: TextLine) -> float:
     value, unit_, size, weight, _ = line
     return paint.text_width(value, size, weight) + (paint.text_width(" " + unit_, 12, 500) if unit_ else 0)
 
 
-def _row_size(lines: list[Line]) -> QSizeF:
+def _row_size(lines: list[TextLine]) -> QSizeF:
     return roomy(_row_width(lines), max(x[2] for x in lines) * 1.28)
 
 
-def _row_width(lines: list[Line]) -> float:
+def _row_width(lines: list[TextLine]) -> float:
     return sum(map(_width, lines)) + 8 * (len(lines) - 1)
 
 
-def _stack_size(lines: list[Line]) -> QSizeF:
+def _stack_size(lines: list[TextLine]) -> QSizeF:
     return roomy(max(map(_width, lines)), sum(x[2] * 1.28 for x in lines))
 
 
 SCALES = tuple(0.93**k for k in range(8))
 
 
-def _fitted(lines: list[Line], room: float, height: float) -> list[Line]:
+def _fitted(lines: list[TextLine], room: float, height: float) -> list[TextLine]:
     """The lines made smaller to go into a room; at last the lower ones are left out and names are cut."""
     for count in range(len(lines), 0, -1):
         for scale in SCALES:
@@ -217,9 +219,9 @@ def _fitted(lines: list[Line], room: float, height: float) -> list[Line]:
     return _cut([(a, b, 9.5, d, e) for a, b, _, d, e in lines[:1]], room)
 
 
-def _cut(lines: list[Line], room: float) -> list[Line]:
+def _cut(lines: list[TextLine], room: float) -> list[TextLine]:
     """Names cut to the width; a figure is made smaller instead, and left out before any of its digits is lost."""
-    out: list[Line] = []
+    out: list[TextLine] = []
     for line in lines:
         value, unit_, size, weight, role = line
         if _width(line) <= room or unit_:
@@ -231,7 +233,7 @@ def _cut(lines: list[Line], room: float) -> list[Line]:
     return out or [(paint.elided(lines[0][0], 9.5, 500, max(room, 12.0)), "", *lines[0][2:])]
 
 
-def _draw_row(p: QPainter, v: Sheet, r: QRectF, lines: list[Line], auto: QColor) -> None:
+def _draw_row(p: QPainter, v: Sheet, r: QRectF, lines: list[TextLine], auto: QColor) -> None:
     x, base = r.center().x() - _row_width(lines) / 2, r.bottom() - r.height() * 0.24
     for line in lines:
         value, unit_, size, weight, role = line
@@ -241,7 +243,7 @@ def _draw_row(p: QPainter, v: Sheet, r: QRectF, lines: list[Line], auto: QColor)
         x += _width(line) + 8
 
 
-def _draw_stack(p: QPainter, v: Sheet, r: QRectF, lines: list[Line], auto: QColor) -> None:
+def _draw_stack(p: QPainter, v: Sheet, r: QRectF, lines: list[TextLine], auto: QColor) -> None:
     y = r.top()
     for value, unit_, size, weight, role in lines:
         color = v.theme(role) if role else auto

@@ -1,8 +1,8 @@
 from .jump import next_transfer as next_transfer
+from .network import AirSystem as AirSystem
 from .network import Blower as Blower
 from .network import Layout as Layout
 from .network import Network as Network
-from .network import Part as Part
 from .network import build as build
 from .network import read as read
 from .network import situation_k as situation_k

@@ -46,7 +46,7 @@ OPENING_C = 0.6
 
 
 @dataclass(frozen=True)
-class Part:
+class AirSystem:
     """One unit in the circuit: what it is, and where the search starts."""
 
     design: UnitDesign
@@ -56,10 +56,10 @@ class Part:
     total_m3_s: float
 
     @staticmethod
-    def of(design: UnitDesign, unit: Unit, ducts: duct.Ducts, air: Airflow) -> Part:
+    def of(design: UnitDesign, unit: Unit, ducts: duct.Ducts, air: Airflow) -> AirSystem:
         """A unit at its design flows."""
         flows = {i: x.flow_m3_s for i, x in ducts.runs.items()}
-        return Part(design, unit, flows, air.register_m3_s, air.total_m3_s)
+        return AirSystem(design, unit, flows, air.register_m3_s, air.total_m3_s)
 
     @property
     def complete(self) -> bool:
@@ -232,7 +232,7 @@ def shut_door_k(undercut_m: float, door_width_m: float, transfer_m2: float) -> f
 
 
 def build(
-    job: Job, geometry: Geometry, parts: Sequence[Part], density: float, states: tuple[Situation, ...]
+    job: Job, geometry: Geometry, parts: Sequence[AirSystem], density: float, states: tuple[Situation, ...]
 ) -> tuple[Circuit, Layout]:
     """The circuit of a house with all its blowers, and where things are in it."""
     b = _Builder()
@@ -306,7 +306,7 @@ def _head(
     return out
 
 
-def _add_unit(b: _Builder, part: Part, density: float) -> UnitLayout:
+def _add_unit(b: _Builder, part: AirSystem, density: float) -> UnitLayout:
     """Filter, blower, and heater with coil, from the return plenum to the supply plenum."""
     losses = unit_losses(part.unit, part.design.indoor, density)
     back, after, outlet, supply = (b.node() for _ in range(4))
@@ -385,7 +385,7 @@ def _add_shell(b: _Builder, leaks: list[ShellLeak], room: dict[str, int]) -> lis
 
 
 def _add_duct_leaks(
-    b: _Builder, job: Job, part: Part, room: dict[str, int], node: dict[str, int], at: UnitLayout
+    b: _Builder, job: Job, part: AirSystem, room: dict[str, int], node: dict[str, int], at: UnitLayout
 ) -> list[tuple[int, str]]:
     """Branch and side of each leak of the ducts: half of a run's at either end of it, joined where they lead the same way."""
     whole: dict[tuple[int, str, int], float] = {}
@@ -426,7 +426,7 @@ def situation_k(circuit: Circuit, layout: Layout) -> Array:
 def network(
     job: Job,
     geometry: Geometry,
-    parts: Sequence[Part],
+    parts: Sequence[AirSystem],
     density: float,
     before: Network | None = None,
     states: tuple[Situation, ...] | None = None,
@@ -446,7 +446,12 @@ def network(
 
 
 def _answered(
-    job: Job, whole: Sequence[Part], circuit: Circuit, layout: Layout, before: Network | None, tolerance_pa: float
+    job: Job,
+    whole: Sequence[AirSystem],
+    circuit: Circuit,
+    layout: Layout,
+    before: Network | None,
+    tolerance_pa: float,
 ) -> Network:
     """All situations of a circuit in one batch."""
     k, running = situation_k(circuit, layout), _running(whole, layout)
@@ -477,7 +482,7 @@ NEAR_PA = 1e-6
 """So near that flows of registers agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
 
 
-def in_states(job: Job, parts: Sequence[Part], n: Network, states: tuple[Situation, ...]) -> Network:
+def in_states(job: Job, parts: Sequence[AirSystem], n: Network, states: tuple[Situation, ...]) -> Network:
     """A solved circuit in other states, dampers of zones and doors alone: fans and weather are as usual."""
     whole, rows = [x for x in parts if x.complete], len(states)
     designs = [x.design for x in whole]
@@ -492,27 +497,27 @@ def in_states(job: Job, parts: Sequence[Part], n: Network, states: tuple[Situati
     return _answered(job, whole, n.circuit, layout, n, NEAR_PA)
 
 
-def zones_alone(job: Job, parts: Sequence[Part], n: Network) -> Network | None:
+def zones_alone(job: Job, parts: Sequence[AirSystem], n: Network) -> Network | None:
     """Each zone of several with dampers calling alone; None where there are no such zones, or where it does not close."""
     states = alone(zones_with_dampers(job, [x for x in parts if x.complete]))
     found = in_states(job, parts, n, states) if states else None
     return found if found is not None and found.converged else None
 
 
-def zones_with_dampers(job: Job, parts: Sequence[Part]) -> tuple[str, ...]:
+def zones_with_dampers(job: Job, parts: Sequence[AirSystem]) -> tuple[str, ...]:
     """Ids of the zones that have a damper in the ducts, in the design's order."""
     have = {r.zone_damper for p in parts for r in p.design.runs}
     return tuple(z.id for z in job.design.zones if z.id in have)
 
 
-def _running(parts: Sequence[Part], layout: Layout) -> Array | None:
+def _running(parts: Sequence[AirSystem], layout: Layout) -> Array | None:
     """Whether each blower and exhaust fan runs, (situation, fan); None where all always do."""
     blowers = [[float(p.design.id not in x.still) for p in parts] for x in layout.situations]
     whole = np.column_stack([np.array(blowers), *(runs for _, runs in layout.exhaust.values())])
     return None if whole.all() else whole
 
 
-def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before: Network | None) -> Array:
+def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[AirSystem], before: Network | None) -> Array:
     if before is not None and before.solution.converged:
         old = before.circuit
         alike = np.array_equal(old.start, circuit.start) and np.array_equal(old.end, circuit.end)
@@ -531,7 +536,9 @@ def _first_flow(circuit: Circuit, layout: Layout, parts: Sequence[Part], before:
     return first
 
 
-def read(job: Job, parts: Sequence[Part], circuit: Circuit, layout: Layout, solution: NetworkSolution) -> Network:
+def read(
+    job: Job, parts: Sequence[AirSystem], circuit: Circuit, layout: Layout, solution: NetworkSolution
+) -> Network:
     """Name the figures of a solved circuit; a fresh-air run carries what the ventilator is set to."""
     q, p = solution.flow_m3_s, solution.pressure_pa
     registers = {i: float(q[0, branch]) for i, branch in layout.register_branch.items()}
@@ -574,7 +581,7 @@ def _over_its_door(circuit: Circuit, layout: Layout, p: Array, room: str) -> flo
     return 0.0 if at is None else float(p[circuit.start[at]] - p[circuit.end[at]])
 
 
-def _blower(part: Part, at: UnitLayout, circuit: Circuit, solution: NetworkSolution) -> Blower:
+def _blower(part: AirSystem, at: UnitLayout, circuit: Circuit, solution: NetworkSolution) -> Blower:
     p, flow = solution.pressure_pa, solution.flow_m3_s[:, at.blower_branch]
     rise = p[:, at.outlet_node] - p[:, at.after_filter]
 

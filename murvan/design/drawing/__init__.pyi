@@ -1,7 +1,7 @@
 from .openings import FIRST as FIRST
 from .openings import INSIDE_DOOR as INSIDE_DOOR
 from .openings import SIZES as SIZES
-from .openings import Kind as Kind
+from .openings import OpeningKind as OpeningKind
 from .openings import Size as Size
 from .openings import Spot as Spot
 from .openings import free_offset as free_offset

@@ -16,7 +16,7 @@ from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Opening, Point, Room
 
 FT, INCH = 0.3048, 0.0254
-Kind = Literal["window", "door", "archway"]
+OpeningKind = Literal["window", "door", "archway"]
 
 
 @dataclass(frozen=True)
@@ -140,7 +140,7 @@ def free_offset(job: Job, spot: Spot, width_m: float, moving: str | None = None)
 def place_opening(
     job: Job,
     spot: Spot,
-    kind: Kind,
+    kind: OpeningKind,
     size: Size | None = None,
     like: Opening | None = None,
     exact_m: float | None = None,

@@ -17,7 +17,7 @@ GAP_M = 0.05
 
 
 @dataclass(frozen=True)
-class Line:
+class WallLine:
     """An endless line on the plan: a point, the direction along and the normal."""
 
     at: Point
@@ -33,12 +33,12 @@ class Line:
         return (p[0] - self.at[0]) * self.along[0] + (p[1] - self.at[1]) * self.along[1]
 
 
-def wall_line(outline: Outline, wall: int) -> Line:
+def wall_line(outline: Outline, wall: int) -> WallLine:
     """The line of a wall; the normal points to the right of its direction."""
     a, b = wall_points(outline, wall)
     length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
     ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-    return Line(a, (ux, uy), (-uy, ux))
+    return WallLine(a, (ux, uy), (-uy, ux))
 
 
 Owner = tuple[str, str]
@@ -109,11 +109,11 @@ def move_wall(job: Job, room_id: str, wall: int, by_m: float, alone: bool = Fals
     )
 
 
-def _shifted_space(space: Space, walls: set[int], line: Line, by: float) -> Space:
+def _shifted_space(space: Space, walls: set[int], line: WallLine, by: float) -> Space:
     return changed(space, outline_m=_shifted(space.name, space.outline_m, walls, line, by))
 
 
-def _shifted(name: str, outline: Outline, walls: set[int], line: Line, by: float) -> Outline:
+def _shifted(name: str, outline: Outline, walls: set[int], line: WallLine, by: float) -> Outline:
     """The outline with some walls moved; corners slide along the walls that stay."""
     n = len(outline)
     out = []

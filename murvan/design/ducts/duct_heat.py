@@ -22,7 +22,7 @@ from murvan.design.loads.factors import Factors
 from murvan.design.loads.peaks import DuctShares
 from murvan.design.units.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
-from murvan.model.design import Air
+from murvan.model.design import AirSettings
 from murvan.model.routes import LaidRun
 from murvan.physics.constants import CFM_M3_S, CP_AIR_J_KGK
 from murvan.physics.heat import temperature_kept
@@ -119,7 +119,7 @@ def allowance(
     return DuctHeat(share[:, -1], cooling, wet, np.zeros(n, bool), return_leak_m3_s=leaks, usual_cooling=by_place)
 
 
-def usual_share(air: Air, conditions: Conditions, place: str, around: Array, kind: str) -> Array:
+def usual_share(air: AirSettings, conditions: Conditions, place: str, around: Array, kind: str) -> Array:
     """What a usual run in a place and its share of the leaks add, as a share of the load, in the order of `around`."""
     if place == "inside":
         return np.zeros(len(around))

@@ -8,7 +8,7 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.ducts.runs import Ducts
 from murvan.design.space.plenum_faces import (
     FACES,
-    Air,
+    AirWay,
     Hole,
     Side,
     Trouble,
@@ -50,7 +50,7 @@ class PlenumDesign:
     """A plenum as drawn against what the flow asks for."""
 
     plenum: Plenum
-    air: Air
+    air: AirWay
     """Which way its air goes."""
     flow_m3_s: float
     velocity_m_s: float

@@ -13,7 +13,7 @@ from murvan.physics.constants import CP_AIR_J_KGK
 
 
 @dataclass(frozen=True)
-class Kind:
+class SpaceBelow:
     """What such spaces usually are; common practice."""
 
     key: str
@@ -33,22 +33,22 @@ class Kind:
         return self.height_m - self.above_m
 
 
-CRAWL = Kind("crawl", "crawl space", 0.7, 0.4, 2.0, 0.16)
+CRAWL = SpaceBelow("crawl", "crawl space", 0.7, 0.4, 2.0, 0.16)
 """Vented."""
-BASEMENT = Kind("basement", "basement", 2.2, 0.3, 0.25, 0.22)
+BASEMENT = SpaceBelow("basement", "basement", 2.2, 0.3, 0.25, 0.22)
 """Windows shut."""
 KINDS = (CRAWL, BASEMENT)
 WALL_R, WALL_U = 0.15, 2.5
 """Bare concrete where no assembly is chosen, m2K/W to its outer face and W/m2K in the open; common practice."""
 
 
-def air_w_k(geometry: Geometry, kind: Kind, density_kg_m3: float) -> float:
+def air_w_k(geometry: Geometry, kind: SpaceBelow, density_kg_m3: float) -> float:
     """What its air changes carry, W/K."""
     volume = sum(geometry.floors_m2[kind.key]) * kind.height_m
     return volume * kind.changes_h / 3600 * density_kg_m3 * CP_AIR_J_KGK
 
 
-def ground_u(job: Job, geometry: Geometry, kind: Kind) -> tuple[float, float]:
+def ground_u(job: Job, geometry: Geometry, kind: SpaceBelow) -> tuple[float, float]:
     """From its air to the ground through its walls in the ground and through its floor, W/m2K; Latta-Boileau."""
     made = next((x for x in job.constructions if x.id == job.basement_construction), None)
     bare = 1 / assembly(made).u_w_m2k - assembly_films(made)[0] if made is not None else WALL_R
@@ -57,7 +57,12 @@ def ground_u(job: Job, geometry: Geometry, kind: Kind) -> tuple[float, float]:
 
 
 def winter_c(
-    job: Job, geometry: Geometry, conditions: Conditions, table: dict[str, Assembly], floor_u_w_m2k: float, kind: Kind
+    job: Job,
+    geometry: Geometry,
+    conditions: Conditions,
+    table: dict[str, Assembly],
+    floor_u_w_m2k: float,
+    kind: SpaceBelow,
 ) -> float:
     """Its air temperature on the design night: gains through the floor over it against walls, ground and air changes.
 

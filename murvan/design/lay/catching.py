@@ -13,7 +13,7 @@ from murvan.design.lay.pieces import bay_middle, bays, usual_level_m
 from murvan.model.job import Job, Plenum, Point
 from murvan.model.routes import LaidRun
 
-Kind = Literal["", "plenum", "joint", "run", "register"]
+CaughtKind = Literal["", "plenum", "joint", "run", "register"]
 
 
 @dataclass(frozen=True)
@@ -21,7 +21,7 @@ class Anchor:
     """An end or a corner of a duct that is drawn."""
 
     at: Point
-    kind: Kind = ""
+    kind: CaughtKind = ""
     """What it hangs on; '' in the open."""
     id: str = ""
     words: str = ""

@@ -21,7 +21,7 @@ from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Terminal, grown
 from murvan.design.lay.sizing import size_and_balance
 from murvan.design.lay.space import Space, allowed
-from murvan.design.lay.trees import Sheet, lay_tree
+from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
 from murvan.design.solve import solve
@@ -419,7 +419,7 @@ def draw(
     plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s, clear_of(job, unit)))
     outlet = {p.side: p.position_m for p in plenums}
     faces = {x.id: x for x in job.design.registers if x.indoor == unit_id}
-    sheet = Sheet(job, unit)
+    sheet = DuctSheet(job, unit)
     missed: list[str] = []
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}

@@ -23,7 +23,7 @@ LEVEL_M = 0.25
 
 
 @dataclass
-class Sheet:
+class DuctSheet:
     """What has been laid so far."""
 
     job: Job
@@ -56,7 +56,7 @@ class Sheet:
         self.runs.append(DuctRun.model_validate({**fields, "start": ends[0], "end": ends[1], **more}))
 
 
-def lay_tree(sheet: Sheet, space: Space, routed: Routed, side: Side, faces: dict[str, Register]) -> None:
+def lay_tree(sheet: DuctSheet, space: Space, routed: Routed, side: Side, faces: dict[str, Register]) -> None:
     """All runs of a routed tree, from the unit outwards."""
     _Layer(sheet, space, side, faces).from_root(routed.root)
 
@@ -64,7 +64,7 @@ def lay_tree(sheet: Sheet, space: Space, routed: Routed, side: Side, faces: dict
 class _Layer:
     """Lays one tree."""
 
-    def __init__(self, sheet: Sheet, space: Space, side: Side, faces: dict[str, Register]) -> None:
+    def __init__(self, sheet: DuctSheet, space: Space, side: Side, faces: dict[str, Register]) -> None:
         self.sheet, self.space, self.side, self.faces = sheet, space, side, faces
         self.trunks = count(1)
 

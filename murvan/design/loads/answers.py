@@ -13,18 +13,17 @@ from typing import Any
 
 import numpy as np
 
+from murvan.arrays import Array, Index
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads.balance_rows import (
     GLASS,
     HR,
     SUN_ON_FLOOR,
-    Array,
     Complex,
-    Face,
-    Index,
-    Place,
     RoomKey,
+    RoomPlace,
     Rows,
+    SurfaceFace,
     kept_rows,
     room_keys,
     shells_of,
@@ -98,7 +97,7 @@ class Between:
 class Answers:
     """Rooms and spaces as their surfaces make them, and where that holds."""
 
-    place: Place
+    place: RoomPlace
     rows: dict[str, tuple[RoomKey, Rows]]
     own: Own
     between: Between
@@ -109,14 +108,16 @@ class Answers:
 def answers(job: Job, geometry: Geometry, conditions: Conditions, previous: Answers | None = None) -> Answers:
     """Work out every room; with `previous`, an earlier state of the job, only those that have changed since."""
     kept = previous if previous is not None and previous.place.same_as(job, geometry, conditions) else None
-    place = kept.place if kept is not None else Place(job, geometry, conditions)
+    place = kept.place if kept is not None else RoomPlace(job, geometry, conditions)
     old = kept.rows if kept is not None else {}
     rows = {key.room: kept_rows(place, job, geometry, i, key, old) for i, key in enumerate(room_keys(job, geometry))}
     own, fresh = _kept(place, rows, kept)
     return Answers(place, rows, own, _between(job, geometry, place, own), fresh)
 
 
-def _kept(place: Place, rows: dict[str, tuple[RoomKey, Rows]], kept: Answers | None) -> tuple[Own, tuple[str, ...]]:
+def _kept(
+    place: RoomPlace, rows: dict[str, tuple[RoomKey, Rows]], kept: Answers | None
+) -> tuple[Own, tuple[str, ...]]:
     """Every room by itself; those whose surfaces are the same as before are taken over."""
     before = {x: k for k, x in enumerate(kept.rows)} if kept is not None else {}
     take: list[int] = []
@@ -140,7 +141,7 @@ class Faces:
     def __init__(self, every: list[Rows]) -> None:
         faces = [x for rows in every for x in rows.faces]
         self.owner = np.repeat(np.arange(len(every)), [len(x.faces) for x in every])
-        columns = list(zip(*faces, strict=True)) if faces else [()] * len(Face._fields)
+        columns = list(zip(*faces, strict=True)) if faces else [()] * len(SurfaceFace._fields)
         zone, area, walls, hc, component, drive, other, other_hc, floor, _ = columns
         self.zone, self.component, self.drive, self.other = (
             np.array(x, np.intp) for x in (zone, component, drive, other)
@@ -159,7 +160,7 @@ class Faces:
             [sums(area * HR * (1 - HR / bottom)), sums(area * HR * hc / bottom), sums(area * hc * (1 - hc / bottom))]
         )
 
-    def weather(self, group: Index, count: int, at: Index, place: Place) -> tuple[Complex, Complex]:
+    def weather(self, group: Index, count: int, at: Index, place: RoomPlace) -> tuple[Complex, Complex]:
         """What the temperatures beyond send to the radiant node and the air, W, (group, component, month, harmonic)."""
         drive = harmonics(np.array(place.drives))[self.drive[at]]
         sums = Groups(group * COMPS + self.component[at], count * COMPS)
@@ -199,7 +200,7 @@ class Groups:
         return out
 
 
-def _own(place: Place, rooms: list[Rows]) -> Own:
+def _own(place: RoomPlace, rooms: list[Rows]) -> Own:
     """Rooms by themselves."""
     n, spaces, months = len(rooms), len(place.names), place.months
     f = Faces(rooms)
@@ -296,7 +297,7 @@ def _into_space(f: Faces, at: Index, rooms: int, spaces: int) -> Complex:
     )
 
 
-def _between(job: Job, g: Geometry, p: Place, own: Own) -> Between:
+def _between(job: Job, g: Geometry, p: RoomPlace, own: Own) -> Between:
     """The spaces' coefficients, rooms eliminated."""
     shells, air_w_k = shells_of(p, job, g)
     spaces = len(p.names)

@@ -14,7 +14,7 @@ import numpy as np
 
 from murvan.arrays import Array
 from murvan.design.loads.answers import LINKED, LINKED_COLUMNS, Answers
-from murvan.design.loads.balance_rows import Complex, Place
+from murvan.design.loads.balance_rows import Complex, RoomPlace
 from murvan.design.loads.components import COLUMN
 from murvan.design.loads.gains import PEOPLE_RADIANT, Gains
 from murvan.design.loads.outdoor_air import OutdoorAir
@@ -91,7 +91,7 @@ def _add_gains(parts: Array, radiant: Complex, a: Answers, gains: Gains) -> None
         parts[:, COLUMN[component]] += load[k][:, None]
 
 
-def _outdoor_air(p: Place, air: OutdoorAir) -> Array:
+def _outdoor_air(p: RoomPlace, air: OutdoorAir) -> Array:
     """Heat of the outdoor air by room, W, (2, room, month, 24): leaks, fresh air."""
     flows = np.array([air.leaks_m3_s(air.summer), air.fresh_m3_s])
     return np.asarray(flows[:, :, None, None] * p.c.sensible_factor * p.outdoor)

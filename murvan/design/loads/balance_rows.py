@@ -144,7 +144,7 @@ def _between(kind: str) -> Wall:
 # ---- rows ----
 
 
-class Face(NamedTuple):
+class SurfaceFace(NamedTuple):
     """One side of a surface."""
 
     zone: int
@@ -165,7 +165,7 @@ class Face(NamedTuple):
 class Rows:
     """Surfaces of one room and their far sides."""
 
-    faces: tuple[Face, ...]
+    faces: tuple[SurfaceFace, ...]
     sun_in: Array
     """Sun that falls on faces, W, (glass component, month, 24)."""
     sun_to_air: Array
@@ -176,7 +176,7 @@ class RowList:
     """Rows as they come."""
 
     def __init__(self, months: int) -> None:
-        self.rows: list[Face] = []
+        self.rows: list[SurfaceFace] = []
         self.sun_in = np.zeros((len(GLASS), months, HOURS))
         self.sun_to_air = np.zeros((len(GLASS), months, HOURS))
 
@@ -196,7 +196,9 @@ class RowList:
     ) -> None:
         """One more row: `area` m2 of a wall with `hc` W/m2K inside, driven by column `drive`; with the rooms and faces it touches."""
         if area > 1e-6:
-            self.rows.append(Face(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor, label))
+            self.rows.append(
+                SurfaceFace(zone, area, wall, hc, COLUMN[component], drive, other, other_hc, floor, label)
+            )
 
     def link(
         self,
@@ -260,7 +262,7 @@ def _plane(facing_deg: float, tilt_deg: float) -> tuple[float, float]:
     return round(facing_deg, 4) % 360, round(tilt_deg, 3)
 
 
-class Place:
+class RoomPlace:
     """What all rooms of a job share: days, sun on faces, temperatures beyond, constructions, unheated spaces."""
 
     def __init__(self, job: Job, g: Geometry, c: Conditions) -> None:
@@ -407,7 +409,7 @@ class RoomKey:
 class RoomRows:
     """Fills the rows of one room."""
 
-    def __init__(self, place: Place, key: RoomKey, job: Job, g: Geometry, index: int) -> None:
+    def __init__(self, place: RoomPlace, key: RoomKey, job: Job, g: Geometry, index: int) -> None:
         self.p, self.key, self.job, self.g, self.i = place, key, job, g, index
         self.t = RowList(place.months)
 
@@ -528,7 +530,7 @@ class RoomRows:
         t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
 
 
-def shells_of(place: Place, job: Job, geometry: Geometry) -> tuple[Rows, Array]:
+def shells_of(place: RoomPlace, job: Job, geometry: Geometry) -> tuple[Rows, Array]:
     """Shells of the unheated spaces, and what their air changes carry, W/K by space."""
     t = RowList(place.months)
     air = np.zeros(len(place.names))
@@ -546,7 +548,7 @@ def shells_of(place: Place, job: Job, geometry: Geometry) -> tuple[Rows, Array]:
     return t.rows_of(), air
 
 
-def _under(t: RowList, p: Place, job: Job, g: Geometry, kind: underfloor.Kind, zone: int) -> float:
+def _under(t: RowList, p: RoomPlace, job: Job, g: Geometry, kind: underfloor.SpaceBelow, zone: int) -> float:
     """Walls over and in the ground and the floor of what lies under the house; returns what its air changes carry."""
     edge, wall = sum(g.under_edge_m[kind.key]), p.made(job.basement_construction)
     bare, slab = massless(1 / underfloor.WALL_U), kind is underfloor.BASEMENT
@@ -559,7 +561,7 @@ def _under(t: RowList, p: Place, job: Job, g: Geometry, kind: underfloor.Kind, z
     return underfloor.air_w_k(g, kind, p.c.density_kg_m3)
 
 
-def _garage(t: RowList, p: Place, job: Job, g: Geometry, s: Space) -> float:
+def _garage(t: RowList, p: RoomPlace, job: Job, g: Geometry, s: Space) -> float:
     """A garage's walls, roof and floor; returns what its air change carries."""
     zone = p.garages[s.id]
     body = space_body(job, g, s)
@@ -606,7 +608,7 @@ def room_keys(job: Job, geometry: Geometry) -> list[RoomKey]:
 
 
 def kept_rows(
-    place: Place, job: Job, geometry: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
+    place: RoomPlace, job: Job, geometry: Geometry, i: int, key: RoomKey, old: dict[str, tuple[RoomKey, Rows]]
 ) -> tuple[RoomKey, Rows]:
     """Rows of room `i`: the old ones while what they were made of is the same."""
     before = old.get(key.room)

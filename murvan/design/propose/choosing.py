@@ -9,7 +9,7 @@ from math import isfinite
 import numpy as np
 
 from murvan.design.limits import carries
-from murvan.design.propose.schemes import Place, Scheme
+from murvan.design.propose.schemes import Scheme, ServedPlace
 from murvan.design.results import Results, SystemResults
 from murvan.design.units.cost import yearly_cost
 from murvan.design.units.equipment import Candidate, evaluate
@@ -50,7 +50,7 @@ def pick(
     return Picked(tuple(picked))
 
 
-def choose(place: Place, s: SystemResults, catalogue: dict[str, Unit], job: Job) -> Unit | None:
+def choose(place: ServedPlace, s: SystemResults, catalogue: dict[str, Unit], job: Job) -> Unit | None:
     """The smallest size that carries the rooms, and of that size what costs least to buy and run; the largest where
     none carries them. None where no unit of the kind is known."""
     offered = [u for u in catalogue.values() if place.takes(u)]
@@ -112,7 +112,7 @@ def _on_shared(
     return best[2] if best is not None else None
 
 
-def _head(place: Place, s: SystemResults, units: dict[str, Unit], maker: str) -> Unit | None:
+def _head(place: ServedPlace, s: SystemResults, units: dict[str, Unit], maker: str) -> Unit | None:
     """The smallest of a maker that carries the place's rooms by itself in both seasons; where none of the right size heats
     them, the one that heats most; the largest where none cools them."""
     offered = [u for u in units.values() if place.takes(u) and u.on_several and u.maker == maker]

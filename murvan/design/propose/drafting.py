@@ -6,10 +6,10 @@ from typing import Any
 
 from murvan.design.house.levels import in_room
 from murvan.design.propose.choosing import Picked
-from murvan.design.propose.schemes import Place, Scheme
+from murvan.design.propose.schemes import Scheme, ServedPlace
 from murvan.design.units.hanging import best_spot, on_outside_wall
 from murvan.design.units.siting import Surroundings, outdoor_spot
-from murvan.model.design import Box, Design, IndoorUnit, Line, OutdoorUnit, System, Zone
+from murvan.model.design import Box, Design, IndoorUnit, OutdoorUnit, RefrigerantLine, System, Zone
 from murvan.model.edit import changed
 from murvan.model.house import floor_heights
 from murvan.model.job import Job
@@ -38,7 +38,7 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
             if multi is not None and multi.feeds != "ports":
                 boxes.append(_box(n, multi.feeds, multi.ports, _storey(job, place), spots[k]))
         if k in hung and hung[k][0].feeds != "ports":
-            lines.append(Line(id=f"line{k + 1}", indoor=f"unit{k + 1}", box=f"box{n + 1}"))
+            lines.append(RefrigerantLine(id=f"line{k + 1}", indoor=f"unit{k + 1}", box=f"box{n + 1}"))
         whole = len(scheme.places) == 1 and place.kind == "ducted"
         indoor.append(
             IndoorUnit(
@@ -97,7 +97,7 @@ def _zones(scheme: Scheme) -> tuple[Zone, ...]:
     return tuple(Zone(id=f"zone{k}", name=name, rooms=rooms) for k, (name, rooms) in enumerate(scheme.zones, 1))
 
 
-def _runs_off(x: Surroundings, place: Place, at: tuple[float, float]) -> bool:
+def _runs_off(x: Surroundings, place: ServedPlace, at: tuple[float, float]) -> bool:
     """Whether water gets outside by itself: from above the ground, and from heads at an outside wall."""
     storey = _storey(x.job, place)
     if floor_heights(x.job.storeys)[storey] < -0.5:
@@ -106,7 +106,7 @@ def _runs_off(x: Surroundings, place: Place, at: tuple[float, float]) -> bool:
     return place.kind == "ducted" or room is None or on_outside_wall(x, room, at)
 
 
-def _storey(job: Job, place: Place) -> str:
+def _storey(job: Job, place: ServedPlace) -> str:
     return next(r.storey for r in job.rooms if r.id == place.rooms[0])
 
 

@@ -19,7 +19,7 @@ LEAST_SLEEPING = 2
 
 
 @dataclass(frozen=True)
-class Place:
+class ServedPlace:
     """One indoor unit to be chosen: what the design calls it, its kind, the kinds of the catalogue, its rooms."""
 
     tag: str
@@ -43,7 +43,7 @@ class Scheme:
 
     kind: SchemeKind
     name: str
-    places: tuple[Place, ...]
+    places: tuple[ServedPlace, ...]
     remedies: dict[str, str] = field(default_factory=dict)
     """Rooms that no unit serves, and what to do about each."""
     zones: tuple[tuple[str, tuple[str, ...]], ...] = ()
@@ -69,7 +69,7 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
         return
     keeps = ducts_stay(job)
     kept = ", ducts as drawn" if keeps else ""
-    one = Place("Unit", "ducted", ("heat_pump",), every, "whole house")
+    one = ServedPlace("Unit", "ducted", ("heat_pump",), every, "whole house")
     dampers = keeps and any(x.zone_damper for x in job.design.runs)
     if not dampers:
         yield Scheme("ducted", f"One ducted heat pump{kept}", (one,), keeps_ducts=keeps)
@@ -80,15 +80,15 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
         yield Scheme("zoned", f"Ducted with {len(zones)} zones{also}", (staged,), zones=zones, keeps_ducts=dampers)
     fuel = fuel_here(job)
     if fuel is not None:
-        place = Place("Furnace", "ducted", ("furnace_coil",), every, "whole house", fuel)
+        place = ServedPlace("Furnace", "ducted", ("furnace_coil",), every, "whole house", fuel)
         yield Scheme("furnace", f"{fuel.capitalize()} furnace with coil{kept}", (place,), keeps_ducts=keeps)
     if job.energy.present in (*FUELS, "electric"):
-        cooler = Place("Cooling", "ducted", ("air_conditioner",), every, "whole house", heat_share=0.0)
+        cooler = ServedPlace("Cooling", "ducted", ("air_conditioner",), every, "whole house", heat_share=0.0)
         yield Scheme("kept", f"Cooling added, {job.energy.present} heat kept{kept}", (cooler,), keeps_ducts=keeps)
     storeys = [s for s in job.storeys if any(r.storey == s.id for r in job.rooms)]
     if len(storeys) > 1:
         places = tuple(
-            Place(
+            ServedPlace(
                 s.name,
                 "ducted",
                 ("heat_pump", "slim_ducted"),
@@ -128,28 +128,28 @@ def zones_of(job: Job) -> tuple[tuple[str, tuple[str, ...]], ...]:
     return (("Living", living), ("Sleeping", sleeping)) if beds >= LEAST_SLEEPING and living else ()
 
 
-def _head(rooms: tuple[Room, ...], site: Surroundings) -> Place:
+def _head(rooms: tuple[Room, ...], site: Surroundings) -> ServedPlace:
     first = next((r for r in rooms if r.use in LIVED_IN), rooms[0])
     kind = head_kind(site, first)
     tag = f"{first.name} {HEAD_WORDS[kind]}"[:60]
-    return Place(tag, kind, tuple(HEADS[kind]), tuple(r.id for r in rooms), first.name)
+    return ServedPlace(tag, kind, tuple(HEADS[kind]), tuple(r.id for r in rooms), first.name)
 
 
-def _unserved(job: Job, places: tuple[Place, ...]) -> dict[str, str]:
+def _unserved(job: Job, places: tuple[ServedPlace, ...]) -> dict[str, str]:
     served = {r for p in places for r in p.rooms}
     return {r.id: remedy(r) for r in job.rooms if r.id not in served}
 
 
 def _mixed(job: Job, lived: list[tuple[Room, ...]], site: Surroundings) -> Scheme | None:
     """Bedrooms with their baths and halls on a slim ducted unit a storey, heads in the other rooms lived in."""
-    places: list[Place] = []
+    places: list[ServedPlace] = []
     taken: set[str] = set()
     for storey in job.storeys:
         own = [r for r in job.rooms if r.storey == storey.id]
         if sum(r.use == "bedroom" for r in own) >= LEAST_SLEEPING:
             rooms = tuple(r.id for r in own if r.use in ("bedroom", "bath", "powder", "hall", "landing"))
             taken |= set(rooms)
-            places.append(Place(f"{storey.name} bedrooms"[:60], "ducted", ("slim_ducted",), rooms, "bedrooms"))
+            places.append(ServedPlace(f"{storey.name} bedrooms"[:60], "ducted", ("slim_ducted",), rooms, "bedrooms"))
     if not places:
         return None
     rest = [tuple(r for r in g if r.id not in taken) for g in lived]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.house.open_rooms import remedy
-from murvan.design.propose.schemes import Place
+from murvan.design.propose.schemes import ServedPlace
 from murvan.design.results import Results
 from murvan.design.study.heard import loudest
 from murvan.design.units.cost import Cost, yearly_cost
@@ -21,7 +21,7 @@ class Summary:
 
     name: str
     design: Design
-    chosen: tuple[tuple[Place, Candidate], ...]
+    chosen: tuple[tuple[ServedPlace, Candidate], ...]
     outdoors: tuple[MultiUnit, ...]
     """Outdoor units that several share."""
     remedies: dict[str, str]
@@ -103,7 +103,7 @@ class Summary:
         return next((k for k, (place, _) in enumerate(self.chosen) if room in place.rooms), None)
 
 
-def summary(r: Results, places: tuple[Place, ...] = ()) -> Summary:
+def summary(r: Results, places: tuple[ServedPlace, ...] = ()) -> Summary:
     """What the design of these results comes to.
 
     Args:
@@ -111,7 +111,8 @@ def summary(r: Results, places: tuple[Place, ...] = ()) -> Summary:
     """
     job, systems = r.job, [s for s in r.systems.values() if s.equipment.chosen is not None]
     roles = places or tuple(
-        Place(s.design.indoor.tag, s.design.indoor.kind, (), s.design.serves, s.design.indoor.tag) for s in systems
+        ServedPlace(s.design.indoor.tag, s.design.indoor.kind, (), s.design.serves, s.design.indoor.tag)
+        for s in systems
     )
     chosen = tuple(x for s in systems if (x := s.equipment.chosen) is not None)
     served = {i for s in systems for i in s.design.serves}

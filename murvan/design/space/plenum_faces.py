@@ -15,9 +15,9 @@ from murvan.model.design import DuctRun, Face, IndoorUnit, Plenum
 from murvan.units import INCH
 
 Side = Literal["front", "right", "back", "left", "cap"]
-Air = tuple[int, int, int]
+AirWay = tuple[int, int, int]
 """Which way the air goes through: to the right and down on the plan, and up."""
-UP: Air = (0, 0, 1)
+UP: AirWay = (0, 0, 1)
 FACES: tuple[Face, ...] = ("west", "north", "east", "south", "top")
 COMPASS: dict[Face, tuple[int, int]] = {"north": (0, -1), "south": (0, 1), "east": (1, 0), "west": (-1, 0)}
 FRONT: dict[int, tuple[int, int]] = {0: (0, 1), 90: (-1, 0), 180: (0, -1), 270: (1, 0)}
@@ -35,7 +35,7 @@ FIRST_M = 4 * INCH
 """From the unit's outlet to the first hole, so that its air does not shoot into it; common practice."""
 
 
-def air_way(indoor: IndoorUnit, side: str) -> Air:
+def air_way(indoor: IndoorUnit, side: str) -> AirWay:
     """Which way the air goes through a plenum of a unit, outwards from it; a return beside an upright one stands up."""
     if indoor.way in ("upflow", "downflow"):
         return (0, 0, -1) if indoor.way == "downflow" and side == "supply" else UP
@@ -44,7 +44,7 @@ def air_way(indoor: IndoorUnit, side: str) -> Air:
     return (sign * fy, -sign * fx, 0)
 
 
-def side_of(face: Face, air: Air) -> Side | None:
+def side_of(face: Face, air: AirWay) -> Side | None:
     """The side of the box that looks that way; None: the unit is there."""
     if air[2]:
         upright: dict[Face, Side] = {"south": "front", "east": "right", "north": "back", "west": "left", "top": "cap"}
@@ -67,7 +67,7 @@ def side_size(box: Plenum, side: Side) -> tuple[float, float]:
     return (box.depth_m if side in ("left", "right") else box.width_m), box.height_m
 
 
-def plan_size(box: Plenum, air: Air) -> tuple[float, float]:
+def plan_size(box: Plenum, air: AirWay) -> tuple[float, float]:
     """What it covers on the plan, m."""
     if air[2]:
         return box.width_m, box.depth_m

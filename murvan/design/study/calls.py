@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from murvan.design.circuit.network import Network, Part, network
+from murvan.design.circuit.network import AirSystem, Network, network
 from murvan.design.circuit.situations import Situation
 from murvan.design.house.passages import ways
 from murvan.design.results import Results
@@ -75,7 +75,7 @@ def situation(r: Results, tried: frozenset[tuple[str, str]]) -> Situation:
 def answered(r: Results, state: Situation) -> Network | None:
     """The air circuit in one state; None while no unit has supply and return, or where it does not close."""
     parts = [
-        Part.of(s.design, s.unit, s.ducts, s.airflow)
+        AirSystem.of(s.design, s.unit, s.ducts, s.airflow)
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]

@@ -20,7 +20,7 @@ LEAVES_OUT = (
 
 
 @dataclass(frozen=True)
-class Part:
+class CostPart:
     """One thing that is paid for: kWh of electricity or heat content, its price, and what it was divided by first."""
 
     name: str
@@ -44,8 +44,8 @@ class Part:
 class Cost:
     """A year by its parts, the same for the present system, and what the new one costs to put in."""
 
-    parts: tuple[Part, ...]
-    present: tuple[Part, ...]
+    parts: tuple[CostPart, ...]
+    present: tuple[CostPart, ...]
     cost_in: float
     installed: bool
     """Whether `cost_in` was typed, or is the unit's price alone."""
@@ -88,10 +88,10 @@ def yearly_cost(x: Candidate, energy: Energy) -> Cost | None:
         ("backup heat", s.year("backup_kwh")),
         ("cooling", s.year("cool_power_kwh")),
     )
-    parts = [Part(name, "electric", kwh, energy.electric_per_kwh) for name, kwh in electric if kwh > 0]
+    parts = [CostPart(name, "electric", kwh, energy.electric_per_kwh) for name, kwh in electric if kwh > 0]
     if s.year("fuel_kwh") > 0:
         fuel = x.unit.fuel or "gas"
-        parts.insert(0, Part(FUEL_WORDS[fuel], fuel, s.year("fuel_kwh"), price(energy, fuel)))
+        parts.insert(0, CostPart(FUEL_WORDS[fuel], fuel, s.year("fuel_kwh"), price(energy, fuel)))
     if s.year("kept_kwh") > 0 and energy.present != "unknown":
         parts.append(_today("heat that is kept", s.year("kept_kwh"), energy))
     installed = energy.cost_in is not None
@@ -109,28 +109,28 @@ def price(energy: Energy, fuel: str) -> float:
     return float(getattr(energy, f"{fuel}_per_kwh"))
 
 
-def _present(x: Candidate, energy: Energy) -> tuple[Part, ...]:
+def _present(x: Candidate, energy: Energy) -> tuple[CostPart, ...]:
     """The same house with what is there today; nothing where that is not known."""
     if energy.present == "unknown":
         return ()
     parts = [_today("heat today", x.season.year("heat_kwh") + x.season.year("kept_kwh"), energy)]
     if energy.present_cooling is not None:
         cold = x.season.year("cool_kwh")
-        parts.append(Part("cooling today", "electric", cold, energy.electric_per_kwh, energy.present_cooling))
+        parts.append(CostPart("cooling today", "electric", cold, energy.electric_per_kwh, energy.present_cooling))
     return tuple(parts)
 
 
-def _today(name: str, heat_kwh: float, energy: Energy) -> Part:
+def _today(name: str, heat_kwh: float, energy: Energy) -> CostPart:
     """Heat by what heats the house today."""
     fuel: Literal["electric", "gas", "propane", "oil"] = "electric"
     if energy.present in ("gas", "propane", "oil"):
         fuel = energy.present
-    return Part(
+    return CostPart(
         name, fuel, heat_kwh, price(energy, fuel), energy.present_efficiency or USUAL_EFFICIENCY[energy.present]
     )
 
 
-def _line(part: Part) -> Line:
+def _line(part: CostPart) -> Line:
     kind = "kwh" if part.fuel == "electric" else part.fuel
     q = Quantity(kind, part.need_kwh), Quantity(f"{kind}_price", part.per_kwh), Quantity("decimal", part.efficiency)
     divided = part.efficiency != 1

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TypeVar
 
-from murvan.model.design import Air, Box, IndoorUnit, OutdoorUnit, Plenum, Register, System, Tick, Ventilator
+from murvan.model.design import AirSettings, Box, IndoorUnit, OutdoorUnit, Plenum, Register, System, Tick, Ventilator
 from murvan.model.job import Climate, DesignDay, Job, Room, Space, Storey
 from murvan.model.limits_set import SizeLimits
 from murvan.model.linesets import LaidLine, laid_line
@@ -35,7 +35,7 @@ class UnitDesign:
     runs: tuple[LaidRun, ...]
     """As they lie."""
     registers: tuple[Register, ...]
-    air: Air
+    air: AirSettings
     ticks: tuple[Tick, ...]
     """Of the whole design."""
     rooms: tuple[Room, ...]

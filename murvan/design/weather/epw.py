@@ -9,12 +9,12 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from murvan.arrays import Array
 from murvan.design.weather.place import (
     BIN_STEP_K,
     COOLING_SHARES,
     HEATING_SHARES,
     MONTH_SHARE,
-    Array,
     Weather,
     check_place,
     checked,

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import NamedTuple
 
-from murvan.design.circuit.network import NEAR_PA, Network, Part, in_states, network
+from murvan.design.circuit.network import NEAR_PA, AirSystem, Network, in_states, network
 from murvan.design.circuit.situations import Situation
 from murvan.design.ducts.terminals import Terminal, terminals
 from murvan.design.limits import exceeds
@@ -141,7 +141,7 @@ def damped(r: Results) -> tuple[Zone, ...]:
 def _solved(r: Results, states: tuple[Situation, ...], before: Network | None, tap: int | None = None) -> Network:
     """All states in one batch, the blowers at a tap; None: as they are set."""
     parts = [
-        Part.of(_at_tap(s.design, tap), s.unit, s.ducts, s.airflow)
+        AirSystem.of(_at_tap(s.design, tap), s.unit, s.ducts, s.airflow)
         for s in r.systems.values()
         if s.unit is not None and s.design.runs
     ]

@@ -9,7 +9,7 @@ import numpy as np
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.circuit.leaks import wind_coefficient
-from murvan.design.circuit.network import Part, network
+from murvan.design.circuit.network import AirSystem, network
 from murvan.design.circuit.situations import CLEAN, Situation
 from murvan.design.lay.moving import alike_in
 from murvan.design.study.calls import answered, calls_of, over_outdoors_pa, situation
@@ -128,7 +128,7 @@ class TestStates(unittest.TestCase):
         both = network(
             house().job,
             house().geometry,
-            [Part.of(s.design, s.unit, s.ducts, s.airflow) for s in house().systems.values()],
+            [AirSystem.of(s.design, s.unit, s.ducts, s.airflow) for s in house().systems.values()],
             house().conditions.density_kg_m3,
             states=(CLEAN, Situation("tried", fans=frozenset({"kitchen"}))),
         )

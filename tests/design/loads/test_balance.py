@@ -21,7 +21,7 @@ from murvan.design.loads.balance_rows import (
     R_OUT_SUMMER,
     SOIL,
     SUN_ON_FLOOR,
-    Place,
+    RoomPlace,
     RoomRows,
     room_keys,
     seen_from_beyond,
@@ -59,7 +59,7 @@ class Parts:
     """What the balance of a job's first room is made of, in the design month."""
 
     def __init__(self, job, r):
-        self.place = Place(job, r.geometry, r.conditions)
+        self.place = RoomPlace(job, r.geometry, r.conditions)
         key = room_keys(job, r.geometry)[0]
         self.rows = RoomRows(self.place, key, job, r.geometry, 0).rows()
         self.air_w_k = shells_of(self.place, job, r.geometry)[1]

@@ -16,7 +16,7 @@ from murvan.design.drawing import (
     FIRST,
     INSIDE_DOOR,
     Drawn,
-    Kind,
+    OpeningKind,
     Size,
     Snap,
     Spot,
@@ -53,9 +53,9 @@ class PlaceOpening(Gesture):
     def before(cls, p: QPainter, v: Sheet, at: QPointF, snap: Callable[[], Snap], **more: Any) -> None:
         ghost_opening(p, v, at, more["kind"])
 
-    def __init__(self, view: Sheet, at: QPointF, kind: Kind) -> None:
+    def __init__(self, view: Sheet, at: QPointF, kind: OpeningKind) -> None:
         super().__init__(view, at)
-        self.kind: Kind = kind
+        self.kind: OpeningKind = kind
         self.like = last_like(self.job, kind)
         self.spot = spot_at(self.job, self.storey, view.to_m(at))
 
@@ -162,7 +162,7 @@ class SlideOpening(Gesture):
         return "Slide it along its wall; type its distance from the corner"
 
 
-def size_for(kind: Kind, spot: Spot | None, like: Opening | None) -> Size:
+def size_for(kind: OpeningKind, spot: Spot | None, like: Opening | None) -> Size:
     """What the next opening measures: like the last of its kind, an inside door by itself."""
     inside = spot is not None and spot.beyond == "heated"
     if like is not None and (kind != "door" or like.inside == inside):
@@ -214,7 +214,7 @@ def offset_at(job: Job, spot: Spot, width_m: float, grid_m: float) -> float:
     return free_offset(job, replace(spot, along_m=on_grid + width / 2), width)
 
 
-def ghost_opening(p: QPainter, v: Sheet, at: QPointF, kind: Kind) -> None:
+def ghost_opening(p: QPainter, v: Sheet, at: QPointF, kind: OpeningKind) -> None:
     """Where a press would put an opening."""
     job = v.present_job
     spot = spot_at(job, v.storey, v.to_m(at))
