@@ -94,7 +94,7 @@ class IndoorUnit(Record):
     heater_kw: float = Field(0.0, ge=0, le=60)
     flow_m3_s: float | None = Field(None, gt=0, le=5)
     tap: int = Field(3, ge=1, le=9)
-    filter: Filter = Filter()
+    filter: Filter = Field(default_factory=Filter)
     bypass: Bypass | None = None
     turns_down: bool = False
     """While only some of its zones call, its blower takes the lowest tap that gives them their air."""
@@ -368,7 +368,7 @@ class Design(Record):
     id: Id = "design1"
     name: Name = "Design"
     note: str = Field("", max_length=2000)
-    air: AirSettings = AirSettings()
+    air: AirSettings = Field(default_factory=AirSettings)
     systems: tuple[System, ...] = (System(id="system1", name="System"),)
     outdoor_units: tuple[OutdoorUnit, ...] = ()
     indoor_units: tuple[IndoorUnit, ...] = (IndoorUnit(id="unit1", tag="Unit", system="system1"),)

@@ -292,14 +292,14 @@ class Job(Record):
     number: str = Field("", max_length=60)
     client: str = Field("", max_length=200)
     company: str = Field("", max_length=200)
-    site: Site = Site()
-    climate: Climate = Climate()
-    indoor: Indoor = Indoor()
-    leakage: Leakage = Leakage()
-    design_day: DesignDay = DesignDay()
-    energy: Energy = Energy()
-    sizing: SizeLimits = SizeLimits()
-    services: Services = Services()
+    site: Site = Field(default_factory=Site)
+    climate: Climate = Field(default_factory=Climate)
+    indoor: Indoor = Field(default_factory=Indoor)
+    leakage: Leakage = Field(default_factory=Leakage)
+    design_day: DesignDay = Field(default_factory=DesignDay)
+    energy: Energy = Field(default_factory=Energy)
+    sizing: SizeLimits = Field(default_factory=SizeLimits)
+    services: Services = Field(default_factory=Services)
     bedrooms: int = Field(3, ge=0, le=60)
     existing_heat: str = Field("", max_length=300)
     wall_construction: Id | None = None
@@ -339,7 +339,7 @@ class Job(Record):
     """The user's own units that designs of this job use or weigh."""
     multi_units: tuple[MultiUnit, ...] = Field((), max_length=50)
     """The user's own outdoor units with several ports."""
-    design: Design = Design()
+    design: Design = Field(default_factory=Design)
     """What is worked on."""
     options: tuple[Design, ...] = Field((), max_length=40)
     """Complete designs set aside."""

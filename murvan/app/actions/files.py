@@ -13,11 +13,8 @@ from murvan.app.actions.working import Working
 from murvan.app.desk import Desk
 from murvan.app.document import Recoverable, recoverable
 from murvan.app.stations import start
-from murvan.app.stations.base import View
-from murvan.documents.schedules import Schedule, all_schedules, write_csv, write_xlsx
 from murvan.model import JobError
 from murvan.model.edit import changed
-from murvan.units import Units
 
 FILTER = "Murvan jobs (*.murvan *.json)"
 
@@ -112,15 +109,21 @@ class Files(Working):
     def file_xlsx(self) -> None:
         view, units = self.view, self.window.prefs.units
         if view is not None:
-            self._write("Write the schedules", "xlsx", lambda p: write_xlsx(_schedules(view, units), p, units))
+            from murvan.documents.schedules import all_schedules, write_xlsx
+
+            self._write(
+                "Write the schedules", "xlsx", lambda p: write_xlsx(all_schedules(view.r, view.v, units), p, units)
+            )
 
     def file_csv(self) -> None:
         name = QFileDialog.getExistingDirectory(self.window, "Folder for the schedules", str(Path.home()))
         view, units = self.view, self.window.prefs.units
         if name and view is not None:
+            from murvan.documents.schedules import all_schedules, write_csv
+
             self.papers.write(
                 name,
-                lambda: write_csv(_schedules(view, units), Path(name), units),
+                lambda: write_csv(all_schedules(view.r, view.v, units), Path(name), units),
                 lambda _: f"Wrote the schedules to {name}",
             )
 
@@ -223,7 +226,3 @@ class Files(Working):
         box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
         box.exec()
         return "save" if box.clickedButton() is keep else "discard" if box.clickedButton() is drop else "stay"
-
-
-def _schedules(view: View, units: Units) -> tuple[Schedule, ...]:
-    return all_schedules(view.r, view.v, units)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from heapq import heappop, heappush
 from itertools import count
 from math import hypot
@@ -30,7 +30,7 @@ class Passage:
     beyond: str
     opening: Opening | None
     """None where none is drawn and one is taken for granted."""
-    transfer: Transfer = Transfer()
+    transfer: Transfer = field(default_factory=Transfer)
     """What lets air by when it is shut: the room's own on its way to the hall, a plain undercut elsewhere."""
 
     @property
