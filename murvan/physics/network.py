@@ -38,14 +38,13 @@ _MASS_SHARE, _MASS_LEAST = 1e-9, 1e-3
 """Of the largest flow, what may be missing at a node, and the flow in m3/s that counts at least."""
 _STALLS = 3
 """Steps that gained little after which rounding is taken to let the mismatch come no nearer."""
-_SLOPE_FLOOR, _NEAR_FLOOR = 1e-2, 1e-4
-"""Least slope of a loss far from the solution, and near it: an open door hardly resists."""
+_SLOPE_FLOOR = 1e-2
+"""Least slope of a loss: an open door hardly resists, and flows that are too free lose their sums to rounding."""
 _LEAST_SLOPE = 0.4
 _CAREFUL_AFTER = 8
 """Full steps mostly close by then; those after it go no further than the loss along them falls."""
 _LINE_TRIALS = 12
 _LINE_NEAR = 0.1
-_NEAR_PA = 0.02
 _KEPT_BELOW_PA, _KEPT_GAIN = 1e-4, 0.03
 """Mismatch from which on a tangent is kept for the next step, as long as each brings it down to this share."""
 
@@ -348,7 +347,7 @@ def _newton(
             or worst > _KEPT_BELOW_PA
             or worst > _KEPT_GAIN * worst_before
         ):
-            d = 1 / np.maximum(slope, _NEAR_FLOOR if worst < _NEAR_PA else _SLOPE_FLOOR)
+            d = 1 / np.maximum(slope, _SLOPE_FLOOR)
             tangent = _tangent(c, d, cross)
         left = _open(mismatch, d, worst, tolerance_pa)
         settled = worst < _GOOD_PA and stalls + (worst > 0.5 * worst_before) >= _STALLS
