@@ -98,7 +98,7 @@ def bench_network() -> None:
 
 def big_circuit(branches: int) -> object:
     """A comb: a trunk with a register at every step, back through the rooms to one return."""
-    from murvan.physics.network import Circuit, FanCurve
+    from murvan.physics.circuit import Circuit, FanCurve
 
     n = branches // 2
     curve = FanCurve.through(np.array([0.02, 0.035, 0.045]) * n, np.array([300.0, 200.0, 50.0]))

@@ -52,7 +52,7 @@ ROUGH_M, LOSS = 9e-5, 2.0
 
 def _comb() -> object:
     """A trunk of N pieces with a branch out of the end of each; the trunk starts at node -1 behind a head."""
-    from murvan.physics.network import Circuit
+    from murvan.physics.circuit import Circuit
 
     start, end, length, size = [], [], [], []
     for j in range(N):

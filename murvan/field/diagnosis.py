@@ -19,7 +19,8 @@ from murvan.design.results import Results
 from murvan.design.units import fan_curve
 from murvan.field.verdict import Verdict
 from murvan.model.job import Job
-from murvan.physics.network import Circuit, branch_loss, solve
+from murvan.physics.circuit import Circuit
+from murvan.physics.network import branch_loss, solve
 from murvan.units import CFM
 
 Misfit = Callable[[Array], tuple[Array, Array]]

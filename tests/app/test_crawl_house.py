@@ -9,7 +9,7 @@ from unittest import mock
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from murvan.app.stations.readings import target
+from murvan.app.stations.readings_targets import target
 from murvan.design.space.duct_places import lie_in, said_place
 from murvan.documents.schedules import register_schedule
 from tests.app.test_drawing import DrawTest

@@ -5,7 +5,7 @@ from unittest import mock
 
 from PyQt6.QtCore import Qt
 
-from murvan.app.stations.readings import after, target
+from murvan.app.stations.readings_targets import after, target
 from murvan.field.verdict import counts, verdict
 from murvan.model import Reading, Ref, insert, replace, with_design
 from tests.app.base import WindowTest

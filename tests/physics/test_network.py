@@ -2,21 +2,24 @@
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 
+from murvan.physics import circuit as circuit_module
 from murvan.physics import network as n
+from murvan.physics.circuit import Circuit, FanCurve
 
 
 def curve():
-    return n.FanCurve.through(np.array([0.2, 0.35, 0.45, 0.5]), np.array([200.0, 150.0, 100.0, 50.0]))
+    return FanCurve.through(np.array([0.2, 0.35, 0.45, 0.5]), np.array([200.0, 150.0, 100.0, 50.0]))
 
 
-def ring(branches: int = 3, k: float = 900.0) -> n.Circuit:
+def ring(branches: int = 3, k: float = 900.0) -> Circuit:
     """A fan from a return to a supply node, `branches` ducts in parallel back to it."""
     m = branches + 1
     ones = np.ones(m)
-    return n.Circuit(
+    return Circuit(
         start=np.array([0] + [1] * branches),
         end=np.array([1] + [0] * branches),
         nodes=2,
@@ -31,7 +34,7 @@ def ring(branches: int = 3, k: float = 900.0) -> n.Circuit:
     )
 
 
-def with_leak(c: n.Circuit) -> n.Circuit:
+def with_leak(c: Circuit) -> Circuit:
     """The same, with node 0 open to the outdoors through a leak, so that pressures are fixed."""
     grow = lambda a, v: np.append(a, v)  # noqa: E731
     return replace(
@@ -72,7 +75,7 @@ class TestFanCurve(unittest.TestCase):
 
     def test_rising_curve_is_refused(self):
         with self.assertRaises(ValueError):
-            n.FanCurve.through(np.array([0.1, 0.2]), np.array([10.0, 20.0]))
+            FanCurve.through(np.array([0.1, 0.2]), np.array([10.0, 20.0]))
 
 
 class TestSolve(unittest.TestCase):
@@ -124,14 +127,10 @@ class TestSolve(unittest.TestCase):
     def test_sparse_equals_dense(self):
         c = with_leak(ring(40))
         dense = n.solve(c)
-        limit = n.DENSE_LIMIT
-        try:
-            n.DENSE_LIMIT = 1
+        with mock.patch.object(circuit_module, "DENSE_LIMIT", 1):
             again = replace(c)
             sparse = n.solve(again)
             batch = n.solve(again, k=np.stack([c.k, c.k * 2]))
-        finally:
-            n.DENSE_LIMIT = limit
         np.testing.assert_allclose(sparse.flow_m3_s, dense.flow_m3_s, atol=1e-9)
         np.testing.assert_allclose(batch.flow_m3_s[0], dense.flow_m3_s, atol=1e-9)
 
@@ -152,7 +151,7 @@ class TestSolve(unittest.TestCase):
 class Islands(unittest.TestCase):
     def test_what_nothing_joins_to_the_outdoors_is_named(self):
         one = np.ones(3)
-        c = n.Circuit(
+        c = Circuit(
             start=np.array([0, 1, 2]),
             end=np.array([-1, 2, 1]),
             nodes=3,

@@ -8,7 +8,8 @@ import numpy as np
 from fluids.friction import Colebrook
 from scipy.optimize import root
 
-from murvan.physics import network
+from murvan.physics import circuit as circuit_module
+from murvan.physics.circuit import Circuit, FanCurve
 from murvan.physics.constants import VISCOSITY_PA_S
 from murvan.physics.junctions import (
     Junctions,
@@ -17,7 +18,7 @@ from murvan.physics.junctions import (
     diverging_branch,
     diverging_straight,
 )
-from murvan.physics.network import Circuit, FanCurve, solve
+from murvan.physics.network import solve
 
 
 def any_circuit(seed: int) -> Circuit:
@@ -170,7 +171,7 @@ class Mass(unittest.TestCase):
 class Long(unittest.TestCase):
     def test_a_chain_of_splits_is_as_by_the_dense_way(self):
         c = chain(60)
-        with mock.patch.object(network, "DEEPEST", 1000):
+        with mock.patch.object(circuit_module, "DEEPEST", 1000):
             dense = solve(replace(c, roughness_m=c.roughness_m.copy()))
         self.assertIsInstance(c.incidence, type(replace(c).incidence))
         self.assertNotIsInstance(c.incidence, np.ndarray)
@@ -251,6 +252,19 @@ class AnyCircuit(unittest.TestCase):
                 ended += 1
                 np.testing.assert_allclose(other.x[: len(c.start)], found.flow_m3_s, atol=2e-5, err_msg=str(seed))
         self.assertGreater(ended, 15)
+
+    def test_a_band_gives_what_the_whole_matrix_gives(self):
+        for seed in range(60):
+            c = replace(any_circuit(seed), junctions=None)
+            with mock.patch.object(circuit_module, "FEW", 1):
+                banded = replace(c)
+                self.assertIsNotNone(banded.banded)
+                one = solve(banded)
+            with mock.patch.object(circuit_module, "WIDEST", -1):
+                other = solve(replace(c))
+            if one.converged and other.converged:
+                np.testing.assert_allclose(one.flow_m3_s, other.flow_m3_s, rtol=1e-6, atol=1e-7, err_msg=str(seed))
+            self.assertEqual(one.converged, other.converged, seed)
 
     def test_many_at_once_are_as_one_by_one(self):
         """A batch goes each its own share of a step: dampers from open to all but shut, behind a sharp knee."""

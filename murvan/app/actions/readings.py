@@ -13,7 +13,7 @@ from murvan.app.actions.papers import Papers
 from murvan.app.actions.working import Working
 from murvan.app.desk import Desk
 from murvan.app.stations.base import View
-from murvan.app.stations.readings import Target, after, target
+from murvan.app.stations.readings_targets import Target, after, target
 from murvan.design import Results
 from murvan.field import Fault, VirtualHouse, import_csv
 from murvan.field.readings import next_id

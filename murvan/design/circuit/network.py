@@ -33,10 +33,11 @@ from murvan.model.design import Bypass, Ventilator
 from murvan.model.equipment import Unit
 from murvan.model.job import Job
 from murvan.physics import ductflow
+from murvan.physics.circuit import Circuit, FanCurve
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.heat import LEAK_EXPONENT
 from murvan.physics.junctions import Junctions
-from murvan.physics.network import Circuit, FanCurve, NetworkSolution, solve
+from murvan.physics.network import NetworkSolution, solve
 
 STAIRS_M2 = 2.0
 BACKDRAFT_K = 1e9

@@ -13,8 +13,9 @@ from murvan.design.units.unit_design import UnitDesign
 from murvan.model.design import Bypass
 from murvan.model.job import Job
 from murvan.physics import ductflow
+from murvan.physics.circuit import Circuit
 from murvan.physics.constants import FLOAT_TINY
-from murvan.physics.network import Circuit, NetworkSolution
+from murvan.physics.network import NetworkSolution
 
 # ---- dampers --------------------------------------------------------------------------------------------------
 

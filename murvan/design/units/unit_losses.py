@@ -12,8 +12,8 @@ import numpy as np
 
 from murvan.model.design import IndoorUnit
 from murvan.model.equipment import Unit
+from murvan.physics.circuit import FanCurve
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
-from murvan.physics.network import FanCurve
 
 DRY_COIL = 0.75
 """Pressure of a dry coil against the wet one; common practice."""

@@ -16,7 +16,7 @@ from murvan.design.study.calls import answered, calls_of, over_outdoors_pa, situ
 from murvan.design.units.unit_losses import exhaust_curve
 from murvan.model import Exhaust, replace
 from murvan.model.edit import replace_part
-from murvan.physics.network import Circuit
+from murvan.physics.circuit import Circuit
 from murvan.physics.network import solve as solve_circuit
 
 

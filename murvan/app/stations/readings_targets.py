@@ -1,0 +1,83 @@
+"""What a figure that is typed goes to: registers and test holes, in the order in which they are read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from murvan.app.stations.base import View, room_of
+from murvan.field.places import Place, register_place
+from murvan.field.verdict import HoleVerdict, RegisterVerdict, latest
+from murvan.model import Job, Reading
+
+
+def statics_of(view: View) -> tuple[HoleVerdict, ...]:
+    """The test holes for static of the unit in hand."""
+    return tuple(h for h in view.v.holes_of(view.indoor.id) if h.place.quantity == "static")
+
+
+def short_name(h: HoleVerdict) -> str:
+    """'Return before the filter'."""
+    return h.place.short.capitalize()
+
+
+@dataclass(frozen=True)
+class Target:
+    """What a figure that is typed now goes to: a register, or a test hole of the unit in hand."""
+
+    key: tuple[str, str]
+    place: Place
+    kind: str
+    measured: float | None
+    reading: Reading | None
+    register: RegisterVerdict | None = None
+    hole: HoleVerdict | None = None
+
+    @property
+    def name(self) -> str:
+        """'A1 Living', 'Supply plenum'."""
+        return (
+            self.register.tag if self.register is not None else short_name(self.hole) if self.hole is not None else ""
+        )
+
+    @property
+    def short(self) -> str:
+        return self.name.split()[0] if self.register is not None else self.name
+
+
+def targets(view: View) -> tuple[Target, ...]:
+    """All that can be read: registers, this storey's first, then the test holes of the unit in hand."""
+    storey = {r.id: r.storey for r in view.job.rooms}
+    faces = sorted(view.v.registers.values(), key=lambda x: storey[x.room] != view.storey)
+    last = latest(view.job)
+    places = [(register_place(x.register, x.tag), x) for x in faces]
+    return (
+        *(Target(("register", x.register), p, "flow", x.measured, x.reading, register=x) for p, x in places),
+        *(
+            Target(("hole", h.place.word), h.place, h.kind, h.measured, last.get(h.place.key), hole=h)
+            for h in view.v.holes_of(view.indoor.id)
+        ),
+    )
+
+
+def target(view: View) -> Target | None:
+    """What the card, the plan, the table and the field are about: what is selected, of a room its first register that is not
+    read yet; None where a room has none."""
+    all_ = targets(view)
+    s = view.selection
+    if s is None:
+        return None
+    wanted = (s.kind, s.id)
+    if s.kind == "run":
+        wanted = ("register", next((x.register_id or "" for x in view.job.design.runs if x.id == s.id), ""))
+    room = room_of(view)
+    mine = [x for x in all_ if x.register is not None and x.register.room == room]
+    return next((x for x in all_ if x.key == wanted), None) or next(
+        (x for x in mine if x.measured is None), mine[0] if mine else None
+    )
+
+
+def after(view: View, job: Job) -> list[Target]:
+    """What is not read yet in a job that may be newer than the figures, from the target on."""
+    all_, here, read = list(targets(view)), target(view), latest(job)
+    k = next((n for n, x in enumerate(all_) if here is not None and x.key == here.key), -1)
+    return [x for x in (*all_[k + 1 :], *all_[: max(k, 0)]) if x.place.key not in read]
