@@ -107,7 +107,7 @@ class TestOffers(WindowTest):
                 time.sleep(0.01)
             return ()
 
-        with mock.patch.object(offering, "proposals", slow):
+        with mock.patch.object(offering.proposing, "proposals", slow):
             self.window.doing.offering.propose()
             self.until(lambda: "Esc stops" in self.sheet.says)
             self.sheet.close_sheet()
@@ -123,7 +123,7 @@ class TestOffers(WindowTest):
         def broken(job, step):
             raise ValueError("no such thing")
 
-        with mock.patch.object(offering, "proposals", broken):
+        with mock.patch.object(offering.proposing, "proposals", broken):
             self.window.doing.offering.propose()
             self.until(lambda: "No design could be worked out" in self.sheet.says)
         self.assertIs(self.job, before)

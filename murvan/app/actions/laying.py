@@ -8,7 +8,7 @@ from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher, Step
 from murvan.app.stations.ducts_cards import ducted_in_hand
-from murvan.design import lay as lay_of
+from murvan.design import lay as laying_out
 from murvan.design import solve
 from murvan.model import Job
 from murvan.model.errors import JobError
@@ -36,7 +36,7 @@ class Laying(CommandGroup):
         view, job = self.view, self.window.document.job
         if view is None or job is None:
             return
-        lines = lay_of.replaced_by_laying(job, ducted_in_hand(view))
+        lines = laying_out.replaced_by_laying(job, ducted_in_hand(view))
         self.window.asking.ask("Laying the ducts anew replaces", "Lay the ducts", lines, lambda: self._ask(True))
 
     def ways(self) -> None:
@@ -58,7 +58,7 @@ class Laying(CommandGroup):
         self.at_once, self._job = at_once, job
 
         def work(step: Step) -> object:
-            return lay_of.layouts(solve(job, figures), unit, step)
+            return laying_out.layouts(solve(job, figures), unit, step)
 
         self.window.status.hint("Laying ducts · Esc stops")
         self.searcher.ask(work)
@@ -107,7 +107,7 @@ class Laying(CommandGroup):
         if not self.at_once and self._job is not None:
             self.window.layouts.wait(self._job, words)
 
-    def _take(self, x: lay_of.Layout) -> None:
+    def _take(self, x: laying_out.Layout) -> None:
         if self.window.edit("Lay the ducts", lambda job: x.job):
             self.window.status.tell(f"{x.name}: {x.why}")
 
@@ -121,14 +121,14 @@ class Laying(CommandGroup):
             self._take(x)
             self.window.layouts.close_sheet()
 
-        lines = lay_of.replaced_by_laying(job, ducted_in_hand(view))
+        lines = laying_out.replaced_by_laying(job, ducted_in_hand(view))
         self.window.asking.ask(f"{x.name} replaces", "Take it up", lines, go)
 
     def keep(self, index: int) -> None:
         """One step to undo: a design with these ducts stands among those set aside."""
         x = self.window.layouts.found[index]
         found = self.window.layouts.found
-        if self.window.edit(f"Keep {x.name} as an option"[:80], lambda job: lay_of.kept_layout(job, x)):
+        if self.window.edit(f"Keep {x.name} as an option"[:80], lambda job: laying_out.kept_layout(job, x)):
             self._job = self.window.document.job
             assert self._job is not None
             self.window.layouts.show_found(self._job, found, self.window.prefs.units)

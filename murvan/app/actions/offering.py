@@ -7,7 +7,7 @@ from collections.abc import Callable
 from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher
-from murvan.design import propose as propose_of
+from murvan.design import propose as proposing
 from murvan.model import Job
 
 
@@ -42,7 +42,7 @@ class Offering(CommandGroup):
                 sheet.show_found(job, sheet.found, self.window.prefs.units)
                 return
             sheet.wait(job, "Working out designs …")
-            self.searcher.ask(lambda step: propose_of.proposals(job, step))
+            self.searcher.ask(lambda step: proposing.proposals(job, step))
 
     def closed(self) -> None:
         """Esc: what is under way is dropped, what was found stays."""
@@ -68,7 +68,7 @@ class Offering(CommandGroup):
     def take(self, index: int) -> None:
         """One step to undo: the design is worked on, what was stays as an option."""
         p = self.window.offers.found[index]
-        if self.window.edit(f"Take up {p.name}"[:80], lambda job: propose_of.taken_up(job, p)):
+        if self.window.edit(f"Take up {p.name}"[:80], lambda job: proposing.taken_up(job, p)):
             self.window.offers.close_sheet()
             self._select_picked()
             self.window.status.tell(f"{p.name} is worked on; what was stays under Designs (Ctrl+D)")
@@ -85,7 +85,7 @@ class Offering(CommandGroup):
         """One step to undo: the design stands among those set aside."""
         p = self.window.offers.found[index]
         found = self.window.offers.found
-        if self.window.edit(f"Keep {p.name} as an option"[:80], lambda job: propose_of.as_option(job, p)):
+        if self.window.edit(f"Keep {p.name} as an option"[:80], lambda job: proposing.as_option(job, p)):
             job = self.window.document.job
             assert job is not None
             self.window.offers.show_found(job, found, self.window.prefs.units)  # the house is the same
