@@ -78,7 +78,7 @@ class March:
         self.i, self.j, self.k = [], [], []
         self.forced = []
         with Layers() as layers, mock.patch.object(b.RowList, "rows_of", lambda t: t):
-            place = b.Place(job, geometry, conditions)
+            place = b.RoomPlace(job, geometry, conditions)
             lists = [
                 b.RoomRows(place, key, job, geometry, i).rows() for i, key in enumerate(b.room_keys(job, geometry))
             ]
