@@ -79,14 +79,19 @@ class Kept:
     """Answers by name, each with what it asked for."""
 
     def __init__(self, opens: tuple[type, ...], old: Kept | None = None) -> None:
-        self.opens, self._old = opens, old._new if old is not None else {}
-        self._new: dict[str, tuple[_Root, tuple[Any, ...]]] = {}
+        self.opens, self._first = opens, old is None
+        self._old = old._new if old is not None else {}
+        self._new: dict[str, tuple[_Root | None, tuple[Any, ...]]] = {}
 
     def __call__(self, name: str, value: Any, ask: Callable[[Any], Any]) -> tuple[Any, ...]:
         """What `ask` yields of a record; kept from before where all that it asked for is the same."""
+        if self._first:  # a house seen for the first time is not watched: most are never asked about again
+            answer = tuple(ask(value))
+            self._new[name] = (None, answer)
+            return answer
         before = self._old.get(name)
-        if before is not None and _holds(before[0], value):
-            root, answer = before
+        if before is not None and before[0] is not None and _holds(before[0], value):
+            root, answer = before[0], before[1]
             for part in root.parts:  # a remedy asks again, of what is there by then
                 part.__dict__.clear()
         else:

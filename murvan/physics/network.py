@@ -60,7 +60,7 @@ _LINE_TRIALS = 12
 _LINE_NEAR = 0.1
 
 
-_KEPT_BELOW_PA, _KEPT_GAIN = 1e-4, 0.03
+_KEPT_BELOW_PA, _KEPT_GAIN = 1e-3, 0.12
 """Mismatch from which on a tangent is kept for the next step, as long as each brings it down to this share."""
 
 
