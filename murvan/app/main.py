@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import sys
+import threading
 from functools import lru_cache
+from importlib import import_module
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
@@ -29,6 +31,25 @@ def application() -> QApplication:
     return app
 
 
+READY_AFTER_MS = 1500
+LATER = ("lay", "propose", "study", "metal")
+"""Packages of design that the window starts without."""
+
+
+def get_ready_aside() -> threading.Thread:
+    """Load, once the window stands, what the first stroke or key may want: no press waits for it."""
+
+    def load() -> None:
+        for name in LATER:
+            face = import_module(f"murvan.design.{name}")
+            for x in face.__all__:
+                getattr(face, x)
+
+    thread = threading.Thread(target=load, name="murvan-ready", daemon=True)
+    thread.start()
+    return thread
+
+
 def run(job: str | None) -> int:
     """Open the window, with a job file, the word of a demo, or the start page; returns the exit status."""
     from murvan.app.window import MainWindow
@@ -45,4 +66,5 @@ def run(job: str | None) -> int:
     fit(window)
     window.show()
     QTimer.singleShot(0, window.plan.setFocus)
+    QTimer.singleShot(READY_AFTER_MS, get_ready_aside)
     return app.exec()

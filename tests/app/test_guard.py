@@ -2,6 +2,7 @@
 
 import contextlib
 import gc
+import sys
 import threading
 import weakref
 from unittest import mock
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QPoint, QTimer
 from PyQt6.QtTest import QTest
 
 from murvan.app.guard import log_file
+from murvan.app.main import get_ready_aside
 from murvan.units import UnitError, parse
 from tests.app.base import WindowTest
 
@@ -53,6 +55,11 @@ class Told(WindowTest):
         self.assertEqual(len(self.take_reports()), 1)
         self.window.ledger.repaint()
         self.window.grab()
+
+    def test_what_is_loaded_aside_is_there_and_is_no_trouble(self):
+        get_ready_aside().join(30)
+        self.assertIn("murvan.design.lay.ducts", sys.modules)
+        self.settle()
 
     def test_in_a_thread(self):
         def broken():
