@@ -9,7 +9,6 @@ from murvan.kinds.table import Table
 from murvan.units import FOOT, INCH, R_IP
 
 Shape = Literal["round", "rectangular", "oval"]
-Work = Literal["cut", "lengths", "board", "flex"]
 SHAPES: tuple[Shape, ...] = ("round", "rectangular", "oval")
 
 
@@ -82,8 +81,6 @@ class DuctMaterial:
     name: str
     roughness_m: float
     """Absolute; with ASHRAE Fundamentals ch. 21 where nothing else is said."""
-    work: Work
-    """'cut' from sheet by the shop, bought in 'lengths', cut from 'board', or pulled as 'flex'."""
     section: str
     """Of the shopping list."""
     piece: str
@@ -164,7 +161,6 @@ DUCT_MATERIALS = Table(
         "flex",
         "Flex",
         0.9e-3,
-        "flex",
         "Flex",
         "Flex",
         Hanging(SADDLE, SADDLE, SADDLE, SADDLE),
@@ -180,7 +176,6 @@ DUCT_MATERIALS = Table(
         "galvanised",
         "Galvanised",
         0.09e-3,
-        "cut",
         "Sheet metal",
         "Duct",
         METAL,
@@ -192,7 +187,6 @@ DUCT_MATERIALS = Table(
         "lined",
         "Lined",
         0.9e-3,
-        "cut",
         "Sheet metal",
         "Lined duct",
         METAL,
@@ -204,7 +198,6 @@ DUCT_MATERIALS = Table(
         "aluminium",
         "Aluminium",
         0.06e-3,
-        "cut",
         "Sheet metal",
         "Aluminium duct",
         METAL,
@@ -216,7 +209,6 @@ DUCT_MATERIALS = Table(
         "spiral",
         "Spiral pipe",
         0.09e-3,
-        "lengths",
         "Pipe",
         "Spiral pipe",
         METAL,
@@ -229,7 +221,6 @@ DUCT_MATERIALS = Table(
         "snap_lock",
         "Snap-lock pipe",
         0.09e-3,
-        "lengths",
         "Pipe",
         "Snap-lock pipe",
         METAL,
@@ -242,7 +233,6 @@ DUCT_MATERIALS = Table(
         "board",
         "Duct board",
         0.9e-3,
-        "board",
         "Duct board",
         "Board duct",
         Hanging(CHANNEL, CHANNEL, CHANNEL, CLAMP),
@@ -263,7 +253,6 @@ DUCT_MATERIALS = Table(
         "plastic",
         "Plastic",
         0.03e-3,
-        "lengths",
         "Pipe",
         "Plastic pipe",
         Hanging(PIPE_STRAP, PIPE_STRAP, PIPE_STRAP, CLAMP),

@@ -59,14 +59,16 @@ class TestMaterials(unittest.TestCase):
             self.assertEqual({p.gauge is None for p in mine}, {m.sheet is None}, m.id)
             shop = [x for x in shop_pieces(r, Shop()) if x.piece.run == "SA1" and x.piece.material == m.id]
             self.assertEqual(bool(shop), m.sheet is not None, m.id)
-            self.assertEqual(any(x.patterns for x in shop if x.piece.form == "straight"), m.work == "cut", m.id)
+            self.assertEqual(
+                any(x.patterns for x in shop if x.piece.form == "straight"), m.section == PLAIN.section, m.id
+            )
 
     def test_fittings_of_flex_are_of_sheet(self):
         made = {p.material for p in self.pieces(of("flex")) if p.form != "straight"}
         self.assertEqual(made, {"galvanised"})
 
     def test_a_run_is_cut_by_the_length_its_material_comes_in(self):
-        for m in (x for x in DUCT_MATERIALS.values() if x.work != "flex"):
+        for m in (x for x in DUCT_MATERIALS.values() if not x.bends):
             straight = [p for p in self.pieces(of(m.id)) if p.form == "straight"]
             self.assertTrue(all(p.length_m <= m.joint_m * 1.05 + 1e-9 for p in straight), m.id)
             self.assertEqual({p.section for p in straight}, {m.section})

@@ -194,7 +194,7 @@ class BuyRow:
     @property
     def by_length(self) -> bool:
         """It is bought by the length, in boxes."""
-        return self.form == STRAIGHT and DUCT_MATERIALS[self.material].work == "flex"
+        return self.form == STRAIGHT and DUCT_MATERIALS[self.material].bends
 
 
 def buy_list(cuts: CutList) -> list[BuyRow]:

@@ -79,7 +79,7 @@ def _fitting(run: LaidRun, f: Fitting, kind: FittingKind, stage: Stage) -> list[
 def _straight(run: LaidRun, stage: Stage) -> Iterator[Draft]:
     """Whole lengths of its material and what is left."""
     m, length = run.made_of, run_length_m(run)
-    if m.work == "flex":
+    if m.bends:
         # cut longer than it lies, by what it is not stretched
         r = f" R-{run.insulation_r_m2k_w / R_IP:.0f}" if run.insulation_r_m2k_w else ""
         made = _piece(run, f"{m.piece}{r}", m.section, stage, length / run.stretched, STRAIGHT)
