@@ -23,6 +23,7 @@ class CatalogFace(Record):
     width_m: float = Field(gt=0.02, le=3)
     height_m: float = Field(gt=0.02, le=3)
     free_area: float = Field(gt=0.05, le=1)
+    """Free part of the gross face, 0..1."""
     loss: float = Field(gt=0, le=20)
     """Loss coefficient on the speed in its free area."""
     throw_k: float | None = Field(None, gt=0, le=20)

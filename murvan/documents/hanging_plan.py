@@ -43,6 +43,7 @@ class HangingPlan(StoreyPlan):
     """The duct plan with what a crew needs on the ladder."""
 
     columns: tuple[float, ...] = (0, 30, 76, 142, 172, 206)
+    """pt from the left of the table."""
     legend: str = "bar: hanger, widths to scale"
     of_run: dict[str, list[int]] = field(default_factory=dict)
 

@@ -182,7 +182,9 @@ class _TablePart:
     heads: list[list[str]]
     rows: list[list[list[str]]]
     columns: list[float]
+    """pt."""
     top: float
+    """pt."""
     head_h: float
     first: int
     total: bool

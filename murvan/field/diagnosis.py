@@ -47,6 +47,7 @@ class Suspect:
     title: str
     what_to_try: str
     weight: float
+    """Its part of what all explanations weigh, 0..1."""
     misfit_m3_s: float
     misfit_before_m3_s: float
     factor: float

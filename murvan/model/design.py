@@ -92,6 +92,7 @@ class IndoorUnit(Record):
     drain: Literal["gravity", "pump"] = "gravity"
     """How its water gets away."""
     heater_kw: float = Field(0.0, ge=0, le=60)
+    """kW of electric heat behind the coil."""
     flow_m3_s: float | None = Field(None, gt=0, le=5)
     tap: int = Field(3, ge=1, le=9)
     filter: Filter = Field(default_factory=Filter)
@@ -233,6 +234,7 @@ class DuctRun(Record):
     height_m: float | None = Field(None, gt=0.02, le=3)
     material: Annotated[str, DUCT_MATERIALS] = PLAIN.id
     stretched: float = Field(0.96, ge=0.5, le=1)
+    """Flex as hung, against pulled tight, 0..1."""
     insulation_r_m2k_w: float = Field(0.0, ge=0, le=10)
     fittings: tuple[Fitting, ...] | None = None
     """Its own; none: those that follow from how it lies."""
@@ -277,6 +279,7 @@ class Register(Record):
     width_m: float = Field(gt=0.02, le=3)
     height_m: float = Field(gt=0.02, le=3)
     free_area: float = Field(0.7, gt=0.05, le=1)
+    """Free part of the gross face, 0..1."""
     item: Id | None = None
     """Of the catalogue, where its figures come from."""
     loss: float | None = Field(None, gt=0, le=20)

@@ -120,7 +120,9 @@ class CoolingTable(Record):
     """Power at the lowest speed over that at the highest; none: as the capacity."""
     bypass_factor: float = Field(0.12, ge=0, lt=1)
     flow_exponent_total: float = Field(0.12, ge=0, le=1)
+    """Of capacity over the ratio of air flow to the rated one."""
     flow_exponent_sensible: float = Field(0.35, ge=0, le=1)
+    """Of capacity over the ratio of air flow to the rated one."""
 
     @model_validator(mode="after")
     def _rectangular(self) -> CoolingTable:
@@ -177,6 +179,7 @@ class Blower(Record):
     limit_pa: float = Field(gt=0)
     tested_with: tuple[Literal["wet_coil", "dry_coil", "filter", "heater"], ...] = ()
     efficiency: float = Field(0.45, gt=0, le=0.9)
+    """Air power over electric power, 0..1."""
 
     @model_validator(mode="after")
     def _falls(self) -> Blower:
@@ -221,7 +224,9 @@ class Machine(Record):
     height_m: Body
     weight_kg: float = Field(gt=0, le=2000)
     sound_dba: float = Field(ge=0, le=130)
+    """dBA at 1 m."""
     price: float = Field(ge=0, le=10000000)
+    """In the job's money."""
 
     @model_validator(mode="after")
     def _of_one_measure(self) -> Machine:

@@ -75,6 +75,7 @@ class Construction(Record):
     layers: tuple[Layer, ...] = Field(min_length=1)
     framing_fraction: float = Field(0.0, ge=0, le=0.6)
     absorptance: float = Field(0.6, ge=0, le=1)
+    """Of its outside for sun, 0..1."""
     edge_f_w_mk: float | None = Field(None, ge=0, le=5)
     """Slab only: heat lost per metre of exposed edge and kelvin."""
     assumed: bool = False
@@ -188,6 +189,7 @@ class Room(Record):
     floor_construction: Id | None = None
     ceiling_construction: Id | None = None
     people: float = Field(0.0, ge=0, le=200)
+    """At the design hour."""
     people_from: int = Field(0, ge=0, le=24)
     """Hours of the day in which they are there: from the end of this hour to that of `people_to`, over midnight too."""
     people_to: int = Field(24, ge=0, le=24)
@@ -246,6 +248,7 @@ class Opening(Record):
     inside: bool = False
     """A door between two rooms: drawn, and closed for the room pressure, but no heat loss."""
     blinds: float = Field(1.0, ge=0, le=1)
+    """What drawn blinds let in, times that of the glazing itself, 0..1."""
     overhang_m: float = Field(0.0, ge=0, le=10)
     overhang_gap_m: float = Field(0.0, ge=0, le=10)
     """From the head of the glass up to the overhang."""
@@ -396,6 +399,7 @@ class Underlay(Record):
     m_per_px: float = Field(0.01, gt=0, le=10)
     turn_deg: float = Field(0.0, ge=-360, le=360)
     opacity: float = Field(0.5, ge=0.05, le=1)
+    """0..1."""
     shown: bool = True
 
 

@@ -155,10 +155,13 @@ class Climate(Record):
     ground_c: float = Field(11.0, ge=-10, le=35)
     ground_swing_k: float = Field(12.0, ge=0, le=30)
     taub: float = Field(0.45, ge=0.1, le=1.5)
+    """Clear-sky optical depth, beam."""
     taud: float = Field(2.0, ge=1.0, le=3.5)
+    """Clear-sky optical depth, diffuse."""
     bin_start_c: float = Field(-30.0, ge=-150, le=60)
     bin_step_k: float = Field(2.5, gt=0, le=10)
     bin_hours: tuple[Annotated[float, Field(ge=0, le=8784)], ...] = ()
+    """h a year in each bin."""
     points: tuple[DesignPoint, ...] = Field((), max_length=4)
     """What the place offers to choose from: 99 or 99.6 % in winter, 1 or 0.4 % in summer."""
     hourly_c: tuple[HourlyTemperature, ...] = ()
@@ -195,6 +198,7 @@ class Indoor(Record):
     heating_c: float = Field(21.1111111, ge=5, le=32)
     cooling_c: float = Field(23.8888889, ge=10, le=35)
     cooling_rh: float = Field(0.5, ge=0.05, le=0.95)
+    """0..1."""
     fresh_air: Literal["standard", "reduced"] = "standard"
     """Fresh air wanted by floor: .03 cfm/ft2 as ASHRAE 62.2 has it, or .01 as some codes do."""
     moisture_rate: float = Field(1.0, ge=0, le=5)
@@ -205,6 +209,7 @@ class Leakage(Record):
     """Air leakage of the shell."""
 
     ach50: float = Field(7.0, ge=0.1, le=60)
+    """1/h at 50 Pa."""
     measured: bool = False
 
 
@@ -239,6 +244,7 @@ class Alternative(Record):
     overhang_m: float | None = Field(None, ge=0, le=5)
     """Overhang over every window that has less."""
     ach50: float | None = Field(None, ge=0.1, le=60)
+    """1/h at 50 Pa."""
     duct_r_m2k_w: float | None = Field(None, ge=0, le=10)
     """Insulation of ducts outside the shell; those that have more keep it."""
     duct_leakage: Fraction | None = None
@@ -268,6 +274,7 @@ class Energy(Record):
     rebate: float = Field(0.0, ge=0, le=10000000)
     """Money that comes back from it."""
     present_volts: float | None = Field(None, gt=0, le=1000)
+    """V."""
     present_amps: float | None = Field(None, ge=0, le=1000)
     """Measured at what heats the house today, while it runs."""
     power_factor: float = Field(1.0, gt=0, le=1)

@@ -27,6 +27,7 @@ class Air:
     dew_point_c: float
     wet_bulb_c: float
     relative_humidity: float
+    """0..1."""
 
 
 def pressure_at(altitude_m: float) -> float:

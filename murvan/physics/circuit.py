@@ -29,6 +29,7 @@ class FanCurve:
     flow: Array
     rise: Array
     slope: Array
+    """Pa per m3/s."""
 
     @staticmethod
     def through(flow_m3_s: Array, rise_pa: Array) -> FanCurve:
@@ -181,6 +182,7 @@ class DuctTerms:
 
     re_per_q: Array
     relative_roughness: Array
+    """Roughness over hydraulic diameter."""
     rough: tuple[Array, Array]
     base: Array
     least_re: Array

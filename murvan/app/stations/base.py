@@ -131,12 +131,16 @@ class Cell:
     bold: bool = False
     color: str | None = None
     bar: float | None = None
+    """Part of the cell that is filled, 0..1."""
     bar_color: str = "cooling"
     tick: float | None = None
+    """Where a mark stands on the bar, 0..1."""
     band: tuple[float, float] | None = None
+    """From and to on the bar, 0..1."""
     mark: str | None = None
     chips: tuple[tuple[str, bool], ...] = ()
     centre_bar: float | None = None
+    """-1..1 from the middle of the cell."""
 
 
 @dataclass(frozen=True)
@@ -196,7 +200,9 @@ class BarRow:
     key: tuple[str, str] | None
     label: str
     fraction: float
+    """Of the bar's full width, 0..1."""
     hatched: float
+    """Of the bar's full width, 0..1."""
     value: str
     selected: bool = False
     color: str = "cooling"
@@ -235,6 +241,7 @@ class ListRow:
     selected: bool = False
     second: str = ""
     bar: float | None = None
+    """0..1."""
     bold: bool = False
 
 
@@ -252,6 +259,7 @@ class Picture:
     title: str
     note: str
     height: float
+    """px."""
     paint: Paint
     shows: object = None
     """What decides how it looks, besides theme and units; None: it is painted anew each time."""

@@ -130,6 +130,7 @@ class Leaking:
     """What the ducts of a unit leak, m3/s."""
 
     supply: float
+    """m3/s."""
     back: float
     """Into the return."""
     outside: float

@@ -75,6 +75,7 @@ class RunResult:
     excess_pa: float
     """What the damper has to take to match the longest path; 0 on the longest."""
     balanced_damper: float | None
+    """Opening, 0..1; None without a damper."""
     ends_in: str | None
 
     @property
@@ -328,6 +329,7 @@ class RunShapes:
     equivalent_m: Array
     roughness_m: Array
     friction_scale: Array
+    """Friction against that of the duct stretched straight, (runs,)."""
     fitting_c: Array
     damper_c: Array
     junctions: Junctions

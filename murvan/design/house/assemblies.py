@@ -52,6 +52,7 @@ class Era:
     door: str
     glazing: str
     ach50: float
+    """1/h at 50 Pa."""
 
 
 LOOKS = {

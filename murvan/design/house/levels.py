@@ -40,7 +40,9 @@ class RoofShape:
 
     axis: int
     low: float
+    """Where the room begins along the axis, m on the plan."""
     high: float
+    """Where it ends along the axis, m on the plan."""
     slope: Slope
     volume_m3: float
     sloped_m2: float

@@ -26,8 +26,11 @@ class Assembly:
 
     u_w_m2k: float
     r_cavity: float
+    """m2K/W."""
     r_framing: float
+    """m2K/W."""
     films: float
+    """Both surface films, m2K/W."""
 
 
 def assembly(construction: Construction) -> Assembly:

@@ -49,7 +49,9 @@ class _Sides:
     """Index of the room, or -1 - index of the space."""
     wall: NDArray[np.int64]
     low: Array
+    """m over grade, (n,)."""
     high: Array
+    """m over grade, (n,)."""
     storey: NDArray[np.int64]
     clockwise: NDArray[np.bool_]
     """Way round its outline runs: which side of a wall is outward."""
@@ -126,10 +128,13 @@ class Cover(NamedTuple):
     """What lies beside a part of a wall."""
 
     start: float
+    """m from the first corner of the wall."""
     end: float
+    """m from the first corner of the wall."""
     kind: str
     name: str
     apart: float
+    """m from it."""
     shared: Callable[[float, float], float]
     """Share of the wall's area from one place of it to another that it lies beside."""
     above: str

@@ -150,13 +150,16 @@ class SurfaceFace(NamedTuple):
     zone: int
     """-1 for the room, else the index of the space it faces."""
     area: float
+    """m2."""
     wall: Wall
     hc: float
+    """W/m2K."""
     component: int
     drive: int
     other: int
     """What lies beyond a link: the space seen from the room, -2 the room seen from the space; -1 no link."""
     other_hc: float
+    """Of its other side, W/m2K."""
     floor: bool
     label: str
 
@@ -403,6 +406,7 @@ class RoomKey:
     faces: tuple[OpeningFace, ...]
     openings: tuple[object, ...]
     areas: tuple[float, ...]
+    """m2."""
     roofs: tuple[RoofPart, ...]
 
 

@@ -40,7 +40,9 @@ class GlassLoads:
     pxi: Array
     """Peak irradiance on the outside, shadow of the overhang taken off, W/m2."""
     iac: Array
+    """Indoor shading, 0..1, (openings,)."""
     shade: Array
+    """Outdoor shading, 0..1."""
     sensible_w: Array
 
 

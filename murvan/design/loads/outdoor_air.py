@@ -68,6 +68,7 @@ class OutdoorAir:
     """Outdoor air of the house and its rooms, m3/s; arrays are by room."""
 
     leakage_area_cm2: float
+    """cm2 at 4 Pa."""
     fans: Fans
     exchanger: Exchanger
     winter: Stream

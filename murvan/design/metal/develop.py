@@ -225,6 +225,7 @@ class _Laid:
     """Facets of a sheet in the plane."""
 
     flat: dict[int, Array]
+    """m, (corners, 2)."""
     tree: dict[int, int | None]
     """What each hangs on."""
     bends: list[Bend]
@@ -279,7 +280,9 @@ class Planes:
     """Every facet in its own plane, seen from outside: its first edge along x."""
 
     normal: dict[int, Array]
+    """Unit vectors, (3,)."""
     flat: dict[int, Array]
+    """m, (corners, 2)."""
 
     @staticmethod
     def of(solid: Solid) -> Planes:

@@ -57,6 +57,7 @@ class Piece(NamedTuple):
     length_m: float
     """Of flex what is cut, not how long it lies."""
     quantity: float
+    """Pieces, or m of what is cut from length."""
     run: str | None
     gauge: int | None
     area_m2: float
@@ -182,6 +183,7 @@ class BuyRow:
     section: str
     what: str
     size: tuple[float, ...]
+    """m."""
     gauge: int | None
     material: str
     form: str

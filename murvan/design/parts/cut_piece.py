@@ -23,6 +23,7 @@ class Draft(NamedTuple):
     part: str
     what: str
     size: tuple[float, ...]
+    """m."""
     section: str
     where: str
     storey: str

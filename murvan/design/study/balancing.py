@@ -156,6 +156,7 @@ class Step:
     tag: str
     register: str
     opening: float
+    """0..1."""
     before_m3_s: float
     """At its face with its damper still open and those before it set."""
     expect_m3_s: float

@@ -28,6 +28,7 @@ class CostPart:
     need_kwh: float
     per_kwh: float
     efficiency: float = 1.0
+    """Heat or cold a unit of energy gives."""
 
     @property
     def kwh(self) -> float:
@@ -47,6 +48,7 @@ class Cost:
     parts: tuple[CostPart, ...]
     present: tuple[CostPart, ...]
     cost_in: float
+    """In the job's money."""
     installed: bool
     """Whether `cost_in` was typed, or is the unit's price alone."""
     rebate: float = 0.0

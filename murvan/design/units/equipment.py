@@ -77,6 +77,7 @@ class Candidate:
     run_year: Callable[[Climate], Season] = field(compare=False, repr=False)
     climate: Climate = field(compare=False, repr=False)
     limits: tuple[float, float]
+    """Least and most total over the cooling load."""
     sizing: SizeLimits
     verdict: str
     """'fits', 'small', 'big', 'latent', 'heat'."""

@@ -29,6 +29,7 @@ class Season:
 
     outdoor_c: Array
     hours: Array
+    """h a year, (bins,)."""
     state: tuple[str, ...]
     heat_kwh: Array
     """What the house needs of it."""

@@ -135,6 +135,7 @@ class Heard(NamedTuple):
     room: Room
     distance_m: float
     sound_dba: float
+    """At the window, dBA."""
 
 
 def at_bedroom(job: Job, at: Point, sound_dba: float) -> Heard | None:

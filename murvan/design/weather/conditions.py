@@ -112,6 +112,7 @@ class Conditions:
     heating_difference_k: float
     cooling_difference_k: float
     moisture_difference: float
+    """kg/kg, outdoors over indoors in summer."""
     daily_range_k: float
     hourly_outdoor_c: Array
     sun_altitude_deg: Array

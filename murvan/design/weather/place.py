@@ -38,6 +38,7 @@ class Weather:
     daily_range_k: float
     bin_start_c: float = -30.0
     bin_hours: tuple[float, ...] = ()
+    """h a year, by bin."""
     month_mean_c: tuple[float, ...] = ()
     month_range_k: tuple[float, ...] = ()
     month_summer_c: tuple[float, ...] = ()
@@ -45,7 +46,9 @@ class Weather:
     ground_c: float | None = None
     ground_swing_k: float | None = None
     taub: float | None = None
+    """Clear-sky optical depth, beam."""
     taud: float | None = None
+    """Clear-sky optical depth, diffuse."""
     wind_winter_m_s: float | None = None
     wind_summer_m_s: float | None = None
     missing_hours: int = 0

@@ -32,6 +32,7 @@ class Lengths:
     texts: list[str] = field(default_factory=list)
     at: int = 0
     _values: list[float | None] = field(default_factory=list)
+    """m; None follows the pointer."""
     _troubles: list[str] = field(default_factory=list)
 
     def __post_init__(self) -> None:

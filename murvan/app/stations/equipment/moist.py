@@ -33,6 +33,7 @@ class Axes:
     low_c: float
     high_c: float
     top: float
+    """Humidity ratio at the upper edge, kg/kg."""
 
     def at(self, temperature_c: float, ratio: float) -> QPointF:
         share = (temperature_c - self.low_c) / (self.high_c - self.low_c)
