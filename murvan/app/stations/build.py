@@ -18,7 +18,6 @@ from murvan.app.stations.base import (
     Buttons,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Headline,
@@ -32,6 +31,7 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey
+from murvan.app.stations.told import Key, Told, headings, row, said
 from murvan.catalog.own_shop import keep_shop, own_shop_said
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.parts import STAGES, BuyRow, CutList, Piece, as_cut, buy_list, size_text
@@ -204,8 +204,10 @@ class BuildStation(Station):
             mine = [p for p in every if p.storey == s.id]
             if s.id != view.storey and mine:
                 other.append(_sum_row(view, ("storey", s.id), s.name, mine, "▸"))
+        columns = _table(view)
+        rows = tuple(row(view, columns, ("piece", p.id), p) for p in here)
         total = _sum_row(view, None, "House", list(every), "")
-        return Ledger(_columns(view), tuple(_piece_row(view, p) for p in here), tuple(other), total)
+        return Ledger(headings(view, columns), rows, tuple(other), total)
 
     def card(self, view: View) -> Card:
         from murvan.app.stations import build_pattern  # sheet metal: the window starts without it
@@ -291,56 +293,31 @@ def _measure(view: View, x: BuyRow) -> str:
     return view.text("mass", x.weight_kg, 0) if x.weight_kg else x.section
 
 
-def _columns(view: View) -> tuple[Column, ...]:
+def _table(view: View) -> tuple[Told[Piece], ...]:
     return (
-        Column("No.", "", 44, "l"),
-        Column("What", "", 180, "l"),
-        Column("Size", view.unit("size"), 88),
-        Column("Gauge", "", 58),
-        Column("Length", view.unit("length"), 84),
-        Column("Weight", view.unit("mass"), 80),
-        Column("Where", "", 200, "l"),
-        Column("When", "", 96, "l"),
-        Column("Up", "", 70),
-        Column("", "", 30),
+        Told("No.", 44, lambda p: str(p.number), align="l"),
+        Told("What", 180, lambda p: p.what, align="l", bold=True),
+        Told("Size", 88, lambda p: size_text(p.size, view.units), "size"),
+        Told("Gauge", 58, lambda p: str(p.gauge) if p.gauge else "–"),
+        Told("Length", 84, lambda p: p.length_m or None, "length"),
+        Told("Weight", 80, lambda p: p.weight_kg or None, "mass"),
+        Told("Where", 200, lambda p: p.where, align="l"),
+        Told("When", 96, lambda p: p.stage, align="l"),
+        Told("Up", 70, lambda p: p.day or "up" if p.hung else "to hang"),
+        Told("", 30, lambda p: Cell(mark="good" if p.hung else "none")),
     )
 
 
-def _piece_row(view: View, p: Piece) -> Row:
-    return Row(
-        ("piece", p.id),
-        (
-            Cell(str(p.number)),
-            Cell(p.what, True),
-            Cell(size_text(p.size, view.units)),
-            Cell(str(p.gauge) if p.gauge else "–"),
-            Cell(view.num("length", p.length_m) if p.length_m else "–"),
-            Cell(view.num("mass", p.weight_kg) if p.weight_kg else "–"),
-            Cell(p.where),
-            Cell(p.stage),
-            Cell(p.day or "up" if p.hung else "to hang"),
-            Cell(mark="good" if p.hung else "none"),
-        ),
-    )
-
-
-def _sum_row(view: View, key: tuple[str, str] | None, name: str, pieces: list[Piece], last: str) -> Row:
+def _sum_row(view: View, key: Key, name: str, pieces: list[Piece], last: str) -> Row:
     """Pieces of a storey or the house together."""
-    return Row(
-        key,
-        (
-            Cell(),
-            Cell(f"{name}, {len(pieces)} pieces"),
-            Cell(),
-            Cell(),
-            Cell(view.num("length", sum(p.length_m for p in pieces))),
-            Cell(view.num("mass", sum(p.weight_kg for p in pieces))),
-            Cell(),
-            Cell(),
-            Cell(f"{sum(p.hung for p in pieces)} up"),
-            Cell(last),
-        ),
-    )
+    words = {
+        "What": f"{name}, {len(pieces)} pieces",
+        "Length": view.num("length", sum(p.length_m for p in pieces)),
+        "Weight": view.num("mass", sum(p.weight_kg for p in pieces)),
+        "Up": f"{sum(p.hung for p in pieces)} up",
+        "": last,
+    }
+    return said(_table(view), words, key)
 
 
 def toggle(job: Job, piece: Piece, day: str) -> Job:

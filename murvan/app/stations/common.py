@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtGui import QColor
 
 from murvan.app.plan.lens import Legend
-from murvan.app.stations.base import Cell, Row, View
+from murvan.app.stations.base import View
 from murvan.app.theme import Theme
 from murvan.model.design_edit import zone_of
 from murvan.units import number
@@ -23,29 +23,6 @@ HEAT_STEPS = tuple(x * FT2_W for x in (12, 17, 22, 27))
 def on_storey(view: View) -> list[tuple[int, Any]]:
     """(index, room) of the storey shown."""
     return [(i, r) for i, r in enumerate(view.job.rooms) if r.storey == view.storey]
-
-
-def room_rows(view: View, cells: Callable[[int, Any], Sequence[Cell]]) -> tuple[Row, ...]:
-    return tuple(Row(("room", r.id), tuple(cells(i, r))) for i, r in on_storey(view))
-
-
-def other_rows(view: View, cells: Callable[[list[int]], Sequence[Cell]]) -> tuple[Row, ...]:
-    """One row for each other storey; its first cell names it."""
-    out = []
-    for s in view.job.storeys:
-        if s.id == view.storey:
-            continue
-        idx = [i for i, r in enumerate(view.job.rooms) if r.storey == s.id]
-        if idx:
-            out.append(
-                Row(("storey", s.id), (Cell(f"{s.name}, {len(idx)} room{'s' if len(idx) != 1 else ''}"), *cells(idx)))
-            )
-    return tuple(out)
-
-
-def total_of(values: Iterable[float], idx: Iterable[int]) -> float:
-    seq = list(values)
-    return float(sum(seq[i] for i in idx))
 
 
 def step_fill(t: Theme, value: float, steps: Sequence[float], family: str) -> QColor:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from types import MappingProxyType
 from typing import TYPE_CHECKING
 
@@ -18,21 +19,20 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Headline,
     Ledger,
     List_,
     ListRow,
     Picture,
-    Row,
     Station,
     Strip,
     View,
     room_of,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_mark, room_rows, step_fill, unjudged
+from murvan.app.stations.common import on_storey, room_mark, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
+from murvan.app.stations.told import Rooms, Says, Told, named, rooms_table, state
 from murvan.design import study
 from murvan.design.ducts import RunResult, branch_deg, damper_words, run_kind
 from murvan.design.explain import explain_rate, explain_run, way_words
@@ -197,17 +197,7 @@ class DuctsStation(Station):
             from murvan.app.stations import ducts_plenum
 
             return ducts_plenum.ledger(view)
-        leaves = [x for x in view.r.runs.values() if x.ends_in and x.run.side == "supply"]
-        air = float(view.r.airflow.design_m3_s.sum())
-        total = Row(None, (Cell("House"), *_sums(view, leaves, air), Cell(), Cell()))
-
-        def other(idx: list[int]) -> list[Cell]:
-            runs = [x for i in idx for x in _runs_of(view, i)]
-            return [*_sums(view, runs, float(view.r.airflow.design_m3_s[idx].sum())), Cell(), Cell("▸")]
-
-        return Ledger(
-            _columns(view), room_rows(view, lambda i, _: _room_cells(view, i)), other_rows(view, other), total
-        )
+        return rooms_table(view, _table(view))
 
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
@@ -297,81 +287,69 @@ def _whose(view: View) -> str:
     return f" of {view.ducted.design.indoor.tag}" if several else ""
 
 
-def _columns(view: View) -> tuple[Column, ...]:
+def _table(view: View) -> tuple[Told[Rooms], ...]:
+    """Rooms by their runs, a room told by the run with the longest path, several by the worst of each kind."""
+    n, air = view.r.network, view.r.airflow.design_m3_s
+    room = {x.id: x.room for x in view.job.design.registers if x.side == "supply"}
+    ending = sorted((x for x in view.r.runs.values() if x.ends_in in room), key=lambda x: -x.path_pa)
+    by_room: dict[str, list[RunResult]] = {}
+    for run in ending:
+        by_room.setdefault(room[run.ends_in or ""], []).append(run)
+
+    def runs(x: Rooms) -> list[RunResult]:
+        return ending if x.whole else [run for i in x.ids for run in by_room.get(i, ())]
+
+    def tags(x: Rooms) -> str:
+        mine = runs(x)
+        return f"{len(mine)} runs" if x.of != "room" else ", ".join(r.run.tag for r in mine) or "no run"
+
+    def got(x: Rooms) -> float | None:
+        """What runs bring by the air circuit."""
+        return sum(n.register_m3_s.get(r.ends_in or "", 0.0) for r in runs(x)) if n is not None else None
+
+    def first(says: Callable[[RunResult], Says], none: str = "–") -> Callable[[Rooms], Says]:
+        return lambda x: says(runs(x)[0]) if runs(x) else none
+
+    def worst(of: Callable[[RunResult], float]) -> Callable[[Rooms], float | None]:
+        return lambda x: max(map(of, runs(x)[:1] if x.of == "room" else runs(x)), default=None)
+
+    def rate(r: RunResult) -> float:
+        return view.r.systems[r.run.indoor].ducts.friction_rate_pa_m or 1.0
+
+    def friction_bar(r: RunResult) -> Cell:
+        return Cell(bar=r.friction_pa_m / (2.2 * rate(r)), bar_color="supply", tick=1 / 2.2)
+
+    def speed_bar(r: RunResult) -> Cell:
+        top = r.velocity_max_m_s * 1.15
+        return Cell(bar=r.velocity_m_s / top, bar_color="supply", tick=r.velocity_limit_m_s / top)
+
+    def length(r: RunResult) -> str:
+        return f"{view.num('length', r.length_m, 0)} + {view.num('length', r.equivalent_length_m, 0)}"
+
+    def excess(r: RunResult) -> str:
+        return view.num("pressure3", r.excess_pa) if r.excess_pa > 0.5 else "longest"
+
+    def mark(x: Rooms) -> str:
+        found = room_mark(view, x.id, DuctsStation.number)
+        return unjudged(found) if n is None or not runs(x) else found
+
+    per = view.unit("friction").replace("in wc", "")
     return (
-        Column("Room", "", 124, "l"),
-        Column("Runs", "", 72, "l"),
-        Column("Air", view.unit("flow"), 58),
-        Column("Gets", "", 52),
-        Column("Size", view.unit("size"), 70),
-        Column("Length + eq.", view.unit("length"), 102),
-        Column("Friction", view.unit("friction").replace("in wc", ""), 100),
-        Column("", "", 24),
-        Column("Speed", view.unit("velocity"), 70),
-        Column("", "", 24),
-        Column("Path", view.unit("pressure"), 74),
-        Column("Excess", "", 66),
-        Column("Damper", "", 64),
-        Column("", "", 28),
+        named(124),
+        Told("Runs", 72, tags, align="l"),
+        Told("Air", 58, lambda x: (x.sum(air) or 0.0) if x.of != "room" or runs(x) else None, "flow", bold=True),
+        Told("Gets", 52, lambda x: got(x) if x.of != "room" or runs(x) else None, "flow", unit=""),
+        Told("Size", 70, lambda x: _size_of(view, runs(x)) if runs(x) else "–", "size", bold=True, alone=True),
+        Told("Length + eq.", 102, first(length), "length", alone=True),
+        Told("Friction", 100, worst(lambda r: r.friction_pa_m), "friction", bold=True, unit=per),
+        Told("", 24, first(friction_bar, ""), alone=True),
+        Told("Speed", 70, worst(lambda r: r.velocity_m_s), "velocity"),
+        Told("", 24, first(speed_bar, ""), alone=True),
+        Told("Path", 74, worst(lambda r: r.path_pa), "pressure3", bold=True, unit=view.unit("pressure")),
+        Told("Excess", 66, first(excess, ""), alone=True),
+        Told("Damper", 64, first(lambda r: damper_words(r.run.damper), ""), alone=True),
+        state(28, mark),
     )
-
-
-def _runs_of(view: View, i: int) -> list[RunResult]:
-    """The runs that end in a room's supply registers, the longest path first."""
-    ids = {x.id for x in view.job.design.registers if x.room == view.job.rooms[i].id and x.side == "supply"}
-    return sorted((x for x in view.r.runs.values() if x.ends_in in ids), key=lambda x: -x.path_pa)
-
-
-def _sums(view: View, runs: list[RunResult], air_m3_s: float) -> list[Cell]:
-    """Many runs in one row: their air, and the worst of each kind."""
-    return [
-        Cell(f"{len(runs)} runs"),
-        Cell(view.num("flow", air_m3_s)),
-        Cell(view.num("flow", _got(view, runs))),
-        Cell(),
-        Cell(),
-        Cell(view.num("friction", max((x.friction_pa_m for x in runs), default=None))),
-        Cell(),
-        Cell(view.num("velocity", max((x.velocity_m_s for x in runs), default=None))),
-        Cell(),
-        Cell(view.num("pressure3", max((x.path_pa for x in runs), default=None))),
-        Cell(),
-    ]
-
-
-def _got(view: View, runs: list[RunResult]) -> float | None:
-    """What runs bring by the air circuit."""
-    n = view.r.network
-    return sum(n.register_m3_s.get(x.ends_in or "", 0.0) for x in runs) if n is not None else None
-
-
-def _room_cells(view: View, i: int) -> list[Cell]:
-    """A room in the ledger: its runs, told by the one with the longest path."""
-    room, runs = view.job.rooms[i], _runs_of(view, i)
-    mark = room_mark(view, room.id, DuctsStation.number)
-    mark = unjudged(mark) if view.r.network is None else mark
-    if not runs:
-        dash = Cell("–")
-        none = (Cell("no run"), dash, dash, dash, dash, Cell(), Cell(), dash, Cell(), dash, Cell(), Cell())
-        return [Cell(room.name, True), *none, Cell(mark=unjudged(mark))]
-    x, top = runs[0], runs[0].velocity_max_m_s * 1.15
-    rate = view.r.systems[x.run.indoor].ducts.friction_rate_pa_m or 1.0
-    return [
-        Cell(room.name, True),
-        Cell(", ".join(r.run.tag for r in runs)),
-        Cell(view.num("flow", float(view.r.airflow.design_m3_s[i])), True),
-        Cell(view.num("flow", _got(view, runs))),
-        Cell(_size_of(view, runs), True),
-        Cell(f"{view.num('length', x.length_m, 0)} + {view.num('length', x.equivalent_length_m, 0)}"),
-        Cell(view.num("friction", x.friction_pa_m), True),
-        Cell(bar=x.friction_pa_m / (2.2 * rate), bar_color="supply", tick=1 / 2.2),
-        Cell(view.num("velocity", x.velocity_m_s)),
-        Cell(bar=x.velocity_m_s / top, bar_color="supply", tick=x.velocity_limit_m_s / top),
-        Cell(view.num("pressure3", x.path_pa), True),
-        Cell(view.num("pressure3", x.excess_pa) if x.excess_pa > 0.5 else "longest"),
-        Cell(damper_words(x.run.damper)),
-        Cell(mark=mark),
-    ]
 
 
 def _size_of(view: View, runs: list[RunResult]) -> str:

@@ -18,18 +18,17 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Ledger,
     List_,
     ListRow,
     Picture,
-    Row,
     View,
 )
 from murvan.app.stations.ducts_unfolded import RING, Spread, face_names, side_words
 from murvan.app.stations.fields import of
+from murvan.app.stations.told import Told, table
 from murvan.design.ducts import (
     PlenumDesign,
     TakeOff,
@@ -356,42 +355,35 @@ def meets(x: PlenumDesign, o: TakeOff) -> tuple[str, ...]:
 
 def ledger(view: View) -> Ledger:
     """A row for every take-off of the unit's plenums."""
-    columns = (
-        Column("Run", "", 84, "l"),
-        Column("Plenum", "", 84, "l"),
-        Column("Face", "", 84, "l"),
-        Column("Size", view.unit("size"), 92),
-        Column("Air", view.unit("flow"), 76),
-        Column("From left", view.unit("size"), 92),
-        Column("From end", view.unit("size"), 92),
-        Column("Placed", "", 92, "l"),
-        Column("What is wrong", "", 300, "l"),
-        Column("", "", 28),
+
+    def wrong(x: Taken) -> list[Trouble]:
+        return [w for _, w in x[0].troubles if x[1].run.tag in w.tags]
+
+    def size(x: Taken) -> str:
+        across = view.num("size", x[1].width_m)
+        return across if x[1].run.shape == "round" else f"{across} × {view.num('size', x[1].height_m)}"
+
+    def placed(x: Taken) -> str:
+        held = x[1].run.face_along_m is not None or x[1].run.face_from_end_m is not None
+        return "by hand" if held else "by Murvan"
+
+    columns: tuple[Told[Taken], ...] = (
+        Told("Run", 84, lambda x: x[1].run.tag, align="l", bold=True),
+        Told("Plenum", 84, lambda x: x[0].plenum.side, align="l"),
+        Told("Face", 84, lambda x: side_words(x[0], x[1].side), align="l"),
+        Told("Size", 92, size, "size"),
+        Told("Air", 76, lambda x: x[1].flow_m3_s, "flow"),
+        Told("From left", 92, lambda x: x[1].along_m, "size1", unit=view.unit("size")),
+        Told("From end", 92, lambda x: x[1].from_end_m, "size1", unit=view.unit("size")),
+        Told("Placed", 92, placed, align="l"),
+        Told("What is wrong", 300, lambda x: wrong_words(view, wrong(x)[0]) if wrong(x) else "", align="l"),
+        Told("", 28, lambda x: Cell(mark=_mark(wrong(x)))),
     )
-    return Ledger(columns, tuple(_row(view, x, o) for x in view.ducted.plenums for o in x.take_offs))
+    holes = ((x, o) for x in view.ducted.plenums for o in x.take_offs)
+    return table(view, columns, ((("run", o.run.id), (x, o)) for x, o in holes))
 
 
-def _row(view: View, x: PlenumDesign, o: TakeOff) -> Row:
-    own = [w for _, w in x.troubles if o.run.tag in w.tags]
-    size = (
-        view.num("size", o.width_m)
-        if o.run.shape == "round"
-        else f"{view.num('size', o.width_m)} × {view.num('size', o.height_m)}"
-    )
-    held = o.run.face_along_m is not None or o.run.face_from_end_m is not None
-    cells = (
-        Cell(o.run.tag, True),
-        Cell(x.plenum.side),
-        Cell(side_words(x, o.side)),
-        Cell(size),
-        Cell(view.num("flow", o.flow_m3_s)),
-        Cell(view.num("size1", o.along_m)),
-        Cell(view.num("size1", o.from_end_m)),
-        Cell("by hand" if held else "by Murvan"),
-        Cell(wrong_words(view, own[0]) if own else ""),
-        Cell(mark=_mark(own)),
-    )
-    return Row(("run", o.run.id), cells)
+Taken = tuple[PlenumDesign, TakeOff]
 
 
 def _mark(own: list[Trouble]) -> str:

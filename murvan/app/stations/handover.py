@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
+from typing import NamedTuple
 
 from PyQt6.QtCore import QRectF, Qt, pyqtBoundSignal
 from PyQt6.QtGui import QPainter, QPen
@@ -18,18 +20,17 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Fields,
     Headline,
     Ledger,
     List_,
     ListRow,
-    Row,
     Station,
     Strip,
     View,
 )
 from murvan.app.stations.fields import of_job
+from murvan.app.stations.told import Told, said, table
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_SHARE, within
 from murvan.field import Verdict
@@ -190,33 +191,20 @@ class HandoverStation(Station):
         return [(k, QRectF(r.left() + 16, r.top() + 14 + k * (h + 30), THUMB_W, h)) for k in range(n)]
 
     def ledger(self, view: View) -> Ledger:
-        rows = (
+        promises = (
             _rooms_promise(view.v),
             _air_promise(view),
             *(_static(view, x) for x in view.job.design.indoor_units if x.id in view.v.externals),
             _hung_promise(view),
             _rules_promise(view),
         )
-        total = Row(
-            None,
-            (
-                Cell("Job"),
-                Cell(f"{len(rows)} to prove"),
-                Cell(f"{sum(r.cells[-1].mark == 'good' for r in rows)} proven"),
-                Cell(),
-                Cell(f"{len(view.r.findings)} to settle"),
-                Cell(),
-            ),
-        )
-        columns = (
-            Column("Promised to the owner", "", 270, "l"),
-            Column("Promised", "", 130),
-            Column("Proven", "", 130),
-            Column("Proven against promise", "", 190, "l"),
-            Column("How", "", 180, "l"),
-            Column("", "", 30),
-        )
-        return Ledger(columns, rows, (), total)
+        words = {
+            "Promised to the owner": "Job",
+            "Promised": f"{len(promises)} to prove",
+            "Proven": f"{sum(x.mark == 'good' for x in promises)} proven",
+            "How": f"{len(view.r.findings)} to settle",
+        }
+        return replace(table(view, PROMISES, ((None, x) for x in promises)), total=said(PROMISES, words))
 
     def card(self, view: View) -> Card:
         held = self.held(view)
@@ -264,10 +252,38 @@ def _proof(v: Verdict) -> Arithmetic:
     return Arithmetic("Proof", (Line("registers read", "{0} ÷ {1}", counts, share, True),), (source,))
 
 
-def _rooms_promise(v: Verdict) -> Row:
+class Promise(NamedTuple):
+    """What the owner was promised, and what readings say of it."""
+
+    what: str
+    promised: str
+    proven: str
+    share: float
+    """Of what was promised."""
+    mark: str
+    how: str
+
+
+PROOF = {"good": "good", "look": "look", "fails": "fails", "half": "steel", "none": "outline"}
+PROMISES: tuple[Told[Promise], ...] = (
+    Told("Promised to the owner", 270, lambda x: x.what, align="l", bold=True),
+    Told("Promised", 130, lambda x: x.promised),
+    Told("Proven", 130, lambda x: x.proven, bold=True),
+    Told(
+        "Proven against promise",
+        190,
+        lambda x: Cell(bar=x.share / 1.25, bar_color=PROOF[x.mark], tick=1 / 1.25),
+        align="l",
+    ),
+    Told("How", 180, lambda x: x.how, align="l"),
+    Told("", 30, lambda x: Cell(mark=x.mark)),
+)
+
+
+def _rooms_promise(v: Verdict) -> Promise:
     rooms = {x.room for x in v.registers.values()}
     proven = [q for q in rooms if all(x.mark == "good" for x in v.registers.values() if x.room == q)]
-    return _promise(
+    return Promise(
         f"Every room within {BALANCE_SHARE * 100:.0f} % of its air",
         _rooms(len(rooms)),
         _rooms(len(proven)),
@@ -277,11 +293,11 @@ def _rooms_promise(v: Verdict) -> Row:
     )
 
 
-def _air_promise(view: View) -> Row:
+def _air_promise(view: View) -> Promise:
     v = view.v
     read = [x for x in v.registers.values() if x.measured is not None]
     design, got = sum(x.design for x in read), sum(x.measured or 0 for x in read)
-    return _promise(
+    return Promise(
         "Air through the registers",
         view.text("flow", design if read else view.s.airflow.total_m3_s),
         view.text("flow", got) if read else "–",
@@ -291,16 +307,16 @@ def _air_promise(view: View) -> Row:
     )
 
 
-def _hung_promise(view: View) -> Row:
+def _hung_promise(view: View) -> Promise:
     done, every = view.r.cuts.done, len(view.r.cuts.to_hang)
     mark = "none" if not every else "good" if done == every else "half"
-    return _promise("Pieces hung", str(every), str(done), done / max(every, 1), mark, "Build")
+    return Promise("Pieces hung", str(every), str(done), done / max(every, 1), mark, "Build")
 
 
-def _rules_promise(view: View) -> Row:
+def _rules_promise(view: View) -> Promise:
     fails = sum(f.severity == "fails" for f in view.r.findings)
     mark = "fails" if fails else "good"
-    return _promise("Punch list empty of fails", "0", str(fails), 0.2 if fails else 1.0, mark, "rules")
+    return Promise("Punch list empty of fails", "0", str(fails), 0.2 if fails else 1.0, mark, "rules")
 
 
 SHEET_FIELDS = ("company", "client", "number", "town")
@@ -310,30 +326,15 @@ def _rooms(n: int) -> str:
     return f"{n} room{'s' if n != 1 else ''}"
 
 
-def _static(view: View, unit: IndoorUnit) -> Row:
+def _static(view: View, unit: IndoorUnit) -> Promise:
     """What a blower was to work against, and does."""
     external, limit = view.v.external_of(unit.id), view.r.systems[unit.id].ducts.limit_pa
     of = f" of {unit.tag}" if len(view.v.externals) > 1 else ""
-    return _promise(
+    return Promise(
         f"Static{of}, under {view.text('pressure', limit)}",
         view.text("pressure", external.predicted),
         view.text("pressure", external.measured),
         (external.measured or 0) / limit if limit else 0,
         "none" if external.measured is None else "good" if external.measured <= limit else "fails",
         f"manometer{', simulated' if external.simulated else ''}",
-    )
-
-
-def _promise(what: str, promised: str, proven: str, share: float, mark: str, how: str) -> Row:
-    color = {"good": "good", "look": "look", "fails": "fails", "half": "steel", "none": "outline"}[mark]
-    return Row(
-        None,
-        (
-            Cell(what, True),
-            Cell(promised),
-            Cell(proven, True),
-            Cell(bar=share / 1.25, bar_color=color, tick=1 / 1.25),
-            Cell(f"{how}"),
-            Cell(mark=mark),
-        ),
     )

@@ -10,9 +10,10 @@ from murvan.app.commands import SURVEY_TOOLS
 from murvan.app.plan import thing_layers
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations import house_cards, house_shell, house_things
-from murvan.app.stations.base import Card, Cell, Column, Headline, Ledger, Row, Station, Strip, View, room_index
-from murvan.app.stations.common import on_storey, other_rows, per_kelvin, room_mark, room_rows, total_of
+from murvan.app.stations.base import Card, Cell, Headline, Ledger, Station, Strip, View, room_index
+from murvan.app.stations.common import on_storey, per_kelvin, room_mark
 from murvan.app.stations.house_cards import room_card
+from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.app.theme import Theme
 from murvan.design.house import ground_floor
 from murvan.design.loads import COLUMN, COMPONENTS
@@ -189,8 +190,7 @@ class House(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
-        x = _Shell(view)
-        return Ledger(_columns(view), room_rows(view, x.room), other_rows(view, x.storey), x.total())
+        return rooms_table(view, _table(view), key=("house", "house"))
 
     def card(self, view: View) -> Card:
         s = view.selection
@@ -231,93 +231,39 @@ def _name_text(view: View, i: int) -> list[TextLine]:
     return []
 
 
-def _columns(view: View) -> tuple[Column, ...]:
-    return (
-        Column("Room", "", 130, "l"),
-        Column("Floor", view.unit("area"), 74),
-        Column("Height", view.unit("length"), 80),
-        Column("Volume", view.unit("volume"), 82),
-        Column("Outside wall", view.unit("area"), 124),
-        Column("Glass", view.unit("area"), 80),
-        Column("Glass of floor", "", 104, "l"),
-        Column("", "", 42),
-        Column("Faces", "", 92, "l"),
-        Column("Below", "", 90, "l"),
-        Column("", "", 30),
-    )
+def _table(view: View) -> tuple[Told[Rooms], ...]:
+    """Rooms by floor, walls and glass."""
+    g = view.r.geometry
+    glass = [0.0] * len(view.job.rooms)
+    faces: list[set[str]] = [set() for _ in view.job.rooms]
+    for f in g.openings:
+        if view.job.openings[f.index].kind in ("window", "skylight"):
+            glass[f.room] += f.area_m2
+    for w in g.walls:
+        if w.other == "outdoors":
+            faces[w.room].add(w.compass[0])
 
+    def share(x: Rooms) -> str:
+        floor = x.sum(g.area_m2)
+        return f"{(x.sum(glass) or 0) / floor * 100:.0f} %" if floor else "–"
 
-class _Shell:
-    """The table of rooms by floor, walls and glass."""
-
-    def __init__(self, view: View) -> None:
-        self.view, self.g = view, view.r.geometry
-        self.glass = [0.0] * len(view.job.rooms)
-        self.faces: list[set[str]] = [set() for _ in view.job.rooms]
-        for f in self.g.openings:
-            if view.job.openings[f.index].kind in ("window", "skylight"):
-                self.glass[f.room] += f.area_m2
-        for w in self.g.walls:
-            if w.other == "outdoors":
-                self.faces[w.room].add(w.compass[0])
-
-    def _below(self, i: int) -> str:
-        under = [(v[i], k) for k, v in self.g.floors_m2.items() if v[i] > 0]
+    def below(i: int) -> str:
+        under = [(v[i], k) for k, v in g.floors_m2.items() if v[i] > 0]
         return UNDER_WORDS[max(under)[1]] if under else "heated"
 
-    def _share(self, glass: float, floor: float, nothing: str) -> Cell:
-        return Cell(f"{glass / floor:.0%}".replace("%", " %") if floor else nothing)
-
-    def room(self, i: int, _: object) -> list[Cell]:
-        view, g = self.view, self.g
-        return [
-            Cell(view.job.rooms[i].name, True),
-            Cell(view.num("area", g.area_m2[i], 0), True),
-            Cell(view.num("length", g.height_m[i])),
-            Cell(view.num("volume", g.volume_m3[i], 0)),
-            Cell(view.num("area", g.exposed_wall_m2[i], 0)),
-            Cell(view.num("area", self.glass[i], 0)),
-            Cell(bar=self.glass[i] / g.area_m2[i] / 0.4, bar_color="cooling"),
-            self._share(self.glass[i], g.area_m2[i], ""),
-            Cell(chips=tuple((d, d in self.faces[i]) for d in "NESW")),
-            Cell(self._below(i)),
-            Cell(mark=room_mark(view, view.job.rooms[i].id, 1)),
-        ]
-
-    def storey(self, idx: list[int]) -> list[Cell]:
-        view, g = self.view, self.g
-        area, glass = total_of(g.area_m2, idx), total_of(self.glass, idx)
-        return [
-            Cell(view.num("area", area, 0)),
-            Cell(),
-            Cell(view.num("volume", total_of(g.volume_m3, idx), 0)),
-            Cell(view.num("area", total_of(g.exposed_wall_m2, idx), 0)),
-            Cell(view.num("area", glass, 0)),
-            Cell(),
-            self._share(glass, area, ""),
-            Cell(),
-            Cell(),
-            Cell("▸"),
-        ]
-
-    def total(self) -> Row:
-        view, g = self.view, self.g
-        return Row(
-            ("house", "house"),
-            (
-                Cell("House"),
-                Cell(view.num("area", g.total_area_m2 or None, 0)),
-                Cell(),
-                Cell(view.num("volume", g.total_volume_m3 or None, 0)),
-                Cell(view.num("area", sum(g.exposed_wall_m2) or None, 0)),
-                Cell(view.num("area", sum(self.glass) or None, 0)),
-                Cell(),
-                self._share(sum(self.glass), g.total_area_m2, "–"),
-                Cell(),
-                Cell(),
-                Cell(),
-            ),
-        )
+    return (
+        named(130),
+        Told("Floor", 74, lambda x: x.sum(g.area_m2), "area", bold=True, decimals=0),
+        Told("Height", 80, lambda x: g.height_m[x.i], "length", alone=True),
+        Told("Volume", 82, lambda x: x.sum(g.volume_m3), "volume", decimals=0),
+        Told("Outside wall", 124, lambda x: x.sum(g.exposed_wall_m2), "area", decimals=0),
+        Told("Glass", 80, lambda x: x.sum(glass), "area", decimals=0),
+        Told("Glass of floor", 104, lambda x: Cell(bar=glass[x.i] / g.area_m2[x.i] / 0.4), align="l", alone=True),
+        Told("", 42, share),
+        Told("Faces", 92, lambda x: Cell(chips=tuple((d, d in faces[x.i]) for d in "NESW")), align="l", alone=True),
+        Told("Below", 90, lambda x: below(x.i), align="l", alone=True),
+        state(30, lambda x: room_mark(view, x.id, 1)),
+    )
 
 
 def _stacked(

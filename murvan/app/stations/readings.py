@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from murvan.app.plan.lens import Legend, Lens
@@ -11,7 +12,6 @@ from murvan.app.stations.base import (
     Buttons,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Headline,
@@ -25,9 +25,10 @@ from murvan.app.stations.base import (
     View,
     room_of,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_rows
+from murvan.app.stations.common import on_storey
 from murvan.app.stations.readings_drawn import COLOR, bullets, dock, dock_click, draw_statics
 from murvan.app.stations.readings_targets import Target, after, short_name, statics_of, target, targets
+from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
 from murvan.field import diagnosis
 from murvan.field.places import Place
@@ -116,12 +117,7 @@ class ReadingsStation(Station):
         return Strip("", "", (), lambda p, r: dock(p, r, view), click=lambda x, _, r: dock_click(x, r, view))
 
     def ledger(self, view: View) -> Ledger:
-        return Ledger(
-            _columns(view),
-            (*room_rows(view, lambda i, _: _room_cells(view, i)), *_hole_rows(view)),
-            other_rows(view, lambda idx: _other_cells(view, idx)),
-            _total(view),
-        )
+        return rooms_table(view, _table(view), "Read so far", extra=_hole_rows(view))
 
     def card(self, view: View) -> Card:
         here = target(view)
@@ -226,22 +222,87 @@ def _field(view: View, x: Target) -> Field_:
     )
 
 
-def _columns(view: View) -> tuple[Column, ...]:
+@dataclass(frozen=True)
+class _Read:
+    """Registers of some rooms together; of one room only once all of them have been read."""
+
+    all: list[RegisterVerdict]
+    read: list[RegisterVerdict]
+    whole: bool
+    """The house: what has been read so far, against its own design."""
+    room: bool
+
+    @property
+    def counted(self) -> list[RegisterVerdict]:
+        return self.read if self.whole else self.all
+
+    @property
+    def design(self) -> float:
+        return sum(x.design for x in self.counted)
+
+    @property
+    def predicted(self) -> float | None:
+        if self.room and not (self.all and all(x.predicted is not None for x in self.all)):
+            return None
+        return sum(x.predicted or 0 for x in self.counted)
+
+    @property
+    def measured(self) -> float | None:
+        if self.whole or (self.read and (not self.room or len(self.read) == len(self.all))):
+            return sum(x.measured or 0 for x in self.read)
+        return None
+
+    @property
+    def share(self) -> float | None:
+        return self.measured / self.design if self.measured is not None and self.design else None
+
+    @property
+    def mark(self) -> str:
+        return max((x.mark for x in self.all), key=MARKS.index, default="none")
+
+
+def _read(view: View, x: Rooms) -> _Read:
+    mine = [v for v in view.v.registers.values() if v.room in x.ids]
+    return _Read(mine, [v for v in mine if v.measured is not None], x.whole, x.of == "room")
+
+
+def _table(view: View) -> tuple[Told[Rooms], ...]:
+    """Rooms by what their registers were to bring, and do."""
+
+    def registers(x: Rooms) -> str:
+        mine = _read(view, x)
+        return _tags(view, mine.all) if mine.room else f"{len(mine.read)} of {len(mine.all)}"
+
+    def share(x: Rooms) -> str:
+        v = _read(view, x).share
+        return f"{v * 100:.0f} %" if v and x.of != "storey" else "" if x.of == "storey" else "–"
+
+    def bar(x: Rooms) -> Cell:
+        v = _read(view, x)
+        return Cell() if v.share is None else Cell(centre_bar=v.share - 1, bar_color=COLOR[v.mark])
+
+    def says(x: Rooms) -> str:
+        mine = _read(view, x)
+        return _says(mine) if mine.room else _left(view, mine) if mine.whole else ""
+
     return (
-        Column("Room", "", 116, "l"),
-        Column("Registers", "", 82, "l"),
-        Column("Design", view.unit("flow"), 80),
-        Column("Predicted", "", 78),
-        Column("Measured", "", 80),
-        Column("of design", "", 70),
-        Column("Measured against design", "", 222, "l"),
-        Column("What it says", "", 196, "l"),
-        Column("", "", 30),
+        named(116),
+        Told("Registers", 82, registers, align="l"),
+        Told("Design", 80, lambda x: _read(view, x).design, "flow"),
+        Told("Predicted", 78, lambda x: _read(view, x).predicted, "flow", unit=""),
+        Told("Measured", 80, lambda x: _read(view, x).measured, "flow", bold=True, unit=""),
+        Told("of design", 70, share, bold=True),
+        Told("Measured against design", 222, bar, align="l", alone=True),
+        Told("What it says", 196, says, align="l"),
+        state(30, lambda x: _read(view, x).mark),
     )
 
 
-def _verdicts_of(view: View, i: int) -> list[RegisterVerdict]:
-    return [x for x in view.v.registers.values() if x.room == view.job.rooms[i].id]
+def _left(view: View, x: _Read) -> str:
+    left = sum(v.design for v in x.all if v.measured is None)
+    if left > 1e-6:
+        return f"{view.text('flow', left)} still to read"
+    return "all read" if x.all else "no register"
 
 
 def _tags(view: View, rows: list[RegisterVerdict]) -> str:
@@ -274,82 +335,15 @@ def _hole_rows(view: View) -> tuple[Row, ...]:
     return (Row(at.key, cells),)
 
 
-def _room_cells(view: View, i: int) -> list[Cell]:
-    """A room's registers together; measured only once all of them have been read."""
-    rows = _verdicts_of(view, i)
-    design = sum(x.design for x in rows)
-    foretold = rows and all(x.predicted is not None for x in rows)
-    read = [x for x in rows if x.measured is not None]
-    measured = sum(x.measured or 0 for x in read) if rows and len(read) == len(rows) else None
-    share = measured / design if measured is not None and design else None
-    mark = max((x.mark for x in rows), key=MARKS.index, default="none")
-    return [
-        Cell(view.job.rooms[i].name, True),
-        Cell(_tags(view, rows)),
-        Cell(view.num("flow", design)),
-        Cell(view.num("flow", sum(x.predicted or 0 for x in rows) if foretold else None)),
-        Cell(view.num("flow", measured), True),
-        Cell(f"{share * 100:.0f} %" if share else "–", True),
-        Cell(centre_bar=share - 1, bar_color=COLOR[mark]) if share is not None else Cell(),
-        Cell(_says(rows, read, mark)),
-        Cell(mark=mark),
-    ]
-
-
-def _says(rows: list[RegisterVerdict], read: list[RegisterVerdict], mark: str) -> str:
+def _says(x: _Read) -> str:
     """What the readings of a room come to, in words."""
-    if not rows:
+    if not x.all:
         return "no register"
-    if not read:
+    if not x.read:
         return "to read"
-    if mark in ("look", "fails"):
-        return ", ".join(f"{x.tag.split()[0]} {x.share * 100:.0f} %" for x in read if x.share is not None)
-    return f"within {max(1.0, max(abs((x.share or 1) - 1) for x in read) * 100):.0f} %"
-
-
-def _other_cells(view: View, idx: list[int]) -> list[Cell]:
-    """The rooms of another storey in one row."""
-    rows = [x for i in idx for x in _verdicts_of(view, i)]
-    read = [x for x in rows if x.measured is not None]
-    return [
-        Cell(f"{len(read)} of {len(rows)}"),
-        Cell(view.num("flow", sum(x.design for x in rows))),
-        Cell(view.num("flow", sum(x.predicted or 0 for x in rows))),
-        Cell(view.num("flow", sum(x.measured or 0 for x in read)) if read else "–"),
-        Cell(),
-        Cell(),
-        Cell(),
-        Cell("▸"),
-    ]
-
-
-def _total(view: View) -> Row:
-    """What has been read, and what is left."""
-    v = view.v
-    read = [x for x in v.registers.values() if x.measured is not None]
-    design = sum(x.design for x in read)
-    got = sum(x.measured or 0 for x in read)
-    left = sum(x.design for x in v.registers.values()) - design
-    return Row(
-        None,
-        (
-            Cell("Read so far"),
-            Cell(f"{v.read} of {v.count}"),
-            Cell(view.num("flow", design)),
-            Cell(view.num("flow", sum(x.predicted or 0 for x in read))),
-            Cell(view.num("flow", got)),
-            Cell(f"{got / design * 100:.0f} %" if design else "–"),
-            Cell(),
-            Cell(
-                f"{view.text('flow', left)} still to read"
-                if left > 1e-6
-                else "all read"
-                if v.count
-                else "no register"
-            ),
-            Cell(),
-        ),
-    )
+    if x.mark in ("look", "fails"):
+        return ", ".join(f"{v.tag.split()[0]} {v.share * 100:.0f} %" for v in x.read if v.share is not None)
+    return f"within {max(1.0, max(abs((v.share or 1) - 1) for v in x.read) * 100):.0f} %"
 
 
 def _history(view: View, x: Target) -> List_:

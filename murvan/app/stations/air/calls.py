@@ -5,8 +5,9 @@ from __future__ import annotations
 from murvan.app.plan.air_layers import moving, shut_doors
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.zone_layers import thermostats
-from murvan.app.stations.base import Button, Buttons, Card, Cell, Column, Ledger, List_, ListRow, Row, View
+from murvan.app.stations.base import Button, Buttons, Card, Cell, Ledger, List_, ListRow, View
 from murvan.app.stations.common import on_storey
+from murvan.app.stations.told import Told, table
 from murvan.design import study
 from murvan.design.circuit import Network
 from murvan.design.house import ways
@@ -63,23 +64,17 @@ def look(view: View, out: Lens, now: Network | None, tried: Tried) -> None:
 
 def ledger(view: View, tried: Tried) -> Ledger:
     """Everything that can be tried."""
-    columns = (
-        Column("Call", "", 190, "l"),
-        Column("Now", "", 110, "l"),
-        Column("", "", 40),
-        Column("As usual", "", 110, "l"),
+
+    def on(c: study.Call) -> bool:
+        return (c.kind, c.id) in tried
+
+    columns: tuple[Told[study.Call], ...] = (
+        Told("Call", 190, lambda c: c.name, align="l", bold=True),
+        Told("Now", 110, lambda c: Cell(c.on if on(c) else c.off, on(c)), align="l"),
+        Told("", 40, lambda c: "●" if on(c) else ""),
+        Told("As usual", 110, lambda c: Cell(c.off, color="ink2"), align="l"),
     )
-    rows = []
-    for call in study.calls_of(view.r):
-        on = (call.kind, call.id) in tried
-        cells = (
-            Cell(call.name, True),
-            Cell(call.on if on else call.off, on),
-            Cell("●" if on else ""),
-            Cell(call.off, color="ink2"),
-        )
-        rows.append(Row(("call", key_of(call)), cells))
-    return Ledger(columns, tuple(rows))
+    return table(view, columns, ((("call", key_of(c)), c) for c in study.calls_of(view.r)))
 
 
 def card(view: View, tried: Tried, now: Network | None, act: tuple[Button, ...], waits: bool) -> Card:

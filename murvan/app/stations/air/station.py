@@ -25,21 +25,9 @@ from murvan.app.stations.air.room import (
     room_state,
     way_back,
 )
-from murvan.app.stations.base import (
-    Button,
-    Card,
-    Cell,
-    Column,
-    Fields,
-    Headline,
-    Ledger,
-    Row,
-    Station,
-    Strip,
-    View,
-    room_index,
-)
-from murvan.app.stations.common import on_storey, other_rows, room_rows, zone_words
+from murvan.app.stations.base import Button, Card, Cell, Fields, Headline, Ledger, Station, Strip, View, room_index
+from murvan.app.stations.common import on_storey, zone_words
+from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.design import study
 from murvan.design.circuit import DOORS_SHUT, Network
 from murvan.design.house import halls
@@ -205,12 +193,7 @@ class AirStation(Station):
             return air_calls.ledger(view, self.tried)
         if self.zoning:
             return air_zones.ledger(view, self.combinations(view))
-        return Ledger(
-            _columns(view),
-            room_rows(view, lambda i, _: _room_cells(view, i)),
-            other_rows(view, lambda idx: [*_sums(view, idx), Cell(), Cell("▸")]),
-            _total(view),
-        )
+        return rooms_table(view, _table(view))
 
     def card(self, view: View) -> Card:
         if not view.job.rooms:
@@ -302,81 +285,42 @@ def _fresh_look(view: View, out: Lens) -> None:
     out.overlay = (lambda p, v: _exhausts(p, v, view),)
 
 
-def _columns(view: View) -> tuple[Column, ...]:
-    u = view.unit("flow")
-    return (
-        Column("Room", "", 118, "l"),
-        Column("Cooling", u, 86),
-        Column("Heating", u, 90),
-        Column("Design", u, 82),
-        Column("Predicted", u, 96),
-        Column("of design", "", 64),
-        Column("Return path", "", 168, "l"),
-        Column("Fresh", u, 72),
-        Column("Shut", "Pa", 64),
-        Column(f"limit {DOOR_LIMIT_PA:g}", "", 110, "l"),
-        Column("", "", 30),
-    )
-
-
-def _room_cells(view: View, i: int) -> list[Cell]:
-    a, r = view.r.airflow, view.job.rooms[i]
-    predicted, n = view.r.predicted_m3_s, view.r.network
-    got = predicted[r.id] if predicted else None
-    want = float(a.design_m3_s[i])
-    p = n.room_pressure_pa[r.id] if n else None
-    share = got / want if got is not None and want > 0 else None
-    return [
-        Cell(r.name, True),
-        Cell(view.num("flow", float(a.cooling_m3_s[i]))),
-        Cell(view.num("flow", float(a.heating_m3_s[i]))),
-        Cell(view.num("flow", want), True),
-        Cell(view.num("flow", got), True),
-        Cell(f"{share * 100:.0f} %" if share else "–"),
-        Cell(f"{way_back(view, r.id)}"),
-        Cell(view.num("flow", float(view.r.fresh_m3_s[i]), 1)),
-        Cell(view.num("pascal", p)),
-        Cell(bar=abs(p) / (1.5 * DOOR_LIMIT_PA) if p is not None else None, bar_color="return", tick=1 / 1.5),
-        Cell(mark=room_state(view, r.id, AirStation.number)),
-    ]
-
-
-def _sums(view: View, idx: list[int]) -> list[Cell]:
-    """Several rooms in one row: need, design, what they get, fresh air."""
-    a, predicted = view.r.airflow, view.r.predicted_m3_s
-    got = sum(predicted[view.job.rooms[i].id] for i in idx) if predicted else None
-    want = float(a.design_m3_s[idx].sum())
-    return [
-        Cell(view.num("flow", float(a.cooling_m3_s[idx].sum()))),
-        Cell(view.num("flow", float(a.heating_m3_s[idx].sum()))),
-        Cell(view.num("flow", want)),
-        Cell(view.num("flow", got)),
-        Cell(f"{got / want * 100:.0f} %" if got and want else "–"),
-        Cell(),
-        Cell(view.num("flow", float(view.r.fresh_m3_s[idx].sum()), 1)),
-        Cell(),
-    ]
-
-
-def _total(view: View) -> Row:
+def _table(view: View) -> tuple[Told[Rooms], ...]:
+    """Rooms by the air they need, are to get and get, and what stands on a shut door."""
     a, n, predicted = view.r.airflow, view.r.network, view.r.predicted_m3_s
-    got = sum(predicted.values()) if predicted else None
-    worst = max((abs(v) for v in n.room_pressure_pa.values()), default=0) if n else None
-    return Row(
-        None,
-        (
-            Cell("House"),
-            Cell(view.num("flow", float(a.cooling_m3_s.sum()))),
-            Cell(view.num("flow", float(a.heating_m3_s.sum()))),
-            Cell(view.num("flow", float(a.design_m3_s.sum()))),
-            Cell(view.num("flow", got)),
-            Cell(f"{got / a.total_m3_s * 100:.0f} %" if got and a.total_m3_s else "–"),
-            Cell(),
-            Cell(view.num("flow", view.fresh_m3_s, 1)),
-            Cell(view.num("pascal", worst)),
-            Cell("worst door"),
-            Cell(),
-        ),
+
+    def got(x: Rooms) -> float | None:
+        return sum(predicted[i] for i in x.ids) if predicted else None
+
+    def share(x: Rooms) -> str:
+        have, want = got(x), x.sum(a.design_m3_s)
+        return f"{have / want * 100:.0f} %" if have and want else "–"
+
+    def shut(x: Rooms) -> float | None:
+        """Of the room, or of the worst one."""
+        return max((n.room_pressure_pa[i] for i in x.ids), key=abs, default=0.0) if n else None
+
+    def against(x: Rooms) -> Cell:
+        if x.of != "room":
+            return Cell("worst door" if x.whole else "")
+        p = shut(x)
+        return Cell(bar=abs(p) / (1.5 * DOOR_LIMIT_PA) if p is not None else None, bar_color="return", tick=1 / 1.5)
+
+    def fresh(x: Rooms) -> float | None:
+        return view.fresh_m3_s if x.whole else x.sum(view.r.fresh_m3_s)
+
+    return (
+        named(118),
+        Told("Cooling", 86, lambda x: x.sum(a.cooling_m3_s) or 0.0, "flow"),
+        Told("Heating", 90, lambda x: x.sum(a.heating_m3_s) or 0.0, "flow"),
+        Told("Design", 82, lambda x: x.sum(a.design_m3_s) or 0.0, "flow", bold=True),
+        Told("Predicted", 96, got, "flow", bold=True),
+        Told("of design", 64, share),
+        Told("Return path", 168, lambda x: way_back(view, x.id), align="l", alone=True),
+        Told("Fresh", 72, fresh, "flow", decimals=1),
+        Told("Shut", 64, lambda x: "" if x.of == "storey" else shut(x), "pascal", unit="Pa"),
+        Told(f"limit {DOOR_LIMIT_PA:g}", 110, against, align="l"),
+        state(30, lambda x: room_state(view, x.id, AirStation.number)),
     )
 
 

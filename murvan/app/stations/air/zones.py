@@ -7,22 +7,10 @@ from collections.abc import Iterator
 from murvan.app.plan.air_layers import moving
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.zone_layers import thermostats
-from murvan.app.stations.base import (
-    Button,
-    Buttons,
-    Card,
-    Cell,
-    Column,
-    Field_,
-    Fields,
-    Ledger,
-    List_,
-    ListRow,
-    Row,
-    View,
-)
+from murvan.app.stations.base import Button, Buttons, Card, Cell, Field_, Fields, Ledger, List_, ListRow, View
 from murvan.app.stations.common import on_storey
 from murvan.app.stations.fields import of, of_sub
+from murvan.app.stations.told import Told, table
 from murvan.design import propose
 from murvan.design.explain import MONTH_WORDS
 from murvan.design.zones import (
@@ -120,35 +108,32 @@ def look(view: View, out: Lens, call: ZoneCall | None) -> None:
 
 def ledger(view: View, calls: tuple[ZoneCall, ...] | str) -> Ledger:
     """A row for every combination."""
-    columns = (
-        Column("Zones that call", "", 210, "l"),
-        Column("Blower", view.unit("flow"), 84),
-        Column("Static", view.unit("pressure"), 90),
-        Column("Bypass", view.unit("flow"), 84),
-        Column("Off the coil", view.unit("temperature"), 104),
-        Column("Coil", view.unit("temperature"), 84),
-        Column("Doors", "Pa", 74),
-        Column("Loudest", "NC", 86),
-        Column("", "", 28),
-    )
-    return Ledger(columns, tuple(_row(view, x) for x in calls) if not isinstance(calls, str) else ())
+    limit = view.r.systems[owner_of(view).id].ducts.limit_pa
 
+    def static(x: ZoneCall) -> Cell:
+        return Cell(view.num("pressure", x.static_pa), color="fails" if x.static_pa > limit > 0 else "")
 
-def _row(view: View, x: ZoneCall) -> Row:
-    over = x.static_pa > view.r.systems[owner_of(view).id].ducts.limit_pa > 0
-    coil = x.coil
-    cells = (
-        Cell(names(view, x), True),
-        Cell(view.num("flow", x.flow_m3_s), True),
-        Cell(view.num("pressure", x.static_pa), color="fails" if over else ""),
-        Cell(view.num("flow", x.bypass_m3_s) if x.bypass_m3_s > SHUT_M3_S else "–"),
-        Cell(view.num("temperature1", coil.leaving_c if coil else None)),
-        Cell(view.num("temperature1", coil.surface_c if coil else None)),
-        Cell(view.num("pascal", max(x.door_pa.values(), default=None))),
-        Cell(f"{x.loudest_nc:.0f}" if x.loudest_nc is not None else "–"),
-        Cell(mark="look" if x.findings else "good"),
+    columns: tuple[Told[ZoneCall], ...] = (
+        Told("Zones that call", 210, lambda x: names(view, x), align="l", bold=True),
+        Told("Blower", 84, lambda x: x.flow_m3_s, "flow", bold=True),
+        Told("Static", 90, static, "pressure"),
+        Told("Bypass", 84, lambda x: x.bypass_m3_s if x.bypass_m3_s > SHUT_M3_S else None, "flow"),
+        Told(
+            "Off the coil",
+            104,
+            lambda x: x.coil.leaving_c if x.coil else None,
+            "temperature1",
+            unit=view.unit("temperature"),
+        ),
+        Told(
+            "Coil", 84, lambda x: x.coil.surface_c if x.coil else None, "temperature1", unit=view.unit("temperature")
+        ),
+        Told("Doors", 74, lambda x: max(x.door_pa.values(), default=None), "pascal", unit="Pa"),
+        Told("Loudest", 86, lambda x: f"{x.loudest_nc:.0f}" if x.loudest_nc is not None else "–", unit="NC"),
+        Told("", 28, lambda x: Cell(mark="look" if x.findings else "good")),
     )
-    return Row(("zone_call", key_of(x)), cells)
+    found = () if isinstance(calls, str) else calls
+    return table(view, columns, ((("zone_call", key_of(x)), x) for x in found))
 
 
 def card(view: View, calls: tuple[ZoneCall, ...] | str, call: ZoneCall | None) -> Card:

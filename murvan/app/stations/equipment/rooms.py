@@ -18,19 +18,18 @@ from murvan.app.stations.base import (
     Buttons,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Ledger,
     List_,
     ListRow,
-    Row,
     Section,
     Strip,
     View,
 )
-from murvan.app.stations.common import on_storey, other_rows, room_rows
+from murvan.app.stations.common import on_storey
 from murvan.app.stations.fields import of, of_part
+from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.catalog import known_multis, readable_own_multis
 from murvan.design.finding import Hit
 from murvan.design.house import LIVED_IN, remedy
@@ -97,49 +96,31 @@ def lens(view: View, name: str) -> Lens:
 
 def ledger(view: View) -> Ledger:
     """The rooms with their unit and what they need."""
-    u = view.unit("kpower")
-    columns = (
-        Column("Room", "", 150, "l"),
-        Column("Served by", "", 190, "l"),
-        Column("Cooling", u, 100),
-        Column("Sensible", u, 100),
-        Column("Heating", u, 100),
-        Column("Lowest speed", u, 130),
-        Column("Says", "", 160, "l"),
-        Column("", "", 24),
-    )
     ld = view.r.loads
 
-    def sums(idx: list[int]) -> list[Cell]:
-        return [
-            Cell(),
-            *(Cell(view.num("kpower", float(x[idx].sum()))) for x in (ld.cooling_w, ld.sensible_w, ld.heating_w)),
-            *(Cell(),) * 2,
-            Cell("▸"),
-        ]
+    def served(x: Rooms) -> Cell:
+        unit = unit_of(view, x.id)
+        return Cell(f"{number_of(view, unit)}  {unit.tag}" if unit is not None else "no unit", unit is not None)
 
-    every = list(range(len(view.job.rooms)))
-    total = Row(None, (Cell("Rooms added up"), *sums(every)[:-1], Cell()))
-    return Ledger(columns, room_rows(view, lambda i, r: _room_cells(view, i, r)), other_rows(view, sums), total)
+    def lowest(x: Rooms) -> float | None:
+        unit = unit_of(view, x.id)
+        s = view.r.systems.get(unit.id) if unit is not None and unit.kind != "ducted" else None
+        return s.unit.cooling.min_fraction * _highest(s) if s is not None and s.unit is not None else None
 
+    def says(x: Rooms) -> tuple[str, str]:
+        return _says(view, view.job.rooms[x.i], unit_of(view, x.id))
 
-def _room_cells(view: View, i: int, room: Room) -> list[Cell]:
-    ld, unit = view.r.loads, unit_of(view, room.id)
-    mark, says = _says(view, room, unit)
-    lowest = "–"
-    s = view.r.systems.get(unit.id) if unit is not None else None
-    if s is not None and s.unit is not None and unit is not None and unit.kind != "ducted":
-        lowest = view.num("kpower", s.unit.cooling.min_fraction * _highest(s))
-    return [
-        Cell(room.name, True),
-        Cell(f"{number_of(view, unit)}  {unit.tag}" if unit is not None else "no unit", unit is not None),
-        Cell(view.num("kpower", float(ld.cooling_w[i]))),
-        Cell(view.num("kpower", float(ld.sensible_w[i]))),
-        Cell(view.num("kpower", float(ld.heating_w[i]))),
-        Cell(lowest),
-        Cell(says),
-        Cell(mark=mark),
-    ]
+    columns: tuple[Told[Rooms], ...] = (
+        named(150),
+        Told("Served by", 190, served, align="l", alone=True),
+        Told("Cooling", 100, lambda x: x.sum(ld.cooling_w) or 0.0, "kpower"),
+        Told("Sensible", 100, lambda x: x.sum(ld.sensible_w) or 0.0, "kpower"),
+        Told("Heating", 100, lambda x: x.sum(ld.heating_w) or 0.0, "kpower"),
+        Told("Lowest speed", 130, lowest, "kpower", alone=True),
+        Told("Says", 160, lambda x: says(x)[1], align="l", alone=True),
+        state(24, lambda x: says(x)[0]),
+    )
+    return rooms_table(view, columns, "Rooms added up")
 
 
 def _highest(s: SystemResults) -> float:

@@ -20,14 +20,12 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Headline,
     Ledger,
     List_,
     ListRow,
-    Row,
     Section,
     Station,
     Strip,
@@ -38,6 +36,7 @@ from murvan.app.stations.equipment import house as equipment_house
 from murvan.app.stations.equipment import moist as equipment_moist
 from murvan.app.stations.equipment import rooms as equipment_rooms
 from murvan.app.stations.fields import of, of_part, of_sub
+from murvan.app.stations.told import Told, headings, row, said
 from murvan.catalog import limit_sets
 from murvan.design.ducts import filter_velocity_m_s
 from murvan.design.limits import FACE_LIMIT, carries, exceeds, near
@@ -173,37 +172,26 @@ class EquipmentStation(Station):
     def ledger(self, view: View) -> Ledger:
         if self.lens_index == ROOMS_LENS:
             return equipment_rooms.ledger(view)
-        rows = tuple(_candidate_row(view, k, x) for k, x in enumerate(view.s.equipment.candidates, 1))
-        ld, blank = view.s.loads, Cell()
-        total = (
-            blank,
-            Cell("House" if len(view.r.systems) == 1 else view.indoor.tag),
-            *(blank,) * 3,
-            Cell(view.num("kpower", ld.house_cooling_w)),
-            Cell(view.num("kpower", ld.house_sensible_w)),
-            Cell(view.num("kpower", ld.house_latent_w)),
-            blank,
-            Cell(view.num("kpower", ld.house_heating_w)),
-            blank,
-            blank,
-            Cell(view.unit("kpower")),
-            blank,
-        )
-        wanted = (
-            blank,
-            Cell("Wanted"),
-            *(blank,) * 3,
-            Cell("by kind"),
-            Cell(f"over {view.job.sizing.least * 100:.0f}"),
-            Cell(f"{view.job.sizing.latent * 100:.0f}"),
-            blank,
-            Cell("–"),
-            blank,
-            blank,
-            Cell("with backup"),
-            blank,
-        )
-        return Ledger(_columns(view), rows, (Row(None, wanted),), Row(None, total))
+        columns, e, ld = _table(view), view.s.equipment, view.s.loads
+        rows = tuple(row(view, columns, ("unit", x.unit.id), x) for x in e.candidates)
+        house = "House" if len(view.r.systems) == 1 else view.indoor.tag
+        total = {
+            "Candidate": house,
+            "of load": view.num("kpower", ld.house_cooling_w),
+            "Sensible": view.num("kpower", ld.house_sensible_w),
+            "Latent": view.num("kpower", ld.house_latent_w),
+            "share of heat": view.num("kpower", ld.house_heating_w),
+            "Says": view.unit("kpower"),
+        }
+        wanted = {
+            "Candidate": "Wanted",
+            "of load": "by kind",
+            "Sensible": f"over {view.job.sizing.least * 100:.0f}",
+            "Latent": f"{view.job.sizing.latent * 100:.0f}",
+            "share of heat": "–",
+            "Says": "with backup",
+        }
+        return Ledger(headings(view, columns), rows, (said(columns, wanted),), said(columns, total))
 
     def card(self, view: View) -> Card:
         if self.lens_index == ROOMS_LENS:
@@ -379,46 +367,37 @@ def none_fits(view: View) -> tuple[str, ...]:
     )
 
 
-def _columns(view: View) -> tuple[Column, ...]:
+def _table(view: View) -> tuple[Told[Candidate], ...]:
+    """The units of the list against the load."""
+    place = {x.unit.id: k for k, x in enumerate(view.s.equipment.candidates, 1)}
+
+    def cooling(x: Candidate) -> Cell:
+        low, high = x.limits
+        return Cell(bar=_bar(x.total_share, 1.6), tick=1 / 1.6, band=(low / 1.6, high / 1.6))
+
+    def heat(x: Candidate) -> Cell:
+        return Cell(bar=_bar(x.heating_share, 1.2), bar_color="heating", tick=1 / 1.2)
+
+    def says(x: Candidate) -> str:
+        return "picked" if x.unit.id == view.indoor.unit and x.verdict == "fits" else reason(view, x)
+
+    winter = f"at {view.text('temperature', view.job.climate.winter_c, 0)}"
     return (
-        Column("", "", 26, "l"),
-        Column("Candidate", "", 148, "l"),
-        Column("Size", view.unit("tons"), 52),
-        Column("Kind", "", 98, "l"),
-        Column("Cooling", "", 58, "l"),
-        Column("of load", "", 52),
-        Column("Sensible", "", 62),
-        Column("Latent", "", 50),
-        Column("Heat", f"at {view.text('temperature', view.job.climate.winter_c, 0)}", 84, "l"),
-        Column("", "", 46),
-        Column("Balance", view.unit("temperature"), 68),
-        Column("Low", "", 52),
-        Column("Says", "", 172, "l"),
-        Column("", "", 24),
+        Told("", 26, lambda x: str(place[x.unit.id]), align="l", bold=True),
+        Told("Candidate", 148, lambda x: f"{x.unit.maker} {x.unit.name}", align="l", bold=True),
+        Told("Size", 52, lambda x: x.unit.nominal_w, "tons"),
+        Told("Kind", 98, lambda x: KIND_SHORT[x.unit.kind], align="l"),
+        Told("Cooling", 58, cooling, align="l"),
+        Told("of load", 52, lambda x: _pct(x.total_share), bold=True),
+        Told("Sensible", 62, lambda x: _pct(x.sensible_share)),
+        Told("Latent", 50, lambda x: _pct(x.latent_share)),
+        Told("Heat", 84, heat, align="l", unit=winter),
+        Told("", 46, lambda x: _pct(x.heating_share), bold=True, key="share of heat"),
+        Told("Balance", 68, lambda x: x.balance_c, "temperature", decimals=0),
+        Told("Low", 52, lambda x: _pct(x.unit.cooling.min_fraction)),
+        Told("Says", 172, says, align="l"),
+        Told("", 24, lambda x: Cell(mark=mark_of(x))),
     )
-
-
-def _candidate_row(view: View, place: int, x: Candidate) -> Row:
-    """A unit of the list against the load."""
-    picked = x.unit.id == view.indoor.unit
-    low, high = x.limits
-    cells = (
-        Cell(str(place), True),
-        Cell(f"{x.unit.maker} {x.unit.name}", True),
-        Cell(view.num("tons", x.unit.nominal_w)),
-        Cell(KIND_SHORT[x.unit.kind]),
-        Cell(bar=_bar(x.total_share, 1.6), tick=1 / 1.6, band=(low / 1.6, high / 1.6)),
-        Cell(_pct(x.total_share), True),
-        Cell(_pct(x.sensible_share)),
-        Cell(_pct(x.latent_share)),
-        Cell(bar=_bar(x.heating_share, 1.2), bar_color="heating", tick=1 / 1.2),
-        Cell(_pct(x.heating_share), True),
-        Cell(view.num("temperature", x.balance_c, 0)),
-        Cell(_pct(x.unit.cooling.min_fraction)),
-        Cell("picked" if picked and x.verdict == "fits" else reason(view, x)),
-        Cell(mark=mark_of(x)),
-    )
-    return Row(("unit", x.unit.id), cells)
 
 
 def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:

@@ -19,16 +19,15 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Ledger,
     List_,
     ListRow,
-    Row,
     View,
 )
 from murvan.app.stations.fields import of_part
+from murvan.app.stations.told import Told, table
 from murvan.catalog import climates
 from murvan.design.explain import MONTH_WORDS, explain_air
 from murvan.design.weather import (
@@ -67,42 +66,36 @@ def ledger(view: View) -> Ledger:
     means, ranges, known = month_means(c, hottest)
     sun = month_sun(view.job.site, c)
 
-    def cells(m: int) -> tuple[Cell, ...]:
-        at = ld.months.index(m) if m in ld.months else None
-        whole = ld.house_by_hour_w[at] if at is not None else None
-        estimated = "" if known else "≈ "
-        return (
-            Cell(MONTH_WORDS[m - 1], at is not None),
-            Cell("looked at" if at is not None else ""),
-            Cell(view.num("temperature", month_maximum(c, m, hottest)), m == hottest),
-            Cell(f"{estimated}{view.num('temperature', float(means[m - 1]))}"),
-            Cell(view.num("difference", float(ranges[m - 1]))),
-            Cell(f"{sun[m - 1, -1]:.0f}°"),
-            *(Cell(view.num("irradiance", float(v))) for v in sun[m - 1, :-1]),
-            Cell(view.num("power", float(whole.max())) if whole is not None and view.job.rooms else "", True),
-            Cell(f"{int(whole.argmax()) + 1}:00" if whole is not None and view.job.rooms else ""),
+    house = {m: ld.house_by_hour_w[at] for at, m in enumerate(ld.months)}
+    told = house if view.job.rooms else {}
+    estimated = "" if known else "≈ "
+
+    def glass(k: int, name: str) -> Told[int]:
+        return Told(
+            "Level" if name == "level" else f"{name} glass",
+            66 if k else 118,
+            lambda m: float(sun[m - 1, k]),
+            "irradiance",
+            unit="" if k else None,
         )
 
-    columns = (
-        Column("Month", "", 92, "l"),
-        Column("", "", 92, "l"),
-        Column("Design", view.unit("temperature"), 76),
-        Column("Mean", "", 62),
-        Column("Range", "", 58),
-        Column("Noon sun", "", 70),
-        *(
-            Column(
-                f"{name} glass" if name != "level" else "Level",
-                view.unit("irradiance") if k == 0 else "",
-                118 if k == 0 else 66,
-            )
-            for k, (name, _, _) in enumerate(FACES)
+    columns: tuple[Told[int], ...] = (
+        Told("Month", 92, lambda m: Cell(MONTH_WORDS[m - 1], m in house), align="l"),
+        Told("", 92, lambda m: "looked at" if m in house else "", align="l"),
+        Told(
+            "Design",
+            76,
+            lambda m: Cell(view.num("temperature", month_maximum(c, m, hottest)), m == hottest),
+            "temperature",
         ),
-        Column("House", view.unit("power"), 92),
-        Column("at", "", 56),
+        Told("Mean", 62, lambda m: f"{estimated}{view.num('temperature', float(means[m - 1]))}"),
+        Told("Range", 58, lambda m: float(ranges[m - 1]), "difference", unit=""),
+        Told("Noon sun", 70, lambda m: f"{sun[m - 1, -1]:.0f}°"),
+        *(glass(k, name) for k, (name, _, _) in enumerate(FACES)),
+        Told("House", 92, lambda m: float(told[m].max()) if m in told else "", "power", bold=True),
+        Told("at", 56, lambda m: f"{int(told[m].argmax()) + 1}:00" if m in told else ""),
     )
-    rows = tuple(Row(("month", str(m)), cells(m)) for m in range(1, 13))
-    return Ledger(columns, rows)
+    return table(view, columns, ((("month", str(m)), m) for m in range(1, 13)))
 
 
 # ---- the card ----------------------------------------------------------------------------------------------------

@@ -21,12 +21,10 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Headline,
     Ledger,
     List_,
     ListRow,
-    Row,
     Section,
     Station,
     Strip,
@@ -37,9 +35,7 @@ from murvan.app.stations.common import (
     COOL_STEPS,
     HEAT_STEPS,
     on_storey,
-    other_rows,
     room_mark,
-    room_rows,
     step_fill,
     step_legend,
     zone_words,
@@ -50,6 +46,7 @@ from murvan.app.stations.loads import gains as loads_gains
 from murvan.app.stations.loads import whatif as loads_whatif
 from murvan.app.stations.loads.day import day_strip, methods, peaks
 from murvan.app.stations.loads.winter import winter_strip
+from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.design.ducts import explain_room
 from murvan.design.explain import (
     MONTH_WORDS,
@@ -210,8 +207,8 @@ class LoadsStation(Station):
             return loads_climate.ledger(view)
         if self.lens_index == WHAT_IF_LENS:
             return loads_whatif.ledger(view)
-        x = _Rooms(view)
-        return Ledger(_columns(view), room_rows(view, x.room), other_rows(view, x.storey), x.total())
+        house = view.r.loads.house
+        return rooms_table(view, _table(view), f"House at {house.hour}:00" if view.job.rooms else "House")
 
     def card(self, view: View) -> Card:
         if self.lens_index == CLIMATE_LENS:
@@ -255,89 +252,35 @@ class _Shown:
     wanted: str
 
 
-def _columns(view: View) -> tuple[Column, ...]:
-    u = view.unit("power")
+def _table(view: View) -> tuple[Told[Rooms], ...]:
+    """Rooms by load. The house's cooling is that of its own peak hour, not the rooms' added up."""
+    ld, g, air = view.r.loads, view.r.geometry, view.r.airflow.design_m3_s
+    top_cool, top_heat = float(ld.cooling_w.max(initial=1)), float(ld.heating_w.max(initial=1))
+
+    def cool(x: Rooms) -> float | None:
+        return ld.house_cooling_w if x.whole else x.sum(ld.cooling_w)
+
+    def peak(x: Rooms) -> str:
+        if x.whole:
+            return _when(ld.house.month, ld.house.hour)
+        if x.of == "storey":
+            return ""
+        return _when(int(ld.peak_month[x.i]), int(ld.peak_hour[x.i])) if ld.sensible_w[x.i] > 1 else "–"
+
     return (
-        Column("Room", "", 112, "l"),
-        Column("Floor", view.unit("area"), 70),
-        Column("Cooling", u, 94),
-        Column("", "", 84),
-        Column(f"per {view.unit('area')}", "", 52),
-        Column("Sensible", "", 68),
-        Column("Latent", "", 60),
-        Column("Peak hour", "", 76),
-        Column("Heating", u, 96),
-        Column("", "", 74),
-        Column("Air", view.unit("flow"), 62),
-        Column("", "", 30),
+        named(112),
+        Told("Floor", 70, lambda x: x.sum(g.area_m2) or 0.0, "area", decimals=0),
+        Told("Cooling", 94, cool, "power", bold=True),
+        Told("", 84, lambda x: Cell(bar=float(ld.cooling_w[x.i]) / top_cool), alone=True),
+        Told(f"per {view.unit('area')}", 52, lambda x: (cool(x) or 0.0) / (x.sum(g.area_m2) or 0.1), "flux", unit=""),
+        Told("Sensible", 68, lambda x: ld.house_sensible_w if x.whole else x.sum(ld.sensible_w), "power", unit=""),
+        Told("Latent", 60, lambda x: ld.house_latent_w if x.whole else x.sum(ld.latent_w), "power", unit=""),
+        Told("Peak hour", 76, peak),
+        Told("Heating", 96, lambda x: x.sum(ld.heating_w) or 0.0, "power", bold=True),
+        Told("", 74, lambda x: Cell(bar=float(ld.heating_w[x.i]) / top_heat, bar_color="heating"), alone=True),
+        Told("Air", 62, lambda x: x.sum(air) or 0.0, "flow", bold=True),
+        state(30, lambda x: room_mark(view, x.id, 2)),
     )
-
-
-class _Rooms:
-    """The table of rooms by load."""
-
-    def __init__(self, view: View) -> None:
-        self.view, self.ld, self.g = view, view.r.loads, view.r.geometry
-        self.cool = self.ld.cooling_w
-        self.top_cool = float(self.cool.max(initial=1))
-        self.top_heat = float(self.ld.heating_w.max(initial=1))
-
-    def _power(self, watts: float, bold: bool = False) -> Cell:
-        return Cell(self.view.num("power", float(watts)), bold)
-
-    def room(self, i: int, _: object) -> list[Cell]:
-        view, ld, g = self.view, self.ld, self.g
-        return [
-            Cell(view.job.rooms[i].name, True),
-            Cell(view.num("area", g.area_m2[i], 0)),
-            self._power(self.cool[i], True),
-            Cell(bar=float(self.cool[i]) / self.top_cool),
-            Cell(view.num("flux", float(self.cool[i]) / g.area_m2[i])),
-            self._power(ld.sensible_w[i]),
-            self._power(ld.latent_w[i]),
-            Cell(_when(int(ld.peak_month[i]), int(ld.peak_hour[i])) if ld.sensible_w[i] > 1 else "–"),
-            self._power(ld.heating_w[i], True),
-            Cell(bar=float(ld.heating_w[i]) / self.top_heat, bar_color="heating"),
-            Cell(view.num("flow", float(view.r.airflow.design_m3_s[i])), True),
-            Cell(mark=room_mark(view, view.job.rooms[i].id, 2)),
-        ]
-
-    def storey(self, idx: list[int]) -> list[Cell]:
-        view, ld = self.view, self.ld
-        area, cool = sum(self.g.area_m2[i] for i in idx), float(self.cool[idx].sum())
-        return [
-            Cell(view.num("area", area, 0)),
-            self._power(cool),
-            Cell(),
-            Cell(view.num("flux", cool / area)),
-            self._power(ld.sensible_w[idx].sum()),
-            self._power(ld.latent_w[idx].sum()),
-            Cell(),
-            self._power(ld.heating_w[idx].sum()),
-            Cell(),
-            Cell(view.num("flow", float(view.r.airflow.design_m3_s[idx].sum()))),
-            Cell("▸"),
-        ]
-
-    def total(self) -> Row:
-        view, ld, area = self.view, self.ld, self.g.total_area_m2
-        return Row(
-            None,
-            (
-                Cell(f"House at {ld.house.hour}:00" if view.job.rooms else "House"),
-                Cell(view.num("area", area, 0)),
-                self._power(ld.house_cooling_w),
-                Cell(),
-                Cell(view.num("flux", ld.house_cooling_w / max(area, 0.1))),
-                self._power(ld.house_sensible_w),
-                self._power(ld.house_latent_w),
-                Cell(_when(ld.house.month, ld.house.hour)),
-                self._power(ld.house_heating_w),
-                Cell(),
-                Cell(view.num("flow", float(view.r.airflow.design_m3_s.sum()))),
-                Cell(),
-            ),
-        )
 
 
 def _room_card(view: View, x: _Shown) -> Card:

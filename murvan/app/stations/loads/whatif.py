@@ -14,18 +14,16 @@ from murvan.app.stations.base import (
     Canvas,
     Card,
     Cell,
-    Column,
     Field_,
     Fields,
     Ledger,
     List_,
     ListRow,
-    Row,
     Section,
     View,
 )
-from murvan.app.stations.common import other_rows, room_rows
 from murvan.app.stations.fields import of
+from murvan.app.stations.told import Rooms, Told, named, rooms_table
 from murvan.design import propose
 from murvan.model import Alternative, Job, insert, remove, replace
 from murvan.model.edit import changed
@@ -305,24 +303,25 @@ def ledger(view: View) -> Ledger:
     n = len(view.job.rooms)
     shown = [x for x in shown if len(x.rooms_cooling_w) == n]
 
-    def cells(idx: list[int], first: Cell | None) -> list[Cell]:
-        cool = float(ld.cooling_w[idx].sum())
-        out = [first] if first else []
-        out += [Cell(view.num("power", cool), True), Cell(view.num("power", float(ld.heating_w[idx].sum())), True)]
-        for x in shown:
-            out.append(Cell(view.num("power", float(x.rooms_cooling_w[idx].sum())), color="cooling"))
-            out.append(Cell(view.num("power", float(x.rooms_heating_w[idx].sum())), color="heating"))
-        return out
-
-    columns = [Column("Room", "", 112, "l"), Column("Cooling", view.unit("power"), 104), Column("Heating", "", 70)]
     wide = min(max(664 / max(len(shown), 1) - 62, 92.0), 150.0)
-    for x in shown:
-        columns += [Column(x.alternative.name if x.alternative else "", "", wide), Column("heat", "", 62)]
-    rows = room_rows(view, lambda i, r: cells([i], Cell(r.name, True)))
-    total = [Cell("House"), Cell(view.num("power", ld.house_cooling_w)), Cell(view.num("power", ld.house_heating_w))]
-    for x in shown:
-        total += [Cell(view.num("power", x.cooling_w)), Cell(view.num("power", x.heating_w))]
-    return Ledger(tuple(columns), rows, other_rows(view, lambda idx: cells(idx, None)), Row(None, tuple(total)))
+
+    def other(x: propose.Outcome) -> tuple[Told[Rooms], ...]:
+        def cool(q: Rooms) -> Cell:
+            whole = x.cooling_w if q.whole else q.sum(x.rooms_cooling_w)
+            return Cell(view.num("power", whole), color=None if q.whole else "cooling")
+
+        def heat(q: Rooms) -> Cell:
+            return Cell(view.num("power", q.sum(x.rooms_heating_w)), color=None if q.whole else "heating")
+
+        return Told(x.alternative.name if x.alternative else "", wide, cool), Told("heat", 62, heat)
+
+    columns = (
+        named(112),
+        Told("Cooling", 104, lambda q: ld.house_cooling_w if q.whole else q.sum(ld.cooling_w), "power", bold=True),
+        Told("Heating", 70, lambda q: q.sum(ld.heating_w), "power", bold=True, unit=""),
+        *(c for x in shown for c in other(x)),
+    )
+    return rooms_table(view, columns)
 
 
 # ---- the page ------------------------------------------------------------------------------------------------------
