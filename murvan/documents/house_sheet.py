@@ -9,7 +9,7 @@ from reportlab.lib.colors import HexColor
 from reportlab.pdfgen.canvas import Canvas
 
 from murvan.design.explain import MONTH_WORDS
-from murvan.design.house import wall_points
+from murvan.design.house import wall_at
 from murvan.design.results import Results
 from murvan.documents.ink import CHROME, INK, INK2, MARGIN, RULE, fit, heading, width
 from murvan.documents.plan_sheet import TOP, Box, Point, StoreySheet, polyline, storey_drawer
@@ -69,10 +69,7 @@ class _HouseSheet(StoreySheet):
     def _tag(
         self, at: Callable[[float, float], Point], tag: str, outline: tuple[Point, ...], wall: int, along: float
     ) -> None:
-        a, b = wall_points(outline, wall)
-        length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
-        ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-        x, y = at(a[0] + ux * along, a[1] + uy * along)
+        x, y = at(*wall_at(outline, wall, along)[0])
         wide = width(tag, 7.5, "Inter-Semi") + 6
         self.c.setFillColor(HexColor("#FFFFFF"))
         self.c.setStrokeColor(RULE)

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from math import atan2, degrees, hypot
+from math import hypot
 
 from reportlab.lib.colors import Color, HexColor
 from reportlab.pdfgen.canvas import Canvas
 
+from murvan.design.drawing import UnitShape, bars, longest_leg, round_about, swing, unit_shapes, wall_lines
 from murvan.design.ducts import damper_words, run_kind
-from murvan.design.house import wall_points
+from murvan.design.house import opening_line
 from murvan.design.parts import size_text
 from murvan.design.results import Results
-from murvan.design.space import air_way, plan_size
 from murvan.documents.ink import FRESH, INK, INK2, LABEL_ROOM, MARGIN, RETURN, RULE, STRIPE, SUPPLY, fit, width, wrap
-from murvan.model.job import Opening, Room, signed_area
+from murvan.model.job import Opening, Room
 from murvan.model.routes import LaidRun
 from murvan.units import FOOT, Units, number, text, unit
 
@@ -92,7 +92,7 @@ class StoreyPlan(StoreySheet):
 
     def fill(self, outline: Sequence[Point], color: Color) -> None:
         path = self.c.beginPath()
-        for k, p in enumerate(self.at(*q) for q in outline):
+        for k, p in enumerate(self.page(outline)):
             (path.moveTo if k == 0 else path.lineTo)(*p)
         path.close()
         self.c.setFillColor(color)
@@ -130,6 +130,10 @@ class StoreyPlan(StoreySheet):
     def at(self, x: float, y: float) -> Point:
         return self.left + (x - self.x0) * self.k, self.top - (y - self.y0) * self.k
 
+    def page(self, line: Sequence[Point]) -> list[Point]:
+        """A line of the plan on the page."""
+        return [self.at(*p) for p in line]
+
     def room(self, room_id: str) -> Room:
         return next(q for q in self.r.job.rooms if q.id == room_id)
 
@@ -139,7 +143,7 @@ class StoreyPlan(StoreySheet):
         for s in self.r.job.spaces:
             if s.storey != self.storey:
                 continue
-            points = [self.at(*p) for p in s.outline_m]
+            points = self.page(s.outline_m)
             polyline(self.c, [*points, points[0]], INK2, 1)
             cx, cy = (sum(p[k] for p in points) / len(points) for k in (0, 1))
             self.c.setFont("Inter", 9)
@@ -147,69 +151,47 @@ class StoreyPlan(StoreySheet):
             self.c.drawCentredString(cx, cy, s.name)
 
     def _walls(self) -> None:
-        for part in self.r.geometry.walls:
-            room = self.r.job.rooms[part.room]
-            if room.storey != self.storey:
-                continue
-            a, b = wall_points(room.outline_m, part.wall)
-            length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
-            ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-            s, e = part.start_m, part.start_m + part.length_m
-            outer = part.other != "heated"
-            ends = [self.at(a[0] + ux * s, a[1] + uy * s), self.at(a[0] + ux * e, a[1] + uy * e)]
-            polyline(self.c, ends, INK if outer else INK2, 4.0 if outer else 2.0)
+        for w in wall_lines(self.r.job, self.r.geometry, self.storey):
+            polyline(self.c, self.page(w.ends), INK if w.outer else INK2, 4.0 if w.outer else 2.0)
 
     def _opening(self, o: Opening) -> None:
         if o.kind == "skylight":
             return
-        outline = self.room(o.room).outline_m
-        a, b = wall_points(outline, o.wall)
-        length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-6)
-        ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-        p, q = (self.at(a[0] + ux * s, a[1] + uy * s) for s in (o.offset_m, o.offset_m + o.width_m))
-        polyline(self.c, [p, q], WHITE, 2.6 if o.kind == "window" else 4.6, butt=True)
+        room = self.room(o.room)
+        ends = self.page(opening_line(o, room))
+        polyline(self.c, ends, WHITE, 2.6 if o.kind == "window" else 4.6, butt=True)
         if o.kind == "window":
-            polyline(self.c, [p, q], INK, 0.6)
+            polyline(self.c, ends, INK, 0.6)
         elif o.kind == "door":
-            turn = 1 if signed_area(outline) > 0 else -1
-            leaf = o.width_m * self.k
-            n = (-uy * turn, -ux * turn)  # into the room, page axes
-            tip = (p[0] + n[0] * leaf, p[1] + n[1] * leaf)
-            polyline(self.c, [p, tip], INK2, 0.8)
-            start, end = degrees(atan2(tip[1] - p[1], tip[0] - p[0])), degrees(atan2(q[1] - p[1], q[0] - p[0]))
-            sweep = (end - start + 180) % 360 - 180
+            x, leaf = swing(o, room), o.width_m * self.k
+            (px, py), tip = self.page((x.hinge, x.tip))
+            polyline(self.c, [(px, py), tip], INK2, 0.8)
             self.c.setLineWidth(0.6)
-            self.c.arc(p[0] - leaf, p[1] - leaf, p[0] + leaf, p[1] + leaf, start, sweep)
+            self.c.arc(px - leaf, py - leaf, px + leaf, py + leaf, x.start_deg, x.sweep_deg)
 
     # ---- the air ----
 
     def _run(self, run: LaidRun) -> None:
         size = max(((run.diameter_m if run.shape == "round" else run.width_m) or 0.15) * self.k, 3)
-        points = [self.at(*p) for p in run.path_m]
+        points = self.page(run.path_m)
         polyline(self.c, points, INK, size + 1.4)
         polyline(self.c, points, COLORS[run.side], size)
 
     def _unit(self) -> None:
         c, design = self.c, self.r.job.design
-        for indoor in design.indoor_units:
-            if indoor.storey != self.storey or not indoor.unit:
+        for one in unit_shapes(self.r.job, self.storey):
+            if not one.unit.unit:
                 continue
-            boxes = [b for b in design.plenums if b.indoor == indoor.id]
-            if indoor.bypass is not None and len(boxes) == 2:
-                (ax, ay), (bx, by) = (self.at(*b.position_m) for b in boxes)
-                polyline(c, [(ax, ay), (ax, ay + 22), (bx, by + 22), (bx, by)], SUPPLY, 2.4)
-                size = size_text((indoor.bypass.diameter_m,), self.units)
-                self._label(f"Bypass {size}", 7.5, "Inter-Semi", (ax + bx) / 2, (ay + by) / 2 + 22, RULE)
-            for box in boxes:
-                x, y = self.at(*box.position_m)
-                w, h = (m * self.k for m in plan_size(box, air_way(indoor, box.side)))
-                c.setFillColor(SUPPLY if box.side == "supply" else HexColor("#EBD3EA"))
+            self._bypass(one)
+            for b in one.boxes:
+                (cx, cy), w, h = self.at(*b.middle), b.width_m * self.k, b.height_m * self.k
+                c.setFillColor(SUPPLY if b.plenum.side == "supply" else HexColor("#EBD3EA"))
                 c.setStrokeColor(INK)
                 c.setLineWidth(1.2)
-                c.rect(x - w / 2, y - h / 2, w, h, fill=1)
-                self.taken.append((x - w / 2, y - h / 2, x + w / 2, y + h / 2))
-            name = "Air handler" if indoor.kind == "ducted" else indoor.tag
-            self._label(name, 7.5, "Inter-Semi", *self.at(*indoor.position_m), RULE)
+                c.rect(cx - w / 2, cy - h / 2, w, h, fill=1)
+                self.taken.append((cx - w / 2, cy - h / 2, cx + w / 2, cy + h / 2))
+            name = "Air handler" if one.unit.kind == "ducted" else one.unit.tag
+            self._label(name, 7.5, "Inter-Semi", *self.at(*one.unit.position_m), RULE)
         for v in design.ventilators:
             if not v.position_m or v.storey != self.storey or v.kind == "none":
                 continue
@@ -222,6 +204,16 @@ class StoreyPlan(StoreySheet):
             c.drawCentredString(x, y - 3, v.kind.upper())
             self.taken.append((x - 16, y - 11, x + 16, y + 11))
 
+    def _bypass(self, x: UnitShape) -> None:
+        if x.unit.bypass is None or len(x.boxes) != 2:
+            return
+        a, b = self.page([q.middle for q in x.boxes])
+        line = round_about(a, b, 22 if a[0] > b[0] else -22)
+        polyline(self.c, line, SUPPLY, 2.4)
+        (ax, ay), (bx, by) = line[1:3]
+        size = size_text((x.unit.bypass.diameter_m,), self.units)
+        self._label(f"Bypass {size}", 7.5, "Inter-Semi", (ax + bx) / 2, (ay + by) / 2, RULE)
+
     def _registers(self) -> None:
         c = self.c
         for x in self.r.job.design.registers:
@@ -233,9 +225,12 @@ class StoreyPlan(StoreySheet):
             c.setStrokeColor(INK if x.side == "supply" else RETURN)
             c.setLineWidth(1.1)
             c.rect(cx - half, cy - half, 2 * half, 2 * half, fill=1)
-            c.line(cx - half, cy - half, cx + half, cy + half)
             if x.side == "supply":
+                c.line(cx - half, cy - half, cx + half, cy + half)
                 c.line(cx - half, cy + half, cx + half, cy - half)
+            else:
+                for at in bars(cx - half, cx + half, 2.2):
+                    c.line(at, cy - half + 1.5, at, cy + half - 1.5)
             self.taken.append((cx - 7, cy - 7, cx + 7, cy + 7))
 
     # ---- texts ----
@@ -258,13 +253,11 @@ class StoreyPlan(StoreySheet):
 
     def _longest_middle(self, run: LaidRun) -> Point:
         """The middle of a run's longest stretch on the page."""
-        points = [self.at(*p) for p in run.path_m]
-        legs = zip(points, points[1:], strict=False)
-        a, b = max(legs, key=lambda ab: hypot(ab[1][0] - ab[0][0], ab[1][1] - ab[0][1]))
+        a, b = longest_leg(tuple(self.page(run.path_m)))
         return (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
 
     def _length(self, run: LaidRun) -> float:
-        points = [self.at(*p) for p in run.path_m]
+        points = self.page(run.path_m)
         return sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(points, points[1:], strict=False))
 
     def _label(self, s: str, size: float, font: str, x: float, y: float, edge: Color | None) -> None:

@@ -13,11 +13,12 @@ from murvan.app import paint
 from murvan.app.painters import drawing
 from murvan.app.plan.sheet import Sheet
 from murvan.app.plan.unit_layers import leg_at
+from murvan.design.drawing import RISES_M, Box, UnitShape, bars, round_about, unit_shapes
 from murvan.design.ducts import Terminal, frame_m, run_kind
 from murvan.design.limits import SERVICE_M
-from murvan.design.space import Stand, air_way, cabinet, footprint, plan_size, stand
-from murvan.model.design import Bypass, IndoorUnit
-from murvan.model.job import DuctRun, Plenum
+from murvan.design.space import Stand, footprint
+from murvan.model.design import Bypass
+from murvan.model.job import DuctRun
 from murvan.model.routes import CHASE
 
 
@@ -214,18 +215,15 @@ def _zone_damper(p: QPainter, v: Sheet, run: DuctRun) -> None:
 
 def cabinets(v: Sheet) -> Iterator[tuple[str, QRectF]]:
     """Every ducted unit of the storey with its cabinet and its plenums, px."""
-    d = v.job.design
-    for unit in d.indoor_units:
-        if unit.storey == v.storey and unit.kind == "ducted":
-            x = stand(unit, cabinet(v.job, unit))
-            yield unit.id, v.polygon(tuple(footprint(x).exterior.coords)).boundingRect()
-            for box in (b for b in d.plenums if b.indoor == unit.id):
-                yield unit.id, _box(v, box, unit)
+    for x in unit_shapes(v.job, v.storey):
+        if x.cabinet is not None:
+            yield x.unit.id, v.polygon(x.outline).boundingRect()
+            for box in x.boxes:
+                yield x.unit.id, _box(v, box)
 
 
-def _box(v: Sheet, box: Plenum, unit: IndoorUnit) -> QRectF:
-    c = v.to_px(*box.position_m)
-    w, h = (m * v.scale for m in plan_size(box, air_way(unit, box.side)))
+def _box(v: Sheet, box: Box) -> QRectF:
+    c, w, h = v.to_px(*box.middle), box.width_m * v.scale, box.height_m * v.scale
     return QRectF(c.x() - w / 2, c.y() - h / 2, w, h)
 
 
@@ -236,32 +234,29 @@ def work_space(p: QPainter, v: Sheet, x: Stand) -> None:
     p.drawPolygon(v.polygon(tuple(footprint(x, SERVICE_M).exterior.coords)))
 
 
-def _cabinet(p: QPainter, v: Sheet, x: Stand) -> None:
+def _cabinet(p: QPainter, v: Sheet, x: UnitShape) -> None:
     """The cabinet with a thick line at its front."""
-    t, half, f = v.theme, x.half, x.front
+    t = v.theme
     p.setPen(QPen(t("ink"), 1.4))
     p.setBrush(t("steel"))
-    p.drawPolygon(v.polygon(tuple(footprint(x).exterior.coords)))
-    mid = (x.at[0] + f[0] * half[0], x.at[1] + f[1] * half[1])
-    ends = [(mid[0] + s * f[1] * half[0], mid[1] + s * f[0] * half[1]) for s in (-1, 1)]
+    p.drawPolygon(v.polygon(x.outline))
     p.setPen(QPen(t("ink"), 4))
-    p.drawLine(*(v.to_px(*q) for q in ends))
+    p.drawLine(*(v.to_px(*q) for q in x.front))
 
 
 def units(p: QPainter, v: Sheet) -> None:
     """Air handlers with their plenums, risers and ventilators."""
     t, design = v.theme, v.job.design
-    for unit in design.indoor_units:
-        if unit.storey != v.storey or not unit.unit:
+    for x in unit_shapes(v.job, v.storey):
+        if not x.unit.unit:
             continue
-        if unit.kind == "ducted":
-            _cabinet(p, v, stand(unit, cabinet(v.job, unit)))
-        boxes = [x for x in design.plenums if x.indoor == unit.id]
-        if unit.bypass is not None and len(boxes) == 2:
-            _bypass(p, v, unit.bypass, boxes)
-        for box in boxes:
-            c, r = v.to_px(*box.position_m), _box(v, box, unit)
-            supply = box.side == "supply"
+        if x.cabinet is not None:
+            _cabinet(p, v, x)
+        if x.unit.bypass is not None and len(x.boxes) == 2:
+            _bypass(p, v, x.unit.bypass, x.boxes)
+        for box in x.boxes:
+            c, r = v.to_px(*box.middle), _box(v, box)
+            supply = box.plenum.side == "supply"
             p.setPen(QPen(t("ink"), 1.4))
             p.setBrush(t("supply") if supply else t("return_soft"))
             p.drawRect(r)
@@ -283,7 +278,7 @@ def units(p: QPainter, v: Sheet) -> None:
     storey_of = {x.id: x.storey for x in design.indoor_units}
     for run in design.runs:
         lies = v.laid(run)
-        if abs(lies.rise_m) > 2.0 and v.storey != storey_of[run.indoor] and run.storey == v.storey:
+        if abs(lies.rise_m) > RISES_M and v.storey != storey_of[run.indoor] and run.storey == v.storey:
             c = v.to_px(*lies.path_m[0])
             r = QRectF(c.x() - 10, c.y() - 7, 20, 14)
             _crossed(p, r, t("paper"), t("ink"))
@@ -304,20 +299,19 @@ def units(p: QPainter, v: Sheet) -> None:
 BYPASS_PX = 24.0
 
 
-def _bypass(p: QPainter, v: Sheet, bypass: Bypass, boxes: list[Plenum]) -> None:
+def _bypass(p: QPainter, v: Sheet, bypass: Bypass, boxes: tuple[Box, ...]) -> None:
     """From plenum to plenum, past the unit, with its damper in the middle."""
-    t, (a, b) = v.theme, (v.to_px(*x.position_m) for x in boxes)
-    off = QPointF(b.y() - a.y(), a.x() - b.x())
-    long = max(hypot(off.x(), off.y()), 1e-6)
-    out = off / long * (BYPASS_PX + max(bypass.diameter_m * v.scale, 6.0) / 2)
-    path = run_path([a, a + out, b + out, b], 6.0)
+    t, (a, b) = v.theme, (v.to_px(*x.middle) for x in boxes)
+    off = BYPASS_PX + max(bypass.diameter_m * v.scale, 6.0) / 2
+    line = [QPointF(*q) for q in round_about((a.x(), a.y()), (b.x(), b.y()), off)]
+    path = run_path(line, 6.0)
     wide = max(bypass.diameter_m * v.scale, 5.0)
     for pen in (QPen(t("ink"), wide + 2), QPen(t("supply_soft"), wide)):
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         p.setPen(pen)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawPath(path)
-    c = (a + b) / 2 + out
+    c = (line[1] + line[2]) / 2
     p.setPen(QPen(t("ink"), 1.4))
     p.setBrush(t("paper"))
     p.drawEllipse(c, 7.0, 7.0)
@@ -366,10 +360,8 @@ def registers(p: QPainter, v: Sheet) -> None:
             p.setBrush(t("select") if on else t("paper"))
             p.drawRect(r)
             p.setPen(QPen(t("return"), 1.6))
-            k = r.left() + 4
-            while k < r.right() - 2:
+            for k in bars(r.left(), r.right(), 4):
                 p.drawLine(QPointF(k, r.top() + 3), QPointF(k, r.bottom() - 3))
-                k += 4
         v.labels.block(r.adjusted(-2, -2, 2, 2))
 
 

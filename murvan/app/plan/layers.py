@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees, hypot
+from math import hypot
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +12,7 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app import paint, pictures
 from murvan.app.plan.labels import Labels
 from murvan.app.plan.sheet import Sheet
+from murvan.design.drawing import swing, wall_lines
 from murvan.design.house import Geometry, wall_points
 from murvan.model.job import Opening, signed_area
 from murvan.units import FOOT
@@ -154,26 +155,16 @@ Strokes = tuple[tuple[QPen, list[QLineF]], ...]
 def _wall_strokes(v: Sheet, g: Geometry) -> tuple[Strokes, NDArray[np.float64]]:
     """Partitions first, walls over them; and the lines that labels stay off."""
     t, off = v.theme, Labels(QRectF())
-    index = {r.id: i for i, r in enumerate(v.job.rooms)}
-    here = {index[r.id] for r in v.rooms()}
     out: dict[tuple[bool, bool], tuple[QPen, list[QLineF]]] = {}
-    for outer in (False, True):
-        thick = (OUTER_M if outer else INNER_M) * v.scale
-        for part in g.walls:
-            if part.room not in here or (part.other == "heated") == outer:
-                continue
-            a, b = wall_points(v.job.rooms[part.room].outline_m, part.wall)
-            length = hypot(b[0] - a[0], b[1] - a[1])
-            ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-            s, e = part.start_m, part.start_m + part.length_m
-            garage = part.other == "garage" and v.lens.garage_walls
-            if (outer, garage) not in out:
-                color = t("garage") if garage else t("wall") if outer else t("inner")
-                cap = Qt.PenCapStyle.SquareCap if outer else Qt.PenCapStyle.FlatCap
-                out[outer, garage] = (QPen(color, max(thick, 1.5), Qt.PenStyle.SolidLine, cap), [])
-            ends = [v.to_px(a[0] + ux * s, a[1] + uy * s), v.to_px(a[0] + ux * e, a[1] + uy * e)]
-            out[outer, garage][1].append(QLineF(*ends))
-            off.avoid_line(ends, max(thick, 4.0))
+    for w in wall_lines(v.job, g, v.storey):
+        thick, garage = (OUTER_M if w.outer else INNER_M) * v.scale, w.garage and v.lens.garage_walls
+        if (w.outer, garage) not in out:
+            color = t("garage") if garage else t("wall") if w.outer else t("inner")
+            cap = Qt.PenCapStyle.SquareCap if w.outer else Qt.PenCapStyle.FlatCap
+            out[w.outer, garage] = (QPen(color, max(thick, 1.5), Qt.PenStyle.SolidLine, cap), [])
+        ends = [v.to_px(*q) for q in w.ends]
+        out[w.outer, garage][1].append(QLineF(*ends))
+        off.avoid_line(ends, max(thick, 4.0))
     return tuple(out.values()), off.soft_rows(0)
 
 
@@ -190,7 +181,7 @@ def openings(p: QPainter, v: Sheet) -> None:
             inside = o.inside or o.kind == "archway"
             _gap(p, v, o, a, b, (INNER_M if inside else OUTER_M) * v.scale, inward)
             if o.kind == "door":
-                _swing(p, v, a, b, inward)
+                _swing(p, v, o)
 
 
 def _window_strokes(v: Sheet) -> Strokes:
@@ -233,18 +224,15 @@ def _gap(p: QPainter, v: Sheet, o: Opening, a: QPointF, b: QPointF, thick: float
     p.drawLine(a, b)
 
 
-def _swing(p: QPainter, v: Sheet, a: QPointF, b: QPointF, inward: QPointF) -> None:
-    t = v.theme
-    w = hypot(b.x() - a.x(), b.y() - a.y())
-    leaf = a + inward * w
+def _swing(p: QPainter, v: Sheet, o: Opening) -> None:
+    x = swing(o, v.room(o.room))
+    hinge, leaf, b = v.to_px(*x.hinge), v.to_px(*x.tip), v.ends(o)[1]
+    w = o.width_m * v.scale
     p.setBrush(Qt.BrushStyle.NoBrush)
-    p.setPen(QPen(t("inner"), 1.2))
-    p.drawLine(a, leaf)
-    start = degrees(atan2(-(leaf.y() - a.y()), leaf.x() - a.x()))
-    end = degrees(atan2(-(b.y() - a.y()), b.x() - a.x()))
-    sweep = (end - start + 180) % 360 - 180
-    v.labels.avoid(QRectF(leaf, b).normalized().united(QRectF(a, leaf).normalized()))
-    p.drawArc(QRectF(a.x() - w, a.y() - w, 2 * w, 2 * w), int(start * 16), int(sweep * 16))
+    p.setPen(QPen(v.theme("inner"), 1.2))
+    p.drawLine(hinge, leaf)
+    v.labels.avoid(QRectF(leaf, b).normalized().united(QRectF(hinge, leaf).normalized()))
+    p.drawArc(QRectF(hinge.x() - w, hinge.y() - w, 2 * w, 2 * w), int(x.start_deg * 16), int(x.sweep_deg * 16))
 
 
 def sun_bars(p: QPainter, v: Sheet) -> None:

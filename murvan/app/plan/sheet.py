@@ -17,10 +17,10 @@ from murvan.app.theme import LIGHT, Theme
 from murvan.design import Results
 from murvan.design.drawing import Outline
 from murvan.design.ducts import Terminal
-from murvan.design.house import Geometry, wall_points
+from murvan.design.house import Geometry, inward, opening_line
 from murvan.design.space import lay
 from murvan.model import Job
-from murvan.model.job import DuctRun, Opening, Register, Room, Underlay, signed_area
+from murvan.model.job import DuctRun, Opening, Register, Room, Underlay
 from murvan.model.record import Ref
 from murvan.model.routes import LaidRun, parents
 from murvan.units import Units, number, unit
@@ -186,14 +186,9 @@ class Sheet:
         return kept[id(o)][1]
 
     def _opening_ends(self, o: Opening) -> Ends:
-        outline = self.room(o.room).outline_m
-        a, b = wall_points(outline, o.wall)
-        length = max(((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5, 1e-6)
-        ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-        turn = 1 if signed_area(outline) > 0 else -1
-        s, e = o.offset_m, o.offset_m + o.width_m
-        ends = self.to_px(a[0] + ux * s, a[1] + uy * s), self.to_px(a[0] + ux * e, a[1] + uy * e)
-        return *ends, QPointF(-uy * turn, ux * turn)
+        room = self.room(o.room)
+        a, b = (self.to_px(*q) for q in opening_line(o, room))
+        return a, b, QPointF(*inward(room.outline_m, o.wall))
 
     def neighbour_fill(self, o: Opening) -> QColor | None:
         """Fill of the room on the other side of an inside door."""

@@ -40,6 +40,15 @@ from .rooms import remove_room as remove_room
 from .rooms import rename_room as rename_room
 from .rooms import set_use as set_use
 from .rooms import split_room as split_room
+from .shapes import RISES_M as RISES_M
+from .shapes import Box as Box
+from .shapes import UnitShape as UnitShape
+from .shapes import bars as bars
+from .shapes import longest_leg as longest_leg
+from .shapes import round_about as round_about
+from .shapes import swing as swing
+from .shapes import unit_shapes as unit_shapes
+from .shapes import wall_lines as wall_lines
 from .snap import Guide as Guide
 from .snap import Snap as Snap
 from .snap import SnapField as SnapField

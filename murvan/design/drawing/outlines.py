@@ -9,7 +9,7 @@ from typing import Any
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from murvan.design.house.geometry import TOUCH_M, wall_length_m, wall_points
+from murvan.design.house.geometry import TOUCH_M, opening_line, wall_length_m, wall_points
 from murvan.design.house.levels import in_room
 from murvan.model.design import Design
 from murvan.model.edit import changed, in_designs
@@ -171,15 +171,6 @@ def _rehomed(items: tuple[Any, ...], gone: dict[str, Room], rooms: tuple[Room, .
 
 def _holds(room: Room, at: Point) -> bool:
     return in_room(room, at)
-
-
-def opening_line(opening: Opening, room: Room) -> tuple[Point, Point]:
-    """Both ends of an opening on the plan, in the order of its wall."""
-    a, b = wall_points(room.outline_m, opening.wall)
-    length = max(wall_length_m(room.outline_m, opening.wall), 1e-9)
-    ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
-    s, e = opening.offset_m, opening.offset_m + opening.width_m
-    return (a[0] + ux * s, a[1] + uy * s), (a[0] + ux * e, a[1] + uy * e)
 
 
 def _placed(o: Opening, home: Room, rooms: tuple[Room, ...]) -> Opening | None:

@@ -25,6 +25,9 @@ from .assemblies import with_glazing as with_glazing
 from .geometry import Geometry as Geometry
 from .geometry import WallPart as WallPart
 from .geometry import compass as compass
+from .geometry import inward as inward
+from .geometry import opening_line as opening_line
+from .geometry import wall_at as wall_at
 from .geometry import wall_facing_deg as wall_facing_deg
 from .geometry import wall_length_m as wall_length_m
 from .geometry import wall_points as wall_points

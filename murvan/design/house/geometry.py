@@ -11,7 +11,10 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from math import atan2, degrees, hypot
 
-from murvan.model.job import Room, Storey, signed_area
+from murvan.model.job import Opening, Room, Storey, signed_area
+
+Point = tuple[float, float]
+Outline = tuple[Point, ...]
 
 TOUCH_M = 0.25
 SHORT_M = 0.02
@@ -131,20 +134,38 @@ def compass(facing_deg: float) -> str:
     return COMPASS[int((facing_deg % 360) / 45 + 0.5) % 8]
 
 
-def wall_points(
-    outline: tuple[tuple[float, float], ...], wall: int
-) -> tuple[tuple[float, float], tuple[float, float]]:
+def wall_points(outline: Outline, wall: int) -> tuple[Point, Point]:
     """Both ends of a wall, in outline order."""
     return outline[wall], outline[(wall + 1) % len(outline)]
 
 
-def wall_length_m(outline: tuple[tuple[float, float], ...], wall: int) -> float:
+def wall_at(outline: Outline, wall: int, *along_m: float) -> tuple[Point, ...]:
+    """Places on the line of a wall, by their distance from its first corner."""
+    (x0, y0), (x1, y1) = wall_points(outline, wall)
+    length = max(hypot(x1 - x0, y1 - y0), 1e-9)
+    ux, uy = (x1 - x0) / length, (y1 - y0) / length
+    return tuple((x0 + ux * s, y0 + uy * s) for s in along_m)
+
+
+def inward(outline: Outline, wall: int) -> Point:
+    """Unit vector from a wall into its room."""
+    (x0, y0), (x1, y1) = wall_at(outline, wall, 0.0, 1.0)
+    turn = 1 if signed_area(outline) > 0 else -1
+    return -(y1 - y0) * turn, (x1 - x0) * turn
+
+
+def opening_line(opening: Opening, room: Room) -> tuple[Point, ...]:
+    """Both ends of an opening on the plan, in the order of its wall."""
+    return wall_at(room.outline_m, opening.wall, opening.offset_m, opening.offset_m + opening.width_m)
+
+
+def wall_length_m(outline: Outline, wall: int) -> float:
     """Length of one wall of an outline, m."""
     (x0, y0), (x1, y1) = wall_points(outline, wall)
     return hypot(x1 - x0, y1 - y0)
 
 
-def wall_facing_deg(outline: tuple[tuple[float, float], ...], wall: int, north_deg: float = 0.0) -> float:
+def wall_facing_deg(outline: Outline, wall: int, north_deg: float = 0.0) -> float:
     """Compass direction of the wall's outward side, clockwise from north."""
     (x0, y0), (x1, y1) = wall_points(outline, wall)
     dx, dy = x1 - x0, y1 - y0

@@ -6,12 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from heapq import heappop, heappush
 from itertools import count
-from math import hypot
 
 import numpy as np
 from shapely.geometry import Polygon
 
-from murvan.design.house.geometry import TOUCH_M, wall_points
+from murvan.design.house.geometry import TOUCH_M, wall_at, wall_points
 from murvan.model.house import Opening, Transfer
 from murvan.model.job import Job, Point
 from murvan.physics.constants import FLOAT_TINY
@@ -157,6 +156,4 @@ def rooms_beyond(openings: Sequence[Opening], job: Job) -> list[str | None]:
 
 
 def _middle(opening: Opening, outline: tuple[Point, ...]) -> Point:
-    (x0, y0), (x1, y1) = wall_points(outline, opening.wall)
-    t = (opening.offset_m + opening.width_m / 2) / max(hypot(x1 - x0, y1 - y0), 1e-9)
-    return x0 + (x1 - x0) * t, y0 + (y1 - y0) * t
+    return wall_at(outline, opening.wall, opening.offset_m + opening.width_m / 2)[0]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import hypot
 from typing import NamedTuple
 
 import numpy as np
@@ -16,9 +15,9 @@ from murvan.design.house.geometry import (
     TOUCH_M,
     OpeningFace,
     WallPart,
+    wall_at,
     wall_facing_deg,
     wall_length_m,
-    wall_points,
 )
 from murvan.design.house.levels import RoofShape, overlap_share, roof_shape
 from murvan.model.house import floor_heights
@@ -337,12 +336,9 @@ def _parts(
     own: WallOverride | None,
     job: Job,
 ) -> list[WallPart]:
-    a, b = wall_points(room.outline_m, wall)
-    length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
     out = []
     for s in found:
-        p = _at(a, b, s.start_m / length)
-        q = _at(a, b, (s.start_m + s.length_m) / length)
+        p, q = wall_at(room.outline_m, wall, s.start_m, s.start_m + s.length_m)
         tall = shape.mean_height(p, q) if shape else height
         other = s.other
         if other == "outdoors" and shape and shape.slope.knee and shape.is_low_wall(p, q):
@@ -371,10 +367,6 @@ def _parts(
                 )
             )
     return out
-
-
-def _at(a: Point, b: Point, t: float) -> Point:
-    return (a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t)
 
 
 def _make_up(other: str, own: WallOverride | None, job: Job) -> str | None:

@@ -13,9 +13,9 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
 from murvan.catalog.registers import face_of
-from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.things import room_at
+from murvan.design.house.geometry import opening_line
 from murvan.design.house.passages import ways as passages
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results

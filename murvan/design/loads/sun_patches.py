@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from murvan.design.drawing.outlines import SLIVER_M
-from murvan.design.house.geometry import Geometry, wall_points
+from murvan.design.house.geometry import Geometry, opening_line
 from murvan.design.loads.factors import overhang_shade
 from murvan.design.weather.conditions import Day, sun_on
 from murvan.model.job import Job, Opening, Point, Room
@@ -90,12 +90,9 @@ class FloorSun:
 
 def _upright(o: Opening, room: Room, shaded: float) -> list[tuple[float, float, float]]:
     """Corners of a window's sunlit part: x, y, height over the floor."""
-    a, b = wall_points(room.outline_m, o.wall)
-    length = max(float(np.hypot(b[0] - a[0], b[1] - a[1])), 1e-9)
-    ux, uy = (b[0] - a[0]) / length, (b[1] - a[1]) / length
+    p, q = opening_line(o, room)
     low, high = o.sill_m, o.sill_m + o.height_m * (1 - shaded)
-    p, q = o.offset_m, o.offset_m + o.width_m
-    return [(a[0] + ux * s, a[1] + uy * s, z) for s, z in ((p, low), (q, low), (q, high), (p, high))]
+    return [(*at, z) for at, z in ((p, low), (q, low), (q, high), (p, high))]
 
 
 def _level(o: Opening, room: Room, storey_height: float) -> list[tuple[float, float, float]]:

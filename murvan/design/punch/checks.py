@@ -11,13 +11,12 @@ from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.circuit.jump import jump_for
 from murvan.design.circuit.situations import LOADED
-from murvan.design.drawing.outlines import opening_line
 from murvan.design.ducts import duct_sizes
 from murvan.design.ducts import runs as ducts
 from murvan.design.ducts.airflow import fresh_air_wanted
 from murvan.design.ducts.terminals import filter_velocity_m_s
 from murvan.design.finding import Hit, rule
-from murvan.design.house.geometry import wall_length_m
+from murvan.design.house.geometry import opening_line, wall_length_m
 from murvan.design.house.levels import roof_shape
 from murvan.design.house.passages import ways
 from murvan.design.limits import ROUNDED, exceeds

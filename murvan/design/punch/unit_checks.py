@@ -14,7 +14,7 @@ from shapely.geometry import Point as At
 from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.finding import Hit, Severity, rule
-from murvan.design.house.geometry import WallPart, wall_points
+from murvan.design.house.geometry import WallPart, wall_at
 from murvan.design.house.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.design.limits import carries
 from murvan.design.punch.saying import changer, chosen, named, q
@@ -446,13 +446,7 @@ def no_way_out(results: Results) -> Iterator[Hit]:
 
 
 def _stretch(outline: tuple[Point, ...], w: WallPart) -> LineString:
-    a, b = wall_points(outline, w.wall)
-    length = max(dist(a, b), 1e-9)
-    ends = [
-        ((1 - t) * a[0] + t * b[0], (1 - t) * a[1] + t * b[1])
-        for t in (w.start_m / length, (w.start_m + w.length_m) / length)
-    ]
-    return LineString(ends)
+    return LineString(wall_at(outline, w.wall, w.start_m, w.start_m + w.length_m))
 
 
 def _too_much(s: SystemResults, text: str, have_m: float, most_m: float) -> Hit:

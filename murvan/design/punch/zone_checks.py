@@ -10,9 +10,9 @@ from shapely.geometry import LineString, Point, Polygon
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.circuit.situations import calls_alone
-from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.things import room_at
 from murvan.design.finding import Hit, rule
+from murvan.design.house.geometry import opening_line
 from murvan.design.limits import exceeds
 from murvan.design.punch.saying import q
 from murvan.design.results import Results, SystemResults

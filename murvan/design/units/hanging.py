@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
-from murvan.design.drawing.outlines import opening_line
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.things import room_at
+from murvan.design.house.geometry import opening_line
 from murvan.design.house.open_rooms import open_groups
 from murvan.design.units.siting import Surroundings, along_walls
 from murvan.model.errors import JobValueError

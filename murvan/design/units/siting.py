@@ -14,8 +14,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 from shapely.ops import unary_union
 
-from murvan.design.drawing.outlines import opening_line
-from murvan.design.house.geometry import room_height_m
+from murvan.design.house.geometry import opening_line, room_height_m
 from murvan.design.house.walls import Stretch, all_stretches
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Opening, Point, Room, signed_area

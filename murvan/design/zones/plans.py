@@ -11,7 +11,7 @@ from shapely.geometry import LineString, Polygon
 from shapely.geometry import Point as At
 
 from murvan.design.drawing.openings import facing
-from murvan.design.drawing.outlines import opening_line
+from murvan.design.house.geometry import opening_line
 from murvan.design.house.walls import Stretch
 from murvan.design.results import Results
 from murvan.design.units.siting import along_walls, surroundings

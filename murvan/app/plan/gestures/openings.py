@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from math import hypot
 from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt
@@ -29,7 +28,7 @@ from murvan.design.drawing import (
     slide_opening,
     spot_at,
 )
-from murvan.design.house import wall_length_m, wall_points
+from murvan.design.house import wall_at, wall_length_m, wall_points
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Opening, Point
 
@@ -125,10 +124,7 @@ class SlideOpening(Gesture):
         self.grip = (a - x, b - y)
 
     def _middle(self) -> Point:
-        a, b = wall_points(self.room.outline_m, self.opening.wall)
-        length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
-        along = self.opening.offset_m + self.opening.width_m / 2
-        return (a[0] + (b[0] - a[0]) * along / length, a[1] + (b[1] - a[1]) * along / length)
+        return wall_at(self.room.outline_m, self.opening.wall, self.opening.offset_m + self.opening.width_m / 2)[0]
 
     def offset(self) -> float:
         length = wall_length_m(self.room.outline_m, self.opening.wall)
@@ -182,13 +178,8 @@ def on_wall(
 ) -> None:
     """The ghost of an opening with the tape to both ends of its wall."""
     a, b = wall_points(outline, wall)
-    length = max(hypot(b[0] - a[0], b[1] - a[1]), 1e-9)
-
-    def at(along: float) -> Point:
-        return (a[0] + (b[0] - a[0]) * along / length, a[1] + (b[1] - a[1]) * along / length)
-
     t = v.theme
-    s, e = at(offset), at(offset + width)
+    s, e = wall_at(outline, wall, offset, offset + width)
     for color, thick in ((t("ink") if good else t("fails"), 13.0), (t("select") if good else t("paper"), 9.0)):
         p.setPen(QPen(color, thick, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap))
         p.drawLine(v.to_px(*s), v.to_px(*e))
