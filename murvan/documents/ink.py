@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from html import escape
 from importlib import resources
 from io import BytesIO
+from math import inf
+from typing import Any
 
 from reportlab.lib.colors import Color, HexColor
+from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Paragraph
 
 INK, INK2, RULE = HexColor("#10181B"), HexColor("#3D4A50"), HexColor("#C5CDCA")
 SUPPLY, RETURN, FRESH = HexColor("#0B7A75"), HexColor("#8A3F86"), HexColor("#4B7A12")
@@ -21,7 +26,6 @@ MARKS = {
     "to read": HexColor("#98A4A2"),
 }
 MARGIN = 40.0
-ROW = 15.0
 LABEL_ROOM = 150.0
 
 
@@ -39,27 +43,17 @@ def width(s: str, size: float, font: str = "Inter") -> float:
     return float(pdfmetrics.stringWidth(s, font, size))
 
 
+def flowing(s: str, size: float, font: str = "Inter", leading: float = 1.38, **style: Any) -> Paragraph:
+    """Plain words that flow into lines; a word longer than a line is broken."""
+    look = ParagraphStyle("", fontName=font, fontSize=size, leading=size * leading, splitLongWords=1, **style)
+    return Paragraph(escape(s), look)
+
+
 def wrap(s: str, size: float, room: float, font: str = "Inter") -> list[str]:
-    """Lines no wider than `room`; a word longer than a line is broken."""
-    out: list[str] = []
-    line = ""
-    for word in s.split():
-        while width(word, size, font) > room and len(word) > 1:
-            cut = len(word)
-            while cut > 1 and width(word[:cut], size, font) > room:
-                cut -= 1
-            if line:
-                out.append(line)
-                line = ""
-            out.append(word[:cut])
-            word = word[cut:]
-        trial = f"{line} {word}".strip()
-        if line and width(trial, size, font) > room:
-            out.append(line)
-            line = word
-        else:
-            line = trial
-    return [*out, line] if line or not out else out
+    """Lines no wider than `room`."""
+    words = flowing(s, size, font)
+    words.wrap(room, inf)
+    return [" ".join(line) for _, line in words.blPara.lines] or [""]
 
 
 def fit(c: Canvas, x: float, y: float, s: str, size: float, font: str, room: float, color: Color = INK) -> None:
@@ -75,12 +69,10 @@ def paragraph(
     c: Canvas, x: float, y: float, s: str, size: float, room: float, font: str = "Inter", color: Color = INK
 ) -> float:
     """Wrapped text from baseline y down; returns the next baseline."""
-    c.setFillColor(color)
-    c.setFont(font, size)
-    for line in wrap(s, size, room, font):
-        c.drawString(x, y, line)
-        y -= size * 1.38
-    return y
+    words = flowing(s, size, font, textColor=color)
+    _, high = words.wrap(room, inf)
+    words.drawOn(c, x, y + size - high)
+    return float(y - high)
 
 
 def heading(c: Canvas, x: float, y: float, words: str, size: float = 12.5) -> None:

@@ -7,9 +7,12 @@ from dataclasses import dataclass
 from datetime import date
 from io import BytesIO
 from pathlib import Path
+from typing import Any
 
+from reportlab.lib.enums import TA_LEFT, TA_RIGHT
 from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Paragraph, Table, TableStyle
 
 from murvan.design.explain import months_words
 from murvan.design.results import Results
@@ -20,14 +23,13 @@ from murvan.documents.ink import (
     INK2,
     MARGIN,
     MARKS,
-    ROW,
     STRIPE,
     YELLOW,
     fit,
+    flowing,
     fonts,
     paragraph,
     width,
-    wrap,
 )
 from murvan.documents.schedules import Schedule
 from murvan.units import Units, text
@@ -146,99 +148,74 @@ def table_pages(s: Schedule, units: Units, size: tuple[float, float], footnote: 
     """A schedule over as many pages as it needs."""
     w, h = size
     fonts()
-    head, rows = s.heading(units), s.texts(units)
-    columns = _columns(s, rows, head, w - 2 * MARGIN)
-    wrapped = [[wrap(cell, 8.5, columns[k] - 8) for k, cell in enumerate(row)] for row in rows]
-    heads = [wrap(x, 8, columns[k] - 8, "Inter-Semi") for k, x in enumerate(head)]
-    head_h = 11.0 * max(len(x) for x in heads) + 8
-    top, bottom = h - MARGIN - 48, 60.0
+    room, top = w - 2 * MARGIN, h - MARGIN - 48
     pages: list[Page] = []
-    at = 0
-    while at < len(rows) or not pages:
-        y, k = top - head_h, at
-        while k < len(rows):
-            need = ROW + 11.0 * (max(len(x) for x in wrapped[k]) - 1)
-            if y - need < bottom and k > at:
-                break
-            y -= need
-            k += 1
-        if s.total is not None and k == len(rows) - 1 and k - at > 1:
-            k -= 1  # a total never stands alone on its page
-        last = k >= len(rows)
+    left = [_table(s, units, room)]
+    while left:
+        part, *left = left[0].split(room, top - 60.0) or left
         title = s.title + (f", page {len(pages) + 1}" if pages else "")
-        part = _TablePart(
-            s, heads, wrapped[at:k], columns, top, head_h, at, last and s.total is not None, footnote if last else ""
-        )
-        pages.append(Page(title, part.draw))
-        at = max(k, at + 1)
+        pages.append(Page(title, _drawing(part, top, "" if left else footnote)))
     return pages
 
 
-@dataclass(frozen=True)
-class _TablePart:
-    """The rows of a table that go on one page."""
+def _drawing(table: Table, top: float, footnote: str) -> Callable[[Canvas, float, float], None]:
+    def draw(c: Canvas, w: float, h: float) -> None:
+        wide, high = table.wrap(w - 2 * MARGIN, top)
+        table.drawOn(c, MARGIN, top - high)
+        if footnote:
+            paragraph(c, MARGIN, top - high - 16, footnote, 8, wide, color=INK2)
 
-    s: Schedule
-    heads: list[list[str]]
-    rows: list[list[list[str]]]
-    columns: list[float]
-    """pt."""
-    top: float
-    """pt."""
-    head_h: float
-    first: int
-    total: bool
-    footnote: str
-
-    def draw(self, c: Canvas, w: float, h: float) -> None:
-        _table(c, self)
+    return draw
 
 
-def _table(c: Canvas, part: _TablePart) -> None:
-    s, heads, rows, columns, top, head_h = part.s, part.heads, part.rows, part.columns, part.top, part.head_h
-    first, total, footnote = part.first, part.total, part.footnote
-    right = MARGIN + sum(columns)
-    c.setFillColor(CHROME)
-    c.rect(MARGIN, top - head_h, right - MARGIN, head_h, stroke=0, fill=1)
-    x = MARGIN
-    for k, lines in enumerate(heads):
-        c.setFont("Inter-Semi", 8)
-        c.setFillColor(INK)
-        for n, line in enumerate(lines):
-            _cell(c, line, x, top - 12 - 11 * n, columns[k], s.columns[k][1], "Inter-Semi", 8)
-        x += columns[k]
-    y = top - head_h
-    for n, row in enumerate(rows):
-        height = ROW + 11.0 * (max(len(cell) for cell in row) - 1)
-        final = total and n == len(rows) - 1
-        if (first + n) % 2 and not final:
-            c.setFillColor(STRIPE)
-            c.rect(MARGIN, y - height, right - MARGIN, height, stroke=0, fill=1)
-        if final:
-            c.setStrokeColor(INK)
-            c.setLineWidth(1.2)
-            c.line(MARGIN, y, right, y)
-        x = MARGIN
-        for k, cell in enumerate(row):
-            for m, line in enumerate(cell):
-                kind = s.columns[k][1]
-                color = MARKS.get(line, INK) if s.columns[k][0] in ("Verdict", "Mark") else INK
-                c.setFillColor(color)
-                _cell(
-                    c, line, x, y - 10.5 - 11 * m, columns[k], kind, "Inter-Bold" if final or k == 0 else "Inter", 8.5
-                )
-            x += columns[k]
-        y -= height
-    if footnote:
-        paragraph(c, MARGIN, y - 16, footnote, 8, right - MARGIN, color=INK2)
+SIZE, HEAD_SIZE, LEADING = 8.5, 8.0, 11.0
 
 
-def _cell(c: Canvas, s: str, x: float, y: float, w: float, kind: str, font: str, size: float) -> None:
-    c.setFont(font, size)
-    if kind == "text":
-        c.drawString(x + 4, y, s)
-    else:
-        c.drawRightString(x + w - 4, y, s)
+def _table(s: Schedule, units: Units, room: float) -> Table:
+    head, rows = s.heading(units), s.texts(units)
+    columns = _columns(s, rows, head, room)
+
+    def cell(words: str, k: int, size: float, font: str) -> str | Paragraph:
+        if width(words, size, font) <= columns[k] - 8:
+            return words
+        at = TA_LEFT if s.columns[k][1] == "text" else TA_RIGHT
+        return flowing(words, size, font, LEADING / size, alignment=at, textColor=INK)
+
+    last = len(rows) if s.total is not None else -1
+    bold = "Inter-Bold"
+    body = [
+        [cell(x, k, SIZE, bold if k == 0 or n == last else "Inter") for k, x in enumerate(row)]
+        for n, row in enumerate(rows, 1)
+    ]
+    look: list[tuple[Any, ...]] = [
+        ("FONT", (0, 1), (-1, -1), "Inter", SIZE, LEADING),
+        ("FONT", (0, 1), (0, -1), bold, SIZE, LEADING),
+        ("FONT", (0, 0), (-1, 0), "Inter-Semi", HEAD_SIZE, LEADING),
+        ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+        ("LEFTPADDING", (0, 0), (-1, -1), 4),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 4),
+        ("TOPPADDING", (0, 0), (-1, -1), 2),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+        ("TOPPADDING", (0, 0), (-1, 0), 4),
+        ("BOTTOMPADDING", (0, 0), (-1, 0), 4),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("BACKGROUND", (0, 0), (-1, 0), CHROME),
+        ("ROWBACKGROUNDS", (0, 1), (-1, last - 1 if last > 0 else -1), (None, STRIPE)),
+        *(("ALIGN", (k, 0), (k, -1), "LEFT" if kind == "text" else "RIGHT") for k, (_, kind) in enumerate(s.columns)),
+        *(
+            ("TEXTCOLOR", (k, n), (k, n), MARKS[row[k]])
+            for k, (title, _) in enumerate(s.columns)
+            if title in ("Verdict", "Mark")
+            for n, row in enumerate(rows, 1)
+            if row[k] in MARKS
+        ),
+    ]
+    if last > 0:
+        look += [("FONT", (0, last), (-1, last), bold, SIZE, LEADING), ("LINEABOVE", (0, last), (-1, last), 1.2, INK)]
+    if last > 1:
+        look.append(("NOSPLIT", (0, last - 1), (-1, last)))  # a total never stands alone on its page
+    heads = [cell(x, k, HEAD_SIZE, "Inter-Semi") for k, x in enumerate(head)]
+    return Table([heads, *body], columns, repeatRows=1, splitInRow=1, style=TableStyle(look))
 
 
 def signature_lines(c: Canvas, x: float, y: float, wide: float, who: tuple[str, ...]) -> None:
