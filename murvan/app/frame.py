@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QVBoxLayout,
 from murvan.app.asksheet import AskSheet
 from murvan.app.card import CardView
 from murvan.app.designs import DesignSheet
+from murvan.app.guidesheet import GuideSheet
 from murvan.app.jobline import JobLine
 from murvan.app.layoutsheet import LayoutSheet
 from murvan.app.ledger import LedgerView
@@ -44,7 +45,7 @@ class Frame(QMainWindow):
         self.setCentralWidget(self._lay_out())
         centre = self.centralWidget()
         assert centre is not None
-        self.punch, self.keys = PunchSheet(centre), KeySheet(centre)
+        self.punch, self.keys, self.guide = PunchSheet(centre), KeySheet(centre), GuideSheet(centre)
         self.designs = DesignSheet(centre)
         self.trouble = TroubleSheet(centre)
         self.pace = PaceSheet(centre)
@@ -103,6 +104,7 @@ class Frame(QMainWindow):
             self.punch,
             self.designs,
             self.keys,
+            self.guide,
             self.trouble,
             self.pace,
             self.own_unit,
@@ -143,6 +145,7 @@ class Frame(QMainWindow):
         self.layouts.setGeometry(area)
         self.asking.setGeometry(area.adjusted(area.width() // 6, 40, -area.width() // 6, -area.height() // 6))
         self.keys.setGeometry(area)
+        self.guide.setGeometry(area)
         self.trouble.setGeometry(area)
         self.find_box.setGeometry(
             area.left() + (area.width() - 460) // 2, area.top() + 20, 460, min(360, area.height() - 40)

@@ -125,6 +125,7 @@ class MainWindow(Desk):
         self.punch.fix.connect(self.fix_finding)
         self.punch.closed.connect(centre.setFocus)
         self.keys.closed.connect(centre.setFocus)
+        self.guide.closed.connect(centre.setFocus)
         self.find_box.chosen.connect(self._found)
 
     def keyPressEvent(self, e: QKeyEvent | None) -> None:
@@ -420,6 +421,7 @@ class MainWindow(Desk):
         self.punch.hide()
         self.designs.hide()
         self.keys.hide()
+        self.guide.hide()
         self.pace.hide()
         self.own_unit.hide()
         self.offers.hide()

@@ -41,6 +41,7 @@ class Views(CommandGroup):
             "show.punch": self.show_punch,
             "show.find": self.show_find,
             "show.keys": self.show_keys,
+            "show.guide": self.show_guide,
         }
 
     def edit_undo(self) -> None:
@@ -149,7 +150,16 @@ class Views(CommandGroup):
             self.window.keys.close_sheet()
         else:
             self.window.punch.hide()
+            self.window.guide.hide()
             self.window.keys.open_sheet()
+
+    def show_guide(self) -> None:
+        guide = self.window.guide
+        if guide.isVisible():
+            guide.close_sheet()
+            return
+        self.window.leave_sheets()
+        guide.open_page(self.window.station_number if self.view is not None else 0)
 
     def show_find(self) -> None:
         self.window.find_box.open_box(self.window.prefs.theme)

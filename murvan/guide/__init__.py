@@ -1,0 +1,1 @@
+"""The guide: a page a station, read in the window and on paper."""
