@@ -48,15 +48,16 @@ def _read(file: Path, _when: int, _size: int) -> Equipment:
 
 def readable_own_units() -> tuple[Unit, ...]:
     """The user's own units, none where their file can't be read: a slip in it must not stop a job."""
-    return _readable()[0]
+    return readable_own()[0]
 
 
 def readable_own_multis() -> tuple[MultiUnit, ...]:
     """The user's own outdoor units with several ports; none where their file can't be read."""
-    return _readable()[1]
+    return readable_own()[1]
 
 
-def _readable() -> Equipment:
+def readable_own() -> Equipment:
+    """Both, of the file as it is now."""
     try:
         return _own()
     except CatalogError:

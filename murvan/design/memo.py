@@ -24,8 +24,20 @@ class StagePart:
         self.__dict__.update(values)
         self.__dict__["_stage"] = stage
 
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, StagePart) and self._values() == other._values()
+
+    __hash__ = object.__hash__
+
+    def _values(self) -> dict[str, Any]:
+        return {k: v for k, v in self.__dict__.items() if not k.startswith("_")}
+
     def __getattr__(self, name: str) -> Any:
         raise AttributeError(f"the stage {self._stage} does not say that it reads {name}")
+
+
+Parts = dict[tuple[int, tuple[str, ...]], StagePart]
+"""By the record and the fields that are read of it."""
 
 
 class Reads:
@@ -42,15 +54,25 @@ class Reads:
         whole = [getattr(job, f) for f in self.whole]
         return (*whole, *(Values(getattr(job, f), names) for f, names in self.some.items()))
 
-    def part(self, job: Any) -> Any:
-        """The job as the stage sees it."""
+    def part(self, job: Any, made: Parts | None = None) -> Any:
+        """The job as the stage sees it; `made` are the parts of records that stages of this solve share."""
+        made = {} if made is None else made
         values = {f: getattr(job, f) for f in self.whole}
         for f, names in self.some.items():
             value = getattr(job, f)
             records = value if isinstance(value, tuple) else (value,)
-            parts = tuple(StagePart(self.stage, {n: getattr(x, n) for n in names}) for x in records)
+            parts = tuple(self._seen(x, names, made) for x in records)
             values[f] = parts if isinstance(value, tuple) else parts[0]
         return StagePart(self.stage, values)
+
+    def _seen(
+        self, record: Any, names: tuple[str, ...], made: dict[tuple[int, tuple[str, ...]], StagePart]
+    ) -> StagePart:
+        found = made.get((id(record), names))
+        if found is None:
+            found = made[id(record), names] = StagePart(self.stage, {n: getattr(record, n) for n in names})
+            found.__dict__["_of"] = record  # while the part lives its record does, and no other gets its id
+        return found
 
 
 class Memo:
@@ -59,6 +81,8 @@ class Memo:
     def __init__(self, old: Cache) -> None:
         self.old = old
         self.new: Cache = {}
+        self._once: dict[str, Any] = {}
+        self._parts: Parts = {}
 
     def kept(self, opens: tuple[type, ...]) -> Kept:
         """Answers of before by what they asked for; those given now are there for the next."""
@@ -66,6 +90,12 @@ class Memo:
         made = Kept(opens, before[1] if before is not None else None)
         self.new[KEPT] = ((), made)
         return made
+
+    def once(self, name: str, make: Callable[[], T]) -> T:
+        """What `make` gives the first time it is asked for in a solve."""
+        if name not in self._once:
+            self._once[name] = make()
+        return cast(T, self._once[name])
 
     def keep(self, name: str, key: tuple[Any, ...], make: Callable[[], T]) -> T:
         """What `make` gives, or its last result under that name where all of the key is the same."""
@@ -93,7 +123,7 @@ class Memo:
         key = (*reads.key(source), *(x for r, s in also or () for x in r.key(s)), *inputs)
 
         def run() -> T:
-            more = (tuple(r.part(s) for r, s in also),) if also is not None else ()
-            return function(reads.part(source), *more, *inputs, *extra)
+            more = (tuple(r.part(s, self._parts) for r, s in also),) if also is not None else ()
+            return function(reads.part(source, self._parts), *more, *inputs, *extra)
 
         return self.keep(name, key, run)

@@ -29,7 +29,7 @@ from murvan.design.units.outdoor import Shared
 from murvan.design.units.unit_design import UnitDesign
 from murvan.design.weather.conditions import Conditions
 from murvan.model.equipment import Unit
-from murvan.model.job import Job
+from murvan.model.job import Job, Zone
 from murvan.model.routes import LaidRun
 
 
@@ -108,6 +108,12 @@ class Results(Need):
     def runs(self) -> dict[str, RunResult]:
         """Of all units."""
         return {i: x for s in self.systems.values() for i, x in s.ducts.runs.items()}
+
+    @cached_property
+    def damped_zones(self) -> tuple[Zone, ...]:
+        """Zones that have a damper in the ducts."""
+        dampers = {x.zone_damper for x in self.job.design.runs}
+        return tuple(z for z in self.job.design.zones if z.id in dampers)
 
     @cached_property
     def terminals(self) -> dict[str, Terminal]:

@@ -8,8 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from murvan.catalog import known_multis, known_units, readable_own_multis, readable_own_units
+from murvan.catalog import known_multis, known_units, readable_own
 from murvan.design.circuit import network
+from murvan.design.circuit.situations import USUAL
 from murvan.design.ducts import airflow, duct_heat, plenums, terminals
 from murvan.design.ducts import runs as ducts
 from murvan.design.house import measuring
@@ -32,6 +33,7 @@ from murvan.model.design import Design
 from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun, Lies, laid_runs
+from murvan.physics.circuit import Circuit
 from murvan.physics.constants import CFM_M3_S, TON_W
 
 FALLBACK_FLOW_PER_W = 400 * CFM_M3_S / TON_W
@@ -91,8 +93,10 @@ LAID = Reads("fittings", "storeys", design=("joints", "runs"))
 
 # of one unit
 
+UNDAMPED = (*(x for x in LaidRun.model_fields if x != "damper"), "made_of", "has_damper", "r_m2k_w")
+"""All of a run but how far its balancing damper is open."""
+RUN_SHAPES = Reads("run shapes", runs=UNDAMPED)
 RUN_TREE = Reads("run tree", runs=RUN_HEAT + RUN_SIZE)
-RUN_SHAPES = Reads("run shapes", "runs")
 UNIT_LOADS = Reads("loads of a unit", indoor=("heat_share",))
 FIRST_AIR = Reads("air before ducts", "rooms", "registers", "fresh_m3_s", indoor=("flow_m3_s",))
 DUCT_HEAT = Reads(
@@ -109,10 +113,11 @@ EQUIPMENT = Reads("equipment", "system", "indoor", "ventilators", "climate", "si
 AIRFLOW = Reads("airflow", "rooms", "registers", "fresh_m3_s")
 TERMINALS = Reads("terminals", "registers", "rooms")
 DUCTS = Reads("ducts", "runs", "registers", "indoor", "fresh_m3_s", air=("velocity_profile",))
-PLENUMS = Reads("plenums", "plenums", "runs", indoor=("way", "turn_deg"))
+PLENUMS = Reads("plenums", "plenums", runs=UNDAMPED, indoor=("way", "turn_deg"))
 BUILD = Reads(
     "build",
-    *("runs", "ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id", "line_m", "seismic"),
+    *("ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id", "line_m", "seismic"),
+    runs=UNDAMPED,
     rooms=("id", "name", "storey"),
 )
 
@@ -124,8 +129,15 @@ NETWORK = Reads(
     rooms=("id", "storey", "use", "exhaust", "transfer", "outline_m"),
     openings=("id", "kind", "inside", "room", "wall", "offset_m", "width_m", "height_m"),
 )
+BARE_NETWORK = Reads("network without dampers", *NETWORK.whole, **NETWORK.some)
 ALONE = Reads(
     "zones alone", rooms=NETWORK.some["rooms"], openings=NETWORK.some["openings"], design=("zones",), storeys=("id",)
+)
+SKELETON = Reads(
+    "circuit of a unit without dampers",
+    *("id", "registers", "ventilators", "fresh_m3_s", "air"),
+    runs=UNDAMPED,
+    indoor=("tap", "filter", "heater_kw", "bypass"),
 )
 CIRCUIT = Reads(
     "circuit of a unit",
@@ -192,12 +204,12 @@ def _need(memo: Memo, x: Demand, previous: Results | None) -> tuple[Need, tuple[
 
 def _catalogue(memo: Memo, job: Job) -> dict[str, Unit]:
     """Every unit there is for a job, by id."""
-    return memo(CATALOGUE, job, lambda part, own: known_units(part.units, own), readable_own_units())
+    return memo(CATALOGUE, job, lambda part, own: known_units(part.units, own), memo.once("own", readable_own)[0])
 
 
 def _multis(memo: Memo, job: Job) -> dict[str, MultiUnit]:
     """Every outdoor unit with several ports there is for a job, by id."""
-    return memo(MULTIS, job, lambda part, own: known_multis(part.multi_units, own), readable_own_multis())
+    return memo(MULTIS, job, lambda part, own: known_multis(part.multi_units, own), memo.once("own", readable_own)[1])
 
 
 def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int]) -> _Unit:
@@ -235,7 +247,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         density,
         *(s.unit for s in blown),
         also=tuple((CIRCUIT, s.design) for s in blown),
-        extra=(blown, before),
+        extra=(blown, before, _skeleton(memo, job, blown, x, density)),
     )
     good = n if n is None or n.converged else None
     alone = None
@@ -247,7 +259,7 @@ def solve(job: Job, previous: Results | None = None) -> Results:
             *(s.unit for s in blown),
             good,
             also=tuple((CIRCUIT, s.design) for s in blown),
-            extra=(blown,),
+            extra=(blown, previous.alone if previous is not None else None),
         )
     if good is not None:
         systems = {i: _blown(s, good) for i, s in systems.items()}
@@ -275,7 +287,8 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     t = memo(TERMINALS, u, _terminals, a.register_m3_s, density, of=u.id)
     shapes = memo(RUN_SHAPES, u, lambda part: ducts.run_shapes(part.runs), of=u.id)
     d = memo(DUCTS, u, ducts.ducts, unit, a, density, p.tree, shapes, of=u.id)
-    box = memo(PLENUMS, u, plenums.plenums, d, total, unit, of=u.id)
+    flows = tuple(d.runs[r.id].flow_m3_s for r in u.runs)
+    box = memo(PLENUMS, u, plenums.plenums, flows, total, unit, of=u.id)
     cuts = memo(BUILD, u, build.cut_list, unit, of=u.id)
     return SystemResults(u, unit, own, p.duct_heat, e, a, t, d, box, cuts, None)
 
@@ -295,7 +308,7 @@ def _outdoors(memo: Memo, x: Need, parts: tuple[_Unit, ...], systems: dict[str, 
             out[o.id] = memo.keep(
                 f"outdoor {o.id}", key, partial(shared, o, multis[o.unit], hung, boxes, together, asked)
             )
-    return out
+    return memo.keep("outdoor units", (*out, *out.values()), lambda: out)  # the same while all of them are
 
 
 def _hangs(s: SystemResults) -> tuple[Any, ...]:
@@ -404,18 +417,34 @@ def _total_flow(u: UnitDesign, unit: Unit | None, r: loads.Loads, c: conditions.
     return max(r.house_sensible_w / (c.sensible_factor * fall), r.house_cooling_w * FALLBACK_FLOW_PER_W)
 
 
+def _skeleton(memo: Memo, job: Job, blown: list[SystemResults], x: Need, density: float) -> Any:
+    """The circuit without its balancing dampers; what they are set to moves nothing of it."""
+    if not blown:
+        return None
+    also = tuple((SKELETON, s.design) for s in blown)
+    flows = tuple(s.airflow.total_m3_s for s in blown)
+    return memo(BARE_NETWORK, job, _bare, x.geometry, density, flows, *(s.unit for s in blown), also=also)
+
+
+def _bare(
+    job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, flows: tuple[float, ...], *units: Unit
+) -> tuple[Circuit, network.Layout]:
+    parts = [network.AirSystem(u, unit, {}, {}, flow) for u, unit, flow in zip(designs, units, flows, strict=True)]
+    return network.skeleton(job, g, [p for p in parts if p.complete], density, USUAL)
+
+
 def _network(
     job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
 ) -> network.Network | None:
-    """The units of the catalogue in their order, then where the search starts."""
-    *chosen, blown, before = rest
-    return network.network(job, g, _parts(designs, chosen, blown), density, before)
+    """The units of the catalogue in their order, then where the search starts, and from what."""
+    *chosen, blown, before, bare = rest
+    return network.set_network(job, _parts(designs, chosen, blown), bare, before) if bare is not None else None
 
 
 def _zones_alone(job: Job, designs: tuple[UnitDesign, ...], *rest: Any) -> network.Network | None:
-    """The units of the catalogue in their order, then the solved circuit."""
-    *chosen, found, blown = rest
-    return network.zones_alone(job, _parts(designs, chosen, blown), found)
+    """The units of the catalogue in their order, then the solved circuit, and where the search starts."""
+    *chosen, found, blown, before = rest
+    return network.zones_alone(job, _parts(designs, chosen, blown), found, before)
 
 
 def _parts(designs: tuple[UnitDesign, ...], chosen: list[Any], blown: list[Any]) -> list[network.AirSystem]:

@@ -261,6 +261,11 @@ class DuctRun(Record):
         return DUCT_MATERIALS[self.material]
 
     @property
+    def has_damper(self) -> bool:
+        """A balancing damper is fitted, however far it is open."""
+        return self.damper is not None
+
+    @property
     def r_m2k_w(self) -> float:
         """Resistance of its wrap and of what it is made of."""
         return self.insulation_r_m2k_w + self.made_of.r_m2k_w

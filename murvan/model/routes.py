@@ -6,7 +6,9 @@ follow from the geometry and the sizes there; a run may name its own instead.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
+from functools import lru_cache
+from itertools import groupby
 from math import acos, degrees, hypot
 from types import MappingProxyType
 from typing import Any, NamedTuple
@@ -42,6 +44,12 @@ class Lies(NamedTuple):
     """Clear height; none: not known, or as much as anybody wants."""
     in_chase: bool = False
     """In the floor of a chase that is drawn, at whatever height."""
+
+
+@lru_cache(maxsize=8192)
+def path_length_m(path: Path, rise_m: float) -> float:
+    """Along the plan and up."""
+    return sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(path, path[1:], strict=False)) + abs(rise_m)
 
 
 class LaidRun(DuctRun):
@@ -109,7 +117,7 @@ def laid_runs(
     for r in design.runs:
         own, over, first = lies[r.id], lies.get(above[r.id] or ""), joints[r.start]
         fields: dict[str, Any] = {
-            **{k: getattr(r, k) for k in DuctRun.model_fields},
+            **r.__dict__,
             "lies_in": r.place or _lies(r.end, spaces).place,
             "clear": _tightest(r, spaces),
             "framed": _framed(r, own.rise_m, above[r.id], spaces),
@@ -120,11 +128,10 @@ def laid_runs(
             "face": first.face,
             "face_from_end_m": first.face_from_end_m,
             "face_along_m": first.face_along_m,
-            "pieces": r.fittings if r.fittings is not None else tuple(derived(own, over)),
+            "pieces": r.fittings if r.fittings is not None else derived(own, over),
         }
         was = old.get(r.id)
-        same = was is not None and all(getattr(was, k) == v for k, v in fields.items())
-        out.append(was if was is not None and same else LaidRun.model_construct(**fields))
+        out.append(was if was is not None and was.__dict__ == fields else LaidRun.model_construct(**fields))
     return tuple(out)
 
 
@@ -167,16 +174,11 @@ def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], last: bo
 # ---- fittings -------------------------------------------------------------------------------------------------
 
 
-def derived(own: Lie, over: Lie | None) -> Iterator[Fitting]:
+@lru_cache(maxsize=4096)
+def derived(own: Lie, over: Lie | None) -> tuple[Fitting, ...]:
     """The fittings of a run from its start to its end; `over` is the run that it leaves or feeds."""
     kinds = [*_start(own, over), *_turns(own), *_end(own)]
-    k = 0
-    while k < len(kinds):
-        n = 1
-        while k + n < len(kinds) and kinds[k + n] == kinds[k]:
-            n += 1
-        yield Fitting(kind=kinds[k], count=n)  # type: ignore[arg-type]
-        k += n
+    return tuple(Fitting(kind=kind, count=len(list(same))) for kind, same in groupby(kinds))
 
 
 def _start(own: Lie, over: Lie | None) -> list[str]:
@@ -292,7 +294,7 @@ def _run(d: dict[str, Any], start: dict[str, Any], end: dict[str, Any], lies: di
         path = [tuple(p) for p in d["path_m"]]
         out["length_m"] = sum(hypot(*_away(a, b)) for a, b in zip(path, path[1:], strict=False)) + abs(own.rise_m)
     typed = tuple(Fitting.model_validate(f) for f in d.get("fittings", ()))
-    if typed != tuple(derived(own, over)):
+    if typed != derived(own, over):
         out["fittings"] = list(d.get("fittings", ()))
     return out
 

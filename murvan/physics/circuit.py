@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -102,6 +102,12 @@ class Circuit:
     injection_m3_s: Array | None = None
     density_kg_m3: float = STANDARD_DENSITY_KG_M3
     junctions: Junctions | None = None
+
+    def with_k(self, k: Array) -> Circuit:
+        """The same with other quadratic coefficients; what does not go by them is not worked out again."""
+        made = replace(self, k=k)
+        made.__dict__.update({name: x for name, x in self.__dict__.items() if name not in made.__dict__})
+        return made
 
     @cached_property
     def ducts(self) -> DuctTerms:

@@ -18,7 +18,7 @@ from murvan.design import Results, solve
 from murvan.design.ducts.airflow import fresh_air_wanted
 from murvan.design.house.today import fuel_here
 from murvan.design.units.cost import explain_cost, explain_power, yearly_cost
-from murvan.design.zones.calling import damped, zone_calls
+from murvan.design.zones.calling import zone_calls
 from murvan.documents.results_json import results_data
 from murvan.documents.schedules import all_schedules, csv_text
 from murvan.field.verdict import verdict
@@ -53,7 +53,7 @@ def answers(r: Results) -> Iterator[str]:
             yield repr((x, x.season, yearly_cost(x, r.job.energy), explain_cost(x, r.job.energy)))
             yield repr(explain_power(x, r.job.energy, r.conditions.density_kg_m3))
     yield "".join(csv_text(s, "si") for s in all_schedules(r, v, "si"))
-    if damped(r):
+    if r.damped_zones:
         yield repr([(c.flow_m3_s, c.runs_m3_s) for c in zone_calls(r)])
 
 

@@ -6,7 +6,7 @@ of every run. Rooms leak to the outdoors and open into each other where doors an
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -32,6 +32,7 @@ from murvan.design.units.unit_losses import UnitLosses, exhaust_curve, exhaust_k
 from murvan.model.design import Bypass, Ventilator
 from murvan.model.equipment import Unit
 from murvan.model.job import Job
+from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
 from murvan.physics.circuit import Circuit, FanCurve
 from murvan.physics.constants import FLOAT_TINY
@@ -237,6 +238,25 @@ def build(
     job: Job, geometry: Geometry, parts: Sequence[AirSystem], density: float, states: tuple[Situation, ...]
 ) -> tuple[Circuit, Layout]:
     """The circuit of a house with all its blowers, and where things are in it."""
+    whole = [x for x in parts if x.complete]
+    bare = skeleton(job, geometry, whole, density, states)
+    return damped(bare[0], bare[1], [r for x in whole for r in x.design.runs]), bare[1]
+
+
+def damped(c: Circuit, layout: Layout, runs: Iterable[LaidRun]) -> Circuit:
+    """A circuit with the balancing dampers of its runs as they are set."""
+    k = c.k.copy()
+    for run in runs:
+        if run.damper is not None and run.id in layout.run_branch:
+            lost = float(ductflow.damper_coefficient(np.asarray(run.damper)))
+            k[layout.run_branch[run.id]] += lost * 0.5 * c.density_kg_m3 / duct.run_area_m2(run) ** 2
+    return c.with_k(k)
+
+
+def skeleton(
+    job: Job, geometry: Geometry, parts: Sequence[AirSystem], density: float, states: tuple[Situation, ...]
+) -> tuple[Circuit, Layout]:
+    """The circuit without its balancing dampers."""
     b = _Builder()
     room = {r.id: b.node() for r in job.rooms}
     units, fans = {}, []
@@ -344,9 +364,6 @@ def _add_runs(
         inner = node[run.parent] if run.parent else plenum
         outer = node[run.id] = b.node()
         area, equivalent = duct.run_area_m2(run), duct.run_equivalent_m(run)
-        c = duct.fitting_coefficient(run)
-        if run.damper is not None:
-            c += float(ductflow.damper_coefficient(np.asarray(run.damper)))
         ends = (inner, outer) if run.side == "supply" else (outer, inner)
         branch[run.id] = b.branch(
             *ends,
@@ -355,7 +372,7 @@ def _add_runs(
             hydraulic=equivalent,
             rough=run.made_of.roughness_m,
             scale=duct.friction_scale(run),
-            k=c * 0.5 * density / area**2,
+            k=duct.fitting_coefficient(run) * 0.5 * density / area**2,
         )
         if run.register_id:
             register = registers[run.register_id]
@@ -447,6 +464,17 @@ def network(
     return _answered(job, whole, *build(job, geometry, whole, density, states or USUAL), before, tolerance_pa)
 
 
+def set_network(
+    job: Job, parts: Sequence[AirSystem], bare: tuple[Circuit, Layout], before: Network | None
+) -> Network | None:
+    """As `network` in the usual situations, of a skeleton that is there."""
+    whole = [x for x in parts if x.complete]
+    if not whole:
+        return None
+    circuit = damped(*bare, (r for x in whole for r in x.design.runs))
+    return _answered(job, whole, circuit, bare[1], before, TOLERANCE_PA)
+
+
 def _answered(
     job: Job,
     whole: Sequence[AirSystem],
@@ -470,11 +498,10 @@ def _answered(
             tolerance_pa=tolerance_pa,
         )
 
-    solution = solved(
-        k,
-        layout.head,
-        past_shut(_first_flow(circuit, layout, whole, before), closed, layout.closed_k, layout.closed_beyond),
-    )
+    first = _first_flow(circuit, layout, whole, before)
+    if before is None or before.layout.situations != layout.situations:
+        first = past_shut(first, closed, layout.closed_k, layout.closed_beyond)
+    solution = solved(k, layout.head, first)
     if layout.bypasses and solution.converged:
         solution = with_bypasses(circuit, layout.bypasses, k, layout.head, solution, solved)
     return read(job, whole, circuit, layout, solution)
@@ -484,8 +511,11 @@ NEAR_PA = 1e-6
 """So near that flows of registers agree to 1e-7 m3/s; nearer, only open doors with next to no air in them still move."""
 
 
-def in_states(job: Job, parts: Sequence[AirSystem], n: Network, states: tuple[Situation, ...]) -> Network:
-    """A solved circuit in other states, dampers of zones and doors alone: fans and weather are as usual."""
+def in_states(
+    job: Job, parts: Sequence[AirSystem], n: Network, states: tuple[Situation, ...], before: Network | None = None
+) -> Network:
+    """A solved circuit in other states, dampers of zones and doors alone: fans and weather are as usual. The search starts from
+    `before` where that is of the same states."""
     whole, rows = [x for x in parts if x.complete], len(states)
     designs = [x.design for x in whole]
     layout = replace(
@@ -496,13 +526,14 @@ def in_states(job: Job, parts: Sequence[AirSystem], n: Network, states: tuple[Si
         closed_beyond=beyond_dampers(designs, n.layout.run_branch, n.layout.register_branch),
         exhaust={i: (at, np.repeat(runs[:1], rows)) for i, (at, runs) in n.layout.exhaust.items()},
     )
-    return _answered(job, whole, n.circuit, layout, n, NEAR_PA)
+    same = before is not None and before.layout.situations == states
+    return _answered(job, whole, n.circuit, layout, before if same else n, NEAR_PA)
 
 
-def zones_alone(job: Job, parts: Sequence[AirSystem], n: Network) -> Network | None:
+def zones_alone(job: Job, parts: Sequence[AirSystem], n: Network, before: Network | None = None) -> Network | None:
     """Each zone of several with dampers calling alone; None where there are no such zones, or where it does not close."""
     states = alone(zones_with_dampers(job, [x for x in parts if x.complete]))
-    found = in_states(job, parts, n, states) if states else None
+    found = in_states(job, parts, n, states, before) if states else None
     return found if found is not None and found.converged else None
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.ducts.runs import Ducts
 from murvan.design.space.plenum_faces import (
     FACES,
     AirWay,
@@ -81,17 +80,21 @@ class PlenumDesign:
         return max(self.by_air_m2, self.outlet_area_m2)
 
 
-def plenums(unit_design: UnitDesign, ducts: Ducts, total_m3_s: float, unit: Unit | None) -> tuple[PlenumDesign, ...]:
-    """Each plenum of a unit with its take-offs."""
-    return tuple(_designed(box, unit_design, ducts, total_m3_s, unit) for box in unit_design.plenums)
+def plenums(
+    unit_design: UnitDesign, flows_m3_s: tuple[float, ...], total_m3_s: float, unit: Unit | None
+) -> tuple[PlenumDesign, ...]:
+    """Each plenum of a unit with its take-offs; design flows are those of its runs, in their order."""
+    flows = {r.id: q for r, q in zip(unit_design.runs, flows_m3_s, strict=True)}
+    return tuple(_designed(box, unit_design, flows, total_m3_s, unit) for box in unit_design.plenums)
 
 
-def _designed(box: Plenum, u: UnitDesign, ducts: Ducts, total_m3_s: float, unit: Unit | None) -> PlenumDesign:
+def _designed(
+    box: Plenum, u: UnitDesign, flows: dict[str, float], total_m3_s: float, unit: Unit | None
+) -> PlenumDesign:
     wheel = unit.wheel_diameter_m if unit else 0.25
     air = air_way(u.indoor, box.side)
     opening = opening_m(unit) if box.side == "supply" else (0.0, 0.0)
     own = _own(u.runs, box)
-    flows = {r.id: ducts.runs[r.id].flow_m3_s for r in own}
     placed: list[TakeOff] = []
     wrong: list[tuple[Face, Trouble]] = []
     for face in FACES:
@@ -126,7 +129,7 @@ def _own(runs: tuple[LaidRun, ...], box: Plenum) -> list[LaidRun]:
 
 
 def _hole(r: LaidRun, flow_m3_s: float) -> Hole:
-    return Hole(r.tag, collar_m(r), flow_m3_s, r.damper is not None, r.face_along_m, r.face_from_end_m)
+    return Hole(r.tag, collar_m(r), flow_m3_s, r.has_damper, r.face_along_m, r.face_from_end_m)
 
 
 # ---- sizing ---------------------------------------------------------------------------------------------------

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from math import hypot, pi
+from math import pi
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from murvan.kinds.fittings import FITTINGS
 from murvan.model.design import IndoorUnit
 from murvan.model.equipment import Unit
 from murvan.model.job import DuctRun, Fitting, Register
-from murvan.model.routes import LaidRun
+from murvan.model.routes import LaidRun, path_length_m
 from murvan.physics import ductflow
 from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.junctions import Junctions, Way
@@ -139,10 +139,7 @@ def run_kind(run: DuctRun) -> str:
 
 def run_length_m(run: LaidRun) -> float:
     """As measured, else along the path, with its rise."""
-    if run.length_m is not None:
-        return run.length_m
-    flat = sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(run.path_m, run.path_m[1:], strict=False))
-    return flat + abs(run.rise_m)
+    return run.length_m if run.length_m is not None else path_length_m(run.path_m, run.rise_m)
 
 
 def run_area_m2(run: DuctRun) -> float:
@@ -331,7 +328,6 @@ class RunShapes:
     friction_scale: Array
     """Friction against that of the duct stretched straight, (runs,)."""
     fitting_c: Array
-    damper_c: Array
     junctions: Junctions
     """In air of 1 kg/m3."""
     ways: dict[str, Way]
@@ -340,7 +336,6 @@ class RunShapes:
 
 def run_shapes(runs: tuple[LaidRun, ...]) -> RunShapes:
     """Lengths, sizes and coefficients of the runs, in their order."""
-    damper = [float(ductflow.damper_coefficient(np.asarray(r.damper))) if r.damper is not None else 0.0 for r in runs]
     area = [run_area_m2(r) for r in runs]
     junctions = junctions_of(runs, area, {r.id: k for k, r in enumerate(runs)}, 1.0)
     return RunShapes(
@@ -350,7 +345,6 @@ def run_shapes(runs: tuple[LaidRun, ...]) -> RunShapes:
         np.array([r.made_of.roughness_m for r in runs]),
         np.array([friction_scale(r) for r in runs]),
         np.array([fitting_coefficient(r) for r in runs]),
-        np.array(damper),
         junctions,
         {runs[k].id: way for k, way in zip(junctions.own.tolist(), junctions.ways, strict=True)},
     )
@@ -367,10 +361,12 @@ def _losses(
     # the equivalent diameter stands for friction: flow over its own circle
     rate = s.friction_scale * ductflow.friction_pa_per_m(flow, pi * d**2 / 4, d, s.roughness_m, density)
     velocity, parting = flow / s.area_m2, np.zeros(len(runs))
+    opening = np.array([np.nan if r.damper is None else r.damper for r in runs])
+    damper = np.nan_to_num(ductflow.damper_coefficient(opening))
     lost, _, _ = s.junctions.loss(flow)
     parting[s.junctions.own] = lost / np.maximum(0.5 * velocity[s.junctions.own] ** 2, FLOAT_TINY)
     parting[flow <= 0] = 0.0
-    columns = (s.length_m, s.area_m2, d, velocity, rate, s.fitting_c + parting, parting, s.damper_c)
+    columns = (s.length_m, s.area_m2, d, velocity, rate, s.fitting_c + parting, parting, damper)
     return {r.id: tuple(row) for r, row in zip(runs, np.column_stack(columns).tolist(), strict=True)}
 
 

@@ -52,7 +52,7 @@ def run_cuts(run: LaidRun, carries: bool) -> list[Draft]:
     kinds = [(f, FITTINGS[f.kind]) for f in run.pieces]
     out = [x for f, kind in kinds if kind.first for x in _fitting(run, f, kind, stage)]
     out += _straight(run, stage)
-    if run.damper is not None:
+    if run.has_damper:
         out.append(_piece(run, "Hand damper", "Fittings", stage))
     if run.zone_damper:
         out.append(_piece(run, f"Zone damper {run.zone_damper}", "Fittings", stage))

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from murvan.design.propose.schools import School, plainest
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.zones.calling import asked_m3_s, damped, owner
+from murvan.design.zones.calling import asked_m3_s, owner
 from murvan.design.zones.drawing import parted
 from murvan.model.errors import JobValueError
 from murvan.model.job import Zone
@@ -33,7 +33,7 @@ def instead(r: Results, found: tuple[School, ...], cancelled: Callable[[], bool]
 
 def _joined(r: Results, cancelled: Callable[[], bool]) -> Iterator[str]:
     """The smallest zone with each other one, where there are more than two; only what was tried and serves."""
-    zones = sorted(damped(r), key=lambda z: asked_m3_s(r, (z,)))
+    zones = sorted(r.damped_zones, key=lambda z: asked_m3_s(r, (z,)))
     for other in zones[1:] if len(zones) > 2 else ():
         if cancelled():
             return
@@ -55,7 +55,7 @@ def _groups(r: Results, a: Zone, b: Zone) -> tuple[tuple[str, tuple[str, ...]], 
 
 def _lower(r: Results) -> Iterator[str]:
     """The stage that the smallest zone wants of a unit, where this one's is higher."""
-    zones = damped(r)
+    zones = r.damped_zones
     s = owner(r, zones)
     small = min(zones, key=lambda z: asked_m3_s(r, (z,)))
     share = asked_m3_s(r, (small,)) / max(s.airflow.total_m3_s, 1e-9)

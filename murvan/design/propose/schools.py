@@ -9,17 +9,7 @@ from math import ceil, pi, sqrt
 from murvan.design.ducts.duct_sizes import next_size
 from murvan.design.results import Results, SystemResults
 from murvan.design.solve import solve
-from murvan.design.zones.calling import (
-    COLD,
-    ICES,
-    ICES_FULL,
-    OVER_LIMIT,
-    ZoneCall,
-    asked_m3_s,
-    damped,
-    owner,
-    zone_calls,
-)
+from murvan.design.zones.calling import COLD, ICES, ICES_FULL, OVER_LIMIT, ZoneCall, asked_m3_s, owner, zone_calls
 from murvan.model.design import Bypass, Zone
 from murvan.model.edit import changed, replace, with_design
 from murvan.model.errors import JobValueError
@@ -87,9 +77,9 @@ def schools(r: Results, cancelled: Callable[[], bool] = lambda: False) -> tuple[
     Raises:
         JobValueError: there are no zones with dampers, or the air can't be worked out.
     """
-    if not damped(r):
+    if not r.damped_zones:
         raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in, or P on Air, Zones.")
-    s = owner(r, damped(r))
+    s = owner(r, r.damped_zones)
     out = []
     for make in (_plain, _turned_down, _stops, _dumped, _larger, _barometric, _modulating):
         if cancelled():
@@ -100,7 +90,7 @@ def schools(r: Results, cancelled: Callable[[], bool] = lambda: False) -> tuple[
 
 def plainest(r: Results) -> School:
     """The least wrong of the ways that need nothing but dampers and the unit as it is. Raises like `schools`."""
-    s = owner(r, damped(r))
+    s = owner(r, r.damped_zones)
     return min((_plain(r, s), _turned_down(r, s), _stops(r, s)), key=_rank)
 
 
@@ -147,7 +137,7 @@ def _made(
 def _wasted(r: Results, x: ZoneCall) -> float:
     """Share of the blower's air that does not go to the zones that call."""
     calling = {i for z in r.job.design.zones if z.id in x.zones for i in z.rooms}
-    zoned = {i for z in damped(r) for i in z.rooms}
+    zoned = {i for z in r.damped_zones for i in z.rooms}
     astray = sum(v for i, v in x.rooms_m3_s.items() if i in zoned - calling)
     return (astray + x.bypass_m3_s) / max(x.flow_m3_s, 1e-9)
 
@@ -189,7 +179,7 @@ def _stops(r: Results, s: SystemResults) -> School:
 def _dumped(r: Results, s: SystemResults) -> School:
     """The zone with the most air keeps its dampers open a little, so that the others find room."""
     bare = _bare(r.job, s)
-    most = max(damped(r), key=lambda z: asked_m3_s(r, (z,)))
+    most = max(r.damped_zones, key=lambda z: asked_m3_s(r, (z,)))
     return _first_good(
         r, "dump", f"{most.name} takes the rest", lambda least: replace(bare, "zones", most.id, least=least)
     )
@@ -220,7 +210,7 @@ def _up(run: DuctRun) -> DuctRun:
 
 def smallest(r: Results) -> Zone:
     """The zone with the least air."""
-    return min(damped(r), key=lambda z: asked_m3_s(r, (z,)))
+    return min(r.damped_zones, key=lambda z: asked_m3_s(r, (z,)))
 
 
 def bypass_for(r: Results, s: SystemResults) -> Bypass:

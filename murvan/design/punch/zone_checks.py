@@ -18,7 +18,7 @@ from murvan.design.punch.saying import q
 from murvan.design.results import Results, SystemResults
 from murvan.design.space.standing import place_here
 from murvan.design.study.leaving import FREEZE_C, LEAST_OFF_C, MARGIN_K, MOST_BACK, coil_at, ices, rises
-from murvan.design.zones.calling import MOST_BYPASS, asked_m3_s, damped, owner, small_share
+from murvan.design.zones.calling import MOST_BYPASS, asked_m3_s, owner, small_share
 from murvan.design.zones.plans import FROM_REGISTER_M, FROM_WINDOW_M
 from murvan.model.design import Zone
 from murvan.model.record import Ref
@@ -95,7 +95,7 @@ def _alone(r: Results) -> Iterator[_Alone]:
     if n is None:
         return
     keys = [x.key for x in n.layout.situations]
-    for z in damped(r):
+    for z in r.damped_zones:
         s, row = owner(r, (z,)), keys.index(calls_alone(z.id))
         if s.design.id in n.blowers:
             blower = n.blowers[s.design.id]
@@ -232,7 +232,7 @@ def no_thermostat(results: Results) -> Iterator[Hit]:
     Why: The electrician does not know where to lead the cable.
     Remedy: Place it: Y on Air, Zones.
     """
-    zones = damped(results)
+    zones = results.damped_zones
     if len(zones) > 1:
         for z in zones:
             if z.position_m is None:
@@ -248,7 +248,7 @@ def thermostat_fooled(results: Results, glass: float, register: float) -> Iterat
     Remedy: Hang it on an inside wall, away from both.
     """
     job = results.job
-    for z in damped(results):
+    for z in results.damped_zones:
         if z.position_m is None or z.storey is None:
             continue
         room = room_at(job, z.storey, z.position_m)

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from murvan.design.results import SystemResults
+from murvan.design.sameness import Once
 from murvan.design.units.capacity import by_table, cooling_capacity, entering_air, heating_capacity
 from murvan.design.units.equipment import Candidate
 from murvan.design.weather.conditions import Conditions
+from murvan.model.design import Ventilator
 from murvan.model.equipment import Unit
 from murvan.physics import air
 from murvan.physics.air import Air
@@ -65,8 +67,19 @@ def coil_at(c: Conditions, s: SystemResults, flow_m3_s: float, back: float = 0.0
     x: Candidate | None = s.equipment.chosen
     if x is None or flow_m3_s <= 0 or x.total_w <= 0:
         return None
+    asked = (x, c, s.design.ventilators, s.duct_heat.return_rise_k, flow_m3_s, back)
+    return COILS.of(f"{flow_m3_s} {back}", asked, _coil_at)
+
+
+COILS = Once(64)
+"""Several rules ask for the same coil."""
+
+
+def _coil_at(
+    x: Candidate, c: Conditions, fans: tuple[Ventilator, ...], rise_k: float, flow_m3_s: float, back: float
+) -> CoilAt:
     table = x.unit.cooling
-    returning = entering_air(c, s.design.ventilators, flow_m3_s, s.duct_heat.return_rise_k)
+    returning = entering_air(c, fans, flow_m3_s, rise_k)
     entering, fall = returning, 0.0
     usual: _Took | None = None
     for _ in range(ROUNDS if back > 0 else 1):

@@ -64,7 +64,7 @@ def zone_calls(r: Results) -> tuple[ZoneCall, ...]:
     Raises:
         JobValueError: there are no zones with dampers, or too many to try them all, or the circuit is not complete.
     """
-    zones = damped(r)
+    zones = r.damped_zones
     if not zones:
         raise JobValueError("No zone has a damper in the ducts: press N on Ducts to put one in, or P on Air, Zones.")
     if len(zones) > MOST_ZONES:
@@ -84,7 +84,7 @@ class _At(NamedTuple):
 
 def _answers(r: Results, calls: list[Zones]) -> list[_At]:
     """Each combination at the tap that its unit takes: as it is set, or the lowest that gives the zones their air."""
-    every = frozenset(z.id for z in damped(r))
+    every = frozenset(z.id for z in r.damped_zones)
     closed = [every - {z.id for z in c} for c in calls]
     found: dict[int, _At] = {}
     before = r.network
@@ -117,7 +117,7 @@ ENOUGH = 0.9
 
 def _enough(r: Results, n: Network, zones: Zones, row: int) -> bool:
     """Whether zones get their air; with all of them the tap stays as it is set."""
-    if len(zones) == len(damped(r)):
+    if len(zones) == len(r.damped_zones):
         return False
     served = {i for z in zones for i in z.rooms}
     faces = [x.id for x in r.job.design.registers if x.side == "supply" and x.room in served]
@@ -130,12 +130,6 @@ def asked_m3_s(r: Results, zones: Zones) -> float:
     """Design air that the unit with these zones' dampers brings their rooms; another unit's is not counted."""
     served, own = {i for z in zones for i in z.rooms}, owner(r, zones).airflow.design_m3_s
     return sum(float(v) for room, v in zip(r.job.rooms, own, strict=True) if room.id in served)
-
-
-def damped(r: Results) -> tuple[Zone, ...]:
-    """Zones that have a damper in the ducts."""
-    dampers = {x.zone_damper for x in r.job.design.runs}
-    return tuple(z for z in r.job.design.zones if z.id in dampers)
 
 
 def _solved(r: Results, states: tuple[Situation, ...], before: Network | None, tap: int | None = None) -> Network:
@@ -232,7 +226,7 @@ def _findings(r: Results, s: SystemResults, x: ZoneCall, zones: tuple[Zone, ...]
         yield MUCH_BYPASS
     served = {i for z in zones for i in z.rooms}
     asked = asked_m3_s(r, zones)
-    if len(zones) < len(damped(r)) and 0 < asked < small_share(s) * design:
+    if len(zones) < len(r.damped_zones) and 0 < asked < small_share(s) * design:
         yield BURSTS
     if all(room.use in ("bath", "powder") for room in r.job.rooms if room.id in served):
         yield BATHS
