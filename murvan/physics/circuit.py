@@ -105,6 +105,7 @@ class Circuit:
 
     def with_k(self, k: Array) -> Circuit:
         """The same with other quadratic coefficients; what does not go by them is not worked out again."""
+        _ = self.ducts, self.leaks, self.islands, self.incidence
         made = replace(self, k=k)
         made.__dict__.update({name: x for name, x in self.__dict__.items() if name not in made.__dict__})
         return made

@@ -54,6 +54,9 @@ FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
 SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
 
 
+WHY_REST_MS = 150
+
+
 class DuctsStation(Station):
     number, name = 5, "Ducts"
     lenses = ("Duct tree", "Friction", "Speed", "Plenums")
@@ -82,7 +85,7 @@ class DuctsStation(Station):
         self.eye = Eye()
         """Where the plenum is looked at from."""
         self._hand: PlenumHand | None = None
-        self._instead: Later[tuple[study.Instead, ...]] = Later("murvan-why")
+        self._instead: Later[tuple[study.Instead, ...]] = Later("murvan-why", WHY_REST_MS)
         self._spots: Later[tuple[IndoorUnit, ...]] = Later("murvan-places")
         self.laters = (self._instead, self._spots)
 

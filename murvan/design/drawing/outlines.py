@@ -9,7 +9,7 @@ from typing import Any
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from murvan.design.house.geometry import TOUCH_M, opening_line, wall_length_m, wall_points
+from murvan.design.house.geometry import TOUCH_M, opening_line, shape_of, wall_length_m, wall_points
 from murvan.design.house.levels import in_room
 from murvan.model.design import Design
 from murvan.model.edit import changed, in_designs
@@ -157,7 +157,7 @@ def _rehomed(items: tuple[Any, ...], gone: dict[str, Room], rooms: tuple[Room, .
             out.append(x)
             continue
         before = gone[x.room]
-        at = getattr(x, "position_m", None) or tuple(Polygon(before.outline_m).representative_point().coords[0])
+        at = getattr(x, "position_m", None) or tuple(shape_of(before.outline_m).representative_point().coords[0])
         home = next((r for r in rooms if r.storey == before.storey and _holds(r, at)), None)
         if home is not None:
             out.append(changed(x, room=home.id))

@@ -12,6 +12,7 @@ from shapely.geometry import Point as ShapelyPoint
 from shapely.ops import split, unary_union
 
 from murvan.design.drawing.outlines import LEAST_AREA_M2, Outline, outline_of, polygons, tidy, with_rooms
+from murvan.design.house.geometry import shape_of
 from murvan.model.design import Design
 from murvan.model.design_edit import put_in_zone
 from murvan.model.edit import changed, free_id, in_designs, make, remove
@@ -98,7 +99,7 @@ def draw_room(job: Job, storey: str, outline: Outline, name: str | None = None) 
     name = name or free_name
     shape = Polygon(tidy(outline, name))
     here = [r for r in job.rooms if r.storey == storey]
-    host = next((r for r in here if Polygon(r.outline_m).buffer(0.01).contains(shape)), None)
+    host = next((r for r in here if shape_of(r.outline_m).buffer(0.01).contains(shape)), None)
     rooms, say = job.rooms, ""
     if host is not None:
         rest = _rest(host, shape)
@@ -136,7 +137,7 @@ def draw_space(job: Job, storey: str, outline: Outline, name: str = "Garage") ->
 
 def _rest(host: Room, shape: Polygon) -> Outline:
     """What a room keeps when a part is cut out of it."""
-    left = polygons(Polygon(host.outline_m).difference(shape))
+    left = polygons(shape_of(host.outline_m).difference(shape))
     if not left or left[0].area < LEAST_AREA_M2:
         raise JobValueError(f"{host.name} is here already; nothing of it would be left.")
     if len(left) > 1:
@@ -147,8 +148,8 @@ def _rest(host: Room, shape: Polygon) -> Outline:
 
 
 def _free_part(job: Job, storey: str, shape: Polygon, name: str) -> tuple[Outline, str]:
-    taken = [(r.name, Polygon(r.outline_m)) for r in job.rooms if r.storey == storey]
-    taken += [(s.name, Polygon(s.outline_m)) for s in job.spaces if s.storey == storey]
+    taken = [(r.name, shape_of(r.outline_m)) for r in job.rooms if r.storey == storey]
+    taken += [(s.name, shape_of(s.outline_m)) for s in job.spaces if s.storey == storey]
     over = [(n, p) for n, p in taken if p.intersection(shape).area > 1e-3]
     if not over:
         return outline_of(shape, name), ""
@@ -217,7 +218,7 @@ def split_room(job: Job, storey: str, a: Point, b: Point) -> Drawn:
     if length < 0.05:
         raise JobValueError("Draw the new wall from one wall of the room to another.")
     room = _under_stroke(job, storey, a, b)
-    shape = Polygon(room.outline_m)
+    shape = shape_of(room.outline_m)
     reach = NEAR_M / length
     line = LineString(
         [
@@ -287,7 +288,7 @@ def _under_stroke(job: Job, storey: str, a: Point, b: Point) -> Room:
     best, longest = None, 0.05
     for r in job.rooms:
         if r.storey == storey:
-            inside = float(line.intersection(Polygon(r.outline_m).buffer(-0.02)).length)
+            inside = float(line.intersection(shape_of(r.outline_m).buffer(-0.02)).length)
             if inside > longest:
                 best, longest = r, inside
     if best is None:
@@ -314,7 +315,7 @@ def join_rooms(job: Job, keep: str, other: str) -> Drawn:
         raise JobValueError(f"{a.name} can't be joined to itself; pick the room beside it.")
     if a.storey != b.storey:
         raise JobValueError(f"{a.name} and {b.name} are on two storeys.")
-    pa, pb = Polygon(a.outline_m), Polygon(b.outline_m)
+    pa, pb = shape_of(a.outline_m), shape_of(b.outline_m)
     both = unary_union([pa, pb])
     if len(polygons(both)) != 1 or both.area < pa.area + 1e-6:
         both = pa.buffer(NEAR_M / 2, join_style="mitre").union(pb.buffer(NEAR_M / 2, join_style="mitre"))

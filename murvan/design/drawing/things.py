@@ -15,6 +15,7 @@ from murvan.design.drawing.openings import SIZES, last_like, usual_glazing
 from murvan.design.drawing.outlines import Outline, tidy
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.turning import next_tag
+from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import headroom_m, in_room
 from murvan.model.edit import changed, free_id, make
 from murvan.model.errors import JobValueError
@@ -53,7 +54,7 @@ def add_boxing(job: Job, storey: str, outline: Outline) -> Drawn:
     Raises:
         JobValueError: no room is there.
     """
-    if not any(r.storey == storey and Polygon(r.outline_m).intersects(Polygon(outline)) for r in job.rooms):
+    if not any(r.storey == storey and shape_of(r.outline_m).intersects(Polygon(outline)) for r in job.rooms):
         raise JobValueError("A soffit or chase lies in a room; drag inside one.")
     xs, ys = zip(*outline, strict=True)
     long = max(max(xs) - min(xs), max(ys) - min(ys)) > CHASE_M
@@ -151,7 +152,7 @@ def add_skylight(job: Job, storey: str, at: Point) -> Drawn:
 def room_at(job: Job, storey: str, at: Point) -> Room | None:
     """The room a point of a storey lies in, else one at whose wall it is."""
     near = [r for r in job.rooms if r.storey == storey and in_room(r, at)]
-    return next((r for r in near if shapely.contains_xy(Polygon(r.outline_m), *at)), near[0] if near else None)
+    return next((r for r in near if shapely.contains_xy(shape_of(r.outline_m), *at)), near[0] if near else None)
 
 
 COLLECTION_OF = {
@@ -255,7 +256,7 @@ def set_slope(job: Job, room_id: str, **changes: Any) -> Job:
 
 def standing_area_m2(place: MechanicalPlace, height_m: float) -> float:
     """Floor of a mechanical place over which at least `height_m` is clear, by a grid of 5 cm."""
-    shape = Polygon(place.outline_m)
+    shape = shape_of(place.outline_m)
     if place.slope is None:
         return float(shape.area) if place.clear_m >= height_m else 0.0
     x0, y0, x1, y1 = shape.bounds

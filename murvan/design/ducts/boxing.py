@@ -9,6 +9,7 @@ from shapely.geometry import LineString, Point, Polygon
 
 from murvan.design.ducts.duct_sizes import jacket_m
 from murvan.design.ducts.runs import run_length_m
+from murvan.design.house.geometry import shape_of
 from murvan.design.space.duct_spaces import AT_CEILING_M
 from murvan.model.house import MechanicalPlace
 from murvan.model.job import DuctRun, Job
@@ -63,7 +64,7 @@ def boxed(job: Job, laid: Iterable[LaidRun]) -> Iterator[Boxed]:
     runs = tuple(laid)
     for place in job.places:
         if place.boxes_ducts:
-            shape = Polygon(place.outline_m)
+            shape = shape_of(place.outline_m)
             inside = tuple(r for r in runs if _lies_in(job, place, shape, r))
             yield Boxed(place, inside, _clear(place, shape), _want(place, inside))
 

@@ -12,11 +12,12 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely import Polygon, intersects_xy
+from shapely import intersects_xy
 
 from murvan.arrays import Array
 from murvan.design.ducts.airflow import Airflow
 from murvan.design.ducts.runs import RunTree
+from murvan.design.house.geometry import shape_of
 from murvan.design.loads.balance import Balance
 from murvan.design.loads.factors import Factors
 from murvan.design.loads.peaks import DuctShares
@@ -195,7 +196,7 @@ def space_round(u: UnitDesign, run: LaidRun) -> str:
     """What `surroundings` tells a run's air round it by: its kind of place, or the very garage its end lies in or over."""
     if run.lies_in != "garage" or not run.path_m:
         return run.lies_in
-    own = (s for s in u.spaces if intersects_xy(Polygon(s.outline_m), *run.path_m[-1]))
+    own = (s for s in u.spaces if intersects_xy(shape_of(s.outline_m), *run.path_m[-1]))
     found = next(own, None)
     return "garage" if found is None else IN_SPACE + found.id
 

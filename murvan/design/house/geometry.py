@@ -8,8 +8,10 @@ the storey lies below it.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 from math import atan2, degrees, hypot
+
+from shapely import Polygon
 
 from murvan.model.job import Opening, Room, Storey, signed_area
 
@@ -132,6 +134,12 @@ class Geometry:
 def compass(facing_deg: float) -> str:
     """The nearest of eight directions."""
     return COMPASS[int((facing_deg % 360) / 45 + 0.5) % 8]
+
+
+@lru_cache(maxsize=8192)
+def shape_of(outline: Outline) -> Polygon:
+    """The area that an outline encloses."""
+    return Polygon(outline)
 
 
 def wall_points(outline: Outline, wall: int) -> tuple[Point, Point]:

@@ -13,7 +13,7 @@ from shapely.geometry import Point as At
 from shapely.geometry import Polygon, box
 from shapely.ops import unary_union
 
-from murvan.design.house.geometry import OpeningFace, RoofPart
+from murvan.design.house.geometry import OpeningFace, RoofPart, shape_of
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, MechanicalPlace, Opening, Patch, Point, Room, Slope, Space, Storey
 
@@ -212,14 +212,14 @@ def over_spaces(
     for i, (room, area) in enumerate(zip(rooms, garage_m2, strict=True)):
         if area <= 0 or not spaces:
             continue
-        shape = _polygon(room.outline_m)
+        shape = shape_of(room.outline_m)
         below = {s.id: _shared(shape, (s.outline_m,)) for s in spaces if order[s.storey] <= order[room.storey]}
         whole = sum(below.values())
         if whole > 0.01:
             for name, part in below.items():
                 out[name][i] = area * part / whole
         else:
-            nearest = min(spaces, key=lambda s: _polygon(s.outline_m).distance(shape))
+            nearest = min(spaces, key=lambda s: shape_of(s.outline_m).distance(shape))
             out[nearest.id][i] = area
     return out
 
@@ -266,22 +266,17 @@ def ground_floor(job: Job) -> str:
 
 def _apart(room: Room, patches: tuple[Patch, ...], face: str) -> tuple[Polygon, dict[str, float]]:
     """The part of a room that no patch speaks of, and the area each patch gives to what lies beyond it."""
-    rest = _polygon(room.outline_m)
+    rest = shape_of(room.outline_m)
     special: dict[str, float] = {}
     for patch in patches:
         if patch.face != face or patch.storey != room.storey:
             continue
-        shape = _polygon(patch.outline_m)
+        shape = shape_of(patch.outline_m)
         shared = float(rest.intersection(shape).area)
         if shared > 0.01:
             special[patch.beyond] = special.get(patch.beyond, 0.0) + shared
             rest = rest.difference(shape)
     return rest, special
-
-
-@lru_cache(maxsize=2048)
-def _polygon(outline: Outline) -> Polygon:
-    return Polygon(outline)
 
 
 def _other_levels(rooms: tuple[Room, ...], storeys: tuple[Storey, ...], step: int) -> dict[str, tuple[Outline, ...]]:

@@ -10,7 +10,7 @@ from itertools import count
 import numpy as np
 from shapely.geometry import Polygon
 
-from murvan.design.house.geometry import TOUCH_M, wall_at, wall_points
+from murvan.design.house.geometry import TOUCH_M, shape_of, wall_at, wall_points
 from murvan.model.house import Opening, Transfer
 from murvan.model.job import Job, Point
 from murvan.physics.constants import FLOAT_TINY
@@ -79,7 +79,7 @@ def stairs(job: Job) -> list[tuple[str, str]]:
 def _mostly_in(job: Job, storey: str, outline: tuple[Point, ...]) -> str | None:
     """The room of a storey with most of an outline; None where it meets none."""
     shape = Polygon(outline)
-    shares = [(Polygon(r.outline_m).intersection(shape).area, r.id) for r in job.rooms if r.storey == storey]
+    shares = [(shape_of(r.outline_m).intersection(shape).area, r.id) for r in job.rooms if r.storey == storey]
     most = max(shares, default=(0.0, ""))
     return most[1] if most[0] > 0 else None
 

@@ -9,13 +9,13 @@ from typing import Literal, NamedTuple
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString
 from shapely.geometry import Point as At
 
 from murvan.catalog.registers import face_of
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.things import room_at
-from murvan.design.house.geometry import opening_line
+from murvan.design.house.geometry import opening_line, shape_of
 from murvan.design.house.passages import ways as passages
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
@@ -118,11 +118,11 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
     """Where the supply registers of a room go, as far from each other as from what is in the way."""
     spots = _spots(job, site, room, kind)
     if spots is None:
-        c = Polygon(room.outline_m).representative_point()
+        c = shape_of(room.outline_m).representative_point()
         return [(round(c.x, 3), round(c.y, 3))]
     own = next(x for x in job.design.indoor_units if x.id == unit)
     way = np.hypot(*(spots.at - np.array(own.position_m)).T)
-    middle = np.array(Polygon(room.outline_m).centroid.coords[0])
+    middle = np.array(shape_of(room.outline_m).centroid.coords[0])
     off = np.hypot(*(spots.at - middle).T)
     cost = 100.0 * spots.people + 60.0 * spots.door
     if interior or REGISTERS[kind].inner_wall:
@@ -141,7 +141,7 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
 
 def _spots(job: Job, site: Surroundings, room: Room, kind: str) -> Spots | None:
     off = REGISTERS[kind].off_wall_m
-    shape = Polygon(room.outline_m)
+    shape = shape_of(room.outline_m)
     walls = [w for w in along_walls(job, room, site.beyond, STEP_M) if w[3] > 0.25]
     points = [(on[0] - out[0] * off, on[1] - out[1] * off) for on, out, _, _ in walls]
     keep = [k for k, q in enumerate(points) if shape.contains(At(q))]
@@ -165,7 +165,7 @@ def _snapped(job: Job, room: Room, at: Point, kind: str) -> Point:
     structure = {"below": storey.floor_structure, "above": storey.ceiling_structure}.get(REGISTERS[kind].fed)
     best = at
     if structure is not None and structure.kind in ("joists", "i_joists", "trusses"):
-        inner = Polygon(room.outline_m).buffer(-CLEAR_M)
+        inner = shape_of(room.outline_m).buffer(-CLEAR_M)
         best = next((q for q in _between(job, storey, structure, at) if inner.contains(At(q))), at)
     return (round(best[0], 3), round(best[1], 3))
 
@@ -218,14 +218,14 @@ def _groups(job: Job, rooms: list[Room], there: set[str]) -> list[tuple[list[Roo
 
 
 def _area(room: Room) -> float:
-    return float(Polygon(room.outline_m).area)
+    return float(shape_of(room.outline_m).area)
 
 
 def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: float) -> Job:
     """A return grille in a room, at the inside wall nearest to the unit."""
     spots = _spots(job, site, room, LAID["return"])
     own = next(x for x in job.design.indoor_units if x.id == unit)
-    at: Point = Polygon(room.outline_m).representative_point().coords[0]
+    at: Point = shape_of(room.outline_m).representative_point().coords[0]
     if spots is not None:
         cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
         at = tuple(spots.at[int(np.argmin(cost))])
@@ -267,7 +267,7 @@ def copy_register(job: Job, register_id: str) -> Drawn:
         raise JobValueError(f"There is no register '{register_id}'.")
     room = next(r for r in job.rooms if r.id == like.room)
     x, y = like.position_m
-    shape = Polygon(room.outline_m)
+    shape = shape_of(room.outline_m)
     beside = ((x + dx, y + dy) for dx, dy in ((0.8, 0.0), (-0.8, 0.0), (0.0, 0.8), (0.0, -0.8)))
     at = next((q for q in beside if shape.contains(At(q))), like.position_m)
     registers = job.design.registers

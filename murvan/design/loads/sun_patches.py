@@ -9,7 +9,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from murvan.design.drawing.outlines import SLIVER_M
-from murvan.design.house.geometry import Geometry, opening_line
+from murvan.design.house.geometry import Geometry, opening_line, shape_of
 from murvan.design.loads.factors import overhang_shade
 from murvan.design.weather.conditions import Day, sun_on
 from murvan.model.job import Job, Opening, Point, Room
@@ -53,7 +53,7 @@ class FloorSun:
         self._beam = on_glass.beam * np.array([o.sun_summer for o in self._openings])
         self._shaded = np.stack([overhang_shade(day, job.openings[f.index], f) for f in faces], axis=1)
         self._height = next(s.height_m for s in job.storeys if s.id == storey)
-        floors = {i: Polygon(r.outline_m) for i, r in rooms.items()}
+        floors = {i: shape_of(r.outline_m) for i, r in rooms.items()}
         self._floors = np.array([floors[r.id] for r in self._rooms], dtype=object)
 
     def at(self, hour: int) -> tuple[Patch, ...]:

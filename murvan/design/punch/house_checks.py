@@ -18,7 +18,7 @@ from murvan.design.drawing.outlines import outline_of, polygons, with_rooms
 from murvan.design.drawing.pace import settle_overrides
 from murvan.design.finding import Hit, rule
 from murvan.design.house.assemblies import ROLE_WORDS, assumptions
-from murvan.design.house.geometry import TOUCH_M
+from murvan.design.house.geometry import TOUCH_M, shape_of
 from murvan.design.house.walls import all_stretches
 from murvan.design.results import Results
 from murvan.model.edit import changed
@@ -43,19 +43,13 @@ def overlaps(outlines: tuple[Outline, ...]) -> tuple[tuple[int, int, float], ...
     """(first, second, shared m2) of outlines that lie over each other by more than a sliver."""
     if len(outlines) < 2:
         return ()
-    shapes = np.array([polygon(o) for o in outlines])
+    shapes = np.array([shape_of(o) for o in outlines])
     i, j = STRtree(shapes).query(shapes, predicate="intersects")
     i, j = i[i < j], j[i < j]
     shared = shapely.intersection(shapes[i], shapes[j])
     area = shapely.area(shared)
     big = [k for k in np.flatnonzero(area > OVERLAP_M2) if not shared[k].buffer(-0.02).is_empty]
     return tuple(sorted((int(i[k]), int(j[k]), float(area[k])) for k in big))
-
-
-@lru_cache(maxsize=2048)
-def polygon(outline: Outline) -> Polygon:
-    """An outline as a shape, kept."""
-    return Polygon(outline)
 
 
 @lru_cache(maxsize=2048)
@@ -95,7 +89,7 @@ def _cut_back(job: Job, room_id: str, other_id: str) -> Job:
     """The room without what another one covers. Raises JobError when nothing of it would be left."""
     room = next(r for r in job.rooms if r.id == room_id)
     other = next(r for r in job.rooms if r.id == other_id)
-    left = polygons(Polygon(room.outline_m).difference(Polygon(other.outline_m)))
+    left = polygons(shape_of(room.outline_m).difference(shape_of(other.outline_m)))
     if not left:
         raise JobError(f"Nothing of {room.name} would be left; take it away instead.")
     smaller = changed(room, outline_m=outline_of(left[0], room.name))
@@ -134,7 +128,7 @@ def gaps_between(results: Results, widest_m: float) -> Iterator[Hit]:
         spaces = [x for x in results.job.spaces if x.storey == storey.id]
         things: list[Any] = [*rooms, *spaces]
         for area, x, y in gaps(tuple(t.outline_m for t in things), widest_m):
-            near = min(rooms, key=lambda room: polygon(room.outline_m).distance(At(x, y)), default=None)
+            near = min(rooms, key=lambda room: shape_of(room.outline_m).distance(At(x, y)), default=None)
             if near is None:
                 continue
             yield Hit(
@@ -395,7 +389,7 @@ def register_outside(results: Results, reach_m: float) -> Iterator[Hit]:
     if not registers:
         return
     at = shapely.points([x.position_m for x in registers])
-    apart = shapely.distance([polygon(rooms[x.room].outline_m) for x in registers], at)
+    apart = shapely.distance([shape_of(rooms[x.room].outline_m) for x in registers], at)
     for x, distance in zip(registers, apart, strict=True):
         if distance > reach_m:
             name = rooms[x.room].name.replace("{", "{{").replace("}", "}}")
@@ -415,5 +409,5 @@ def unit_in_the_way(results: Results) -> Iterator[Hit]:
     ]
     for k in results.job.keep_clear:
         for x in standing:
-            if k.storey == x.storey and Polygon(k.outline_m).contains(At(*x.position_m)):
+            if k.storey == x.storey and shape_of(k.outline_m).contains(At(*x.position_m)):
                 yield Hit(Ref("keep", k.id), k.name, "must stay free, but the unit stands there")

@@ -13,6 +13,7 @@ from shapely.geometry import Polygon
 from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.finding import Hit, rule
+from murvan.design.house.geometry import shape_of
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.results import Results
 from murvan.design.study.heard import each
@@ -106,7 +107,7 @@ def outdoor_near(results: Results, air_m: float) -> Iterator[Hit]:
     """
     job = results.job
     lowest = ground_storey(job) if job.storeys else ""
-    walls = [Polygon(r.outline_m) for r in job.rooms if r.storey == lowest]
+    walls = [shape_of(r.outline_m) for r in job.rooms if r.storey == lowest]
     placed = [(o, s) for o in job.design.outdoor_units if o.position_m for s in _units_of(results, o.id)]
     for k, (o, unit) in enumerate(placed):
         at, half = At(o.position_m), min(unit.width_m, unit.depth_m) / 2

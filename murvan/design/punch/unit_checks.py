@@ -14,7 +14,7 @@ from shapely.geometry import Point as At
 from murvan.design import limits
 from murvan.design.arithmetic import Quantity
 from murvan.design.finding import Hit, Severity, rule
-from murvan.design.house.geometry import WallPart, wall_at
+from murvan.design.house.geometry import WallPart, shape_of, wall_at
 from murvan.design.house.open_rooms import LIVED_IN, open_groups, remedy
 from murvan.design.limits import carries
 from murvan.design.punch.saying import changer, chosen, named, q
@@ -247,11 +247,11 @@ def through_wall(results: Results) -> Iterator[Hit]:
     Remedy: A head of its own, a slim ducted unit, or a transfer fan.
     """
     job = results.job
-    groups = open_groups(job)
     for s in results.systems.values():
         own = s.design.indoor
         if own.kind == "ducted" or not own.rooms:
             continue
+        groups = open_groups(job)
         hangs = _hangs_in(s)
         together = next((g for g in groups if hangs in {r.id for r in g}), ())
         beside = {r.id for r in together}
@@ -297,7 +297,7 @@ def in_closet(results: Results, least_m2: float) -> Iterator[Hit]:
         inside = (p for p in job.places if p.storey == own.storey and p.kind == "closet")
         room = rooms.get(_hangs_in(s) or "")
         small = room is not None and room.use not in LIVED_IN and area[room.id] < least_m2
-        closet = next((p.name for p in inside if Polygon(p.outline_m).contains(At(own.position_m))), None)
+        closet = next((p.name for p in inside if shape_of(p.outline_m).contains(At(own.position_m))), None)
         if closet or (small and room is not None):
             yield Hit(Ref("indoor_unit", own.id), own.tag, f"hangs in {closet or (room.name if room else '')}")
 
@@ -410,7 +410,7 @@ def slim_fits(results: Results) -> Iterator[Hit]:
         if x.unit.kind != "slim_ducted" or storey is None:
             continue
         places = (p for p in results.job.places if p.storey == storey.id and p.kind != "chase")
-        place = next((p for p in places if shapely.contains_xy(Polygon(p.outline_m), *own.position_m)), None)
+        place = next((p for p in places if shapely.contains_xy(shape_of(p.outline_m), *own.position_m)), None)
         clear = place.clear_m if place is not None else storey.ceiling_space_m
         if 0 < clear < x.unit.height_m:
             yield _too_much(s, "is {0} deep, clear are {1}", x.unit.height_m, clear)

@@ -6,13 +6,13 @@ from collections.abc import Iterator
 from math import hypot
 from typing import NamedTuple
 
-from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry import LineString, Point
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.circuit.situations import calls_alone
 from murvan.design.drawing.things import room_at
 from murvan.design.finding import Hit, rule
-from murvan.design.house.geometry import opening_line
+from murvan.design.house.geometry import opening_line, shape_of
 from murvan.design.limits import exceeds
 from murvan.design.punch.saying import q
 from murvan.design.results import Results, SystemResults
@@ -304,4 +304,4 @@ def _reached(r: Results, run: LaidRun) -> bool:
         return True
     if place_here(r.job, run.storey, at) is not None:
         return True
-    return any(k.reason == "hatch" and Polygon(k.outline_m).distance(Point(at)) < REACH_M for k in r.job.keep_clear)
+    return any(k.reason == "hatch" and shape_of(k.outline_m).distance(Point(at)) < REACH_M for k in r.job.keep_clear)

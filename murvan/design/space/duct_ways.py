@@ -5,6 +5,7 @@ from __future__ import annotations
 import shapely
 from shapely.geometry import Polygon
 
+from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import ground_floor
 from murvan.model.house import Storey, Structure
 from murvan.model.job import Job
@@ -28,7 +29,7 @@ def blocked(job: Job, storey: str, level: str) -> list[tuple[str, Polygon]]:
     """
     through = _through(job, storey, level)
     out = [
-        (x.name, Polygon(x.outline_m))
+        (x.name, shape_of(x.outline_m))
         for x in job.keep_clear
         if (x.storey == storey and level in BLOCKS[x.reason]) or (x.storey == through and x.reason == "stairs")
     ]

@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 from shapely.geometry import box as rectangle
 
 from murvan.catalog import known_units, readable_own_units
+from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import headroom_m
 from murvan.design.limits import SERVICE_M
 from murvan.design.space.plenum_faces import FRONT, air_way, plan_size
@@ -78,9 +79,9 @@ def place_here(job: Job, storey: str | None, at: Point) -> MechanicalPlace | Non
     here = [
         p
         for p in job.places
-        if p.storey == storey and not p.boxes_ducts and shapely.contains_xy(Polygon(p.outline_m), *at)
+        if p.storey == storey and not p.boxes_ducts and shapely.contains_xy(shape_of(p.outline_m), *at)
     ]
-    return min(here, key=lambda p: Polygon(p.outline_m).area, default=None)
+    return min(here, key=lambda p: shape_of(p.outline_m).area, default=None)
 
 
 def misfits(job: Job, indoor: IndoorUnit, unit: Unit | None, work_m: float = SERVICE_M) -> Iterator[Misfit]:
@@ -90,7 +91,9 @@ def misfits(job: Job, indoor: IndoorUnit, unit: Unit | None, work_m: float = SER
         return
     x = stand(indoor, unit)
     corners = list(footprint(x).exterior.coords)[:-1]
-    clear = min(headroom_m(place, c) for c in (x.at, *corners) if shapely.intersects_xy(Polygon(place.outline_m), *c))
+    clear = min(
+        headroom_m(place, c) for c in (x.at, *corners) if shapely.intersects_xy(shape_of(place.outline_m), *c)
+    )
     if x.high_m > clear:
         yield Misfit(f"is {{0}} high, {place.name} is clear {{1}}", x.high_m, clear)
     yield from _too_wide(place, x, work_m)
@@ -98,7 +101,7 @@ def misfits(job: Job, indoor: IndoorUnit, unit: Unit | None, work_m: float = SER
 
 def _too_wide(place: MechanicalPlace, x: Stand, work_m: float) -> Iterator[Misfit]:
     """Sides of the footprint with its room to work that stick out of a place."""
-    outline = Polygon(place.outline_m)
+    outline = shape_of(place.outline_m)
     need = footprint(x, work_m)
     if outline.buffer(1e-3).contains(need):
         return

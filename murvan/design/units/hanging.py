@@ -7,12 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString
 from shapely.geometry import Point as At
 
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.things import room_at
-from murvan.design.house.geometry import opening_line
+from murvan.design.house.geometry import opening_line, shape_of
 from murvan.design.house.open_rooms import open_groups
 from murvan.design.units.siting import Surroundings, along_walls
 from murvan.model.errors import JobValueError
@@ -48,7 +48,7 @@ def hang_head(job: Job, storey: str, at: Point, kind: IndoorKind = "wall") -> Dr
 
 def at_wall(room: Room, at: Point) -> Point:
     """The place at the nearest wall."""
-    shape = Polygon(room.outline_m)
+    shape = shape_of(room.outline_m)
     inner = shape.buffer(-OFF_WALL_M)
     edge = (inner if not inner.is_empty else shape).boundary
     p = edge.interpolate(edge.project(At(at)))
@@ -65,7 +65,7 @@ def on_outside_wall(x: Surroundings, room: Room, at: Point) -> bool:
 def best_spot(x: Surroundings, room: Room, kind: IndoorKind) -> Point:
     """Where a unit of a kind hangs by itself: a cassette in the middle, a floor unit under glass, a wall head on an outside
     wall beside the glass; a ducted unit in the middle until it is placed."""
-    shape = Polygon(room.outline_m)
+    shape = shape_of(room.outline_m)
     middle = shape.centroid if shape.contains(shape.centroid) else shape.representative_point()
     at_middle = (round(middle.x, 3), round(middle.y, 3))
     walls = _walls(x, room)

@@ -10,11 +10,11 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString
 from shapely.geometry import Point as At
 from shapely.ops import unary_union
 
-from murvan.design.house.geometry import opening_line, room_height_m
+from murvan.design.house.geometry import opening_line, room_height_m, shape_of
 from murvan.design.house.walls import Stretch, all_stretches
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Opening, Point, Room, signed_area
@@ -69,7 +69,7 @@ def _toll(job: Job, lowest: str, places: tuple[Point, ...]) -> NDArray[np.float6
             toll += np.where(apart < QUIET_M, 6.0, 0.0)
     for k in job.keep_clear:
         if k.storey == lowest:
-            toll += np.where(shapely.contains(Polygon(k.outline_m), at), 20.0, 0.0)
+            toll += np.where(shapely.contains(shape_of(k.outline_m), at), 20.0, 0.0)
     return toll
 
 
@@ -112,7 +112,7 @@ def along_walls(
 def _outside(job: Job, storey: str, beyond: dict[tuple[str, int], list[Stretch]]) -> Iterator[Point]:
     """Places along the outside walls, beside the house and clear of it."""
     rooms = [r for r in job.rooms if r.storey == storey]
-    solid = [Polygon(r.outline_m) for r in rooms] + [Polygon(x.outline_m) for x in job.spaces if x.storey == storey]
+    solid = [shape_of(r.outline_m) for r in rooms] + [shape_of(x.outline_m) for x in job.spaces if x.storey == storey]
     house = unary_union(solid).buffer(OFF_HOUSE_M - 0.05)
     for r in rooms:
         for on, out, other, _ in along_walls(job, r, beyond, STEP_M):

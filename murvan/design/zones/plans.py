@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from math import hypot
 
 import numpy as np
-from shapely.geometry import LineString, Polygon
+from shapely.geometry import LineString
 from shapely.geometry import Point as At
 
 from murvan.design.drawing.openings import facing
-from murvan.design.house.geometry import opening_line
+from murvan.design.house.geometry import opening_line, shape_of
 from murvan.design.house.walls import Stretch
 from murvan.design.results import Results
 from murvan.design.units.siting import along_walls, surroundings
@@ -140,7 +140,7 @@ def _by_sun(job: Job) -> Parts:
             sides[room.id] = int(glass[1] > glass[0])
     if len(set(sides.values())) < 2:
         return ()
-    middles = {x.id: Polygon(x.outline_m).centroid for x in job.rooms}
+    middles = {x.id: shape_of(x.outline_m).centroid for x in job.rooms}
     for room in job.rooms:
         if room.id not in sides:
             fixed = [i for i in sides if _storey(job, i) == room.storey] or list(sides)
@@ -239,11 +239,11 @@ def thermostat_place(job: Job, zone: Zone, others: tuple[Zone, ...] = ()) -> tup
     own = [x for x in job.rooms if x.id in zone.rooms]
     if not own:
         return None
-    room = min(own, key=lambda x: (LIVED.index(x.use) if x.use in LIVED else len(LIVED), -Polygon(x.outline_m).area))
+    room = min(own, key=lambda x: (LIVED.index(x.use) if x.use in LIVED else len(LIVED), -shape_of(x.outline_m).area))
     taken = [z.position_m for z in others if z.position_m is not None and z.storey == room.storey and z.id != zone.id]
     spots = list(_wall_spots(job, room, surroundings(job).beyond, taken))
     if not spots:
-        middle = Polygon(room.outline_m).representative_point()
+        middle = shape_of(room.outline_m).representative_point()
         return room.storey, (round(middle.x, 3), round(middle.y, 3))
     return room.storey, max(spots, key=lambda s: s[1])[0]
 
