@@ -15,5 +15,7 @@ import os
 
 # Murvan's matrices are small: a second BLAS thread costs more than it gives and fights with the window
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+# Murvan has no plugins of pydantic: looking for them reads what every installed package says of itself
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
 
 __version__ = "0.1.0"

@@ -18,7 +18,7 @@ from math import cos, radians
 
 import numpy as np
 
-from murvan.arrays import Array, Index
+from murvan.arrays import Array, Index, distinct
 
 _NONE = 1e-9
 NO_LIMIT = 1e9
@@ -137,7 +137,7 @@ class Junctions:
     @cached_property
     def met(self) -> Index:
         """The branches that ways lead through or from."""
-        return np.union1d(self.own, self.common)
+        return distinct(self.own, self.common)
 
     def through(self, share: Array) -> Array:
         """What of each branch that is met reaches those behind it, (..., met, met), where a way (..., ways) passes on so much

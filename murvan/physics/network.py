@@ -16,7 +16,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from murvan.arrays import Array, Index
+from murvan.arrays import Array, Index, distinct
 from murvan.physics.circuit import Circuit
 from murvan.physics.ductflow import friction_factor
 from murvan.physics.tangent import Tangent, tangent_of, wanted_at
@@ -204,7 +204,7 @@ def _newton(
         settled = worst < _GOOD_PA and stalls + (worst > 0.5 * worst_before) >= _STALLS
         if not len(left) or settled or (flow.ndim > 1 and len(left) < len(flow)):
             astray = _astray(c, flow, forced)
-            left, settled = np.union1d(left, astray), settled and not len(astray)
+            left, settled = distinct(left, astray), settled and not len(astray)
         closed = not len(left)
         if flow.ndim > 1 and 0 < len(left) <= len(flow) // 2:
             # most scenarios have closed: the others go on alone

@@ -77,9 +77,6 @@ class DuctHeat(DuctShares):
     by_run: NDArray[np.bool_]
     """Rooms whose ducts are worked out, (room,); the others have the allowance."""
     runs: dict[str, RunHeat] = field(default_factory=dict)
-    delivered_cold_c: dict[str, float] = field(default_factory=dict)
-    """Air at each register at the house's peak."""
-    delivered_warm_c: dict[str, float] = field(default_factory=dict)
     return_rise_k: float = 0.0
     """What the return gains before the unit at the house's peak."""
     return_leak_m3_s: Array = field(default_factory=lambda: np.zeros(0))
@@ -219,8 +216,6 @@ def together(parts: Sequence[DuctHeat], weights: Array) -> DuctHeat:
         np.asarray(sum(x.latent_w for x in parts)),
         np.asarray(np.any([x.by_run & (w > 0) for x, w in rooms], axis=0)),
         {k: v for x in parts for k, v in x.runs.items()},
-        {k: v for x in parts for k, v in x.delivered_cold_c.items()},
-        {k: v for x in parts for k, v in x.delivered_warm_c.items()},
         max(x.return_rise_k for x in parts),
         np.asarray(sum(x.return_leak_m3_s for x in parts)),
         np.asarray(sum(w[None, :, None] * x.usual_cooling for x, w in rooms)),
@@ -290,17 +285,13 @@ class _Along:
         heating = np.where(on, share[:, -1], base.heating)
         leaked = leaks * flow_of / max(float(flow_of.sum()), 1e-9)
         latent = leaked * self.c.latent_factor * self.c.moisture_difference
-        names = [self.u.runs[k].register_id or "" for k in at]
-        cold, warm = (dict(zip(names, ends[at, hour].tolist(), strict=True)) for hour in (self.at, -1))
         found = {
             self.u.runs[k].register_id or "": End(
                 self.u.id, float(self.flow[k]), float(left[k]), ends[k], self.supply, rise
             )
             for k in at
         }
-        return DuctHeat(
-            heating, cooling, latent, on, runs, cold, warm, float(rise[self.at]), leaked, base.usual_cooling, found
-        )
+        return DuctHeat(heating, cooling, latent, on, runs, float(rise[self.at]), leaked, base.usual_cooling, found)
 
     def _return(self) -> tuple[Array, float]:
         """Temperature the return gains by conduction and leaks, K, and what leaks into it, m3/s."""

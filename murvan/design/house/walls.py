@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from murvan.arrays import Array
+from murvan.arrays import Array, distinct
 from murvan.design.house.geometry import (
     SHORT_M,
     TOUCH_M,
@@ -85,7 +85,7 @@ def _sides(
 def _meetings(s: _Sides) -> list[tuple[int, int, float, float, float]]:
     """(side, other side, from, to, apart) wherever a room's side runs along another's within TOUCH_M."""
     out: list[tuple[int, int, float, float, float]] = []
-    for level in np.unique(s.storey):
+    for level in distinct(s.storey):
         mine = np.flatnonzero((s.storey == level) & (s.owner >= 0))
         if not len(mine):
             continue
@@ -152,7 +152,7 @@ def _beside(
 ) -> float:
     """Share of the area of a wall from a to b (0 to 1) that another one lies beside; tops run straight between their places,
     so that it is exact."""
-    stops = np.unique(np.concatenate([[a, b], *(t[(t > a) & (t < b)] for t, _ in (mine, its))]))
+    stops = distinct(np.array([a, b]), *(t[(t > a) & (t < b)] for t, _ in (mine, its)))
     foot = max(lows)
 
     def tops(t: Array) -> tuple[Array, Array]:
@@ -166,7 +166,7 @@ def _beside(
         crossing.append(
             stops[turns] + (stops[turns + 1] - stops[turns]) * apart[turns] / (apart[turns] - apart[turns + 1])
         )
-    stops = np.unique(np.concatenate([stops, *crossing]))
+    stops = distinct(stops, *crossing)
     own, other = tops(stops)
     both = np.maximum(np.minimum(own, other) - foot, 0.0)
     whole = float(np.trapezoid(own - lows[0], stops))
