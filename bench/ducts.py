@@ -21,7 +21,8 @@ def bench_layouts() -> None:
 def bench_situations() -> None:
     from murvan.demo import demo_job
     from murvan.design import solve
-    from murvan.design.circuit.network import AirSystem, build, situation_k
+    from murvan.design.circuit.frame import AirSystem, build
+    from murvan.design.circuit.network import situation_k
     from murvan.design.study.calls import calls_of, situation
     from murvan.physics.network import solve as solve_circuit
 
@@ -65,7 +66,8 @@ def bench_drag() -> None:
 def bench_zones() -> None:
     """Five zones of the demo, each with a damper in its branches: 31 combinations, doors open and shut."""
     from murvan.design import solve
-    from murvan.design.circuit.network import AirSystem, in_states
+    from murvan.design.circuit.frame import AirSystem
+    from murvan.design.circuit.network import in_states
     from murvan.design.circuit.situations import Situation
     from murvan.design.zones.calling import zone_calls
     from tests.design.zones.test_calling import zoned

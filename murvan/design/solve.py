@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from murvan.catalog import known_multis, known_units, readable_own
-from murvan.design.circuit import network
+from murvan.design.circuit import frame, network
 from murvan.design.circuit.situations import USUAL
 from murvan.design.ducts import airflow, duct_heat, plenums, terminals
 from murvan.design.ducts import runs as ducts
@@ -428,9 +428,9 @@ def _skeleton(memo: Memo, job: Job, blown: list[SystemResults], x: Need, density
 
 def _bare(
     job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, flows: tuple[float, ...], *units: Unit
-) -> tuple[Circuit, network.Layout]:
-    parts = [network.AirSystem(u, unit, {}, {}, flow) for u, unit, flow in zip(designs, units, flows, strict=True)]
-    return network.skeleton(job, g, [p for p in parts if p.complete], density, USUAL)
+) -> tuple[Circuit, frame.Layout]:
+    parts = [frame.AirSystem(u, unit, {}, {}, flow) for u, unit, flow in zip(designs, units, flows, strict=True)]
+    return frame.skeleton(job, g, [p for p in parts if p.complete], density, USUAL)
 
 
 def _network(
@@ -447,7 +447,7 @@ def _zones_alone(job: Job, designs: tuple[UnitDesign, ...], *rest: Any) -> netwo
     return network.zones_alone(job, _parts(designs, chosen, blown), found, before)
 
 
-def _parts(designs: tuple[UnitDesign, ...], chosen: list[Any], blown: list[Any]) -> list[network.AirSystem]:
+def _parts(designs: tuple[UnitDesign, ...], chosen: list[Any], blown: list[Any]) -> list[frame.AirSystem]:
     return [
-        network.AirSystem.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)
+        frame.AirSystem.of(u, unit, s.ducts, s.airflow) for u, unit, s in zip(designs, chosen, blown, strict=True)
     ]

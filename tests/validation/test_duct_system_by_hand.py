@@ -14,7 +14,7 @@ from scipy.optimize import brentq
 
 from murvan.catalog import units
 from murvan.design import solve
-from murvan.design.circuit.network import opening_k
+from murvan.design.circuit.frame import opening_k
 from murvan.design.units.unit_losses import fan_curve
 from murvan.model import (
     AirSettings,

@@ -1,9 +1,9 @@
+from .frame import AirSystem as AirSystem
+from .frame import Layout as Layout
+from .frame import build as build
 from .jump import next_transfer as next_transfer
-from .network import AirSystem as AirSystem
 from .network import Blower as Blower
-from .network import Layout as Layout
 from .network import Network as Network
-from .network import build as build
 from .network import read as read
 from .network import situation_k as situation_k
 from .situations import DOORS_SHUT as DOORS_SHUT

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from math import pi, sqrt
 
-from murvan.design.circuit.network import DOOR_CRACKS_M2, Network
+from murvan.design.circuit.frame import DOOR_CRACKS_M2
+from murvan.design.circuit.network import Network
 from murvan.design.circuit.situations import CLEAN
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.house.passages import Passage, ways

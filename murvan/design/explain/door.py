@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
-from murvan.design.circuit.network import DOOR_CRACKS_M2, Network
+from murvan.design.circuit.frame import DOOR_CRACKS_M2
+from murvan.design.circuit.network import Network
 from murvan.design.circuit.situations import DOORS_SHUT
 from murvan.model.job import Transfer
 from murvan.physics.ductflow import orifice_constant

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from murvan.design.circuit.network import AirSystem, Network, network
+from murvan.design.circuit.frame import AirSystem
+from murvan.design.circuit.network import Network, network
 from murvan.design.circuit.situations import Situation
 from murvan.design.house.passages import ways
 from murvan.design.results import Results

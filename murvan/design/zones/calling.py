@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import NamedTuple
 
-from murvan.design.circuit.network import NEAR_PA, AirSystem, Network, in_states, network
+from murvan.design.circuit.frame import AirSystem
+from murvan.design.circuit.network import NEAR_PA, Network, in_states, network
 from murvan.design.circuit.situations import Situation
 from murvan.design.ducts.terminals import Terminal, terminals
 from murvan.design.limits import exceeds

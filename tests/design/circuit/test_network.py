@@ -3,7 +3,7 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.circuit.network import shut_door_k
+from murvan.design.circuit.frame import shut_door_k
 from murvan.design.circuit.situations import LOADED
 from murvan.design.house.passages import halls
 from murvan.model import Exhaust, Transfer, replace, with_design

@@ -8,8 +8,9 @@ import numpy as np
 
 from murvan.demo import demo_job
 from murvan.design import solve
+from murvan.design.circuit.frame import AirSystem
 from murvan.design.circuit.leaks import wind_coefficient
-from murvan.design.circuit.network import AirSystem, network
+from murvan.design.circuit.network import network
 from murvan.design.circuit.situations import CLEAN, Situation
 from murvan.design.lay.moving import alike_in
 from murvan.design.study.calls import answered, calls_of, over_outdoors_pa, situation
