@@ -14,8 +14,10 @@ from scipy.sparse import coo_matrix, diags
 from scipy.sparse.linalg import splu
 
 from murvan.design.loads import balance_rows as b
+from murvan.design.loads import balance_walls as w
 from murvan.design.loads.gains import PEOPLE_RADIANT
 from murvan.model.edit import changed
+from murvan.physics import periodic
 from murvan.physics.periodic import HARMONICS, HOURS, OMEGA, harmonics
 
 
@@ -32,12 +34,14 @@ class Layers:
 
     def __enter__(self):
         self.stack = ExitStack()
-        cached = (b.wall_of, b.partition_of, b._between, b._both_sides, b._pane)
+        cached = (w.wall_of, w.partition_of, w.between, w.both_sides, w.pane)
         for f in cached:
             f.cache_clear()
         self.keep_constants()
         for name in ("through", "half_of", "sealed", "massless"):
-            self.stack.enter_context(mock.patch.object(b, name, self.remembering(name, getattr(b, name))))
+            for module in (x for x in (b, w) if hasattr(x, name)):
+                make = self.remembering(name, getattr(periodic, name))
+                self.stack.enter_context(mock.patch.object(module, name, make))
         for f in cached:
             self.stack.callback(f.cache_clear)
         return self
@@ -46,16 +50,16 @@ class Layers:
         self.stack.close()
 
     def keep_constants(self):
-        for wall, layers in ((b.ROOF_DECK, (*b.DECK, b.Slab(b.R_OUT_SUMMER))),):
+        for wall, layers in ((w.ROOF_DECK, (*w.DECK, periodic.Slab(w.R_OUT_SUMMER))),):
             self.of[id(wall.inner)] = ("through", layers)
-        for wall, r in ((b.UNKNOWN_WALL, 1.9), (b.UNKNOWN_DOOR, 0.4), (b.UNKNOWN_ROOF, 3.0), (b.UNKNOWN_FLOOR, 2.0)):
-            self.of[id(wall.inner)] = ("massless", (b.Slab(r),))
+        for wall, r in ((w.UNKNOWN_WALL, 1.9), (w.UNKNOWN_DOOR, 0.4), (w.UNKNOWN_ROOF, 3.0), (w.UNKNOWN_FLOOR, 2.0)):
+            self.of[id(wall.inner)] = ("massless", (periodic.Slab(r),))
 
     def remembering(self, name, make):
         def made(what):
             wall = make(what)
             self.keep.append(wall)
-            self.of[id(wall.inner)] = (name, (b.Slab(what),) if name == "massless" else tuple(what))
+            self.of[id(wall.inner)] = (name, (periodic.Slab(what),) if name == "massless" else tuple(what))
             return wall
 
         return made
@@ -66,7 +70,7 @@ def halved(layers):
     for x in layers:
         part = min(1.0, total / x.resistance_m2k_w)
         if part > 0:
-            yield b.Slab(x.resistance_m2k_w * part, x.capacity_j_m2k * part)
+            yield periodic.Slab(x.resistance_m2k_w * part, x.capacity_j_m2k * part)
         total -= part * x.resistance_m2k_w
 
 
@@ -132,14 +136,14 @@ class March:
                 first, last = self.chain(layers[:-1] if film and len(layers) > 1 else layers, area)
                 if zone < 0:
                     self.hold(first, area * hc)
-                    self.join(first, mean + room, area * b.HR)
+                    self.join(first, mean + room, area * w.HR)
                     faces.append((first, area, hc, floor))
                 else:
                     self.join(first, space_air + zone, area * hc)
-                    self.join(first, mean + n + zone, area * b.HR)
+                    self.join(first, mean + n + zone, area * w.HR)
                 if other >= 0:
                     self.join(last, space_air + other, area * other_hc)
-                    self.join(last, mean + n + other, area * b.HR)
+                    self.join(last, mean + n + other, area * w.HR)
                 elif kind not in ("half_of", "sealed"):
                     g = area / film.resistance_m2k_w if film and len(layers) > 1 else area * 1e6
                     self.hold(last, g, drives[drive] if drive else None)

@@ -17,7 +17,6 @@ from murvan.arrays import Array, Index
 from murvan.design.house.geometry import Geometry
 from murvan.design.loads.balance_rows import (
     GLASS,
-    HR,
     SUN_ON_FLOOR,
     Complex,
     RoomKey,
@@ -28,6 +27,7 @@ from murvan.design.loads.balance_rows import (
     room_keys,
     shells_of,
 )
+from murvan.design.loads.balance_walls import HR
 from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.weather.conditions import Conditions
 from murvan.model.job import Job

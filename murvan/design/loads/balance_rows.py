@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -21,129 +20,50 @@ from murvan.design.house.surfaces import (
     roof_absorptance,
     space_body,
 )
+from murvan.design.loads.balance_walls import (
+    CONCRETE,
+    HC_DOWN,
+    HC_UP,
+    HC_WALL,
+    HR,
+    R_OUT_SUMMER,
+    ROOF_DECK,
+    UNKNOWN_DOOR,
+    UNKNOWN_FLOOR,
+    UNKNOWN_ROOF,
+    UNKNOWN_WALL,
+    between,
+    both_sides,
+    on_soil,
+    pane,
+    partition_of,
+    to_weather,
+)
 from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.loads.factors import glass_column, shade_of
 from murvan.design.weather.conditions import Conditions, Day, ground_c, sun_on
-from murvan.model.job import Construction, Job, Layer, Space
+from murvan.model.job import Construction, Job, Space
 from murvan.physics import heat, sun
 from murvan.physics.constants import CP_AIR_J_KGK
-from murvan.physics.periodic import HOURS, Slab, Wall, half_of, massless, sealed, side_by_side, through
+from murvan.physics.periodic import HOURS, Slab, Wall, massless
 
 Complex = NDArray[np.complex128]
-
-HR = 5.1
-"""Radiant coefficient inside, W/m2K."""
-HC_WALL, HC_UP, HC_DOWN = 3.1, 4.0, 0.9
-"""Convective coefficients inside: walls, heat flowing up (floors), heat flowing down (ceilings); ASHRAE, from memory."""
-R_OUT_SUMMER = 0.25 * 0.1761101838
-"""Outside film at 7.5 mph, m2K/W; ASHRAE ch. 26, from memory."""
 SKY_K = 4.0
 """Sol-air taken off a surface that sees the sky, horizontal, K; ASHRAE ch. 18."""
 SUN_ON_FLOOR = 0.7
 """Share of the sun through glass that falls on the floor; the rest on the other faces by area. Common practice."""
 SHADE_TO_AIR = 0.6
 """Of the sun that comes in past blinds this times what they keep off goes straight to the air; common practice."""
-WOOD_DENSITY, WOOD_HEAT = 500.0, 1630.0
-SOIL = Slab(0.5 / 1.4, 0.5 * 1900 * 1000)
-"""Half a metre of soil, which stores the day's heat. Nothing passes beyond it unless the job takes credit for the ground:
-then the rest of the resistance that the winter's loss has (slab edge, Latta-Boileau) lies between it and the ground of the
-month; the way of ISO 13370 for dynamic calculations, with the conductances of the heating load."""
 SPACE_EDGE_W_MK = 1.26
 """Slab edge of garages and porches, bare; as for slabs without a value of their own."""
-DECK = (Slab(0.109, 0.0127 * 540 * 1210), Slab(0.0775, 0.0064 * 1100 * 1260))
-"""Roof over an attic: half an inch of deck, shingles."""
-FLOOR_BETWEEN = (Slab(0.0793, 0.0127 * 640 * 1150), Slab(0.16), Slab(0.165, 0.019 * 560 * 1300))
-"""Between two storeys: gypsum, joist space, subfloor."""
-CONCRETE = Slab(0.056, 0.1016 * 2300 * 900)
-"""Four inches of concrete."""
 ATTIC_CHANGES = 5.0
 """Air changes an hour of a vented attic, 1 m high on the mean; common practice."""
 ATTIC_M, ROOF_OVER = 1.0, 1.12
-
-
 GLASS = tuple(k for k, name in enumerate(COMPONENTS) if name.startswith("glass"))
 """Columns that let sun in; they come first."""
 
 
-# ---- walls of constructions ----
-
-
-def slabs_of(construction: Construction, stud: bool = False) -> tuple[Slab, ...]:
-    """A construction's layers from inside to outside, at the bay or at the stud."""
-    return tuple(_slab(x, stud) for x in reversed(construction.layers))
-
-
-def _slab(x: Layer, stud: bool) -> Slab:
-    if stud and x.framing_r_m2k_w is not None:
-        return Slab(x.framing_r_m2k_w, x.thickness_m * WOOD_DENSITY * WOOD_HEAT)
-    return Slab(x.resistance_m2k_w, x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk)
-
-
-@lru_cache(maxsize=512)
-def wall_of(construction: Construction, film: float) -> Wall:
-    """The construction with the film beyond it; bay and stud side by side."""
-    beyond = (Slab(film),) if film > 0 else ()
-    bay = through((*slabs_of(construction), *beyond))
-    if not construction.framing_fraction:
-        return bay
-    stud = through((*slabs_of(construction, True), *beyond))
-    return side_by_side((bay, stud), (1 - construction.framing_fraction, construction.framing_fraction))
-
-
-@lru_cache(maxsize=256)
-def partition_of(construction: Construction) -> Wall:
-    """Half of a partition."""
-    bay = half_of(slabs_of(construction))
-    if not construction.framing_fraction:
-        return bay
-    return side_by_side(
-        (bay, half_of(slabs_of(construction, True))),
-        (1 - construction.framing_fraction, construction.framing_fraction),
-    )
-
-
-def to_weather(construction: Construction) -> Wall:
-    """The construction with the outside film."""
-    return wall_of(construction, R_OUT_SUMMER)
-
-
-def on_soil(construction: Construction | None, otherwise: tuple[Slab, ...], ground_u_w_m2k: float | None) -> Wall:
-    """The construction with soil beyond it, and the ground where it counts.
-
-    Args:
-        otherwise: layers where no construction is chosen.
-        ground_u_w_m2k: from inside to the ground as in winter; None: nothing passes beyond the soil.
-    """
-    bay = otherwise if construction is None else slabs_of(construction)
-    if construction is None or not construction.framing_fraction:
-        return _to_ground(bay, ground_u_w_m2k)
-    shares = (1 - construction.framing_fraction, construction.framing_fraction)
-    return side_by_side(
-        (_to_ground(bay, ground_u_w_m2k), _to_ground(slabs_of(construction, True), ground_u_w_m2k)), shares
-    )
-
-
-def _to_ground(layers: tuple[Slab, ...], u_w_m2k: float | None) -> Wall:
-    if u_w_m2k is None:
-        return sealed((*layers, SOIL))
-    inside = 1 / (HC_WALL + HR) + sum(x.resistance_m2k_w for x in layers) + SOIL.resistance_m2k_w
-    return through((*layers, SOIL, Slab(max(1 / max(u_w_m2k, 1e-3) - inside, 0.01))))
-
-
-@lru_cache(maxsize=256)
-def _pane(u_w_m2k: float) -> Wall:
-    """Glass without the film inside."""
-    return massless(max(1 / u_w_m2k - 1 / (HC_WALL + HR), 0.01))
-
-
-@lru_cache(maxsize=8)
-def _between(kind: str) -> Wall:
-    return half_of(FLOOR_BETWEEN if kind == "floor" else tuple(reversed(FLOOR_BETWEEN)))
-
-
 # ---- rows ----
-
-
 class SurfaceFace(NamedTuple):
     """One side of a surface."""
 
@@ -224,32 +144,8 @@ class RowList:
         return Rows(tuple(self.rows), self.sun_in, self.sun_to_air)
 
 
-@lru_cache(maxsize=256)
-def _both_sides(c: Construction | None, hc: float) -> tuple[Wall, Wall]:
-    """A wall to an unheated space seen from the room, and seen from there."""
-    wall = wall_of(c, 1 / (HC_WALL + HR)) if c is not None else massless(2.0)
-    mirrored = wall_of(c, 0.0) if c is not None else massless(2.0 - 1 / (HC_WALL + HR))
-    return wall, seen_from_beyond(mirrored, hc)
-
-
-def seen_from_beyond(wall: Wall, hc: float) -> Wall:
-    """A wall without films, turned round, with the room's film on its far side."""
-    # [T q] inside = [A B; C D] beyond; X = D/B, Y = 1/B, X' = A/B. Add a film R on the room's side:
-    r = 1 / (hc + HR)
-    b = 1 / wall.across
-    a, d = wall.outer * b, wall.inner * b
-    c = (a * d - 1) / b
-    a2, b2, d2 = a + r * c, b + r * d, d
-    return Wall(a2 / b2, 1 / b2, d2 / b2)
-
-
-ROOF_DECK = through((*DECK, Slab(R_OUT_SUMMER)))
-UNKNOWN_WALL, UNKNOWN_DOOR, UNKNOWN_ROOF, UNKNOWN_FLOOR = massless(1.9), massless(0.4), massless(3.0), massless(2.0)
-"""Where a construction is not chosen: its resistance, m2K/W; common practice."""
 NO_DRIVE, OUTDOORS, GROUND = 0, 1, 2
 """First temperatures that act on surfaces; sol-air ones follow as they are met."""
-
-
 SHELLS = {"attic": ("attic", "ceiling"), **{x.key: (x.name, "floor") for x in underfloor.KINDS}}
 """Unheated spaces that follow from the house: their name, and the component they count to."""
 
@@ -349,7 +245,7 @@ class RoomPlace:
         """Response of an inside wall seen from either side, kept by assembly and film `hc`, W/m2K."""
         key = ("" if construction is None else construction.id, hc)
         if key not in self._sides:
-            self._sides[key] = _both_sides(construction, hc)
+            self._sides[key] = both_sides(construction, hc)
         return self._sides[key]
 
     def sol_air(self, facing: float, tilt: float, absorptance: float) -> int:
@@ -431,7 +327,7 @@ class RoomRows:
         p, t = self.p, self.t
         made, side = p.made(w.construction), f"{w.compass} wall"
         if w.other == "heated":
-            t.add(w.net_area_m2, p.wall(partition_of, made, _between("floor")), HC_WALL, "walls", NO_DRIVE)
+            t.add(w.net_area_m2, p.wall(partition_of, made, between("floor")), HC_WALL, "walls", NO_DRIVE)
         elif w.other == "ground":
             bare = 1 / heat.R_INSIDE_WALL if made is None else assembly(made).u_w_m2k
             u = heat.below_grade_wall_u(*w.depth_m, max(1 / bare - (assembly_films(made)[0] if made else 0.0), 0.01))
@@ -469,7 +365,7 @@ class RoomRows:
             return
         column = glass_column(f)
         hc = HC_WALL if f.tilt_deg > 60 else HC_DOWN
-        t.add(f.area_m2, _pane(glazing.u_w_m2k), hc, column, OUTDOORS, label=f"{o.tag} pane")
+        t.add(f.area_m2, pane(glazing.u_w_m2k), hc, column, OUTDOORS, label=f"{o.tag} pane")
         beam, diffuse = p.through_glass(f.facing_deg, f.tilt_deg)
         lit = 1 - shade_of(p.whole, o, f).reshape(p.months, HOURS)
         iac = glazing.inside_shade * o.blinds
@@ -494,7 +390,7 @@ class RoomRows:
                 label = "roof" if x.tilt_deg < 1 else f"{compass(x.facing_deg)} roof slope"
                 t.add(x.area_m2, wall, HC_DOWN, "ceiling", drive, label=label)
         inner = max(g.area_m2[i] - attic - open_, 0.0) if not self.key.sloped else 0.0
-        t.add(inner, _between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
+        t.add(inner, between("ceiling"), HC_DOWN, "ceiling", NO_DRIVE)
 
     def _under(self) -> None:
         job, g, p, t, i = self.job, self.g, self.p, self.t, self.i
@@ -531,7 +427,7 @@ class RoomRows:
         open_ = p.wall(to_weather, raised, UNKNOWN_FLOOR)
         t.add(f["outdoors"], open_, HC_UP, "floor", OUTDOORS, floor=True, label="floor over outdoors")
         inner = max(g.area_m2[i] - sum(f.values()), 0.0)
-        t.add(inner, _between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
+        t.add(inner, between("floor"), HC_UP, "floor", NO_DRIVE, floor=True)
 
 
 def shells_of(place: RoomPlace, job: Job, geometry: Geometry) -> tuple[Rows, Array]:

@@ -14,7 +14,8 @@ import numpy as np
 from murvan.arrays import Index
 from murvan.design.loads.answers import Answers, Faces, Groups, sun_shares
 from murvan.design.loads.balance import Balance
-from murvan.design.loads.balance_rows import HR, Complex
+from murvan.design.loads.balance_rows import Complex
+from murvan.design.loads.balance_walls import HR
 from murvan.physics.periodic import HARMONICS, harmonics, hourly
 
 

@@ -12,7 +12,8 @@ from murvan.design.drawing.turning import rotate_house
 from murvan.design.house.assemblies import assume
 from murvan.design.loads.answers import answers
 from murvan.design.loads.balance import balance
-from murvan.design.loads.balance_rows import (
+from murvan.design.loads.balance_rows import SUN_ON_FLOOR, RoomPlace, RoomRows, room_keys, shells_of
+from murvan.design.loads.balance_walls import (
     DECK,
     HC_DOWN,
     HC_UP,
@@ -20,12 +21,7 @@ from murvan.design.loads.balance_rows import (
     HR,
     R_OUT_SUMMER,
     SOIL,
-    SUN_ON_FLOOR,
-    RoomPlace,
-    RoomRows,
-    room_keys,
     seen_from_beyond,
-    shells_of,
     slabs_of,
 )
 from murvan.design.loads.components import COLUMN, COMPONENTS
