@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from murvan.app.stations import build, ducts, handover, house, readings
+from murvan.app.stations import build, ducts, handover, readings
 from murvan.app.stations.air import station as air
 from murvan.app.stations.base import Station
 from murvan.app.stations.equipment import station as equipment
+from murvan.app.stations.house import station as house
 from murvan.app.stations.loads import station as loads
 
 MODULES = (house, loads, equipment, air, ducts, build, readings, handover)

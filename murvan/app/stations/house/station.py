@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
 
@@ -9,10 +11,10 @@ from murvan.app import paint
 from murvan.app.commands import SURVEY_TOOLS
 from murvan.app.plan import thing_layers
 from murvan.app.plan.lens import Legend, Lens
-from murvan.app.stations import house_cards, house_shell, house_things
 from murvan.app.stations.base import Card, Cell, Headline, Ledger, Station, Strip, View, room_index
 from murvan.app.stations.common import on_storey, per_kelvin, room_mark
-from murvan.app.stations.house_cards import room_card
+from murvan.app.stations.house import cards, openings, shell, things, walls
+from murvan.app.stations.house.cards import room_card
 from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.app.theme import Theme
 from murvan.design.house import ground_floor
@@ -28,7 +30,13 @@ SHELL = (
 )
 
 
-CARDS = {**house_cards.CARDS, **house_shell.CARDS, **house_things.CARDS}
+CARDS: dict[str, Callable[[View, str], Card | None]] = {
+    **cards.CARDS,
+    **walls.CARDS,
+    **openings.CARDS,
+    **shell.CARDS,
+    **things.CARDS,
+}
 UNDER_WORDS = {
     "slab": "slab",
     "crawl": "crawl",
@@ -194,9 +202,8 @@ class House(Station):
 
     def card(self, view: View) -> Card:
         s = view.selection
-        if s and s.kind in CARDS:
-            return CARDS[s.kind](view, s.id)
-        return room_card(view, room_index(view))
+        found = CARDS[s.kind](view, s.id) if s and s.kind in CARDS else None
+        return found or room_card(view, room_index(view))
 
 
 TextLine = tuple[str, str, float, int, str]

@@ -1,0 +1,1 @@
+"""The station House: the plan, what it is made of, and what stands in it."""
