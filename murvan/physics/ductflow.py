@@ -68,7 +68,7 @@ def friction_pa_per_m(
 
 
 def flex_multiplier(diameter_m: Array, stretched: Array) -> Array:
-    """Friction of flex not fully stretched against fully stretched; ASHRAE ch. 21, from memory.
+    """Friction of flex not fully stretched over that of fully stretched, a factor; ASHRAE ch. 21, from memory.
 
     1 + 0.58 exp(-0.126 D[in]) (100 - stretched %), made for 6-10 in and 70 % and more.
     """

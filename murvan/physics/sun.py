@@ -95,7 +95,7 @@ def clear_sky(altitude_deg: Array, day_of_year: int, taub: float, taud: float) -
 
 
 def incidence_cos(altitude_deg: Array, azimuth_deg: Array, tilt_deg: Array, facing_deg: Array) -> Array:
-    """Cosine of the incidence angle, negative when the sun is behind; arguments broadcast."""
+    """Cosine of the incidence angle, -1 to 1, negative when the sun is behind; arguments broadcast."""
     alt, gamma = np.deg2rad(altitude_deg), np.deg2rad(azimuth_deg - facing_deg)
     tilt = np.deg2rad(tilt_deg)
     return np.asarray(np.cos(alt) * np.cos(gamma) * np.sin(tilt) + np.sin(alt) * np.cos(tilt), float)
@@ -116,7 +116,7 @@ def plane_irradiance(
 
 
 def incidence_ratio(cos_incidence: Array) -> Array:
-    """Share of normal-incidence solar gain left at an angle; table of the domain notes."""
+    """Share, 0 to 1, of normal-incidence solar gain left at an angle; table of the domain notes."""
     angle = np.rad2deg(np.arccos(np.clip(cos_incidence, 0, 1)))
     return np.asarray(np.interp(angle, INCIDENCE_DEG, INCIDENCE_RATIO), float)
 

@@ -154,6 +154,6 @@ class _Sparse(Tangent):
 
 
 def wanted_at(incidence: Any, flow: Array, forced: Array | None) -> Array:
-    """What is brought into each node less what leaves it, (..., n)."""
+    """What is brought into each node less what leaves it, m3/s, (..., n)."""
     out = -np.asarray((incidence @ flow.T).T)
     return out if forced is None else out + forced

@@ -289,7 +289,7 @@ def remove_opening(job: Job, opening_id: str) -> Drawn:
 
 
 def facing(job: Job, opening: Opening) -> float:
-    """Compass direction an opening looks to."""
+    """Compass direction an opening looks to, degrees clockwise from north."""
     _, room = _opening(job, opening.id)
     return wall_facing_deg(room.outline_m, opening.wall, job.site.north_deg)
 

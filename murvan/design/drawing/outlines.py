@@ -201,7 +201,7 @@ def _placed(o: Opening, home: Room, rooms: tuple[Room, ...]) -> Opening | None:
 
 
 def along_wall(outline: Outline, wall: int, at: Point) -> tuple[float, float] | None:
-    """(distance along the wall, distance off it) of a point that lies beside the wall; None beyond its ends."""
+    """(distance along the wall, distance off it), m, of a point that lies beside the wall; None beyond its ends."""
     a, b = wall_points(outline, wall)
     length = hypot(b[0] - a[0], b[1] - a[1])
     if length < 1e-6:

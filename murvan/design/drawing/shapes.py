@@ -113,7 +113,7 @@ def longest_leg(points: Line) -> tuple[Point, Point]:
 
 
 def bars(left: float, right: float, step: float) -> Iterator[float]:
-    """Where the bars of a grille stand between its edges."""
+    """Where the bars of a grille stand between its edges; in any units."""
     at = left + step
     while at < right - step / 2:
         yield at

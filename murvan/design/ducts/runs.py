@@ -174,7 +174,7 @@ def run_perimeter_m(run: DuctRun) -> float:
 
 
 def friction_scale(run: DuctRun) -> float:
-    """Friction against the plain duct: flex that is not fully stretched."""
+    """Friction over that of the plain duct: flex that is not fully stretched."""
     if not run.made_of.bends:
         return 1.0
     return float(ductflow.flex_multiplier(np.asarray(run_equivalent_m(run)), np.asarray(run.stretched)))

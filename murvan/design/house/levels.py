@@ -61,7 +61,7 @@ class RoofShape:
         return c - self.low if s == "start" else self.high - c if s == "end" else min(c - self.low, self.high - c)
 
     def breaks(self) -> list[float]:
-        """Coordinates along the axis between which the height is linear."""
+        """Coordinates along the axis, m, between which the height is linear."""
         run = (self.slope.high_m - self.slope.low_m) / self.slope.pitch
         ridge = (self.low + self.high) / 2
         marks = {"start": [self.low + run], "end": [self.high - run]}.get(
@@ -72,7 +72,7 @@ class RoofShape:
         return [m for m in sorted(marks) if self.low < m < self.high]
 
     def mean_height(self, a: Point, b: Point) -> float:
-        """Mean ceiling height along a wall from a to b, exact."""
+        """Mean ceiling height along a wall from a to b, m, exact."""
         ca, cb = a[self.axis], b[self.axis]
         stops = [0.0, 1.0]
         if abs(cb - ca) > 1e-9:

@@ -189,7 +189,7 @@ def slab_r(slab: Construction | None) -> float:
 
 
 def below_floor_u(geometry: Geometry, room: int, slab: Construction | None) -> float:
-    """From inside to the ground through a floor below grade; Latta-Boileau."""
+    """From inside to the ground through a floor below grade, W/m2K; Latta-Boileau."""
     return heat.below_grade_floor_u(max(geometry.below_width_m, 1.0), geometry.below_m[room], slab_r(slab))
 
 
@@ -270,7 +270,7 @@ class Shell:
                 self._add(p.room, component, name, p.other, p.net_area_m2, u, cool, made, part=k, space=p.neighbour)
 
     def bare_r(self, construction: str | None, fallback: float) -> float:
-        """Resistance from the room's air to the construction's outer face, no outside film."""
+        """Resistance from the room's air to the construction's outer face, m2K/W, no outside film."""
         x = self.by_id.get(construction or "")
         if x is None:
             return fallback

@@ -29,7 +29,7 @@ class Fans:
 
     @property
     def whole_house(self) -> float:
-        """What counts as whole-house ventilation: the larger of what comes in and what goes out by fans."""
+        """What counts as whole-house ventilation, m3/s: the larger of what comes in and what goes out by fans."""
         return self.recovered + max(self.blown_in, self.drawn_out)
 
     @property
@@ -39,7 +39,7 @@ class Fans:
 
     @property
     def through_shell(self) -> float:
-        """Air that comes in through the shell because fans draw it."""
+        """Air that comes in through the shell because fans draw it, m3/s."""
         return max(self.drawn_out - self.blown_in, 0.0)
 
 

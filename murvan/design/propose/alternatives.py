@@ -161,7 +161,7 @@ class Outcome:
 
     @property
     def kwh(self) -> float:
-        """Electricity of the job's own unit in a year."""
+        """Electricity of the job's own unit, kWh a year."""
         x = self.chosen
         return (
             sum(x.season.year(k) for k in ("power_kwh", "backup_kwh", "cool_power_kwh"))

@@ -71,7 +71,7 @@ def _cools(x: Candidate) -> bool:
 
 
 def life_cost(x: Candidate, job: Job) -> float:
-    """Price spread over the years, and a year's energy."""
+    """Price spread over the years, and a year's energy, in the job's money a year."""
     cost = yearly_cost(x, job.energy)
     return x.unit.price / YEARS + (cost.year if cost is not None else 0.0)
 

@@ -153,7 +153,7 @@ def plenums_of(
 
 
 def clear_of(job: Job, indoor: IndoorUnit) -> float | None:
-    """Clear height of the surveyed place a unit is in; None: none is."""
+    """Clear height of the surveyed place a unit is in, m; None: none is."""
     place = place_here(job, indoor.storey, indoor.position_m)
     return headroom_m(place, indoor.position_m) if place is not None else None
 

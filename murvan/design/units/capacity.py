@@ -117,7 +117,7 @@ def entering_air(
 
 
 def no_load_temperature(conditions: Conditions, loads: Loads) -> float:
-    """Outdoor temperature at which people and appliances alone hold the house: indoor - gains / UA."""
+    """Outdoor temperature, degC, at which people and appliances alone hold the house: indoor - gains / UA."""
     ua = loads.whole_heating_w / conditions.heating_difference_k if conditions.heating_difference_k > 0 else 1.0
     inner = loads.parts_by_hour_w[0][:, [COLUMN["people"], COLUMN["appliances"]]]
     gains = float(inner.sum(axis=(0, 1)).mean())

@@ -32,12 +32,12 @@ class CostPart:
 
     @property
     def kwh(self) -> float:
-        """What is bought."""
+        """What is bought, kWh a year."""
         return self.need_kwh / self.efficiency
 
     @property
     def cost(self) -> float:
-        """A year."""
+        """A year, in the job's money."""
         return self.kwh * self.per_kwh
 
 

@@ -15,7 +15,7 @@ FACES = (("S", 180.0, 90.0), ("W", 270.0, 90.0), ("E", 90.0, 90.0), ("level", 0.
 
 
 def month_means(climate: Climate, hottest: int) -> tuple[Array, Array, bool]:
-    """Mean and mean daily range of each month; False when estimated from the ground."""
+    """Mean, degC, and mean daily range, K, of each month, (12,); False when estimated from the ground."""
     if climate.month_mean_c:
         ranges = climate.month_range_k or (climate.daily_range_k,) * 12
         return np.array(climate.month_mean_c), np.array(ranges), True
@@ -26,7 +26,7 @@ def month_means(climate: Climate, hottest: int) -> tuple[Array, Array, bool]:
 
 @lru_cache(maxsize=8)
 def month_sun(site: Site, climate: Climate) -> Array:
-    """Highest irradiance of the 21st on the faces of FACES, and the noon sun, (12, 5)."""
+    """Highest irradiance of the 21st on the faces of FACES, W/m2, and the noon sun's height, degrees, (12, 5)."""
     out = np.zeros((12, len(FACES) + 1))
     facing, tilt = np.array([f for _, f, _ in FACES]), np.array([t for _, _, t in FACES])
     for day in design_days(site, climate, tuple(range(1, 13))):
