@@ -144,7 +144,7 @@ class _Worker(QObject):
 
     def _figures(self, job: Job, start: float) -> Figures:
         previous = self._last.results if self._last else None
-        results = solve(job, previous)
+        results = solve(job, previous, watch=True).complete()
         same = previous is not None and previous.network is results.network and self._last is not None
         old = (
             self._last.suspects

@@ -7,13 +7,11 @@ stage that reaches for anything else ends with an error, in the first test that 
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, TypeVar, cast
+from typing import Any, Generic, TypeVar, cast
 
 from murvan.design.sameness import Values, same
-from murvan.design.watched import Kept
 
 T = TypeVar("T")
-KEPT = "\0kept"
 Cache = dict[str, tuple[tuple[Any, ...], Any]]
 
 
@@ -75,6 +73,27 @@ class Reads:
         return found
 
 
+class Late(Generic[T]):
+    """What is worked out when it is first asked for: sizing and laying solve a house many times and look at little of it."""
+
+    def __init__(self, make: Callable[[], T]) -> None:
+        self._make: Callable[[], T] | None = make
+        self._found: list[T] = []
+
+    @property
+    def value(self) -> T:
+        if not self._found:
+            assert self._make is not None
+            self._found.append(self._make())
+            self._make = None
+        return self._found[0]
+
+    @property
+    def known(self) -> T | None:
+        """What was asked for already."""
+        return self._found[0] if self._found else None
+
+
 class Memo:
     """Calls a stage, or takes its last result when everything it reads is the same object or an equal value."""
 
@@ -83,13 +102,6 @@ class Memo:
         self.new: Cache = {}
         self._once: dict[str, Any] = {}
         self._parts: Parts = {}
-
-    def kept(self, opens: tuple[type, ...]) -> Kept:
-        """Answers of before by what they asked for; those given now are there for the next."""
-        before = self.old.get(KEPT)
-        made = Kept(opens, before[1] if before is not None else None)
-        self.new[KEPT] = ((), made)
-        return made
 
     def once(self, name: str, make: Callable[[], T]) -> T:
         """What `make` gives the first time it is asked for in a solve."""
@@ -119,11 +131,37 @@ class Memo:
     ) -> T:
         """`function` gets the part of `source` (a job, or one unit's design), with `also` a tuple of further parts,
         `inputs`, and `extra`, which does not decide. `of` tells results of one stage for several sources apart."""
-        name = f"{reads.stage} {of}"
+        key, run = self._asked(reads, source, function, inputs, extra, also)
+        return self.keep(f"{reads.stage} {of}", key, run)
+
+    def late(
+        self,
+        reads: Reads,
+        source: Any,
+        function: Callable[..., T],
+        *inputs: Any,
+        extra: tuple[Any, ...] = (),
+        also: tuple[tuple[Reads, Any], ...] | None = None,
+        of: object = "",
+    ) -> Late[T]:
+        """The same, run when its result is first asked for."""
+        key, run = self._asked(reads, source, function, inputs, extra, also)
+        return self.keep(f"{reads.stage} {of}", key, lambda: Late(run))
+
+    def _asked(
+        self,
+        reads: Reads,
+        source: Any,
+        function: Callable[..., T],
+        inputs: tuple[Any, ...],
+        extra: tuple[Any, ...],
+        also: tuple[tuple[Reads, Any], ...] | None,
+    ) -> tuple[tuple[Any, ...], Callable[[], T]]:
         key = (*reads.key(source), *(x for r, s in also or () for x in r.key(s)), *inputs)
+        made = self._parts
 
         def run() -> T:
-            more = (tuple(r.part(s, self._parts) for r, s in also),) if also is not None else ()
-            return function(reads.part(source, self._parts), *more, *inputs, *extra)
+            more = (tuple(r.part(s, made) for r, s in also),) if also is not None else ()
+            return function(reads.part(source, made), *more, *inputs, *extra)
 
-        return self.keep(name, key, run)
+        return key, run

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -21,7 +22,7 @@ from murvan.design.loads.balance import Balance
 from murvan.design.loads.factors import Factors
 from murvan.design.loads.gains import Gains
 from murvan.design.loads.peaks import Loads
-from murvan.design.memo import Cache
+from murvan.design.memo import Cache, Late
 from murvan.design.parts.cut_list import CutList
 from murvan.design.parts.cut_piece import STAGES
 from murvan.design.units.equipment import Equipment
@@ -77,9 +78,14 @@ class SystemResults:
     terminals: dict[str, Terminal]
     ducts: Ducts
     plenums: tuple[PlenumDesign, ...]
-    cuts: CutList
+    late_cuts: Late[CutList]
     blower: Blower | None
     """What the air circuit gives it; None without a unit, supply and return."""
+
+    @property
+    def cuts(self) -> CutList:
+        """Its pieces."""
+        return self.late_cuts.value
 
 
 @dataclass(frozen=True)
@@ -92,12 +98,26 @@ class Results(Need):
     """Outdoor units with several ports, by their id in the design."""
     network: Network | None
     """None without a unit, supply and return, and where it could not be solved."""
-    alone: Network | None
-    """Each zone of several with dampers calling alone; None where there are none."""
+    late_alone: Late[Network | None]
     network_open: bool
     """The air circuit was solved as far as it goes and does not close: no figure of it may be shown."""
-    findings: tuple[Finding, ...]
+    judge: Callable[[Results], tuple[Finding, ...]] = field(repr=False, compare=False)
     cache: Cache = field(repr=False, compare=False, default_factory=dict)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """The punch list; judged when it is first asked for."""
+        return self.judge(self)
+
+    @property
+    def alone(self) -> Network | None:
+        """Each zone of several with dampers calling alone; None where there are none."""
+        return self.late_alone.value
+
+    def complete(self) -> Results:
+        """The same with all that is worked out late, so that nobody waits for it."""
+        _ = self.findings, self.alone, self.cuts
+        return self
 
     @property
     def main(self) -> SystemResults:

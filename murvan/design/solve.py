@@ -13,13 +13,14 @@ from murvan.design.circuit import frame, network
 from murvan.design.circuit.situations import USUAL
 from murvan.design.ducts import airflow, duct_heat, plenums, terminals
 from murvan.design.ducts import runs as ducts
+from murvan.design.finding import Finding
 from murvan.design.house import measuring
 from murvan.design.house.geometry import Geometry
 from murvan.design.house.today import fuel_here
 from murvan.design.loads import answers, balance, gains
 from murvan.design.loads import factors as load_factors
 from murvan.design.loads import peaks as loads
-from murvan.design.memo import Memo, Reads
+from murvan.design.memo import Cache, Late, Memo, Reads
 from murvan.design.parts import cut_list as build
 from murvan.design.punch.rules import findings
 from murvan.design.results import Demand, Need, Results, SystemResults
@@ -28,6 +29,7 @@ from murvan.design.units import equipment
 from murvan.design.units.hung import as_hung
 from murvan.design.units.outdoor import Shared, shared
 from murvan.design.units.unit_design import UnitDesign, unit_designs
+from murvan.design.watched import Kept
 from murvan.design.weather import conditions
 from murvan.model.design import Design
 from murvan.model.equipment import MultiUnit, Unit
@@ -230,8 +232,13 @@ def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int
     return _Unit(u, unit, share, tree, first, heat)
 
 
-def solve(job: Job, previous: Results | None = None) -> Results:
-    """Compute a job. `previous` results of an earlier state of the same job make it faster, never different."""
+def solve(job: Job, previous: Results | None = None, watch: bool = False) -> Results:
+    """Compute a job. `previous` results of an earlier state of the same job make it faster, never different.
+
+    Args:
+        watch: Its rules are judged in a row of states that follow each other, as in a window: what a rule asked of the state
+            before decides whether it is judged anew. Only one such row may go on from the same results.
+    """
     memo = Memo(previous.cache if previous else {})
     x, parts = _need(memo, _demand(job, memo, previous), previous)
     density = x.conditions.density_kg_m3
@@ -250,30 +257,29 @@ def solve(job: Job, previous: Results | None = None) -> Results:
         extra=(blown, before, _skeleton(memo, job, blown, x, density)),
     )
     good = n if n is None or n.converged else None
-    alone = None
+    alone: Late[network.Network | None] = Late(lambda: None)
     if good is not None and len(job.design.zones) > 1:
-        alone = memo(
+        alone = memo.late(
             ALONE,
             job,
             _zones_alone,
             *(s.unit for s in blown),
             good,
             also=tuple((CIRCUIT, s.design) for s in blown),
-            extra=(blown, previous.alone if previous is not None else None),
+            extra=(blown, previous.late_alone.known if previous is not None else None),
         )
     if good is not None:
         systems = {i: _blown(s, good) for i, s in systems.items()}
-    found = Results(
+    return Results(
         **_fields(x),
         systems=systems,
         outdoors=_outdoors(memo, x, parts, systems),
         network=good,
-        alone=alone,
+        late_alone=alone,
         network_open=n is not None and not n.converged,
-        findings=(),
+        judge=_Judge(memo.new, _kept(previous) if watch else None),
         cache=memo.new,
     )
-    return _with_findings(found, memo)
 
 
 def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
@@ -289,7 +295,7 @@ def _system(memo: Memo, p: _Unit, x: Need) -> SystemResults:
     d = memo(DUCTS, u, ducts.ducts, unit, a, density, p.tree, shapes, of=u.id)
     flows = tuple(d.runs[r.id].flow_m3_s for r in u.runs)
     box = memo(PLENUMS, u, plenums.plenums, flows, total, unit, of=u.id)
-    cuts = memo(BUILD, u, build.cut_list, unit, of=u.id)
+    cuts = memo.late(BUILD, u, build.cut_list, unit, of=u.id)
     return SystemResults(u, unit, own, p.duct_heat, e, a, t, d, box, cuts, None)
 
 
@@ -321,21 +327,37 @@ def _blown(s: SystemResults, n: network.Network) -> SystemResults:
     return SystemResults(**{**_fields(s), "blower": n.blowers.get(s.design.id)})
 
 
-def _with_findings(r: Results, memo: Memo) -> Results:
-    kept = memo.kept(OPENED)
-    for name in DERIVED:
-        # the same object as before where nothing it is made of has changed
-        (r.__dict__[name],) = kept(f"all {name}", r, partial(_derived, name))
-    made = Results(**{**_fields(r), "findings": findings(r, kept)})
-    made.__dict__.update({name: r.__dict__[name] for name in DERIVED})
-    return made
+KEPT = "\0kept"
+
+
+def _kept(previous: Results | None) -> Kept | None:
+    """What rules asked of the results before."""
+    found = previous.cache.get(KEPT) if previous is not None else None
+    return found[1] if found is not None else None
+
+
+class _Judge:
+    """Judges results by all rules, once; what rules ask is kept for the next in the row."""
+
+    def __init__(self, cache: Cache, before: Kept | None) -> None:
+        self.cache, self.before = cache, before
+        if before is not None:
+            cache[KEPT] = ((), before)
+
+    def __call__(self, r: Results) -> tuple[Finding, ...]:
+        kept = Kept(OPENED, self.before)
+        self.cache[KEPT], self.before = ((), kept), None
+        for name in DERIVED:
+            # the same object as before where nothing it is made of has changed
+            (r.__dict__[name],) = kept(f"all {name}", r, partial(_derived, name))
+        return findings(r, kept)
 
 
 def _derived(name: str, seen: Any) -> tuple[Any]:
     return (getattr(Results, name).func(seen),)
 
 
-DERIVED = tuple(k for k, x in vars(Results).items() if isinstance(x, cached_property))
+DERIVED = tuple(k for k, x in vars(Results).items() if isinstance(x, cached_property) and k != "findings")
 OPENED = (Results, SystemResults, UnitDesign, Job, Design)
 """Kinds of records that checks look into."""
 

@@ -81,7 +81,7 @@ class EveryField(unittest.TestCase):
         chance, tried = random.Random(7), 0
         for name in ("demo", "bungalow", "narrow"):
             job = demo_job(name)
-            base = solve(job)
+            base = solve(job, solve(job, watch=True).complete(), watch=True).complete()
             for what, make in changes(job):
                 if chance.random() > SHARE:
                     continue
@@ -91,7 +91,7 @@ class EveryField(unittest.TestCase):
                     continue
                 tried += 1
                 with self.subTest(f"{name}: {what}"):
-                    kept, fresh = solve(after, base), solve(after)
+                    kept, fresh = solve(after, base, watch=True), solve(after)
                     for x in STAGES:
                         self.assertTrue(x == "answers" or same(stage(fresh, x), stage(kept, x)), x)
                     self.assertEqual([f.text("si") for f in fresh.findings], [f.text("si") for f in kept.findings])

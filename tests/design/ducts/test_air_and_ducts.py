@@ -256,4 +256,4 @@ class TestRetakes(unittest.TestCase):
     def test_design_flow_can_be_typed(self):
         r = solve(set_unit(demo(), flow_m3_s=900 * CFM))
         self.assertAlmostEqual(r.main.airflow.total_m3_s / CFM, 900)
-        self.assertTrue(dc_replace(r, findings=()).main.airflow is r.main.airflow)
+        self.assertTrue(dc_replace(r, network_open=False).main.airflow is r.main.airflow)
