@@ -7,13 +7,13 @@ from math import pi
 
 import numpy as np
 
+from murvan.arrays import Array
 from murvan.design.ducts.parting import branch_deg
 from murvan.design.ducts.runs import (
     PROFILE_FACTOR,
     VELOCITY_LIMIT,
     Ducts,
     RunResult,
-    friction_scale,
     run_area_m2,
     run_equivalent_m,
     run_kind,
@@ -29,6 +29,7 @@ from murvan.units import INCH
 
 ROUND_SIZES_IN = (4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20)
 RECT_SIZES_IN = (6, 8, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30)
+ROUND_SIZES_M, RECT_SIZES_M = (np.array(x) * INCH for x in (ROUND_SIZES_IN, RECT_SIZES_IN))
 
 
 def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, depth_m: float = 0.0) -> DuctRun:
@@ -42,37 +43,43 @@ def size_for(run: DuctRun, flow_m3_s: float, rate_pa_m: float, profile: str, dep
         profile: 'quiet', 'balanced' or 'compact'.
         depth_m: Clear depth of its space; 0 when unknown.
     """
-    limit = VELOCITY_LIMIT[(run.side, run_kind(run))][0] * PROFILE_FACTOR[profile]
-    rough = run.made_of.roughness_m
+    most = VELOCITY_LIMIT[(run.side, run_kind(run))][0] * PROFILE_FACTOR[profile]
 
-    def fits(candidate: DuctRun) -> bool:
-        d = run_equivalent_m(candidate)
-        rate = friction_scale(candidate) * float(
-            ductflow.friction_pa_per_m(
-                np.asarray(flow_m3_s), np.asarray(pi * d**2 / 4), np.asarray(d), np.asarray(rough)
-            )
-        )
-        return rate <= rate_pa_m and flow_m3_s / run_area_m2(candidate) <= limit
-
-    def slow(candidate: DuctRun) -> bool:
-        return flow_m3_s < SLOWEST_M_S * run_area_m2(candidate)
+    def judged(area: Array, equivalent: Array) -> tuple[list[bool], list[bool]]:
+        """Of each size, whether it keeps friction and speed, and whether its air is too slow."""
+        rough = np.asarray(run.made_of.roughness_m)
+        rate = ductflow.friction_pa_per_m(np.asarray(flow_m3_s), pi * equivalent**2 / 4, equivalent, rough)
+        if run.made_of.bends:
+            rate = rate * ductflow.flex_multiplier(equivalent, np.asarray(run.stretched))
+        return ((rate <= rate_pa_m) & (flow_m3_s / area <= most)).tolist(), (flow_m3_s < SLOWEST_M_S * area).tolist()
 
     if run.shape == "round":
-        for size, larger in zip(ROUND_SIZES_IN, (*ROUND_SIZES_IN[1:], None), strict=True):
-            candidate = changed(run, diameter_m=size * INCH)
-            if larger is None or fits(candidate) or slow(changed(run, diameter_m=larger * INCH)):
-                return candidate
+        fits, slow = judged(pi * ROUND_SIZES_M**2 / 4, ROUND_SIZES_M)
+        last = len(ROUND_SIZES_M) - 1
+        k = next(k for k in range(last + 1) if k == last or fits[k] or slow[k + 1])
+        return changed(run, diameter_m=float(ROUND_SIZES_M[k]))
     height = run.height_m or 8 * INCH
     if depth_m:
-        allowed = [s * INCH for s in RECT_SIZES_IN if s * INCH <= depth_m - 2 * INCH]
+        allowed = [s for s in RECT_SIZES_M.tolist() if s <= depth_m - 2 * INCH]
         height = min(height, allowed[-1] if allowed else 6 * INCH)
-    made = changed(run, width_m=RECT_SIZES_IN[-1] * INCH, height_m=height)
-    for size in reversed([s for s in RECT_SIZES_IN if s * INCH >= height * 0.99]):
-        candidate = changed(run, width_m=size * INCH, height_m=height)
-        if not fits(candidate) and not slow(made):
+    widths = RECT_SIZES_M[height * 0.99 <= RECT_SIZES_M]
+    if not len(widths):
+        return changed(run, width_m=float(RECT_SIZES_M[-1]), height_m=height)
+    fits, slow = judged(*_areas(run.shape, widths, height))
+    k = len(widths) - 1
+    for smaller in range(k, -1, -1):
+        if not fits[smaller] and not slow[k]:
             break
-        made = candidate
-    return made
+        k = smaller
+    return changed(run, width_m=float(widths[k]), height_m=height)
+
+
+def _areas(shape: str, width_m: Array, height_m: float) -> tuple[Array, Array]:
+    """True areas, m2, and equivalent diameters, m, of rectangles or flat ovals of one height."""
+    if shape == "rectangular":
+        return width_m * height_m, ductflow.rectangular_equivalent_m(width_m, np.asarray(height_m))
+    small, large = np.minimum(width_m, height_m), np.maximum(width_m, height_m)
+    return pi * small**2 / 4 + small * (large - small), ductflow.oval_equivalent_m(large, small)
 
 
 def next_size(run: DuctRun) -> dict[str, float]:
