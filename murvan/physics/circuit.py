@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from murvan.arrays import Array, Index
+from murvan.arrays import Array, Index, distinct
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3, VISCOSITY_PA_S
 from murvan.physics.ductflow import RE_TURBULENT, rough_terms
 from murvan.physics.junctions import Junctions
@@ -171,10 +171,39 @@ class Circuit:
         return np.asarray(np.bincount(a, flow, n) - np.bincount(b, flow, n))[:-1]
 
     def dropped(self, pressure: Array) -> Array:
-        """How much pressures (n,) fall along each branch, (m,)."""
+        """How much pressures (..., n) fall along each branch, (..., m)."""
         a, b = self._outer
-        whole = np.append(pressure, 0.0)
-        return np.asarray(whole[a] - whole[b])
+        whole = np.concatenate([pressure, np.zeros((*pressure.shape[:-1], 1))], axis=-1)
+        return np.asarray(whole[..., a] - whole[..., b])
+
+    @cached_property
+    def _stamps(self) -> tuple[Index, Index, Array, Index]:
+        """Where in the flattened node matrix each branch counts, by place: the places, then branch and sign of every entry, and
+        where the entries of each place begin."""
+        both = (self.start >= 0) & (self.end >= 0)
+        m, n = np.arange(len(self.start)), self.nodes
+        a, b = self.start, self.end
+        rows = ((a, a, 1.0), (b, b, 1.0), (a, b, -1.0), (b, a, -1.0))
+        held = [(a >= 0) & (b >= 0) if sign > 0 else both for a, b, sign in rows]
+        at = np.concatenate([(a * n + b)[k] for (a, b, _), k in zip(rows, held, strict=True)])
+        branch = np.concatenate([m[k] for k in held])
+        sign = np.concatenate([np.full(int(k.sum()), x) for (_, _, x), k in zip(rows, held, strict=True)])
+        order = np.argsort(at, kind="stable")
+        places, first = distinct(at), np.flatnonzero(np.diff(at[order], prepend=-1))
+        return places, branch[order], sign[order], first
+
+    def stamped(self, d: Array) -> Array:
+        """A D A^T of branches that conduct `d` (..., m), (..., n, n)."""
+        at, branch, sign, first = self._stamps
+        flat = np.zeros((*d.shape[:-1], self.nodes**2))
+        flat[..., at] = np.add.reduceat(d[..., branch] * sign, first, axis=-1)
+        return flat.reshape(*d.shape[:-1], self.nodes, self.nodes)
+
+    @cached_property
+    def met_incidence(self) -> Array:
+        """Node by branch, of those branches alone that ways through junctions lead through or from."""
+        assert self.junctions is not None
+        return np.ascontiguousarray(self.incidence[:, self.junctions.met])
 
     @cached_property
     def together(self) -> Together:

@@ -182,7 +182,6 @@ def _newton(
         # from above, a leak's flow loses but two thirds a step
         most = c.power_c[leaks] * _LEAK_START_PA**c.power_n
         flow[..., leaks] = np.clip(flow[..., leaks], -most, most)
-    incidence = c.incidence
     pressure = np.zeros((*kk.shape[:-1], c.nodes))
     drop = np.full(kk.shape, np.inf)
     worst, worst_before, stalls = np.inf, np.inf, 0
@@ -217,7 +216,7 @@ def _newton(
             return NetworkSolution(flow, pressure, step, worst, True)
         # continuity of the new flows q + d (drop - loss) at every node gives the pressures
         pressure, move = tangent.step(flow, loss if head is None else loss - head, forced)
-        drop = c.dropped(pressure) if pressure.ndim == 1 else np.asarray(pressure @ incidence)
+        drop = c.dropped(pressure)
         if head is not None:
             drop = drop + head
         if step > _CAREFUL_AFTER:

@@ -43,27 +43,28 @@ class _Dense(Tangent):
     def __init__(self, c: Circuit, d: Array, cross: Array | None) -> None:
         super().__init__(c)
         self.d = d
-        # J^-1 of A^T, and of what is lost beside it: from trunk to branch
+        # J^-1 beside its diagonal: what reaches a branch from its trunk
         self._through: Array | None = None
+        self._matrix = c.stamped(d)
         if cross is not None and c.junctions is not None:
             self._through = c.junctions.through(d[..., c.junctions.own] * cross)
-        self.columns = self._back(d[..., :, None] * c.incidence.T)
-        self._matrix = c.incidence @ self.columns
+            alone = d[..., c.junctions.met, None] * c.met_incidence.T
+            self._matrix += c.met_incidence @ (self._through @ alone - alone)
         self._inverse: Array | None = None
         self._times = 0
         self._factors: Any = None
 
     def _back(self, values: Array) -> Array:
-        """J^-1 D of some columns that are scaled already, (..., m, columns)."""
+        """J^-1 D of values that are scaled already, (..., m)."""
         if self._through is not None and self.c.junctions is not None:
             met = self.c.junctions.met
-            values[..., met, :] = self._through @ values[..., met, :]
+            values[..., met] = (self._through @ values[..., met, None])[..., 0]
         return values
 
     def step(self, flow: Array, lost: Array, forced: Array | None) -> tuple[Array, Array]:
-        back = self._back((self.d * lost)[..., None])[..., 0]
+        back = self._back(self.d * lost)
         pressure = self._solved(wanted_at(self.c.incidence, flow - back, forced))
-        return pressure, (self.columns @ pressure[..., None])[..., 0] - back
+        return pressure, self._back(self.d * self.c.dropped(pressure)) - back
 
     def _solved(self, wanted: Array) -> Array:
         if self._matrix.ndim == 2:
@@ -82,7 +83,7 @@ class _Dense(Tangent):
         if self._times == 1:
             return np.asarray(np.linalg.solve(self._matrix, wanted[..., None])[..., 0])
         if self._inverse is None:
-            self._inverse = np.linalg.inv(self._matrix)
+            self._inverse = np.asarray(np.linalg.inv(self._matrix))
         return np.asarray((self._inverse @ wanted[..., None])[..., 0])
 
 
