@@ -14,7 +14,7 @@ from murvan.design.circuit.jump import with_jumps
 from murvan.design.ducts.boxing import taken_m2
 from murvan.design.ducts.duct_sizes import jacket_m
 from murvan.design.ducts.plenums import roomy_plenums
-from murvan.design.ducts.runs import SPARE, duct_pa, fixed_pa, rate_of, run_perimeter_m
+from murvan.design.ducts.runs import rate_of, run_perimeter_m
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import placed_unit, suggested
 from murvan.design.lay.registers import lay_registers
@@ -336,15 +336,11 @@ def _wrapped(r: Results) -> Results:
 
 
 def _lowest_tap(r: Results, unit_id: str) -> Results:
-    """The same on the lowest tap that keeps a tenth of its pressure to spare and a workable friction rate, and on which every
-    room still gets its air, balanced there."""
+    """The same on the lowest tap on which every room still gets its air, balanced there: what a higher one makes is burnt in
+    dampers."""
     while True:
         tap = next(x.tap for x in r.job.design.indoor_units if x.id == unit_id) - 1
-        s = r.systems[unit_id]
-        if tap < 1 or r.network is None or s.unit is None:
-            return r
-        made = fan_curve(s.unit, tap, r.conditions.density_kg_m3).single(s.airflow.total_m3_s)[0]
-        if SPARE * made < fixed_pa(s.ducts) + duct_pa(s.ducts) or rate_of(s.ducts, made) < WORKABLE_PA_M:
+        if tap < 1 or r.network is None:
             return r
         tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
         tried = solve(balanced(tried), tried)

@@ -24,6 +24,9 @@ NEAR = 0.003
 PUSH = 6.0
 LEAST = 0.02
 """Smallest opening that a damper is set to; less is shut."""
+LEAST_C, MOST_C = float(ductflow.DAMPER_C[0]), float(ductflow.damper_coefficient(np.asarray(LEAST)))
+OVER = 0.05
+"""Share by which all faces may get more than their air, so that the hardest one's damper stands open."""
 
 
 @dataclass(frozen=True)
@@ -40,6 +43,12 @@ class _Leaves:
     """Pa per (m3/s)2 of a loss coefficient of 1."""
     c: Array
     """Damper coefficient as it is."""
+    group: NDArray[np.intp]
+    """Which are balanced against each other: a side of a unit."""
+
+    @property
+    def groups(self) -> range:
+        return range(int(self.group.max()) + 1)
 
 
 def _leaves(r: Results, n: Network, sides: tuple[str, ...]) -> _Leaves | None:
@@ -53,6 +62,7 @@ def _leaves(r: Results, n: Network, sides: tuple[str, ...]) -> _Leaves | None:
     if not found:
         return None
     runs = tuple(run for run, _ in found)
+    sides_of = list(dict.fromkeys((x.indoor, x.side) for x in runs))
     density = n.circuit.density_kg_m3
     return _Leaves(
         runs,
@@ -62,6 +72,7 @@ def _leaves(r: Results, n: Network, sides: tuple[str, ...]) -> _Leaves | None:
         np.array([want for _, want in found]),
         np.array([0.5 * density / duct.run_area_m2(x) ** 2 for x in runs]),
         ductflow.damper_coefficient(np.array([x.damper for x in runs])),
+        np.array([sides_of.index((x.indoor, x.side)) for x in runs], np.intp),
     )
 
 
@@ -81,10 +92,11 @@ def unconnected(job: Job) -> tuple[Register, ...]:
 
 
 def balanced(r: Results, job: Job | None = None) -> Job:
-    """The job with every balancing damper where the air circuit brings its face to its design air.
+    """The job with every balancing damper where the air circuit brings all faces of a unit to the same share of their design
+    air, the hardest one with its damper open.
 
-    Where the blower makes less than that, all faces get the same share of theirs, the hardest one with its damper open; so
-    they do where registers have no run yet, whose air has to go by the others meanwhile.
+    Where that is more than a twentieth beyond their air, all of them are held to it; not where registers have no run yet, whose
+    air has to go by the others meanwhile.
     Without an air circuit dampers follow from the pressures of the paths.
 
     Args:
@@ -95,38 +107,18 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     leaves = _leaves(r, n, ("supply", "return")) if n is not None else None
     if n is None or leaves is None:
         return balance_dampers(job, r.runs)
-    least, most = float(ductflow.DAMPER_C[0]), float(ductflow.damper_coefficient(np.asarray(LEAST)))
-    c = np.clip(leaves.c, least, most)
-    base = situation_k(n.circuit, n.layout)[0]
-    base[leaves.branch] -= leaves.c * leaves.pressure_of_c
-    push, before = 1.0, 0.0
-    most_share = np.inf if unconnected(job) else 1.0
-    for _ in range(ROUNDS):
-        k = base.copy()
-        k[leaves.branch] += c * leaves.pressure_of_c
-        found = _flows(n, k)
+    held, c = np.zeros(len(leaves.runs), bool), np.clip(leaves.c, LEAST_C, MOST_C)
+    for _ in range(2):
+        found = _settled(n, leaves, c, held)
         if found is None:
             return balance_dampers(job, r.runs)
-        flow, pressure = found
-        q = np.maximum(flow[leaves.face], 1e-6)
-        share = q / leaves.want_m3_s
-        open_ = c <= least * 1.001
-        goal = np.where(
-            leaves.back, _goal(share, open_, leaves.back), min(most_share, _goal(share, open_, ~leaves.back))
-        )
-        off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
-        if float(off.max()) < NEAR:
+        c, share = found
+        beyond = [
+            (leaves.group == g) & ~leaves.back & (share[leaves.group == g].mean() > 1 + OVER) for g in leaves.groups
+        ]
+        held = held | np.logical_or.reduce(beyond)
+        if unconnected(job) or not held.any():
             break
-        over_all = float((share / goal)[~leaves.back].mean()) if not leaves.back.all() else 1.0
-        push, before = _push(push, before, over_all - 1), over_all - 1
-        first, last = (
-            np.where(leaves.back, leaves.face, leaves.branch),
-            np.where(leaves.back, leaves.branch, leaves.face),
-        )
-        over = pressure[n.circuit.start[first]] - pressure[n.circuit.end[last]]
-        whole = np.maximum(over, 1e-3) / q**2
-        wanted = share / goal * np.where(leaves.back, 1.0, over_all ** (push - 1))
-        c = np.clip(c + whole * (wanted**2 - 1) / leaves.pressure_of_c, least, most)
     opening = {
         run.id: round(max(ductflow.damper_opening(float(x)), LEAST), 2) for run, x in zip(leaves.runs, c, strict=True)
     }
@@ -134,17 +126,70 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     return with_design(job, runs=runs)
 
 
-def _push(push: float, before: float, now: float) -> float:
+def _settled(n: Network, leaves: _Leaves, c: Array, held: NDArray[np.bool_]) -> tuple[Array, Array] | None:
+    """Damper coefficients at which all faces of a side of a unit get the same share of their air, and those shares: the hardest
+    with its damper open, but for faces that are `held` to their design air. None where the circuit does not close."""
+    base = situation_k(n.circuit, n.layout)[0]
+    base[leaves.branch] -= leaves.c * leaves.pressure_of_c
+    first, last = np.where(leaves.back, leaves.face, leaves.branch), np.where(leaves.back, leaves.branch, leaves.face)
+    push, before = np.ones(len(c)), np.zeros(len(c))
+    share = np.ones(len(c))
+    for _ in range(ROUNDS):
+        k = base.copy()
+        k[leaves.branch] += c * leaves.pressure_of_c
+        found = _flows(n, k)
+        if found is None:
+            return None
+        flow, pressure = found
+        q = np.maximum(flow[leaves.face], 1e-6)
+        share = q / leaves.want_m3_s
+        open_ = c <= LEAST_C * 1.001
+        goal = np.ones(len(c))
+        for g in leaves.groups:
+            mine = leaves.group == g
+            goal[mine] = _goal(share, open_, mine)
+        goal = np.where(held, np.minimum(goal, 1.0), goal)
+        off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
+        shut = [not (open_ | held)[leaves.group == g].any() for g in leaves.groups]
+        if float(off.max()) < NEAR and not any(shut):
+            break
+        common = np.ones(len(c))
+        for g in leaves.groups:
+            mine = leaves.group == g
+            common[mine] = float((share / goal)[mine].mean())
+        common = np.where(held, common, 1.0)
+        push, before = _push(push, before, common - 1), common - 1
+        over = pressure[n.circuit.start[first]] - pressure[n.circuit.end[last]]
+        whole = np.maximum(over, 1e-3) / q**2
+        wanted = share / goal * common ** (push - 1)
+        c = np.clip(c + whole * (wanted**2 - 1) / leaves.pressure_of_c, LEAST_C, MOST_C)
+        c = _opened(leaves, c, goal, held)
+    return c, share
+
+
+def _opened(leaves: _Leaves, c: Array, goal: Array, held: NDArray[np.bool_]) -> Array:
+    """The same with as much taken off every damper of a side as the one with least over it has: it stands open, and shares stay
+    as they are."""
+    per_c = leaves.pressure_of_c * (goal * leaves.want_m3_s) ** 2
+    spare = (c - LEAST_C) * per_c
+    out = c.copy()
+    for g in leaves.groups:
+        mine = (leaves.group == g) & ~held
+        if mine.any():
+            out[mine] -= spare[mine].min() / per_c[mine]
+    return np.maximum(out, LEAST_C)
+
+
+def _push(push: Array, before: Array, now: Array) -> Array:
     """How far to go against what all faces have in common: a blower gives way when all dampers are turned alike, so a round
     takes but part of it off; as much as the round before told."""
-    left = now / before if abs(before) > NEAR / 2 else 1.0
-    return float(np.clip(push / (1 - left), 1.0, PUSH)) if left < 0.95 else push
+    told = np.abs(before) > NEAR / 2
+    left = np.where(told, now / np.where(told, before, 1.0), 1.0)
+    return np.where(left < 0.95, np.clip(push / np.where(left < 0.95, 1 - left, 1.0), 1.0, PUSH), push)
 
 
 def _goal(share: Array, open_: NDArray[np.bool_], side: NDArray[np.bool_]) -> float:
     """The share of its air that every face of a side is brought to: that of the hardest whose damper is open."""
-    if not side.any():
-        return 1.0
     return float(share[side & open_].min()) if (side & open_).any() else float(share[side].max())
 
 
