@@ -86,7 +86,7 @@ DUCT_SPACES = Reads(
     "duct spaces",
     *("storeys", "spaces", "places", "foundation", "floor_construction"),
     design=("joints",),
-    rooms=("storey", "outline_m", "height_m", "floor"),
+    rooms=("storey", "outline_m", "height_m", "floor", "slope"),
     constructions=("id", "kind"),
 )
 CATALOGUE = Reads("catalogue", "units")

@@ -146,8 +146,11 @@ def _tightest(r: DuctRun, spaces: Mapping[str, Lies]) -> tuple[str, float] | Non
     """Where a run has the least height: as measured, else at that of its ends which lies where it does."""
     if r.under_roof_m is not None:
         return ("clear height under the roof", r.under_roof_m)
-    end = _lies(r.end, spaces)
-    known = [x.clear_m for x in (_lies(r.start, spaces), end) if x.clear_m is not None and x.place == end.place]
+    start, end = _lies(r.start, spaces), _lies(r.end, spaces)
+    nowhere = next((x for x in (end, start) if x.clear_m == 0), None)
+    if nowhere is not None:
+        return (nowhere.words, 0.0)
+    known = [x.clear_m for x in (start, end) if x.clear_m is not None and x.place == end.place]
     return (end.words, min(known)) if known and r.place in (None, end.place) else None
 
 

@@ -472,7 +472,7 @@ def too_deep(results: Results) -> Iterator[Hit]:
     """
     for x in results.runs.values():
         run = x.run
-        if run.clear is None:
+        if run.clear is None or not run.clear[1]:
             continue
         what, limit = run.clear
         deep = (run.diameter_m if run.shape == "round" else run.height_m) or 0.0
@@ -492,6 +492,19 @@ def too_deep(results: Results) -> Iterator[Hit]:
                 "Take a duct {0} by {1}, which goes through" if flat is not None else "",
                 tuple(q("size", v) for v in size),
             )
+
+
+@rule("duct-buried", 5, "fails")
+def buried(results: Results) -> Iterator[Hit]:
+    """Duct where there is no room for any.
+
+    Basis: geometry
+    Why: A slab, the soil under it and a roof that is the ceiling too hold no duct.
+    Remedy: Another way round: over a ceiling, in a soffit or a chase, or in a form that is cast in by a design of its own.
+    """
+    for run in results.laid:
+        if run.clear is not None and not run.clear[1]:
+            yield Hit(Ref("run", run.id), f"Run {run.tag}", f"lies in {run.clear[0]}")
 
 
 @rule("duct-sweats", 5, "look", WRAP)

@@ -10,11 +10,14 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from murvan.design.house.levels import ground_floor, headroom_m
+from murvan.design.house.levels import ground_floor, headroom_m, roof_shape
 from murvan.model.house import MechanicalPlace, Room, Space, Storey
 from murvan.model.job import Job, Point
 from murvan.model.routes import CHASE, SOFFIT, LaidRun, Lies, laid_runs
 
+SLAB, VAULT = Lies("inside", "the slab or the soil under it", 0.0), Lies("inside", "the roof over the vault", 0.0)
+OPEN_AIR = Lies("inside", "the open air under the floor", 0.0)
+"""No places for ducts: nothing is clear there."""
 AT_CEILING_M = 0.05
 """What ends this little below a ceiling or over a floor lies in it."""
 SOFFIT_M = 0.75
@@ -115,6 +118,8 @@ def _over(
     garages: list[Space],
     attics: list[MechanicalPlace],
 ) -> Lies:
+    if not room_above and here is not None and _under_vault(here, at):
+        return VAULT
     depth = storey.ceiling_space_m or (storey.ceiling_structure.depth_m if storey.ceiling_structure else 0.0)
     if room_above:
         # ducts hang under the joists of a cellar
@@ -124,6 +129,12 @@ def _over(
     heights = [headroom_m(x, at) for x in attics]
     # ducts lie over the joists of an attic: what those are deep limits nothing there
     return Lies("attic", "clear height in the attic", min(heights) if heights else storey.ceiling_space_m or None)
+
+
+def _under_vault(room: Room, at: Point) -> bool:
+    """Whether the ceiling there is the roof itself: sloped, without a flat part over it."""
+    shape = roof_shape(room)
+    return shape is not None and shape.height_at(at) < shape.slope.high_m - AT_CEILING_M
 
 
 def _beneath(job: Job, at: Point, room_below: bool, here: Room | None, under: list[MechanicalPlace]) -> Lies:
@@ -136,7 +147,7 @@ def _beneath(job: Job, at: Point, room_below: bool, here: Room | None, under: li
         return Lies("basement", "clear height in the basement", clear)
     if kind == "crawl":
         return Lies("crawl", "clear height in the crawl space", clear)
-    return Lies("garage", "garage", None) if kind == "garage" else Lies("inside", "space", None)
+    return Lies("garage", "garage", None) if kind == "garage" else SLAB if kind == "slab" else OPEN_AIR
 
 
 def _beside(
