@@ -89,6 +89,10 @@ def plenum_boxes(r: Results) -> dict[tuple[str, str], tuple[np.ndarray, np.ndarr
         if made is None or u.storey is None:
             continue
         foot = z[u.storey]
+        for place in r.job.places:
+            if place.storey == u.storey and Polygon(place.outline_m).contains(Point(u.position_m)):
+                high = next(s.height_m for s in r.job.storeys if s.id == u.storey)
+                foot += {"attic": high, "crawl": -place.clear_m, "basement": -place.clear_m}.get(place.kind, 0.0)
         for p in (p for p in r.job.design.plenums if p.indoor == u.id):
             x, y = p.position_m
             if u.way in ("upflow", "downflow"):

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.space.plenum_faces import (
+    COMPASS,
+    EDGE_M,
     FACES,
     AirWay,
     Hole,
@@ -14,16 +16,18 @@ from murvan.design.space.plenum_faces import (
     air_way,
     collar_m,
     on_side,
+    plan_size,
     side_of,
     side_size,
     troubles,
 )
 from murvan.design.space.plenum_size import DEPTH_WHEELS, FACE_VELOCITY, Room, opening_m, roomy, sized
-from murvan.design.space.standing import cabinet, clear_of, plenum_at
+from murvan.design.space.standing import cabinet, clear_of, plenum_at, plenum_span_m
 from murvan.design.units.unit_design import UnitDesign
 from murvan.model.design import Face, IndoorUnit
 from murvan.model.edit import changed, with_design
 from murvan.model.equipment import Unit
+from murvan.model.house import floor_heights
 from murvan.model.job import Job, Plenum
 from murvan.model.routes import LaidRun
 
@@ -155,7 +159,51 @@ def roomy_plenums(job: Job, runs: tuple[LaidRun, ...], flows: dict[str, float]) 
         flows: Of the runs, by id, m3/s.
     """
     units = {x.id: x for x in job.design.indoor_units}
-    return tuple(roomy(b, _holes(b, units[b.indoor], runs, flows)) for b in job.design.plenums)
+    return tuple(
+        roomy(b, _holes(b, units[b.indoor], runs, flows), reach_m=_reach_m(job, b, units[b.indoor], runs))
+        for b in job.design.plenums
+    )
+
+
+def _reach_m(job: Job, box: Plenum, indoor: IndoorUnit, runs: tuple[LaidRun, ...]) -> float:
+    """How long an upright plenum has to be for the runs that leave it at their level: up to the joists, or down under the
+    floor."""
+    way, floor = air_way(indoor, box.side), floor_heights(job.storeys)
+    joints = {j.id: j for j in job.design.joints}
+    if way[2] == 0 or indoor.storey is None:
+        return 0.0
+    foot = plenum_span_m(job, indoor, box)[0 if way[2] > 0 else 1]
+    ends = []
+    for r in _own(runs, box):
+        j = joints[r.start]
+        level = floor[j.storey] - floor[indoor.storey] + j.height_m
+        ends.append(way[2] * (level - foot) + collar_m(r)[1] / 2 + EDGE_M)
+    return max(ends, default=0.0)
+
+
+def at_faces(job: Job) -> Job:
+    """The job with every duct that leaves a plenum by a side starting at that side, as far as its first leg goes that way."""
+    units = {x.id: x for x in job.design.indoor_units}
+    boxes = {(b.indoor, b.side): b for b in job.design.plenums}
+    ends, joints = {r.end for r in job.design.runs}, {j.id: j for j in job.design.joints}
+    moved = {}
+    for r in job.design.runs:
+        j, box = joints[r.start], boxes.get((r.indoor, r.side))  # type: ignore[arg-type]
+        if r.start in ends or box is None or j.face not in COMPASS:
+            continue
+        way, (x, y) = COMPASS[j.face], box.position_m
+        wide, deep = plan_size(box, air_way(units[r.indoor], box.side))
+        nx, ny = (*r.corners_m, joints[r.end].position_m)[0]
+        leg = way[0] * (nx - x) + way[1] * (ny - y)
+        out = min(wide / 2 * abs(way[0]) + deep / 2 * abs(way[1]), leg - LEAST_LEG_M)
+        if out > 0:
+            moved[j.id] = (round(nx if way[1] else x + way[0] * out, 3), round(ny if way[0] else y + way[1] * out, 3))
+    return with_design(
+        job, joints=tuple(changed(j, j.id, position_m=moved[j.id]) if j.id in moved else j for j in job.design.joints)
+    )
+
+
+LEAST_LEG_M = 0.02
 
 
 def sized_plenum(job: Job, x: PlenumDesign, runs: tuple[LaidRun, ...]) -> Job:
@@ -168,7 +216,8 @@ def sized_plenum(job: Job, x: PlenumDesign, runs: tuple[LaidRun, ...]) -> Job:
     holes = _holes(box, indoor, runs, flows)
     lies = x.air[2] == 0
     room = Room(across_m=clear_of(job, indoor)) if lies else Room()
-    made = sized(box, x.flow_m3_s, unit if box.side == "supply" else _without_opening(unit), holes, room)
+    reach = _reach_m(job, box, indoor, runs)
+    made = sized(box, x.flow_m3_s, unit if box.side == "supply" else _without_opening(unit), holes, room, reach)
     return _with_plenum(job, at_unit(job, made))
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from murvan.design.circuit.jump import with_jumps
 from murvan.design.ducts.boxing import taken_m2
 from murvan.design.ducts.duct_sizes import jacket_m
-from murvan.design.ducts.plenums import roomy_plenums
+from murvan.design.ducts.plenums import at_faces, roomy_plenums
 from murvan.design.ducts.runs import rate_of, run_perimeter_m
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import placed_unit, suggested
@@ -167,8 +167,9 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     found = _lowest_tap(_sized(drawn, unit.id), unit.id)
     job = found.job
     boxes = roomy_plenums(job, found.laid, {i: x.flow_m3_s for i, x in found.runs.items()})
-    if boxes != job.design.plenums:
-        job = with_design(job, plenums=boxes)
+    standing = at_faces(with_design(job, plenums=boxes))
+    if standing != job:
+        job = standing
         found = solve(job, found)
     jumped: tuple[str, ...] = ()
     if found.network is not None:

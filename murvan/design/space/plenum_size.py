@@ -108,24 +108,34 @@ def sized(
     unit: Unit | None,
     holes: dict[Side, list[Hole]],
     room: Room = Room(),  # noqa: B008  a tuple of numbers
+    reach_m: float = 0.0,
 ) -> Plenum:
     """A plenum as its air, the unit's opening, the room there is and its holes want it; what is held stays.
 
     Args:
         holes: By the side they are on.
+        reach_m: How long it has to be to meet the level of its ducts.
     """
     free = [k for k in ("width_m", "depth_m", "height_m") if k not in box.held]
     held = (None if "width_m" in free else box.width_m, None if "depth_m" in free else box.depth_m)
     across = section(flow_m3_s, box.school, opening_m(unit), held, room.across_m)
     longest = min(LONGEST_M, room.along_m) if room.along_m is not None else LONGEST_M
-    long = min(usual_length_m(unit), max(longest, LEAST_M)) if "height_m" in free else box.height_m
+    long = (
+        max(min(usual_length_m(unit), max(longest, LEAST_M)), _inches(reach_m))
+        if "height_m" in free
+        else box.height_m
+    )
     out = box.model_copy(update={"width_m": across.width_m, "depth_m": across.depth_m, "height_m": long})
     return _with_room(out, holes, free, longest if "height_m" in free else None, room.across_m)
 
 
-def roomy(box: Plenum, holes: dict[Side, list[Hole]], longest_m: float | None = LONGEST_M) -> Plenum:
-    """A plenum made longer, then wider, until its holes go on it; what is held stays."""
+def roomy(
+    box: Plenum, holes: dict[Side, list[Hole]], longest_m: float | None = LONGEST_M, reach_m: float = 0.0
+) -> Plenum:
+    """A plenum made as long as it has to reach, then longer and wider until its holes go on it; what is held stays."""
     free = [k for k in ("width_m", "depth_m", "height_m") if k not in box.held]
+    if "height_m" in free and reach_m > box.height_m:
+        box = box.model_copy(update={"height_m": _inches(reach_m)})
     return _with_room(box, holes, free, longest_m if "height_m" in free else None, None)
 
 

@@ -122,6 +122,28 @@ def _sticks_out_m(inner: Polygon, outline: Polygon) -> float:
     return float(max(outline.distance(shapely.Point(c)) for c in inner.exterior.coords))
 
 
+def base_m(job: Job, indoor: IndoorUnit) -> float:
+    """Height of what a unit stands on over its storey's floor: in an attic over the ceiling, in a crawl space or under-floor
+    basement that far below."""
+    place = place_here(job, indoor.storey, indoor.position_m)
+    if place is None or place.kind not in ("attic", "crawl", "basement"):
+        return 0.0
+    if place.kind != "attic":
+        return -place.clear_m
+    return next(s.height_m for s in job.storeys if s.id == indoor.storey)
+
+
+def plenum_span_m(job: Job, indoor: IndoorUnit, box: Plenum) -> tuple[float, float]:
+    """From where to where a plenum stands upright, over its unit's floor."""
+    way, base, high = air_way(indoor, box.side), base_m(job, indoor), stand(indoor, cabinet(job, indoor)).high_m
+    if way[2] == 0:
+        return base + (high - box.depth_m) / 2, base + (high + box.depth_m) / 2
+    if way[2] < 0:
+        return base - box.height_m, base
+    foot = base + (high if box.side == "supply" else 0.0)
+    return foot, foot + box.height_m
+
+
 # ---- plenums --------------------------------------------------------------------------------------------------
 
 

@@ -61,7 +61,9 @@ class Tree:
     def least_m2(self):
         d = self.s.ducts
         budget = 0.9 * min(d.available_pa, d.limit_pa) - sum(b.pressure_pa for b in d.budget if b.group != "supply")
-        budget = max(budget, float(self.paths_pa(self.size).max()))  # what it uses on a low tap, the yardstick may too
+        budget = max(
+            budget, float(self.paths_pa(self.size).max())
+        )  # what it uses on a low tap, the yardstick may too
         round_low = np.maximum(np.sqrt(4 * self.flow / np.pi / self.fastest), 4 * 0.0254)
         low = np.where(self.round, round_low, np.maximum(self.flow / self.fastest / self.high, 0.99 * self.high))
         found = minimize(
