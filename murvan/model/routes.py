@@ -6,6 +6,7 @@ follow from the geometry and the sizes there; a run may name its own instead.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from functools import lru_cache
 from itertools import groupby
@@ -76,6 +77,9 @@ class LaidRun(DuctRun):
     """Its fittings: its own where it names them, else those that follow."""
 
 
+Way = tuple[float, float, float]
+
+
 class Lie(NamedTuple):
     """What decides on the fittings of a run."""
 
@@ -89,6 +93,21 @@ class Lie(NamedTuple):
     """In a register or grille."""
     closed: bool = False
     """With nothing beyond: its end is shut by a cap."""
+    alone: bool = False
+    """Nothing else leaves the joint that it starts from."""
+
+    @property
+    def first(self) -> Way:
+        """Which way it starts; what climbs, climbs at once."""
+        if abs(self.rise_m) >= RISER_M:
+            return 0.0, 0.0, self.rise_m
+        return (*_away(self.path[0], self.path[1]), 0.0)
+
+    @property
+    def last(self) -> Way:
+        """Which way it ends."""
+        flat = _away(self.path[-2], self.path[-1])
+        return (*flat, 0.0) if flat != (0.0, 0.0) else (0.0, 0.0, self.rise_m)
 
 
 def parents(runs: tuple[DuctRun, ...]) -> dict[str, str | None]:
@@ -111,8 +130,8 @@ def laid_runs(
     joints = {j.id: j for j in design.joints}
     above = parents(design.runs)
     floor = floor_heights(storeys)
-    goes_on = {r.start for r in design.runs}
-    lies = {r.id: _lie(r, joints, floor, r.end not in goes_on) for r in design.runs}
+    leave = Counter(r.start for r in design.runs)
+    lies = {r.id: _lie(r, joints, floor, leave) for r in design.runs}
     out = []
     for r in design.runs:
         own, over, first = lies[r.id], lies.get(above[r.id] or ""), joints[r.start]
@@ -165,13 +184,14 @@ def _framed(r: DuctRun, rise_m: float, over: str | None, spaces: Mapping[str, Li
     return SOFFIT if start.words == end.words == SOFFIT else ""
 
 
-def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], last: bool) -> Lie:
+def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], leave: Counter[str]) -> Lie:
     a, b = joints[r.start], joints[r.end]
     rise = (floor[b.storey] + b.height_m) - (floor[a.storey] + a.height_m)
     size = (r.diameter_m or 0.0,) if r.shape == "round" else (r.width_m or 0.0, r.height_m or 0.0)
     path = (a.position_m, *r.corners_m, b.position_m)
     ends = r.register_id is not None
-    return Lie(r.side, r.made_of.bends, size, path, rise, ends, last and not ends)
+    last = leave[r.end] == 0
+    return Lie(r.side, r.made_of.bends, size, path, rise, ends, last and not ends, leave[r.start] == 1)
 
 
 # ---- fittings -------------------------------------------------------------------------------------------------
@@ -189,22 +209,29 @@ def _start(own: Lie, over: Lie | None) -> list[str]:
         return []
     if over is None:
         return ["plenum_exit" if own.side == "supply" else "plenum_entry"]
-    if _turn(_away(over.path[-2], over.path[-1]), _away(own.path[0], own.path[1])) > STRAIGHT_DEG:
-        # off a rectangular trunk a take-off is cut in; round pipe parts in a wye
-        return ["takeoff45" if own.side == "supply" and len(over.size) > 1 else "wye"]
-    return [] if own.size == over.size else ["reducer"]
+    angle = _turn(over.last, own.first)
+    if angle <= STRAIGHT_DEG:
+        return [] if own.size == over.size else ["reducer"]
+    if own.alone and len(own.size) == len(over.size):
+        return _bend(own, angle)
+    # off a rectangular trunk a take-off is cut in; round pipe parts in a wye
+    return ["takeoff45" if own.side == "supply" and len(over.size) > 1 else "wye"]
+
+
+def _bend(own: Lie, angle: float) -> list[str]:
+    """What turns a duct by an angle."""
+    if own.flex:
+        return ["bend45"] * (2 if angle > FLEX_TWICE_DEG else 1 if angle > BEND_DEG else 0)
+    elbow = "elbow" if len(own.size) == 1 else "elbow_vanes"
+    return [] if angle <= BEND_DEG else [elbow if angle > ELBOW_DEG else "bend45"]
 
 
 def _turns(own: Lie) -> list[str]:
-    round_ = len(own.size) == 1
-    elbow = "elbow" if round_ else "elbow_vanes"
-    out = [elbow] if abs(own.rise_m) >= RISER_M else []
+    goes = own.path[0] != own.path[-1] or len(own.path) > 2
+    # from upright into its first level leg
+    out = _bend(own._replace(flex=False), 90.0) if abs(own.rise_m) >= RISER_M and goes else []
     for a, b, c in zip(own.path, own.path[1:], own.path[2:], strict=False):
-        angle = _turn(_away(a, b), _away(b, c))
-        if own.flex:
-            out += ["bend45"] * (2 if angle > FLEX_TWICE_DEG else 1 if angle > BEND_DEG else 0)
-        elif angle > BEND_DEG:
-            out.append(elbow if angle > ELBOW_DEG else "bend45")
+        out += _bend(own, _turn((*_away(a, b), 0.0), (*_away(b, c), 0.0)))
     return out
 
 
@@ -222,10 +249,14 @@ def _away(a: Point, b: Point) -> tuple[float, float]:
     return b[0] - a[0], b[1] - a[1]
 
 
-def _turn(a: tuple[float, float], b: tuple[float, float]) -> float:
+def _turn(a: Way, b: Way) -> float:
     """Degrees between two directions; 0 where one has no length."""
     whole = hypot(*a) * hypot(*b)
-    return degrees(acos(max(-1.0, min(1.0, (a[0] * b[0] + a[1] * b[1]) / whole)))) if whole > 0 else 0.0
+    return (
+        degrees(acos(max(-1.0, min(1.0, sum(x * y for x, y in zip(a, b, strict=True)) / whole))))
+        if whole > 0
+        else 0.0
+    )
 
 
 # ---- joints from runs that name no joints ---------------------------------------------------------------------

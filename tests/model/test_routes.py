@@ -58,6 +58,15 @@ class Fittings(unittest.TestCase):
         back = [{**x, "side": "return"} for x in (TRUNK, off)]
         self.assertEqual(pieces(*back), [("wye", 1)])
 
+    def test_what_only_turns_is_an_elbow_also_in_space(self):
+        on = {"id": "b", "parent": "t", "path_m": [(4, 0), (4, 3)], **WIDE}
+        self.assertEqual(pieces(TRUNK, on), [("elbow_vanes", 1)])
+        up = {**on, "path_m": [(4, 0), (4, 0)], "rise_m": 3.0}
+        self.assertEqual(pieces(TRUNK, up), [("elbow_vanes", 1)])
+        beside = {**on, "id": "c", "path_m": [(4, 0), (8, 0)]}
+        self.assertEqual(pieces(TRUNK, up, beside), [])
+        self.assertEqual(pieces(TRUNK, beside, up)[:1], [("takeoff45", 1)])
+
     def test_corners(self):
         square, half = [(0, 0), (3, 0), (3, 3)], [(0, 0), (3, 0), (5, 2)]
         rigid = {"id": "x", **ROUND}

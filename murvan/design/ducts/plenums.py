@@ -178,7 +178,11 @@ def _reach_m(job: Job, box: Plenum, indoor: IndoorUnit, runs: tuple[LaidRun, ...
         j = joints[r.start]
         level = floor[j.storey] - floor[indoor.storey] + j.height_m
         ends.append(way[2] * (level - foot) + collar_m(r)[1] / 2 + EDGE_M)
-    return max(ends, default=0.0)
+    return min(max(ends, default=0.0), TALLEST_M)
+
+
+TALLEST_M = 3.6
+"""No plenum or return drop is longer in one piece."""
 
 
 def at_faces(job: Job) -> Job:

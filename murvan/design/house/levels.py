@@ -242,13 +242,11 @@ def floors(
         if room.floor == "auto":
             free = max(float(rest.area) - _shared(rest, neighbours[room.storey]), 0.0)
             free = free if free > 0.02 * area else 0.0
-            if z[room.storey] < -BELOW_GRADE_M:
-                mine["below"] = free
-            elif z[room.storey] <= AT_GRADE_M:
-                mine[ground] = free
-            else:
+            kind = stands_on(z[room.storey], ground)
+            if kind == "outdoors":
                 mine["garage"] = min(_shared(rest, _spaces_under(room, storeys, spaces)), free)
-                mine["outdoors"] = free - mine["garage"]
+                free -= mine["garage"]
+            mine[kind] = free
         elif room.floor != "heated":
             mine[room.floor] = float(rest.area)
         for k in FLOORS:
@@ -262,6 +260,11 @@ def ground_floor(job: Job) -> str:
         return job.foundation
     common = next((c for c in job.constructions if c.id == job.floor_construction), None)
     return "crawl" if common is not None and common.kind == "floor" else "slab"
+
+
+def stands_on(floor_m: float, ground: str) -> str:
+    """What a floor at a height over the ground stands on where no room is under it: 'below' grade, `ground`, or 'outdoors'."""
+    return "below" if floor_m < -BELOW_GRADE_M else ground if floor_m <= AT_GRADE_M else "outdoors"
 
 
 def _apart(room: Room, patches: tuple[Patch, ...], face: str) -> tuple[Polygon, dict[str, float]]:

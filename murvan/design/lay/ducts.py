@@ -18,7 +18,7 @@ from murvan.design.ducts.runs import rate_of, run_perimeter_m
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import placed_unit, suggested
 from murvan.design.lay.registers import lay_registers
-from murvan.design.lay.routing import Terminal, grown
+from murvan.design.lay.routing import Branch, Terminal, grown, taken
 from murvan.design.lay.sizing import size_and_balance
 from murvan.design.lay.space import Space, allowed
 from murvan.design.lay.trees import DuctSheet, lay_tree
@@ -418,6 +418,7 @@ def draw(
     faces = {x.id: x for x in job.design.registers if x.indoor == unit_id}
     sheet = DuctSheet(job, unit)
     missed: list[str] = []
+    trees: list[Branch] = []
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}
         through = (outlet[side], *(x.position_m for x in mine.values()))
@@ -431,7 +432,9 @@ def draw(
             raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
-        routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine))
+        shut = taken(space, trees) if trees else None
+        routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
+        trees.append(routed.root)
         lay_tree(sheet, space, routed, side, mine)
         missed += routed.unreached
     d = job.design

@@ -16,10 +16,12 @@ from murvan.catalog.registers import face_of
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.things import room_at
 from murvan.design.house.geometry import opening_line, shape_of
+from murvan.design.house.levels import roof_shape
 from murvan.design.house.passages import ways as passages
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
 from murvan.design.space.duct_places import UNDER, run_below
+from murvan.design.space.duct_spaces import under_vault
 from murvan.design.units.siting import Surroundings, along_walls, surroundings
 from murvan.kinds.registers import LAID, REGISTERS
 from murvan.model.design import Register
@@ -98,6 +100,8 @@ def _wanted(r: Results, room: str) -> float:
 def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float, interior: bool) -> Job:
     n = max(ceil(flow / MOST_M3_S), 1)
     kind = kind_here(job, room)
+    if REGISTERS[kind].fed == "above" and not _flat_ceiling(room):
+        kind = LAID["wall"]
     for at in _places(job, site, room, kind, n, unit, interior):
         job = _added(job, room, at, "supply", kind, unit, flow / n)
     return job
@@ -125,6 +129,10 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
     middle = np.array(shape_of(room.outline_m).centroid.coords[0])
     off = np.hypot(*(spots.at - middle).T)
     cost = 100.0 * spots.people + 60.0 * spots.door
+    if REGISTERS[kind].fed == "above":
+        cost = cost + NO_WAY * np.array([under_vault(room, tuple(q)) for q in spots.at.tolist()])
+    elif room.slope is not None and not _flat_ceiling(room):
+        cost = cost + NO_WAY * spots.outside  # through the wall of a room with an attic
     if interior or REGISTERS[kind].inner_wall:
         cost = cost + 20.0 * spots.outside + way
     else:
@@ -137,6 +145,23 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
         near = np.hypot(*(spots.at - np.array(at)).T)
         cost = cost + np.where(near < APART_M, 200.0, 0.0) + 8.0 * np.clip(3.0 - near, 0.0, None)
     return out
+
+
+NO_WAY = 1000.0
+"""What a place costs that no duct leads to."""
+
+
+def _flat_ceiling(room: Room) -> bool:
+    """Whether a part of its ceiling has an attic over it: flat, and wide enough for a face."""
+    shape = roof_shape(room)
+    if shape is None:
+        return True
+    run = (shape.slope.high_m - shape.slope.low_m) / shape.slope.pitch
+    sides = 2 if shape.slope.low_side == "both" else 1
+    return shape.high - shape.low - sides * run > FACE_M
+
+
+FACE_M = 0.3
 
 
 def _spots(job: Job, site: Surroundings, room: Room, kind: str) -> Spots | None:

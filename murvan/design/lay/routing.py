@@ -6,7 +6,7 @@ approximation of Steiner trees); SciPy finds the ways.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
@@ -21,6 +21,10 @@ if TYPE_CHECKING:
 
 TAKEN = 2.0
 """What a metre costs against a free one where another duct lies."""
+SHUT = 40.0
+"""The same where a duct of the other side lies: it goes round if there is any way."""
+APART_M, LEVEL_M = 0.4, 0.3
+"""Ducts that lie nearer to each other than this on the plan, and by level, share their place."""
 Spot = tuple[int, Point]
 """A layer and a place on it."""
 
@@ -51,8 +55,35 @@ class Routed:
     unreached: tuple[str, ...]
 
 
+def legs(tree: Branch) -> Iterator[tuple[Spot, Spot]]:
+    """Every leg of a tree from place to place."""
+    for on in tree.onward:
+        yield tree.at, on.at
+        yield from legs(on)
+
+
+def taken(space: Space, trees: Iterable[Branch]) -> NDArray[np.bool_]:
+    """Nodes where a duct of some trees lies, or so near that no other goes past it."""
+    at = np.stack(np.meshgrid(space.xs, space.ys), axis=-1).reshape(-1, 2)
+    high = np.array([x.over_ground_m for x in space.layers])
+    out = np.zeros((len(space.layers), len(at)), bool)
+    for tree in trees:
+        for (k, p), (n, q) in legs(tree):
+            along = np.subtract(q, p)
+            share = np.clip((at - p) @ along / max(float(along @ along), 1e-12), 0, 1)
+            near = np.hypot(*(at - p - share[:, None] * along).T) < APART_M
+            low, top = sorted((high[k], high[n]))
+            out[np.ix_((high > low - LEVEL_M) & (high < top + LEVEL_M), near)] = True
+    return np.repeat(out.ravel(), 2)
+
+
 def grown(
-    space: Space, root: Iterable[Spot], terminals: tuple[Terminal, ...], share: bool, cheap: NDArray[np.bool_] | None
+    space: Space,
+    root: Iterable[Spot],
+    terminals: tuple[Terminal, ...],
+    share: bool,
+    cheap: NDArray[np.bool_] | None,
+    shut: NDArray[np.bool_] | None = None,
 ) -> Routed:
     """The tree from a root to terminals.
 
@@ -61,10 +92,13 @@ def grown(
         share: Whether ways go on from the tree that there is; else each face has its own from the root, beside those
             there are where that is not far about.
         cheap: Nodes that a trunk is wanted along, whose ways cost a third; None: nowhere.
+        shut: Nodes where other ducts lie: only a way that has no other goes through them.
     """
     graph = _with_sinks(space, terminals)
+    if shut is not None:
+        graph = _priced(graph, shut, SHUT)
     if cheap is not None:
-        graph = _cheaper(graph, cheap)
+        graph = _priced(graph, cheap, 1 / 3)
     start = [space.node(k, at, way) for k, at in root for way in (0, 1)]
     tree = Branch(next(iter(root)))
     nodes: dict[int, Branch] = dict.fromkeys(start, tree)
@@ -137,9 +171,10 @@ def _with_sinks(space: Space, terminals: tuple[Terminal, ...]) -> csr_matrix:
     return csr_matrix((coo.data[on], (coo.row[on], coo.col[on])), shape=space.graph.shape)
 
 
-def _cheaper(graph: csr_matrix, cheap: NDArray[np.bool_]) -> csr_matrix:
+def _priced(graph: csr_matrix, nodes: NDArray[np.bool_], factor: float) -> csr_matrix:
+    """The graph with other costs of ways between some nodes, or, where they cost more, of all that touch them."""
     coo = graph.tocoo()
-    data = np.where(cheap[coo.row] & cheap[coo.col], coo.data / 3, coo.data)
+    mine = nodes[coo.row] & nodes[coo.col] if factor < 1 else nodes[coo.row] | nodes[coo.col]
     from scipy.sparse import csr_matrix
 
-    return csr_matrix((data, (coo.row, coo.col)), shape=graph.shape)
+    return csr_matrix((np.where(mine, coo.data * factor, coo.data), (coo.row, coo.col)), shape=graph.shape)

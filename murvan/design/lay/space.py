@@ -36,6 +36,8 @@ CHASE_M = {"hall": 1.5, "landing": 1.5, "utility": 0.8, "other": 1.5}
 CHASE_ELSEWHERE_M = 6.0
 """What the floor that a chase takes costs, as metres of duct; a corner of a room that is lived in costs more."""
 SOFFIT_ROOMS = ("hall", "landing", "utility", "other")
+ONE_SPACE_M = 0.3
+"""Levels nearer to each other than this are one space."""
 TURN_M, RISE_M = 1.2, 1.0
 """An elbow, and each end of a rise, as metres of duct."""
 
@@ -116,7 +118,10 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
     edges = _Edges()
     index = np.arange(free.size * 2).reshape(*free.shape, 2)
     for k, layer in enumerate(layers):
-        _along(edges, job, layer, (xs, ys), free[k], outside[k], index[k])
+        twice = [n for n, x in enumerate(layers[:k]) if abs(x.over_ground_m - layer.over_ground_m) < ONE_SPACE_M]
+        # over a ceiling and under the floor above it is one space: ducts lie in it once
+        alone = free[k] & ~np.logical_or.reduce([free[n] for n in twice]) if twice else free[k]
+        _along(edges, job, layer, (xs, ys), alone, outside[k], index[k])
     _turns(edges, free, index)
     _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
     a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)

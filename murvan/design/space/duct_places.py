@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from itertools import pairwise
 from math import dist
 
-from murvan.design.house.levels import ground_floor
+from murvan.design.house.levels import ground_floor, stands_on
 from murvan.model.edit import changed
-from murvan.model.house import Storey
+from murvan.model.house import Storey, floor_heights
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun
 
@@ -38,7 +38,8 @@ def run_below(job: Job, storey: Storey) -> bool:
     k = order.index(storey.id)
     if k and job.storeys[k - 1].duct_place == "basement":
         return True  # trunks hang in the basement below
-    return storey.duct_place in UNDER and storey.duct_place == beneath(job, storey.id)
+    sunk = stands_on(floor_heights(job.storeys)[storey.id], "") == "below"  # ducts of a basement hang in it
+    return not sunk and storey.duct_place in UNDER and storey.duct_place == beneath(job, storey.id)
 
 
 def places_offered(job: Job) -> tuple[str, ...]:

@@ -10,8 +10,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from murvan.design.house.levels import ground_floor, headroom_m, roof_shape
-from murvan.model.house import MechanicalPlace, Room, Space, Storey
+from murvan.design.house.geometry import shape_of
+from murvan.design.house.levels import ground_floor, headroom_m, roof_shape, stands_on
+from murvan.model.house import MechanicalPlace, Room, Space, Storey, floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.routes import CHASE, SOFFIT, LaidRun, Lies, laid_runs
 
@@ -80,7 +81,7 @@ def _lies_by_height(job: Job, around: _Around, k: int, storey_id: str, height_m:
         return _over(at, storey, bool(_on(rooms, upper)), here, around.garages[k], around.attics[k])
     if height_m <= AT_CEILING_M:
         lower = order[n - 1] if n else ""
-        return _beneath(job, at, bool(_on(rooms, lower)), here, around.under[k])
+        return _beneath(job, at, storey, bool(_on(rooms, lower)), here, around.under[k])
     boxed = [x for x in around.boxed[k] if x.storey == storey_id]
     return _beside(storey, height_m, _ceiling_m(here, storey), here, around.garages[k], boxed)
 
@@ -118,7 +119,7 @@ def _over(
     garages: list[Space],
     attics: list[MechanicalPlace],
 ) -> Lies:
-    if not room_above and here is not None and _under_vault(here, at):
+    if not room_above and here is not None and under_vault(here, at):
         return VAULT
     depth = storey.ceiling_space_m or (storey.ceiling_structure.depth_m if storey.ceiling_structure else 0.0)
     if room_above:
@@ -131,23 +132,33 @@ def _over(
     return Lies("attic", "clear height in the attic", min(heights) if heights else storey.ceiling_space_m or None)
 
 
-def _under_vault(room: Room, at: Point) -> bool:
-    """Whether the ceiling there is the roof itself: sloped, without a flat part over it."""
+def under_vault(room: Room, at: Point) -> bool:
+    """Whether the ceiling there is the roof itself: sloped, without a flat part over it. At a wall a duct comes down in it."""
     shape = roof_shape(room)
-    return shape is not None and shape.height_at(at) < shape.slope.high_m - AT_CEILING_M
+    if shape is None or shape.height_at(at) >= shape.slope.high_m - AT_CEILING_M:
+        return False
+    return bool(shape_of(room.outline_m).exterior.distance(shapely.Point(at)) > IN_WALL_M)
 
 
-def _beneath(job: Job, at: Point, room_below: bool, here: Room | None, under: list[MechanicalPlace]) -> Lies:
+IN_WALL_M = 0.2
+
+
+def _beneath(
+    job: Job, at: Point, storey: Storey, room_below: bool, here: Room | None, under: list[MechanicalPlace]
+) -> Lies:
     if room_below:
         return Lies("inside", "space", None)
     heights = [headroom_m(x, at) for x in under]
     clear = min(heights) if heights else None
-    kind = here.floor if here is not None and here.floor != "auto" else ground_floor(job)
+    kind = stands_on(floor_heights(job.storeys)[storey.id], ground_floor(job))
+    if here is not None and here.floor != "auto":
+        kind = here.floor
     if kind == "basement":
         return Lies("basement", "clear height in the basement", clear)
     if kind == "crawl":
         return Lies("crawl", "clear height in the crawl space", clear)
-    return Lies("garage", "garage", None) if kind == "garage" else SLAB if kind == "slab" else OPEN_AIR
+    other = {"garage": Lies("garage", "garage", None), "heated": Lies("inside", "space", None), "outdoors": OPEN_AIR}
+    return other.get(kind, SLAB)
 
 
 def _beside(

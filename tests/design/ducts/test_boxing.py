@@ -11,7 +11,7 @@ from murvan.design.lay.moving import set_level
 from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Terminal, grown
 from murvan.design.lay.space import allowed
-from murvan.model.edit import remove, replace
+from murvan.model.edit import changed, remove, replace
 from murvan.model.errors import JobValueError
 from tests.design.lay.test_drawing import bare, drawn, plenum, run, trunk
 from tests.design.lay.test_routing import JOISTS_X, length, spots, upstairs, way
@@ -98,7 +98,7 @@ class Led(unittest.TestCase):
 
     def test_risers_go_by_the_chase_that_is_drawn(self):
         """From under the floor to over the ceiling, in a room where a chase would else cost 6 m wherever it is."""
-        job = replace(upstairs(JOISTS_X), "rooms", "a", use="living")
+        job = changed(replace(upstairs(JOISTS_X), "rooms", "a", use="living"), "On a crawl space", foundation="crawl")
         chase = ((7.0, 3.4), (7.6, 3.4), (7.6, 4.6), (7.0, 4.6))
         made = add_boxing(job, "g", chase)
         (x0, y0), (x1, y1) = chase[0], chase[2]

@@ -3,7 +3,7 @@
 import unittest
 
 from murvan.design import solve
-from murvan.design.space.duct_spaces import duct_spaces, lay
+from murvan.design.space.duct_spaces import OPEN_AIR, SLAB, VAULT, duct_spaces, lay
 from murvan.model import (
     Joint,
     MechanicalPlace,
@@ -77,7 +77,32 @@ class Spaces(unittest.TestCase):
                 id="c", name="Low", storey="g", outline_m=job.rooms[0].outline_m, kind=foundation, clear_m=0.6
             )
             self.assertEqual(at(insert(job, "places", low), "g", 1, 2, -0.1).clear_m, 0.6)
-        self.assertEqual(at(changed(two_storeys(), "", foundation="slab"), "g", 1, 2, 0.0).place, "inside")
+
+    def test_under_a_slab_in_the_ground_and_out_in_the_air_there_is_no_room(self):
+        slab = changed(two_storeys(), "", foundation="slab")
+        self.assertEqual(at(slab, "g", 1, 2, -0.1), SLAB)
+        crawl = changed(slab, "", foundation="crawl")
+        sunk = replace(crawl, "storeys", "g", floor_m=-1.5)
+        self.assertEqual(at(sunk, "g", 1, 2, -0.1), SLAB, "a floor in the ground stands on no crawl space")
+        hung = remove(replace(crawl, "storeys", "u", floor_m=3.0), "rooms", "a", with_dependents=True)
+        self.assertEqual(at(hung, "u", 1, 2, -0.1), OPEN_AIR)
+        self.assertEqual(at(crawl, "u", 1, 2, -0.1), Lies("inside", "space", None))
+
+    def test_over_a_vault_there_is_no_room_but_in_its_walls_and_over_its_flat_part(self):
+        vault = Slope(rises="x", low_side="start", low_m=1.2, high_m=2.2, pitch=1.0)
+        job = replace(two_storeys(), "rooms", "b", slope=vault)
+        self.assertEqual(at(job, "u", 0.6, 2, TALL), VAULT)
+        self.assertEqual(at(job, "u", 2.0, 2, TALL).place, "attic")
+        self.assertEqual(at(job, "u", 0.1, 2, TALL).place, "attic")
+
+    def test_a_run_that_lies_nowhere_is_found(self):
+        """The rule "duct-buried": at either end, whatever its other one lies in."""
+        job = replace(demo(), "joints", next(r for r in demo().design.runs if r.tag == "A4").end, height_m=-0.15)
+        job = changed(job, "", foundation="slab")
+        hits = [f for f in solve(job).findings if f.rule.id == "duct-buried"]
+        self.assertEqual(len(hits), 1)
+        self.assertIn("Run A4", hits[0].text("ip"))
+        self.assertIn("slab", hits[0].text("ip"))
         self.assertEqual(at(two_storeys(), "u", 1, 2, 0.0).place, "inside")  # over the room below
 
     def test_a_room_says_what_its_floor_stands_on(self):
