@@ -146,7 +146,10 @@ def _attach(
             nodes[node] = at
             nodes.setdefault(node ^ 1, at)
     if at.face or len(path) == 1:
-        # where the tree is already: a piece of its own to the face
+        # where the tree is already: a piece of its own to each face, none by way of another
+        if at.face:
+            at.onward.append(Branch(at.at, face=at.face))
+            at.face = ""
         at.onward.append(Branch(at.at))
         at = at.onward[-1]
     at.face = face

@@ -27,6 +27,8 @@ if TYPE_CHECKING:
 Level = Literal["over", "under", "soffit"]
 STEP_M = 0.75
 """Between grid lines where no joists say otherwise."""
+ALIGNED_M = 0.25
+"""Faces whose lines are nearer than this share one."""
 MERGE_M = 0.06
 LEAST_CLEAR_M = 0.13
 """A duct of 4 in with room to hang it."""
@@ -137,7 +139,7 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
     corners = np.array([q for r in job.rooms for q in r.outline_m])
     out = []
     for axis in (0, 1):
-        wanted = sorted({round(q[axis], 3) for q in through})
+        wanted = _merged([round(q[axis], 3) for q in through])
         low, high = float(corners[:, axis].min()) + 0.15, float(corners[:, axis].max()) - 0.15
         n = max(int((high - low) / STEP_M), 1)
         between = [_bayed(job, axis, low + (high - low) * k / n) for k in range(n + 1)]
@@ -147,6 +149,16 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
                 lines.append(v)
         out.append(np.array(_apart(sorted(lines), wanted)))
     return out[0], out[1]
+
+
+def _merged(values: list[float]) -> list[float]:
+    """Places that are met, those near each other on one line: two take-offs need room beside each other, and a branch reaches
+    a face a hand's width off its line. The outlet, which stands first, keeps its own."""
+    out: list[float] = []
+    for v in values:
+        if all(abs(v - w) > ALIGNED_M for w in out):
+            out.append(v)
+    return sorted(out)
 
 
 def _bayed(job: Job, axis: int, value: float) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,12 +17,15 @@ from murvan.model.edit import changed, with_design
 from murvan.model.job import Job, Register
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
+from murvan.physics.heat import LEAK_EXPONENT
+from murvan.physics.network import branch_loss
 from murvan.physics.network import solve as solve_circuit
 
 ROUNDS = 14
+PATIENT, TOLD = 6, 0.2
+"""From which round on what a face falls short by is held against it, and how much of it."""
 NEAR = 0.003
 """Share of its air to which a face is brought before its damper is rounded to a percent."""
-PUSH = 6.0
 LEAST = 0.02
 """Smallest opening that a damper is set to; less is shut."""
 LEAST_C, MOST_C = float(ductflow.DAMPER_C[0]), float(ductflow.damper_coefficient(np.asarray(LEAST)))
@@ -43,6 +47,8 @@ class _Leaves:
     """Pa per (m3/s)2 of a loss coefficient of 1."""
     c: Array
     """Damper coefficient as it is."""
+    chains: tuple[NDArray[np.intp], ...]
+    """Branches of the runs from the plenum to each, its own with them."""
     group: NDArray[np.intp]
     """Which are balanced against each other: a side of a unit."""
 
@@ -72,8 +78,17 @@ def _leaves(r: Results, n: Network, sides: tuple[str, ...]) -> _Leaves | None:
         np.array([want for _, want in found]),
         np.array([0.5 * density / duct.run_area_m2(x) ** 2 for x in runs]),
         ductflow.damper_coefficient(np.array([x.damper for x in runs])),
+        tuple(np.array([n.layout.run_branch[i] for i in _chain(r, x)], np.intp) for x in runs),
         np.array([sides_of.index((x.indoor, x.side)) for x in runs], np.intp),
     )
+
+
+def _chain(r: Results, run: LaidRun) -> Iterator[str]:
+    """A run and those between it and its plenum."""
+    at: str | None = run.id
+    while at is not None:
+        yield at
+        at = r.runs[at].run.parent
 
 
 def _flows(n: Network, k: Array) -> tuple[Array, Array] | None:
@@ -128,69 +143,74 @@ def balanced(r: Results, job: Job | None = None) -> Job:
 
 def _settled(n: Network, leaves: _Leaves, c: Array, held: NDArray[np.bool_]) -> tuple[Array, Array] | None:
     """Damper coefficients at which all faces of a side of a unit get the same share of their air, and those shares: the hardest
-    with its damper open, but for faces that are `held` to their design air. None where the circuit does not close."""
+    with its damper open, but for faces that are `held` to their design air. None where the circuit does not close.
+
+    With all flows of a side in proportion every way's loss is known; what the hardest loses more than another is that one's
+    damper to take. How much all get follows from the blower, so that a few rounds do.
+    """
     base = situation_k(n.circuit, n.layout)[0]
-    base[leaves.branch] -= leaves.c * leaves.pressure_of_c
-    first, last = np.where(leaves.back, leaves.face, leaves.branch), np.where(leaves.back, leaves.branch, leaves.face)
-    push, before = np.ones(len(c)), np.zeros(len(c))
-    share = np.ones(len(c))
-    for _ in range(ROUNDS):
+    base[leaves.branch] += (LEAST_C - leaves.c) * leaves.pressure_of_c
+    more, before = np.zeros(len(c)), (np.zeros(len(c)), np.ones(len(c)))
+    share, told = np.ones(len(c)), np.zeros(len(c))
+    for n_round in range(ROUNDS):
         k = base.copy()
-        k[leaves.branch] += c * leaves.pressure_of_c
+        k[leaves.branch] += (c - LEAST_C) * leaves.pressure_of_c
         found = _flows(n, k)
         if found is None:
             return None
         flow, pressure = found
-        q = np.maximum(flow[leaves.face], 1e-6)
-        share = q / leaves.want_m3_s
-        open_ = c <= LEAST_C * 1.001
-        goal = np.ones(len(c))
-        for g in leaves.groups:
-            mine = leaves.group == g
-            goal[mine] = _goal(share, open_, mine)
-        goal = np.where(held, np.minimum(goal, 1.0), goal)
-        off = np.where(open_, np.maximum(share / goal - 1, 0.0), np.abs(share / goal - 1))
-        shut = [not (open_ | held)[leaves.group == g].any() for g in leaves.groups]
-        if float(off.max()) < NEAR and not any(shut):
+        share = np.maximum(flow[leaves.face], 1e-6) / leaves.want_m3_s
+        common = _by_group(leaves, share * leaves.want_m3_s) / _by_group(leaves, leaves.want_m3_s)
+        goal = np.where(held, 1.0, common)
+        if float(np.abs(share / goal - 1).max()) < NEAR:
             break
-        common = np.ones(len(c))
-        for g in leaves.groups:
-            mine = leaves.group == g
-            common[mine] = float((share / goal)[mine].mean())
-        common = np.where(held, common, 1.0)
-        push, before = _push(push, before, common - 1), common - 1
-        over = pressure[n.circuit.start[first]] - pressure[n.circuit.end[last]]
-        whole = np.maximum(over, 1e-3) / q**2
-        wanted = share / goal * common ** (push - 1)
-        c = np.clip(c + whole * (wanted**2 - 1) / leaves.pressure_of_c, LEAST_C, MOST_C)
-        c = _opened(leaves, c, goal, held)
+        level = _level(n, leaves, flow, pressure, goal, base)
+        # where air parts a small flow may settle lower than its losses say: what a face falls short by counts as lost too
+        if n_round >= PATIENT:
+            told += TOLD * (1 - np.minimum(share / goal, 1.0) ** 2) * np.abs(level)
+        level = level + told
+        spare = np.array([level[leaves.group == g].max() for g in leaves.groups])[leaves.group] - level
+        if held.any():
+            more, before = _held_back(more, before, common, spare, held)
+        c = np.clip(
+            LEAST_C + (spare + more) / (leaves.pressure_of_c * (goal * leaves.want_m3_s) ** 2), LEAST_C, MOST_C
+        )
     return c, share
 
 
-def _opened(leaves: _Leaves, c: Array, goal: Array, held: NDArray[np.bool_]) -> Array:
-    """The same with as much taken off every damper of a side as the one with least over it has: it stands open, and shares stay
-    as they are."""
-    per_c = leaves.pressure_of_c * (goal * leaves.want_m3_s) ** 2
-    spare = (c - LEAST_C) * per_c
-    out = c.copy()
-    for g in leaves.groups:
-        mine = (leaves.group == g) & ~held
-        if mine.any():
-            out[mine] -= spare[mine].min() / per_c[mine]
-    return np.maximum(out, LEAST_C)
+def _by_group(leaves: _Leaves, values: Array) -> Array:
+    """The sum over its side of a unit, for each."""
+    return np.asarray(np.bincount(leaves.group, values, len(leaves.groups)), float)[leaves.group]
 
 
-def _push(push: Array, before: Array, now: Array) -> Array:
-    """How far to go against what all faces have in common: a blower gives way when all dampers are turned alike, so a round
-    takes but part of it off; as much as the round before told."""
-    told = np.abs(before) > NEAR / 2
-    left = np.where(told, now / np.where(told, before, 1.0), 1.0)
-    return np.where(left < 0.95, np.clip(push / np.where(left < 0.95, 1 - left, 1.0), 1.0, PUSH), push)
+def _level(n: Network, leaves: _Leaves, flow: Array, pressure: Array, goal: Array, base: Array) -> Array:
+    """Pressure that each way takes between its plenum and the house, with all flows of its side in proportion, Pa."""
+    wanted = flow.copy()
+    wanted[leaves.face] = goal * leaves.want_m3_s
+    change = wanted[leaves.face] - flow[leaves.face]
+    for x, chain in zip(change, leaves.chains, strict=True):
+        wanted[chain] += x
+    loss, _ = branch_loss(n.circuit, wanted, base)
+    lost = np.array([loss[chain].sum() for chain in leaves.chains]) + loss[leaves.face]
+    c = n.circuit
+    room = np.where(leaves.back, c.start[leaves.face], c.end[leaves.face])
+    # what a room stands at goes with the air that has to leave it by its leaks
+    stands = pressure[room] * np.clip(wanted[leaves.face] / np.maximum(flow[leaves.face], 1e-6), 0.3, 6) ** (
+        1 / LEAK_EXPONENT
+    )
+    # from the plenum to the room a supply falls by what it loses; a return from the room to the plenum
+    return np.asarray(np.where(leaves.back, lost - stands, lost + stands))
 
 
-def _goal(share: Array, open_: NDArray[np.bool_], side: NDArray[np.bool_]) -> float:
-    """The share of its air that every face of a side is brought to: that of the hardest whose damper is open."""
-    return float(share[side & open_].min()) if (side & open_).any() else float(share[side].max())
+def _held_back(
+    more: Array, before: tuple[Array, Array], common: Array, spare: Array, held: NDArray[np.bool_]
+) -> tuple[Array, tuple[Array, Array]]:
+    """What all dampers of a side take beside that, so that it gets no more than its air: secant on the share it gets."""
+    was, got = before
+    slope = np.where(np.abs(more - was) > 1e-6, (common - got) / np.where(more != was, more - was, 1.0), 0.0)
+    first = np.maximum(spare.max(initial=0.0), 10.0) * (common**2 - 1)
+    step = np.where(slope < 0, (1 - common) / np.where(slope < 0, slope, 1.0), first)
+    return np.where(held, np.maximum(more + step, 0.0), 0.0), (more, common)
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,108 @@
+"""Ducts as they lie in space, and where two of them want the same place.
+
+Every straight leg of a run is its rectangle on the plan between two heights. What meets at a joint may touch there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import dist
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from shapely import LineString
+from shapely.geometry import box as rectangle
+
+from murvan.model.design import Joint
+from murvan.model.house import Storey, floor_heights
+from murvan.model.job import Point
+from murvan.model.routes import LaidRun
+
+TOUCH_M2, TOUCH_M = 0.002, 0.02
+"""Ducts that share no more than this on the plan, or upright, only touch: sheet gives way."""
+LEVEL_M = 0.05
+"""A rise of less is within a joint."""
+AT_JOINT_M = 0.05
+"""What a fitting takes beyond the half width of the larger duct."""
+
+
+class Leg(NamedTuple):
+    """A straight part of a run, m; upright where both ends are at one place of the plan."""
+
+    run: LaidRun
+    a: Point
+    b: Point
+    low_m: float
+    """Of its underside over the ground."""
+    high_m: float
+    half_m: float
+    """Half of its width on the plan."""
+
+
+class Clash(NamedTuple):
+    """Two runs that want the same place, and about where."""
+
+    one: LaidRun
+    other: LaidRun
+    at: Point
+
+
+def legs_of(runs: tuple[LaidRun, ...], joints: tuple[Joint, ...], storeys: tuple[Storey, ...]) -> tuple[Leg, ...]:
+    """All legs; a run that changes its level does so where it starts."""
+    floor, by_id = floor_heights(storeys), {j.id: j for j in joints}
+    out = []
+    for run in runs:
+        a, b = by_id[run.start], by_id[run.end]
+        z0, z1 = floor[a.storey] + a.height_m, floor[b.storey] + b.height_m
+        wide = (run.diameter_m or run.width_m or 0.0) / 2
+        high = (run.diameter_m or run.height_m or 0.0) / 2
+        if abs(z1 - z0) > LEVEL_M:
+            out.append(Leg(run, run.path_m[0], run.path_m[0], min(z0, z1) - high, max(z0, z1) + high, wide))
+        for p, q in zip(run.path_m, run.path_m[1:], strict=False):
+            if dist(p, q) > 0:
+                out.append(Leg(run, p, q, z1 - high, z1 + high, wide))
+    return tuple(out)
+
+
+def clashes(legs: tuple[Leg, ...]) -> Iterator[Clash]:
+    """Every two runs that lie in each other, once."""
+    if len(legs) < 2:
+        return
+    shapes = np.array([_on_plan(x) for x in legs])
+    tree = shapely.STRtree(shapes)
+    i, k = tree.query(shapes, predicate="intersects")
+    low, high = np.array([x.low_m for x in legs]), np.array([x.high_m for x in legs])
+    deep = np.minimum(high[i], high[k]) - np.maximum(low[i], low[k])
+    keep = (i < k) & (deep > TOUCH_M)
+    seen = set()
+    for m, n in zip(i[keep].tolist(), k[keep].tolist(), strict=True):
+        a, b = legs[m], legs[n]
+        pair = (a.run.id, b.run.id)
+        if a.run.id == b.run.id or pair in seen:
+            continue
+        shared = shapely.intersection(*_apart(a, b, shapes[m], shapes[n]))
+        if shared.area > TOUCH_M2:
+            seen.add(pair)
+            yield Clash(a.run, b.run, (float(shared.centroid.x), float(shared.centroid.y)))
+
+
+def _on_plan(x: Leg) -> shapely.Polygon:
+    if x.a == x.b:
+        (px, py), h = x.a, x.half_m
+        return rectangle(px - h, py - h, px + h, py + h)
+    return LineString([x.a, x.b]).buffer(x.half_m, cap_style="flat")
+
+
+def _apart(a: Leg, b: Leg, one: shapely.Polygon, other: shapely.Polygon) -> tuple[shapely.Polygon, shapely.Polygon]:
+    """Both without what the joint where they meet takes."""
+    meet = {a.run.start, a.run.end} & {b.run.start, b.run.end}
+    off = 2 * max(a.half_m, b.half_m) + AT_JOINT_M
+    for joint in meet:
+        at = a.run.path_m[0] if a.run.start == joint else a.run.path_m[-1]
+        hole = shapely.Point(at).buffer(off)
+        one, other = one.difference(hole), other.difference(hole)
+    if not meet and a.run.parent is None and b.run.parent is None:  # side by side at their plenum
+        hole = shapely.Point(a.run.path_m[0]).buffer(off)
+        one, other = one.difference(hole), other.difference(hole)
+    return one, other
