@@ -35,6 +35,7 @@ class LayoutSheet(ColumnSheet["lay.Layout"]):
             ("Room taken", text("area", x.taken_m2, units) if x.taken_m2 else "none"),
             ("Rooms short", str(len(x.short)) if x.short else "none"),
             ("Not reached", str(len(x.unreached)) if x.unreached else "none"),
+            ("In each other", str(x.clashes) if x.clashes else "none"),
             ("Too deep", str(x.tight) if x.tight else "none"),
         ]
 

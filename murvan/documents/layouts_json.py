@@ -35,6 +35,11 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         "heat_w": x.heat_w,
         "loudest_nc": x.loudest_nc,
         "taken_m2": x.taken_m2,
+        "clashes": x.clashes,
+        "dampers_open": sum(
+            r.damper is not None and r.damper >= 0.995 for r in x.job.design.runs if r.side == "supply"
+        ),
+        "findings": [{"rule": f.rule.id, "severity": f.severity, "text": f.text("si")} for f in x.results.findings],
         "rooms": rooms,
         "unreached": [
             *({"room": room, "reason": reason} for room, reason in x.unreached),

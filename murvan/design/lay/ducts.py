@@ -21,6 +21,7 @@ from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Branch, Terminal, grown, taken
 from murvan.design.lay.sizing import size_and_balance
 from murvan.design.lay.space import Space, allowed
+from murvan.design.lay.squaring import square
 from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
@@ -63,6 +64,8 @@ class Layout:
     fittings: int
     short: tuple[str, ...]
     """Names of rooms that get less than 95 % of their air."""
+    clashes: int
+    """Pairs of runs that want the same place."""
     tight: int
     """Runs that don't go into the space they lie in."""
     unreached: tuple[tuple[str, str], ...]
@@ -78,11 +81,11 @@ class Layout:
     why: str
 
     @property
-    def rank(self) -> tuple[bool, int, int, int, int, bool, float]:
-        """Within the blower's limit first, then fewest rooms without ducts, fewest short, fewest runs that don't go in, fewest
-        registers that are heard; registers left where they are before such as are moved, then what it costs."""
+    def rank(self) -> tuple[bool, int, int, int, int, int, bool, float]:
+        """Within the blower's limit first, then fewest rooms without ducts, fewest short, fewest runs that want one place or
+        don't go in, fewest registers that are heard; registers left where they are before such as are moved, then what it costs."""
         over, moved = self.static_pa > self.limit_pa, self.scheme == "interior"
-        return over, len(self.unreached), len(self.short), self.tight, self.loud, moved, self.cost_m2
+        return over, len(self.unreached), len(self.short), self.clashes, self.tight, self.loud, moved, self.cost_m2
 
     @property
     def cost_m2(self) -> float:
@@ -96,7 +99,7 @@ ENOUGH = 0.95
 
 
 def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda k, of: True) -> tuple[Layout, ...]:
-    """Ducts for a unit in three to five ways, the best first; what was drawn for it before is replaced. It is placed, and its
+    """Ducts for a unit in up to five ways, the best first; what was drawn for it before is replaced. It is placed, and its
     registers and grilles are laid, where they are missing.
 
     Args:
@@ -125,7 +128,9 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
             break
     if not made and trouble is not None:
         raise trouble
-    return tuple(sorted(made, key=lambda x: x.rank))
+    best = sorted(made, key=lambda x: x.rank)
+    # two ducts in one place are offered to nobody who can have ducts that go in
+    return tuple(x for x in best if not x.clashes or best[0].clashes)
 
 
 def kept_layout(job: Job, x: Layout) -> Job:
@@ -187,10 +192,11 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
     static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
     limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
     fittings = sum(p.count for x in runs for p in x.run.pieces)
+    clash = sum(f.rule.id == "duct-clash" for f in found.findings)
     tight = sum(f.rule.id == "duct-depth" for f in found.findings)
     loud = sum(f.rule.id == "register-loud" for f in found.findings)
     unreached = _in_the_way(job, missed)
-    why = _why(scheme, short, tight, jumped, unreached)
+    why = _why(scheme, short, clash, tight, jumped, unreached)
     return Layout(
         name=NAMES[scheme],
         scheme=scheme,
@@ -202,6 +208,7 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Lay
         flex_m=flex,
         fittings=fittings,
         short=short,
+        clashes=clash,
         tight=tight,
         unreached=unreached,
         heat_w=sum(x.heating_w for x in s.duct_heat.runs.values() if x.place not in SHELTERED),
@@ -369,6 +376,7 @@ FILTERS_M = tuple(
 def _why(
     scheme: Scheme,
     short: tuple[str, ...],
+    clash: int,
     tight: int,
     jumped: tuple[str, ...],
     unreached: tuple[tuple[str, str], ...],
@@ -385,6 +393,8 @@ def _why(
         rest += f" Jump ducts let the air back from {', '.join(jumped)} when the door is shut."
     if unreached:
         rest += f" No duct gets to them: {'; '.join(words for _, words in unreached[:3])}."
+    if clash:
+        rest += f" {clash} pair{'s' if clash > 1 else ''} of ducts want{'' if clash > 1 else 's'} the same place (punch list)."
     if tight:
         rest += f" {tight} run{'s are' if tight > 1 else ' is'} deeper than the space there (punch list)."
     return words + rest
@@ -434,6 +444,7 @@ def draw(
         share = side == "return" or scheme != "radial"
         shut = taken(space, trees) if trees else None
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
+        square(routed.root, {i: x.position_m for i, x in mine.items()})
         trees.append(routed.root)
         lay_tree(sheet, space, routed, side, mine)
         missed += routed.unreached

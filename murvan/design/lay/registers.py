@@ -253,6 +253,10 @@ def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: floa
     at: Point = shape_of(room.outline_m).representative_point().coords[0]
     if spots is not None:
         cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
+        for x in (
+            x for x in job.design.registers if x.room == room.id
+        ):  # it would take that one's air, and its duct's place
+            cost = cost + 200.0 * (np.hypot(*(spots.at - np.array(x.position_m)).T) < APART_M)
         at = tuple(spots.at[int(np.argmin(cost))])
     return _added(job, room, (round(at[0], 3), round(at[1], 3)), "return", LAID["return"], unit, flow_m3_s)
 

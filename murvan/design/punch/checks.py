@@ -22,6 +22,7 @@ from murvan.design.house.passages import ways
 from murvan.design.limits import ROUNDED, exceeds
 from murvan.design.punch.saying import WRAP, changer, chosen, named, q
 from murvan.design.results import Results
+from murvan.design.space.clashes import clashes, legs_of
 from murvan.design.study.balancing import balanced
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import replace
@@ -492,6 +493,19 @@ def too_deep(results: Results) -> Iterator[Hit]:
                 "Take a duct {0} by {1}, which goes through" if flat is not None else "",
                 tuple(q("size", v) for v in size),
             )
+
+
+@rule("duct-clash", 5, "fails")
+def in_each_other(results: Results) -> Iterator[Hit]:
+    """Two ducts in one place.
+
+    Basis: geometry, as the ducts lie in space
+    Why: Only one of them goes in.
+    Remedy: Another level or way for one of them, or lay them anew (L).
+    """
+    job = results.job
+    for x in clashes(legs_of(results.laid, job.design.joints, job.storeys)):
+        yield Hit(Ref("run", x.other.id), f"Run {x.other.tag}", f"and run {x.one.tag} want the same place")
 
 
 @rule("duct-buried", 5, "fails")

@@ -123,8 +123,9 @@ def _over(
         return VAULT
     depth = storey.ceiling_space_m or (storey.ceiling_structure.depth_m if storey.ceiling_structure else 0.0)
     if room_above:
-        # ducts hang under the joists of a cellar
-        return Lies("inside", "space", depth or None if storey.duct_place != "basement" else None)
+        if storey.duct_place == "basement":  # ducts hang under the joists of a cellar
+            return Lies("basement", "space", None)
+        return Lies("inside", "space", depth or None)
     if here is None and any(x.storey == storey.id for x in garages):
         return Lies("garage", "garage", None)
     heights = [headroom_m(x, at) for x in attics]

@@ -29,7 +29,7 @@ NEAR = 0.003
 LEAST = 0.02
 """Smallest opening that a damper is set to; less is shut."""
 LEAST_C, MOST_C = float(ductflow.DAMPER_C[0]), float(ductflow.damper_coefficient(np.asarray(LEAST)))
-OVER = 0.05
+OVER = 0.03
 """Share by which all faces may get more than their air, so that the hardest one's damper stands open."""
 
 
@@ -110,7 +110,7 @@ def balanced(r: Results, job: Job | None = None) -> Job:
     """The job with every balancing damper where the air circuit brings all faces of a unit to the same share of their design
     air, the hardest one with its damper open.
 
-    Where that is more than a twentieth beyond their air, all of them are held to it; not where registers have no run yet, whose
+    Where that is more than that (`OVER`) beyond their air, all of them are held to it; not where registers have no run yet, whose
     air has to go by the others meanwhile.
     Without an air circuit dampers follow from the pressures of the paths.
 
@@ -135,10 +135,16 @@ def balanced(r: Results, job: Job | None = None) -> Job:
         if unconnected(job) or not held.any():
             break
     opening = {
-        run.id: round(max(ductflow.damper_opening(float(x)), LEAST), 2) for run, x in zip(leaves.runs, c, strict=True)
+        run.id: max(_percent(ductflow.damper_opening(float(x)), much > 1), LEAST)
+        for run, x, much in zip(leaves.runs, c, share, strict=True)
     }
     runs = tuple(changed(x, x.tag, damper=opening[x.id]) if x.id in opening else x for x in job.design.runs)
     return with_design(job, runs=runs)
+
+
+def _percent(opening: float, down: bool) -> float:
+    """An opening as it can be set: to a percent, the lower one where there is air to spare."""
+    return float(np.floor(opening * 100 + 1e-6) / 100) if down else round(opening, 2)
 
 
 def _settled(n: Network, leaves: _Leaves, c: Array, held: NDArray[np.bool_]) -> tuple[Array, Array] | None:
