@@ -12,7 +12,7 @@ import warnings
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
-CORE = ("kinds", "model", "physics", "catalog", "design", "field", "documents", "demo", "validation")
+CORE = ("kinds", "model", "physics", "catalog", "design", "field", "documents", "demo", "validation", "judge")
 
 
 def suite(names: list[str]) -> unittest.TestSuite:

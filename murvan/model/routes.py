@@ -99,9 +99,10 @@ class Lie(NamedTuple):
     @property
     def first(self) -> Way:
         """Which way it starts; what climbs, climbs at once."""
-        if abs(self.rise_m) >= RISER_M:
+        flat = _away(self.path[0], self.path[1])
+        if abs(self.rise_m) >= RISER_M or flat == (0.0, 0.0):
             return 0.0, 0.0, self.rise_m
-        return (*_away(self.path[0], self.path[1]), 0.0)
+        return (*flat, 0.0)
 
     @property
     def last(self) -> Way:

@@ -9,6 +9,8 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely import Polygon
+from shapely.geometry import box as rectangle
 
 from murvan.design.circuit.jump import with_jumps
 from murvan.design.ducts.boxing import taken_m2
@@ -26,12 +28,13 @@ from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
 from murvan.design.solve import solve
+from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.standing import cabinet, clear_of, plenums_of
 from murvan.design.study.balancing import balanced
 from murvan.design.units.unit_losses import fan_curve
 from murvan.design.zones.plans import with_dampers
 from murvan.kinds.registers import REGISTERS
-from murvan.model.design import IndoorUnit, Reading, Register
+from murvan.model.design import IndoorUnit, Plenum, Reading, Register
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed, free_id, replace, with_design
 from murvan.model.errors import JobValueError
@@ -82,10 +85,10 @@ class Layout:
 
     @property
     def rank(self) -> tuple[bool, int, int, int, int, int, bool, float]:
-        """Within the blower's limit first, then fewest rooms without ducts, fewest short, fewest runs that want one place or
-        don't go in, fewest registers that are heard; registers left where they are before such as are moved, then what it costs."""
+        """Within the blower's limit first, then fewest rooms without ducts, fewest runs that want one place, fewest rooms short,
+        fewest runs that don't go in, fewest registers that are heard; registers left where they are before such as are moved, then what it costs."""
         over, moved = self.static_pa > self.limit_pa, self.scheme == "interior"
-        return over, len(self.unreached), len(self.short), self.clashes, self.tight, self.loud, moved, self.cost_m2
+        return over, len(self.unreached), self.clashes, len(self.short), self.tight, self.loud, moved, self.cost_m2
 
     @property
     def cost_m2(self) -> float:
@@ -431,7 +434,8 @@ def draw(
     trees: list[Branch] = []
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}
-        through = (outlet[side], *(x.position_m for x in mine.values()))
+        beside = [p for p in plenums if p.side != side]
+        through = (outlet[side], *(p.position_m for p in beside), *(x.position_m for x in mine.values()))
         space = spaces.get(through) if spaces is not None else None
         if space is None:
             space = allowed(job, through, outlet[side], unit.storey or "")
@@ -442,7 +446,7 @@ def draw(
             raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
-        shut = taken(space, trees) if trees else None
+        shut = taken(space, trees, flow_m3_s, (_footprint(unit, p) for p in beside))
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
         square(routed.root, {i: x.position_m for i, x in mine.items()})
         trees.append(routed.root)
@@ -462,6 +466,12 @@ def draw(
         ),
         tuple(missed),
     )
+
+
+def _footprint(unit: IndoorUnit, box: Plenum) -> Polygon:
+    """Where a plenum stands on the plan."""
+    (x, y), (wide, deep) = box.position_m, plan_size(box, air_way(unit, box.side))
+    return rectangle(x - wide / 2, y - deep / 2, x + wide / 2, y + deep / 2)
 
 
 def _nowhere(job: Job, unit: IndoorUnit) -> str:

@@ -11,20 +11,26 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from murvan.design.lay.space import Space
 from murvan.model.job import Point
 
 if TYPE_CHECKING:
+    from shapely import Polygon
     from scipy.sparse import csr_matrix  # a fifth of a second; the window starts without it
 
 TAKEN = 2.0
 """What a metre costs against a free one where another duct lies."""
 SHUT = 40.0
 """The same where a duct of the other side lies: it goes round if there is any way."""
-APART_M, LEVEL_M = 0.4, 0.3
-"""Ducts that lie nearer to each other than this on the plan, and by level, share their place."""
+SPEED_M_S, HIGH_M, LEAST_WIDE_M = 4.0, 0.2, 0.2
+"""How wide a duct will be about: by its air at this speed in a height of 8 in."""
+OTHER_M, LEVEL_M = 0.3, 0.3
+"""What another one keeps off its side, and by level."""
+BESIDE_M = 0.2
+"""What a duct's middle keeps off a plenum."""
 Spot = tuple[int, Point]
 """A layer and a place on it."""
 
@@ -55,25 +61,38 @@ class Routed:
     unreached: tuple[str, ...]
 
 
-def legs(tree: Branch) -> Iterator[tuple[Spot, Spot]]:
-    """Every leg of a tree from place to place."""
+def legs(tree: Branch) -> Iterator[tuple[Spot, Spot, int]]:
+    """Every leg of a tree from place to place, and how many faces are beyond."""
     for on in tree.onward:
-        yield tree.at, on.at
-        yield from legs(on)
+        beyond = list(legs(on))
+        faces = bool(on.face) + sum(n for p, _, n in beyond if p is on.at)
+        yield tree.at, on.at, faces
+        yield from beyond
 
 
-def taken(space: Space, trees: Iterable[Branch]) -> NDArray[np.bool_]:
-    """Nodes where a duct of some trees lies, or so near that no other goes past it."""
+def taken(
+    space: Space, trees: Iterable[Branch], flow_m3_s: float, boxes: Iterable[Polygon] = ()
+) -> NDArray[np.bool_]:
+    """Nodes where a duct of some trees lies or a box stands, or so near that no other goes past it.
+
+    Args:
+        flow_m3_s: Of each tree; the more of its faces are beyond a leg, the wider that will be.
+    """
     at = np.stack(np.meshgrid(space.xs, space.ys), axis=-1).reshape(-1, 2)
     high = np.array([x.over_ground_m for x in space.layers])
     out = np.zeros((len(space.layers), len(at)), bool)
     for tree in trees:
-        for (k, p), (n, q) in legs(tree):
+        every = list(legs(tree))
+        faces = max(sum(n for p, _, n in every if p is tree.at), 1)
+        for (k, p), (n, q), beyond in every:
             along = np.subtract(q, p)
             share = np.clip((at - p) @ along / max(float(along @ along), 1e-12), 0, 1)
-            near = np.hypot(*(at - p - share[:, None] * along).T) < APART_M
+            half = max(flow_m3_s * beyond / faces / SPEED_M_S / HIGH_M, LEAST_WIDE_M) / 2
+            near = np.hypot(*(at - p - share[:, None] * along).T) < half + OTHER_M
             low, top = sorted((high[k], high[n]))
             out[np.ix_((high > low - LEVEL_M) & (high < top + LEVEL_M), near)] = True
+    for box in boxes:
+        out |= shapely.dwithin(box, shapely.points(at), BESIDE_M)
     return np.repeat(out.ravel(), 2)
 
 
@@ -95,7 +114,7 @@ def grown(
         shut: Nodes where other ducts lie: only a way that has no other goes through them.
     """
     graph = _with_sinks(space, terminals)
-    if shut is not None:
+    if shut is not None and shut.any():
         graph = _priced(graph, shut, SHUT)
     if cheap is not None:
         graph = _priced(graph, cheap, 1 / 3)

@@ -36,7 +36,9 @@ BESIDE = {"soffit": 1.8, "outside": 1.25, "across": 1.1}
 """What a metre costs there against one inside: boxing in, heat lost, hangers under joists."""
 CHASE_M = {"hall": 1.5, "landing": 1.5, "utility": 0.8, "other": 1.5}
 CHASE_ELSEWHERE_M = 6.0
-"""What the floor that a chase takes costs, as metres of duct; a corner of a room that is lived in costs more."""
+"""What the floor that a chase takes costs, as metres of duct; a place at the wall of a room that is lived in costs more."""
+AT_WALL_M = 0.4
+"""How far from a wall the middle of a chase stands at most where people live."""
 SOFFIT_ROOMS = ("hall", "landing", "utility", "other")
 ONE_SPACE_M = 0.3
 """Levels nearer to each other than this are one space."""
@@ -328,9 +330,12 @@ def _chase_toll(job: Job, at: NDArray[np.float64]) -> NDArray[np.float64]:
     out = np.full((len(job.storeys), len(at)), np.inf)
     order = {s.id: k for k, s in enumerate(job.storeys)}
     for r in job.rooms:
-        here = shapely.intersects_xy(shapely.polygons(r.outline_m), at[:, 0], at[:, 1])
+        outline = shapely.polygons(r.outline_m)
+        here = shapely.intersects_xy(outline, at[:, 0], at[:, 1])
         cost = CHASE_M.get(r.use, CHASE_ELSEWHERE_M)
         row = out[order[r.storey]]
+        if r.use not in CHASE_M:  # along a wall or in a corner, never in the middle of a room that is lived in
+            here &= shapely.dwithin(outline.boundary, shapely.points(at), AT_WALL_M)
         row[here] = np.minimum(row[here], cost)
     for storey, k in order.items():
         out[k][_drawn(job, storey, "chase", at)] = 0.0

@@ -135,7 +135,7 @@ def balanced(r: Results, job: Job | None = None) -> Job:
         if unconnected(job) or not held.any():
             break
     opening = {
-        run.id: max(_percent(ductflow.damper_opening(float(x)), much > 1), LEAST)
+        run.id: max(_percent(ductflow.damper_opening(float(x)), much > 1 + OVER / 2), LEAST)
         for run, x, much in zip(leaves.runs, c, share, strict=True)
     }
     runs = tuple(changed(x, x.tag, damper=opening[x.id]) if x.id in opening else x for x in job.design.runs)
