@@ -18,8 +18,8 @@ from murvan.design.lay.space import Space
 from murvan.model.job import Point
 
 if TYPE_CHECKING:
-    from shapely import Polygon
     from scipy.sparse import csr_matrix  # a fifth of a second; the window starts without it
+    from shapely import Polygon
 
 TAKEN = 2.0
 """What a metre costs against a free one where another duct lies."""
