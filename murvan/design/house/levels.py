@@ -267,6 +267,11 @@ def stands_on(floor_m: float, ground: str) -> str:
     return "below" if floor_m < -BELOW_GRADE_M else ground if floor_m <= AT_GRADE_M else "outdoors"
 
 
+def below_grade(job: Job, storey: str) -> bool:
+    """Whether a storey's floor lies below grade: a basement."""
+    return stands_on(floor_heights(job.storeys)[storey], "") == "below"
+
+
 def _apart(room: Room, patches: tuple[Patch, ...], face: str) -> tuple[Polygon, dict[str, float]]:
     """The part of a room that no patch speaks of, and the area each patch gives to what lies beyond it."""
     rest = shape_of(room.outline_m)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry import Polygon
 
 from murvan.design.drawing.rooms import Drawn
+from murvan.design.house.levels import below_grade
 from murvan.design.lay.moving import move_joint
 from murvan.design.limits import SERVICE_M
 from murvan.design.space.duct_places import run_below
@@ -41,7 +42,7 @@ def usual_way(job: Job, storey: str, at: Point) -> Way:
     if place is not None and place.kind in ("attic", "crawl"):
         return "right"
     here = next((s for s in job.storeys if s.id == storey), None)
-    cellar = here is None or (place is not None and place.kind == "basement") or (here.floor_m or 0.0) < -0.5
+    cellar = here is None or (place is not None and place.kind == "basement") or below_grade(job, here.id)
     return "downflow" if not cellar and here is not None and run_below(job, here) else "upflow"
 
 

@@ -11,7 +11,7 @@ from shapely.geometry import box as rectangle
 
 from murvan.catalog import known_units, readable_own_units
 from murvan.design.house.geometry import shape_of
-from murvan.design.house.levels import headroom_m
+from murvan.design.house.levels import below_grade, headroom_m
 from murvan.design.limits import SERVICE_M
 from murvan.design.space.plenum_faces import FRONT, air_way, plan_size
 from murvan.design.space.plenum_size import opening_m, school_of, section, usual_length_m
@@ -128,6 +128,8 @@ def base_m(job: Job, indoor: IndoorUnit) -> float:
     place = place_here(job, indoor.storey, indoor.position_m)
     if place is None or place.kind not in ("attic", "crawl", "basement"):
         return 0.0
+    if place.kind == "basement" and below_grade(job, place.storey):
+        return 0.0  # the storey is the basement
     if place.kind != "attic":
         return -place.clear_m
     return next(s.height_m for s in job.storeys if s.id == indoor.storey)
