@@ -25,7 +25,7 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("10-loads-hour", 2, {"lens": 2, "select": ("room", "bed1"), "storey": "upper", "dark": True}),
     ("11-air-zones", 4, {"lens": 4, "select": ("zone_call", "2"), "units": "si", "storey": "ground"}),
     ("12-punch", 5, {"punch": True}),
-    ("13-equipment-own", 3, {"demo": "bungalow", "command": "equipment.own"}),
+    ("13-ducts-section", 5, {"lens": 4, "select": ("run", "A2"), "storey": "ground"}),
     ("14-ducts-plenums", 5, {"lens": 3, "select": ("run", "P1")}),
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
     ("16-ducts-ways", 5, {"demo": "narrow", "command": "ducts.ways", "units": "si"}),

@@ -10,6 +10,7 @@ from murvan.app.actions.working import Working
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations.air.station import ZONES, AirStation
 from murvan.app.stations.build import BuildStation, toggle
+from murvan.app.stations.ducts import SECTION, SPACE, DuctsStation
 from murvan.app.stations.equipment.station import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import Results, lay, study
@@ -36,6 +37,9 @@ def _left_out(_: Job, job: Job) -> str:
     return f"Without a run, so left out: {', '.join(x.tag for x in left[:4])}{more}"
 
 
+LOOK_DEG = 30.0
+
+
 class Systems(Working):
     """Designs, units, ducts and what is hung of them."""
 
@@ -60,6 +64,10 @@ class Systems(Working):
             "ducts.plenum_size": self.ducts_plenum_size,
             "ducts.plenum_place": self.ducts_plenum_place,
             "ducts.balance": self.ducts_balance,
+            "ducts.cut": self.ducts_cut,
+            "ducts.cut_back": lambda: self.ducts_cut_step(-1),
+            "ducts.cut_on": lambda: self.ducts_cut_step(1),
+            "ducts.look": self.ducts_look,
             "build.hang": self.build_hang,
             "build.next": self.build_next,
         }
@@ -319,6 +327,30 @@ class Systems(Working):
         x = self._plenum()
         if x is not None:
             self.window.edit(f"Place take-offs of the {x.plenum.side} plenum", lambda job: placed_anew(job, x))
+
+    def ducts_cut(self) -> None:
+        """The section across the run in hand; across all where none is."""
+        station, view = self.window.station, self.view
+        if view is None or not isinstance(station, DuctsStation):
+            return
+        run = next((x for x in view.r.laid if x.id == view.selected("run")), None)
+        if run is not None:
+            station.cutting.across(view, run)
+        self.window.set_lens(SECTION)
+
+    def ducts_cut_step(self, by: int) -> None:
+        station, view = self.window.station, self.view
+        if view is not None and isinstance(station, DuctsStation) and station.lens_index == SECTION:
+            station.cutting.step(view, by)
+            self.window.refresh()
+
+    def ducts_look(self) -> None:
+        """The system in space; there already, from the next side."""
+        station = self.window.station
+        if isinstance(station, DuctsStation):
+            if station.lens_index == SPACE:
+                station.whole.turn_deg = (station.whole.turn_deg + LOOK_DEG) % 360
+            self.window.set_lens(SPACE)
 
     def build_hang(self) -> None:
         view, station = self.view, self.window.station

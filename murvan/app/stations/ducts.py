@@ -14,6 +14,7 @@ from murvan.app.later import Later
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.texts import APART
 from murvan.app.solid_eye import Eye
+from murvan.app.stations import ducts_section, ducts_space
 from murvan.app.stations.base import (
     Arith,
     Canvas,
@@ -31,6 +32,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import on_storey, room_mark, step_fill, unjudged
 from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
+from murvan.app.stations.ducts_section import Cutting
 from murvan.app.stations.ducts_unfolded import shown_of, unfolded
 from murvan.app.stations.told import Rooms, Says, Told, named, rooms_table, state
 from murvan.design import study
@@ -48,8 +50,8 @@ from murvan.model.routes import parents
 if TYPE_CHECKING:
     from murvan.app.stations.ducts_plenum import PlenumHand
 
-PLENUMS = 3
-"""The lens of the faces of plenums."""
+PLENUMS, SECTION, SPACE = 3, 4, 5
+"""Lenses that have a page of their own."""
 FRICTION_STEPS = (0.25, 0.45, 0.65, 0.9)
 SPEED_STEPS = (1.5, 2.2, 3.0, 3.8)
 
@@ -59,7 +61,7 @@ WHY_REST_MS = 150
 
 class DuctsStation(Station):
     number, name = 5, "Ducts"
-    lenses = ("Duct tree", "Friction", "Speed", "Plenums")
+    lenses = ("Duct tree", "Friction", "Speed", "Plenums", "Section", "In space")
     tools = (
         ("ducts.lay", "swap"),
         ("tool.unit", "indoor-unit"),
@@ -72,9 +74,19 @@ class DuctsStation(Station):
         ("tool.box", "bump-out"),
         ("ducts.size_all", "measure"),
         ("ducts.balance", "flow-hood"),
+        ("ducts.cut", "cut"),
     )
     lens_tools = MappingProxyType(
-        {3: (("ducts.plenum_size", "measure"), ("ducts.plenum_place", "trunk"), ("ducts.lay", "swap"))}
+        {
+            PLENUMS: (("ducts.plenum_size", "measure"), ("ducts.plenum_place", "trunk"), ("ducts.lay", "swap")),
+            SECTION: (
+                ("ducts.cut", "cut"),
+                ("ducts.look", "zoom"),
+                ("ducts.size_all", "measure"),
+                ("ducts.lay", "swap"),
+            ),
+            SPACE: (("ducts.cut", "cut"), ("ducts.look", "zoom"), ("ducts.lay", "swap")),
+        }
     )
     picks_units = True
 
@@ -85,12 +97,15 @@ class DuctsStation(Station):
         self.eye = Eye()
         """Where the plenum is looked at from."""
         self._hand: PlenumHand | None = None
+        self.whole = Eye()
+        """Where the system in space is looked at from."""
+        self.cutting: Cutting = Cutting()
         self._instead: Later[tuple[study.Instead, ...]] = Later("murvan-why", WHY_REST_MS)
         self._spots: Later[tuple[IndoorUnit, ...]] = Later("murvan-places")
         self.laters = (self._instead, self._spots)
 
     def shown(self) -> tuple[object, ...]:
-        return (*self.bulk.shown(), *(x.answers for x in self.laters))
+        return (*self.bulk.shown(), self.cutting.ends, *(x.answers for x in self.laters))
 
     @property
     def at_plenums(self) -> bool:
@@ -98,6 +113,10 @@ class DuctsStation(Station):
         return self.lens_index == PLENUMS
 
     def canvas(self, view: View) -> Canvas | None:
+        if self.lens_index == SECTION and view.r.laid:
+            return ducts_section.canvas(view, self.cutting)
+        if self.lens_index == SPACE:
+            return ducts_space.canvas(view, self.whole)
         if not self.at_plenums or not view.ducted.plenums:
             return None
         from murvan.app.stations import ducts_plenum  # sheet metal: the window starts without it
@@ -228,7 +247,12 @@ class DuctsStation(Station):
             longest = view.ducted.ducts.longest_supply
             own = (x.id for x in view.job.design.runs if x.register_id in ids)
             run_id = next(own, longest[-1] if longest else next(iter(runs)))
-        return self._run(view, runs.get(run_id) or next(iter(runs.values())))
+        x = runs.get(run_id) or next(iter(runs.values()))
+        if self.lens_index in (SECTION, SPACE):
+            return ducts_space.card(
+                view, x, self.cutting, self.whole, run_fields(view, x.run, self.bulk), self.lens_index == SECTION
+            )
+        return self._run(view, x)
 
     def _run(self, view: View, x: RunResult) -> Card:
         run, n = x.run, view.r.network

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal, Protocol, TypeVar
 
 from murvan.design.space.duct_places import run_below
+from murvan.design.space.duct_ways import first_joist_m
 from murvan.kinds.registers import REGISTERS
 from murvan.model.design import Face, Register
 from murvan.model.errors import JobValueError
@@ -103,6 +104,5 @@ def bays(storey: Storey, height_m: float) -> Structure | None:
 def bay_middle(job: Job, storey: Storey, s: Structure, value: float, step: int = 0) -> float:
     """The middle of the bay nearest to a place across the joists, or one `step` bays on; counted from the storey's upper
     left corner."""
-    axis = 1 if s.runs == "x" else 0
-    first = min(q[axis] for r in job.rooms if r.storey == storey.id for q in r.outline_m)
+    first = first_joist_m(job, storey.id, s)
     return first + (round((value - first) / s.spacing_m - 0.5) + step + 0.5) * s.spacing_m

@@ -5,6 +5,8 @@ from .duct_places import places_offered as places_offered
 from .duct_places import run_in as run_in
 from .duct_places import said_place as said_place
 from .duct_spaces import lay as lay
+from .facets import Faces as Faces
+from .facets import faces as faces
 from .plenum_faces import FACES as FACES
 from .plenum_faces import FIRST_M as FIRST_M
 from .plenum_faces import Side as Side
@@ -13,6 +15,17 @@ from .plenum_faces import air_way as air_way
 from .plenum_faces import plan_size as plan_size
 from .plenum_faces import side_of as side_of
 from .plenum_faces import side_size as side_size
+from .sections import DeckCut as DeckCut
+from .sections import DuctCut as DuctCut
+from .sections import Ends as Ends
+from .sections import RoomCut as RoomCut
+from .sections import Section as Section
+from .sections import busiest as busiest
+from .sections import section as section
+from .solids import Block as Block
+from .solids import RoomSolid as RoomSolid
+from .solids import blocks as blocks
+from .solids import room_solids as room_solids
 from .standing import Misfit as Misfit
 from .standing import Stand as Stand
 from .standing import cabinet as cabinet

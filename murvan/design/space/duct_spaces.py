@@ -28,11 +28,8 @@ SOFFIT_M = 0.75
 def duct_spaces(job: Job) -> dict[str, Lies]:
     """What every joint of the design that is worked on lies in, by its id."""
     joints = job.design.joints
-    if not joints:
-        return {}
-    at = np.array([j.position_m for j in joints])
-    around = _around(job, at)
-    return {j.id: _lies(job, around, k, j.storey, j.height_m, j.position_m) for k, j in enumerate(joints)}
+    found = lie_at(job, [(j.storey, j.position_m, j.height_m) for j in joints])
+    return {j.id: x for j, x in zip(joints, found, strict=True)}
 
 
 def lies_at(
@@ -43,6 +40,14 @@ def lies_at(
     around = _around(job, at)
     found = [_lies(job, around, k, storey, height_m, (x, y)) for k, (x, y) in enumerate(at.tolist())]
     return np.array([x.place for x in found]), np.array([np.nan if x.clear_m is None else x.clear_m for x in found])
+
+
+def lie_at(job: Job, spots: list[tuple[str, Point, float]]) -> tuple[Lies, ...]:
+    """What lies at places, each a storey, a place of its plan and a height over its floor."""
+    if not spots:
+        return ()
+    around = _around(job, np.array([at for _, at, _ in spots]))
+    return tuple(_lies(job, around, k, storey, height, at) for k, (storey, at, height) in enumerate(spots))
 
 
 class _Around(NamedTuple):

@@ -43,6 +43,12 @@ def blocked(job: Job, storey: str, level: str) -> list[tuple[str, Polygon]]:
     return out
 
 
+def first_joist_m(job: Job, storey: str, s: Structure) -> float:
+    """Where across them the joists of a storey are counted from: its upper left corner."""
+    axis = 1 if s.runs == "x" else 0
+    return min(q[axis] for r in job.rooms if r.storey == storey for q in r.outline_m)
+
+
 def joists(job: Job, storey_id: str, level: str) -> Structure | None:
     """Joists between which a duct of a level lies and that it can't cross; none where there are none, or where it can:
     in trusses with open webs, over the joists of an attic, under those of a basement or crawl space."""
