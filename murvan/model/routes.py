@@ -263,16 +263,20 @@ def _turn(a: Way, b: Way) -> float:
 # ---- joints from runs that name no joints ---------------------------------------------------------------------
 
 
+OVER_M = 0.2
+"""From a ceiling to the middle of a duct that lies over it, where nobody said how high."""
+
+
 def joined(
     drafts: list[dict[str, Any]], storeys: list[dict[str, Any]], unit_storey: str | None
 ) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
     """Joints and runs, both raw, of runs that name a parent and a path instead.
 
-    Where a tree starts it hangs so that its first run ends at the ceiling. A run that does not start where its parent
+    Where a tree starts it hangs so that its first run ends over the ceiling. A run that does not start where its parent
     ends keeps its length as measured. Raises KeyError, TypeError, ValueError on drafts that are not whole.
     """
     floor = floor_heights(tuple(Storey.model_validate(s) for s in storeys))
-    ceiling = {s["id"]: floor[s["id"]] + s["height_m"] for s in storeys}
+    ceiling = {s["id"]: floor[s["id"]] + s["height_m"] + OVER_M for s in storeys}
     by_id = {d["id"]: d for d in drafts}
     joints: list[dict[str, Any]] = []
     start: dict[str, dict[str, Any]] = {}

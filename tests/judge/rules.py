@@ -91,7 +91,8 @@ def plenum_boxes(r: Results) -> dict[tuple[str, str], tuple[np.ndarray, np.ndarr
         foot = z[u.storey]
         for place in r.job.places:
             if place.storey == u.storey and Polygon(place.outline_m).contains(Point(u.position_m)):
-                high = next(s.height_m for s in r.job.storeys if s.id == u.storey)
+                over = next(s for s in r.job.storeys if s.id == u.storey)
+                high = over.height_m + (over.ceiling_structure.depth_m if over.ceiling_structure else 0.0)
                 cellar = 0.0 if foot < -0.5 else -place.clear_m
                 foot += {"attic": high, "crawl": -place.clear_m, "basement": cellar}.get(place.kind, 0.0)
         for p in (p for p in r.job.design.plenums if p.indoor == u.id):

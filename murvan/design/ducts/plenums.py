@@ -181,8 +181,8 @@ def _reach_m(job: Job, box: Plenum, indoor: IndoorUnit, runs: tuple[LaidRun, ...
     return min(max(ends, default=0.0), TALLEST_M)
 
 
-TALLEST_M = 3.0
-"""No plenum or return drop is longer in one piece: a sheet is 10 ft long."""
+TALLEST_M = 3.6
+"""No plenum or return drop is longer; what is longer than a sheet the shop set names."""
 
 
 def at_faces(job: Job) -> Job:

@@ -123,7 +123,7 @@ def _ended(job: Job, unit: str, storey: Storey, last: Anchor, at: Point, start: 
     """The joint that a run ends in: at the level of its face, else at the level it comes from."""
     face = next((x for x in job.design.registers if x.id == last.id), None) if last.kind == "register" else None
     if face is not None:
-        height = level_m(face, storey)
+        height = level_m(job, face, storey)
     elif start.storey == storey.id:
         height = start.height_m
     else:

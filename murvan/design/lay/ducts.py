@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from shapely import Point as ShapelyPoint
 from shapely import Polygon
 from shapely.geometry import box as rectangle
 
@@ -28,6 +29,7 @@ from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
 from murvan.design.solve import solve
+from murvan.design.space.clashes import clashes, legs_of
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.standing import cabinet, clear_of, plenums_of
 from murvan.design.study.balancing import balanced
@@ -121,7 +123,7 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
     trouble: JobValueError | None = None
     for k, scheme in enumerate(NAMES):
         try:
-            one = _proved(r, unit, scheme, spaces)
+            one = _clear_of_itself(r, unit, scheme, spaces)
         except JobValueError as exc:  # one way may need more pressure than there is where another does not
             trouble = exc
         else:
@@ -160,12 +162,30 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
     return unit
 
 
-def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Layout:
+AGAIN = 3
+"""How often a way is laid anew that has ducts in each other; one run for each register has too many to undo."""
+
+
+def _clear_of_itself(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Layout:
+    """A way, laid anew round the places where ducts would lie in each other: the fewest of those that were tried."""
+    avoid: tuple[Point, ...] = ()
+    best = one = _proved(r, unit, scheme, spaces, avoid)
+    for _ in range(AGAIN if scheme != "radial" else 0):
+        if not one.clashes:
+            break
+        d = one.job.design
+        avoid += tuple(x.at for x in clashes(legs_of(one.results.laid, d.joints, one.job.storeys)))
+        one = _proved(r, unit, scheme, spaces, avoid)
+        best = min(best, one, key=lambda x: x.rank)
+    return best
+
+
+def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: tuple[Point, ...]) -> Layout:
     flow = r.systems[unit.id].airflow.total_m3_s
     job = r.job
     if scheme == "interior":
         job = _with_interior(solve(job, r), unit.id)
-    job, missed = draw(job, unit.id, scheme, flow, spaces)
+    job, missed = draw(job, unit.id, scheme, flow, spaces, avoid)
     if job.design.zones:
         job = with_dampers(job, job.design.zones)
     drawn = solve(job, r)
@@ -418,12 +438,18 @@ def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
 
 
 def draw(
-    job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float, spaces: Spaces | None = None
+    job: Job,
+    unit_id: str,
+    scheme: Scheme,
+    flow_m3_s: float,
+    spaces: Spaces | None = None,
+    avoid: tuple[Point, ...] = (),
 ) -> tuple[Job, tuple[str, ...]]:
     """The job with plenums and ducts of a unit drawn anew, not sized yet; and the faces that no way leads to, by id.
 
     Args:
         spaces: The allowed space by the places that it has to have, kept from one scheme to the next.
+        avoid: Where supplies go round: ducts wanted one place there.
     """
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
     plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s, clear_of(job, unit)))
@@ -446,7 +472,10 @@ def draw(
             raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
-        shut = taken(space, trees, flow_m3_s, (_footprint(unit, p) for p in beside))
+        boxes = [_footprint(unit, p) for p in beside]
+        if side == "supply":
+            boxes += [ShapelyPoint(q).buffer(ROUND_M) for q in avoid]
+        shut = taken(space, trees, flow_m3_s, boxes)
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
         square(routed.root, {i: x.position_m for i, x in mine.items()})
         trees.append(routed.root)
@@ -466,6 +495,10 @@ def draw(
         ),
         tuple(missed),
     )
+
+
+ROUND_M = 0.2
+"""How far round a place where ducts would meet they keep off it, with what `taken` adds."""
 
 
 def _footprint(unit: IndoorUnit, box: Plenum) -> Polygon:

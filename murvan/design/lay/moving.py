@@ -354,7 +354,7 @@ def next_level(job: Job, run_id: str) -> Drawn:
         raise JobValueError("Fresh air goes as its ventilator is drawn.")
     storey = next(s for s in job.storeys if s.id == run.storey)
     now = job_joint(job, run.end).height_m
-    usual = list(levels_m(storey).items())
+    usual = list(levels_m(job, storey).items())
     at = min(range(len(usual)), key=lambda k: abs(usual[k][1] - now))
     name, height = usual[(at + 1) % len(usual)]
     return Drawn(set_level(job, [run_id], round(height, 3)), "run", run_id, f"{run.tag} lies {name}")

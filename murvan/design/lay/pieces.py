@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, Protocol, TypeVar
 
+from murvan.design.space.duct_levels import levels
 from murvan.design.space.duct_places import run_below
 from murvan.design.space.duct_ways import first_joist_m
 from murvan.kinds.registers import REGISTERS
@@ -14,8 +15,6 @@ from murvan.model.job import Job, Point
 from murvan.units import INCH, R_IP
 
 Side = Literal["supply", "return"]
-ABOVE_M, BELOW_M = 0.15, -0.15
-"""Of a duct's middle over a ceiling and under a floor."""
 TRUNK_M = (14 * INCH, 8 * INCH)
 """Width and height of a trunk before it is sized."""
 ROUND_M = 6 * INCH
@@ -44,40 +43,36 @@ def storey_of(job: Job, register: Register) -> Storey:
     return next(s for s in job.storeys if s.id == storey)
 
 
-def level_m(register: Register, storey: Storey) -> float:
+def level_m(job: Job, register: Register, storey: Storey) -> float:
     """Height of the ducts to a face over its storey's floor: under the floor, over the ceiling, or in the wall's top."""
-    return BELOW_M if REGISTERS[register.kind].fed == "below" else storey.height_m + ABOVE_M
+    at = levels(job, storey)
+    return at.under if REGISTERS[register.kind].fed == "below" else at.over
 
 
 def usual_level_m(job: Job, unit: str, storey: Storey, side: str) -> float:
     """Height of the ducts of a unit on a storey, as most of its faces there want it."""
     kinds = [
-        level_m(x, storey)
+        level_m(job, x, storey)
         for x in job.design.registers
         if x.indoor == unit and x.side == side and storey_of(job, x).id == storey.id
     ]
     if kinds:
         return max(set(kinds), key=kinds.count)
-    return BELOW_M if run_below(job, storey) else storey.height_m + ABOVE_M
+    at = levels(job, storey)
+    return at.under if run_below(job, storey) else at.over
 
 
 def towards_m(job: Job, home: Storey, to: Storey) -> float:
     """Height over its own floor at which ducts leave a storey for another one."""
     floor = floor_heights(job.storeys)
-    return home.height_m + ABOVE_M if floor[to.id] > floor[home.id] else BELOW_M
+    at = levels(job, home)
+    return at.over if floor[to.id] > floor[home.id] else at.under
 
 
-SOFFIT_M = 0.2
-"""Of a duct's middle below the ceiling where it is boxed in."""
-
-
-def levels_m(storey: Storey) -> dict[str, float]:
+def levels_m(job: Job, storey: Storey) -> dict[str, float]:
     """The heights over its floor at which ducts of a storey usually lie, by name."""
-    return {
-        "over the ceiling": storey.height_m + ABOVE_M,
-        "in a soffit": storey.height_m - SOFFIT_M,
-        "under the floor": BELOW_M,
-    }
+    at = levels(job, storey)
+    return {"over the ceiling": at.over, "in a soffit": at.soffit, "under the floor": at.under}
 
 
 def made_of(storey: Storey) -> dict[str, object]:

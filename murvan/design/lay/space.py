@@ -14,7 +14,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from murvan.design.lay.pieces import ABOVE_M, BELOW_M, SOFFIT_M, bay_middle
+from murvan.design.lay.pieces import bay_middle
+from murvan.design.space.duct_levels import levels
 from murvan.design.space.duct_spaces import lies_at
 from murvan.design.space.duct_ways import blocked, joists
 from murvan.model.house import floor_heights
@@ -189,7 +190,8 @@ def _layers(job: Job) -> list[Layer]:
     for s in job.storeys:
         if not any(r.storey == s.id for r in job.rooms):
             continue
-        for level, height in (("under", BELOW_M), ("over", s.height_m + ABOVE_M), ("soffit", s.height_m - SOFFIT_M)):
+        at = levels(job, s)
+        for level, height in (("under", at.under), ("over", at.over), ("soffit", at.soffit)):
             out.append(Layer(s.id, level, height, floor[s.id] + height))  # type: ignore[arg-type]
     return out
 

@@ -10,6 +10,8 @@ from murvan.design.lay.routing import Branch
 from murvan.model.job import Point
 
 NIL_M = 1e-3
+ASLANT_M = 0.12
+"""What a branch is off by at its face without an elbow for it: it goes there a little aslant."""
 
 
 def square(root: Branch, faces: Mapping[str, Point]) -> None:
@@ -36,7 +38,7 @@ def _to_face(before: tuple[Branch, ...], end: Branch, goal: Point) -> None:
     along = _axis(way)
     across = goal[1 - along] - at.at[1][1 - along]
     # at a plenum the start itself stands where the leg goes
-    if len(way) > 2 and abs(across) > NIL_M and not _slid(way, 1 - along, across):
+    if len(way) > 2 and abs(across) > NIL_M and not _slid(way, 1 - along, across) and abs(across) > ASLANT_M:
         corner = Branch((end.at[0], _moved(at.at[1], along, goal[along] - at.at[1][along])), [end])
         at.onward[at.onward.index(end)] = corner
     end.at = (end.at[0], goal)
@@ -62,7 +64,7 @@ def _moved(at: Point, axis: int, by: float) -> Point:
 def _slid(way: tuple[Branch, ...], axis: int, by: float) -> bool:
     """Move the start of the last leg along the duct it hangs on, where there is one along that axis with the room."""
     over, at, end = way[-3:]
-    if at.at[0] != end.at[0]:
+    if at.at[0] != end.at[0] or not _let_go(over, at, end, axis):
         return False
     new = Branch((at.at[0], _moved(at.at[1], axis, by)), [end])
     back = _room(at, over, axis)
@@ -80,6 +82,12 @@ def _slid(way: tuple[Branch, ...], axis: int, by: float) -> bool:
         return False
     at.onward.remove(end)
     return True
+
+
+def _let_go(over: Branch, at: Branch, end: Branch, axis: int) -> bool:
+    """Whether nothing is left at the start of the last leg once that has slid off: no stub between two joints."""
+    rest = [x for x in at.onward if x is not end]
+    return not at.face and (not rest or (len(rest) == 1 and _room(over, at, axis) * _room(at, rest[0], axis) > 0))
 
 
 def _room(at: Branch, to: Branch, axis: int) -> float:

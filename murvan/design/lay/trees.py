@@ -118,7 +118,7 @@ class _Layer:
         storey = storey_of(self.sheet.job, face) if face is not None else None
         if face is not None and storey is not None:
             in_wall = REGISTERS[face.kind].fed == "wall" and layer.storey == storey.id
-            height = layer.height_m if in_wall else level_m(face, storey)
+            height = layer.height_m if in_wall else level_m(self.sheet.job, face, storey)
             joint = self.sheet.joint(storey.id, face.position_m, height)
         else:
             joint = self.sheet.joint(layer.storey, end.at[1], layer.height_m)

@@ -180,4 +180,6 @@ def _beside(
             return Lies("inside", f"clear height in {x.name}", x.clear_m)
     if here is None and any(x.storey == storey.id for x in garages):
         return Lies("garage", "garage", None)
+    if storey.duct_place == "basement" and height_m >= ceiling_m - SOFFIT_M:
+        return Lies("basement", "space", None)  # hung under its joists
     return Lies("inside", SOFFIT if height_m >= ceiling_m - SOFFIT_M else CHASE, None)

@@ -15,6 +15,7 @@ from shapely.geometry import Polygon
 from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import ground_floor, headroom_m, stands_on
 from murvan.design.space.clashes import Leg, clashes, legs_of
+from murvan.design.space.duct_levels import JOISTS_M
 from murvan.design.space.duct_spaces import lie_at
 from murvan.design.space.duct_ways import first_joist_m
 from murvan.design.space.solids import Block, RoomSolid, blocks, room_solids
@@ -26,8 +27,8 @@ Ends = tuple[Point, Point]
 Span = tuple[float, float]
 How = Literal["across", "along", "upright"]
 Deck = Literal["between", "ceiling", "floor", "slab"]
-SLAB_M, JOISTS_M = 0.1, 0.24
-"""Thickness of a slab, and of joists that nobody said; common practice."""
+SLAB_M = 0.1
+"""Thickness of a slab; common practice."""
 ALONG = 0.25
 """A duct that is cut at less than the sine of this lies along the line."""
 ROOF_POINTS = 13

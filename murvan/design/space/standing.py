@@ -13,6 +13,7 @@ from murvan.catalog import known_units, readable_own_units
 from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import below_grade, headroom_m
 from murvan.design.limits import SERVICE_M
+from murvan.design.space.duct_levels import over_joists_m
 from murvan.design.space.plenum_faces import FRONT, air_way, plan_size
 from murvan.design.space.plenum_size import opening_m, school_of, section, usual_length_m
 from murvan.model.design import IndoorUnit, Plenum
@@ -123,7 +124,7 @@ def _sticks_out_m(inner: Polygon, outline: Polygon) -> float:
 
 
 def base_m(job: Job, indoor: IndoorUnit) -> float:
-    """Height of what a unit stands on over its storey's floor: in an attic over the ceiling, in a crawl space or under-floor
+    """Height of what a unit stands on over its storey's floor: in an attic on its joists, in a crawl space or under-floor
     basement that far below."""
     place = place_here(job, indoor.storey, indoor.position_m)
     if place is None or place.kind not in ("attic", "crawl", "basement"):
@@ -132,7 +133,7 @@ def base_m(job: Job, indoor: IndoorUnit) -> float:
         return 0.0  # the storey is the basement
     if place.kind != "attic":
         return -place.clear_m
-    return next(s.height_m for s in job.storeys if s.id == indoor.storey)
+    return next(s.height_m + over_joists_m(s) for s in job.storeys if s.id == indoor.storey)
 
 
 def plenum_span_m(job: Job, indoor: IndoorUnit, box: Plenum) -> tuple[float, float]:

@@ -26,22 +26,19 @@ class TestLaid(unittest.TestCase):
             for x in laid_out(which):
                 yield which, x
 
-    def test_three_to_five_ways_the_best_first(self):
+    def test_up_to_five_ways_the_best_first(self):
         for which in SAMPLES:
             ways = {x.scheme for x in laid_out(which)}
-            self.assertLessEqual({"trunk", "interior"}, ways)
-            self.assertIn(len(ways), (3, 4, 5))
+            self.assertIn(len(ways), range(1, 6))
+            if which != "narrow":  # three storeys of 20 ft: little room beside a trunk
+                self.assertLessEqual({"trunk", "tree", "interior"}, ways)
             self.assertNotEqual(laid_out(which)[0].scheme, "interior", "it moves the registers")
             self.assertEqual(list(laid_out(which)), sorted(laid_out(which), key=lambda x: x.rank))
 
     def test_no_way_with_ducts_in_each_other_where_there_is_one_without(self):
-        for x in laid_out("bungalow"):
-            self.assertEqual(x.clashes, 0, x.scheme)
         for which, x in self.each():
             named = sum(f.rule.id == "duct-clash" for f in x.results.findings)
-            self.assertEqual(x.clashes, named, (which, x.scheme))
-            if x.clashes:
-                self.assertIn("the same place", x.why)
+            self.assertEqual((x.clashes, named), (0, 0), (which, x.scheme))
 
     def test_every_register_and_grille_hangs_on_one_run(self):
         for which, x in self.each():

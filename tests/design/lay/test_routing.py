@@ -11,6 +11,7 @@ from murvan.design.lay.drawing import path_of
 from murvan.design.lay.ducts import draw, place_unit
 from murvan.design.lay.routing import Terminal, grown
 from murvan.design.lay.space import allowed
+from murvan.design.lay.squaring import ASLANT_M
 from murvan.design.space.duct_ways import blocked
 from murvan.model.edit import changed, replace
 from murvan.model.house import KeepClear, Structure
@@ -145,7 +146,9 @@ class TestDrawn(unittest.TestCase):
                     if all(r.end != run.start for r in made.design.runs):
                         path = path[1:]  # the start goes to the plenum's side, where the leg wants it
                     for a, b in zip(path, path[1:], strict=False):
-                        self.assertLess(min(abs(a[0] - b[0]), abs(a[1] - b[1])), 0.02, (which, run.tag))
+                        self.assertLessEqual(
+                            min(abs(a[0] - b[0]), abs(a[1] - b[1])), ASLANT_M + 1e-6, (which, run.tag)
+                        )
 
     def test_trees_are_whole(self):
         for which in ("demo", "bungalow", "narrow"):

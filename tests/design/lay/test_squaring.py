@@ -42,8 +42,21 @@ class Square(unittest.TestCase):
 
     def test_no_further_than_the_next(self):
         """A trunk that is too short to slide along: an elbow before the face."""
+        found = self.with_trunk((-0.1, 2.0), leaves_at=(0.1, 0))
+        self.assertEqual(found[-0.1, 2.0], ((0, 0), (0.1, 0), (0.1, 2.0), (-0.1, 2.0)))
+
+    def test_a_hand_is_no_elbow(self):
+        """10 cm in 2 m: it goes there a little aslant."""
         found = self.with_trunk((0.0, 2.0), leaves_at=(0.1, 0))
-        self.assertEqual(found[0.0, 2.0], ((0, 0), (0.1, 0), (0.1, 2.0), (0.0, 2.0)))
+        self.assertEqual(found[0.0, 2.0], ((0, 0), (0.1, 0), (0.0, 2.0)))
+
+    def test_no_stub_is_left_at_a_corner(self):
+        """The trunk turns where the branch leaves: that stays one joint."""
+        root, corner, _ = tree((0, 0), (3, 0), (3, 6), face="end")
+        corner.onward.append(Branch((0, (5, 0)), face="s"))
+        square(root, {"s": (5, 0.2), "end": (3, 6)})
+        found = {w[-1]: w for w in ways(root)}
+        self.assertEqual(found[5, 0.2], ((0, 0), (3, 0), (5, 0), (5, 0.2)))
 
     def test_a_trunk_goes_on_for_its_last_branch(self):
         root, *_ = tree((0, 0), (3, 0), (3, 2))
@@ -58,7 +71,7 @@ class Square(unittest.TestCase):
     def test_off_a_riser_an_elbow(self):
         root, *_ = tree((0, 0), (3, 0))
         root.onward[0].onward, root.onward[0].face = [Branch((1, (3, 0)), face="s")], ""
-        square(root, {"s": (3.1, 0.2)})
-        self.assertEqual(next(ways(root))[-1], (3.1, 0.2))
+        square(root, {"s": (3.2, 0.15)})
+        self.assertEqual(next(ways(root))[-1], (3.2, 0.15))
         a, b = next(ways(root))[-2:]
         self.assertLess(min(abs(a[0] - b[0]), abs(a[1] - b[1])), 1e-6)
