@@ -9,6 +9,7 @@ from __future__ import annotations
 import argparse
 import io
 import json
+import math
 import os
 import sys
 import time
@@ -133,6 +134,15 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("--take", metavar="N", type=int, help="take the Nth and save the job to --out")
     sub.add_argument("--out", metavar="FILE", help="where the job with the ducts is saved")
     sub.add_argument("--place", metavar="X,Y,STOREY", help="put the unit there first, metres on the plan")
+    _units(sub)
+    sub = command("section", _section, "cut the house along a line: each duct with the height it needs and has")
+    sub.add_argument(
+        "--at",
+        metavar="WHERE",
+        required=True,
+        help="metres on the plan: x=3.2 or y=4.5 through the whole house, or from X,Y to X,Y as X,Y,X,Y",
+    )
+    sub.add_argument("--svg", metavar="FILE", help="write the drawing, 1:50; - is standard output")
     _units(sub)
     sub = command("patterns", _patterns, "write the flat patterns of all sheet metal, and a list of the pieces")
     sub.add_argument("--out", metavar="FOLDER", required=True, help="where they go; pieces.csv always with them")
@@ -442,6 +452,52 @@ def _layout(args: argparse.Namespace) -> int:
             print(f"{k}  {x.name}: static {static}, {x.fittings} fittings")
             print(f"   {x.why}")
     return 0
+
+
+def _section(args: argparse.Namespace) -> int:
+    from murvan.design.space import section
+    from murvan.documents.section_svg import section_svg, section_words
+
+    job = _job(args.job)
+    _outputs(args, "svg")
+    if not job.rooms:
+        raise InputError("there is no room in this job to cut")
+    ends = _line(args.at, job)
+    found = _computed(job)
+    cut = section(found.job, found.laid, ends)
+    units = cast(Units, args.units)
+    if not cut.rooms:
+        raise InputError(f"--at {args.at} meets no room of this job")
+    if args.svg is not None:
+        _put(args.svg, section_svg(cut, units))
+    if args.svg != "-":
+        for line in section_words(cut, units):
+            print(line)
+        if not cut.ducts:
+            print("No duct is cut there")
+    return 0
+
+
+def _line(said: str, job: Job) -> tuple[tuple[float, float], tuple[float, float]]:
+    """The ends of a section line."""
+    xs, ys = zip(*(q for r in job.rooms for q in r.outline_m), strict=True)
+    axis, _, value = said.partition("=")
+    try:
+        if axis.strip() in ("x", "y") and value:
+            v = float(value)
+            low, high = (min(ys), max(ys)) if axis.strip() == "x" else (min(xs), max(xs))
+            low, high = low - 0.4, high + 0.4
+            ends = ((v, low), (v, high)) if axis.strip() == "x" else ((low, v), (high, v))
+        else:
+            ax, ay, bx, by = (float(p) for p in said.split(","))
+            ends = ((ax, ay), (bx, by))
+        if not all(map(math.isfinite, (*ends[0], *ends[1]))) or math.dist(*ends) < 0.01:
+            raise ValueError
+    except ValueError:
+        raise InputError(
+            f"--at wants x=3.2 or y=4.5 in metres, or two places such as 1,2,8,2; '{said}' is not that"
+        ) from None
+    return ends
 
 
 def _place(said: str | None) -> tuple[tuple[float, float], str] | None:

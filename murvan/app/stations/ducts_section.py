@@ -29,8 +29,10 @@ NEAR_PX, DRAG_PX = 9.0, 6.0
 SNAP_M = 0.005
 BREAK_PX = 30.0
 MOST_PX_PER_M = 230.0
-ROUND_DUCT_M, ROUND_UP_M, MOST_EMPTY_M = 0.32, 0.1, 0.9
+ROUND_DUCT_M, ROUND_UP_M, MOST_EMPTY_M = 0.18, 0.1, 0.5
 """What is shown beside what is cut, over and under it, and the longest empty stretch that is not taken out."""
+NAME_M = 0.28
+"""What of a room is shown under its ceiling, so that its name goes there."""
 WALL_M, BOARD_M, JOIST_M = 0.11, 0.018, 0.038
 ROW_PX = 30.0
 
@@ -165,9 +167,10 @@ class Page(NamedTuple):
     rect: QRectF
 
     @staticmethod
-    def of(x: Section, page: QRectF) -> Page:
-        r = section_rect(page)
-        xs, zs = tuple(_kept_along(x)), tuple(_kept_up(x))
+    def of(x: Section, page: QRectF, run: str | None) -> Page:
+        """As large as it goes; one level of ducts is shown, that of the run in hand."""
+        r, shown = section_rect(page), at_level(x, run)
+        xs, zs = tuple(_kept_along(x, shown)), tuple(_kept_up(x, shown))
         wide, tall = sum(b - a for a, b in xs), sum(b - a for a, b in zs)
         k = min(
             (r.width() - BREAK_PX * (len(xs) - 1)) / max(wide, 1e-6),
@@ -201,11 +204,29 @@ def _merged(spans: Iterable[tuple[float, float]], gap: float) -> Iterator[tuple[
         yield at
 
 
-def _kept_along(x: Section) -> Iterator[tuple[float, float]]:
-    spans = [(b.span[0] - ROUND_UP_M, b.span[1] + ROUND_UP_M) for b in x.blocks]
-    for d in x.ducts:
+def at_level(x: Section, run: str | None) -> list[DuctCut]:
+    """The ducts that lie level where the run in hand does, or where most do; all of them where none lies level."""
+    level = [d for d in x.ducts if d.how != "upright"]
+    if not level:
+        return list(x.ducts)
+    bands = list(_merged(((d.low_m, d.high_m) for d in level), MOST_EMPTY_M))
+
+    def within(band: tuple[float, float]) -> list[DuctCut]:
+        return [d for d in level if band[0] <= d.low_m and d.high_m <= band[1]]
+
+    return max((within(b) for b in bands), key=lambda ds: (any(d.run.id == run for d in ds), len(ds)))
+
+
+def _kept_along(x: Section, shown: list[DuctCut]) -> Iterator[tuple[float, float]]:
+    low, high = min((d.low_m for d in shown), default=0.0), max((d.high_m for d in shown), default=0.0)
+    spans = [
+        (b.span[0] - ROUND_UP_M, b.span[1] + ROUND_UP_M)
+        for b in x.blocks
+        if b.block.low[2] < high and b.block.high[2] > low
+    ]
+    for d in (d for d in x.ducts if d in shown or (d.low_m < high and d.high_m > low)):
         half = d.width_m / 2 + d.wrap_m + ROUND_DUCT_M
-        if d.how == "along" and d.width_m > 3 * MOST_EMPTY_M:
+        if d.how == "along" and d.width_m > 2 * MOST_EMPTY_M:
             ends = (d.at_m - d.width_m / 2, d.at_m + d.width_m / 2)
             spans += [(e - ROUND_DUCT_M, e + ROUND_DUCT_M) for e in ends]
         else:
@@ -213,13 +234,12 @@ def _kept_along(x: Section) -> Iterator[tuple[float, float]]:
     return _merged(spans or [(0.0, x.length_m)], MOST_EMPTY_M)
 
 
-def _kept_up(x: Section) -> Iterator[tuple[float, float]]:
-    level = [d for d in x.ducts if d.how != "upright"] or list(x.ducts)
-    spans = [(d.low_m - d.wrap_m - ROUND_UP_M, d.high_m + d.wrap_m + ROUND_UP_M) for d in level]
+def _kept_up(x: Section, shown: list[DuctCut]) -> Iterator[tuple[float, float]]:
+    spans = [(d.low_m - d.wrap_m - ROUND_UP_M, d.high_m + d.wrap_m + ROUND_UP_M) for d in shown]
     for deck in x.decks:
         low, high = deck.low_m - ROUND_UP_M, deck.high_m + ROUND_UP_M
-        if not level or any(low < b + ROUND_DUCT_M and high > a - ROUND_DUCT_M for a, b in spans[: len(level)]):
-            spans.append((low, high))
+        if not shown or any(low < b and high > a for a, b in spans[: len(shown)]):
+            spans.append((low if deck.kind in ("floor", "slab") else deck.low_m - NAME_M, high))
     if not spans:
         spans = [(r.floor_m - ROUND_UP_M, r.ceiling[0][1] + ROUND_UP_M) for r in x.rooms] or [(0.0, 3.0)]
     return _merged(spans, MOST_EMPTY_M / 2)
@@ -259,7 +279,7 @@ class SectionHand:
         if plan_rect(page).adjusted(-20, -12, 14, 12).contains(at):
             self.held = _on_line(PlanMap.of(view, page), x.ends, at)
             return True
-        p = Page.of(x, page)
+        p = Page.of(x, page, view.selected("run"))
         for d in sorted(x.ducts, key=lambda d: d.how == "along"):
             if p.duct(d).adjusted(-3, -3, 3, 3).contains(at):
                 view.act.select("run", d.run.id)
@@ -279,7 +299,14 @@ class SectionHand:
         if h.what == "duct":
             x = self.cutting.cut(view)
             if x is not None:
-                h.by_m = round((h.start.y() - at.y()) / Page.of(x, page).up.px_per_m / SNAP_M) * SNAP_M
+                h.by_m = (
+                    round(
+                        (h.start.y() - at.y())
+                        / Page.of(x, page, h.duct.run.id if h.duct else None).up.px_per_m
+                        / SNAP_M
+                    )
+                    * SNAP_M
+                )
             return
         m = PlanMap.of(view, page)
         to, frm = m.at(at), m.at(h.start)
@@ -388,6 +415,11 @@ def looks(ends: Ends) -> str:
     (ax, ay), (bx, by) = ends
     turn = degrees(atan2(by - ay, bx - ax)) % 360
     return COMPASS[round(turn / 45) % 8]
+
+
+def clear_words(d: DuctCut) -> str:
+    """'joist or ceiling space', 'clear height in the attic'."""
+    return "joist or ceiling space" if d.words == "space" else d.words
 
 
 def ink_of(d: DuctRun) -> str:
@@ -512,7 +544,7 @@ def _table(p: QPainter, page: QRectF, view: View, x: Section) -> None:
         box = QRectF(r.left(), r.top() + 42 + k * ROW_PX, r.width(), ROW_PX)
         _row(p, view, x, d, box, ends, most)
     if more:
-        paint.text(p, r.left() + 4, r.bottom() - 2, f"and {more} more with room to spare", 11.5, 500, t("ink2"))
+        paint.text(p, r.left() + 4, r.bottom() - 2, f"and {more} more, no tighter", 11.5, 500, t("ink2"))
     elif not listed:
         paint.text(p, r.left() + 4, r.top() + 62, "no duct is cut here: drag the line", 12.5, 500, t("ink2"))
 
@@ -556,10 +588,14 @@ def _row(p: QPainter, view: View, x: Section, d: DuctCut, box: QRectF, ends: lis
 
 
 def _section(p: QPainter, page: QRectF, view: View, x: Section, held: _Held | None) -> None:
-    t, g = view.theme, Page.of(x, page)
+    t, g = view.theme, Page.of(x, page, view.selected("run"))
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    p.setClipRect(g.rect.adjusted(-8, -8, 8, 8))
+    p.setClipRect(
+        QRectF(
+            g.rect.left() - 8, top := g.up.px(g.up.kept[-1][1]), g.rect.width() + 16, g.up.px(g.up.kept[0][0]) - top
+        )
+    )
     wood = QColor(t("garage"))
     _rooms(p, view, x, g)
     for deck in x.decks:
@@ -622,14 +658,11 @@ def _deck(p: QPainter, ink: QColor, wood: QColor, g: Page, deck: DeckCut) -> Non
         p.drawRect(QRectF(whole.left(), whole.top(), whole.width(), board))
     if deck.kind != "floor":
         p.drawRect(QRectF(whole.left(), whole.bottom() - board, whole.width(), board))
-    s = deck.structure
-    if s is None:
+    if deck.structure is None:
         if deck.kind == "between":
             paint.hatch(p, whole, soft, 9, 1)
         return
-    deep = min(s.depth_m, deck.high_m - deck.low_m)
-    # joists hang under the floor they carry, or lie on the ceiling
-    low, high = (deck.low_m, deck.low_m + deep) if deck.kind == "ceiling" else (deck.high_m - deep, deck.high_m)
+    low, high = deck.members_m
     for m in deck.members:
         box = g.rect_of(m - JOIST_M / 2, m + JOIST_M / 2, low, high)
         if box.width() < 2:
@@ -668,7 +701,7 @@ def _duct(p: QPainter, view: View, x: Section, g: Page, d: DuctCut, moved_m: flo
     p.setBrush(fill)
     shape(box)
     ink = t.on(fill)
-    if box.height() > 26 and box.width() > paint.text_width(d.run.tag, 12, 700) + 6:
+    if box.height() > 17 and box.width() > paint.text_width(d.run.tag, 12, 700) + 4:
         low = box.center().y() + (4 if box.height() < 40 else -1)
         paint.text(p, box.center().x(), low, d.run.tag, 12, 700, ink, "c")
         if box.height() >= 40 and box.width() > paint.text_width(size_of(view, d.run), 11) + 4:
@@ -713,10 +746,11 @@ def _measured(p: QPainter, view: View, g: Page, d: DuctCut, moved_m: float) -> N
 def _breaks(p: QPainter, view: View, g: Page) -> None:
     """What is taken out, along and up, with its length."""
     t = view.theme
+    top, foot = g.up.px(g.up.kept[-1][1]), g.up.px(g.up.kept[0][0])
     for at, taken in g.along.breaks:
-        p.fillRect(QRectF(at - 6, g.rect.top() - 8, 12, g.rect.height() + 16), t("paper"))
-        _zigzag(p, t("ink3"), [QPointF(at, g.rect.top() - 8), QPointF(at, g.rect.bottom() + 8)])
-        paint.text(p, at, g.rect.bottom() + 22, view.text("length", taken), 11.5, 500, t("ink2"), "c")
+        p.fillRect(QRectF(at - 6, top - 2, 12, foot - top + 4), t("paper"))
+        _zigzag(p, t("ink3"), [QPointF(at, top - 4), QPointF(at, foot + 4)])
+        paint.text(p, at, foot + 18, view.text("length", taken), 11.5, 500, t("ink2"), "c")
     for at, taken in g.up.breaks:
         p.fillRect(QRectF(g.rect.left() - 8, at - 6, g.rect.width() + 16, 12), t("paper"))
         _zigzag(p, t("ink3"), [QPointF(g.rect.left() - 8, at), QPointF(g.rect.right() + 8, at)])
@@ -768,7 +802,7 @@ def _name_place(r: RoomCut, g: Page) -> tuple[float, float, float] | None:
     ceiling = r.ceiling[0][1]
     for z0, z1 in g.up.kept:
         if z0 < ceiling - 0.03 and ceiling <= z1 + 0.01:
-            return left, right, min(g.up.px(ceiling) + 14, g.up.px(z0) + 12)
+            return left, right, g.up.px(z0) - 6
         if z0 <= r.floor_m < z1 - 0.03:
             return left, right, g.up.px(r.floor_m) - 5
     return None

@@ -10,7 +10,7 @@ from murvan.app.latest import Latest
 from murvan.app.solid_eye import Eye
 from murvan.app.space_look import Shown, draw, picked
 from murvan.app.stations.base import Button, Buttons, Canvas, Card, Fields, List_, ListRow, Picture, View
-from murvan.app.stations.ducts_section import Cutting, mark_of, size_of
+from murvan.app.stations.ducts_section import Cutting, clear_words, mark_of, size_of
 from murvan.design import Finding
 from murvan.design.ducts import RunResult, run_kind
 from murvan.design.space import DuctCut, Faces, Section, faces
@@ -90,11 +90,12 @@ def canvas(view: View, eye: Eye) -> Canvas:
 def card(view: View, x: RunResult, cutting: Cutting, eye: Eye, fields: Fields, cut: bool) -> Card:
     """A run beside its section: what it needs, what is free; and the whole system, to be turned."""
     run = x.run
-    s = cutting.cut(view)
+    s = cutting.cut(view) if cut else None
     d = next((d for d in s.ducts if d.run.id == run.id and d.how != "upright"), None) if s is not None else None
+    register = next((r for r in view.job.design.registers if r.id == x.ends_in), None)
     bad = [f for f in view.r.findings if f.hit.at.kind == "run" and f.hit.at.id == run.id]
     mark = "fails" if any(f.severity == "fails" for f in bad) else "look" if bad else "good"
-    shown = Shown(view.storey, view.selection, s.ends if s is not None and cut else None)
+    shown = Shown(view.storey, view.selection, s.ends if s is not None else None)
     look = Picture(
         "The system in space",
         "drag to turn",
@@ -104,9 +105,11 @@ def card(view: View, x: RunResult, cutting: Cutting, eye: Eye, fields: Fields, c
         eye.drag,
     )
     hero, side, note = _figures(view, x, d)
+    if not cut:
+        note = f"{view.text('length', x.length_m)} long{_rise(view, x)}"
     return Card(
         f"Run · {view.storey_name(run.storey)} · {run.made_of.name.lower()} · {'section' if cut else run_kind(run)}",
-        f"{run.tag} {size_of(view, run)}",
+        register.tag if register is not None else f"{run.tag} {'trunk' if run.side == 'supply' else run.side}",
         mark,
         "",
         hero,
@@ -114,13 +117,19 @@ def card(view: View, x: RunResult, cutting: Cutting, eye: Eye, fields: Fields, c
         side,
         (
             *((look,) if cut else ()),
-            *((_needs(view, s, d),) if d is not None and s is not None and cut else ()),
+            *((_needs(view, s, d),) if d is not None and s is not None else ()),
             fields,
             *_besides(view, bad),
             Buttons(
                 (
                     Button("cut", "Cut across it", "C", lambda: view.act.command("ducts.cut"), cut is False),
-                    Button("look", "In space", "O", lambda: view.act.command("ducts.look"), cut is True),
+                    Button(
+                        "look",
+                        "In space" if cut else "Turn it",
+                        "O",
+                        lambda: view.act.command("ducts.look"),
+                        cut is True,
+                    ),
                 )
             ),
         ),
@@ -134,9 +143,8 @@ def _figures(view: View, x: RunResult, d: DuctCut | None) -> tuple[Figures, Figu
     """Free height where it is cut, else its air."""
     if d is None or d.left_m is None or d.free_m is None:
         air = ((view.num("flow", x.flow_m3_s), view.unit("flow"), "ink"),)
-        rise = f", rises {view.text('length', x.run.rise_m)}" if abs(x.run.rise_m) > 0.1 else ""
         words = "nothing limits its height here" if d is not None else "not cut by the line: C cuts across it"
-        return air, (), f"{words}{rise}"
+        return air, (), f"{words}{_rise(view, x)}"
     ink = "fails" if d.left_m < 0 else "ink"
     word = "short" if d.left_m < 0 else "left"
     side = (
@@ -144,6 +152,15 @@ def _figures(view: View, x: RunResult, d: DuctCut | None) -> tuple[Figures, Figu
         (view.num("size1", abs(d.left_m)), f"{view.unit('size1')} {word}", ink),
     )
     return ((view.num("size1", d.free_m), f"{view.unit('size1')} free", ink),), side, d.words
+
+
+def _rise(view: View, x: RunResult) -> str:
+    rise = x.run.rise_m
+    way = "rises" if rise > 0 else "falls"
+    return f", {way} {view.text('length', abs(rise))}" if abs(rise) > LEAST_RISE_M else ""
+
+
+LEAST_RISE_M = 0.1
 
 
 def _needs(view: View, s: Section, d: DuctCut) -> List_:
@@ -157,7 +174,7 @@ def _needs(view: View, s: Section, d: DuctCut) -> List_:
         rows.append(row("walls and insulation, both sides", 2 * d.wrap_m))
     rows.append(row("needs", d.needs_m, True))
     if d.free_m is not None and d.left_m is not None:
-        rows.append(row(d.words, d.free_m))
+        rows.append(row(clear_words(d), d.free_m))
         rows.append(row("short" if d.left_m < 0 else "left", abs(d.left_m), True))
     note = "in another duct" if d.run.id in s.in_each_other else "" if mark_of(s, d) != "fails" else "does not go in"
     return List_("What it needs", note, tuple(rows))

@@ -57,6 +57,12 @@ class DeckCut(NamedTuple):
     members: tuple[float, ...]
     """Middles of the joists or trusses that are cut across, along the line."""
 
+    @property
+    def members_m(self) -> Span:
+        """From underside to top of what carries it: joists hang under the floor they carry, or lie on the ceiling."""
+        deep = min(self.structure.depth_m if self.structure is not None else 0.0, self.high_m - self.low_m)
+        return (self.low_m, self.low_m + deep) if self.kind == "ceiling" else (self.high_m - deep, self.high_m)
+
 
 class BlockCut(NamedTuple):
     """A cabinet or plenum."""
