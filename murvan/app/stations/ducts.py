@@ -105,7 +105,8 @@ class DuctsStation(Station):
         self.laters = (self._instead, self._spots)
 
     def shown(self) -> tuple[object, ...]:
-        return (*self.bulk.shown(), self.cutting.ends, *(x.answers for x in self.laters))
+        turned = (self.whole.turn_deg, self.whole.tilt_deg)
+        return (*self.bulk.shown(), self.cutting.ends, turned, *(x.answers for x in self.laters))
 
     @property
     def at_plenums(self) -> bool:

@@ -332,7 +332,9 @@ class SectionHand:
             )
         elif h.what == "new" and not h.moved:
             self.cutting.ends = h.ends
-        view.act.say("")
+        if h.what != "duct":
+            s = view.selection
+            view.act.select(*((s.kind, s.id) if s is not None else ("house", "house")))
 
     def let_be(self) -> bool:
         held, self.held = self.held, None

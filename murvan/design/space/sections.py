@@ -171,32 +171,30 @@ def section(job: Job, runs: tuple[LaidRun, ...], ends: Ends) -> Section:
     )
 
 
-def busiest(job: Job, runs: tuple[LaidRun, ...], through: Point | None = None) -> Ends | None:
-    """The line along x or y, from side to side of the house, that cuts most ducts; None where there are none.
-
-    Args:
-        through: A place it has to go through.
-    """
+def busiest(job: Job, runs: tuple[LaidRun, ...]) -> Ends | None:
+    """The line along x or y, from side to side of the house, that cuts most ducts; None where there are none."""
     corners = np.array([q for r in job.rooms for q in r.outline_m])
     legs = [x for x in legs_of(runs, job.design.joints, job.storeys) if x.a != x.b]
     if not len(corners) or not legs:
         return None
     low, high = corners.min(axis=0) - MARGIN_M, corners.max(axis=0) + MARGIN_M
     a, b = np.array([x.a for x in legs]), np.array([x.b for x in legs])
-    best: tuple[int, float, Ends] | None = None
+    found: list[tuple[int, float, Ends]] = []
     for axis in (0, 1):
         other = 1 - axis
-        at = [through[other]] if through is not None else np.linspace(low[other], high[other], STATIONS + 2)[1:-1]
-        for v in (float(v) for v in at):
-            met = (np.minimum(a, b)[:, other] < v) & (np.maximum(a, b)[:, other] > v)
+        first, last = np.minimum(a, b)[:, other], np.maximum(a, b)[:, other]
+        stops = np.unique(np.concatenate([first, last]))
+        at = (stops[1:] + stops[:-1]) / 2
+        count = ((first < at[:, None]) & (last > at[:, None])).sum(axis=1)
+        if len(at):
+            k = int(np.argmax(count))
             one, two = [0.0, 0.0], [0.0, 0.0]
-            one[axis], two[axis], one[other], two[other] = float(low[axis]), float(high[axis]), v, v
-            found = (int(met.sum()), -abs(v), ((one[0], one[1]), (two[0], two[1])))
-            best = found if best is None or found[:2] > best[:2] else best
-    return best[2] if best is not None else None
+            one[axis], two[axis], one[other], two[other] = float(low[axis]), float(high[axis]), at[k], at[k]
+            found.append((int(count[k]), -axis, ((one[0], float(one[1])), (float(two[0]), float(two[1])))))
+    return max(found, key=lambda x: x[:2])[2] if found else None
 
 
-MARGIN_M, STATIONS = 0.4, 24
+MARGIN_M = 0.4
 
 
 # ---- house ----------------------------------------------------------------------------------------------------
@@ -207,7 +205,7 @@ def _room(line: _Line, x: RoomSolid, span: Span) -> RoomCut:
     if x.roof is not None and abs(line.way[x.roof.axis]) > 1e-6:
         turns = ((v - line.start[x.roof.axis]) / line.way[x.roof.axis] for v in x.roof.breaks())
         stops += [s for s in turns if span[0] < s < span[1]]
-    ceiling = tuple((s, x.ceiling_at(line.point(s))) for s in sorted(stops))
+    ceiling = tuple((s, x.ceiling_at(line.point(s))) for s in sorted({round(s, 6) for s in stops}))
     return RoomCut(x.room.id, x.room.name, x.room.storey, span, x.floor_m, ceiling)
 
 
