@@ -5,8 +5,8 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 
 from murvan.app.plan import duct_layers
-from murvan.app.stations import ducts_plenum
-from murvan.app.stations.ducts_unfolded import Spread
+from murvan.app.stations.ducts import plenum
+from murvan.app.stations.ducts.unfolded import Spread
 from murvan.model.design import Plenum
 from tests.app.base import WindowTest
 
@@ -20,7 +20,7 @@ class TestPlenumFaces(WindowTest):
         self.settle()
 
     def box(self):
-        return ducts_plenum.in_hand(self.window.view())
+        return plenum.in_hand(self.window.view())
 
     def take_off(self, tag):
         return next(t for t in self.box().take_offs if t.run.tag == tag)
@@ -29,7 +29,7 @@ class TestPlenumFaces(WindowTest):
         return self.window.station.ledger(self.window.view()).rows
 
     def spread(self):
-        return Spread.of(self.box(), QRectF(self.window.page.rect()), ducts_plenum.MARGINS)
+        return Spread.of(self.box(), QRectF(self.window.page.rect()), plenum.MARGINS)
 
     def drag(self, a: QPoint, b: QPoint, escape: bool = False):
         page = self.window.page
@@ -96,7 +96,7 @@ class TestPlenumFaces(WindowTest):
 
     def test_the_return_is_a_click_away(self):
         page = self.window.page
-        tab = dict(ducts_plenum.tabs(self.window.view(), QRectF(page.rect())))["return"]
+        tab = dict(plenum.tabs(self.window.view(), QRectF(page.rect())))["return"]
         QTest.mouseClick(page, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, tab.center().toPoint())
         self.settle()
         self.assertEqual(self.window.card.spec.title, "Return plenum")

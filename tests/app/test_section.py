@@ -5,9 +5,10 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtTest import QTest
 
 from murvan.app.space_look import Seen
-from murvan.app.stations import ducts_section as on_page
-from murvan.app.stations.ducts import SECTION, SPACE
-from murvan.app.stations.ducts_space import solid
+from murvan.app.stations.ducts import section_page as on_page
+from murvan.app.stations.ducts.section import SNAP_M, STEP_M
+from murvan.app.stations.ducts.space import solid
+from murvan.app.stations.ducts.station import SECTION, SPACE
 from murvan.model.edit import replace
 from tests.app.base import WindowTest
 
@@ -73,7 +74,7 @@ class Section(OnPage):
         self.drag_page(self.at_duct("A2"), self.at_duct("A2") + QPointF(0, -18))
         now = self.view.r.runs["A2"].run.level_m
         self.assertGreater(now, was + 0.02)
-        steps = (now - was) / on_page.SNAP_M  # a joint's height is kept to the mm
+        steps = (now - was) / SNAP_M  # a joint's height is kept to the mm
         self.assertAlmostEqual(steps, round(steps), delta=0.2)
         self.key("z", Qt.KeyboardModifier.ControlModifier)
         self.assertAlmostEqual(self.view.r.runs["A2"].run.level_m, was)
@@ -107,7 +108,7 @@ class Section(OnPage):
         self.assertNotEqual({d.run.tag for d in self.cut.ducts}, cut)
         before = self.cutting.ends[0][1]
         self.key(Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
-        self.assertAlmostEqual(self.cutting.ends[0][1] - before, on_page.STEP_M, 6)
+        self.assertAlmostEqual(self.cutting.ends[0][1] - before, STEP_M, 6)
         self.key(Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
         self.assertAlmostEqual(self.cutting.ends[0][1], before, 6)
         # an end alone

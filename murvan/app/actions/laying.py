@@ -7,7 +7,7 @@ from collections.abc import Callable
 from murvan.app.actions.base import CommandGroup
 from murvan.app.desk import Desk
 from murvan.app.searcher import Searcher, Step
-from murvan.app.stations.ducts_cards import ducted_in_hand
+from murvan.app.stations.ducts.cards import ducted_in_hand
 from murvan.design import lay as laying_out
 from murvan.design import solve
 from murvan.model import Job

@@ -10,7 +10,7 @@ from murvan.app.actions.working import Working
 from murvan.app.plan.gestures.base import Stroke
 from murvan.app.stations.air.station import ZONES, AirStation
 from murvan.app.stations.build import BuildStation, toggle
-from murvan.app.stations.ducts import SECTION, SPACE, DuctsStation
+from murvan.app.stations.ducts.station import SECTION, SPACE, DuctsStation
 from murvan.app.stations.equipment.station import EquipmentStation
 from murvan.catalog import CatalogError, keep_limits
 from murvan.design import Results, lay, study
@@ -310,7 +310,7 @@ class Systems(Working):
 
     def _plenum(self) -> PlenumDesign | None:
         """The plenum in hand."""
-        from murvan.app.stations.ducts_plenum import in_hand  # sheet metal: the window starts without it
+        from murvan.app.stations.ducts.plenum import in_hand  # sheet metal: the window starts without it
 
         found = in_hand(self.view) if self.view is not None else None
         if found is None:

@@ -10,7 +10,8 @@ from murvan.app.latest import Latest
 from murvan.app.solid_eye import Eye
 from murvan.app.space_look import Shown, draw, picked
 from murvan.app.stations.base import Button, Buttons, Canvas, Card, Fields, List_, ListRow, Picture, View
-from murvan.app.stations.ducts_section import Cutting, clear_words, mark_of, size_of
+from murvan.app.stations.ducts.section import Cutting
+from murvan.app.stations.ducts.section_page import clear_words, mark_of, size_of
 from murvan.design import Finding
 from murvan.design.ducts import RunResult, run_kind
 from murvan.design.space import DuctCut, Faces, Section, faces

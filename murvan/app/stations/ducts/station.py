@@ -14,7 +14,6 @@ from murvan.app.later import Later
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.texts import APART
 from murvan.app.solid_eye import Eye
-from murvan.app.stations import ducts_section, ducts_space
 from murvan.app.stations.base import (
     Arith,
     Canvas,
@@ -31,9 +30,11 @@ from murvan.app.stations.base import (
     room_of,
 )
 from murvan.app.stations.common import on_storey, room_mark, step_fill, unjudged
-from murvan.app.stations.ducts_cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
-from murvan.app.stations.ducts_section import Cutting
-from murvan.app.stations.ducts_unfolded import shown_of, unfolded
+from murvan.app.stations.ducts import section as duct_section
+from murvan.app.stations.ducts import space as duct_space
+from murvan.app.stations.ducts.cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
+from murvan.app.stations.ducts.section import Cutting
+from murvan.app.stations.ducts.unfolded import shown_of, unfolded
 from murvan.app.stations.told import Rooms, Says, Told, named, rooms_table, state
 from murvan.design import study
 from murvan.design.ducts import RunResult, branch_deg, damper_words, run_kind
@@ -48,7 +49,7 @@ from murvan.model.house import Storey
 from murvan.model.routes import parents
 
 if TYPE_CHECKING:
-    from murvan.app.stations.ducts_plenum import PlenumHand
+    from murvan.app.stations.ducts.plenum import PlenumHand
 
 PLENUMS, SECTION, SPACE = 3, 4, 5
 """Lenses that have a page of their own."""
@@ -115,15 +116,15 @@ class DuctsStation(Station):
 
     def canvas(self, view: View) -> Canvas | None:
         if self.lens_index == SECTION and view.r.laid:
-            return ducts_section.canvas(view, self.cutting)
+            return duct_section.canvas(view, self.cutting)
         if self.lens_index == SPACE:
-            return ducts_space.canvas(view, self.whole)
+            return duct_space.canvas(view, self.whole)
         if not self.at_plenums or not view.ducted.plenums:
             return None
-        from murvan.app.stations import ducts_plenum  # sheet metal: the window starts without it
+        from murvan.app.stations.ducts import plenum  # sheet metal: the window starts without it
 
-        self._hand = self._hand or ducts_plenum.PlenumHand()
-        return ducts_plenum.canvas(view, self._hand)
+        self._hand = self._hand or plenum.PlenumHand()
+        return plenum.canvas(view, self._hand)
 
     def reached(self, view: View) -> bool:
         return bool(view.job.design.runs)
@@ -217,9 +218,9 @@ class DuctsStation(Station):
 
     def ledger(self, view: View) -> Ledger:
         if self.at_plenums and view.ducted.plenums:
-            from murvan.app.stations import ducts_plenum
+            from murvan.app.stations.ducts import plenum
 
-            return ducts_plenum.ledger(view)
+            return plenum.ledger(view)
         return rooms_table(view, _table(view))
 
     def card(self, view: View) -> Card:
@@ -228,11 +229,11 @@ class DuctsStation(Station):
         if s and s.kind == "place":
             return box_card(view, s.id)
         if view.ducted.plenums and (self.at_plenums or (s is not None and s.kind == "plenum")):
-            from murvan.app.stations import ducts_plenum
+            from murvan.app.stations.ducts import plenum
 
-            box = ducts_plenum.in_hand(view)
+            box = plenum.in_hand(view)
             if box is not None:
-                return ducts_plenum.card(view, box, self.eye)
+                return plenum.card(view, box, self.eye)
         if not runs:
             return unit_card(view, self._spots)
         if s and s.kind == "indoor_unit":
@@ -250,7 +251,7 @@ class DuctsStation(Station):
             run_id = next(own, longest[-1] if longest else next(iter(runs)))
         x = runs.get(run_id) or next(iter(runs.values()))
         if self.lens_index in (SECTION, SPACE):
-            return ducts_space.card(
+            return duct_space.card(
                 view, x, self.cutting, self.whole, run_fields(view, x.run, self.bulk), self.lens_index == SECTION
             )
         return self._run(view, x)

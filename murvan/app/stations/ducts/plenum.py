@@ -26,7 +26,7 @@ from murvan.app.stations.base import (
     Picture,
     View,
 )
-from murvan.app.stations.ducts_unfolded import RING, Spread, face_names, side_words
+from murvan.app.stations.ducts.unfolded import RING, Spread, face_names, side_words
 from murvan.app.stations.fields import of
 from murvan.app.stations.told import Told, table
 from murvan.design.ducts import (
