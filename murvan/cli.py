@@ -1,4 +1,4 @@
-"""The command line: murvan [open | demo | solve | report | export | import | climate | units | propose | check].
+"""The command line: murvan [open | demo | solve | report | export | import | climate | units | propose | section | check].
 
 Exit 0 when all went well, 1 when `check` found something that fails, 2 for wrong input (one line on stderr,
 nothing written).

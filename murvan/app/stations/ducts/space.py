@@ -152,7 +152,11 @@ def _figures(view: View, x: RunResult, d: DuctCut | None) -> tuple[Figures, Figu
         (view.num("size1", d.needs_m), f"{view.unit('size1')} needed", "ink"),
         (view.num("size1", abs(d.left_m)), f"{view.unit('size1')} {word}", ink),
     )
-    return ((view.num("size1", d.free_m), f"{view.unit('size1')} free", ink),), side, d.words
+    return (
+        ((view.num("size1", d.free_m), f"{view.unit('size1')} free", ink),),
+        side,
+        f"clear in the {clear_words(d)}" if d.words == "space" else d.words,
+    )
 
 
 def _rise(view: View, x: RunResult) -> str:
