@@ -21,7 +21,7 @@ from murvan.design.ducts.runs import rate_of, run_perimeter_m
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import placed_unit, suggested
 from murvan.design.lay.registers import lay_registers
-from murvan.design.lay.routing import Branch, Terminal, grown, taken
+from murvan.design.lay.routing import Lain, Terminal, grown, lain, taken
 from murvan.design.lay.sizing import size_and_balance
 from murvan.design.lay.space import Space, allowed
 from murvan.design.lay.squaring import square
@@ -30,7 +30,9 @@ from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_P
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.space.clashes import clashes, legs_of
+from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
+from murvan.design.space.solids import blocks
 from murvan.design.space.standing import cabinet, clear_of, plenums_of
 from murvan.design.study.balancing import balanced
 from murvan.design.units.unit_losses import fan_curve
@@ -86,11 +88,11 @@ class Layout:
     why: str
 
     @property
-    def rank(self) -> tuple[bool, int, int, int, int, int, bool, float]:
-        """Within the blower's limit first, then fewest rooms without ducts, fewest runs that want one place, fewest rooms short,
-        fewest runs that don't go in, fewest registers that are heard; registers left where they are before such as are moved, then what it costs."""
+    def rank(self) -> tuple[bool, int, int, int, int, bool, float]:
+        """Within the blower's limit first, then fewest rooms without ducts, fewest runs that want one place or do not go in,
+        fewest rooms short, fewest registers that are heard; registers left where they are before such as are moved, then what it costs."""
         over, moved = self.static_pa > self.limit_pa, self.scheme == "interior"
-        return over, len(self.unreached), self.clashes, len(self.short), self.tight, self.loud, moved, self.cost_m2
+        return over, len(self.unreached), self.clashes + self.tight, len(self.short), self.loud, moved, self.cost_m2
 
     @property
     def cost_m2(self) -> float:
@@ -457,7 +459,9 @@ def draw(
     faces = {x.id: x for x in job.design.registers if x.indoor == unit_id}
     sheet = DuctSheet(job, unit)
     missed: list[str] = []
-    trees: list[Branch] = []
+    other = tuple(x for x in lay_as_they_are(job) if x.indoor != unit_id)
+    lie = [Lain(x.a, x.b, x.low_m, x.high_m, x.half_m) for x in legs_of(other, job.design.joints, job.storeys)]
+    stand = [rectangle(*b.low[:2], *b.high[:2]) for b in blocks(job) if b.owner != unit_id]
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}
         beside = [p for p in plenums if p.side != side]
@@ -472,13 +476,13 @@ def draw(
             raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
-        boxes = [_footprint(unit, p) for p in beside]
+        boxes = [*stand, *(_footprint(unit, p) for p in beside)]
         if side == "supply":
             boxes += [ShapelyPoint(q).buffer(ROUND_M) for q in avoid]
-        shut = taken(space, trees, flow_m3_s, boxes)
+        shut = taken(space, lie, boxes)
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
         square(routed.root, {i: x.position_m for i, x in mine.items()})
-        trees.append(routed.root)
+        lie += lain(space, routed.root, flow_m3_s)
         lay_tree(sheet, space, routed, side, mine)
         missed += routed.unreached
     d = job.design

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 import shapely
@@ -61,36 +61,46 @@ class Routed:
     unreached: tuple[str, ...]
 
 
-def legs(tree: Branch) -> Iterator[tuple[Spot, Spot, int]]:
-    """Every leg of a tree from place to place, and how many faces are beyond."""
+class Lain(NamedTuple):
+    """A straight part of a duct that lies somewhere already, m; upright where both ends are at one place."""
+
+    a: Point
+    b: Point
+    low_m: float
+    high_m: float
+    half_m: float
+
+
+def lain(space: Space, tree: Branch, flow_m3_s: float) -> list[Lain]:
+    """The legs of a tree: the more of its faces are beyond one, the wider that will be."""
+    every = list(_legs(tree))
+    faces = max(sum(n for p, _, n in every if p is tree.at), 1)
+    out = []
+    for (k, p), (n, q), beyond in every:
+        low, high = sorted((space.layers[k].over_ground_m, space.layers[n].over_ground_m))
+        wide = max(flow_m3_s * beyond / faces / SPEED_M_S / HIGH_M, LEAST_WIDE_M)
+        out.append(Lain(p, q, low, high, wide / 2))
+    return out
+
+
+def _legs(tree: Branch) -> Iterator[tuple[Spot, Spot, int]]:
+    """Every leg from place to place, and how many faces are beyond."""
     for on in tree.onward:
-        beyond = list(legs(on))
-        faces = bool(on.face) + sum(n for p, _, n in beyond if p is on.at)
-        yield tree.at, on.at, faces
+        beyond = list(_legs(on))
+        yield tree.at, on.at, bool(on.face) + sum(n for p, _, n in beyond if p is on.at)
         yield from beyond
 
 
-def taken(
-    space: Space, trees: Iterable[Branch], flow_m3_s: float, boxes: Iterable[Polygon] = ()
-) -> NDArray[np.bool_]:
-    """Nodes where a duct of some trees lies or a box stands, or so near that no other goes past it.
-
-    Args:
-        flow_m3_s: Of each tree; the more of its faces are beyond a leg, the wider that will be.
-    """
+def taken(space: Space, ducts: Iterable[Lain], boxes: Iterable[Polygon] = ()) -> NDArray[np.bool_]:
+    """Nodes where a duct lies or a box stands, or so near that no other goes past it."""
     at = np.stack(np.meshgrid(space.xs, space.ys), axis=-1).reshape(-1, 2)
     high = np.array([x.over_ground_m for x in space.layers])
     out = np.zeros((len(space.layers), len(at)), bool)
-    for tree in trees:
-        every = list(legs(tree))
-        faces = max(sum(n for p, _, n in every if p is tree.at), 1)
-        for (k, p), (n, q), beyond in every:
-            along = np.subtract(q, p)
-            share = np.clip((at - p) @ along / max(float(along @ along), 1e-12), 0, 1)
-            half = max(flow_m3_s * beyond / faces / SPEED_M_S / HIGH_M, LEAST_WIDE_M) / 2
-            near = np.hypot(*(at - p - share[:, None] * along).T) < half + OTHER_M
-            low, top = sorted((high[k], high[n]))
-            out[np.ix_((high > low - LEVEL_M) & (high < top + LEVEL_M), near)] = True
+    for x in ducts:
+        along = np.subtract(x.b, x.a)
+        share = np.clip((at - x.a) @ along / max(float(along @ along), 1e-12), 0, 1)
+        near = np.hypot(*(at - x.a - share[:, None] * along).T) < x.half_m + OTHER_M
+        out[np.ix_((high > x.low_m - LEVEL_M) & (high < x.high_m + LEVEL_M), near)] = True
     for box in boxes:
         out |= shapely.dwithin(box, shapely.points(at), BESIDE_M)
     return np.repeat(out.ravel(), 2)

@@ -141,8 +141,9 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
     """Grid lines through the places that are met, and between them where they are far apart."""
     corners = np.array([q for r in job.rooms for q in r.outline_m])
     out = []
+    own = _shut_off(job, through)
     for axis in (0, 1):
-        wanted = _merged([round(q[axis], 3) for q in through])
+        wanted = _merged([round(q[axis], 3) for q in through], [round(q[axis], 3) for q in own])
         low, high = float(corners[:, axis].min()) + 0.15, float(corners[:, axis].max()) - 0.15
         n = max(int((high - low) / STEP_M), 1)
         between = [_bayed(job, axis, low + (high - low) * k / n) for k in range(n + 1)]
@@ -154,10 +155,16 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
     return out[0], out[1]
 
 
-def _merged(values: list[float]) -> list[float]:
+def _shut_off(job: Job, through: tuple[Point, ...]) -> list[Point]:
+    """Places that are met beside what ducts go round: a line off them might lie in that."""
+    found = [o for s in job.storeys for level in ("over", "under", "soffit") for _, o in blocked(job, s.id, level)]
+    return [q for q in through if any(o.distance(shapely.Point(q)) < ALIGNED_M for o in found)]
+
+
+def _merged(values: list[float], own: list[float]) -> list[float]:
     """Places that are met, those near each other on one line: two take-offs need room beside each other, and a branch reaches
-    a face a hand's width off its line. The outlet, which stands first, keeps its own."""
-    out: list[float] = []
+    a face a hand's width off its line. The outlet, which stands first, keeps its own, and so do some others."""
+    out = list(dict.fromkeys(own))
     for v in values:
         if all(abs(v - w) > ALIGNED_M for w in out):
             out.append(v)

@@ -36,6 +36,8 @@ class Block(NamedTuple):
 
     kind: Literal["unit", "supply", "return"]
     of: Ref
+    owner: str
+    """Id of the indoor unit."""
     name: str
     low: Spot
     high: Spot
@@ -57,10 +59,10 @@ def blocks(job: Job) -> Iterator[Block]:
         x, foot = stand(u, cabinet(job, u)), floor[u.storey]
         low, (cx, cy), (hx, hy) = foot + base_m(job, u), x.at, x.half
         at = Ref("indoor_unit", u.id)
-        yield Block("unit", at, u.tag, (cx - hx, cy - hy, low), (cx + hx, cy + hy, low + x.high_m))
+        yield Block("unit", at, u.id, u.tag, (cx - hx, cy - hy, low), (cx + hx, cy + hy, low + x.high_m))
         for p in (p for p in job.design.plenums if p.indoor == u.id):
             (px, py), (wide, deep) = p.position_m, plan_size(p, air_way(u, p.side))
             z0, z1 = plenum_span_m(job, u, p)
             name = f"{u.tag}, {p.side} plenum"
             lo, hi = (px - wide / 2, py - deep / 2, foot + z0), (px + wide / 2, py + deep / 2, foot + z1)
-            yield Block(p.side, Ref("plenum", p.side), name, lo, hi)
+            yield Block(p.side, Ref("plenum", p.side), u.id, name, lo, hi)

@@ -65,7 +65,7 @@ def _plan(p: QPainter, page: QRectF, view: View, x: Section) -> None:
 
 def _block_on_plan(p: QPainter, view: View, m: PlanMap, b: Block) -> None:
     t = view.theme
-    unit = next((u for u in view.r.job.design.indoor_units if u.id == b.of.id or b.kind != "unit"), None)
+    unit = next((u for u in view.r.job.design.indoor_units if u.id == b.owner), None)
     if unit is None or unit.storey != view.storey:
         return
     p.setPen(QPen(t("ink"), 1))
