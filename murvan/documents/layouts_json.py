@@ -37,9 +37,10 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         "taken_m2": x.taken_m2,
         "clashes": x.clashes,
         "dampers_open": sum(
-            r.damper is not None and r.damper >= 0.995 for r in x.job.design.runs if r.side == "supply"
+            r.damper is not None and r.damper >= OPEN for r in x.job.design.runs if r.side == "supply"
         ),
         "findings": [{"rule": f.rule.id, "severity": f.severity, "text": f.text("si")} for f in x.results.findings],
+        "systems": [_system(x, s.id) for s in x.job.design.indoor_units if s.kind == "ducted"],
         "rooms": rooms,
         "unreached": [
             *({"room": room, "reason": reason} for room, reason in x.unreached),
@@ -51,3 +52,22 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         ],
         "seconds": seconds,
     }
+
+
+def _system(x: Layout, unit: str) -> dict[str, Any]:
+    """One ducted unit of a layout."""
+    s = x.results.systems[unit]
+    static = float(s.blower.external_static_pa[0]) if s.blower is not None else None
+    supplies = [r for r in x.job.design.runs if r.indoor == unit and r.side == "supply"]
+    return {
+        "id": unit,
+        "tag": s.design.indoor.tag,
+        "static_pa": static,
+        "limit_pa": s.unit.blower.limit_pa if s.unit is not None else None,
+        "dampers_open": sum(r.damper is not None and r.damper >= OPEN for r in supplies),
+        "registers": sum(r.register_id is not None for r in supplies),
+    }
+
+
+OPEN = 0.995
+"""A damper that stands wide open."""

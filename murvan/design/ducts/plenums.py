@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
@@ -24,7 +25,7 @@ from murvan.design.space.plenum_faces import (
 from murvan.design.space.plenum_size import DEPTH_WHEELS, FACE_VELOCITY, Room, opening_m, roomy, sized
 from murvan.design.space.standing import cabinet, clear_of, plenum_at, plenum_span_m
 from murvan.design.units.unit_design import UnitDesign
-from murvan.model.design import Face, IndoorUnit
+from murvan.model.design import Face, IndoorUnit, Joint
 from murvan.model.edit import changed, with_design
 from murvan.model.equipment import Unit
 from murvan.model.house import floor_heights
@@ -186,13 +187,14 @@ TALLEST_M = 3.6
 
 
 def at_faces(job: Job) -> Job:
-    """The job with every duct that leaves a plenum by a side starting at that side, as far as its first leg goes that way."""
+    """The job with every duct that leaves a plenum by a side starting at that side, as far as its first leg goes that way, and
+    at the height of a plenum that lies."""
     units = {x.id: x for x in job.design.indoor_units}
-    boxes = {(b.indoor, b.side): b for b in job.design.plenums}
+    boxes: dict[tuple[str, str], Plenum] = {(b.indoor, b.side): b for b in job.design.plenums}
     ends, joints = {r.end for r in job.design.runs}, {j.id: j for j in job.design.joints}
     moved = {}
     for r in job.design.runs:
-        j, box = joints[r.start], boxes.get((r.indoor, r.side))  # type: ignore[arg-type]
+        j, box = joints[r.start], boxes.get((r.indoor, r.side))
         if r.start in ends or box is None or j.face not in COMPASS:
             continue
         way, (x, y) = COMPASS[j.face], box.position_m
@@ -202,9 +204,37 @@ def at_faces(job: Job) -> Job:
         out = min(wide / 2 * abs(way[0]) + deep / 2 * abs(way[1]), leg - LEAST_LEG_M)
         if out > 0:
             moved[j.id] = (round(nx if way[1] else x + way[0] * out, 3), round(ny if way[0] else y + way[1] * out, 3))
+    high = dict(_at_lying(job, units, boxes, ends))
     return with_design(
-        job, joints=tuple(changed(j, j.id, position_m=moved[j.id]) if j.id in moved else j for j in job.design.joints)
+        job,
+        joints=tuple(
+            changed(j, j.id, position_m=moved.get(j.id, j.position_m), height_m=high.get(j.id, j.height_m))
+            if j.id in moved or j.id in high
+            else j
+            for j in job.design.joints
+        ),
     )
+
+
+def _at_lying(
+    job: Job, units: dict[str, IndoorUnit], boxes: Mapping[tuple[str, str], Plenum], ends: set[str]
+) -> Iterator[tuple[str, float]]:
+    """Joints at plenums that lie, and the height over their storey's floor at which their hole is in one."""
+    joints, floor = {j.id: j for j in job.design.joints}, floor_heights(job.storeys)
+    for r in job.design.runs:
+        box, j = boxes.get((r.indoor, r.side)), joints[r.start]
+        unit = units[r.indoor]
+        if r.start in ends or box is None or air_way(unit, box.side)[2] or unit.storey is None:
+            continue
+        low, high = plenum_span_m(job, unit, box)
+        half = collar_m(r)[1] / 2
+        to = (low + high) / 2 if high - low < 2 * half else min(max(_over(j, floor, unit), low + half), high - half)
+        yield j.id, round(to + floor[unit.storey] - floor[j.storey], 3)
+
+
+def _over(j: Joint, floor: dict[str, float], unit: IndoorUnit) -> float:
+    """Height of a joint over the floor of a unit's storey."""
+    return floor[j.storey] + j.height_m - floor[unit.storey or j.storey]
 
 
 LEAST_LEG_M = 0.02

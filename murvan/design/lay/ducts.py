@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from math import ceil, sqrt
@@ -19,7 +20,7 @@ from murvan.design.ducts.duct_sizes import jacket_m
 from murvan.design.ducts.plenums import at_faces, roomy_plenums
 from murvan.design.ducts.runs import rate_of, run_perimeter_m
 from murvan.design.lay.pieces import Side, storey_of
-from murvan.design.lay.place import placed_unit, suggested
+from murvan.design.lay.place import placed_unit, suggested, usual_way
 from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Lain, Terminal, grown, lain, taken
 from murvan.design.lay.sizing import size_and_balance
@@ -33,7 +34,7 @@ from murvan.design.space.clashes import clashes, legs_of
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.solids import blocks
-from murvan.design.space.standing import cabinet, clear_of, plenums_of
+from murvan.design.space.standing import cabinet, clear_of, flat, plenums_of
 from murvan.design.study.balancing import balanced
 from murvan.design.units.unit_losses import fan_curve
 from murvan.design.zones.plans import with_dampers
@@ -61,6 +62,8 @@ class Layout:
     """One way to bring the air, sized, balanced and proved by the air circuit."""
 
     name: str
+    unit: str
+    """Id of the unit it is for; the first of several."""
     scheme: Scheme
     job: Job
     results: Results
@@ -116,8 +119,9 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
         JobValueError: the unit is not ducted or not picked, no register can be laid, or its blower has no pressure left.
     """
     unit = _ready(r.job, unit_id)
-    if unit.storey is None:
-        r = solve(place_unit(r.job, unit_id, r.systems[unit_id].airflow.total_m3_s), r)
+    stands = place_unit(r.job, unit_id, r.systems[unit_id].airflow.total_m3_s)
+    r = solve(stands, r) if stands is not r.job else r
+    unit = next(x for x in r.job.design.indoor_units if x.id == unit_id)
     if {x.side for x in r.job.design.registers if x.indoor == unit_id} != {"supply", "return"}:
         r = solve(lay_registers(r, unit_id), r)
     made: list[Layout] = []
@@ -208,27 +212,26 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid:
     wrapped = _wrapped(found)
     if wrapped is not found:
         found = solve(balanced(wrapped), wrapped)
-    job = found.job
-    s = found.systems[unit.id]
-    runs = [x for x in s.ducts.runs.values() if x.run.side != "fresh"]
-    flex = sum(x.length_m for x in runs if x.run.made_of.bends)
-    metal = sum(run_perimeter_m(x.run) * x.length_m for x in runs if not x.run.made_of.bends)
-    short = _short_of(found, unit.id)
+    return _judged(found, unit.id, scheme, _in_the_way(found.job, missed), jumped)
+
+
+def _judged(
+    found: Results, unit: str, scheme: Scheme, unreached: tuple[tuple[str, str], ...], jumped: tuple[str, ...]
+) -> Layout:
+    """What a way comes to."""
+    s = found.systems[unit]
+    short = _short_of(found, unit)
     static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
-    limit = s.unit.blower.limit_pa if s.unit is not None else 0.0
-    fittings = sum(p.count for x in runs for p in x.run.pieces)
-    clash = sum(f.rule.id == "duct-clash" for f in found.findings)
-    tight = sum(f.rule.id == "duct-depth" for f in found.findings)
-    loud = sum(f.rule.id == "register-loud" for f in found.findings)
-    unreached = _in_the_way(job, missed)
-    why = _why(scheme, short, clash, tight, jumped, unreached)
+    metal, flex, fittings = _bought(found, (unit,))
+    clash, tight, loud = (_counted(found, rule) for rule in COUNTED)
     return Layout(
         name=NAMES[scheme],
+        unit=unit,
         scheme=scheme,
-        job=job,
+        job=found.job,
         results=found,
         static_pa=static,
-        limit_pa=limit,
+        limit_pa=s.unit.blower.limit_pa if s.unit is not None else 0.0,
         metal_m2=metal,
         flex_m=flex,
         fittings=fittings,
@@ -236,11 +239,61 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid:
         clashes=clash,
         tight=tight,
         unreached=unreached,
-        heat_w=sum(x.heating_w for x in s.duct_heat.runs.values() if x.place not in SHELTERED),
+        heat_w=_heat_w(found, (unit,)),
         loudest_nc=max((t.noise_nc for t in s.terminals.values() if t.noise_nc is not None), default=None),
         loud=loud,
         taken_m2=sum(taken_m2(x) for x in found.laid),
-        why=why,
+        why=_why(scheme, short, clash, tight, jumped, unreached),
+    )
+
+
+COUNTED = ("duct-clash", "duct-depth", "register-loud")
+
+
+def _counted(found: Results, rule: str) -> int:
+    return sum(f.rule.id == rule for f in found.findings)
+
+
+def _bought(found: Results, units: tuple[str, ...]) -> tuple[float, float, int]:
+    """Sheet, m2, flex, m, and fittings of the ducts of some units."""
+    runs = [x for u in units for x in found.systems[u].ducts.runs.values() if x.run.side != "fresh"]
+    metal = sum(run_perimeter_m(x.run) * x.length_m for x in runs if not x.run.made_of.bends)
+    return (
+        metal,
+        sum(x.length_m for x in runs if x.run.made_of.bends),
+        sum(p.count for x in runs for p in x.run.pieces),
+    )
+
+
+def _heat_w(found: Results, units: tuple[str, ...]) -> float:
+    heat = (x for u in units for x in found.systems[u].duct_heat.runs.values())
+    return sum(x.heating_w for x in heat if x.place not in SHELTERED)
+
+
+def of_the_house(x: Layout, others: tuple[Layout, ...]) -> Layout:
+    """A layout with those of further units that were laid round it, one after the other: what all of them come to."""
+    found = others[-1].results
+    units = tuple(found.systems)
+    metal, flex, fittings = _bought(found, units)
+    clash, tight, loud = (_counted(found, rule) for rule in COUNTED)
+    tags = {u.id: u.tag for u in found.job.design.indoor_units}
+    words = "".join(f" {tags[o.unit]}: {o.why}" for o in others)
+    return dataclasses.replace(
+        x,
+        job=found.job,
+        results=found,
+        metal_m2=metal,
+        flex_m=flex,
+        fittings=fittings,
+        short=(*x.short, *(room for o in others for room in o.short)),
+        clashes=clash,
+        tight=tight,
+        unreached=(*x.unreached, *(u for o in others for u in o.unreached)),
+        heat_w=_heat_w(found, units),
+        loudest_nc=max((o.loudest_nc for o in (x, *others) if o.loudest_nc is not None), default=None),
+        loud=loud,
+        taken_m2=sum(taken_m2(run) for run in found.laid),
+        why=f"{x.why}{words}",
     )
 
 
@@ -427,11 +480,15 @@ def _why(
 
 def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
     """The job with a unit that has no place yet where it goes in: in a place that the survey has for equipment, else in a
-    utility room or a hall."""
+    utility room or a hall. A flat one that stands upright has none either: a design that was offered said but its storey."""
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
-    if unit.storey is not None or not job.rooms:
+    upright = flat(cabinet(job, unit)) and unit.way in ("upflow", "downflow")
+    if not job.rooms or (unit.storey is not None and not upright):
         return job
-    best = next(suggested(job, unit_id))
+    found = list(suggested(job, unit_id))
+    best = next((x for x in found if x.storey == unit.storey), found[0] if unit.storey is None else None)
+    if best is None:
+        best = changed(unit, unit.tag, way=usual_way(job, unit.storey or "", unit.position_m, cabinet(job, unit)))
     turn, way = best.turn_deg, best.way
     return placed_unit(job, unit_id, best.storey or "", best.position_m, flow_m3_s, way, turn).job
 

@@ -20,6 +20,7 @@ from murvan.design.space.standing import (
     cabinet,
     clear_of,
     fine,
+    flat,
     footprint,
     misfits,
     place_here,
@@ -36,8 +37,10 @@ from murvan.model.job import Job, Point
 # ---- placing --------------------------------------------------------------------------------------------------
 
 
-def usual_way(job: Job, storey: str, at: Point) -> Way:
-    """Lying in attics and crawl spaces, downwards over ducts under the floor, else upwards."""
+def usual_way(job: Job, storey: str, at: Point, unit: Unit | None) -> Way:
+    """Lying in attics and crawl spaces and where it is made to, downwards over ducts under the floor, else upwards."""
+    if flat(unit):
+        return "right"
     place = place_here(job, storey, at)
     if place is not None and place.kind in ("attic", "crawl"):
         return "right"
@@ -72,7 +75,7 @@ def placed_unit(
     changes = {
         "storey": storey,
         "position_m": fine(at),
-        "way": way or (usual_way(job, storey, at) if new else own.way),
+        "way": way or (usual_way(job, storey, at, cabinet(job, own)) if new else own.way),
         "turn_deg": own.turn_deg if turn is None else turn,
     }
     job = replace(job, "indoor_units", unit_id, **changes)
@@ -155,7 +158,14 @@ def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...])
     shape = Polygon(outline)
     middle = shape.representative_point()
     first: Point = fine((middle.x, middle.y))
-    start = changed(own, own.tag, storey=storey, position_m=first, way=usual_way(job, storey, first), turn_deg=0)
+    start = changed(
+        own,
+        own.tag,
+        storey=storey,
+        position_m=first,
+        way=usual_way(job, storey, first, cabinet(job, own)),
+        turn_deg=0,
+    )
     unit = cabinet(job, own)
     if place_here(job, storey, first) is None:
         return start

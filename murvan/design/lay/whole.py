@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from murvan.design.lay.ducts import Layout, layouts, place_unit
+from murvan.design.lay.ducts import Layout, layouts, of_the_house, place_unit
 from murvan.design.lay.place import placed_unit, usual_air_m3_s
 from murvan.design.propose import proposals, taken_up
 from murvan.design.solve import solve
@@ -26,7 +26,7 @@ def with_ducted(job: Job) -> Job:
 
 
 def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Layout, ...]:
-    """Layouts for the first ducted unit of a job; the best first.
+    """Layouts for the first ducted unit of a job, each with the best for its other ducted units in turn; the best first.
 
     Args:
         place: Where the unit is put first, and on which storey.
@@ -45,4 +45,19 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
             raise JobValueError(f"There is no storey '{storey}'; there are {', '.join(s.id for s in job.storeys)}.")
         job = placed_unit(job, unit.id, storey, at, usual_air_m3_s(unit, job)).job
     job = place_unit(job, unit.id, usual_air_m3_s(unit, job))
-    return layouts(solve(job), unit.id)
+    found = layouts(solve(job), unit.id)
+    others = [x.id for x in job.design.indoor_units if x.kind == "ducted" and x.unit is not None and x.id != unit.id]
+    return tuple(_with(x, others) for x in found) if others else found
+
+
+WAYS_OF_OTHERS = 2
+"""How many ways are tried for each further unit."""
+
+
+def _with(x: Layout, others: list[str]) -> Layout:
+    """A layout of one unit with the ducts of others laid round it."""
+    done: list[Layout] = []
+    for unit in others:
+        before = done[-1].results if done else x.results
+        done.append(layouts(before, unit, lambda k, _: k < WAYS_OF_OTHERS)[0])
+    return of_the_house(x, tuple(done))

@@ -54,6 +54,8 @@ def cabinet(job: Job, indoor: IndoorUnit) -> Unit | None:
 def stand(indoor: IndoorUnit, unit: Unit | None) -> Stand:
     """How a unit stands where it is; one that lies has its length along the air."""
     wide, deep, tall = (unit.width_m, unit.depth_m, unit.height_m) if unit is not None else USUAL_M
+    if flat(unit) and indoor.way in ("left", "right"):  # made to lie: its air goes along its depth
+        wide, deep, tall = tall, wide, deep
     front = FRONT[indoor.turn_deg]
     right: Point = (front[1], -front[0])
     if indoor.way in ("upflow", "downflow"):
@@ -64,6 +66,11 @@ def stand(indoor: IndoorUnit, unit: Unit | None) -> Stand:
         out = (sign * right[0], sign * right[1])
     half = (along / 2, deep / 2) if front[0] == 0 else (deep / 2, along / 2)
     return Stand(indoor.position_m, half, high, front, out)
+
+
+def flat(unit: Unit | None) -> bool:
+    """Whether a unit is made to hang flat under a ceiling."""
+    return unit is not None and unit.kind == "slim_ducted"
 
 
 def footprint(x: Stand, work_m: float = 0.0) -> Polygon:
@@ -128,12 +135,24 @@ def base_m(job: Job, indoor: IndoorUnit) -> float:
     basement that far below."""
     place = place_here(job, indoor.storey, indoor.position_m)
     if place is None or place.kind not in ("attic", "crawl", "basement"):
-        return 0.0
+        return _hung_m(job, indoor)
     if place.kind == "basement" and below_grade(job, place.storey):
         return 0.0  # the storey is the basement
     if place.kind != "attic":
         return -place.clear_m
     return next(s.height_m + over_joists_m(s) for s in job.storeys if s.id == indoor.storey)
+
+
+def _hung_m(job: Job, indoor: IndoorUnit) -> float:
+    """Of what stands on the floor 0; a flat unit that lies hangs under the ceiling."""
+    unit = cabinet(job, indoor)
+    if unit is None or not flat(unit) or indoor.way not in ("left", "right"):
+        return 0.0
+    return next((s.height_m for s in job.storeys if s.id == indoor.storey), 0.0) - unit.height_m - HANGER_M
+
+
+HANGER_M = 0.02
+"""Over a unit that hangs: rods and rubber."""
 
 
 def plenum_span_m(job: Job, indoor: IndoorUnit, box: Plenum) -> tuple[float, float]:

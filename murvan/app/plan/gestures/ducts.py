@@ -300,7 +300,7 @@ def ghost_unit(p: QPainter, v: Sheet, job: Job, at: Point) -> None:
     own = next((x for x in job.design.indoor_units if x.id == v.lens.takes_ducts), None)
     if own is None:
         return
-    way = own.way if own.storey is not None else lay.usual_way(job, v.storey, at)
+    way = own.way if own.storey is not None else lay.usual_way(job, v.storey, at, cabinet(job, own))
     # not checked: the pointer may be far off the plan
     there = own.model_copy(update={"storey": v.storey, "position_m": at, "way": way})
     unit = cabinet(job, own)
