@@ -22,6 +22,8 @@ LEFT, NONE, SHIFT = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, Q
 class DuctsByHand(WindowTest):
     which = "bungalow"
     open_demo = False
+    levels = (-2.87, -0.2, 0.29)
+    """Under the joists of the crawl space, in a soffit, on the joists of the attic; over the ceiling, m."""
 
     def setUp(self):
         super().setUp()
@@ -210,11 +212,11 @@ class DuctsByHand(WindowTest):
         storey = next(s for s in self.job.storeys if s.id == self.window.storey)
         self.letter("s")
         seen = []
-        for _ in range(3):
+        for _ in range(len(self.levels)):
             self.press(self.middle("T1"))
             end = self.run_("T1").end
             seen.append(next(j.height_m for j in self.d.joints if j.id == end) - storey.height_m)
-        self.assertEqual(sorted(round(x, 2) for x in seen), [round(-0.15 - storey.height_m, 2), -0.2, 0.15])
+        self.assertEqual(tuple(sorted(round(x, 2) for x in seen)), self.levels)
 
     def test_a_run_that_is_gone_is_not_taken_away_again(self):
         self.place()
@@ -319,6 +321,17 @@ class DuctsByHand(WindowTest):
 
 class DuctsByHandNarrow(DuctsByHand):
     which = "narrow"
+    levels = (-0.2,)
+
+    def test_a_basement_over_a_slab_has_one_level_and_says_so(self):
+        self.place()
+        self.trunk()
+        self.letter("s")
+        self.press(self.middle("T1"))
+        before = self.job
+        self.press(self.middle("T1"))
+        self.assertEqual(self.job, before)
+        self.assertIn("no other level on Basement", self.window.status.message)
 
     def test_a_riser_goes_up_and_a_branch_on_from_there(self):
         spot = self.place()

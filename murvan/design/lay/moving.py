@@ -8,7 +8,7 @@ from math import dist, hypot
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.lay.catching import nearest
 from murvan.design.lay.drawing import Path, divided, job_joint, path_of, tidied
-from murvan.design.lay.pieces import levels_m, named
+from murvan.design.lay.pieces import SAME_LEVEL_M, levels_m, named
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.model.design import Design, DuctRun
 from murvan.model.edit import changed, remove, with_design
@@ -347,7 +347,7 @@ def next_level(job: Job, run_id: str) -> Drawn:
     """The job with a run at the next of the usual levels of its storey: over the ceiling, in a soffit, under the floor.
 
     Raises:
-        JobValueError: there is no such run, or it is fresh air.
+        JobValueError: there is no such run, it is fresh air, or its storey has no other level.
     """
     run = named(job.design.runs, run_id, "run")
     if run.side == "fresh":
@@ -357,6 +357,8 @@ def next_level(job: Job, run_id: str) -> Drawn:
     usual = list(levels_m(job, storey).items())
     at = min(range(len(usual)), key=lambda k: abs(usual[k][1] - now))
     name, height = usual[(at + 1) % len(usual)]
+    if len(usual) == 1 and abs(height - now) < SAME_LEVEL_M:
+        raise JobValueError(f"{run.tag} lies {name}, and there is no other level on {storey.name}.")
     return Drawn(set_level(job, [run_id], round(height, 3)), "run", run_id, f"{run.tag} lies {name}")
 
 

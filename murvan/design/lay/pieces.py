@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, Protocol, TypeVar
 
-from murvan.design.space.duct_levels import levels
+from murvan.design.space.duct_levels import levels, on_ground
 from murvan.design.space.duct_places import run_below
 from murvan.design.space.duct_ways import first_joist_m
 from murvan.kinds.registers import REGISTERS
@@ -70,9 +70,16 @@ def towards_m(job: Job, home: Storey, to: Storey) -> float:
 
 
 def levels_m(job: Job, storey: Storey) -> dict[str, float]:
-    """The heights over its floor at which ducts of a storey usually lie, by name."""
+    """The heights over its floor at which ducts of a storey can lie, by name; each once, none under a slab."""
     at = levels(job, storey)
-    return {"over the ceiling": at.over, "in a soffit": at.soffit, "under the floor": at.under}
+    hung = abs(at.over - at.soffit) < SAME_LEVEL_M
+    found = {"under the joists": at.over} if hung else {"over the ceiling": at.over, "in a soffit": at.soffit}
+    if not on_ground(job, storey):
+        found["under the floor"] = at.under
+    return found
+
+
+SAME_LEVEL_M = 0.02
 
 
 def made_of(storey: Storey) -> dict[str, object]:

@@ -31,11 +31,15 @@ class Levels(NamedTuple):
 
 def levels(job: Job, storey: Storey) -> Levels:
     """The usual levels of a storey's ducts."""
-    order = [s.id for s in job.storeys]
-    n, used = order.index(storey.id), {r.storey for r in job.rooms}
-    lower = job.storeys[n - 1] if n and order[n - 1] in used else None
-    over = _over(job, storey, job.storeys[n + 1] if n + 1 < len(order) and order[n + 1] in used else None)
-    return Levels(round(over, 3), storey.height_m - SOFFIT_M, round(_under(job, storey, lower), 3))
+    over = _over(job, storey, _beside(job, storey, +1))
+    return Levels(round(over, 3), storey.height_m - SOFFIT_M, round(_under(job, storey), 3))
+
+
+def _beside(job: Job, storey: Storey, step: int) -> Storey | None:
+    """The storey with rooms next above or below."""
+    n = [s.id for s in job.storeys].index(storey.id) + step
+    used = {r.storey for r in job.rooms}
+    return job.storeys[n] if 0 <= n < len(job.storeys) and job.storeys[n].id in used else None
 
 
 def _over(job: Job, storey: Storey, upper: Storey | None) -> float:
@@ -64,11 +68,16 @@ def crossed(s: Structure) -> bool:
     return s.kind == "open_web"
 
 
-def _under(job: Job, storey: Storey, lower: Storey | None) -> float:
-    floor = floor_heights(job.storeys)
+def on_ground(job: Job, storey: Storey) -> bool:
+    """Whether a storey's floor is a slab on the soil: no duct lies under it."""
+    return _beside(job, storey, -1) is None and stands_on(floor_heights(job.storeys)[storey.id], ground_floor(job)) in ("slab", "below")
+
+
+def _under(job: Job, storey: Storey) -> float:
+    floor, lower = floor_heights(job.storeys), _beside(job, storey, -1)
     if lower is not None:
         return floor[lower.id] + _over(job, lower, storey) - floor[storey.id]
-    if stands_on(floor[storey.id], ground_floor(job)) in ("slab", "below"):
+    if on_ground(job, storey):
         return -HANG_M  # nowhere: a duct there is a finding
     s = storey.floor_structure
     return -(s.depth_m if s is not None else JOISTS_M) - HANG_M

@@ -27,6 +27,8 @@ from murvan.design.space import Block, DeckCut, DuctCut, RoomCut, Section, block
 from murvan.model.routes import LaidRun
 
 BOARD_M, JOIST_M = 0.018, 0.038
+VALUE_PX = 42.0
+"""What the figure behind the words takes."""
 Lifted = tuple[str, float]
 """A run that is dragged, and by how much, m."""
 
@@ -142,7 +144,7 @@ def _row(p: QPainter, view: View, x: Section, d: DuctCut, box: QRectF, ends: lis
     w = paint.text(p, box.left() + 4, y, d.run.tag, 12.5, 700, ink)
     how = "" if d.how == "across" else f", {d.how}"
     words = f"{size_of(view, d.run)}{how}"
-    paint.text(p, box.left() + 12 + w, y, words, 11.5, 500, ink, width=ends[0] - box.left() - w - 62)
+    paint.text(p, box.left() + 12 + w, y, words, 11.5, 500, ink, width=ends[0] - box.left() - w - VALUE_PX)
     left = d.left_m
     values = (
         view.num("size1", d.needs_m) if d.how != "upright" else "–",
