@@ -27,6 +27,7 @@ class LayoutSheet(ColumnSheet["lay.Layout"]):
         return [
             ("Static", text("pressure", x.static_pa, units)),
             ("limit", text("pressure", x.limit_pa, units)),
+            ("Price", f"{x.price.money:,.0f}"),
             ("Metal", text("area", x.metal_m2, units)),
             ("Flex", text("length", x.flex_m, units)),
             ("Fittings", str(x.fittings)),
@@ -37,6 +38,7 @@ class LayoutSheet(ColumnSheet["lay.Layout"]):
             ("Not reached", str(len(x.unreached)) if x.unreached else "none"),
             ("In each other", str(x.clashes) if x.clashes else "none"),
             ("Too deep", str(x.tight) if x.tight else "none"),
+            ("Fails", str(x.fails) if x.fails else "nothing"),
         ]
 
     def words(self, p: QPainter, box: QRectF, y: float, x: lay.Layout) -> float:

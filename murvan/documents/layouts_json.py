@@ -7,6 +7,7 @@ from typing import Any
 
 from murvan import __version__
 from murvan.design.lay import Layout
+from murvan.design.parts import Cost
 from murvan.model.job import Job
 
 
@@ -35,6 +36,8 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         "heat_w": x.heat_w,
         "loudest_nc": x.loudest_nc,
         "taken_m2": x.taken_m2,
+        "price": x.price.money,
+        "priced": priced_data(x.price),
         "clashes": x.clashes,
         "dampers_open": sum(
             r.damper is not None and r.damper >= OPEN for r in x.job.design.runs if r.side == "supply"
@@ -52,6 +55,15 @@ def _layout(x: Layout, seconds: float) -> dict[str, Any]:
         ],
         "seconds": seconds,
     }
+
+
+def priced_data(x: Cost) -> dict[str, Any]:
+    """What is paid for, a line a price: quantity by `per`, material in money, labour in hours."""
+    lines = [
+        {"id": p.price.id, "per": p.price.per, "quantity": p.quantity, "material": p.material, "hours": p.hours}
+        for p in x.lines
+    ]
+    return {"material": x.material, "hours": x.hours, "money_per_hour": x.hour, "lines": lines}
 
 
 def _system(x: Layout, unit: str) -> dict[str, Any]:

@@ -54,6 +54,7 @@ from murvan.model.house import (
     WallOverride,
 )
 from murvan.model.limits_set import SizeLimits
+from murvan.model.prices import PriceBook
 from murvan.model.record import Fraction, Id, Name, Point, Record, Ref, outline_crosses_itself, signed_area
 from murvan.model.relations import broken, broken_designs
 
@@ -306,6 +307,8 @@ class Job(Record):
     design_day: DesignDay = Field(default_factory=DesignDay)
     energy: Energy = Field(default_factory=Energy)
     sizing: SizeLimits = Field(default_factory=SizeLimits)
+    prices: PriceBook = Field(default_factory=PriceBook)
+    """What things cost whoever puts them in."""
     services: Services = Field(default_factory=Services)
     bedrooms: int = Field(3, ge=0, le=60)
     existing_heat: str = Field("", max_length=300)

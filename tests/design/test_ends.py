@@ -17,7 +17,8 @@ from murvan.catalog import CatalogError, units_in
 from murvan.design import RULES, solve
 from murvan.design.drawing.trace import read_dxf
 from murvan.design.lay import layouts
-from murvan.design.lay.ducts import draw, place_unit
+from murvan.design.lay.ducts import draw
+from murvan.design.lay.place import place_unit
 from murvan.design.metal import pieces
 from murvan.design.metal.develop import _strip
 from murvan.design.metal.nesting import nested

@@ -10,9 +10,9 @@ from .drawing import draw_riser as draw_riser
 from .drawing import path_of as path_of
 from .drawing import zone_damper_in as zone_damper_in
 from .drawing import zone_damper_moved as zone_damper_moved
-from .ducts import Layout as Layout
-from .ducts import kept_layout as kept_layout
 from .ducts import layouts as layouts
+from .layout import Layout as Layout
+from .layout import kept_layout as kept_layout
 from .moving import alike_in as alike_in
 from .moving import move_joint as move_joint
 from .moving import move_stretch as move_stretch

@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from math import ceil, sqrt
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,97 +11,33 @@ from shapely import Polygon
 from shapely.geometry import box as rectangle
 
 from murvan.design.circuit.jump import with_jumps
-from murvan.design.ducts.boxing import taken_m2
-from murvan.design.ducts.duct_sizes import jacket_m
 from murvan.design.ducts.plenums import at_faces, roomy_plenums
-from murvan.design.ducts.runs import rate_of, run_perimeter_m
+from murvan.design.lay.layout import NAMES, Layout, Scheme, in_the_way, judged, same
 from murvan.design.lay.pieces import Side, storey_of
-from murvan.design.lay.place import placed_unit, suggested, usual_way
+from murvan.design.lay.place import place_unit
+from murvan.design.lay.proving import bare_inside, flattened, lowest_tap, sized, with_pressure, wrapped
 from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Lain, Terminal, grown, lain, taken
-from murvan.design.lay.sizing import size_and_balance
 from murvan.design.lay.space import Space, allowed
 from murvan.design.lay.squaring import square
 from murvan.design.lay.trees import DuctSheet, lay_tree
-from murvan.design.limits import DOOR_LIMIT_PA, FACE_LIMIT, FLATTEST, WORKABLE_PA_M
+from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.space.clashes import clashes, legs_of
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.solids import blocks
-from murvan.design.space.standing import cabinet, clear_of, flat, plenums_of
+from murvan.design.space.standing import cabinet, clear_of, plenums_of
 from murvan.design.study.balancing import balanced
-from murvan.design.units.unit_losses import fan_curve
 from murvan.design.zones.plans import with_dampers
 from murvan.kinds.registers import REGISTERS
 from murvan.model.design import IndoorUnit, Plenum, Reading, Register
-from murvan.model.design_edit import free_name
-from murvan.model.edit import changed, free_id, replace, with_design
+from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point, Ref
-from murvan.units import INCH
 
-Scheme = Literal["trunk", "tree", "twin", "radial", "interior"]
 Spaces = dict[tuple[Point, ...], Space]
-NAMES: dict[Scheme, str] = {
-    "trunk": "Trunk and branches",
-    "tree": "Shortest tree",
-    "twin": "Twin trunks",
-    "radial": "A run for each register",
-    "interior": "Short, interior registers",
-}
-
-
-@dataclass(frozen=True)
-class Layout:
-    """One way to bring the air, sized, balanced and proved by the air circuit."""
-
-    name: str
-    unit: str
-    """Id of the unit it is for; the first of several."""
-    scheme: Scheme
-    job: Job
-    results: Results
-    static_pa: float
-    limit_pa: float
-    metal_m2: float
-    flex_m: float
-    fittings: int
-    short: tuple[str, ...]
-    """Names of rooms that get less than 95 % of their air."""
-    clashes: int
-    """Pairs of runs that want the same place."""
-    tight: int
-    """Runs that don't go into the space they lie in."""
-    unreached: tuple[tuple[str, str], ...]
-    """Rooms, by id, that no duct can be brought to, and what stands in the way."""
-    heat_w: float
-    """Lost outside the shell on the design night."""
-    loudest_nc: float | None
-    """Of its registers and grilles; None where none says."""
-    loud: int
-    """Registers that are heard."""
-    taken_m2: float
-    """Of rooms: floor of chases, ceiling of soffits that have to be framed."""
-    why: str
-
-    @property
-    def rank(self) -> tuple[bool, int, int, int, int, bool, float]:
-        """Within the blower's limit first, then fewest rooms without ducts, fewest runs that want one place or do not go in,
-        fewest rooms short, fewest registers that are heard; registers left where they are before such as are moved, then what it costs."""
-        over, moved = self.static_pa > self.limit_pa, self.scheme == "interior"
-        return over, len(self.unreached), self.clashes + self.tight, len(self.short), self.loud, moved, self.cost_m2
-
-    @property
-    def cost_m2(self) -> float:
-        """Metal, and what flex, lost heat and room taken are worth as such."""
-        return self.metal_m2 + FLEX_M2 * self.flex_m + HEAT_M2 * self.heat_w + TAKEN_M2 * self.taken_m2
-
-
-FLEX_M2, HEAT_M2, TAKEN_M2 = 0.15, 0.01, 5.0
-"""Sheet that a metre of flex, a watt lost on the design night and a square metre of room are worth; common practice."""
-ENOUGH = 0.95
 
 
 def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda k, of: True) -> tuple[Layout, ...]:
@@ -133,30 +65,15 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
         except JobValueError as exc:  # one way may need more pressure than there is where another does not
             trouble = exc
         else:
-            if all(not _same(one, x) for x in made):
+            if all(not same(one, x) for x in made):
                 made.append(one)
         if not step(k + 1, len(NAMES)):
             break
     if not made and trouble is not None:
         raise trouble
     best = sorted(made, key=lambda x: x.rank)
-    # two ducts in one place are offered to nobody who can have ducts that go in
-    return tuple(x for x in best if not x.clashes or best[0].clashes)
-
-
-def kept_layout(job: Job, x: Layout) -> Job:
-    """The job with a layout among the designs set aside, under a name of its own. Raises JobValueError."""
-    designs = (job.design, *job.options)
-    names = {d.name for d in designs}
-    new = free_id("layout", {d.id for d in designs})
-    name = free_name(job, x.name) if x.name in names else x.name
-    kept = changed(x.job.design, name, id=new, name=name, note=x.why[:2000])
-    return changed(job, job.name, options=(*job.options, kept))
-
-
-def _same(a: Layout, b: Layout) -> bool:
-    """Whether two ways came out alike."""
-    return abs(a.metal_m2 - b.metal_m2) < 1e-6 and abs(a.flex_m - b.flex_m) < 1e-6 and a.fittings == b.fittings
+    # what fails is offered to nobody who can have what does not
+    return tuple(x for x in best if not x.fails or best[0].fails)
 
 
 def _ready(job: Job, unit_id: str) -> IndoorUnit:
@@ -195,10 +112,10 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid:
     if job.design.zones:
         job = with_dampers(job, job.design.zones)
     drawn = solve(job, r)
-    drawn = solve(_bare_inside(drawn), drawn)
+    drawn = solve(bare_inside(drawn), drawn)
     # wrapped before they are sized: what ducts lose on the way decides how much air goes by them
-    drawn = _with_pressure(_wrapped(solve(_flattened(drawn), drawn)), unit.id)
-    found = _lowest_tap(_sized(drawn, unit.id), unit.id)
+    drawn = with_pressure(wrapped(solve(flattened(drawn), drawn)), unit.id)
+    found = lowest_tap(sized(drawn, unit.id), unit.id)
     job = found.job
     boxes = roomy_plenums(job, found.laid, {i: x.flow_m3_s for i, x in found.runs.items()})
     standing = at_faces(with_design(job, plenums=boxes))
@@ -209,112 +126,10 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid:
     if found.network is not None:
         job, jumped = with_jumps(job, found.network, DOOR_LIMIT_PA)
         found = solve(job, found) if jumped else found
-    wrapped = _wrapped(found)
-    if wrapped is not found:
-        found = solve(balanced(wrapped), wrapped)
-    return _judged(found, unit.id, scheme, _in_the_way(found.job, missed), jumped)
-
-
-def _judged(
-    found: Results, unit: str, scheme: Scheme, unreached: tuple[tuple[str, str], ...], jumped: tuple[str, ...]
-) -> Layout:
-    """What a way comes to."""
-    s = found.systems[unit]
-    short = _short_of(found, unit)
-    static = float(s.blower.external_static_pa[0]) if s.blower is not None else float("inf")
-    metal, flex, fittings = _bought(found, (unit,))
-    clash, tight, loud = (_counted(found, rule) for rule in COUNTED)
-    return Layout(
-        name=NAMES[scheme],
-        unit=unit,
-        scheme=scheme,
-        job=found.job,
-        results=found,
-        static_pa=static,
-        limit_pa=s.unit.blower.limit_pa if s.unit is not None else 0.0,
-        metal_m2=metal,
-        flex_m=flex,
-        fittings=fittings,
-        short=short,
-        clashes=clash,
-        tight=tight,
-        unreached=unreached,
-        heat_w=_heat_w(found, (unit,)),
-        loudest_nc=max((t.noise_nc for t in s.terminals.values() if t.noise_nc is not None), default=None),
-        loud=loud,
-        taken_m2=sum(taken_m2(x) for x in found.laid),
-        why=_why(scheme, short, clash, tight, jumped, unreached),
-    )
-
-
-COUNTED = ("duct-clash", "duct-depth", "register-loud")
-
-
-def _counted(found: Results, rule: str) -> int:
-    return sum(f.rule.id == rule for f in found.findings)
-
-
-def _bought(found: Results, units: tuple[str, ...]) -> tuple[float, float, int]:
-    """Sheet, m2, flex, m, and fittings of the ducts of some units."""
-    runs = [x for u in units for x in found.systems[u].ducts.runs.values() if x.run.side != "fresh"]
-    metal = sum(run_perimeter_m(x.run) * x.length_m for x in runs if not x.run.made_of.bends)
-    return (
-        metal,
-        sum(x.length_m for x in runs if x.run.made_of.bends),
-        sum(p.count for x in runs for p in x.run.pieces),
-    )
-
-
-def _heat_w(found: Results, units: tuple[str, ...]) -> float:
-    heat = (x for u in units for x in found.systems[u].duct_heat.runs.values())
-    return sum(x.heating_w for x in heat if x.place not in SHELTERED)
-
-
-def of_the_house(x: Layout, others: tuple[Layout, ...]) -> Layout:
-    """A layout with those of further units that were laid round it, one after the other: what all of them come to."""
-    found = others[-1].results
-    units = tuple(found.systems)
-    metal, flex, fittings = _bought(found, units)
-    clash, tight, loud = (_counted(found, rule) for rule in COUNTED)
-    tags = {u.id: u.tag for u in found.job.design.indoor_units}
-    words = "".join(f" {tags[o.unit]}: {o.why}" for o in others)
-    return dataclasses.replace(
-        x,
-        job=found.job,
-        results=found,
-        metal_m2=metal,
-        flex_m=flex,
-        fittings=fittings,
-        short=(*x.short, *(room for o in others for room in o.short)),
-        clashes=clash,
-        tight=tight,
-        unreached=(*x.unreached, *(u for o in others for u in o.unreached)),
-        heat_w=_heat_w(found, units),
-        loudest_nc=max((o.loudest_nc for o in (x, *others) if o.loudest_nc is not None), default=None),
-        loud=loud,
-        taken_m2=sum(taken_m2(run) for run in found.laid),
-        why=f"{x.why}{words}",
-    )
-
-
-SHELTERED = ("inside", "basement")
-"""Where the heat of ducts is not lost to the house."""
-
-
-def _in_the_way(job: Job, missed: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
-    """Rooms whose face no way leads to, with what stands in the way and what would help."""
-    rooms = {r.id: r for r in job.rooms}
-    out = {}
-    for x in (x for x in job.design.registers if x.id in missed):
-        storey = storey_of(job, x)
-        level = "floor" if REGISTERS[x.kind].fed == "below" else "ceiling"
-        s = storey.floor_structure if level == "floor" else storey.ceiling_structure
-        what = (
-            "joists lie across the way" if s is not None else f"nothing above its {level} is high enough for a duct"
-        )
-        help_ = "a dropped ceiling in the hall, or open-web trusses" if s is not None else "another kind of register"
-        out[x.room] = f"{what} to {rooms[x.room].name}; {help_} would help"
-    return tuple(out.items())
+    insulated = wrapped(found)
+    if insulated is not found:
+        found = solve(balanced(insulated), insulated)
+    return judged(found, unit.id, scheme, in_the_way(found.job, missed), jumped)
 
 
 def _with_interior(r: Results, unit_id: str) -> Job:
@@ -343,154 +158,6 @@ def _of_gone_faces(job: Job, gone: set[str], unit_id: str) -> tuple[Reading, ...
         return changed(x, x.id, at=Ref("indoor_unit", unit_id), note=note)
 
     return tuple(kept(x) for x in job.design.readings)
-
-
-def _bare_inside(r: Results) -> Job:
-    """Metal ducts inside the shell without wrap, whatever the others of their storey have: in a joist space every inch counts."""
-    lies = {x.id: x.lies_in for x in r.laid}
-    runs = tuple(
-        changed(x, x.tag, insulation_r_m2k_w=0.0) if lies[x.id] == "inside" and not x.made_of.bends else x
-        for x in r.job.design.runs
-    )
-    return with_design(r.job, runs=runs)
-
-
-def _flattened(r: Results) -> Job:
-    """Rectangular ducts no deeper than it is clear where they lie, as far as 4 to 1 goes; their width follows when they are
-    sized."""
-    runs = []
-    lies = {x.id: x for x in r.laid}
-    for run in r.job.design.runs:
-        clear = lies[run.id].clear
-        deep = run.height_m or 0.0
-        if run.shape == "rectangular" and clear is not None and deep + jacket_m(run) > clear[1]:
-            air = r.runs[run.id]
-            least = sqrt(air.flow_m3_s / air.velocity_limit_m_s / FLATTEST)
-            inches = ceil(max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least) / INCH - 1e-6)
-            run = changed(run, run.tag, height_m=min(inches * INCH, deep))
-        runs.append(run)
-    return with_design(r.job, runs=tuple(runs))
-
-
-FLATTEST_M = 4 * INCH
-"""Least depth; common practice."""
-
-
-def _with_pressure(r: Results, unit_id: str) -> Results:
-    """The same at the lowest tap that leaves a workable friction rate; at the one that leaves most where none does. The
-    filter is as large as its air wants."""
-    unit = next(x for x in r.job.design.indoor_units if x.id == unit_id)
-    s = r.systems[unit_id]
-    job = r.job
-    face = s.airflow.total_m3_s / FACE_LIMIT["filter"]
-    if unit.filter.width_m * unit.filter.height_m < face:
-        wide, high = next((f for f in FILTERS_M if f[0] * f[1] >= face), FILTERS_M[-1])
-        bigger = changed(unit.filter, "Filter", width_m=wide, height_m=high)
-        job = replace(job, "indoor_units", unit_id, filter=bigger)
-    if s.unit is None:
-        return r
-    r = solve(job, r)
-    s = r.systems[unit_id]
-    assert s.unit is not None
-    density, flow = r.conditions.density_kg_m3, s.airflow.total_m3_s
-    taps = range(1, len(s.unit.blower.taps_m3_s) + 1)
-    rates = [rate_of(s.ducts, fan_curve(s.unit, k, density).single(flow)[0]) for k in taps]
-    good = next((k for k, rate in enumerate(rates) if rate >= WORKABLE_PA_M), None)
-    tap = 1 + (good if good is not None else rates.index(max(rates)))
-    return solve(replace(job, "indoor_units", unit_id, tap=tap), r)
-
-
-def _sized(r: Results, unit_id: str) -> Results:
-    """The same sized and balanced; ducts that came out so large that they hardly leave a workable rate once more on the next
-    tap."""
-    while True:
-        found = solve(size_and_balance(r), r)
-        s, tap = found.systems[unit_id], next(x.tap for x in r.job.design.indoor_units if x.id == unit_id)
-        taps = len(s.unit.blower.taps_m3_s) if s.unit is not None else 0
-        if s.ducts.friction_rate_pa_m >= WORKABLE_PA_M or tap >= taps:
-            return found
-        r = solve(replace(r.job, "indoor_units", unit_id, tap=tap + 1), r)
-
-
-def _wrapped(r: Results) -> Results:
-    """The same with as much insulation as keeps the ducts dry, and as the attic wants."""
-    job = r.job
-    for f in r.findings:
-        if f.rule.id in ("duct-sweats", "attic-wrap") and f.hit.fix is not None:
-            job = f.hit.fix(job)
-    return solve(job, r) if job != r.job else r
-
-
-def _lowest_tap(r: Results, unit_id: str) -> Results:
-    """The same on the lowest tap on which every room still gets its air, balanced there: what a higher one makes is burnt in
-    dampers."""
-    while True:
-        tap = next(x.tap for x in r.job.design.indoor_units if x.id == unit_id) - 1
-        if tap < 1 or r.network is None:
-            return r
-        tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
-        tried = solve(balanced(tried), tried)
-        if _short_of(tried, unit_id):
-            return r
-        r = tried
-
-
-def _short_of(r: Results, unit_id: str) -> tuple[str, ...]:
-    """Names of the rooms of a unit that get less than 95 % of their air."""
-    s, predicted = r.systems[unit_id], r.predicted_m3_s or {}
-    return tuple(
-        room.name
-        for k, room in enumerate(r.job.rooms)
-        if s.airflow.served[k] and predicted.get(room.id, 0.0) < ENOUGH * float(s.airflow.design_m3_s[k])
-    )
-
-
-FILTERS_M = tuple(
-    (a * INCH, b * INCH) for a, b in ((20, 20), (20, 25), (24, 24), (25, 25), (30, 24), (36, 24), (40, 25))
-)
-"""Filters that are stocked; common practice."""
-
-
-def _why(
-    scheme: Scheme,
-    short: tuple[str, ...],
-    clash: int,
-    tight: int,
-    jumped: tuple[str, ...],
-    unreached: tuple[tuple[str, str], ...],
-) -> str:
-    words = {
-        "trunk": "One trunk along the house carries the air and short branches leave it where the rooms are.",
-        "tree": "Ducts share their way and part as late as they can.",
-        "twin": "Two trunks side by side carry the air, so that branches are short.",
-        "radial": "Every register has its own run from the plenum, so that each is balanced there.",
-        "interior": "Registers are moved to inside walls near the unit, so that ducts are short; for a tight and well insulated house.",
-    }[scheme]
-    rest = f" Short of air: {', '.join(short[:5])}." if short else " Every room gets at least 95 % of its air."
-    if jumped:
-        rest += f" Jump ducts let the air back from {', '.join(jumped)} when the door is shut."
-    if unreached:
-        rest += f" No duct gets to them: {'; '.join(words for _, words in unreached[:3])}."
-    if clash:
-        rest += f" {clash} pair{'s' if clash > 1 else ''} of ducts want{'' if clash > 1 else 's'} the same place (punch list)."
-    if tight:
-        rest += f" {tight} run{'s are' if tight > 1 else ' is'} deeper than the space there (punch list)."
-    return words + rest
-
-
-def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
-    """The job with a unit that has no place yet where it goes in: in a place that the survey has for equipment, else in a
-    utility room or a hall. A flat one that stands upright has none either: a design that was offered said but its storey."""
-    unit = next(x for x in job.design.indoor_units if x.id == unit_id)
-    upright = flat(cabinet(job, unit)) and unit.way in ("upflow", "downflow")
-    if not job.rooms or (unit.storey is not None and not upright):
-        return job
-    found = list(suggested(job, unit_id))
-    best = next((x for x in found if x.storey == unit.storey), found[0] if unit.storey is None else None)
-    if best is None:
-        best = changed(unit, unit.tag, way=usual_way(job, unit.storey or "", unit.position_m, cabinet(job, unit)))
-    turn, way = best.turn_deg, best.way
-    return placed_unit(job, unit_id, best.storey or "", best.position_m, flow_m3_s, way, turn).job
 
 
 # ---- drawing --------------------------------------------------------------------------------------------------

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from murvan.design.lay.ducts import Layout, layouts, of_the_house, place_unit
-from murvan.design.lay.place import placed_unit, usual_air_m3_s
+from murvan.design.lay.ducts import layouts
+from murvan.design.lay.layout import Layout, of_the_house
+from murvan.design.lay.place import place_unit, placed_unit, usual_air_m3_s
 from murvan.design.propose import proposals, taken_up
 from murvan.design.solve import solve
 from murvan.model.edit import replace

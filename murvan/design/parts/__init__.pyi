@@ -5,3 +5,7 @@ from .cut_list import as_cut as as_cut
 from .cut_list import buy_list as buy_list
 from .cut_list import size_text as size_text
 from .cut_piece import STAGES as STAGES
+from .pricing import Cost as Cost
+from .pricing import PriceLine as PriceLine
+from .pricing import cost_of as cost_of
+from .pricing import duct_cost as duct_cost

@@ -63,6 +63,8 @@ class Piece(NamedTuple):
     area_m2: float
     """Of its sheet or wrap."""
     weight_kg: float
+    priced: str
+    """What it is paid for as, beside what it is made of; '' for that alone."""
     number: int
     hung: bool
     day: str
@@ -151,26 +153,27 @@ def _sundries(runs: tuple[LaidRun, ...], joints: Counter[str]) -> Iterator[Draft
         kinds[kind.what] = (kind.spacing_m, kinds.get(kind.what, (0.0, 0))[1] + hanger_count(run))
     for k, (what, (spacing, n)) in enumerate(kinds.items()):
         where = f"every {spacing / 0.3048:.0f} ft ({spacing:.1f} m)"
-        yield _sundry(f"hanger{k}", what, where, ceil(n * SPARE))
+        yield _sundry(f"hanger{k}", what, where, ceil(n * SPARE), "hanger")
     sealed: Counter[str] = Counter()
     for material, n in joints.items():
         sealed[DUCT_MATERIALS[material].sealed_by] += n
     for by, n in sealed.items():
         what, does = SEALERS[by]
-        yield _sundry(by, what, "all joints" if len(sealed) == 1 else "its own joints", max(1, ceil(n / does)))
+        yield _sundry(
+            by, what, "all joints" if len(sealed) == 1 else "its own joints", max(1, ceil(n / does)), "sealer"
+        )
     screws = sum(DUCT_MATERIALS[m].screws_a_joint * n for m, n in joints.items())
     if screws:
-        yield _sundry(
-            "screws", f"Screws, boxes of {SCREW_BOX}", "metal joints, three a side", ceil(screws / SCREW_BOX)
-        )
+        boxes = ceil(screws / SCREW_BOX)
+        yield _sundry("screws", f"Screws, boxes of {SCREW_BOX}", "metal joints, three a side", boxes, "screws")
     wrap = sum(run_length_m(x) * run_perimeter_m(x) for x in runs if x.insulation_r_m2k_w and not x.made_of.jackets_m)
     if wrap:
         area = wrap * SPARE
-        yield _sundry("wrap", "Duct wrap", "metal outside the shell", 1)._replace(area_m2=area)
+        yield _sundry("wrap", "Duct wrap", "metal outside the shell", 1, "wrap")._replace(area_m2=area)
 
 
-def _sundry(key: str, what: str, where: str, quantity: float) -> Draft:
-    return Draft(None, f"sundry-{key}", what, (), "Sundries", where, "", "Sundries", quantity=quantity)
+def _sundry(key: str, what: str, where: str, quantity: float, priced: str) -> Draft:
+    return Draft(None, f"sundry-{key}", what, (), "Sundries", where, "", "Sundries", quantity=quantity, priced=priced)
 
 
 SECTIONS = ("Equipment", "Unit's parts", "Framing", *DUCT_SECTIONS, "Fittings", "Registers", "Sundries")

@@ -36,6 +36,7 @@ class Draft(NamedTuple):
     gauge: int | None = None
     area_m2: float = 0.0
     weight_kg: float = 0.0
+    priced: str = ""
 
 
 def of_material(draft: Draft, material: DuctMaterial, area_m2: float) -> Draft:

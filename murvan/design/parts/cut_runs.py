@@ -36,7 +36,18 @@ def run_drafts(u: UnitDesign) -> Iterator[Draft]:
             face = registers[run.register_id]
             what = f"{'Register' if face.side == 'supply' else 'Grille'}, {face.kind.replace('_', ' ')}"
             size, of = (face.width_m, face.height_m), f"{face.tag} · {rooms[face.room]}"
-            yield Draft(Ref("register", face.id), "", what, size, "Registers", of, run.storey, "Trim", run=run.id)
+            yield Draft(
+                Ref("register", face.id),
+                "",
+                what,
+                size,
+                "Registers",
+                of,
+                run.storey,
+                "Trim",
+                run=run.id,
+                priced="register",
+            )
 
 
 CUT = Once()
@@ -53,13 +64,14 @@ def run_cuts(run: LaidRun, carries: bool) -> list[Draft]:
     out = [x for f, kind in kinds if kind.first for x in _fitting(run, f, kind, stage)]
     out += _straight(run, stage)
     if run.has_damper:
-        out.append(_piece(run, "Hand damper", "Fittings", stage))
+        out.append(_piece(run, "Hand damper", "Fittings", stage)._replace(priced="damper"))
     if run.zone_damper:
-        out.append(_piece(run, f"Zone damper {run.zone_damper}", "Fittings", stage))
+        zone = _piece(run, f"Zone damper {run.zone_damper}", "Fittings", stage)
+        out.append(zone._replace(priced="zone_damper"))
     out += [x for f, kind in kinds if kind.at_end for x in _fitting(run, f, kind, stage)]
     if run.framed:
         framed = _piece(run, f"{run.framed.capitalize()} to frame", "Framing", "Rough-in", run_length_m(run))
-        out.append(framed._replace(size=frame_m(run)))
+        out.append(framed._replace(size=frame_m(run), priced="framing"))
     return out
 
 
@@ -70,7 +82,9 @@ def _piece(run: LaidRun, what: str, section: str, stage: Stage, length_m: float 
 
 
 def _fitting(run: LaidRun, f: Fitting, kind: FittingKind, stage: Stage) -> list[Draft]:
-    made = _piece(run, kind.name, "Fittings", "Boots" if kind.form == "boot" else stage, form=kind.id)
+    made = _piece(run, kind.name, "Fittings", "Boots" if kind.form == "boot" else stage, form=kind.id)._replace(
+        priced="fitting"
+    )
     metres = max(made.size) * f.ratio * pi / 2 if kind.turns else SHORT_M
     material = DUCT_MATERIALS[run.made_of.fittings or run.material]
     return [of_material(made, material, run_perimeter_m(run) * metres)] * f.count

@@ -30,10 +30,21 @@ def unit_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
         head = u.indoor.kind != "ducted"
         where = HEAD_WORDS[u.indoor.kind] if head else "air handler"
         named = f"{unit.maker} {unit.name}"
-        yield Draft(of, "", named, size, "Equipment", where, storey, "Unit", weight_kg=unit.weight_kg)
+        yield Draft(
+            of,
+            "",
+            named,
+            size,
+            "Equipment",
+            where,
+            storey,
+            "Unit",
+            weight_kg=unit.weight_kg,
+            priced="head" if head else "indoor",
+        )
         if not head:  # a head has its own filter in its casing
             size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
-            yield Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey, "Trim")
+            yield Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey, "Trim", priced="part")
             yield from _beside(u, unit, of, storey)
     for box in u.boxes:
         what = f"{box.kind.replace('_', ' ').capitalize()}, {box.ports} ports"
@@ -45,7 +56,8 @@ def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
     """Line, drain, pan, switches, disconnects and stand of a ducted unit; its thermostats and bypass."""
 
     def part(key: str, what: str, where: str, stage: str, size: tuple[float, ...] = (), length: float = 0.0) -> Draft:
-        return Draft(of, key, what, size, "Unit's parts", where, storey, stage, length_m=length)  # type: ignore[arg-type]
+        priced = PRICED_AS.get(key.partition("-")[0], "part")
+        return Draft(of, key, what, size, "Unit's parts", where, storey, stage, length_m=length, priced=priced)  # type: ignore[arg-type]
 
     if u.line_m > 0:
         yield part("line", "Line set", "outdoor unit to coil", "Rough-in", length=u.line_m)
@@ -74,6 +86,17 @@ def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
         yield part("bypass", "Bypass duct and damper", "plenum to plenum", "Unit", (own.diameter_m,))
 
 
+PRICED_AS = {
+    "line": "line_set",
+    "disconnect": "circuit",
+    "disconnect2": "circuit",
+    "stat": "thermostat",
+    "panel": "zone_panel",
+    "stand": "outdoor",
+}
+"""What of the parts at a unit has a price of its own."""
+
+
 def _over_rooms(u: UnitDesign) -> bool:
     """Whether water from the unit would come through a ceiling: it lies over one, or stands on an upper storey."""
     order = [s.id for s in u.storeys if any(r.storey == s.id for r in u.rooms)]
@@ -89,7 +112,7 @@ def _sheet(
     at: Ref, part: str, what: str, size: tuple[float, ...], storey: str, area_m2: float, **more: float
 ) -> Draft:
     """A piece of sheet at the unit."""
-    draft = Draft(at, part, what, size, PLAIN.section, "at the unit", storey, "Unit", **more)  # type: ignore[arg-type]
+    draft = Draft(at, part, what, size, PLAIN.section, "at the unit", storey, "Unit", priced="fitting", **more)  # type: ignore[arg-type]
     return of_material(draft, PLAIN, area_m2)
 
 
@@ -126,7 +149,9 @@ def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
         at, storey, side = Ref("plenum", box.id), unit_storey(u), box.side.capitalize()
         size = (box.width_m, box.depth_m)
         sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
-        made = Draft(at, "", f"{side} plenum", size, PLAIN.section, "on the air handler", storey, "Unit")
+        made = Draft(
+            at, "", f"{side} plenum", size, PLAIN.section, "on the air handler", storey, "Unit", priced="fitting"
+        )
         yield of_material(made._replace(length_m=box.height_m), PLAIN, sheet)
         yield from _into_unit(u, unit, box)
         if box.canvas:
@@ -138,4 +163,4 @@ def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
 def _at_plenum(box: Plenum, part: str, what: str, storey: str) -> Draft:
     size = (box.width_m, box.depth_m)
     where = "between unit and plenum" if part == "canvas" else "plenum"
-    return Draft(Ref("plenum", box.id), part, what, size, "Unit's parts", where, storey, "Unit")
+    return Draft(Ref("plenum", box.id), part, what, size, "Unit's parts", where, storey, "Unit", priced="part")

@@ -70,7 +70,9 @@ def crossed(s: Structure) -> bool:
 
 def on_ground(job: Job, storey: Storey) -> bool:
     """Whether a storey's floor is a slab on the soil: no duct lies under it."""
-    return _beside(job, storey, -1) is None and stands_on(floor_heights(job.storeys)[storey.id], ground_floor(job)) in ("slab", "below")
+    return _beside(job, storey, -1) is None and stands_on(
+        floor_heights(job.storeys)[storey.id], ground_floor(job)
+    ) in ("slab", "below")
 
 
 def _under(job: Job, storey: Storey) -> float:

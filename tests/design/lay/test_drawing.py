@@ -16,7 +16,6 @@ from murvan.design.lay.drawing import (
     tidied,
     zone_damper_in,
 )
-from murvan.design.lay.ducts import place_unit
 from murvan.design.lay.moving import (
     alike_in,
     move_joint,
@@ -26,7 +25,7 @@ from murvan.design.lay.moving import (
     slides,
     take_run_away,
 )
-from murvan.design.lay.place import placed_unit
+from murvan.design.lay.place import place_unit, placed_unit
 from murvan.design.space.duct_spaces import lay
 from murvan.model.design import Zone
 from murvan.model.edit import insert, with_design

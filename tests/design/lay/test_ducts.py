@@ -7,7 +7,8 @@ from shapely.geometry import Polygon
 
 from murvan.design import solve
 from murvan.design.lay import lay_registers, layouts, whole_layouts
-from murvan.design.lay.ducts import ENOUGH, place_unit
+from murvan.design.lay.place import place_unit
+from murvan.design.lay.proving import ENOUGH
 from murvan.design.units.pick import pick_unit
 from murvan.documents.layouts_json import layouts_data
 from murvan.model import replace

@@ -8,7 +8,8 @@ from scipy.sparse.csgraph import minimum_spanning_tree
 from shapely.geometry import LineString
 
 from murvan.design.lay.drawing import path_of
-from murvan.design.lay.ducts import draw, place_unit
+from murvan.design.lay.ducts import draw
+from murvan.design.lay.place import place_unit
 from murvan.design.lay.routing import Terminal, grown
 from murvan.design.lay.space import allowed
 from murvan.design.lay.squaring import ASLANT_M

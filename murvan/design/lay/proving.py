@@ -1,0 +1,125 @@
+"""From ducts as they are drawn to ducts that carry their air: insulation, depth, tap, filter, sizes and dampers."""
+
+from __future__ import annotations
+
+from math import ceil, sqrt
+
+from murvan.design.ducts.duct_sizes import jacket_m
+from murvan.design.ducts.runs import rate_of
+from murvan.design.lay.sizing import size_and_balance
+from murvan.design.limits import FACE_LIMIT, FLATTEST, WORKABLE_PA_M
+from murvan.design.results import Results
+from murvan.design.solve import solve
+from murvan.design.study.balancing import balanced
+from murvan.design.units.unit_losses import fan_curve
+from murvan.model.edit import changed, replace, with_design
+from murvan.model.job import Job
+from murvan.units import INCH
+
+ENOUGH = 0.95
+
+
+def bare_inside(r: Results) -> Job:
+    """Metal ducts inside the shell without wrap, whatever the others of their storey have: in a joist space every inch counts."""
+    lies = {x.id: x.lies_in for x in r.laid}
+    runs = tuple(
+        changed(x, x.tag, insulation_r_m2k_w=0.0) if lies[x.id] == "inside" and not x.made_of.bends else x
+        for x in r.job.design.runs
+    )
+    return with_design(r.job, runs=runs)
+
+
+def flattened(r: Results) -> Job:
+    """Rectangular ducts no deeper than it is clear where they lie, as far as 4 to 1 goes; their width follows when they are
+    sized."""
+    runs = []
+    lies = {x.id: x for x in r.laid}
+    for run in r.job.design.runs:
+        clear = lies[run.id].clear
+        deep = run.height_m or 0.0
+        if run.shape == "rectangular" and clear is not None and deep + jacket_m(run) > clear[1]:
+            air = r.runs[run.id]
+            least = sqrt(air.flow_m3_s / air.velocity_limit_m_s / FLATTEST)
+            inches = ceil(max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least) / INCH - 1e-6)
+            run = changed(run, run.tag, height_m=min(inches * INCH, deep))
+        runs.append(run)
+    return with_design(r.job, runs=tuple(runs))
+
+
+FLATTEST_M = 4 * INCH
+"""Least depth; common practice."""
+
+
+def with_pressure(r: Results, unit_id: str) -> Results:
+    """The same at the lowest tap that leaves a workable friction rate; at the one that leaves most where none does. The
+    filter is as large as its air wants."""
+    unit = next(x for x in r.job.design.indoor_units if x.id == unit_id)
+    s = r.systems[unit_id]
+    job = r.job
+    face = s.airflow.total_m3_s / FACE_LIMIT["filter"]
+    if unit.filter.width_m * unit.filter.height_m < face:
+        wide, high = next((f for f in FILTERS_M if f[0] * f[1] >= face), FILTERS_M[-1])
+        bigger = changed(unit.filter, "Filter", width_m=wide, height_m=high)
+        job = replace(job, "indoor_units", unit_id, filter=bigger)
+    if s.unit is None:
+        return r
+    r = solve(job, r)
+    s = r.systems[unit_id]
+    assert s.unit is not None
+    density, flow = r.conditions.density_kg_m3, s.airflow.total_m3_s
+    taps = range(1, len(s.unit.blower.taps_m3_s) + 1)
+    rates = [rate_of(s.ducts, fan_curve(s.unit, k, density).single(flow)[0]) for k in taps]
+    good = next((k for k, rate in enumerate(rates) if rate >= WORKABLE_PA_M), None)
+    tap = 1 + (good if good is not None else rates.index(max(rates)))
+    return solve(replace(job, "indoor_units", unit_id, tap=tap), r)
+
+
+def sized(r: Results, unit_id: str) -> Results:
+    """The same sized and balanced; ducts that came out so large that they hardly leave a workable rate once more on the next
+    tap."""
+    while True:
+        found = solve(size_and_balance(r), r)
+        s, tap = found.systems[unit_id], next(x.tap for x in r.job.design.indoor_units if x.id == unit_id)
+        taps = len(s.unit.blower.taps_m3_s) if s.unit is not None else 0
+        if s.ducts.friction_rate_pa_m >= WORKABLE_PA_M or tap >= taps:
+            return found
+        r = solve(replace(r.job, "indoor_units", unit_id, tap=tap + 1), r)
+
+
+def wrapped(r: Results) -> Results:
+    """The same with as much insulation as keeps the ducts dry, and as the attic wants."""
+    job = r.job
+    for f in r.findings:
+        if f.rule.id in ("duct-sweats", "attic-wrap") and f.hit.fix is not None:
+            job = f.hit.fix(job)
+    return solve(job, r) if job != r.job else r
+
+
+def lowest_tap(r: Results, unit_id: str) -> Results:
+    """The same on the lowest tap on which every room still gets its air, balanced there: what a higher one makes is burnt in
+    dampers."""
+    while True:
+        tap = next(x.tap for x in r.job.design.indoor_units if x.id == unit_id) - 1
+        if tap < 1 or r.network is None:
+            return r
+        tried = solve(replace(r.job, "indoor_units", unit_id, tap=tap), r)
+        tried = solve(balanced(tried), tried)
+        if short_of(tried, unit_id):
+            return r
+        r = tried
+
+
+FILTERS_M = tuple(
+    (a * INCH, b * INCH) for a, b in ((20, 20), (20, 25), (24, 24), (25, 25), (30, 24), (36, 24), (40, 25))
+)
+"""Filters that are stocked; common practice."""
+
+
+def short_of(r: Results, unit_id: str) -> tuple[str, ...]:
+    """Names of the rooms of a unit that get less than 95 % of their air."""
+    s, predicted = r.systems[unit_id], r.predicted_m3_s or {}
+    return tuple(
+        room.name
+        for k, room in enumerate(r.job.rooms)
+        if s.airflow.served[k] and predicted.get(room.id, 0.0) < ENOUGH * float(s.airflow.design_m3_s[k])
+    )
