@@ -232,18 +232,19 @@ def _ducted(memo: Memo, u: UnitDesign, x: Demand, r: loads.Loads, many: list[int
     return _Unit(u, unit, share, tree, first, heat)
 
 
-def solve(job: Job, previous: Results | None = None, watch: bool = False) -> Results:
+def solve(job: Job, previous: Results | None = None, watch: bool = False, air: bool = True) -> Results:
     """Compute a job. `previous` results of an earlier state of the same job make it faster, never different.
 
     Args:
         watch: Its rules are judged in a row of states that follow each other, as in a window: what a rule asked of the state
             before decides whether it is judged anew. Only one such row may go on from the same results.
+        air: False leaves out the air circuit: laying draws and sizes many ways before it asks what air they carry.
     """
     memo = Memo(previous.cache if previous else {})
     x, parts = _need(memo, _demand(job, memo, previous), previous)
     density = x.conditions.density_kg_m3
     systems = {p.id: _system(memo, p, x) for p in parts}
-    blown = [s for s in systems.values() if s.unit is not None and s.design.runs]
+    blown = [s for s in systems.values() if air and s.unit is not None and s.design.runs]
     # design flows and the last solution are only where the search starts from
     before = previous.network if previous is not None else None
     n = memo(

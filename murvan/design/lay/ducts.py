@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from math import dist
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +13,7 @@ from shapely import Polygon
 from shapely.geometry import box as rectangle
 
 from murvan.design.circuit.jump import with_jumps
+from murvan.design.ducts.duct_sizes import size_all
 from murvan.design.ducts.plenums import at_faces, roomy_plenums
 from murvan.design.lay.layout import NAMES, Layout, Scheme, in_the_way, judged, same
 from murvan.design.lay.pieces import Side, storey_of
@@ -24,7 +27,7 @@ from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.space.clashes import clashes, legs_of
+from murvan.design.space.clashes import Clash, clashes, legs_of
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.solids import blocks
@@ -36,8 +39,10 @@ from murvan.model.design import IndoorUnit, Plenum, Reading, Register
 from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point, Ref
+from murvan.model.routes import LaidRun
 
 Spaces = dict[tuple[Point, ...], Space]
+SIDES: tuple[Side, ...] = ("supply", "return")
 
 
 def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda k, of: True) -> tuple[Layout, ...]:
@@ -56,23 +61,23 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
     unit = next(x for x in r.job.design.indoor_units if x.id == unit_id)
     if {x.side for x in r.job.design.registers if x.indoor == unit_id} != {"supply", "return"}:
         r = solve(lay_registers(r, unit_id), r)
+    drawn, trouble = _all_drawn(r, unit, step)
     made: list[Layout] = []
-    spaces: Spaces = {}
-    trouble: JobValueError | None = None
-    for k, scheme in enumerate(NAMES):
+    for k, one in enumerate(drawn):
+        if one.meeting and any(not x.fails for x in made):
+            break  # nobody is offered what fails who can have what does not
         try:
-            one = _clear_of_itself(r, unit, scheme, spaces)
+            way = _clear_of_itself(one, r, unit)
         except JobValueError as exc:  # one way may need more pressure than there is where another does not
             trouble = exc
         else:
-            if all(not same(one, x) for x in made):
-                made.append(one)
-        if not step(k + 1, len(NAMES)):
+            if all(not same(way, x) for x in made):
+                made.append(way)
+        if not step(k + 1, len(drawn)):
             break
     if not made and trouble is not None:
         raise trouble
     best = sorted(made, key=lambda x: x.rank)
-    # what fails is offered to nobody who can have what does not
     return tuple(x for x in best if not x.fails or best[0].fails)
 
 
@@ -85,37 +90,106 @@ def _ready(job: Job, unit_id: str) -> IndoorUnit:
     return unit
 
 
-AGAIN = 3
-"""How often a way is laid anew that has ducts in each other; one run for each register has too many to undo."""
+AGAIN, PROVED_AGAIN = 3, 1
+"""How often a way is drawn anew that has ducts in each other, by their first sizes and once they are proved; one run for
+each register has too many to undo."""
+Avoid = tuple[tuple[Side, Point], ...]
+"""Where ducts of a side go round."""
 
 
-def _clear_of_itself(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces) -> Layout:
-    """A way, laid anew round the places where ducts would lie in each other: the fewest of those that were tried."""
-    avoid: tuple[Point, ...] = ()
-    best = one = _proved(r, unit, scheme, spaces, avoid)
-    for _ in range(AGAIN if scheme != "radial" else 0):
+class _Drawn(NamedTuple):
+    """A way as it is drawn, with pressure for its ducts."""
+
+    scheme: Scheme
+    results: Results
+    """Without an air circuit."""
+    missed: tuple[str, ...]
+    """Ids of faces that no way leads to."""
+    avoid: Avoid
+    meeting: int
+    """Ducts that lie in others as they are sized first."""
+
+
+def _all_drawn(
+    r: Results, unit: IndoorUnit, step: Callable[[int, int], bool]
+) -> tuple[list[_Drawn], JobValueError | None]:
+    """Every way as it is drawn, those first of which no duct lies in another; and what kept one from it."""
+    spaces: Spaces = {}
+    found, trouble = [], None
+    for scheme in NAMES:
+        try:
+            found.append(_drawn_clear(r, unit, scheme, spaces, ()))
+        except JobValueError as exc:
+            trouble = exc
+        if found and not step(0, len(NAMES)):
+            break
+    return sorted(found, key=lambda x: x.meeting), trouble
+
+
+def _clear_of_itself(drawn: _Drawn, r: Results, unit: IndoorUnit) -> Layout:
+    """A way proved; drawn anew where its ducts came out so large that they lie in each other, the better of both."""
+    best = one = _proved(drawn, unit)
+    for _ in range(PROVED_AGAIN if not drawn.meeting else 0):
         if not one.clashes:
             break
-        d = one.job.design
-        avoid += tuple(x.at for x in clashes(legs_of(one.results.laid, d.joints, one.job.storeys)))
-        one = _proved(r, unit, scheme, spaces, avoid)
+        avoid = _round(drawn.avoid, one.job, one.results.laid)
+        one = _proved(_drawn_clear(r, unit, drawn.scheme, {}, avoid), unit)
         best = min(best, one, key=lambda x: x.rank)
     return best
 
 
-def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: tuple[Point, ...]) -> Layout:
-    flow = r.systems[unit.id].airflow.total_m3_s
-    job = r.job
+def _drawn_clear(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: Avoid) -> _Drawn:
+    """A way drawn anew until, as it is sized first, no duct lies in another; the fewest of those that were tried."""
     if scheme == "interior":
-        job = _with_interior(solve(job, r), unit.id)
-    job, missed = draw(job, unit.id, scheme, flow, spaces, avoid)
+        r = solve(_with_interior(r, unit.id), r, air=False)
+    best: _Drawn | None = None
+    for _ in range(AGAIN + 1 if scheme != "radial" else 1):
+        one, rough = _drawn(r, unit, scheme, spaces, avoid)
+        best = one if best is None or one.meeting < best.meeting else best
+        more = _round(avoid, rough, lay_as_they_are(rough)) if one.meeting else avoid
+        if more == avoid:
+            break
+        avoid = more
+    assert best is not None
+    return best
+
+
+def _drawn(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: Avoid) -> tuple[_Drawn, Job]:
+    """A way drawn; and the same with first sizes."""
+    job, missed = draw(r.job, unit.id, scheme, r.systems[unit.id].airflow.total_m3_s, spaces, avoid)
     if job.design.zones:
         job = with_dampers(job, job.design.zones)
-    drawn = solve(job, r)
-    drawn = solve(bare_inside(drawn), drawn)
+    drawn = solve(job, r, air=False)
+    drawn = with_pressure(solve(flattened(bare_inside(drawn), drawn), drawn, air=False), unit.id)
+    rough = size_all(drawn.job, {unit.id: drawn.systems[unit.id].ducts})
+    meeting = sum(1 for _ in _clashes(rough, lay_as_they_are(rough)))
+    return _Drawn(scheme, drawn, missed, avoid, meeting), rough
+
+
+def _clashes(job: Job, laid: tuple[LaidRun, ...]) -> Iterator[Clash]:
+    return clashes(legs_of(laid, job.design.joints, job.storeys))
+
+
+def _round(avoid: Avoid, job: Job, laid: tuple[LaidRun, ...]) -> Avoid:
+    """Where ducts go round next: supplies where they want one place, returns where that did not help or there are no others."""
+    new: list[tuple[Side, Point]] = list(avoid)
+    for x in _clashes(job, laid):
+        tried = {side for side, at in avoid if dist(at, x.at) < NEAR_M}
+        have = {x.one.side, x.other.side}
+        side: Side | None = next((s for s in SIDES if s in have and s not in tried), None)
+        if side is not None:
+            new.append((side, x.at))
+    return tuple(new)
+
+
+NEAR_M = 0.3
+"""Places nearer than that are one."""
+
+
+def _proved(x: _Drawn, unit: IndoorUnit) -> Layout:
+    """A drawn way sized, balanced and judged."""
     # wrapped before they are sized: what ducts lose on the way decides how much air goes by them
-    drawn = with_pressure(wrapped(solve(flattened(drawn), drawn)), unit.id)
-    found = lowest_tap(sized(drawn, unit.id), unit.id)
+    found = lowest_tap(sized(wrapped(solve(x.results.job, x.results)), unit.id), unit.id)
     job = found.job
     boxes = roomy_plenums(job, found.laid, {i: x.flow_m3_s for i, x in found.runs.items()})
     standing = at_faces(with_design(job, plenums=boxes))
@@ -129,7 +203,7 @@ def _proved(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid:
     insulated = wrapped(found)
     if insulated is not found:
         found = solve(balanced(insulated), insulated)
-    return judged(found, unit.id, scheme, in_the_way(found.job, missed), jumped)
+    return judged(found, unit.id, x.scheme, in_the_way(found.job, x.missed), jumped)
 
 
 def _with_interior(r: Results, unit_id: str) -> Job:
@@ -164,18 +238,13 @@ def _of_gone_faces(job: Job, gone: set[str], unit_id: str) -> tuple[Reading, ...
 
 
 def draw(
-    job: Job,
-    unit_id: str,
-    scheme: Scheme,
-    flow_m3_s: float,
-    spaces: Spaces | None = None,
-    avoid: tuple[Point, ...] = (),
+    job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float, spaces: Spaces | None = None, avoid: Avoid = ()
 ) -> tuple[Job, tuple[str, ...]]:
     """The job with plenums and ducts of a unit drawn anew, not sized yet; and the faces that no way leads to, by id.
 
     Args:
         spaces: The allowed space by the places that it has to have, kept from one scheme to the next.
-        avoid: Where supplies go round: ducts wanted one place there.
+        avoid: Where ducts of a side go round: two wanted one place there.
     """
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
     plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s, clear_of(job, unit)))
@@ -201,8 +270,7 @@ def draw(
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
         boxes = [*stand, *(_footprint(unit, p) for p in beside)]
-        if side == "supply":
-            boxes += [ShapelyPoint(q).buffer(ROUND_M) for q in avoid]
+        boxes += [ShapelyPoint(q).buffer(ROUND_M) for of, q in avoid if of == side]
         shut = taken(space, lie, boxes)
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
         square(routed.root, {i: x.position_m for i, x in mine.items()})
@@ -239,9 +307,6 @@ def _nowhere(job: Job, unit: IndoorUnit) -> str:
     """Why no duct can start at a unit."""
     storey = next((s.name for s in job.storeys if s.id == unit.storey), "no storey")
     return f"{unit.tag} stands on {storey}, where no room is drawn: draw its rooms (House), or place the unit elsewhere (U)."
-
-
-SIDES: tuple[Side, ...] = ("supply", "return")
 
 
 LEVELS = {"below": ("under",), "above": ("over",), "wall": ("over", "under")}

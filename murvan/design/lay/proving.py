@@ -29,12 +29,12 @@ def bare_inside(r: Results) -> Job:
     return with_design(r.job, runs=runs)
 
 
-def flattened(r: Results) -> Job:
+def flattened(job: Job, r: Results) -> Job:
     """Rectangular ducts no deeper than it is clear where they lie, as far as 4 to 1 goes; their width follows when they are
-    sized."""
+    sized. `r`: of the same ducts."""
     runs = []
     lies = {x.id: x for x in r.laid}
-    for run in r.job.design.runs:
+    for run in job.design.runs:
         clear = lies[run.id].clear
         deep = run.height_m or 0.0
         if run.shape == "rectangular" and clear is not None and deep + jacket_m(run) > clear[1]:
@@ -43,7 +43,7 @@ def flattened(r: Results) -> Job:
             inches = ceil(max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least) / INCH - 1e-6)
             run = changed(run, run.tag, height_m=min(inches * INCH, deep))
         runs.append(run)
-    return with_design(r.job, runs=tuple(runs))
+    return with_design(job, runs=tuple(runs))
 
 
 FLATTEST_M = 4 * INCH
@@ -52,7 +52,7 @@ FLATTEST_M = 4 * INCH
 
 def with_pressure(r: Results, unit_id: str) -> Results:
     """The same at the lowest tap that leaves a workable friction rate; at the one that leaves most where none does. The
-    filter is as large as its air wants."""
+    filter is as large as its air wants. Without an air circuit."""
     unit = next(x for x in r.job.design.indoor_units if x.id == unit_id)
     s = r.systems[unit_id]
     job = r.job
@@ -63,7 +63,7 @@ def with_pressure(r: Results, unit_id: str) -> Results:
         job = replace(job, "indoor_units", unit_id, filter=bigger)
     if s.unit is None:
         return r
-    r = solve(job, r)
+    r = solve(job, r, air=False)
     s = r.systems[unit_id]
     assert s.unit is not None
     density, flow = r.conditions.density_kg_m3, s.airflow.total_m3_s
@@ -71,7 +71,7 @@ def with_pressure(r: Results, unit_id: str) -> Results:
     rates = [rate_of(s.ducts, fan_curve(s.unit, k, density).single(flow)[0]) for k in taps]
     good = next((k for k, rate in enumerate(rates) if rate >= WORKABLE_PA_M), None)
     tap = 1 + (good if good is not None else rates.index(max(rates)))
-    return solve(replace(job, "indoor_units", unit_id, tap=tap), r)
+    return solve(replace(job, "indoor_units", unit_id, tap=tap), r, air=False)
 
 
 def sized(r: Results, unit_id: str) -> Results:

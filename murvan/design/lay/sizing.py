@@ -34,7 +34,8 @@ def size_and_balance(results: Results) -> Job:
             "The blower has no pressure left for ducts: filter, heater and grilles take all of it. Choose a larger filter, "
             "another tap or another unit, or type a friction rate; nothing was changed."
         )
-    job, found = _least_metal(results, sized)
+    job = _least_metal(results, sized)
+    found = solve(job, results)
     worst = 0.0
     for _ in range(TRIES):
         job = balanced(found)
@@ -50,22 +51,22 @@ def size_and_balance(results: Results) -> Job:
     return job
 
 
-def _least_metal(results: Results, sized: Mapping[str, Ducts]) -> tuple[Job, Results]:
+def _least_metal(results: Results, sized: Mapping[str, Ducts]) -> Job:
     """Every run at the friction rate, which is raised while the ducts leave much of the pressure unused: sizes in stock are
     larger than what the rate asks for."""
     rates = {i: min(d.friction_rate_pa_m, MOST_PA_M) for i, d in sized.items()}
     job = duct_sizes.size_all(results.job, sized, rates)
-    found = solve(job, results)
     if results.job.design.air.friction_rate_pa_m is not None:
-        return job, found
+        return job
+    found = solve(job, results, air=False)
     for _ in range(FINER):
         rates = {i: min(rate * _room_left(found.systems[i].ducts), MOST_PA_M) for i, rate in rates.items()}
         tried = duct_sizes.size_all(results.job, sized, rates)
-        after = solve(tried, found)
+        after = solve(tried, found, air=False)
         if tried == job or any(_room_left(after.systems[i].ducts) < 1 for i in rates):
             break
         job, found = tried, after
-    return job, found
+    return job
 
 
 FINER = 4
