@@ -6,7 +6,7 @@ from math import isfinite
 from typing import Any
 
 from murvan import __version__
-from murvan.design.lay import Layout
+from murvan.design.lay import OPEN, Layout
 from murvan.design.parts import Cost
 from murvan.model.job import Job
 
@@ -79,7 +79,3 @@ def _system(x: Layout, unit: str) -> dict[str, Any]:
         "dampers_open": sum(r.damper is not None and r.damper >= OPEN for r in supplies),
         "registers": sum(r.register_id is not None for r in supplies),
     }
-
-
-OPEN = 0.995
-"""A damper that stands wide open."""

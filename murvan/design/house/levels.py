@@ -302,6 +302,27 @@ def _shared(shape: Polygon, others: tuple[Outline, ...]) -> float:
     return float(shape.intersection(_union(others)).area) if others else 0.0
 
 
+def next_storey(job: Job, storey: str, step: int) -> Storey | None:
+    """The storey nearest above or below with rooms over or under those of one; wings beside it are passed over."""
+    n = [s.id for s in job.storeys].index(storey)
+    own = _outlines(job, storey)
+    on = job.storeys[n + 1 :] if step > 0 else job.storeys[:n][::-1]
+    return next((s for s in on if _overlap(own, _outlines(job, s.id))), None)
+
+
+def _outlines(job: Job, storey: str) -> tuple[Outline, ...]:
+    return tuple(r.outline_m for r in job.rooms if r.storey == storey)
+
+
+@lru_cache(maxsize=256)
+def _overlap(a: tuple[Outline, ...], b: tuple[Outline, ...]) -> bool:
+    return bool(a and b and _union(a).intersection(_union(b)).area > OVER_M2)
+
+
+OVER_M2 = 0.5
+"""Rooms that share less floor than this stand beside each other."""
+
+
 @lru_cache(maxsize=64)
 def _union(outlines: tuple[Outline, ...]) -> Polygon:
     return unary_union([Polygon(o) for o in outlines])

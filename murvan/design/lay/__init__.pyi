@@ -24,6 +24,7 @@ from .place import placed_unit as placed_unit
 from .place import suggested as suggested
 from .place import turned_unit as turned_unit
 from .place import usual_way as usual_way
+from .proving import OPEN as OPEN
 from .registers import add_register as add_register
 from .registers import copy_register as copy_register
 from .registers import lay_registers as lay_registers

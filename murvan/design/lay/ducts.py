@@ -18,7 +18,7 @@ from murvan.design.ducts.plenums import at_faces, roomy_plenums
 from murvan.design.lay.layout import NAMES, Layout, Scheme, in_the_way, judged, same
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import place_unit
-from murvan.design.lay.proving import bare_inside, flattened, lowest_tap, sized, with_pressure, wrapped
+from murvan.design.lay.proving import bare_inside, flattened, lowest_tap, opened, sized, with_pressure, wrapped
 from murvan.design.lay.registers import lay_registers
 from murvan.design.lay.routing import Lain, Terminal, grown, lain, taken
 from murvan.design.lay.space import Space, allowed
@@ -203,6 +203,7 @@ def _proved(x: _Drawn, unit: IndoorUnit) -> Layout:
     insulated = wrapped(found)
     if insulated is not found:
         found = solve(balanced(insulated), insulated)
+    found = opened(found, unit.id)
     return judged(found, unit.id, x.scheme, in_the_way(found.job, x.missed), jumped)
 
 
@@ -254,7 +255,11 @@ def draw(
     missed: list[str] = []
     other = tuple(x for x in lay_as_they_are(job) if x.indoor != unit_id)
     lie = [Lain(x.a, x.b, x.low_m, x.high_m, x.half_m) for x in legs_of(other, job.design.joints, job.storeys)]
-    stand = [rectangle(*b.low[:2], *b.high[:2]) for b in blocks(job) if b.owner != unit_id]
+    # over one that stands there is room; past one that lies there is none
+    lies = unit.way in ("left", "right")
+    stand = [
+        rectangle(*b.low[:2], *b.high[:2]) for b in blocks(job) if b.owner != unit_id or (lies and b.kind == "unit")
+    ]
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}
         beside = [p for p in plenums if p.side != side]

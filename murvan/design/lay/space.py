@@ -14,10 +14,12 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from murvan.design.house.levels import next_storey
 from murvan.design.lay.pieces import bay_middle
 from murvan.design.space.duct_levels import levels
-from murvan.design.space.duct_spaces import lies_at
+from murvan.design.space.duct_spaces import IN_WALL_M, lies_at, under_roof
 from murvan.design.space.duct_ways import blocked, joists
+from murvan.design.space.wings import Wing, wings
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id
@@ -120,6 +122,10 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
         for k, layer in enumerate(layers):
             if layer.level != "soffit":
                 free[k, j, i] |= bool(free[k, max(j - 1, 0) : j + 2, max(i - 1, 0) : i + 2].any())
+    beside = wings(job)
+    for w in beside:
+        k = _over(layers, w.low)
+        free[k] |= shapely.intersects_xy(w.strip, flat[:, 0], flat[:, 1]).reshape(len(ys), len(xs))
     edges = _Edges()
     index = np.arange(free.size * 2).reshape(*free.shape, 2)
     for k, layer in enumerate(layers):
@@ -129,6 +135,7 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
         _along(edges, job, layer, (xs, ys), alone, outside[k], index[k])
     _turns(edges, free, index)
     _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
+    _between_wings(edges, job, layers, flat, free, index, beside)
     a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)
     n = free.size * 2
     from scipy.sparse import coo_matrix
@@ -141,7 +148,7 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
     """Grid lines through the places that are met, and between them where they are far apart."""
     corners = np.array([q for r in job.rooms for q in r.outline_m])
     out = []
-    own = _shut_off(job, through)
+    own = _shut_off(job, through) + [q for w in wings(job) for q in w.lines]
     for axis in (0, 1):
         wanted = _merged([round(q[axis], 3) for q in through], [round(q[axis], 3) for q in own])
         low, high = float(corners[:, axis].min()) + 0.15, float(corners[:, axis].max()) - 0.15
@@ -269,13 +276,19 @@ def _clear(
 ) -> NDArray[np.bool_]:
     """Whether each way between two places keeps out of what is blocked."""
     outlines = blocked(job, layer.storey, layer.level)
+    vaults = [r for r in job.rooms if layer.level == "over" and r.storey == layer.storey and r.slope is not None]
     x, y = grid
     a, b = ends
     ok = np.ones(x[a].shape, bool)
-    if outlines:
+    if outlines or vaults:
         ways = shapely.linestrings(np.stack([np.stack([x[a], y[a]], -1), np.stack([x[b], y[b]], -1)], -2))
         for _, outline in outlines:
             ok &= ~shapely.intersects(ways, outline.buffer(-0.01))
+        for room in vaults:  # across a wall it comes down in it; along one it would stand out of it
+            inside = shapely.intersection(ways, shapely.polygons(room.outline_m))
+            for at in np.argwhere(ok & (shapely.length(inside) > IN_WALL_M)):
+                middle = inside[tuple(at)].interpolate(0.5, normalized=True)
+                ok[tuple(at)] = not under_roof(room, (middle.x, middle.y))
     return ok
 
 
@@ -320,10 +333,34 @@ def _chases(
                         np.array([index[b, j, i, way]]),
                         np.array([rise / 2 + RISE_M]),
                     )
-        upper = order[n + 1] if n + 1 < len(order) else ""
-        joined = by.get((upper, "under"), -1)
+        upper = next_storey(job, storey, +1)
+        joined = by.get((upper.id, "under"), -1) if upper is not None else -1
         if joined >= 0:
             _upright(edges, free, index, over, joined, np.full(toll[n].shape, 0.3))
+
+
+def _over(layers: tuple[Layer, ...], storey: str) -> int:
+    return next(k for k, x in enumerate(layers) if (x.storey, x.level) == (storey, "over"))
+
+
+def _between_wings(
+    edges: _Edges,
+    job: Job,
+    layers: tuple[Layer, ...],
+    flat: NDArray[np.float64],
+    free: NDArray[np.bool_],
+    index: NDArray[np.intp],
+    beside: tuple[Wing, ...],
+) -> None:
+    """From attic to attic of wings of unlike height: down a chase at the wall they share, and through it."""
+    toll = _chase_toll(job, flat).reshape(len(job.storeys), *free.shape[1:])
+    order = [s.id for s in job.storeys]
+    for w in beside:
+        low, high = _over(layers, w.low), _over(layers, w.high)
+        fall = layers[high].over_ground_m - layers[low].over_ground_m
+        strip = shapely.intersects_xy(w.strip, flat[:, 0], flat[:, 1]).reshape(free.shape[1:])
+        price = np.where(strip, toll[order.index(w.high)] + fall + 2 * RISE_M, np.inf)
+        _upright(edges, free, index, high, low, price)
 
 
 def _upright(

@@ -6,7 +6,7 @@ Every straight leg of a run is its rectangle on the plan between two heights. Wh
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import dist
+from math import dist, hypot
 from typing import NamedTuple
 
 import numpy as np
@@ -97,7 +97,7 @@ def _on_plan(x: Leg) -> shapely.Polygon:
 def _apart(a: Leg, b: Leg, one: shapely.Polygon, other: shapely.Polygon) -> tuple[shapely.Polygon, shapely.Polygon]:
     """Both without what the joint where they meet takes."""
     meet = {a.run.start, a.run.end} & {b.run.start, b.run.end}
-    off = 2 * max(a.half_m, b.half_m) + AT_JOINT_M
+    off = hypot(a.half_m, b.half_m) + AT_JOINT_M
     for joint in meet:
         at = a.run.path_m[0] if a.run.start == joint else a.run.path_m[-1]
         hole = shapely.Point(at).buffer(off)

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from murvan.design.house.levels import ground_floor, stands_on
+from murvan.design.house.levels import ground_floor, next_storey, stands_on
 from murvan.model.house import Storey, Structure, floor_heights
 from murvan.model.job import Job
 
@@ -31,15 +31,8 @@ class Levels(NamedTuple):
 
 def levels(job: Job, storey: Storey) -> Levels:
     """The usual levels of a storey's ducts."""
-    over = _over(job, storey, _beside(job, storey, +1))
+    over = _over(job, storey, next_storey(job, storey.id, +1))
     return Levels(round(over, 3), storey.height_m - SOFFIT_M, round(_under(job, storey), 3))
-
-
-def _beside(job: Job, storey: Storey, step: int) -> Storey | None:
-    """The storey with rooms next above or below."""
-    n = [s.id for s in job.storeys].index(storey.id) + step
-    used = {r.storey for r in job.rooms}
-    return job.storeys[n] if 0 <= n < len(job.storeys) and job.storeys[n].id in used else None
 
 
 def _over(job: Job, storey: Storey, upper: Storey | None) -> float:
@@ -70,13 +63,13 @@ def crossed(s: Structure) -> bool:
 
 def on_ground(job: Job, storey: Storey) -> bool:
     """Whether a storey's floor is a slab on the soil: no duct lies under it."""
-    return _beside(job, storey, -1) is None and stands_on(
+    return next_storey(job, storey.id, -1) is None and stands_on(
         floor_heights(job.storeys)[storey.id], ground_floor(job)
     ) in ("slab", "below")
 
 
 def _under(job: Job, storey: Storey) -> float:
-    floor, lower = floor_heights(job.storeys), _beside(job, storey, -1)
+    floor, lower = floor_heights(job.storeys), next_storey(job, storey.id, -1)
     if lower is not None:
         return floor[lower.id] + _over(job, lower, storey) - floor[storey.id]
     if on_ground(job, storey):

@@ -82,11 +82,11 @@ def _lies_by_height(job: Job, around: _Around, k: int, storey_id: str, height_m:
     n = order.index(storey_id)
     storey, here = job.storeys[n], _on(rooms, storey_id)
     if height_m >= _ceiling_m(here, storey) - AT_CEILING_M:
-        upper = order[n + 1] if n + 1 < len(order) else ""
-        return _over(at, storey, bool(_on(rooms, upper)), here, around.garages[k], around.attics[k])
+        above = any(order.index(x.storey) > n for x in rooms)
+        return _over(at, storey, above, here, around.garages[k], around.attics[k])
     if height_m <= AT_CEILING_M:
-        lower = order[n - 1] if n else ""
-        return _beneath(job, at, storey, bool(_on(rooms, lower)), here, around.under[k])
+        below = any(order.index(x.storey) < n for x in rooms)
+        return _beneath(job, at, storey, below, here, around.under[k])
     boxed = [x for x in around.boxed[k] if x.storey == storey_id]
     return _beside(storey, height_m, _ceiling_m(here, storey), here, around.garages[k], boxed)
 
@@ -139,11 +139,14 @@ def _over(
 
 
 def under_vault(room: Room, at: Point) -> bool:
-    """Whether the ceiling there is the roof itself: sloped, without a flat part over it. At a wall a duct comes down in it."""
+    """Whether the ceiling there is the roof itself. At a wall a duct comes down in it."""
+    return under_roof(room, at) and bool(shape_of(room.outline_m).exterior.distance(shapely.Point(at)) > IN_WALL_M)
+
+
+def under_roof(room: Room, at: Point) -> bool:
+    """Whether the ceiling there is sloped, without a flat part over it."""
     shape = roof_shape(room)
-    if shape is None or shape.height_at(at) >= shape.slope.high_m - AT_CEILING_M:
-        return False
-    return bool(shape_of(room.outline_m).exterior.distance(shapely.Point(at)) > IN_WALL_M)
+    return shape is not None and shape.height_at(at) < shape.slope.high_m - AT_CEILING_M
 
 
 IN_WALL_M = 0.2

@@ -6,7 +6,7 @@ import shapely
 from shapely.geometry import Polygon
 
 from murvan.design.house.geometry import shape_of
-from murvan.design.house.levels import ground_floor
+from murvan.design.house.levels import ground_floor, next_storey
 from murvan.model.house import Storey, Structure
 from murvan.model.job import Job
 
@@ -56,9 +56,9 @@ def joists(job: Job, storey_id: str, level: str) -> Structure | None:
     k = order.index(storey_id)
     storey = job.storeys[k]
     if level == "over":
-        s, free = _overhead(job, order, k, storey)
+        s, free = _overhead(job, storey)
     elif level == "under":
-        s, free = _underfoot(job, order, k, storey)
+        s, free = _underfoot(job, storey, k == 0)
     else:
         return None
     return None if free or s is None or s.kind not in ("joists", "i_joists") else s
@@ -66,37 +66,26 @@ def joists(job: Job, storey_id: str, level: str) -> Structure | None:
 
 def _through(job: Job, storey: str, level: str) -> str:
     """The storey whose stairs go up through a level; '' where none do."""
-    order = [s.id for s in job.storeys]
-    k = order.index(storey)
-    if level == "over" and _rooms_over(job, storey):
+    if level == "over" and next_storey(job, storey, +1) is not None:
         return storey
-    return order[k - 1] if level == "under" and k > 0 else ""
+    below = next_storey(job, storey, -1) if level == "under" else None
+    return below.id if below is not None else ""
 
 
-def _rooms_over(job: Job, storey: str) -> bool:
-    order = [s.id for s in job.storeys]
-    k = order.index(storey)
-    return k + 1 < len(order) and _rooms_on(job, order[k + 1])
-
-
-def _rooms_on(job: Job, storey: str) -> bool:
-    return any(r.storey == storey for r in job.rooms)
-
-
-def _overhead(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
-    above = _rooms_over(job, storey.id)
-    over = job.storeys[k + 1].floor_structure if above else None
+def _overhead(job: Job, storey: Storey) -> tuple[Structure | None, bool]:
+    above = next_storey(job, storey.id, +1)
+    over = above.floor_structure if above is not None else None
     # under the joists of a cellar there is room
     return (
         storey.ceiling_structure or over,
-        not above or storey.ceiling_space_m > 0 or storey.duct_place == "basement",
+        above is None or storey.ceiling_space_m > 0 or storey.duct_place == "basement",
     )
 
 
-def _underfoot(job: Job, order: list[str], k: int, storey: Storey) -> tuple[Structure | None, bool]:
-    below = job.storeys[k - 1] if k > 0 and _rooms_on(job, order[k - 1]) else None
+def _underfoot(job: Job, storey: Storey, lowest: bool) -> tuple[Structure | None, bool]:
+    below = next_storey(job, storey.id, -1)
     s = storey.floor_structure or (below.ceiling_structure if below is not None else None)
-    free = storey.duct_place in ("crawl", "basement") or (k == 0 and ground_floor(job) in ("crawl", "basement"))
+    free = storey.duct_place in ("crawl", "basement") or (lowest and ground_floor(job) in ("crawl", "basement"))
     if below is not None:
         free = free or below.duct_place == "basement" or below.ceiling_space_m > 0
     return s, free
