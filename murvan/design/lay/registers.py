@@ -20,8 +20,10 @@ from murvan.design.house.levels import roof_shape
 from murvan.design.house.passages import ways as passages
 from murvan.design.lay.pieces import bay_middle, named
 from murvan.design.results import Results
+from murvan.design.space.duct_levels import levels
 from murvan.design.space.duct_places import UNDER, run_below
 from murvan.design.space.duct_spaces import under_vault
+from murvan.design.space.standing import cabinet, footprint, stand
 from murvan.design.units.siting import Surroundings, along_walls, surroundings
 from murvan.kinds.registers import LAID, REGISTERS
 from murvan.model.design import Register
@@ -100,7 +102,7 @@ def _wanted(r: Results, room: str) -> float:
 def _supplies(job: Job, site: Surroundings, room: Room, unit: str, flow: float, interior: bool) -> Job:
     n = max(ceil(flow / MOST_M3_S), 1)
     kind = kind_here(job, room)
-    if REGISTERS[kind].fed == "above" and not _flat_ceiling(room):
+    if REGISTERS[kind].fed == "above" and not _flat_ceiling(job, room):
         kind = LAID["wall"]
     for at in _places(job, site, room, kind, n, unit, interior):
         job = _added(job, room, at, "supply", kind, unit, flow / n)
@@ -130,8 +132,9 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
     off = np.hypot(*(spots.at - middle).T)
     cost = 100.0 * spots.people + 60.0 * spots.door
     if REGISTERS[kind].fed == "above":
-        cost = cost + NO_WAY * np.array([under_vault(room, tuple(q)) for q in spots.at.tolist()])
-    elif room.slope is not None and not _flat_ceiling(room):
+        over = _over_m(job, room)
+        cost = cost + NO_WAY * np.array([under_vault(room, tuple(q), over) for q in spots.at.tolist()])
+    elif room.slope is not None and not _flat_ceiling(job, room):
         cost = cost + NO_WAY * spots.outside  # through the wall of a room with an attic
     if interior or REGISTERS[kind].inner_wall:
         cost = cost + 20.0 * spots.outside + way
@@ -151,11 +154,18 @@ NO_WAY = 1000.0
 """What a place costs that no duct leads to."""
 
 
-def _flat_ceiling(room: Room) -> bool:
-    """Whether a part of its ceiling has an attic over it: flat, and wide enough for a face."""
+def _over_m(job: Job, room: Room) -> float:
+    """How high over its floor ducts lie over a room."""
+    return levels(job, next(s for s in job.storeys if s.id == room.storey)).over
+
+
+def _flat_ceiling(job: Job, room: Room) -> bool:
+    """Whether a part of its ceiling has an attic over it: flat, under the ducts there and wide enough for a face."""
     shape = roof_shape(room)
     if shape is None:
         return True
+    if shape.slope.high_m > _over_m(job, room):
+        return False
     run = (shape.slope.high_m - shape.slope.low_m) / shape.slope.pitch
     sides = 2 if shape.slope.low_side == "both" else 1
     return shape.high - shape.low - sides * run > FACE_M
@@ -257,8 +267,16 @@ def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: floa
             x for x in job.design.registers if x.room == room.id
         ):  # it would take that one's air, and its duct's place
             cost = cost + 200.0 * (np.hypot(*(spots.at - np.array(x.position_m)).T) < APART_M)
+        if own.way in ("left", "right"):  # its plenum stands beside it: no duct comes down past the unit
+            cost = cost + 100.0 * shapely.intersects_xy(
+                footprint(stand(own, cabinet(job, own))).buffer(BESIDE_M), spots.at[:, 0], spots.at[:, 1]
+            )
         at = tuple(spots.at[int(np.argmin(cost))])
     return _added(job, room, (round(at[0], 3), round(at[1], 3)), "return", LAID["return"], unit, flow_m3_s)
+
+
+BESIDE_M = 0.3
+"""How far from a unit that lies a grille is cut into the ceiling."""
 
 
 # ---- by hand ----

@@ -19,7 +19,7 @@ from murvan.design.lay.pieces import bay_middle
 from murvan.design.space.duct_levels import levels
 from murvan.design.space.duct_spaces import IN_WALL_M, lies_at, under_roof
 from murvan.design.space.duct_ways import blocked, joists
-from murvan.design.space.wings import Wing, wings
+from murvan.design.space.wings import wings
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id
@@ -122,10 +122,6 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
         for k, layer in enumerate(layers):
             if layer.level != "soffit":
                 free[k, j, i] |= bool(free[k, max(j - 1, 0) : j + 2, max(i - 1, 0) : i + 2].any())
-    beside = wings(job)
-    for w in beside:
-        k = _over(layers, w.low)
-        free[k] |= shapely.intersects_xy(w.strip, flat[:, 0], flat[:, 1]).reshape(len(ys), len(xs))
     edges = _Edges()
     index = np.arange(free.size * 2).reshape(*free.shape, 2)
     for k, layer in enumerate(layers):
@@ -135,7 +131,7 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
         _along(edges, job, layer, (xs, ys), alone, outside[k], index[k])
     _turns(edges, free, index)
     _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
-    _between_wings(edges, job, layers, flat, free, index, beside)
+    _between_wings(edges, job, layers, (xs, ys), flat, free, index)
     a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)
     n = free.size * 2
     from scipy.sparse import coo_matrix
@@ -288,7 +284,7 @@ def _clear(
             inside = shapely.intersection(ways, shapely.polygons(room.outline_m))
             for at in np.argwhere(ok & (shapely.length(inside) > IN_WALL_M)):
                 middle = inside[tuple(at)].interpolate(0.5, normalized=True)
-                ok[tuple(at)] = not under_roof(room, (middle.x, middle.y))
+                ok[tuple(at)] = not under_roof(room, (middle.x, middle.y), layer.height_m)
     return ok
 
 
@@ -347,20 +343,28 @@ def _between_wings(
     edges: _Edges,
     job: Job,
     layers: tuple[Layer, ...],
+    lines: tuple[NDArray[np.float64], NDArray[np.float64]],
     flat: NDArray[np.float64],
     free: NDArray[np.bool_],
     index: NDArray[np.intp],
-    beside: tuple[Wing, ...],
 ) -> None:
-    """From attic to attic of wings of unlike height: down a chase at the wall they share, and through it."""
+    """From attic to attic of wings of unlike height: down a chase at the wall they share, and straight through it."""
     toll = _chase_toll(job, flat).reshape(len(job.storeys), *free.shape[1:])
     order = [s.id for s in job.storeys]
-    for w in beside:
+    for w in wings(job):
         low, high = _over(layers, w.low), _over(layers, w.high)
         fall = layers[high].over_ground_m - layers[low].over_ground_m
         strip = shapely.intersects_xy(w.strip, flat[:, 0], flat[:, 1]).reshape(free.shape[1:])
-        price = np.where(strip, toll[order.index(w.high)] + fall + 2 * RISE_M, np.inf)
-        _upright(edges, free, index, high, low, price)
+        price = toll[order.index(w.high)] + fall + 2 * RISE_M
+        down = strip & free[high] & np.isfinite(price)
+        for way in (0, 1):
+            edges.add(index[high][..., way][down], index[low][..., way][down], price[down])
+            step = np.diff(lines[way])
+            a = (slice(None), slice(None, -1)) if way == 0 else (slice(None, -1), slice(None))
+            b = (slice(None), slice(1, None)) if way == 0 else (slice(1, None), slice(None))
+            long = np.broadcast_to(step[None, :] if way == 0 else step[:, None], free[low][a].shape)
+            ok = (down[a] & free[low][b]) | (down[b] & free[low][a])
+            edges.add(index[low][a][..., way][ok], index[low][b][..., way][ok], long[ok])
 
 
 def _upright(

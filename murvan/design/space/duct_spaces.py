@@ -83,7 +83,7 @@ def _lies_by_height(job: Job, around: _Around, k: int, storey_id: str, height_m:
     storey, here = job.storeys[n], _on(rooms, storey_id)
     if height_m >= _ceiling_m(here, storey) - AT_CEILING_M:
         above = any(order.index(x.storey) > n for x in rooms)
-        return _over(at, storey, above, here, around.garages[k], around.attics[k])
+        return _over(at, storey, height_m, above, here, around.garages[k], around.attics[k])
     if height_m <= AT_CEILING_M:
         below = any(order.index(x.storey) < n for x in rooms)
         return _beneath(job, at, storey, below, here, around.under[k])
@@ -119,12 +119,13 @@ def _ceiling_m(room: Room | None, storey: Storey) -> float:
 def _over(
     at: Point,
     storey: Storey,
+    height_m: float,
     room_above: bool,
     here: Room | None,
     garages: list[Space],
     attics: list[MechanicalPlace],
 ) -> Lies:
-    if not room_above and here is not None and under_vault(here, at):
+    if not room_above and here is not None and under_vault(here, at, height_m):
         return VAULT
     depth = storey.ceiling_space_m or (storey.ceiling_structure.depth_m if storey.ceiling_structure else 0.0)
     if room_above:
@@ -138,15 +139,19 @@ def _over(
     return Lies("attic", "clear height in the attic", min(heights) if heights else storey.ceiling_space_m or None)
 
 
-def under_vault(room: Room, at: Point) -> bool:
-    """Whether the ceiling there is the roof itself. At a wall a duct comes down in it."""
-    return under_roof(room, at) and bool(shape_of(room.outline_m).exterior.distance(shapely.Point(at)) > IN_WALL_M)
+def under_vault(room: Room, at: Point, height_m: float) -> bool:
+    """Whether what lies so high over the floor is in the room or in the roof that is its ceiling. At a wall a duct comes down
+    in it."""
+    inside = shape_of(room.outline_m).exterior.distance(shapely.Point(at)) > IN_WALL_M
+    return under_roof(room, at, height_m) and bool(inside)
 
 
-def under_roof(room: Room, at: Point) -> bool:
-    """Whether the ceiling there is sloped, without a flat part over it."""
+def under_roof(room: Room, at: Point, height_m: float) -> bool:
+    """Whether the ceiling there is sloped, without a flat part over it that lies lower than this."""
     shape = roof_shape(room)
-    return shape is not None and shape.height_at(at) < shape.slope.high_m - AT_CEILING_M
+    if shape is None:
+        return False
+    return shape.slope.high_m > height_m or shape.height_at(at) < shape.slope.high_m - AT_CEILING_M
 
 
 IN_WALL_M = 0.2
