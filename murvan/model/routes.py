@@ -28,6 +28,8 @@ FLEX_TWICE_DEG = 70.0
 """Flex takes a sharper corner in two bends."""
 RISER_M = 1.0
 """A rise of this much turns up, and off again at its end."""
+SET_OVER_M = 0.1
+"""A duct of this little length may rise as much and still only be set over."""
 
 
 SOFFIT, CHASE = "soffit", "chase"
@@ -100,9 +102,14 @@ class Lie(NamedTuple):
     def first(self) -> Way:
         """Which way it starts; what climbs, climbs at once."""
         flat = _away(self.path[0], self.path[1])
-        if abs(self.rise_m) >= RISER_M or flat == (0.0, 0.0):
-            return 0.0, 0.0, self.rise_m
-        return (*flat, 0.0)
+        return (0.0, 0.0, self.rise_m) if self.upright or flat == (0.0, 0.0) else (*flat, 0.0)
+
+    @property
+    def upright(self) -> bool:
+        """Whether it starts upright: it climbs by a storey, or by more than it goes along. What climbs less is set over on
+        its way."""
+        along = sum(hypot(*_away(a, b)) for a, b in zip(self.path, self.path[1:], strict=False))
+        return abs(self.rise_m) >= RISER_M or abs(self.rise_m) > max(along, SET_OVER_M)
 
     @property
     def last(self) -> Way:
@@ -230,7 +237,7 @@ def _bend(own: Lie, angle: float) -> list[str]:
 def _turns(own: Lie) -> list[str]:
     goes = own.path[0] != own.path[-1] or len(own.path) > 2
     # from upright into its first level leg
-    out = _bend(own._replace(flex=False), 90.0) if abs(own.rise_m) >= RISER_M and goes else []
+    out = _bend(own._replace(flex=False), 90.0) if own.upright and goes else []
     for a, b, c in zip(own.path, own.path[1:], own.path[2:], strict=False):
         out += _bend(own, _turn((*_away(a, b), 0.0), (*_away(b, c), 0.0)))
     return out

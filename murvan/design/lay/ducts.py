@@ -269,7 +269,8 @@ def draw(
             space = allowed(job, through, outlet[side], unit.storey or "")
             if spaces is not None:
                 spaces[through] = space
-        root = [(k, outlet[side]) for k, x in enumerate(space.layers) if x.storey == unit.storey]
+        home = [k for k, x in enumerate(space.layers) if x.storey == unit.storey]
+        root = [(k, outlet[side]) for k in home if space.leads_on(k, outlet[side])]
         if not root:
             raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
@@ -311,6 +312,11 @@ def _footprint(unit: IndoorUnit, box: Plenum) -> Polygon:
 def _nowhere(job: Job, unit: IndoorUnit) -> str:
     """Why no duct can start at a unit."""
     storey = next((s.name for s in job.storeys if s.id == unit.storey), "no storey")
+    if any(r.storey == unit.storey for r in job.rooms):
+        return (
+            f"No duct gets away from {unit.tag} where it stands on {storey}: nothing over the ceiling or under the floor there is "
+            "high enough, and no hall or closet for a soffit is beside it. Place it elsewhere (U)."
+        )
     return f"{unit.tag} stands on {storey}, where no room is drawn: draw its rooms (House), or place the unit elsewhere (U)."
 
 

@@ -84,6 +84,11 @@ class Space:
         layer, j = divmod(rest, len(self.ys))
         return layer, (round(float(self.xs[i]), 3), round(float(self.ys[j]), 3))
 
+    def leads_on(self, layer: int, at: Point) -> bool:
+        """Whether a duct gets anywhere from a place."""
+        a = self.node(layer, at, 0)
+        return bool(self.graph.indptr[a + 2] > self.graph.indptr[a])
+
     def layer(self, storey: str, level: str) -> int:
         """Index of a level; -1 where the storey has none."""
         return next((k for k, x in enumerate(self.layers) if (x.storey, x.level) == (storey, level)), -1)
@@ -322,7 +327,8 @@ def _chases(
                 price = price + toll[n]
             _upright(edges, free, index, a, b, price)
         if storey == home:
-            for a, b in ((over, soffit), (under, over), (under, soffit)):
+            joined = ((over, soffit), (under, over), (under, soffit))
+            for a, b in (x for x in joined if free[x[0], j, i] and free[x[1], j, i]):
                 for way in (0, 1):
                     edges.add(
                         np.array([index[a, j, i, way]]),
@@ -330,9 +336,9 @@ def _chases(
                         np.array([rise / 2 + RISE_M]),
                     )
         upper = next_storey(job, storey, +1)
-        joined = by.get((upper.id, "under"), -1) if upper is not None else -1
-        if joined >= 0:
-            _upright(edges, free, index, over, joined, np.full(toll[n].shape, 0.3))
+        beneath = by.get((upper.id, "under"), -1) if upper is not None else -1
+        if beneath >= 0:
+            _upright(edges, free, index, over, beneath, np.full(toll[n].shape, 0.3))
 
 
 def _over(layers: tuple[Layer, ...], storey: str) -> int:

@@ -13,7 +13,7 @@ from murvan.design.space.duct_levels import levels
 from murvan.model.house import floor_heights
 from murvan.model.job import Job, Point
 
-AT_WALL_M = 0.4
+AT_WALL_M = 0.3
 """How far from the wall they share a chase stands at most."""
 WALL_M = 0.3
 """Rooms nearer to each other than that share a wall."""
@@ -41,9 +41,11 @@ def wings(job: Job) -> tuple[Wing, ...]:
     for k, a in enumerate(used):
         for b in used[k + 1 :]:
             low, high = sorted((a.id, b.id), key=lambda i: over[i])
-            strip = shapes[high].intersection(shapes[low].buffer(WALL_M + AT_WALL_M, join_style="mitre"))
-            overlap = shapes[high].intersection(shapes[low]).area
-            if overlap < SHARED_M2 and strip.area > SHARED_M2 and _under_one_roof(shapes, (low, high), over):
+            gap = shapes[high].distance(shapes[low])
+            if gap > WALL_M or shapes[high].intersection(shapes[low]).area > SHARED_M2:
+                continue
+            strip = shapes[high].intersection(shapes[low].buffer(gap + AT_WALL_M, join_style="mitre"))
+            if strip.area > SHARED_M2 and _under_one_roof(shapes, (low, high), over):
                 found.append(Wing(low, high, strip, _middles(strip)))
     return tuple(found)
 
