@@ -27,11 +27,11 @@ from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.space.clashes import Clash, clashes, legs_of
+from murvan.design.space.clashes import clashes, legs_of, pierced
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.solids import blocks
-from murvan.design.space.standing import cabinet, clear_of, plenums_of
+from murvan.design.space.standing import cabinet, clear_of, plenums_of, stand
 from murvan.design.study.balancing import balanced
 from murvan.design.zones.plans import with_dampers
 from murvan.kinds.registers import REGISTERS
@@ -40,6 +40,7 @@ from murvan.model.edit import changed, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point, Ref
 from murvan.model.routes import LaidRun
+from murvan.units import INCH
 
 Spaces = dict[tuple[Point, ...], Space]
 SIDES: tuple[Side, ...] = ("supply", "return")
@@ -106,6 +107,8 @@ class _Drawn(NamedTuple):
     missed: tuple[str, ...]
     """Ids of faces that no way leads to."""
     avoid: Avoid
+    off_m: float
+    """How far the return stands off the unit, so that the trunks beside it go past."""
     meeting: int
     """Ducts that lie in others as they are sized first."""
 
@@ -130,55 +133,87 @@ def _clear_of_itself(drawn: _Drawn, r: Results, unit: IndoorUnit) -> Layout:
     """A way proved; drawn anew where its ducts came out so large that they lie in each other, the better of both."""
     best = one = _proved(drawn, unit)
     for _ in range(PROVED_AGAIN if not drawn.meeting else 0):
-        if not one.clashes:
+        if not any(True for _ in _meeting(one.job, one.results.laid)):
             break
         avoid = _round(drawn.avoid, one.job, one.results.laid)
-        one = _proved(_drawn_clear(r, unit, drawn.scheme, {}, avoid), unit)
+        off = max(drawn.off_m, _stand_off_m(one.job, unit, one.results.laid))
+        one = _proved(_drawn_clear(r, unit, drawn.scheme, {}, avoid, off), unit)
         best = min(best, one, key=lambda x: x.rank)
     return best
 
 
-def _drawn_clear(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: Avoid) -> _Drawn:
+def _drawn_clear(
+    r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: Avoid, off_m: float = 0.0
+) -> _Drawn:
     """A way drawn anew until, as it is sized first, no duct lies in another; the fewest of those that were tried."""
     if scheme == "interior":
         r = solve(_with_interior(r, unit.id), r, air=False)
     best: _Drawn | None = None
     for _ in range(AGAIN + 1 if scheme != "radial" else 1):
-        one, rough = _drawn(r, unit, scheme, spaces, avoid)
+        one, rough = _drawn(r, unit, scheme, spaces, avoid, off_m)
         best = one if best is None or one.meeting < best.meeting else best
-        more = _round(avoid, rough, lay_as_they_are(rough)) if one.meeting else avoid
-        if more == avoid:
+        if not one.meeting:
             break
-        avoid = more
+        laid = lay_as_they_are(rough)
+        more, off = _round(avoid, rough, laid), max(off_m, _stand_off_m(rough, unit, laid))
+        if (more, off) == (avoid, off_m):
+            break
+        avoid, off_m = more, off
     assert best is not None
     return best
 
 
-def _drawn(r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: Avoid) -> tuple[_Drawn, Job]:
-    """A way drawn; and the same with first sizes."""
-    job, missed = draw(r.job, unit.id, scheme, r.systems[unit.id].airflow.total_m3_s, spaces, avoid)
+def _drawn(
+    r: Results, unit: IndoorUnit, scheme: Scheme, spaces: Spaces, avoid: Avoid, off_m: float
+) -> tuple[_Drawn, Job]:
+    """A way drawn; and the same with first sizes, its plenums with them."""
+    job, missed = draw(r.job, unit.id, scheme, r.systems[unit.id].airflow.total_m3_s, spaces, avoid, off_m)
     if job.design.zones:
         job = with_dampers(job, job.design.zones)
     drawn = solve(job, r, air=False)
     drawn = with_pressure(solve(flattened(bare_inside(drawn), drawn), drawn, air=False), unit.id)
-    rough = size_all(drawn.job, {unit.id: drawn.systems[unit.id].ducts})
-    meeting = sum(1 for _ in _clashes(rough, lay_as_they_are(rough)))
-    return _Drawn(scheme, drawn, missed, avoid, meeting), rough
+    sized_first = size_all(drawn.job, {unit.id: drawn.systems[unit.id].ducts})
+    rough = _with_room(sized_first, drawn)
+    meeting = sum(1 for _ in _meeting(rough, lay_as_they_are(rough)))
+    return _Drawn(scheme, drawn, missed, avoid, off_m, meeting), rough
 
 
-def _clashes(job: Job, laid: tuple[LaidRun, ...]) -> Iterator[Clash]:
-    return clashes(legs_of(laid, job.design.joints, job.storeys))
+def _with_room(job: Job, r: Results) -> Job:
+    """The job with plenums as its take-offs want them. `r`: of the same ducts."""
+    boxes = roomy_plenums(job, lay_as_they_are(job), {i: x.flow_m3_s for i, x in r.runs.items()})
+    return at_faces(with_design(job, plenums=boxes))
+
+
+def _stand_off_m(job: Job, unit: IndoorUnit, laid: tuple[LaidRun, ...]) -> float:
+    """How far the return beside an upright unit has to stand off it, so that the supply plenum and the trunks that start there
+    go past; 0 where nothing is in it."""
+    legs = legs_of(laid, job.design.joints, job.storeys)
+    boxes = [b for b in blocks(job) if b.owner == unit.id]
+    beside = [b for b in boxes if b.kind == "return"]
+    x = stand(unit, cabinet(job, unit))
+    if x.out != (0.0, 0.0) or not any(p.run.indoor == unit.id for p in pierced(legs, beside)):
+        return 0.0
+    axis = 0 if x.front[0] == 0 else 1  # the return stands to the side of the front
+    wide = [(b.high[axis] - b.low[axis]) / 2 for b in boxes if b.kind == "supply"]
+    wide += [g.half_m for g in legs if g.run.indoor == unit.id and g.run.side == "supply" and g.run.parent is None]
+    return max(max(wide, default=0.0) - x.half[axis] + INCH, 0.0)
+
+
+def _meeting(job: Job, laid: tuple[LaidRun, ...]) -> Iterator[tuple[set[str], Point]]:
+    """Where a duct wants the place of another, of a unit or a plenum, and the sides that may give way."""
+    legs = legs_of(laid, job.design.joints, job.storeys)
+    yield from (({str(x.one.side), str(x.other.side)}, x.at) for x in clashes(legs))
+    yield from (({str(x.run.side)}, x.at) for x in pierced(legs, blocks(job)))
 
 
 def _round(avoid: Avoid, job: Job, laid: tuple[LaidRun, ...]) -> Avoid:
     """Where ducts go round next: supplies where they want one place, returns where that did not help or there are no others."""
     new: list[tuple[Side, Point]] = list(avoid)
-    for x in _clashes(job, laid):
-        tried = {side for side, at in avoid if dist(at, x.at) < NEAR_M}
-        have = {x.one.side, x.other.side}
+    for have, here in _meeting(job, laid):
+        tried = {side for side, at in avoid if dist(at, here) < NEAR_M}
         side: Side | None = next((s for s in SIDES if s in have and s not in tried), None)
         if side is not None:
-            new.append((side, x.at))
+            new.append((side, here))
     return tuple(new)
 
 
@@ -190,11 +225,8 @@ def _proved(x: _Drawn, unit: IndoorUnit) -> Layout:
     """A drawn way sized, balanced and judged."""
     # wrapped before they are sized: what ducts lose on the way decides how much air goes by them
     found = lowest_tap(sized(wrapped(solve(x.results.job, x.results)), unit.id), unit.id)
-    job = found.job
-    boxes = roomy_plenums(job, found.laid, {i: x.flow_m3_s for i, x in found.runs.items()})
-    standing = at_faces(with_design(job, plenums=boxes))
-    if standing != job:
-        job = standing
+    job = _with_room(found.job, found)
+    if job != found.job:
         found = solve(job, found)
     jumped: tuple[str, ...] = ()
     if found.network is not None:
@@ -239,16 +271,23 @@ def _of_gone_faces(job: Job, gone: set[str], unit_id: str) -> tuple[Reading, ...
 
 
 def draw(
-    job: Job, unit_id: str, scheme: Scheme, flow_m3_s: float, spaces: Spaces | None = None, avoid: Avoid = ()
+    job: Job,
+    unit_id: str,
+    scheme: Scheme,
+    flow_m3_s: float,
+    spaces: Spaces | None = None,
+    avoid: Avoid = (),
+    off_m: float = 0.0,
 ) -> tuple[Job, tuple[str, ...]]:
     """The job with plenums and ducts of a unit drawn anew, not sized yet; and the faces that no way leads to, by id.
 
     Args:
         spaces: The allowed space by the places that it has to have, kept from one scheme to the next.
         avoid: Where ducts of a side go round: two wanted one place there.
+        off_m: How far the return of an upright unit stands off what is beside it.
     """
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
-    plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s, clear_of(job, unit)))
+    plenums = tuple(plenums_of(unit, cabinet(job, unit), flow_m3_s, clear_of(job, unit), off_m))
     outlet = {p.side: p.position_m for p in plenums}
     faces = {x.id: x for x in job.design.registers if x.indoor == unit_id}
     sheet = DuctSheet(job, unit)

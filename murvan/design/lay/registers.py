@@ -262,7 +262,9 @@ def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: floa
     own = next(x for x in job.design.indoor_units if x.id == unit)
     at: Point = shape_of(room.outline_m).representative_point().coords[0]
     if spots is not None:
-        cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(own.position_m)).T)
+        outlets = {p.side: p.position_m for p in job.design.plenums if p.indoor == unit}
+        outlet = outlets.get("return", own.position_m)
+        cost = 60.0 * spots.door + 20.0 * spots.outside + np.hypot(*(spots.at - np.array(outlet)).T)
         for x in (
             x for x in job.design.registers if x.room == room.id
         ):  # it would take that one's air, and its duct's place

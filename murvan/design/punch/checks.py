@@ -22,7 +22,8 @@ from murvan.design.house.passages import ways
 from murvan.design.limits import ROUNDED, exceeds
 from murvan.design.punch.saying import WRAP, changer, chosen, named, q
 from murvan.design.results import Results
-from murvan.design.space.clashes import clashes, legs_of
+from murvan.design.space.clashes import clashes, legs_of, pierced
+from murvan.design.space.solids import blocks
 from murvan.design.study.balancing import balanced
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import replace
@@ -506,6 +507,19 @@ def in_each_other(results: Results) -> Iterator[Hit]:
     job = results.job
     for x in clashes(legs_of(results.laid, job.design.joints, job.storeys)):
         yield Hit(Ref("run", x.other.id), f"Run {x.other.tag}", f"and run {x.one.tag} want the same place")
+
+
+@rule("duct-unit", 5, "fails")
+def through_unit(results: Results) -> Iterator[Hit]:
+    """Duct through a unit or a plenum.
+
+    Basis: geometry, as the ducts lie in space
+    Why: It does not go in.
+    Remedy: Another level or way for it, another face of its plenum, or the unit moved or turned.
+    """
+    job = results.job
+    for x in pierced(legs_of(results.laid, job.design.joints, job.storeys), blocks(job)):
+        yield Hit(Ref("run", x.run.id), f"Run {x.run.tag}", f"goes through {x.block.name}")
 
 
 @rule("duct-buried", 5, "fails")

@@ -5,7 +5,7 @@ Every straight leg of a run is its rectangle on the plan between two heights. Wh
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from math import dist, hypot
 from typing import NamedTuple
 
@@ -14,6 +14,7 @@ import shapely
 from shapely import LineString
 from shapely.geometry import box as rectangle
 
+from murvan.design.space.solids import Block
 from murvan.model.design import Joint
 from murvan.model.house import Storey, floor_heights
 from murvan.model.job import Point
@@ -102,7 +103,45 @@ def _apart(a: Leg, b: Leg, one: shapely.Polygon, other: shapely.Polygon) -> tupl
         at = a.run.path_m[0] if a.run.start == joint else a.run.path_m[-1]
         hole = shapely.Point(at).buffer(off)
         one, other = one.difference(hole), other.difference(hole)
-    if not meet and a.run.parent is None and b.run.parent is None:  # side by side at their plenum
+    beside = a.run.parent is None and b.run.parent is None and _of(a) == _of(b)
+    if not meet and beside:  # side by side at their plenum
         hole = shapely.Point(a.run.path_m[0]).buffer(off)
         one, other = one.difference(hole), other.difference(hole)
     return one, other
+
+
+def _of(x: Leg) -> tuple[str, str]:
+    return x.run.indoor, x.run.side
+
+
+class Pierced(NamedTuple):
+    """A run that goes through a unit or a plenum."""
+
+    run: LaidRun
+    block: Block
+    at: Point
+
+
+def pierced(legs: tuple[Leg, ...], blocks: Iterable[Block]) -> Iterator[Pierced]:
+    """Every run that wants the place of a unit, or of a plenum that it does not start from, once each."""
+    shapes = [_on_plan(x) for x in legs]
+    for block in blocks:
+        on_plan = rectangle(*block.low[:2], *block.high[:2])
+        seen = set()
+        for x, shape in zip(legs, shapes, strict=True):
+            deep = min(x.high_m, block.high[2]) - max(x.low_m, block.low[2])
+            if deep <= TOUCH_M or x.run.id in seen or (_of(x) == (block.owner, block.kind)):
+                continue
+            shared = shape.intersection(on_plan)
+            if shared.area > TOUCH_M2 and _deep(shared) > PIERCED_M:
+                seen.add(x.run.id)
+                yield Pierced(x.run, block, (float(shared.centroid.x), float(shared.centroid.y)))
+
+
+PIERCED_M = 0.03
+"""A duct that reaches no further into a box only touches it."""
+
+
+def _deep(shape: shapely.Geometry) -> float:
+    x0, y0, x1, y1 = shape.bounds
+    return float(min(x1 - x0, y1 - y0))

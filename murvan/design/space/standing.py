@@ -170,13 +170,14 @@ def plenum_span_m(job: Job, indoor: IndoorUnit, box: Plenum) -> tuple[float, flo
 
 
 def plenums_of(
-    indoor: IndoorUnit, unit: Unit | None, flow_m3_s: float, clear_m: float | None = None
+    indoor: IndoorUnit, unit: Unit | None, flow_m3_s: float, clear_m: float | None = None, off_m: float = 0.0
 ) -> Iterator[Plenum]:
     """The plenums of a unit as it stands: at both ends of one that lies; over or under an upright one, with its return
     beside it.
 
     Args:
         clear_m: Clear height for those of a unit that lies.
+        off_m: How far the return stands off what is beside it.
     """
     school = school_of(unit)
     lies = indoor.way in ("left", "right")
@@ -193,7 +194,16 @@ def plenums_of(
             position_m=indoor.position_m,
             school=school,
         )
-        yield made.model_copy(update={"position_m": plenum_at(indoor, unit, made)})
+        if side == "supply" and not lies:  # one wider than the unit would stand in its return
+            off_m = max(off_m, _over_side_m(indoor, unit, made))
+        yield made.model_copy(update={"position_m": plenum_at(indoor, unit, made, off_m)})
+
+
+def _over_side_m(indoor: IndoorUnit, unit: Unit | None, box: Plenum) -> float:
+    """By how much a plenum over an upright unit reaches over its side."""
+    x, (wide, deep) = stand(indoor, unit), plan_size(box, air_way(indoor, box.side))
+    over = wide / 2 - x.half[0] if x.front[0] == 0 else deep / 2 - x.half[1]
+    return max(over, 0.0)
 
 
 def clear_of(job: Job, indoor: IndoorUnit) -> float | None:
@@ -202,8 +212,8 @@ def clear_of(job: Job, indoor: IndoorUnit) -> float | None:
     return headroom_m(place, indoor.position_m) if place is not None else None
 
 
-def plenum_at(indoor: IndoorUnit, unit: Unit | None, box: Plenum) -> Point:
-    """Where the middle of a plenum is on the plan."""
+def plenum_at(indoor: IndoorUnit, unit: Unit | None, box: Plenum, off_m: float = 0.0) -> Point:
+    """Where the middle of a plenum is on the plan. `off_m`: of a return beside its unit, how far it stands off."""
     x = stand(indoor, unit)
     cx, cy = x.at
     wide, deep = plan_size(box, air_way(indoor, box.side))
@@ -214,7 +224,7 @@ def plenum_at(indoor: IndoorUnit, unit: Unit | None, box: Plenum) -> Point:
     if box.side == "supply":
         return fine((cx, cy))
     left: Point = (-x.front[1], x.front[0])
-    along = abs(left[0]) * (x.half[0] + wide / 2) + abs(left[1]) * (x.half[1] + deep / 2)
+    along = off_m + abs(left[0]) * (x.half[0] + wide / 2) + abs(left[1]) * (x.half[1] + deep / 2)
     return fine((cx + left[0] * along, cy + left[1] * along))
 
 
