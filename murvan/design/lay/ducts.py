@@ -27,10 +27,10 @@ from murvan.design.lay.trees import DuctSheet, lay_tree
 from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.results import Results
 from murvan.design.solve import solve
-from murvan.design.space.clashes import clashes, legs_of, pierced
+from murvan.design.space.clashes import Leg, clashes, legs_of, pierced
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
-from murvan.design.space.solids import blocks
+from murvan.design.space.solids import Block, blocks
 from murvan.design.space.standing import cabinet, clear_of, plenums_of, stand
 from murvan.design.study.balancing import balanced
 from murvan.design.zones.plans import with_dampers
@@ -119,9 +119,11 @@ def _all_drawn(
     """Every way as it is drawn, those first of which no duct lies in another; and what kept one from it."""
     spaces: Spaces = {}
     found, trouble = [], None
+    off_m = 0.0
     for scheme in NAMES:
         try:
-            found.append(_drawn_clear(r, unit, scheme, spaces, ()))
+            found.append(_drawn_clear(r, unit, scheme, spaces, (), off_m))
+            off_m = found[-1].off_m
         except JobValueError as exc:
             trouble = exc
         if found and not step(0, len(NAMES)):
@@ -136,7 +138,7 @@ def _clear_of_itself(drawn: _Drawn, r: Results, unit: IndoorUnit) -> Layout:
         if not any(True for _ in _meeting(one.job, one.results.laid)):
             break
         avoid = _round(drawn.avoid, one.job, one.results.laid)
-        off = max(drawn.off_m, _stand_off_m(one.job, unit, one.results.laid))
+        off = drawn.off_m + _stand_off_m(one.job, unit, one.results.laid)
         one = _proved(_drawn_clear(r, unit, drawn.scheme, {}, avoid, off), unit)
         best = min(best, one, key=lambda x: x.rank)
     return best
@@ -149,18 +151,23 @@ def _drawn_clear(
     if scheme == "interior":
         r = solve(_with_interior(r, unit.id), r, air=False)
     best: _Drawn | None = None
-    for _ in range(AGAIN + 1 if scheme != "radial" else 1):
+    for _ in range(AGAIN + 1 if scheme != "radial" else 2):
         one, rough = _drawn(r, unit, scheme, spaces, avoid, off_m)
-        best = one if best is None or one.meeting < best.meeting else best
-        if not one.meeting:
-            break
         laid = lay_as_they_are(rough)
-        more, off = _round(avoid, rough, laid), max(off_m, _stand_off_m(rough, unit, laid))
-        if (more, off) == (avoid, off_m):
+        more_m = _stand_off_m(rough, unit, laid)
+        if more_m > NEAR_UNIT_M:  # what is beside the unit is not drawn right yet
+            best, off_m = best or one, off_m + more_m
+            continue
+        best = one if best is None or one.meeting < best.meeting or one.off_m > best.off_m else best
+        more = _round(avoid, rough, laid) if one.meeting and scheme != "radial" else avoid
+        if more == avoid:
             break
-        avoid, off_m = more, off
+        avoid = more
     assert best is not None
     return best
+
+
+NEAR_UNIT_M = 0.01
 
 
 def _drawn(
@@ -185,18 +192,31 @@ def _with_room(job: Job, r: Results) -> Job:
 
 
 def _stand_off_m(job: Job, unit: IndoorUnit, laid: tuple[LaidRun, ...]) -> float:
-    """How far the return beside an upright unit has to stand off it, so that the supply plenum and the trunks that start there
-    go past; 0 where nothing is in it."""
-    legs = legs_of(laid, job.design.joints, job.storeys)
-    boxes = [b for b in blocks(job) if b.owner == unit.id]
-    beside = [b for b in boxes if b.kind == "return"]
+    """How much further the return beside an upright unit has to stand off it, so that it clears the unit, the supply plenum and
+    the trunks that start there and go past."""
     x = stand(unit, cabinet(job, unit))
-    if x.out != (0.0, 0.0) or not any(p.run.indoor == unit.id for p in pierced(legs, beside)):
+    boxes = {b.kind: b for b in blocks(job) if b.owner == unit.id}
+    beside = boxes.get("return")
+    if x.out != (0.0, 0.0) or beside is None:
         return 0.0
     axis = 0 if x.front[0] == 0 else 1  # the return stands to the side of the front
-    wide = [(b.high[axis] - b.low[axis]) / 2 for b in boxes if b.kind == "supply"]
-    wide += [g.half_m for g in legs if g.run.indoor == unit.id and g.run.side == "supply" and g.run.parent is None]
-    return max(max(wide, default=0.0) - x.half[axis] + INCH, 0.0)
+    legs = legs_of(laid, job.design.joints, job.storeys)
+    past = [g for g in legs if g.run.indoor == unit.id and g.run.side == "supply" and g.run.parent is None]
+    wide = [
+        g.half_m + INCH for g in past if g.low_m < beside.high[2] and g.high_m > beside.low[2] and _goes_by(g, axis)
+    ]
+    wide += [_half(boxes["supply"], axis)] if "supply" in boxes else []
+    stands = abs((beside.high[axis] + beside.low[axis]) / 2 - x.at[axis])
+    return max(max([*wide, x.half[axis]]) + _half(beside, axis) - stands, 0.0)
+
+
+def _half(box: Block, axis: int) -> float:
+    return (box.high[axis] - box.low[axis]) / 2
+
+
+def _goes_by(x: Leg, axis: int) -> bool:
+    """Whether a leg goes along the side of the unit at which the return stands."""
+    return abs(x.b[axis] - x.a[axis]) < abs(x.b[1 - axis] - x.a[1 - axis])
 
 
 def _meeting(job: Job, laid: tuple[LaidRun, ...]) -> Iterator[tuple[set[str], Point]]:
