@@ -10,7 +10,7 @@ from murvan.design.drawing.openings import place_opening, spot_at
 from murvan.design.house.assemblies import stand_on
 from murvan.model import Job, Room, Storey
 from murvan.model.edit import changed
-from murvan.model.house import MechanicalPlace, Slope, Structure
+from murvan.model.house import Exhaust, Furniture, KeepClear, MechanicalPlace, Slope, Structure, Transfer
 from tests.houses import FT, box, many_rooms
 
 Plan = tuple[tuple[str, str, float, float, float, float], ...]
@@ -191,23 +191,98 @@ DRAWN: dict[str, Callable[[], Job]] = {
 
 
 def at_random(seed: int) -> Job:
-    """One of the drawn ones stretched, and surveyed at random."""
+    """One of the drawn ones stretched, and surveyed at random, every field that laying reads."""
     chance = random.Random(seed)
     name = chance.choice([n for n in DRAWN if n != "forty"])
     job = DRAWN[name]()
     kx, ky = chance.uniform(0.75, 1.3), chance.uniform(0.75, 1.3)
     rooms = tuple(changed(r, r.name, outline_m=tuple((x * kx, y * ky) for x, y in r.outline_m)) for r in job.rooms)
     places = tuple(changed(p, p.name, outline_m=tuple((x * kx, y * ky) for x, y in p.outline_m)) for p in job.places)
-    structures = (None, TRUSSES, JOISTS, WEBS, Structure(kind="i_joists", runs="x", depth_m=0.3))
-    storeys = tuple(
-        changed(s, s.name, ceiling_structure=chance.choice(structures), height_m=chance.uniform(2.3, 2.9))
-        for s in job.storeys
-    )
+    storeys = tuple(_surveyed_storey(s, chance) for s in job.storeys)
     scaled = {r.id: (kx, ky) for r in rooms}
     openings = tuple(
         changed(o, o.tag, offset_m=o.offset_m * (scaled[o.room][o.wall % 2]), width_m=min(o.width_m, 0.75))
         for o in job.openings
     )
-    return changed(
+    job = changed(
         job, job.name, name=f"random {seed} {name}", rooms=rooms, places=places, storeys=storeys, openings=openings
     )
+    return _surveyed(job, chance)
+
+
+STRUCTURES = (None, TRUSSES, JOISTS, WEBS, Structure(kind="i_joists", runs="x", depth_m=0.3), Structure(runs="x"))
+
+
+def _surveyed_storey(s: Storey, chance: random.Random) -> Storey:
+    more = {"ceiling_structure": chance.choice(STRUCTURES), "height_m": chance.uniform(2.3, 2.9)}
+    if chance.random() < 0.3:
+        more["ceiling_space_m"] = chance.uniform(0.2, 0.5)
+    if s.floor_structure is not None:
+        more["floor_structure"] = chance.choice(STRUCTURES[1:])
+    return changed(s, s.name, **more)
+
+
+def _surveyed(job: Job, chance: random.Random) -> Job:
+    """Rooms of another height, places for equipment and ducts, floor that is kept clear, beds and sofas, appliances, fans."""
+    rooms = tuple(_surveyed_room(r, chance) for r in job.rooms)
+    places, clear, furniture = list(job.places), [], []
+    for r in rooms:
+        (x0, y0), (x1, y1) = (f(zip(*r.outline_m, strict=True)) for f in (_least, _most))
+        at = (chance.uniform(x0 + 0.4, x1 - 0.4), chance.uniform(y0 + 0.4, y1 - 0.4))
+        what = chance.random()
+        if r.use in ("utility", "hall", "other") and what < 0.3:
+            wide, deep = min(x1 - x0, chance.uniform(0.9, 1.6)), min(y1 - y0, chance.uniform(0.9, 1.6))
+            kind = chance.choice(("closet", "room"))
+            spot = box_at(x0, y0, x0 + wide, y0 + deep)
+            places.append(MechanicalPlace(id=f"c-{r.id}", name="Closet", storey=r.storey, outline_m=spot, kind=kind))
+        elif r.use in ("hall", "landing") and what < 0.6:
+            spot = box_at(x0, y0, x1, min(y0 + 0.6, y1))
+            deep = chance.uniform(0.25, 0.45)
+            places.append(
+                MechanicalPlace(
+                    id=f"s-{r.id}", name="Soffit", storey=r.storey, outline_m=spot, kind="soffit", clear_m=deep
+                )
+            )
+        if chance.random() < 0.15:
+            reason = chance.choice(("panel", "hatch", "flue", "other"))
+            spot = box_at(at[0] - 0.3, at[1] - 0.3, at[0] + 0.3, at[1] + 0.3)
+            clear.append(KeepClear(id=f"k-{r.id}", name=reason, storey=r.storey, outline_m=spot, reason=reason))
+        if r.use in ("bedroom", "living", "study"):
+            kind = {"bedroom": "bed", "living": "sofa", "study": "desk"}[r.use]
+            furniture.append(
+                Furniture(id=f"f-{r.id}", kind=kind, room=r.id, position_m=at, turn_deg=90.0 * chance.randrange(4))
+            )
+    return changed(
+        job,
+        job.name,
+        rooms=rooms,
+        places=tuple(places),
+        keep_clear=tuple(clear),
+        furniture=tuple(furniture),
+        climate=chance.choice(list(climates().values())),
+        bedrooms=sum(r.use == "bedroom" for r in rooms),
+    )
+
+
+def _least(values):  # type: ignore[no-untyped-def]
+    return tuple(min(v) for v in values)
+
+
+def _most(values):  # type: ignore[no-untyped-def]
+    return tuple(max(v) for v in values)
+
+
+def box_at(x0: float, y0: float, x1: float, y1: float) -> tuple[tuple[float, float], ...]:
+    """A rectangle as an outline."""
+    return ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+
+
+def _surveyed_room(r: Room, chance: random.Random) -> Room:
+    more: dict[str, object] = {"people": float(chance.randrange(3))}
+    if r.slope is None and chance.random() < 0.1:
+        more["height_m"] = chance.uniform(2.2, 2.5)
+    if r.use in ("bath", "kitchen"):
+        more["exhaust"] = Exhaust(flow_m3_s=chance.uniform(0.02, 0.05))
+    if chance.random() < 0.2:
+        more["transfer"] = Transfer(kind="undercut", undercut_m=chance.uniform(0.0, 0.03))
+    return changed(r, r.name, **more)

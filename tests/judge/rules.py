@@ -133,6 +133,48 @@ def starts(r: Results) -> Iterator[str]:
             yield f"{run.tag} misses its plenum by {off:.2f} m"
 
 
+def in_units(r: Results) -> Iterator[str]:
+    """Through a cabinet, or a plenum that the run does not start from."""
+    z, made = floors(r.job), known_units(r.job.units, ())
+    boxes = [(u, f"{side} plenum", side, *b) for (u, side), b in plenum_boxes(r).items()]
+    for u in r.job.design.indoor_units:
+        model = made.get(u.unit or "")
+        if model is None or u.storey is None or u.way not in ("upflow", "downflow"):
+            continue
+        x, y = u.position_m
+        wide, deep = (model.width_m, model.depth_m) if u.turn_deg in (0, 180) else (model.depth_m, model.width_m)
+        own = [b for (i, side), b in plenum_boxes(r).items() if i == u.id and side == "return"]
+        foot = float(own[0][0][2]) if own else z[u.storey]
+        lo = np.array([x - wide / 2, y - deep / 2, foot])
+        boxes.append((u.id, "cabinet", "", lo, lo + np.array([wide, deep, model.height_m])))
+    for s in stretches(r):
+        low, high = s.box()
+        for u, what, side, lo, hi in boxes:
+            if (s.run.indoor, s.run.side) != (u, side) and (np.minimum(high, hi) - np.maximum(low, lo) > 0.04).all():
+                yield f"{s.run.tag} goes through the {what} of {u}"
+    for k, (_, what, _, lo, hi) in enumerate(boxes):
+        for _, other, _, lo2, hi2 in boxes[k + 1 :]:
+            if (np.minimum(hi, hi2) - np.maximum(lo, lo2) > 0.04).all():
+                yield f"{what} and {other} stand in each other"
+
+
+def stands(r: Results) -> Iterator[str]:
+    """A unit in a room where people live, while a closet, utility room or hall is there; or where floor is kept clear."""
+    for u in r.job.design.indoor_units:
+        at = Point(u.position_m)
+        if u.kind != "ducted" or u.storey is None:
+            continue
+        over = [p for p in r.job.places if p.storey == u.storey and Polygon(p.outline_m).buffer(0.01).contains(at)]
+        room = next((x for x in r.job.rooms if x.storey == u.storey and Polygon(x.outline_m).contains(at)), None)
+        better = any(x.use in ("utility", "hall", "landing", "other") for x in r.job.rooms) or r.job.places
+        if room is not None and not over and room.use in LIVED_IN and better:
+            yield f"{u.tag} stands in {room.name}"
+        for k in r.job.keep_clear:
+            aside = k.storey != u.storey or any(p.kind in ("attic", "crawl") for p in over)
+            if not aside and Polygon(k.outline_m).contains(at):
+                yield f"{u.tag} stands on {k.name}"
+
+
 # ---- ducts against the house ----
 
 
@@ -295,6 +337,8 @@ def served(r: Results) -> Iterator[str]:
 
 RULES = {
     "misses plenum": starts,
+    "in a unit": in_units,
+    "stands badly": stands,
     "in a slab": buried,
     "in a room": in_rooms,
     "outdoors": outdoors,

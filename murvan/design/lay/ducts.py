@@ -31,7 +31,7 @@ from murvan.design.space.clashes import Leg, clashes, legs_of, pierced
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.solids import Block, blocks
-from murvan.design.space.standing import cabinet, clear_of, plenums_of, stand
+from murvan.design.space.standing import cabinet, clear_of, footprint, plenum_span_m, plenums_of, stand
 from murvan.design.study.balancing import balanced
 from murvan.design.zones.plans import with_dampers
 from murvan.kinds.registers import REGISTERS
@@ -316,29 +316,31 @@ def draw(
     lie = [Lain(x.a, x.b, x.low_m, x.high_m, x.half_m) for x in legs_of(other, job.design.joints, job.storeys)]
     # over one that stands there is room; past one that lies there is none
     lies = unit.way in ("left", "right")
-    stand = [
+    solid = [
         rectangle(*b.low[:2], *b.high[:2]) for b in blocks(job) if b.owner != unit_id or (lies and b.kind == "unit")
     ]
+    body = footprint(stand(unit, cabinet(job, unit)))
     for side in SIDES:
         mine = {i: x for i, x in faces.items() if x.side == side}
         beside = [p for p in plenums if p.side != side]
         through = (outlet[side], *(p.position_m for p in beside), *(x.position_m for x in mine.values()))
         space = spaces.get(through) if spaces is not None else None
         if space is None:
-            space = allowed(job, through, outlet[side], unit.storey or "")
+            space = allowed(job, through, outlet[side], unit.storey or "", body)
             if spaces is not None:
                 spaces[through] = space
-        home = [k for k, x in enumerate(space.layers) if x.storey == unit.storey]
-        root = [(k, outlet[side]) for k in home if space.leads_on(k, outlet[side])]
+        root = [(k, outlet[side]) for k in _reached(job, unit, side, space) if space.leads_on(k, outlet[side])]
         if not root:
             raise JobValueError(_nowhere(job, unit))
         terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
-        boxes = [*stand, *(_footprint(unit, p) for p in beside)]
+        boxes = [*solid, *(_footprint(unit, p) for p in beside)]
         boxes += [ShapelyPoint(q).buffer(ROUND_M) for of, q in avoid if of == side]
         shut = taken(space, lie, boxes)
         routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
-        square(routed.root, {i: x.position_m for i, x in mine.items()})
+        at_plenum = next(p for p in plenums if p.side == side)
+        slides = tuple(v / 2 for v in plan_size(at_plenum, air_way(unit, side)))
+        square(routed.root, {i: x.position_m for i, x in mine.items()}, (slides[0], slides[1]))
         lie += lain(space, routed.root, flow_m3_s)
         lay_tree(sheet, space, routed, side, mine)
         missed += routed.unreached
@@ -360,6 +362,27 @@ def draw(
 
 ROUND_M = 0.2
 """How far round a place where ducts would meet they keep off it, with what `taken` adds."""
+
+
+def _reached(job: Job, unit: IndoorUnit, side: Side, space: Space) -> Iterator[int]:
+    """The levels at which a duct leaves a plenum: over the ceiling and in soffits where it goes up, under the floor where it
+    goes down, and those near the middle of one that lies."""
+    way = air_way(unit, side)
+    box = next(p for p in plenums_of(unit, cabinet(job, unit), 0.0) if p.side == side)
+    middle = sum(plenum_span_m(job, unit, box)) / 2
+    for k, x in enumerate(space.layers):
+        if x.storey != unit.storey:
+            continue
+        if way[2] == 0:
+            near = abs(x.height_m - middle) < LYING_REACH_M
+        else:
+            near = (x.level == "under") == (way[2] < 0)
+        if near:
+            yield k
+
+
+LYING_REACH_M = 1.0
+"""How far over or under the middle of a plenum that lies a level may be."""
 
 
 def _footprint(unit: IndoorUnit, box: Plenum) -> Polygon:

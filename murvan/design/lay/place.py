@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import Polygon
+from shapely.geometry import LineString, Polygon
 
 from murvan.design.drawing.rooms import Drawn
+from murvan.design.house.geometry import opening_line
 from murvan.design.house.levels import below_grade
 from murvan.design.lay.moving import move_joint
 from murvan.design.limits import SERVICE_M
 from murvan.design.space.duct_places import run_below
 from murvan.design.space.standing import (
+    Stand,
     Turn,
     Way,
     cabinet,
@@ -26,6 +29,7 @@ from murvan.design.space.standing import (
     place_here,
     plenum_at,
     plenums_of,
+    return_beside,
     stand,
 )
 from murvan.model.design import IndoorUnit, Plenum
@@ -154,7 +158,8 @@ def suggested(job: Job, unit_id: str) -> Iterator[IndoorUnit]:
 
 
 def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...]) -> IndoorUnit:
-    """The unit in an outline, nearest to its middle where it goes in with room to work."""
+    """The unit in an outline where it goes in with its return and room to work: in a surveyed place nearest to its middle, in a
+    room at a wall and off its doors."""
     shape = Polygon(outline)
     middle = shape.representative_point()
     first: Point = fine((middle.x, middle.y))
@@ -166,34 +171,79 @@ def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...])
         way=usual_way(job, storey, first, cabinet(job, own)),
         turn_deg=0,
     )
-    unit = cabinet(job, own)
-    if place_here(job, storey, first) is None:
-        return start
+    unit, surveyed = cabinet(job, own), place_here(job, storey, first) is not None
     x0, y0, x1, y1 = shape.bounds
     grid = np.stack(np.meshgrid(np.arange(x0, x1, STEP_M), np.arange(y0, y1, STEP_M)), axis=-1).reshape(-1, 2)
-    grid = np.vstack([[first], grid[np.argsort(np.hypot(*(grid - np.array(first)).T))]])
-    for work_m in (SERVICE_M, 0.0):
-        for one in _standing(start, unit, grid, shape, work_m):
+    far = np.hypot(*(grid - np.array(first)).T)
+    if not surveyed:
+        far = 0.2 * far + shapely.distance(shape.exterior, shapely.points(grid))
+    grid = np.vstack([[first], grid[np.argsort(far, kind="stable")]])
+    house = _walls_of(job, storey).union(shape)
+    for round_it, work_m in ((shape, SERVICE_M), (house, SERVICE_M), (shape, 0.0), (house, 0.0)):
+        room = _Room(shape, round_it, () if surveyed else tuple(_kept_free(job, storey)))
+        for one in _standing(start, unit, grid, room, work_m):
             if not any(True for _ in misfits(job, one, unit, work_m)):
                 return one
     return start
 
 
+class _Room(NamedTuple):
+    """Where a unit may stand, where its return beside it may, and what of the floor is kept free."""
+
+    unit: Polygon
+    beside: Polygon
+    free: tuple[Polygon, ...]
+
+
+def _walls_of(job: Job, storey: str) -> Polygon:
+    """Within the outside walls of a storey, with its places for equipment."""
+    outlines = [r.outline_m for r in job.rooms if r.storey == storey]
+    outlines += [p.outline_m for p in job.places if p.storey == storey and not p.boxes_ducts]
+    return shapely.union_all([Polygon(o).buffer(IN_WALL_M) for o in outlines])
+
+
+IN_WALL_M = 0.05
+
+
+def _kept_free(job: Job, storey: str) -> Iterator[Polygon]:
+    """Floor of a storey that is kept free, and where its doors are walked through."""
+    yield from (Polygon(k.outline_m) for k in job.keep_clear if k.storey == storey)
+    rooms = {r.id: r for r in job.rooms if r.storey == storey}
+    for o in job.openings:
+        if o.room in rooms and o.kind not in ("window", "skylight"):
+            yield LineString(opening_line(o, rooms[o.room])).buffer(DOOR_M)
+
+
+DOOR_M = 0.6
+"""Floor before a door that nothing stands on."""
+
+
 def _standing(
-    start: IndoorUnit, unit: Unit | None, grid: NDArray[np.float64], shape: Polygon, work_m: float
+    start: IndoorUnit, unit: Unit | None, grid: NDArray[np.float64], room: _Room, work_m: float
 ) -> Iterator[IndoorUnit]:
-    """The unit at the first places (n, 2) of which it covers nothing outside an outline, turned each way."""
-    room = shape.buffer(1e-3)
+    """The unit at the first places (n, 2) of which it covers nothing outside its room, turned each way."""
+    inside, beside = room.unit.buffer(1e-3), room.beside.buffer(1e-3)
     found: list[tuple[int, IndoorUnit]] = []
     for turn in TURNED:
         turned = start.model_copy(update={"turn_deg": turn})
         x = stand(turned, unit)
-        low, high = np.array(footprint(x, work_m).bounds).reshape(2, 2) - np.array(x.at)
-        boxes = shapely.box(*(grid + low).T, *(grid + high).T)
-        for k in np.flatnonzero(shapely.contains(room, boxes))[:TRIED]:
+        ok = shapely.contains(inside, _boxes(grid, x, footprint(x, work_m)))
+        if x.out == (0.0, 0.0):
+            ok &= shapely.contains(beside, _boxes(grid, x, return_beside(x)))
+        body = _boxes(grid, x, footprint(x))
+        for kept in room.free:
+            ok &= ~shapely.intersects(kept, body)
+        for k in np.flatnonzero(ok)[:TRIED]:
             at = fine((float(grid[k][0]), float(grid[k][1])))
             found.append((int(k), turned.model_copy(update={"position_m": at})))
     yield from (one for _, one in sorted(found, key=lambda f: f[0]))
+
+
+def _boxes(grid: NDArray[np.float64], x: Stand, as_it_stands: Polygon) -> NDArray[np.object_]:
+    """A rectangle of a unit with its middle at each of some places, (n,)."""
+    low, high = np.array(as_it_stands.bounds).reshape(2, 2) - np.array(x.at)
+    boxes: NDArray[np.object_] = shapely.box(*(grid + low).T, *(grid + high).T)
+    return boxes
 
 
 TRIED = 12

@@ -106,12 +106,15 @@ class _Edges:
         self.cost += [cost, cost]
 
 
-def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: str) -> Space:
+def allowed(
+    job: Job, through: tuple[Point, ...], start: Point, start_storey: str, body: shapely.Polygon | None = None
+) -> Space:
     """The space of a house through which ducts may go.
 
     Args:
         through: Places that the grid has to have: faces, the unit's outlet.
-        start: The outlet, where all levels of its storey are joined by the plenum.
+        start: The outlet, where the levels over its storey are joined by the plenum.
+        body: Where the unit stands on its storey: nothing rises through it.
     """
     xs, ys = _lines(job, through)
     layers = tuple(_layers(job))
@@ -135,7 +138,7 @@ def allowed(job: Job, through: tuple[Point, ...], start: Point, start_storey: st
         alone = free[k] & ~np.logical_or.reduce([free[n] for n in twice]) if twice else free[k]
         _along(edges, job, layer, (xs, ys), alone, outside[k], index[k])
     _turns(edges, free, index)
-    _chases(edges, job, layers, flat, free, index, (start, start_storey), (xs, ys))
+    _chases(edges, job, layers, flat, free, index, (start, start_storey, body), (xs, ys))
     _between_wings(edges, job, layers, (xs, ys), flat, free, index)
     a, b, cost = np.concatenate(edges.a), np.concatenate(edges.b), np.concatenate(edges.cost)
     n = free.size * 2
@@ -305,7 +308,7 @@ def _chases(
     flat: NDArray[np.float64],
     free: NDArray[np.bool_],
     index: NDArray[np.intp],
-    root: tuple[Point, str],
+    root: tuple[Point, str, shapely.Polygon | None],
     lines: tuple[NDArray[np.float64], NDArray[np.float64]],
 ) -> None:
     """Ways up and down: into a soffit, through one joist space to the storey above, by a chase through a room's height, and
@@ -314,7 +317,10 @@ def _chases(
     order = [s.id for s in job.storeys]
     by = {(x.storey, x.level): k for k, x in enumerate(layers)}
     toll = _chase_toll(job, flat).reshape(len(order), len(ys), len(xs))
-    (x0, y0), home = root
+    (x0, y0), home, body = root
+    if body is not None and home in order:
+        within = shapely.contains_xy(body, flat[:, 0], flat[:, 1]).reshape(len(ys), len(xs))
+        toll[order.index(home)][within] = np.inf
     i, j = int(np.argmin(np.abs(xs - x0))), int(np.argmin(np.abs(ys - y0)))
     for n, storey in enumerate(order):
         over, under, soffit = (by.get((storey, level), -1) for level in ("over", "under", "soffit"))
@@ -326,15 +332,8 @@ def _chases(
             if under in (a, b):
                 price = price + toll[n]
             _upright(edges, free, index, a, b, price)
-        if storey == home:
-            joined = ((over, soffit), (under, over), (under, soffit))
-            for a, b in (x for x in joined if free[x[0], j, i] and free[x[1], j, i]):
-                for way in (0, 1):
-                    edges.add(
-                        np.array([index[a, j, i, way]]),
-                        np.array([index[b, j, i, way]]),
-                        np.array([rise / 2 + RISE_M]),
-                    )
+        if storey == home and free[over, j, i] and free[soffit, j, i]:
+            edges.add(index[over, j, i], index[soffit, j, i], np.full(2, rise / 2 + RISE_M))
         upper = next_storey(job, storey, +1)
         beneath = by.get((upper.id, "under"), -1) if upper is not None else -1
         if beneath >= 0:

@@ -12,12 +12,19 @@ from murvan.model.job import Point
 NIL_M = 1e-3
 ASLANT_M = 0.12
 """What a branch is off by at its face without an elbow for it: it goes there a little aslant."""
+AT_EDGE_M = 0.15
+"""What a duct's middle keeps off the edge of its plenum's face."""
+ANY_M = 100.0
 
 
-def square(root: Branch, faces: Mapping[str, Point]) -> None:
-    """Move a tree's ends to their faces, m on the plan, and their take-offs with them; every leg goes along x or y."""
+def square(root: Branch, faces: Mapping[str, Point], slides_m: tuple[float, float] = (ANY_M, ANY_M)) -> None:
+    """Move a tree's ends to their faces, m on the plan, and their take-offs with them; every leg goes along x or y.
+
+    Args:
+        slides_m: How far what starts at the plenum may start off its middle, along x and y.
+    """
     for way in tuple(_ways(root, ())):
-        _to_face(way[:-1], way[-1], faces[way[-1].face])
+        _to_face(way[:-1], way[-1], faces[way[-1].face], slides_m)
 
 
 def _ways(at: Branch, before: tuple[Branch, ...]) -> Iterator[tuple[Branch, ...]]:
@@ -29,7 +36,7 @@ def _ways(at: Branch, before: tuple[Branch, ...]) -> Iterator[tuple[Branch, ...]
         yield from _ways(on, here)
 
 
-def _to_face(before: tuple[Branch, ...], end: Branch, goal: Point) -> None:
+def _to_face(before: tuple[Branch, ...], end: Branch, goal: Point, slides_m: tuple[float, float]) -> None:
     if end.onward or not before or dist(end.at[1], goal) < NIL_M:
         return
     # take-offs that slid before this one may stand between by now
@@ -37,8 +44,12 @@ def _to_face(before: tuple[Branch, ...], end: Branch, goal: Point) -> None:
     at = way[-2]
     along = _axis(way)
     across = goal[1 - along] - at.at[1][1 - along]
-    # at a plenum the start itself stands where the leg goes
-    if len(way) > 2 and abs(across) > NIL_M and not _slid(way, 1 - along, across) and abs(across) > ASLANT_M:
+    # at a plenum the start itself stands where the leg goes, as far as its face goes
+    if len(way) == 2:
+        bent = abs(across) > max(slides_m[1 - along] - AT_EDGE_M, 0.0)
+    else:
+        bent = abs(across) > NIL_M and not _slid(way, 1 - along, across)
+    if bent and abs(across) > ASLANT_M:
         corner = Branch((end.at[0], _moved(at.at[1], along, goal[along] - at.at[1][along])), [end])
         at.onward[at.onward.index(end)] = corner
     end.at = (end.at[0], goal)

@@ -82,6 +82,19 @@ def footprint(x: Stand, work_m: float = 0.0) -> Polygon:
     )
 
 
+def return_beside(x: Stand) -> Polygon:
+    """About what the return beside an upright unit covers on the plan, before its ducts are known."""
+    (cx, cy), (hx, hy), half = x.at, x.half, RETURN_M / 2
+    lx, ly = -x.front[1], x.front[0]
+    mx, my = cx + lx * (hx + half), cy + ly * (hy + half)
+    wide, deep = (half, hy) if lx else (hx, half)
+    return rectangle(mx - wide, my - deep, mx + wide, my + deep)
+
+
+RETURN_M = 0.45
+"""Width of a return beside a unit that is made room for."""
+
+
 def place_here(job: Job, storey: str | None, at: Point) -> MechanicalPlace | None:
     """The surveyed place for equipment at a point; the smallest where several lie over each other."""
     here = [
