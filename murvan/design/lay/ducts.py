@@ -65,7 +65,7 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
     drawn, trouble = _all_drawn(r, unit, step)
     made: list[Layout] = []
     for k, one in enumerate(drawn):
-        if one.meeting and any(not x.fails for x in made):
+        if one.meeting and any(x.good for x in made):
             break  # nobody is offered what fails who can have what does not
         try:
             way = _clear_of_itself(one, r, unit)
@@ -79,7 +79,7 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
     if not made and trouble is not None:
         raise trouble
     best = sorted(made, key=lambda x: x.rank)
-    return tuple(x for x in best if not x.fails or best[0].fails)
+    return tuple(x for x in best if x.good or (not best[0].good and x.rank[:4] == best[0].rank[:4]))
 
 
 def _ready(job: Job, unit_id: str) -> IndoorUnit:

@@ -75,6 +75,11 @@ class Layout:
         return over, len(self.unreached), self.fails, len(self.short), self.loud, moved, self.worth
 
     @property
+    def good(self) -> bool:
+        """Whether it is within its blower's limit, reaches every room with its air and nothing of it fails."""
+        return not any(self.rank[:4])
+
+    @property
     def worth(self) -> float:
         """Its price, and what lost heat and room taken are worth, in the money of the job."""
         return self.price.money + HEAT_MONEY * self.heat_w + ROOM_MONEY * self.taken_m2

@@ -30,22 +30,29 @@ def bare_inside(r: Results) -> Job:
 
 
 def flattened(job: Job, r: Results) -> Job:
-    """Rectangular ducts no deeper than it is clear where they lie, as far as 4 to 1 goes; their width follows when they are
-    sized. `r`: of the same ducts."""
+    """Rectangular ducts as deep as there is room for where they lie, up to `DEEPEST_M`: the nearer to a square, the less sheet
+    and loss. Their width follows when they are sized. `r`: of the same ducts."""
     runs = []
     lies = {x.id: x for x in r.laid}
     for run in job.design.runs:
-        clear = lies[run.id].clear
-        deep = run.height_m or 0.0
-        if run.shape == "rectangular" and clear is not None and deep + jacket_m(run) > clear[1]:
-            air = r.runs[run.id]
-            least = sqrt(air.flow_m3_s / air.velocity_limit_m_s / FLATTEST)
-            inches = ceil(max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least) / INCH - 1e-6)
-            run = changed(run, run.tag, height_m=min(inches * INCH, deep))
+        if run.shape == "rectangular" and run.height_m is not None:
+            clear, air = lies[run.id].clear, r.runs[run.id]
+            square = sqrt(air.flow_m3_s / air.velocity_limit_m_s)
+            wanted = max(min(square, DEEPEST_M), run.height_m) if lies[run.id].lies_in in DEEP_IN else run.height_m
+            if clear is not None:
+                least = square / sqrt(FLATTEST)
+                room = max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least)
+                wanted = min(wanted, ceil(room / INCH - 1e-6) * INCH)
+            run = changed(
+                run, run.tag, height_m=round(wanted / INCH / 2) * 2 * INCH if wanted > run.height_m else wanted
+            )
         runs.append(run)
     return with_design(job, runs=tuple(runs))
 
 
+DEEPEST_M = 12 * INCH
+DEEP_IN = ("attic",)
+"""Where no headroom is lost by a deep duct."""
 FLATTEST_M = 4 * INCH
 """Least depth; common practice."""
 
