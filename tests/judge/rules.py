@@ -17,7 +17,7 @@ from murvan.model import Job
 from murvan.model.routes import LaidRun
 
 Spot = tuple[float, float, float]
-NEAR_M, SHARED_M = 0.03, 0.02
+NEAR_M, SHARED_M, AT_JOINT_M = 0.03, 0.02, 0.45
 LIVED_IN = ("living", "dining", "kitchen", "bedroom", "study", "bath", "powder")
 FRONT = {0: (0, 1), 90: (-1, 0), 180: (0, -1), 270: (1, 0)}
 
@@ -89,12 +89,13 @@ def plenum_boxes(r: Results) -> dict[tuple[str, str], tuple[np.ndarray, np.ndarr
         if made is None or u.storey is None:
             continue
         foot = z[u.storey]
-        for place in r.job.places:
-            if place.storey == u.storey and Polygon(place.outline_m).contains(Point(u.position_m)):
-                over = next(s for s in r.job.storeys if s.id == u.storey)
-                high = over.height_m + (over.ceiling_structure.depth_m if over.ceiling_structure else 0.0)
-                cellar = 0.0 if foot < -0.5 else -place.clear_m
-                foot += {"attic": high, "crawl": -place.clear_m, "basement": cellar}.get(place.kind, 0.0)
+        here = [p for p in r.job.places if p.storey == u.storey and p.kind not in ("soffit", "chase")]
+        here = [p for p in here if Polygon(p.outline_m).contains(Point(u.position_m))]
+        for place in sorted(here, key=lambda p: Polygon(p.outline_m).area)[:1]:
+            over = next(s for s in r.job.storeys if s.id == u.storey)
+            high = over.height_m + (over.ceiling_structure.depth_m if over.ceiling_structure else 0.0)
+            cellar = 0.0 if foot < -0.5 else -place.clear_m
+            foot += {"attic": high, "crawl": -place.clear_m, "basement": cellar}.get(place.kind, 0.0)
         for p in (p for p in r.job.design.plenums if p.indoor == u.id):
             x, y = p.position_m
             if u.way in ("upflow", "downflow"):
@@ -256,6 +257,9 @@ def in_each_other(r: Results) -> Iterator[str]:
     every = stretches(r)
     parent = {x.id: x.parent for x in r.laid}
     boxes = [s.box() for s in every]
+    stretch_starts: dict[str, np.ndarray] = {}
+    for s in every:
+        stretch_starts.setdefault(s.run.id, np.array(s.a))
     lo, hi = np.array([b[0] for b in boxes]).reshape(-1, 3), np.array([b[1] for b in boxes]).reshape(-1, 3)
     seen = set()
     for i, s in enumerate(every):
@@ -268,7 +272,9 @@ def in_each_other(r: Results) -> Iterator[str]:
                 continue
             if parent[o.run.id] == parent[s.run.id] and o.run.start == s.run.start:
                 ends = {s.a, s.b} & {o.a, o.b}
-                if ends or parent[s.run.id] is None:
+                low, high = np.maximum(lo[i], lo[k]), np.minimum(hi[i], hi[k])
+                joint = stretch_starts[s.run.id]
+                if ends or parent[s.run.id] is None or np.linalg.norm((low + high) / 2 - joint) < AT_JOINT_M:
                     continue
             pair = tuple(sorted((s.run.tag, o.run.tag)))
             if pair not in seen:

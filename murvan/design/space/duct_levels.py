@@ -51,9 +51,9 @@ def _over(job: Job, storey: Storey, upper: Storey | None) -> float:
     return storey.height_m + (free / 2 if free >= LEAST_M else -HANG_M)
 
 
-def over_joists_m(storey: Storey) -> float:
-    """From a ceiling under an attic to the top of what carries it, m."""
-    return storey.ceiling_structure.depth_m if storey.ceiling_structure is not None else 0.0
+def over_joists_m(storey: Storey, unknown_m: float = 0.0) -> float:
+    """From a ceiling under an attic to the top of what carries it, m. `unknown_m`: where nobody said."""
+    return storey.ceiling_structure.depth_m if storey.ceiling_structure is not None else unknown_m
 
 
 def crossed(s: Structure) -> bool:

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import ground_floor, headroom_m, roof_shape, stands_on
-from murvan.model.house import MechanicalPlace, Room, Space, Storey, floor_heights
+from murvan.design.space.duct_levels import over_joists_m
+from murvan.model.house import STRUCTURE_M, MechanicalPlace, Room, Space, Storey, floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.routes import CHASE, SOFFIT, LaidRun, Lies, laid_runs
 
@@ -135,8 +136,9 @@ def _over(
     if here is None and any(x.storey == storey.id for x in garages):
         return Lies("garage", "garage", None)
     heights = [headroom_m(x, at) for x in attics]
-    # ducts lie over the joists of an attic: what those are deep limits nothing there
-    return Lies("attic", "clear height in the attic", min(heights) if heights else storey.ceiling_space_m or None)
+    # ducts lie over the joists of an attic: neither their depth nor a height measured between them limits anything there
+    typed = storey.ceiling_space_m if storey.ceiling_space_m > over_joists_m(storey, STRUCTURE_M) else None
+    return Lies("attic", "clear height in the attic", min(heights) if heights else typed)
 
 
 def under_vault(room: Room, at: Point, height_m: float) -> bool:

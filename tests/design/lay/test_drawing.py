@@ -4,6 +4,8 @@ import random
 import unittest
 from math import dist, isfinite
 
+import numpy as np
+
 from murvan.design import solve
 from murvan.design.lay.catching import Anchor, DuctField, nearest
 from murvan.design.lay.drawing import (
@@ -185,10 +187,10 @@ class TestMoving(unittest.TestCase):
     def test_a_branch_slides_along_its_trunk_and_the_trunk_is_mended(self):
         done = move_stretch(self.job, run(self.job, "B1").id, 0, (0.7, 0.1)).job
         x, y = plenum(done).position_m
-        self.assertEqual(path_of(done, run(done, "B1")), ((x + 2.7, y), (x + 2.7, y + 2.0)))
+        np.testing.assert_allclose(path_of(done, run(done, "B1")), ((x + 2.7, y), (x + 2.7, y + 2.0)), atol=1e-9)
         self.assertEqual(len([r for r in done.design.runs if r.tag[0] == "T"]), 3)
         self.assertEqual(len(done.design.joints), len(self.job.design.joints))
-        self.assertEqual(path_of(done, run(done, "T1")), ((x, y), (x + 2.7, y)))
+        np.testing.assert_allclose(path_of(done, run(done, "T1")), ((x, y), (x + 2.7, y)), atol=1e-9)
 
     def test_past_the_next_take_off_it_leaves_the_next_piece(self):
         x, y = plenum(self.job).position_m

@@ -164,9 +164,15 @@ class Runs(unittest.TestCase):
         self.assertIn("A4", {f.hit.at.id for f in solve(job).findings if f.rule.id == "attic-wrap"})
 
     def test_a_duct_too_deep_for_the_attic_is_said(self):
-        job = replace(demo(), "storeys", "upper", ceiling_space_m=0.2)
+        sb2 = next(r for r in demo().design.runs if r.id == "SB2")
+        deep = replace(demo(), "runs", "SB2", height_m=0.35, width_m=max(sb2.width_m, 0.35))
+        job = replace(deep, "storeys", "upper", ceiling_space_m=0.32)
         (found,) = (f for f in solve(job).findings if f.rule.id == "duct-depth" and f.hit.at.id == "SB2")
         self.assertIn("clear height in the attic", found.text("ip"))
+
+    def test_what_was_measured_between_joists_limits_no_duct_over_them(self):
+        job = replace(demo(), "storeys", "upper", ceiling_space_m=0.2)
+        self.assertIsNone(next(x for x in lay(job) if x.id == "SB2").clear)
 
 
 if __name__ == "__main__":
