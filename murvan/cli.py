@@ -144,6 +144,11 @@ def _parser() -> argparse.ArgumentParser:
     )
     sub.add_argument("--svg", metavar="FILE", help="write the drawing, 1:50; - is standard output")
     _units(sub)
+    sub = command("prices", _prices, "what the ducts, their parts and the work cost by the job's book of prices")
+    sub.add_argument("--csv", metavar="FILE", help="write the book; - is standard output")
+    sub.add_argument("--take", metavar="FILE", help="take a book from a CSV file into the job and save that to --out")
+    sub.add_argument("--out", metavar="FILE", help="where the job with the prices is saved")
+    _units(sub)
     sub = command("patterns", _patterns, "write the flat patterns of all sheet metal, and a list of the pieces")
     sub.add_argument("--out", metavar="FOLDER", required=True, help="where they go; pieces.csv always with them")
     sub.add_argument(
@@ -323,6 +328,14 @@ def _export(args: argparse.Namespace) -> int:
     return 0
 
 
+def _text(name: str) -> str:
+    """What a file holds. Raises InputError where that is no text, OSError where it can't be read."""
+    try:
+        return Path(name).read_text("utf-8")
+    except UnicodeDecodeError:
+        raise InputError(f"{name} is not a text file") from None
+
+
 def _import(args: argparse.Namespace) -> int:
     from murvan.field import import_csv
     from murvan.model.edit import insert
@@ -332,11 +345,7 @@ def _import(args: argparse.Namespace) -> int:
 
     if args.job in BY_KEY and not args.out:
         raise InputError("the demo can't be changed in place; name a file with --out")
-    try:
-        text = Path(args.csv).read_text("utf-8")
-    except UnicodeDecodeError:
-        raise InputError(f"{args.csv} is not a text file") from None
-    readings = import_csv(job, text, cast(Units, args.units))
+    readings = import_csv(job, _text(args.csv), cast(Units, args.units))
     if args.out is not None:
         _named(args.out)
     save_job(insert(job, "readings", *readings), args.out or args.job)
@@ -510,6 +519,33 @@ def _place(said: str | None) -> tuple[tuple[float, float], str] | None:
         raise InputError(
             f"--place wants X,Y,STOREY in metres, such as 3.5,2.0,ground; '{said}' is not that"
         ) from None
+
+
+def _prices(args: argparse.Namespace) -> int:
+    from murvan.catalog import CatalogError, prices_csv, prices_from_csv
+    from murvan.design.parts import cost_of
+    from murvan.model.edit import changed
+
+    if (args.take is None) != (args.out is None):
+        raise InputError("--take FILE and --out FILE go together")
+    job = _job(args.job)
+    _outputs(args, "csv", "out")
+    if args.take is not None:
+        try:
+            book = prices_from_csv(_text(args.take), Path(args.take).stem)
+        except CatalogError as exc:
+            raise InputError(str(exc)) from None
+        job = changed(job, job.name, prices=book)
+        save_job(job, args.out)
+    if args.csv is not None:
+        _put(args.csv, prices_csv(job.prices))
+    if args.csv != "-":
+        found = cost_of(_computed(job).cuts.pieces, job.prices)
+        for x in found.lines:
+            print(f"{x.price.name:36} {x.quantity:9.1f} {x.price.per:5} {x.material:10,.0f} {x.hours:8.1f} h")
+        print(f"{'Together':36} {'':15} {found.material:10,.0f} {found.hours:8.1f} h   {found.money:,.0f}")
+        print(f"by '{job.prices.name}', an hour at {found.hour:,.2f}; units and outdoor units are not in it")
+    return 0
 
 
 def _list_units(args: argparse.Namespace) -> int:

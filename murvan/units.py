@@ -118,6 +118,8 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "hour": (Form("o'clock"), Form("o'clock")),
     "per_hour": (Form("per h", 1, 1), Form("per h", 1, 1)),
     "money": (Form("$"), Form("$")),
+    "price": (Form("$", 1, 2), Form("$", 1, 2)),
+    "work": (Form("h", 1, 3), Form("h", 1, 3)),
     "kwh": (Form("kWh"), Form("kWh")),
     "gas": (Form("therm", 1 / THERM_KWH), Form("kWh")),
     "propane": (Form("gal", 1 / PROPANE_KWH_GAL), Form("L", LITRE_GAL / PROPANE_KWH_GAL)),

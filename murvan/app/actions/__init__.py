@@ -11,6 +11,7 @@ from murvan.app.actions.laying import Laying
 from murvan.app.actions.offering import Offering
 from murvan.app.actions.own_units import OwnUnits
 from murvan.app.actions.papers import Papers
+from murvan.app.actions.prices import Prices
 from murvan.app.actions.readings import Readings
 from murvan.app.actions.shop import ShopSet
 from murvan.app.actions.systems import Systems
@@ -28,9 +29,10 @@ class Actions:
         self.files, self.views, self.house = Files(*work), Views(window), House(*work)
         self.systems, self.readings, self.own_units = Systems(*work), Readings(*work), OwnUnits(*work)
         self.offering, self.laying, self.shop = Offering(window), Laying(window), ShopSet(*work)
+        self.prices = Prices(*work)
         self.commands: dict[str, Callable[[], object]] = {}
         parts = (self.files, self.views, self.house, self.systems, self.readings, self.own_units)
-        for part in (*parts, self.offering, self.laying, self.shop):
+        for part in (*parts, self.offering, self.laying, self.shop, self.prices):
             self.commands |= part.commands()
 
     def run(self, command_id: str) -> None:

@@ -12,6 +12,7 @@ from murvan.app.later import Later
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.solid_eye import Eye
+from murvan.app.stations import prices
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -43,6 +44,8 @@ from murvan.model.job import Tick
 if TYPE_CHECKING:
     from murvan.design.metal import ShopPiece  # the window starts without sheet metal
 
+PRICES = 1
+"""The lens that shows them."""
 SHOP = (
     ("slip_m", "Slip"),
     ("drive_m", "Drive"),
@@ -59,7 +62,7 @@ SHOP = (
 
 class BuildStation(Station):
     number, name = 6, "Build"
-    lenses = ("Pieces",)
+    lenses = ("Pieces", "Prices")
     tools = (("build.hang", "hang"), ("build.next", "next"), ("build.patterns", "flat-pattern"))
     kinds = ("piece", "run", "register", "room")
 
@@ -197,6 +200,8 @@ class BuildStation(Station):
         )
 
     def ledger(self, view: View) -> Ledger:
+        if self.lens_index == PRICES:
+            return prices.ledger(view)
         every = self.cuts(view).to_hang
         here = sorted((p for p in every if p.storey == view.storey), key=lambda p: (p.hung, p.number))
         other = []
@@ -212,6 +217,8 @@ class BuildStation(Station):
     def card(self, view: View) -> Card:
         from murvan.app.stations import build_pattern  # sheet metal: the window starts without it
 
+        if self.lens_index == PRICES:
+            return prices.card(view)
         p = self.piece(view)
         if p is None:
             return Card("Build", "Nothing to build yet", "none", hero_note="Build needs ducts: press 5")
