@@ -524,6 +524,7 @@ def _place(said: str | None) -> tuple[tuple[float, float], str] | None:
 def _prices(args: argparse.Namespace) -> int:
     from murvan.catalog import CatalogError, prices_csv, prices_from_csv
     from murvan.design.parts import cost_of
+    from murvan.kinds.prices import counted_in
     from murvan.model.edit import changed
 
     if (args.take is None) != (args.out is None):
@@ -538,11 +539,12 @@ def _prices(args: argparse.Namespace) -> int:
         job = changed(job, job.name, prices=book)
         save_job(job, args.out)
     if args.csv is not None:
-        _put(args.csv, prices_csv(job.prices))
+        _put(args.csv, prices_csv(job.prices, cast(Units, args.units)))
     if args.csv != "-":
         found = cost_of(_computed(job).cuts.pieces, job.prices)
         for x in found.lines:
-            print(f"{x.price.name:36} {x.quantity:9.1f} {x.price.per:5} {x.material:10,.0f} {x.hours:8.1f} h")
+            per, one = counted_in(x.price.per, cast(Units, args.units))
+            print(f"{x.price.name:36} {x.quantity / one:9.1f} {per:5} {x.material:10,.0f} {x.hours:8.1f} h")
         print(f"{'Together':36} {'':15} {found.material:10,.0f} {found.hours:8.1f} h   {found.money:,.0f}")
         print(f"by '{job.prices.name}', an hour at {found.hour:,.2f}; units and outdoor units are not in it")
     return 0

@@ -11,11 +11,12 @@ from pydantic import ValidationError
 
 from murvan.catalog.aside import set_aside
 from murvan.catalog.loader import CatalogError
-from murvan.kinds.prices import PRICES
+from murvan.kinds.prices import INCH_POUND, PRICES, counted_in
 from murvan.machine import home
 from murvan.model.atomic import write_atomic
 from murvan.model.prices import PriceBook, PriceItem
 from murvan.model.words import first_problem
+from murvan.units import Units
 
 COLUMNS = ("id", "name", "per", "money", "hours")
 MAX_LINES = 500
@@ -53,14 +54,15 @@ def keep_prices(book: PriceBook) -> str:
     return said
 
 
-def prices_csv(book: PriceBook) -> str:
-    """A book as CSV, every price that there is."""
+def prices_csv(book: PriceBook, units: Units = "si") -> str:
+    """A book as CSV, every price that there is; `per` says for one of what."""
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(COLUMNS)
     for kind in PRICES:
         x = book.of(kind)
-        rows.writerow((x.id, x.name, x.per, f"{x.money:g}", f"{x.hours:g}"))
+        per, one = counted_in(x.per, units)
+        rows.writerow((x.id, x.name, per, f"{x.money * one:.6g}", f"{x.hours * one:.6g}"))
     rows.writerow((RISE, "Energy, rise a year", "%", f"{book.rise * 100:g}", ""))
     return out.getvalue()
 
@@ -95,8 +97,9 @@ def prices_from_csv(text: str, name: str) -> PriceBook:
         elif kind in items:
             faults.append(f"Line {n}, id: '{kind}' stands twice")
         elif money is not None and hours is not None:
+            one = _one_of(kind, row, n, faults)
             try:
-                items[kind] = PriceItem(id=kind, money=money, hours=hours)
+                items[kind] = PriceItem(id=kind, money=money / one, hours=hours / one)
             except ValidationError as exc:
                 faults.append(f"Line {n}: {first_problem(exc, row, 'Price')}")
     if faults:
@@ -105,6 +108,17 @@ def prices_from_csv(text: str, name: str) -> PriceBook:
         return PriceBook(name=name[:200] or "Own prices", rise=rise, items=tuple(items.values()))
     except ValidationError as exc:
         raise CatalogError(first_problem(exc, {}, "Prices")) from None
+
+
+def _one_of(kind: str, row: dict[str, str], line: int, faults: list[str]) -> float:
+    """How much of a price's own unit the line's is; as the book has it where the line does not say."""
+    per, said = PRICES[kind].per, (row.get("per") or "").strip().replace("²", "2")
+    known = {per: 1.0, **({INCH_POUND[per][0]: INCH_POUND[per][1]} if per in INCH_POUND else {})}
+    if said and said not in known:
+        faults.append(
+            f"Line {line}, per: '{said[:40]}' is not what {PRICES[kind].name} is counted in: {' or '.join(known)}"
+        )
+    return known.get(said, 1.0)
 
 
 def _figure(row: dict[str, str], column: str, line: int, mark: str, faults: list[str]) -> float | None:

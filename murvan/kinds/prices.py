@@ -6,8 +6,18 @@ from dataclasses import dataclass
 from typing import Literal
 
 from murvan.kinds.table import Table
+from murvan.units import FOOT, POUND, Units
 
 Per = Literal["kg", "m", "m2", "each", "kW", "hour"]
+
+
+INCH_POUND: dict[str, tuple[str, float]] = {"kg": ("lb", POUND), "m": ("ft", FOOT), "m2": ("ft2", FOOT**2)}
+"""What is counted in inch-pound units instead, and how much of the SI unit one of it is."""
+
+
+def counted_in(per: Per, units: Units) -> tuple[str, float]:
+    """What a price is for one of in a system of units, and how much of its SI unit that is."""
+    return INCH_POUND.get(per, (per, 1.0)) if units == "ip" else (per, 1.0)
 
 
 @dataclass(frozen=True)

@@ -37,7 +37,18 @@ class Csv(unittest.TestCase):
         back = prices_from_csv(prices_csv(book), "Shop")
         self.assertEqual(back.rise, 0.035)
         for kind in PRICES:
-            self.assertEqual(back.of(kind), book.of(kind), kind)
+            self.assertAlmostEqual(back.of(kind).money, book.of(kind).money, 3)
+            self.assertAlmostEqual(back.of(kind).hours, book.of(kind).hours, 5)
+
+    def test_in_inch_pound_units_too(self):
+        """12 $/ft is 39.37 $/m: 12 / 0.3048."""
+        back = prices_from_csv("id,per,money,hours\nflex,ft,12,0.03\nboard,ft2,2,0.01\n", "x")
+        self.assertAlmostEqual(back.of("flex").money, 12 / 0.3048)
+        self.assertAlmostEqual(back.of("board").hours, 0.01 / 0.3048**2)
+        again = prices_from_csv(prices_csv(back, "ip"), "x")
+        self.assertAlmostEqual(again.of("flex").money, 12 / 0.3048, 4)
+        with self.assertRaisesRegex(CatalogError, "Line 2, per: 'lb' is not what Flex is counted in: m or ft"):
+            prices_from_csv("id,per,money,hours\nflex,lb,12,0.03\n", "x")
 
     def test_semicolons_with_decimal_commas(self):
         back = prices_from_csv("\ufeffid;money;hours\nflex;12,5;0,25\n", "x")

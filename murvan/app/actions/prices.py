@@ -69,7 +69,7 @@ class Prices(Working):
         """The book as CSV."""
         job = self.window.document.job
         if job is not None:
-            text = prices_csv(job.prices)
+            text = prices_csv(job.prices, self.window.prefs.units)
             self._write("Write prices", "csv", lambda p: p.write_text(text, "utf-8"))
 
     def _take(self, book: PriceBook, told: str) -> bool:

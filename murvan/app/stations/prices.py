@@ -7,12 +7,16 @@ from murvan.app.stations.told import Told, headings, row, said
 from murvan.catalog import own_prices
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.parts import Cost, PriceLine, cost_of
-from murvan.kinds.prices import PRICES
+from murvan.kinds.prices import PRICES, PriceKind, counted_in
 from murvan.model import Job
 from murvan.model.edit import changed, replace_part
 from murvan.model.prices import PriceBook, PriceItem
 
-PER = {"kg": "kg", "m": "m", "m2": "m²", "each": "each", "kW": "kW", "hour": "h"}
+
+def _one(view: View, price: PriceKind) -> tuple[str, float]:
+    """What a price is for one of, in the user's units, and how much of its own that is."""
+    per, one = counted_in(price.per, view.units)
+    return per.replace("2", "²"), one
 
 
 def costs(view: View) -> Cost:
@@ -22,7 +26,7 @@ def costs(view: View) -> Cost:
 
 def ledger(view: View) -> Ledger:
     found = costs(view)
-    columns = _table(found)
+    columns = _table(view, found)
     total = {
         "For": f"Together, an hour at {found.hour:,.2f}",
         "Material": f"{found.material:,.0f}",
@@ -33,13 +37,16 @@ def ledger(view: View) -> Ledger:
     return Ledger(headings(view, columns), rows, (), said(columns, total, None))
 
 
-def _table(found: Cost) -> tuple[Told[PriceLine], ...]:
+def _table(view: View, found: Cost) -> tuple[Told[PriceLine], ...]:
+    def one(x: PriceLine) -> float:
+        return _one(view, x.price)[1]
+
     return (
         Told("For", 230, lambda x: x.price.name, align="l", bold=True),
-        Told("Quantity", 96, lambda x: f"{x.quantity:,.1f}"),
-        Told("Per", 60, lambda x: PER[x.price.per], align="l"),
-        Told("Price", 90, lambda x: f"{x.price.money:,.2f}"),
-        Told("Hours each", 90, lambda x: f"{x.price.hours:.3f}"),
+        Told("Quantity", 96, lambda x: f"{x.quantity / one(x):,.1f}"),
+        Told("Per", 60, lambda x: _one(view, x.price)[0], align="l"),
+        Told("Price", 90, lambda x: f"{x.price.money * one(x):,.2f}"),
+        Told("Hours each", 90, lambda x: f"{x.price.hours * one(x):.3f}"),
         Told("Material", 100, lambda x: f"{x.material:,.0f}"),
         Told("Labour", 84, lambda x: f"{x.hours:.1f}", unit="h"),
         Told("Sum", 100, lambda x: f"{x.material + found.hour * x.hours:,.0f}", bold=True),
@@ -51,10 +58,16 @@ def card(view: View) -> Card:
     kind = view.selected("price") or (found.lines[0].price.id if found.lines else "labour")
     price = book.of(kind)
     line = next((x for x in found.lines if x.price.id == kind), None)
+    per, one = _one(view, price)
     typed = any(x.id == kind for x in book.items)
-    parts = (_arithmetic(line, found.hour),) if line is not None else ()
+    parts = (_arithmetic(line, found.hour, one),) if line is not None else ()
     others = tuple(
-        ListRow(PRICES[k].name, f"{book.of(k).money:,.2f}", PER[PRICES[k].per], key=("price", k))
+        ListRow(
+            PRICES[k].name,
+            f"{book.of(k).money * _one(view, PRICES[k])[1]:,.2f}",
+            _one(view, PRICES[k])[0],
+            key=("price", k),
+        )
         for k in PRICES
         if all(x.price.id != k for x in found.lines)
     )
@@ -62,7 +75,7 @@ def card(view: View) -> Card:
         "Price",
         price.name,
         "none",
-        "as typed" if typed else "Murvan default, editable",
+        "as typed" if typed else "default",
         ((f"{found.money:,.0f}", "together", "ink"),),
         f"by '{book.name}', without units and outdoor units",
         ((f"{found.material:,.0f}", "material", "ink"), (f"{found.hours:.0f}", "h of labour", "ink")),
@@ -70,8 +83,10 @@ def card(view: View) -> Card:
             Fields(
                 price.name,
                 (
-                    _field(kind, "money", f"Price for one {PER[price.per]}", price.money),
-                    *((_field(kind, "hours", "Hours for one", price.hours),) if kind != "labour" else ()),
+                    _field(
+                        kind, "money", f"Price for one {per}" if per != "each" else "Price for each", price.money, one
+                    ),
+                    *((_field(kind, "hours", "Hours for one", price.hours, one),) if kind != "labour" else ()),
                 ),
             ),
             Fields("Book of prices", (_book_field("name", "Name", "text", book.name), _rise(book))),
@@ -90,16 +105,16 @@ def card(view: View) -> Card:
                     Button("write", "Write as CSV", "", lambda: view.act.command("build.write_prices")),
                 )
             ),
-            List_("Not in this design", "", others),
+            List_("Labour, and what is not in this design", "", others),
         ),
     )
 
 
-def _arithmetic(x: PriceLine, hour: float) -> Arith:
-    q = Quantity("decimal", x.quantity)
+def _arithmetic(x: PriceLine, hour: float, one: float) -> Arith:
+    q, price, work = Quantity("decimal", x.quantity / one), x.price.money * one, x.price.hours * one
     lines = (
-        Line("material", "{0} × {1}", (q, Quantity("price", x.price.money)), Quantity("price", x.material)),
-        Line("hours", "{0} × {1}", (q, Quantity("work", x.price.hours)), Quantity("hours1", x.hours)),
+        Line("material", "{0} × {1}", (q, Quantity("price", price)), Quantity("price", x.material)),
+        Line("hours", "{0} × {1}", (q, Quantity("work", work)), Quantity("hours1", x.hours)),
         Line(
             "sum",
             "{0} + {1} × {2}",
@@ -113,13 +128,12 @@ def _arithmetic(x: PriceLine, hour: float) -> Arith:
     )
 
 
-def _field(kind: str, name: str, label: str, value: float) -> Field_:
+def _field(kind: str, name: str, label: str, value: float, one: float) -> Field_:
     def put(job: Job, typed: float | str) -> Job:
-        return with_price(job, kind, **{name: float(typed)})
+        return with_price(job, kind, **{name: float(typed) / one})
 
-    return Field_(
-        f"prices.{kind}.{name}", label, "price" if name == "money" else "work", value, put, "Change a price"
-    )
+    shown = "price" if name == "money" else "work"
+    return Field_(f"prices.{kind}.{name}", label, shown, value * one, put, "Change a price")
 
 
 def _book_field(name: str, label: str, kind: str, value: str) -> Field_:
