@@ -64,7 +64,7 @@ class BuildStation(Station):
     number, name = 6, "Build"
     lenses = ("Pieces", "Prices")
     tools = (("build.hang", "hang"), ("build.next", "next"), ("build.patterns", "flat-pattern"))
-    kinds = ("piece", "run", "register", "room")
+    kinds = ("piece", "run", "register", "room", "price")
 
     def __init__(self) -> None:
         super().__init__()
