@@ -16,7 +16,7 @@ class LayoutSheet(ColumnSheet["lay.Layout"]):
     """Each way a column: its ducts on the house, what they take, and why."""
 
     title = "Lay the ducts"
-    note = "best first: every room its air, then least metal, heat and room"
+    note = "best first: nothing fails, every room its air, then price, heat and room"
     nothing = "No ducts could be laid"
 
     def name_of(self, x: lay.Layout) -> str:

@@ -112,8 +112,11 @@ def plenum_boxes(r: Results) -> dict[tuple[str, str], tuple[np.ndarray, np.ndarr
                 half = np.array([p.height_m, p.width_m] if along_x else [p.width_m, p.height_m]) / 2
                 middle = foot + made.width_m / 2
                 if made.kind == "slim_ducted":  # hung under the ceiling of its storey
-                    tall = next(s.height_m for s in r.job.storeys if s.id == u.storey)
-                    middle = z[u.storey] + tall - made.height_m / 2
+                    over = next(s for s in r.job.storeys if s.id == u.storey)
+                    middle = z[u.storey] + over.height_m - made.height_m / 2
+                    if over.duct_place == "crawl":  # or under the floor
+                        joists = over.floor_structure.depth_m if over.floor_structure else 0.24
+                        middle = z[u.storey] - joists - made.height_m / 2
                 lo, hi = middle - p.depth_m / 2, middle + p.depth_m / 2
             out[u.id, p.side] = (np.array([x - half[0], y - half[1], lo]), np.array([x + half[0], y + half[1], hi]))
     return out

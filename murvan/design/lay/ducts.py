@@ -332,18 +332,19 @@ def draw(
         root = [(k, outlet[side]) for k in _reached(job, unit, side, space) if space.leads_on(k, outlet[side])]
         if not root:
             raise JobValueError(_nowhere(job, unit))
-        terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in mine.items())
         share = side == "return" or scheme != "radial"
         boxes = [*solid, *(_footprint(unit, p) for p in beside)]
         boxes += [ShapelyPoint(q).buffer(ROUND_M) for of, q in avoid if of == side]
-        shut = taken(space, lie, boxes)
-        routed = grown(space, root, terminals, share, _along_trunks(space, scheme, outlet[side], mine), shut)
         at_plenum = next(p for p in plenums if p.side == side)
         slides = tuple(v / 2 for v in plan_size(at_plenum, air_way(unit, side)))
-        square(routed.root, {i: x.position_m for i, x in mine.items()}, (slides[0], slides[1]))
-        lie += lain(space, routed.root, flow_m3_s)
-        lay_tree(sheet, space, routed, side, mine)
-        missed += routed.unreached
+        for bank in _banks(job, mine):
+            terminals = tuple(Terminal(i, tuple(_spots(job, space, x))) for i, x in bank.items())
+            along = _along_trunks(space, scheme, outlet[side], bank)
+            routed = grown(space, root, terminals, share, along, taken(space, lie, boxes))
+            square(routed.root, {i: x.position_m for i, x in bank.items()}, (slides[0], slides[1]))
+            lie += lain(space, routed.root, flow_m3_s * len(bank) / len(mine))
+            lay_tree(sheet, space, routed, side, bank)
+            missed += routed.unreached
     d = job.design
     keep_runs = tuple(x for x in d.runs if x.indoor != unit_id)
     used = {j for x in keep_runs for j in (x.start, x.end)}
@@ -362,6 +363,17 @@ def draw(
 
 ROUND_M = 0.2
 """How far round a place where ducts would meet they keep off it, with what `taken` adds."""
+
+
+def _banks(job: Job, faces: dict[str, Register]) -> Iterator[dict[str, Register]]:
+    """Faces that share a tree of ducts: supplies by zone, so that a damper at its start holds each; returns all together."""
+    zone = {room: z.id for z in job.design.zones for room in z.rooms}
+    supplies = {i: zone.get(x.room, "") for i, x in faces.items() if x.side == "supply"}
+    for z in dict.fromkeys(supplies.values()):
+        yield {i: faces[i] for i, own in supplies.items() if own == z}
+    back = {i: x for i, x in faces.items() if x.side == "return"}
+    if back:
+        yield back
 
 
 def _reached(job: Job, unit: IndoorUnit, side: Side, space: Space) -> Iterator[int]:

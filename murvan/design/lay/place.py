@@ -133,7 +133,8 @@ def turned_unit(job: Job, unit_id: str) -> Drawn:
 TURNED: dict[int, Turn] = {0: 90, 90: 180, 180: 270, 270: 0}
 
 
-STEP_M = 0.1
+STEP_M, MOST_STEPS = 0.1, 120
+"""Between places that are tried, and how many of them there are at most along each side."""
 
 
 def usual_air_m3_s(indoor: IndoorUnit, job: Job) -> float:
@@ -173,7 +174,8 @@ def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...])
     )
     unit, surveyed = cabinet(job, own), place_here(job, storey, first) is not None
     x0, y0, x1, y1 = shape.bounds
-    grid = np.stack(np.meshgrid(np.arange(x0, x1, STEP_M), np.arange(y0, y1, STEP_M)), axis=-1).reshape(-1, 2)
+    step = max(STEP_M, max(x1 - x0, y1 - y0) / MOST_STEPS)
+    grid = np.stack(np.meshgrid(np.arange(x0, x1, step), np.arange(y0, y1, step)), axis=-1).reshape(-1, 2)
     far = np.hypot(*(grid - np.array(first)).T)
     if not surveyed:
         far = 0.2 * far + shapely.distance(shape.exterior, shapely.points(grid))

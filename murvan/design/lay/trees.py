@@ -38,8 +38,17 @@ class DuctSheet:
         self.joints.append(Joint(id=new, storey=storey, position_m=where, height_m=round(height_m, 3), face=face))
         return new
 
+    def tags(self) -> set[str]:
+        """Those of what is laid so far, and of other units."""
+        return {r.tag for r in (*self.runs, *(x for x in self.job.design.runs if x.indoor != self.unit.id))}
+
+    def trunk_tag(self, side: Side) -> str:
+        """The next that no run has."""
+        tags, letter = self.tags(), "T" if side == "supply" else "RT"
+        return next(f"{letter}{k}" for k in count(1) if f"{letter}{k}" not in tags)
+
     def run(self, tag: str, side: Side, ends: tuple[str, str], storey: str, **more: object) -> None:
-        tags = {r.tag for r in self.runs}
+        tags = self.tags()
         k = 2
         unique = tag
         while unique in tags:
@@ -66,7 +75,6 @@ class _Layer:
 
     def __init__(self, sheet: DuctSheet, space: Space, side: Side, faces: dict[str, Register]) -> None:
         self.sheet, self.space, self.side, self.faces = sheet, space, side, faces
-        self.trunks = count(1)
 
     def layer(self, b: Branch) -> Layer:
         return self.space.layers[b.at[0]]
@@ -128,7 +136,7 @@ class _Layer:
         if face is not None:
             tag = face.tag.split()[0][:20]
         else:
-            tag = f"{'T' if self.side == 'supply' else 'RT'}{next(self.trunks)}"
+            tag = self.sheet.trunk_tag(self.side)
         rect = self.side == "return" or face is None
         if rect:
             wide, high = RETURN_M if self.side == "return" else TRUNK_M

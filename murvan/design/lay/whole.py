@@ -7,13 +7,13 @@ from murvan.design.lay.layout import Layout, of_the_house
 from murvan.design.lay.place import place_unit, placed_unit, usual_air_m3_s
 from murvan.design.propose import proposals, taken_up
 from murvan.design.solve import solve
-from murvan.model.edit import replace
+from murvan.model.edit import replace, with_design
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point
 
 
 def with_ducted(job: Job) -> Job:
-    """The job with a ducted unit that is picked: its own, or that of the best ducted design that is offered.
+    """The job with a ducted unit that is picked: its own, or that of the best ducted design that is offered; its zones stay.
 
     Raises:
         JobValueError: no ducted design can be offered.
@@ -23,7 +23,8 @@ def with_ducted(job: Job) -> Job:
     best = next((p for p in proposals(job) if p.kind in ("ducted", "zoned", "furnace")), None)
     if best is None:
         raise JobValueError(f"{job.name} has no rooms to serve by ducts.")
-    return taken_up(job, best)
+    done = taken_up(job, best)
+    return with_design(done, zones=job.design.zones) if job.design.zones else done
 
 
 def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Layout, ...]:

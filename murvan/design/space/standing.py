@@ -13,7 +13,8 @@ from murvan.catalog import known_units, readable_own_units
 from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import below_grade, headroom_m
 from murvan.design.limits import SERVICE_M
-from murvan.design.space.duct_levels import over_joists_m
+from murvan.design.space.duct_levels import JOISTS_M, over_joists_m
+from murvan.design.space.duct_places import run_below
 from murvan.design.space.plenum_faces import FRONT, air_way, plan_size
 from murvan.design.space.plenum_size import opening_m, school_of, section, usual_length_m
 from murvan.model.design import IndoorUnit, Plenum
@@ -157,11 +158,15 @@ def base_m(job: Job, indoor: IndoorUnit) -> float:
 
 
 def _hung_m(job: Job, indoor: IndoorUnit) -> float:
-    """Of what stands on the floor 0; a flat unit that lies hangs under the ceiling."""
-    unit = cabinet(job, indoor)
-    if unit is None or not flat(unit) or indoor.way not in ("left", "right"):
+    """Of what stands on the floor 0; a flat unit that lies hangs under the ceiling, or under the floor where the ducts run."""
+    unit, storey = cabinet(job, indoor), next((s for s in job.storeys if s.id == indoor.storey), None)
+    if unit is None or storey is None or not flat(unit) or indoor.way not in ("left", "right"):
         return 0.0
-    return next((s.height_m for s in job.storeys if s.id == indoor.storey), 0.0) - unit.height_m - HANGER_M
+    s = storey.floor_structure
+    under = storey.height_m
+    if storey.duct_place == "crawl" and run_below(job, storey):
+        under = -(s.depth_m if s is not None else JOISTS_M)
+    return under - unit.height_m - HANGER_M
 
 
 HANGER_M = 0.02
