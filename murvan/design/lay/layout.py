@@ -193,6 +193,12 @@ def of_the_house(x: Layout, others: tuple[Layout, ...]) -> Layout:
     )
 
 
+def with_zones_held(x: Layout, found: Results, how: str) -> Layout:
+    """A layout with what keeps its zones within the blower's limit. `how`: in words."""
+    why = f"{x.why} With one zone calling: {how[0].lower()}{how[1:]}."
+    return dataclasses.replace(x, why=why, **_sums(found, tuple(found.systems)))
+
+
 SHELTERED = ("inside", "basement")
 """Where the heat of ducts is not lost to the house."""
 

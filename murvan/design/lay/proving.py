@@ -10,6 +10,7 @@ from murvan.design.lay.sizing import size_and_balance
 from murvan.design.limits import FACE_LIMIT, FLATTEST, WORKABLE_PA_M
 from murvan.design.results import Results
 from murvan.design.solve import solve
+from murvan.design.space.duct_ways import bay_of
 from murvan.design.study.balancing import balanced
 from murvan.design.units.unit_losses import fan_curve
 from murvan.model.edit import changed, replace, with_design
@@ -31,7 +32,7 @@ def bare_inside(r: Results) -> Job:
 
 def flattened(job: Job, r: Results) -> Job:
     """Rectangular ducts as deep as there is room for where they lie, up to `DEEPEST_M`: the nearer to a square, the less sheet
-    and loss. Their width follows when they are sized. `r`: of the same ducts."""
+    and loss, and the sooner they go between joists. Their width follows when they are sized. `r`: of the same ducts."""
     runs = []
     lies = {x.id: x for x in r.laid}
     for run in job.design.runs:
@@ -39,6 +40,8 @@ def flattened(job: Job, r: Results) -> Job:
             clear, air = lies[run.id].clear, r.runs[run.id]
             square = sqrt(air.flow_m3_s / air.velocity_limit_m_s)
             wanted = max(min(square, DEEPEST_M), run.height_m) if lies[run.id].lies_in in DEEP_IN else run.height_m
+            if clear is not None and bay_of(job, lies[run.id]) is not None:
+                wanted = DEEPEST_M  # no wider than need be between two joists
             if clear is not None:
                 least = square / sqrt(FLATTEST)
                 room = max(clear[1] - jacket_m(run) - INCH, FLATTEST_M, least)

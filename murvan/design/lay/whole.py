@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from murvan.design.lay.ducts import layouts
-from murvan.design.lay.layout import Layout, of_the_house
+from murvan.design.lay.layout import Layout, of_the_house, with_zones_held
 from murvan.design.lay.place import place_unit, placed_unit, usual_air_m3_s
-from murvan.design.propose import proposals, taken_up
+from murvan.design.propose import plainest, proposals, take_up, taken_up
 from murvan.design.solve import solve
 from murvan.model.edit import replace, with_design
 from murvan.model.errors import JobValueError
@@ -47,11 +47,22 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
             raise JobValueError(f"There is no storey '{storey}'; there are {', '.join(s.id for s in job.storeys)}.")
         job = placed_unit(job, unit.id, storey, at, usual_air_m3_s(unit, job)).job
     job = place_unit(job, unit.id, usual_air_m3_s(unit, job))
-    found = layouts(solve(job), unit.id)
+    found = tuple(_zones_held(x) for x in layouts(solve(job), unit.id))
     others = [x.id for x in job.design.indoor_units if x.kind == "ducted" and x.unit is not None and x.id != unit.id]
     return tuple(_with(x, others) for x in found) if others else found
 
 
+def _zones_held(x: Layout) -> Layout:
+    """A layout whose zones may call alone: with the least that is needed for it, where that is anything."""
+    if not any(f.rule.id in ALONE for f in x.results.findings):
+        return x
+    school = plainest(x.results)
+    job = take_up(x.job, school)
+    return with_zones_held(x, solve(job, x.results), school.name) if job != x.job else x
+
+
+ALONE = ("zone-static", "zone-ices")
+"""What breaks a unit when one zone calls."""
 WAYS_OF_OTHERS = 2
 """How many ways are tried for each further unit."""
 

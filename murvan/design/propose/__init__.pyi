@@ -11,6 +11,7 @@ from .offer import proposals as proposals
 from .offer import taken_up as taken_up
 from .schools import ASTRAY as ASTRAY
 from .schools import School as School
+from .schools import plainest as plainest
 from .schools import take_up as take_up
 from .schools import why as why
 from .summing import Summary as Summary

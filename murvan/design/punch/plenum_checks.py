@@ -12,6 +12,8 @@ from murvan.design.finding import Hit, rule
 from murvan.design.punch.saying import changer, q
 from murvan.design.results import Results
 from murvan.design.space.plenum_faces import FIRST_M, HANDLE_M, Trouble
+from murvan.design.space.standing import plenum_span_m
+from murvan.model.house import floor_heights
 from murvan.model.job import Job
 from murvan.model.record import Ref
 from murvan.units import INCH
@@ -167,3 +169,31 @@ def _near(results: Results, kind: str, least: float) -> Iterator[tuple[PlenumDes
         for _, t in x.troubles:
             if t.kind == kind and t.have_m < 0.99 * least:
                 yield x, by_tag[t.tags[0]], t
+
+
+@rule("plenum-reach", 5, "fails", Quantity("size", 0.03))
+def plenum_reach(results: Results, near_m: float) -> Iterator[Hit]:
+    """Duct that starts beyond its plenum.
+
+    Basis: geometry, as the plenum stands on the unit; within {0}
+    Why: Nothing leads from one to the other.
+    Remedy: A plenum up to the level of its ducts, or down to it.
+    """
+    job = results.job
+    floor, joints = floor_heights(job.storeys), {j.id: j for j in job.design.joints}
+    units = {u.id: u for u in job.design.indoor_units}
+    for x in _each(results):
+        unit = units[x.plenum.indoor]
+        if unit.storey is None:
+            continue
+        low, high = plenum_span_m(job, unit, x.plenum)
+        for t in x.take_offs:
+            j = joints[t.run.start]
+            level = floor[j.storey] + j.height_m - floor[unit.storey]
+            off = max(low - level, level - high)
+            if off > near_m:
+                have, most = q("length", off), q("length", 0.0)
+                words = f"{t.run.tag} starts {{0}} {'over' if level > high else 'under'} it"
+                fix = (None, "") if "height_m" in x.plenum.held else (_sizing(results, x), "Size the plenum")
+                yield Hit(Ref("plenum", x.plenum.side), _named(x), words, (have,), have, most, *fix)
+                break

@@ -15,6 +15,7 @@ from murvan.design.punch import (
     load_checks,
     outdoor_checks,
     plenum_checks,
+    space_checks,
     unit_checks,
     zone_checks,
 )
@@ -24,7 +25,7 @@ from murvan.model.record import Ref
 
 CHECKS = (
     *(house_checks, load_checks, checks, plenum_checks, unit_checks),
-    *(outdoor_checks, duct_checks, air_checks, zone_checks, build_checks),
+    *(outdoor_checks, duct_checks, air_checks, space_checks, zone_checks, build_checks),
 )
 """In the order in which their findings stand on the list."""
 RULES: tuple[Rule, ...] = tuple(r for m in CHECKS for r in DECLARED if r.check.__module__ == m.__name__)

@@ -9,6 +9,7 @@ from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import ground_floor, next_storey
 from murvan.model.house import Storey, Structure
 from murvan.model.job import Job
+from murvan.model.routes import LaidRun
 
 BLOCKS: dict[str, tuple[str, ...]] = {
     "panel": ("soffit", "chase"),
@@ -62,6 +63,13 @@ def joists(job: Job, storey_id: str, level: str) -> Structure | None:
     else:
         return None
     return None if free or s is None or s.kind not in ("joists", "i_joists") else s
+
+
+def bay_of(job: Job, r: LaidRun) -> Structure | None:
+    """The joists between which a run lies; none where it crosses them, or there are none."""
+    if r.lies_in != "inside" or r.framed:
+        return None
+    return joists(job, r.storey, "under" if r.level_m <= 0 else "over")
 
 
 def _through(job: Job, storey: str, level: str) -> str:
