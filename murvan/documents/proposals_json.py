@@ -31,6 +31,7 @@ def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
                 "role": place.role,
                 "serves": list(place.rooms),
                 "outdoor": outdoors.get(u.outdoor or ""),
+                "heater_w": x.heater_w,
             }
             for (place, x), u in zip(p.chosen, p.design.indoor_units, strict=True)
         ],
@@ -48,6 +49,7 @@ def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
         "kwh_year": p.kwh_year if isfinite(p.kwh_year) else None,
         "cost_year": p.cost_year,
         "cost_in": p.cost_in,
+        "fails": [{"rule": rule, "text": text} for rule, text in p.fails],
         "reasons": list(p.reasons),
         "gives_up": list(p.gives_up),
     }

@@ -93,6 +93,8 @@ class IndoorUnit(Record):
     """How its water gets away."""
     heater_kw: float = Field(0.0, ge=0, le=60)
     """kW of electric heat behind the coil."""
+    room_heat_w: float = Field(0.0, ge=0, le=60000)
+    """Of electric heaters in its rooms, for what it does not heat by itself."""
     flow_m3_s: float | None = Field(None, gt=0, le=5)
     tap: int = Field(3, ge=1, le=9)
     filter: Filter = Field(default_factory=Filter)

@@ -276,6 +276,7 @@ RECORDS: dict[str, dict[str, Declared]] = {
             put=set_number,
             shown=lambda x: str(float(x.heater_kw)),
         ),
+        "room_heat_w": Declared("room_heat", "Heaters in its rooms", "electric", "Change the heaters in its rooms"),
         "flow_m3_s": Declared("flow", "Air, design", "flow", "Change design air"),
         "tap": Declared("tap", "Blower tap", "text", "Change blower tap", put=set_whole, shown=lambda x: str(x.tap)),
     },

@@ -42,6 +42,12 @@ def unit_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
             weight_kg=unit.weight_kg,
             priced="head" if head else "indoor",
         )
+        if u.indoor.room_heat_w > 0:
+            kw = u.indoor.room_heat_w / 1000
+            heaters = Draft(
+                of, "room_heat", "Electric heaters in its rooms, kW", (), "Equipment", where, storey, "Unit"
+            )
+            yield heaters._replace(quantity=kw, priced="heater")
         if not head:  # a head has its own filter in its casing
             size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
             yield Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey, "Trim", priced="part")

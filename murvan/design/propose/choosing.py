@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import isfinite
+from math import ceil, isfinite
 
 import numpy as np
 
@@ -30,6 +30,8 @@ class Picked:
 
     units: tuple[tuple[Unit, float], ...]
     """With the heat kit of each, kW."""
+    room_heat_w: tuple[float, ...] = ()
+    """Of heaters in the rooms of each, for what neither it nor its kit brings."""
     shared: tuple[tuple[MultiUnit, tuple[int, ...]], ...] = ()
     """Outdoor units with several ports, and which places hang on each."""
 
@@ -52,7 +54,8 @@ def pick(
 
 def choose(place: ServedPlace, s: SystemResults, catalogue: dict[str, Unit], job: Job) -> Unit | None:
     """The smallest size that carries the rooms, and of that size what costs least to buy and run; the largest where
-    none carries them. None where no unit of the kind is known."""
+    none carries them. One without a heat kit carries their heat too, where one that is not too large does. None where no unit
+    of the kind is known."""
     offered = [u for u in catalogue.values() if place.takes(u)]
     if not offered:
         return None
@@ -61,8 +64,20 @@ def choose(place: ServedPlace, s: SystemResults, catalogue: dict[str, Unit], job
     enough = [x for x in weighed if _cools(x) and (x.unit.kind != "furnace_coil" or carries(x.heating_w, heat_w))]
     if not enough:
         return max(weighed, key=lambda x: (x.total_w, x.heating_w)).unit
-    size = min(x.unit.nominal_w for x in enough)
-    return min((x for x in enough if x.unit.nominal_w <= size), key=lambda x: life_cost(x, job)).unit
+    right = [x for x in enough if not x.total_share > x.limits[1]]
+    warm = [x for x in right if x.unit.takes_kit or carries(x.heating_w, heat_w)]
+    best = warm or right or enough
+    size = min(x.unit.nominal_w for x in best)
+    return min((x for x in best if x.unit.nominal_w <= size), key=lambda x: life_cost(x, job)).unit
+
+
+HEATER_STEP_W = 250.0
+"""Electric heaters come in steps of that; common practice."""
+
+
+def room_heat_w(short_w: float) -> float:
+    """Of electric heaters that bring what is missing. [W]"""
+    return ceil(short_w / HEATER_STEP_W - 1e-9) * HEATER_STEP_W if short_w > 1.0 else 0.0
 
 
 def _cools(x: Candidate) -> bool:
@@ -106,7 +121,7 @@ def _on_shared(
             outdoors = [(m, g) for (m, _), g in zip((x for x in found if x is not None), groups, strict=True)]
             short = not all(ok for _, ok in (x for x in found if x is not None))
             price = sum(m.price for m, _ in outdoors) + sum(h.price_indoor or 0.0 for h in known)
-            made = Picked(tuple((h, 0.0) for h in known), tuple(outdoors))
+            made = Picked(tuple((h, 0.0) for h in known), shared=tuple(outdoors))
             if best is None or (short, price) < best[:2]:
                 best = (short, price, made)
     return best[2] if best is not None else None

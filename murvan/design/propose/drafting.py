@@ -52,6 +52,7 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
                 position_m=spots[k],
                 rooms=() if whole else place.rooms,
                 heater_kw=kit,
+                room_heat_w=picked.room_heat_w[k] if picked and picked.room_heat_w else 0.0,
                 drain="gravity" if _runs_off(x, place, spots[k]) else "pump",
                 heat_share=place.heat_share,
                 tap=min(3, len(unit.blower.taps_m3_s)) if unit else 1,

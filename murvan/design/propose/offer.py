@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from typing import Any
 
 from murvan.catalog import known_multis, known_units, readable_own_multis, readable_own_units
+from murvan.design.limits import carries
 from murvan.design.propose import wording
-from murvan.design.propose.choosing import YEARS, pick
+from murvan.design.propose.choosing import YEARS, pick, room_heat_w
 from murvan.design.propose.drafting import draft
 from murvan.design.propose.schemes import Scheme, SchemeKind, schemes
 from murvan.design.propose.summing import Summary, summary
-from murvan.design.results import Results
+from murvan.design.results import Results, SystemResults
 from murvan.design.solve import solve
 from murvan.design.units.siting import Surroundings, surroundings
 from murvan.model.design import Design
@@ -21,6 +22,8 @@ from murvan.model.edit import changed
 from murvan.model.job import Job
 
 Step = Callable[[int, int], bool]
+UNITS = 3
+"""The station whose judgements a proposal answers for: units, outdoor units, heads, lines."""
 FEW = 3
 """Outdoor units beside a house that are no trouble; common practice."""
 MOST = 5
@@ -34,12 +37,14 @@ class Proposal(Summary):
     kind: SchemeKind
     reasons: tuple[str, ...]
     gives_up: tuple[str, ...]
+    fails: tuple[tuple[str, str], ...]
+    """What the punch list finds to fail with its units, by rule and in SI words."""
 
     @property
-    def rank(self) -> tuple[bool, float]:
-        """Units that carry their rooms first; then what it costs to buy over its years and to run."""
+    def rank(self) -> tuple[int, bool, float]:
+        """What fails least first, then units that carry their rooms, then what it costs to buy over its years and to run."""
         short = any(x.verdict in ("small", "latent") for _, x in self.chosen)
-        return short, self.cost_in / YEARS + (self.cost_year or 0.0)
+        return len(self.fails), short, self.cost_in / YEARS + (self.cost_year or 0.0)
 
 
 def proposals(job: Job, step: Step = lambda done, of: True) -> tuple[Proposal, ...]:
@@ -63,7 +68,9 @@ def proposals(job: Job, step: Step = lambda done, of: True) -> tuple[Proposal, .
 
 
 def _best(found: list[Proposal]) -> tuple[Proposal, ...]:
-    """The best first; of heads one way to hang them: each outdoor unit stands in someone's way, so many of them share."""
+    """The best first; what fails alone where nothing else is to be had. Of heads one way to hang them: each outdoor unit stands
+    in someone's way, so many of them share."""
+    found = [x for x in found if not x.fails] or found
     heads = [x for x in found if x.kind in ("heads", "shared")]
     heads.sort(key=lambda x: (x.rank[0], (x.kind == "heads") == (len(x.chosen) > FEW)))
     return tuple(sorted((x for x in found if x not in heads[1:]), key=lambda x: x.rank))[:MOST]
@@ -78,6 +85,11 @@ def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | N
         return None
     made = changed(job, design=draft(site, scheme, picked))
     r = solve(made, bare)
+    heaters = tuple(room_heat_w(_heat_missing_w(s)) for s in r.systems.values())
+    if any(heaters) and not scheme.keeps_ducts:
+        picked = replace(picked, room_heat_w=heaters)
+        made = changed(job, design=draft(site, scheme, picked))
+        r = solve(made, r)
     chosen = tuple(x for s in r.systems.values() if (x := s.equipment.chosen) is not None)
     sums = summary(r, scheme.places)
     return Proposal(
@@ -85,7 +97,18 @@ def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | N
         kind=scheme.kind,
         reasons=tuple(wording.reasons(job, scheme, chosen, r)),
         gives_up=tuple(wording.gives_up(made, scheme, chosen, r)),
+        fails=tuple(
+            (f.rule.id, f.text("si")) for f in r.findings if f.severity == "fails" and f.rule.station == UNITS
+        ),
     )
+
+
+def _heat_missing_w(s: SystemResults) -> float:
+    """Heat at design that neither a unit nor its kit brings; 0 where something else carries what it leaves. [W]"""
+    x = s.equipment.chosen
+    if x is None or s.design.indoor.heat_share < 1 or carries(x.heating_w + x.heater_w, s.loads.house_heating_w):
+        return 0.0
+    return s.loads.house_heating_w - x.heating_w - x.heater_w
 
 
 def taken_up(job: Job, p: Proposal) -> Job:

@@ -12,6 +12,7 @@ from murvan.design.units.hanging import head_kind
 from murvan.design.units.siting import Surroundings, surroundings
 from murvan.model.equipment import HEADS, Unit
 from murvan.model.job import Job, Room
+from murvan.model.record import signed_area
 from murvan.model.unit_edit import HEAD_WORDS, IndoorKind
 
 SchemeKind = Literal["ducted", "zoned", "furnace", "kept", "storeys", "heads", "shared", "mixed"]
@@ -99,7 +100,7 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
         )
         yield Scheme("storeys", "A ducted system each storey", places)
     groups = open_groups(job)
-    lived = [g for g in groups if any(r.use in LIVED_IN for r in g)]
+    lived = [g for g in groups if any(r.use in LIVED_IN for r in g) and _area_m2(g) >= CLOSET_M2]
     heads = tuple(_head(g, site) for g in lived)
     if heads:
         yield Scheme("heads", "Heads, each with its outdoor unit", heads, _unserved(job, heads))
@@ -108,6 +109,14 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
     mixed = _mixed(job, lived, site)
     if mixed is not None:
         yield mixed
+
+
+CLOSET_M2 = 4.0
+"""Smaller rooms are closets and larders: no head hangs there; common practice."""
+
+
+def _area_m2(rooms: tuple[Room, ...]) -> float:
+    return sum(abs(signed_area(r.outline_m)) for r in rooms)
 
 
 def ducts_stay(job: Job) -> bool:

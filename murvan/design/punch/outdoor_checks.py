@@ -195,7 +195,7 @@ def panel_full(results: Results) -> Iterator[Hit]:
     if free is None or not picked:
         return
     needed = len({s.design.indoor.outdoor or s.design.id for s in picked})
-    needed += sum(x.heater_kw > 0 for x in d.indoor_units)
+    needed += sum((x.heater_kw > 0) + (x.room_heat_w > 0) for x in d.indoor_units)
     if needed > free:
         have, most = q("number", needed, 0), q("number", free, 0)
         yield Hit(
@@ -285,7 +285,7 @@ def shared_short(results: Results, least: float) -> Iterator[Hit]:
     Outdoor units that carry less than the share `least` of what their rooms ask for together, in either season.
     """
     for x in results.outdoors.values():
-        backup_w = sum(u.indoor.heater_kw * 1000 for u, c in x.hung if c.unit.takes_kit)
+        backup_w = sum(c.heater_w for _, c in x.hung)
         for have, need, share, season in (
             (x.cooling_w, x.coincident_w, least, "cools"),
             (x.heating_w + backup_w, x.heating_load_w, 1 - limits.ROUNDED, "heats"),

@@ -99,8 +99,7 @@ def heat_short(results: Results) -> Iterator[Hit]:
     Remedy: Fit backup heat or a larger unit.
     """
     for s, x in chosen(results):
-        backup_w = s.design.indoor.heater_kw * 1000 if x.unit.takes_kit else 0.0
-        have, need = x.heating_w + backup_w, s.loads.house_heating_w
+        have, need = x.heating_w + x.heater_w, s.loads.house_heating_w
         if carries(have, need):
             continue
         sizes = [k for k in x.unit.heater_kw if k * 1000 >= need - x.heating_w]

@@ -150,7 +150,8 @@ def rises(c: Conditions, s: SystemResults, flow_m3_s: float, back: float = 0.0) 
     if unit.heating is not None:
         lowest = float(heating_capacity(unit, MILD_C, c.density_kg_m3)[1][0])
         yield Rise("heat pump", lowest / passing, PUMP_RISE_K)
-    if x.heater_w > 0:
+    kit_w = x.heater_w - s.design.indoor.room_heat_w
+    if kit_w > 0:
         beside = float(heating_capacity(unit, c.outdoor_winter.temperature_c, c.density_kg_m3)[1][0])
         own = beside if unit.heating is not None else 0.0
-        yield Rise("heater", (x.heater_w + own) / passing, FURNACE_RISE_K)
+        yield Rise("heater", (kit_w + own) / passing, FURNACE_RISE_K)

@@ -46,6 +46,11 @@ def cold_and_dry(climate: Climate, loads: Loads) -> bool:
     return heating >= COLD_TO_WARM * cooling > 0 or (heating > 0 and cooling == 0)
 
 
+def electric_w(indoor: IndoorUnit, unit: Unit) -> float:
+    """Electric heat beside a unit: its own kit, and heaters in its rooms. [W]"""
+    return (indoor.heater_kw * 1000 if unit.takes_kit else 0.0) + indoor.room_heat_w
+
+
 def size_limits(unit: Unit, sizing: SizeLimits, climate: Climate, loads: Loads) -> tuple[float, float]:
     """Total cooling over load that a unit may have here, with what a heat pump is allowed where it is cold and dry."""
     low, high = sizing.of(unit)
@@ -176,7 +181,7 @@ def evaluate(
     )
     sizing = unit_design.sizing
     limits = size_limits(unit, sizing, climate, loads)
-    heater = indoor.heater_kw * 1000 if unit.takes_kit else 0.0
+    heater = electric_w(indoor, unit)
     verdict = _verdict(unit, shares, limits, sizing, heating + heater, heat_load)
     return Candidate(
         unit,

@@ -413,6 +413,7 @@ def _unit_fields(view: View, x: Candidate) -> tuple[Field_, ...]:
             "system.unit", "Unit", "text", x.unit.id, lambda j, v: pick_unit(j, own.id, str(v)), "Pick unit", units, 2
         ),
         of("indoor_units", own, "heater_kw", key="system.heater", options=heaters),
+        of("indoor_units", own, "room_heat_w", key="system.room_heat"),
         of("indoor_units", own, "flow_m3_s", key="system.flow", value=view.s.airflow.total_m3_s),
         of("indoor_units", own, "tap", key="system.tap", options=taps),
         of("indoor_units", own, "heat_share", key="system.heat_share"),
