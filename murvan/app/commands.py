@@ -152,7 +152,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("build.next", "Next to hang", ("N",), "Build", "build"),
     Command("build.patterns", "Write the shop set: flat patterns, list of pieces", ("F",), "Build", "build"),
     Command("build.keep_prices", "Keep the prices for all jobs of this machine", ("K",), "Build", "build"),
-    Command("build.own_prices", "Take the prices kept on this machine", ("M",), "Build", "build"),
+    Command("build.own_prices", "Take the prices kept on this machine", ("Shift+K",), "Build", "build"),
     Command("build.read_prices", "Read prices (CSV)", (), "Build", "build"),
     Command("build.write_prices", "Write the prices (CSV)", (), "Build", "build"),
     Command("readings.next", "Simulate the next register", ("Space",), "Readings", "readings"),

@@ -26,7 +26,7 @@ ROW, UNIT, WORDS = 16.5, 11.5, 8 * 1.38
 FILLS = ("#BFE2DE", "#CFE1F0", "#EBD3EA", "#FDF0D4", "#E2F1E8", "#F6D9CB", "#DAD2F2", "#E8D9C5")
 """One a unit, in turn; light, so that it prints."""
 NOTE = (
-    "Units alone: what the units cost without ducts, lines, labour and electrical work. A year's cost by the hours of outdoor "
+    "Put in: units, lines, circuits, ducts (in outline until they are laid) and labour by the job's book of prices. A year's cost by the hours of outdoor "
     "temperature and prices as typed, else Murvan default; rooms without a unit are counted as electric heat. Electrical "
     "figures are information only: a licensed electrician and the local code decide."
 )

@@ -49,6 +49,7 @@ def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
         "kwh_year": p.kwh_year if isfinite(p.kwh_year) else None,
         "cost_year": p.cost_year,
         "cost_in": p.cost_in,
+        "cost_units": p.units_money,
         "fails": [{"rule": rule, "text": text} for rule, text in p.fails],
         "reasons": list(p.reasons),
         "gives_up": list(p.gives_up),

@@ -529,7 +529,7 @@ def _design(raw: dict[str, Any]) -> Design:
                 height_m=high * INCH,
                 position_m=_pt(x, 17.4),
             )
-            for side, high, x in (("supply", 71, 36.1), ("return", 119, 34.3))
+            for side, high, x in (("supply", 71, 36.1), ("return", 123, 34.3))
         ),
         joints=tuple(Joint.model_validate(x) for x in joints),
         runs=tuple(DuctRun.model_validate(x) for x in runs),

@@ -94,7 +94,7 @@ def card(view: View) -> Card:
             Buttons(
                 (
                     Button("keep", "Keep for all jobs", "K", lambda: view.act.command("build.keep_prices"), True),
-                    Button("own", "Take this machine's", "M", lambda: view.act.command("build.own_prices")),
+                    Button("own", "Take this machine's", "Shift+K", lambda: view.act.command("build.own_prices")),
                 )
                 if own_prices() is not None
                 else (Button("keep", "Keep for all jobs", "K", lambda: view.act.command("build.keep_prices"), True),)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from murvan.design.lay.ducts import layouts
 from murvan.design.lay.layout import Layout, of_the_house, with_zones_held
 from murvan.design.lay.place import place_unit, placed_unit, usual_air_m3_s
-from murvan.design.propose import plainest, proposals, take_up, taken_up
+from murvan.design.propose import every_way, plainest, take_up, taken_up
 from murvan.design.solve import solve
 from murvan.model.edit import replace, with_design
 from murvan.model.errors import JobValueError
@@ -20,11 +20,11 @@ def with_ducted(job: Job) -> Job:
     """
     if any(x.kind == "ducted" and x.unit is not None for x in job.design.indoor_units):
         return job
-    best = next((p for p in proposals(job) if p.kind in ("ducted", "zoned", "furnace")), None)
+    best = next(iter(every_way(job, kinds=("ducted", "zoned", "furnace"))), None)
     if best is None:
         raise JobValueError(f"{job.name} has no rooms to serve by ducts.")
     done = taken_up(job, best)
-    return with_design(done, zones=job.design.zones) if job.design.zones else done
+    return with_design(done, zones=job.design.zones) if len(job.design.zones) > 1 else done
 
 
 def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Layout, ...]:

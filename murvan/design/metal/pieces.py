@@ -128,7 +128,7 @@ def _solid(piece: Piece, known: _Known) -> _Made | str:
     """How a piece is made, or why it is bought."""
     if piece.at is not None and piece.at.kind == "plenum":
         x = known.plenums[piece.at.id]
-        return _at_plenum(piece, x) if piece.part else _plenum(x)
+        return _at_plenum(piece, x) if piece.part else _plenum(x, piece.length_m)
     run = known.runs.get(piece.run or "")
     if run is None:
         return "no run"
@@ -139,26 +139,34 @@ def _solid(piece: Piece, known: _Known) -> _Made | str:
 
 def plenum_solid(x: PlenumDesign) -> Solid:
     """A plenum as it stands."""
-    return _stands(_plenum(x))
+    return _stands(_plenum(x, x.plenum.height_m))
 
 
-def _plenum(x: PlenumDesign) -> _Made:
+def _plenum(x: PlenumDesign, length_m: float) -> _Made:
+    """A plenum, or of one in two lengths that with the take-offs."""
+    below = x.plenum.height_m - length_m
     holes = tuple(
         (
             t.side,
             Hole(
-                0, t.along_m, t.up_m, (t.width_m,) if t.run.shape == "round" else (t.width_m, t.height_m), t.run.tag
+                0,
+                t.along_m,
+                t.up_m - below,
+                (t.width_m,) if t.run.shape == "round" else (t.width_m, t.height_m),
+                t.run.tag,
             ),
         )
         for t in x.take_offs
     )
     called = tuple((side, str(face)) for face in FACES if (side := side_of(face, x.air)) is not None)
-    return _Made(box, (x.plenum.width_m, x.plenum.depth_m, x.plenum.height_m, holes), called)
+    return _Made(box, (x.plenum.width_m, x.plenum.depth_m, length_m, holes), called)
 
 
 def _at_plenum(piece: Piece, x: PlenumDesign) -> _Made | str:
     """What is between a plenum and its unit."""
     size = (x.plenum.width_m, x.plenum.depth_m)
+    if piece.part == "drop":
+        return _Made(transition, (size, size, piece.length_m))
     if piece.part == "foot":
         return _Made(vaned, piece.size)
     if piece.part == "rack":

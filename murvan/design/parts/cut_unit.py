@@ -10,7 +10,7 @@ from murvan.kinds.duct_materials import PLAIN
 from murvan.model.equipment import Unit
 from murvan.model.job import Plenum, Ref
 from murvan.model.unit_edit import HEAD_WORDS
-from murvan.units import INCH
+from murvan.units import FOOT, INCH
 
 PAN_M = 3 * INCH
 """By how much a pan is larger all round; common practice, the local code decides."""
@@ -154,16 +154,29 @@ def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
     for box in u.plenums:
         at, storey, side = Ref("plenum", box.id), unit_storey(u), box.side.capitalize()
         size = (box.width_m, box.depth_m)
-        sheet = 2 * (box.width_m + box.depth_m) * box.height_m + box.width_m * box.depth_m
+        around, upper = 2 * (box.width_m + box.depth_m), upper_length_m(box.height_m)
         made = Draft(
             at, "", f"{side} plenum", size, PLAIN.section, "on the air handler", storey, "Unit", priced="fitting"
         )
-        yield of_material(made._replace(length_m=box.height_m), PLAIN, sheet)
+        yield of_material(made._replace(length_m=upper), PLAIN, around * upper + box.width_m * box.depth_m)
+        if upper < box.height_m:
+            lower = box.height_m - upper
+            drop = made._replace(part="drop", what=f"{side} plenum, length at the unit", length_m=lower)
+            yield of_material(drop, PLAIN, around * lower)
         yield from _into_unit(u, unit, box)
         if box.canvas:
             yield _at_plenum(box, "canvas", f"Canvas, {box.side}", storey)
         if u.indoor.way in ("left", "right"):
             yield _at_plenum(box, "straps", f"Corner straps, {box.side}", storey)
+
+
+ONE_LENGTH_M = 9 * FOOT
+"""A plenum longer than a sheet leaves with its seams is made in two lengths; common practice."""
+
+
+def upper_length_m(height_m: float) -> float:
+    """Of a plenum, the part with its cap and its take-offs: all of it, or what a sheet gives. [m]"""
+    return height_m if height_m <= ONE_LENGTH_M else max(height_m - ONE_LENGTH_M, height_m / 2)
 
 
 def _at_plenum(box: Plenum, part: str, what: str, storey: str) -> Draft:

@@ -7,6 +7,7 @@ from .alternatives import measure as measure
 from .alternatives import study as study
 from .offer import Proposal as Proposal
 from .offer import as_option as as_option
+from .offer import every_way as every_way
 from .offer import proposals as proposals
 from .offer import taken_up as taken_up
 from .schools import ASTRAY as ASTRAY

@@ -79,6 +79,7 @@ def _in_place(job: Job, scheme: Scheme, picked: Picked | None) -> Design:
     own = job.design.indoor_units[0]
     fields: dict[str, Any] = {"unit": unit.id if unit else None, "heater_kw": kit, "flow_m3_s": None}
     fields["heat_share"] = scheme.places[0].heat_share
+    fields["room_heat_w"] = picked.room_heat_w[0] if picked and picked.room_heat_w else 0.0
     if unit is not None:
         fields["tap"] = min(own.tap, len(unit.blower.taps_m3_s))
     return changed(

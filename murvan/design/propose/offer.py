@@ -54,17 +54,30 @@ def proposals(job: Job, step: Step = lambda done, of: True) -> tuple[Proposal, .
     Args:
         step: Told how many ways have been worked out, and of how many; when it says False nothing is offered.
     """
+    return _best(list(every_way(job, step)))
+
+
+def every_way(
+    job: Job, step: Step = lambda done, of: True, kinds: tuple[SchemeKind, ...] = ()
+) -> tuple[Proposal, ...]:
+    """Every way to serve a house, worked out, the best first; also such as fail.
+
+    Args:
+        step: As for `proposals`.
+        kinds: Those that are wanted; (): all.
+    """
     if not job.rooms:
         return ()
     site, base = surroundings(job), solve(job)
-    ways, found = schemes(job, site), []
+    ways = [x for x in schemes(job, site) if not kinds or x.kind in kinds]
+    found = []
     for k, scheme in enumerate(ways):
         if not step(k, len(ways)):
             return ()
         one = _proposal(site, scheme, base)
         if one is not None:
             found.append(one)
-    return _best(found) if step(len(ways), len(ways)) else ()
+    return tuple(sorted(found, key=lambda x: x.rank)) if step(len(ways), len(ways)) else ()
 
 
 def _best(found: list[Proposal]) -> tuple[Proposal, ...]:
@@ -86,12 +99,12 @@ def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | N
     made = changed(job, design=draft(site, scheme, picked))
     r = solve(made, bare)
     heaters = tuple(room_heat_w(_heat_missing_w(s)) for s in r.systems.values())
-    if any(heaters) and not scheme.keeps_ducts:
+    if any(heaters):
         picked = replace(picked, room_heat_w=heaters)
         made = changed(job, design=draft(site, scheme, picked))
         r = solve(made, r)
     chosen = tuple(x for s in r.systems.values() if (x := s.equipment.chosen) is not None)
-    sums = summary(r, scheme.places)
+    sums = summary(r, scheme.places, len(scheme.zones))
     return Proposal(
         **{f.name: getattr(sums, f.name) for f in fields(sums)},
         kind=scheme.kind,

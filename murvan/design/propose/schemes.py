@@ -15,7 +15,7 @@ from murvan.model.job import Job, Room
 from murvan.model.record import signed_area
 from murvan.model.unit_edit import HEAD_WORDS, IndoorKind
 
-SchemeKind = Literal["ducted", "zoned", "furnace", "kept", "storeys", "heads", "shared", "mixed"]
+SchemeKind = Literal["ducted", "zoned", "furnace", "kept", "storeys", "heads", "shared", "mixed", "multi", "parts"]
 LEAST_SLEEPING = 2
 
 
@@ -109,6 +109,16 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
     mixed = _mixed(job, lived, site)
     if mixed is not None:
         yield mixed
+    if mixed is not None and len(mixed.places) > 1:
+        yield replace(mixed, kind="multi", name="Slim ducted and heads on shared outdoor units", shared=True)
+    for n in PARTS:
+        parts = parts_of(job, n)
+        if len(parts) == n:
+            places = tuple(
+                ServedPlace(name, "ducted", ("heat_pump", "slim_ducted"), tuple(r.id for r in rooms), name)
+                for name, rooms in parts
+            )
+            yield Scheme("parts", f"{('Two', 'Three')[n - 2]} ducted systems, side by side", places)
 
 
 CLOSET_M2 = 4.0
@@ -117,6 +127,38 @@ CLOSET_M2 = 4.0
 
 def _area_m2(rooms: tuple[Room, ...]) -> float:
     return sum(abs(signed_area(r.outline_m)) for r in rooms)
+
+
+PARTS = (2, 3)
+"""Ducted systems on one storey that are tried: larger houses than one unit carries are split, by wings or by sides."""
+SPLIT_M2 = 170.0
+"""Smaller houses are not split; common practice."""
+
+
+def parts_of(job: Job, n: int) -> list[tuple[str, tuple[Room, ...]]]:
+    """Rooms of a house of one storey in parts beside each other along its longer side, of about the same floor, open rooms
+    together; none for a small house or one of several storeys."""
+    groups = [g for g in open_groups(job) if g]
+    rooms = [r for g in groups for r in g]
+    if len({r.storey for r in rooms}) != 1 or _area_m2(tuple(rooms)) < SPLIT_M2 or len(groups) < n:
+        return []
+    spread = [max(v) - min(v) for v in zip(*(q for r in rooms for q in r.outline_m), strict=True)]
+    axis = 0 if spread[0] >= spread[1] else 1
+    groups.sort(key=lambda g: _middle(g, axis))
+    whole, done = _area_m2(tuple(rooms)), 0.0
+    parts: list[list[Room]] = [[] for _ in range(n)]
+    for g in groups:
+        area = _area_m2(g)
+        parts[min(int((done + area / 2) / whole * n), n - 1)].extend(g)
+        done += area
+    names = (("Left", "Middle", "Right"), ("Upper", "Middle", "Lower"))[axis]
+    sides = (names[0], names[2]) if n == 2 else names
+    return [(f"{side} side", tuple(p)) for side, p in zip(sides, parts, strict=True) if p]
+
+
+def _middle(rooms: tuple[Room, ...], axis: int) -> float:
+    at = [q[axis] for r in rooms for q in r.outline_m]
+    return sum(at) / len(at)
 
 
 def ducts_stay(job: Job) -> bool:

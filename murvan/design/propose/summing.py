@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from murvan.design.house.open_rooms import remedy
+from murvan.design.parts import Cost as PutIn
+from murvan.design.propose.installing import installed
 from murvan.design.propose.schemes import ServedPlace
 from murvan.design.results import Results
 from murvan.design.study.heard import loudest
@@ -39,6 +41,8 @@ class Summary:
     """Against what heats and cools the house today; None where that is not known or a room is not served."""
     rebate: float
     """Money that comes back after it is put in, as typed."""
+    work: PutIn
+    """What it takes to put it in beside the units."""
     heard: Heard | None
     """At the bedroom window that hears its outdoor units most; None without one, or without a place for them."""
 
@@ -68,13 +72,18 @@ class Summary:
         return sum(x.season.electric_kwh for _, x in self.chosen) + self.unserved_kwh
 
     @property
-    def cost_in(self) -> float:
+    def units_money(self) -> float:
         """Price of the units alone."""
         return sum(x.unit.price for _, x in self.chosen) + sum(m.price for m in self.outdoors)
 
     @property
+    def cost_in(self) -> float:
+        """Units with what it takes to put them in, ducts too; as typed where that is."""
+        return self.units_money + self.work.money
+
+    @property
     def payback_years(self) -> float | None:
-        """Price of the units less the rebate over what is saved a year; None where nothing is saved."""
+        """What it costs to put in less the rebate over what is saved a year; None where nothing is saved."""
         saved = self.saves_year
         return max(self.cost_in - self.rebate, 0.0) / saved if saved is not None and saved > 1 else None
 
@@ -103,11 +112,12 @@ class Summary:
         return next((k for k, (place, _) in enumerate(self.chosen) if room in place.rooms), None)
 
 
-def summary(r: Results, places: tuple[ServedPlace, ...] = ()) -> Summary:
+def summary(r: Results, places: tuple[ServedPlace, ...] = (), zones: int = 0) -> Summary:
     """What the design of these results comes to.
 
     Args:
         places: Roles of its indoor units in their order; none: as they are called.
+        zones: How many its ducts will have dampers for, where they are not drawn yet.
     """
     job, systems = r.job, [s for s in r.systems.values() if s.equipment.chosen is not None]
     roles = places or tuple(
@@ -137,6 +147,7 @@ def summary(r: Results, places: tuple[ServedPlace, ...] = ()) -> Summary:
         sum(c.year for c in costs) + left_kwh * job.energy.electric_per_kwh if known else None,
         _saves(costs) if known and not left else None,
         job.energy.rebate,
+        installed(r, zones),
         loudest(job, r),
     )
 

@@ -104,7 +104,6 @@ def _zoned(scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterato
     """What zones take: dampers, and the smallest zone against the lowest speed."""
     if not scheme.zones:
         return
-    yield "dampers, a panel and a thermostat a zone come on top of the price"
     ids = [x.id for x in r.job.rooms]
     needs = {
         name: sum(float(r.loads.sensible_w[ids.index(i)]) for i in rooms if i in ids) for name, rooms in scheme.zones
@@ -132,14 +131,15 @@ def figures(x: Summary, units: Units) -> list[tuple[str, str]]:
         ("Electric heat", text("electric", x.backup_w, units)),
         ("Electricity", text("kwh", x.kwh_year, units) if isfinite(x.kwh_year) else "–"),
         ("Cost a year", text("money", x.cost_year, units) if x.cost_year is not None else "–"),
-        ("Units alone", text("money", x.cost_in, units)),
+        ("Put in", text("money", x.cost_in, units)),
+        ("units of it", text("money", x.units_money, units)),
     ]
     if x.rebate > 0:
         out.append(("Rebate, as typed", text("money", x.rebate, units)))
     if x.saves_year is not None:
         out.append(("Saves a year", text("money", x.saves_year, units)))
     if x.payback_years is not None:
-        out.append(("Paid back, units alone", text("years", x.payback_years, units)))
+        out.append(("Paid back", text("years", x.payback_years, units)))
     out.append(("Circuits, MCA", x.circuit_words))
     out.append(("Sound outdoors", f"{x.sound_dba:.0f} dBA"))
     if x.heard is not None:

@@ -6,7 +6,8 @@ from functools import lru_cache
 from murvan.design import solve
 from murvan.design.lay import whole_layouts
 from murvan.design.parts import duct_cost
-from murvan.design.propose import proposals, taken_up
+from murvan.design.propose import every_way, proposals, taken_up
+from murvan.design.propose.installing import PER_FACE
 from murvan.design.space import blocks
 from murvan.documents.layouts_json import layouts_data
 from murvan.model.design import Zone
@@ -28,7 +29,10 @@ class Zones(unittest.TestCase):
         live = tuple(r.id for r in job.rooms if r.id not in sleep)
         zones = (Zone(id="1", name="Living", rooms=live), Zone(id="2", name="Sleeping", rooms=sleep))
         x = whole_layouts(with_design(job, zones=zones))[0]
-        self.assertEqual(x.job.design.zones, zones)
+        self.assertEqual([(z.name, z.rooms) for z in x.job.design.zones], [(z.name, z.rooms) for z in zones])
+        self.assertNotIn(
+            "zone-static", {f.rule.id for f in x.results.findings}, "held by a stop, or a turned-down blower"
+        )
         self.assertEqual({r.zone_damper for r in x.job.design.runs} - {None}, {"1", "2"})
         self.assertNotIn("zone-past", {f.rule.id for f in x.results.findings})
         over = {r.id: r.parent for r in x.results.laid}
@@ -104,6 +108,17 @@ class Said(unittest.TestCase):
         for x in found:
             self.assertGreater(x.price.money, 20000, x.scheme)
         self.assertEqual(list(found), sorted(found, key=lambda x: x.rank))
+
+
+class Outline(unittest.TestCase):
+    def test_a_proposal_prices_its_ducts_about_as_they_are_laid(self):
+        """The outline is a mean of seven houses: within a third of what each one's layout comes to."""
+        for name in ("crawl", "low_attic"):
+            job = DRAWN[name]()
+            p = every_way(job, kinds=("ducted",))[0]
+            outline = sum(x.material + 95.0 * x.hours for x in p.work.lines if x.price.id in PER_FACE)
+            laid = (crawl_laid() if name == "crawl" else whole_layouts(job))[0].price.money
+            self.assertLess(abs(outline / laid - 1), 0.4, (name, outline, laid))
 
 
 class Wings(unittest.TestCase):

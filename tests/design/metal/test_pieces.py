@@ -4,7 +4,7 @@ import unittest
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.metal.pieces import shop_pieces
+from murvan.design.metal.pieces import goes_on_stock, shop_pieces
 from murvan.model.edit import replace
 from murvan.model.shop import Shop
 from tests.design.metal.folding import net_m2
@@ -37,10 +37,19 @@ class OfADesign(unittest.TestCase):
             self.assertAlmostEqual(size[0], t.width_m)
             self.assertAlmostEqual(at[0], t.along_m)
             self.assertAlmostEqual(at[1], t.up_m)
-        wrap, cap = x.patterns
+        *wraps, cap = x.patterns
         top = {t.run.tag for t in box_.take_offs if t.side == "cap"}
         self.assertEqual({h.name for h in cap.holes}, top)
-        self.assertEqual(len(wrap.holes) + len(cap.holes), len(box_.take_offs))
+        self.assertEqual(sum(len(p.holes) for p in (*wraps, cap)), len(box_.take_offs))
+
+    def test_a_plenum_longer_than_a_sheet_is_made_in_two_lengths(self):
+        upper, lower = self.of("Return plenum")[0], self.of("Return plenum, length at the unit")[0]
+        whole = next(p for p in demo_results().main.plenums if p.plenum.side == "return").plenum
+        self.assertAlmostEqual(upper.piece.length_m + lower.piece.length_m, whole.height_m)
+        self.assertLessEqual(max(upper.piece.length_m, lower.piece.length_m), 9 * 0.3048 + 1e-9)
+        self.assertTrue(all(goes_on_stock(p) for x in (upper, lower) for p in x.patterns))
+        self.assertEqual({h.name for p in upper.patterns for h in p.holes}, {"RT1"})
+        self.assertEqual([h for p in lower.patterns for h in p.holes], [])
 
     def test_a_straight_piece_is_as_long_around_as_its_duct(self):
         x = next(x for x in self.of("Duct") if x.piece.run == "SA1")

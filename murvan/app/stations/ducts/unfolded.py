@@ -13,6 +13,8 @@ from murvan.design.ducts import PlenumDesign, TakeOff
 from murvan.design.space import FACES, Side, side_of, side_size
 from murvan.model.design import Face
 
+WORDS_PX = 44.0
+"""What a side and its width take under a narrow face."""
 RING: tuple[Side, ...] = ("left", "front", "right", "back")
 """Sides as the wrap has them, seen from outside from left to right."""
 IN_CARD = (2.0, 2.0, 34.0, 20.0)
@@ -97,7 +99,7 @@ def unfolded(p: QPainter, r: QRectF, view: View, x: PlenumDesign, chosen: str) -
             paint.text(p, own.right() + 5, own.top() + 12, side_words(x, side), 11.5, 500, t("ink2"))  # type: ignore[arg-type]
             continue
         words = f"{side_words(x, side)[:1]} {view.num('size', spread.size[side][0])}"  # type: ignore[arg-type, index]
-        paint.text(p, own.center().x(), own.bottom() + 14, words, 11, 600, t("ink"), "c", own.width())
+        paint.text(p, own.center().x(), own.bottom() + 14, words, 11, 600, t("ink"), "c", max(own.width(), WORDS_PX))
     for o in x.take_offs:
         _hole(p, view, spread.hole(o), o, o.run.id == chosen)
     last = spread.rect("back")
