@@ -19,7 +19,7 @@ class ProposalSheet(ColumnSheet["propose.Proposal"]):
 
     title = "What would you put in?"
     in_hand = 0.24
-    note = "the best first: least to buy over 15 years and to run"
+    note = "the best first: nothing fails, then least to put in over 15 years and to run"
     nothing = "Nothing to offer: the house has no rooms"
 
     def name_of(self, x: propose.Proposal) -> str:

@@ -62,6 +62,10 @@ def gives_up(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results
         strained = dict.fromkeys(f.rule.name.lower() for f in r.findings if f.rule.id in STRAINED)
         if strained:
             yield f"with the ducts and filter as drawn: {', '.join(strained)}"
+    heaters = [x for x in job.design.indoor_units if x.room_heat_w > 0]
+    if heaters:
+        kw = sum(x.room_heat_w for x in heaters) / 1000
+        yield f"{kw:.1f} kW of electric heaters in the rooms of {_listed([x.tag for x in heaters][:4])}, on circuits of their own"
     pumps = sum(x.drain == "pump" for x in job.design.indoor_units)
     if pumps:
         yield f"{pumps} drain{'s' if pumps > 1 else ''} by a pump"
