@@ -117,6 +117,36 @@ class TestCommands(unittest.TestCase):
         save_job(Job(name="Empty"), self.folder / "e.murvan")
         self.assertEqual(run("layout", str(self.folder / "e.murvan"))[0], 2)
 
+    def test_section(self):
+        file = self.folder / "cut.svg"
+        status, said, _ = run("section", "demo", "--at", "x=4.0", "--svg", str(file), "--units", "si")
+        self.assertEqual(status, 0)
+        self.assertIn("<svg", file.read_text("utf-8"))
+        self.assertTrue(any("mm" in line for line in said.splitlines()), said)
+        self.assertIn("<svg", run("section", "demo", "--at", "1,1,9,1", "--svg", "-")[1])
+        for at in ("x=north", "z=3", "1,2", "x=400", "1,1,1,1"):
+            status, _, err = run("section", "demo", "--at", at)
+            self.assertEqual((status, err.count("\n")), (2, 1), at)
+
+    def test_prices(self):
+        status, said, _ = run("prices", "demo", "--units", "si")
+        self.assertEqual(status, 0)
+        rows = [line.split() for line in said.splitlines()]
+        together = next(r for r in rows if r[0] == "Together")
+        money, hours, whole = (float(x.replace(",", "")) for x in (together[1], together[2], together[4]))
+        self.assertAlmostEqual(money + 95 * hours, whole, delta=6)
+        book, job = self.folder / "book.csv", self.folder / "priced.murvan"
+        self.assertEqual(run("prices", "demo", "--csv", str(book))[0], 0)
+        text = book.read_text("utf-8").replace("labour,Labour,hour,95", "labour,Labour,hour,120")
+        book.write_text(text, "utf-8")
+        self.assertEqual(run("prices", "demo", "--take", str(book), "--out", str(job))[0], 0)
+        self.assertEqual(load_job(job).prices.hour, 120.0)
+        book.write_text("id,money,hours\nflex,ten,0\n", "utf-8")
+        status, _, err = run("prices", "demo", "--take", str(book), "--out", str(job))
+        self.assertEqual(status, 2)
+        self.assertIn("Line 2, money: 'ten' is no number", err)
+        self.assertEqual(run("prices", "demo", "--take", str(book))[0], 2)
+
     def test_propose(self):
         out, job = self.folder / "p.json", self.folder / "taken.murvan"
         status, said, _ = run("propose", "demo", "--json", str(out), "--take", "2", "--out", str(job))
