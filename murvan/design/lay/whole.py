@@ -5,7 +5,7 @@ from __future__ import annotations
 from murvan.design.lay.ducts import layouts
 from murvan.design.lay.layout import Layout, of_the_house, with_zones_held
 from murvan.design.lay.place import place_unit, placed_unit, usual_air_m3_s
-from murvan.design.propose import every_way, plainest, take_up, taken_up
+from murvan.design.propose import every_way, plainest, repicked, take_up, taken_up
 from murvan.design.solve import solve
 from murvan.model.edit import replace, with_design
 from murvan.model.errors import JobValueError
@@ -47,9 +47,24 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
             raise JobValueError(f"There is no storey '{storey}'; there are {', '.join(s.id for s in job.storeys)}.")
         job = placed_unit(job, unit.id, storey, at, usual_air_m3_s(unit, job)).job
     job = place_unit(job, unit.id, usual_air_m3_s(unit, job))
+    if not given:
+        job = _with_right_unit(job, unit.id)
     found = tuple(_zones_held(x) for x in layouts(solve(job), unit.id))
     others = [x.id for x in job.design.indoor_units if x.kind == "ducted" and x.unit is not None and x.id != unit.id]
     return tuple(_with(x, others) for x in found) if others else found
+
+
+def _with_right_unit(job: Job, unit: str) -> Job:
+    """The job with a unit as the loads with its ducts want it: it was chosen before anybody knew what these lose."""
+    probe = layouts(solve(job), unit, lambda k, of: False)[0]
+    return repicked(probe.results, unit, job) if _unit_fails(probe) else job
+
+
+def _unit_fails(x: Layout) -> bool:
+    return any(f.rule.id in UNIT_RULES for f in x.results.findings)
+
+
+UNIT_RULES = ("unit-size", "sensible-short", "heat-short")
 
 
 def _zones_held(x: Layout) -> Layout:

@@ -5,6 +5,7 @@ from .alternatives import Study as Study
 from .alternatives import apply as apply
 from .alternatives import measure as measure
 from .alternatives import study as study
+from .choosing import repicked as repicked
 from .offer import Proposal as Proposal
 from .offer import as_option as as_option
 from .offer import every_way as every_way

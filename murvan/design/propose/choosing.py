@@ -8,12 +8,14 @@ from math import ceil, isfinite
 
 import numpy as np
 
+from murvan.catalog import known_units, readable_own_units
 from murvan.design.limits import carries
 from murvan.design.propose.schemes import Scheme, ServedPlace
 from murvan.design.results import Results, SystemResults
 from murvan.design.units.cost import yearly_cost
 from murvan.design.units.equipment import Candidate, evaluate
 from murvan.design.units.hung import on_outdoor
+from murvan.model.edit import replace
 from murvan.model.equipment import MultiUnit, Unit
 from murvan.model.job import Job
 
@@ -97,6 +99,39 @@ def _kit(unit: Unit, s: SystemResults) -> float:
     if short_w <= 0 or not unit.takes_kit:
         return 0.0
     return min((k for k in unit.heater_kw if k * 1000 >= short_w), default=max(unit.heater_kw))
+
+
+def repicked(r: Results, unit_id: str, job: Job) -> Job:
+    """A job with another unit of the same kind where the ducts that were laid since make it too large or too small, and with the
+    heat kit and the heaters that it needs with them.
+
+    Args:
+        r: Of the house with its ducts.
+    """
+    s = r.systems[unit_id]
+    own = s.unit
+    if own is None:
+        return job
+    place = ServedPlace(
+        s.design.indoor.tag, "ducted", (own.kind,), (), "", own.fuel, STAGES_LIKE.get(own.stages, STAGES)
+    )
+    catalogue = known_units(job.units, readable_own_units())
+    unit = choose(place, s, catalogue, job) or own
+    x = s.equipment.measure(unit)
+    kit = _kit(unit, s)
+    left_w = s.loads.house_heating_w - x.heating_w - kit * 1000
+    heaters = (
+        room_heat_w(left_w)
+        if s.design.indoor.heat_share == 1 and not carries(x.heating_w + kit * 1000, s.loads.house_heating_w)
+        else 0.0
+    )
+    tap = min(3, len(unit.blower.taps_m3_s))
+    return replace(job, "indoor_units", unit_id, unit=unit.id, heater_kw=kit, room_heat_w=heaters, tap=tap)
+
+
+STAGES = ("single", "two", "variable")
+STAGES_LIKE = {"two": ("two", "variable"), "variable": ("two", "variable")}
+"""What a unit with stages is replaced by: zones may hang on them."""
 
 
 # ---- heads on shared outdoor units ----
