@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
@@ -76,6 +77,29 @@ def replace(job: Job, collection: str, item_id: str, **changes: Any) -> Job:
     if all(i.id != item_id for i in items):
         raise JobValueError(f"There is no '{item_id}' among the {collection.replace('_', ' ')}.")
     return _with(job, collection, tuple(changed(i, **changes) if i.id == item_id else i for i in items))
+
+
+@dataclass(frozen=True)
+class Change:
+    """An edit of one record, which knows what it changes: many of them are one edit."""
+
+    collection: str
+    item: str
+    fields: tuple[tuple[str, Any], ...]
+
+    def __call__(self, job: Job) -> Job:
+        return replace(job, self.collection, self.item, **dict(self.fields))
+
+
+def all_changed(job: Job, changes: Iterable[Change]) -> Job:
+    """The job with all of some changes; the last one of a field counts. Raises JobValueError like `replace`."""
+    wanted: dict[str, dict[str, dict[str, Any]]] = {}
+    for x in changes:
+        wanted.setdefault(x.collection, {}).setdefault(x.item, {}).update(x.fields)
+    for collection, by_id in wanted.items():
+        items = tuple(changed(i, **by_id[i.id]) if i.id in by_id else i for i in part_named(job, collection))
+        job = _with(job, collection, items)
+    return job
 
 
 def replace_part(job: Job, part: str, **changes: Any) -> Job:

@@ -13,7 +13,7 @@ from murvan.design.solve import solve
 from murvan.design.space.duct_ways import bay_of
 from murvan.design.study.balancing import balanced
 from murvan.design.units.unit_losses import fan_curve
-from murvan.model.edit import changed, replace, with_design
+from murvan.model.edit import Change, all_changed, changed, replace, with_design
 from murvan.model.job import Job
 from murvan.units import INCH
 
@@ -98,10 +98,8 @@ def sized(r: Results, unit_id: str) -> Results:
 
 def wrapped(r: Results) -> Results:
     """The same with as much insulation as keeps the ducts dry, and as the attic wants."""
-    job = r.job
-    for f in r.findings:
-        if f.rule.id in ("duct-sweats", "attic-wrap") and f.hit.fix is not None:
-            job = f.hit.fix(job)
+    fixes = [f.hit.fix for f in r.findings if f.rule.id in ("duct-sweats", "attic-wrap")]
+    job = all_changed(r.job, (x for x in fixes if isinstance(x, Change)))
     return solve(job, r) if job != r.job else r
 
 

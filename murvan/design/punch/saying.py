@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.limits import ATTIC_R
 from murvan.design.results import Results, SystemResults
 from murvan.design.units.equipment import Candidate
-from murvan.model.edit import replace
-from murvan.model.job import Job
+from murvan.model.edit import Change
 
 WRAP = Quantity("r_value", ATTIC_R, 0)
 
@@ -19,9 +18,9 @@ def q(kind: str, value: float, decimals: int | None = None) -> Quantity:
     return Quantity(kind, value, decimals)
 
 
-def changer(collection: str, item: str, **changes: object) -> Callable[[Job], Job]:
+def changer(collection: str, item: str, **changes: object) -> Change:
     """An edit of one record."""
-    return lambda job: replace(job, collection, item, **changes)
+    return Change(collection, item, tuple(changes.items()))
 
 
 def named(r: Results, s: SystemResults, words: str) -> str:
