@@ -40,7 +40,10 @@ class ProposalSheet(ColumnSheet["propose.Proposal"]):
         for m in x.outdoors:
             paint.text(p, box.left() + 16, y, f"outdoors {m.name}", 12, 600, t("ink"), width=box.width() - 16)
             y += 17
-        for head, lines in (("For it", x.reasons), ("Gives up", x.gives_up)):
+        tied = (f"{', '.join(x.ties)}: a tenth of what things or energy cost turns the order",) if x.ties else ()
+        fails = tuple(words for _, words in x.fails)
+        told = (("Fails", fails), ("For it", x.reasons), ("Gives up", x.gives_up), ("As good as", tied))
+        for head, lines in ((h, w) for h, w in told if w):
             y += 8
             paint.text(p, box.left(), y, head, 12, 700, t("ink"))
             y += 16

@@ -51,6 +51,7 @@ def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
         "cost_in": p.cost_in,
         "cost_units": p.units_money,
         "fails": [{"rule": rule, "text": text} for rule, text in p.fails],
+        "ties": list(p.ties),
         "reasons": list(p.reasons),
         "gives_up": list(p.gives_up),
     }

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, fields, replace
 from typing import Any
 
@@ -39,12 +39,18 @@ class Proposal(Summary):
     gives_up: tuple[str, ...]
     fails: tuple[tuple[str, str], ...]
     """What the punch list finds to fail with its units, by rule and in SI words."""
+    ties: tuple[str, ...] = ()
+    """Names of others that a tenth of what things or energy cost would put on its other side."""
 
     @property
     def rank(self) -> tuple[int, bool, float]:
         """What fails least first, then units that carry their rooms, then what it costs to buy over its years and to run."""
         short = any(x.verdict in ("small", "latent") for _, x in self.chosen)
-        return len(self.fails), short, self.cost_in / YEARS + (self.cost_year or 0.0)
+        return len(self.fails), short, self.cost_at(1.0, 1.0)
+
+    def cost_at(self, things: float, energy: float) -> float:
+        """To put in over its years, and to run, a year, with both at so many times their prices."""
+        return things * self.cost_in / YEARS + energy * (self.cost_year or 0.0)
 
 
 def proposals(job: Job, step: Step = lambda done, of: True) -> tuple[Proposal, ...]:
@@ -86,7 +92,21 @@ def _best(found: list[Proposal]) -> tuple[Proposal, ...]:
     found = [x for x in found if not x.fails] or found
     heads = [x for x in found if x.kind in ("heads", "shared")]
     heads.sort(key=lambda x: (x.rank[0], (x.kind == "heads") == (len(x.chosen) > FEW)))
-    return tuple(sorted((x for x in found if x not in heads[1:]), key=lambda x: x.rank))[:MOST]
+    best = sorted((x for x in found if x not in heads[1:]), key=lambda x: x.rank)[:MOST]
+    return tuple(replace(x, ties=tuple(_ties(x, best))) for x in best)
+
+
+PRICES_MOVE = (0.9, 1.0, 1.1)
+"""By how much prices may be off before an order of proposals means something; Murvan default."""
+
+
+def _ties(x: Proposal, others: list[Proposal]) -> Iterator[str]:
+    """Proposals that come before or after one by less than their prices are known."""
+    for y in others:
+        if y is not x and x.rank[:2] == y.rank[:2]:
+            gaps = [x.cost_at(a, b) - y.cost_at(a, b) for a in PRICES_MOVE for b in PRICES_MOVE]
+            if min(gaps) <= 0 <= max(gaps):
+                yield y.name
 
 
 def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | None:

@@ -177,6 +177,16 @@ class TestWays(unittest.TestCase):
                 wrong = {f.rule.id for f in r.findings if f.severity == "fails" and f.rule.station == 3}
                 self.assertEqual(wrong, set(), (which, p.name))
 
+    def test_an_order_that_prices_turn_is_said_to_be_a_tie(self):
+        for which in ("demo", "bungalow", "narrow"):
+            found = offered(which)
+            for things in (0.9, 1.1):
+                for energy in (0.9, 1.1):
+                    order = sorted(found, key=lambda p: (*p.rank[:2], p.cost_at(things, energy)))
+                    for k, p in enumerate(found):
+                        passed = {x.name for x in order[: order.index(p)]} ^ {x.name for x in found[:k]}
+                        self.assertLessEqual(passed, set(p.ties), (which, p.name))
+
     def test_what_it_costs_by_hand(self):
         """Units, and by the book of prices: heads hung, outdoor units, circuits, lines."""
         p = one_way(demo(), "shared")
