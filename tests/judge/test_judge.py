@@ -4,9 +4,11 @@ import unittest
 
 from murvan.design import solve
 from murvan.design.lay import whole_layouts
+from murvan.design.propose import proposals, taken_up
 from murvan.model import replace
 from murvan.model.edit import changed, with_design
 from tests.judge.houses import DRAWN
+from tests.judge.offers import offer_judged
 from tests.judge.rules import judged
 
 
@@ -17,6 +19,19 @@ class Judged(unittest.TestCase):
             self.assertTrue(found, name)
             for x in found:
                 self.assertEqual(judged(x.results), {}, (name, x.scheme))
+
+    def test_every_proposal_of_some_houses_gives_what_it_promises(self):
+        for name in ("crawl", "split_level"):
+            job = DRAWN[name]()
+            found = proposals(job)
+            self.assertTrue(found, name)
+            for p in found:
+                self.assertEqual(offer_judged(solve(taken_up(job, p))), {}, (name, p.kind))
+        cold = taken_up(job, found[0])
+        bare = with_design(
+            cold, indoor_units=tuple(changed(u, u.tag, heater_kw=0.0) for u in cold.design.indoor_units)
+        )
+        self.assertIn("capacity", offer_judged(solve(bare)), "the judge sees a heat kit that is missing")
 
     def test_the_judge_sees_what_is_spoilt(self):
         """So that a clean sheet means something: a run moved into another, a register without air, dampers shut."""
