@@ -269,7 +269,7 @@ def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: floa
             x for x in job.design.registers if x.room == room.id
         ):  # it would take that one's air, and its duct's place
             cost = cost + 200.0 * (np.hypot(*(spots.at - np.array(x.position_m)).T) < APART_M)
-        if own.way in ("left", "right"):  # its plenum stands beside it: no duct comes down past the unit
+        if own.storey == room.storey:  # no duct comes down where the unit stands or lies
             cost = cost + 100.0 * shapely.intersects_xy(
                 footprint(stand(own, cabinet(job, own))).buffer(BESIDE_M), spots.at[:, 0], spots.at[:, 1]
             )

@@ -161,7 +161,7 @@ def plenum_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
         yield of_material(made._replace(length_m=upper), PLAIN, around * upper + box.width_m * box.depth_m)
         if upper < box.height_m:
             lower = box.height_m - upper
-            drop = made._replace(part="drop", what=f"{side} plenum, length at the unit", length_m=lower)
+            drop = made._replace(part="drop", what=f"Lower {box.side} plenum", length_m=lower)
             yield of_material(drop, PLAIN, around * lower)
         yield from _into_unit(u, unit, box)
         if box.canvas:

@@ -89,7 +89,8 @@ def every_way(
 def _best(found: list[Proposal]) -> tuple[Proposal, ...]:
     """The best first; what fails alone where nothing else is to be had. Of heads one way to hang them: each outdoor unit stands
     in someone's way, so many of them share."""
-    found = [x for x in found if not x.fails] or found
+    least = min((len(x.fails) for x in found), default=0)
+    found = [x for x in found if len(x.fails) == least]
     heads = [x for x in found if x.kind in ("heads", "shared")]
     heads.sort(key=lambda x: (x.rank[0], (x.kind == "heads") == (len(x.chosen) > FEW)))
     best = sorted((x for x in found if x not in heads[1:]), key=lambda x: x.rank)[:MOST]

@@ -43,7 +43,7 @@ class OfADesign(unittest.TestCase):
         self.assertEqual(sum(len(p.holes) for p in (*wraps, cap)), len(box_.take_offs))
 
     def test_a_plenum_longer_than_a_sheet_is_made_in_two_lengths(self):
-        upper, lower = self.of("Return plenum")[0], self.of("Return plenum, length at the unit")[0]
+        upper, lower = self.of("Return plenum")[0], self.of("Lower return plenum")[0]
         whole = next(p for p in demo_results().main.plenums if p.plenum.side == "return").plenum
         self.assertAlmostEqual(upper.piece.length_m + lower.piece.length_m, whole.height_m)
         self.assertLessEqual(max(upper.piece.length_m, lower.piece.length_m), 9 * 0.3048 + 1e-9)
