@@ -8,7 +8,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from murvan.demo import demo_job
 from murvan.design import solve
-from murvan.design.propose import as_option, proposals, taken_up
+from murvan.design.propose import as_option, every_way, proposals, taken_up
 from murvan.design.propose.summing import summary
 from murvan.design.propose.wording import figures
 from murvan.documents.ink import fonts
@@ -85,10 +85,10 @@ class TestPage(unittest.TestCase):
         self.assertAlmostEqual(x.payback_years, (x.cost_in - 1500) / x.saves_year)
         labels = [label for label, _ in figures(x, "ip")]
         self.assertIn("Rebate, as typed", labels)
-        self.assertIn("Paid back, units alone", labels)
+        self.assertIn("Paid back", labels)
 
     def test_remarks_name_rooms_without_a_unit(self):
-        heads = next(p for p in proposals(demo()) if p.kind == "shared")
+        heads = every_way(demo(), kinds=("shared",))[0]
         self.assertTrue(any("Bath" in words for words in remarks(demo(), heads)))
 
     def test_nothing_runs_into_the_note(self):
@@ -99,7 +99,7 @@ class TestPage(unittest.TestCase):
                 self.assertGreater(min(body), 66, (which, units))
 
     def test_a_shared_outdoor_unit_has_its_sheet(self):
-        heads = next(p for p in proposals(demo()) if p.kind == "shared")
+        heads = every_way(demo(), kinds=("shared",))[0]
         r = solve(taken_up(demo(), heads))
         out = BytesIO()
         write_pdf(r, verdict(r.job, r), out, "ip")

@@ -31,13 +31,10 @@ PARTS = 5
 """Canvas, drain, switch, filter rack and stand of a ducted unit."""
 
 
-def installed(r: Results, zones: int = 0) -> Cost:
-    """Material and labour of a design beside the units themselves.
-
-    Args:
-        zones: How many its ducts will have dampers for, where they are not drawn yet.
-    """
+def installed(r: Results) -> Cost:
+    """Material and labour of a design beside the units themselves; a house in zones has a thermostat each, and dampers."""
     job, book = r.job, r.job.prices
+    zones = len(job.design.zones) if len(job.design.zones) > 1 else 0
     counts: dict[str, float] = defaultdict(float)
     drawn: list[PriceLine] = []
     for s in (s for s in r.systems.values() if s.equipment.chosen is not None):

@@ -125,7 +125,7 @@ def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | N
         made = changed(job, design=draft(site, scheme, picked))
         r = solve(made, r)
     chosen = tuple(x for s in r.systems.values() if (x := s.equipment.chosen) is not None)
-    sums = summary(r, scheme.places, len(scheme.zones))
+    sums = summary(r, scheme.places)
     return Proposal(
         **{f.name: getattr(sums, f.name) for f in fields(sums)},
         kind=scheme.kind,

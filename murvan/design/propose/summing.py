@@ -112,12 +112,11 @@ class Summary:
         return next((k for k, (place, _) in enumerate(self.chosen) if room in place.rooms), None)
 
 
-def summary(r: Results, places: tuple[ServedPlace, ...] = (), zones: int = 0) -> Summary:
+def summary(r: Results, places: tuple[ServedPlace, ...] = ()) -> Summary:
     """What the design of these results comes to.
 
     Args:
         places: Roles of its indoor units in their order; none: as they are called.
-        zones: How many its ducts will have dampers for, where they are not drawn yet.
     """
     job, systems = r.job, [s for s in r.systems.values() if s.equipment.chosen is not None]
     roles = places or tuple(
@@ -147,7 +146,7 @@ def summary(r: Results, places: tuple[ServedPlace, ...] = (), zones: int = 0) ->
         sum(c.year for c in costs) + left_kwh * job.energy.electric_per_kwh if known else None,
         _saves(costs) if known and not left else None,
         job.energy.rebate,
-        installed(r, zones),
+        installed(r),
         loudest(job, r),
     )
 

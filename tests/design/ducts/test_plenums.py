@@ -3,6 +3,7 @@
 import unittest
 from functools import lru_cache
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -189,7 +190,8 @@ class TestInTheDemo(unittest.TestCase):
         t = next(t for t in x.take_offs if t.run.tag == "P2")
         job = moved_take_off(demo(), t.run.start, "west", 0.2, 0.25)
         now = next(o for o in self.supply(solve(job)).take_offs if o.run.tag == "P2")
-        self.assertEqual((now.face, now.side, now.along_m, now.from_end_m), ("west", "left", 0.2, 0.25))
+        self.assertEqual((now.face, now.side), ("west", "left"))
+        np.testing.assert_allclose((now.along_m, now.from_end_m), (0.2, 0.25))
         back = self.supply(solve(placed_anew(job, self.supply(solve(job)))))
         self.assertTrue(all(o.run.face_along_m is None for o in back.take_offs))
         self.assertEqual([w for _, w in back.troubles if w.kind in ("edge", "overlap")], [])
@@ -210,8 +212,9 @@ class TestInTheDemo(unittest.TestCase):
             held_plenum(demo(), self.supply().plenum.id, "width_m", 9.0)
 
     def test_the_fix_of_a_finding_settles_it(self):
+        near = self.supply().plenum.height_m - 0.2
         job = moved_take_off(
-            demo(), next(t for t in self.supply().take_offs if t.run.tag == "P2").run.start, "east", None, 0.55
+            demo(), next(t for t in self.supply().take_offs if t.run.tag == "P2").run.start, "east", None, near
         )
         rules = {f.rule.id for f in solve(job).findings}
         self.assertIn("takeoff-outlet", rules)
@@ -241,7 +244,8 @@ class TestInTheDemo(unittest.TestCase):
         )
         turned = self.supply(solve(rotate_house(job)))
         self.assertEqual((turned.plenum.depth_m, turned.plenum.held), (0.6, ("depth_m",)))
-        self.assertEqual([(o.along_m, o.from_end_m) for o in turned.take_offs if o.run.tag == "P2"], [(0.15, 0.3)])
+        (p2,) = (o for o in turned.take_offs if o.run.tag == "P2")
+        np.testing.assert_allclose((p2.along_m, p2.from_end_m), (0.15, 0.3))
         self.assertEqual([o.face for o in turned.take_offs if o.run.tag == "P2"], ["south"])
         mirrored = self.supply(solve(mirror_house(job)))
         (o,) = (o for o in mirrored.take_offs if o.run.tag == "P2")
