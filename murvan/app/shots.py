@@ -30,7 +30,7 @@ VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("15-house-survey", 1, {"demo": "bungalow", "lens": 3, "select": ("existing", "old1")}),
     ("16-ducts-ways", 5, {"demo": "narrow", "command": "ducts.ways", "units": "si"}),
     ("18-loads-whatif", 2, {"lens": 4, "select": ("alternative", "seal")}),
-    ("19-equipment-rooms", 3, {"demo": "bungalow", "lens": 2, "take": "shared", "select": ("indoor_unit", "unit2")}),
+    ("19-equipment-rooms", 3, {"demo": "bungalow", "lens": 2, "take": "heads", "select": ("indoor_unit", "unit2")}),
     ("17-equipment-offers", 3, {"command": "equipment.propose", "dark": True}),
 )
 
