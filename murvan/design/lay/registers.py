@@ -23,6 +23,7 @@ from murvan.design.results import Results
 from murvan.design.space.duct_levels import levels
 from murvan.design.space.duct_places import UNDER, run_below
 from murvan.design.space.duct_spaces import under_vault
+from murvan.design.space.solids import blocks
 from murvan.design.space.standing import cabinet, footprint, stand
 from murvan.design.units.siting import Surroundings, along_walls, surroundings
 from murvan.kinds.registers import LAID, REGISTERS
@@ -140,6 +141,8 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
         cost = cost + 20.0 * spots.outside + way
     else:
         cost = cost + 40.0 * ~spots.outside + 12.0 * ~spots.glass + 0.2 * off
+    if own.storey == room.storey:
+        cost = cost + IN_UNIT * shapely.intersects_xy(_stands_here(job, unit), spots.at[:, 0], spots.at[:, 1])
     out: list[Point] = []
     for _ in range(n):
         k = int(np.argmin(cost))
@@ -150,6 +153,14 @@ def _places(job: Job, site: Surroundings, room: Room, kind: str, n: int, unit: s
     return out
 
 
+def _stands_here(job: Job, unit: str) -> shapely.Geometry:
+    """Where a unit and its plenums stand on the plan, with what a duct needs beside them."""
+    boxes = [shapely.box(*b.low[:2], *b.high[:2]) for b in blocks(job) if b.owner == unit]
+    return shapely.union_all(boxes).buffer(BESIDE_M)
+
+
+IN_UNIT = 150.0
+"""What a place costs to which a duct would have to go past its own plenums."""
 NO_WAY = 1000.0
 """What a place costs that no duct leads to."""
 
