@@ -254,13 +254,15 @@ TRIED = 12
 
 def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
     """The job with a unit that has no place yet where it goes in: in a place that the survey has for equipment, else in a
-    utility room or a hall. A flat one that stands upright has none either: a design that was offered said but its storey."""
+    utility room or a hall. One without plenums has none either: a design that was offered said but its storey."""
     unit = next(x for x in job.design.indoor_units if x.id == unit_id)
     upright = flat(cabinet(job, unit)) and unit.way in ("upflow", "downflow")
-    if not job.rooms or (unit.storey is not None and not upright):
+    stands = unit.storey is not None and any(p.indoor == unit_id for p in job.design.plenums)
+    if not job.rooms or (stands and not upright):
         return job
     found = list(suggested(job, unit_id))
-    best = next((x for x in found if x.storey == unit.storey), found[0] if unit.storey is None else None)
+    anywhere = found[0] if unit.storey is None or not unit.rooms else None
+    best = anywhere or next((x for x in found if x.storey == unit.storey), None)
     if best is None:
         best = changed(unit, unit.tag, way=usual_way(job, unit.storey or "", unit.position_m, cabinet(job, unit)))
     turn, way = best.turn_deg, best.way

@@ -63,7 +63,11 @@ def choose(place: ServedPlace, s: SystemResults, catalogue: dict[str, Unit], job
         return None
     weighed = [s.equipment.measure(u) for u in offered]
     heat_w = s.loads.house_heating_w
-    enough = [x for x in weighed if _cools(x) and (x.unit.kind != "furnace_coil" or carries(x.heating_w, heat_w))]
+    least = LEAST_SHARE + (DUCTS_UNKNOWN if place.kind == "ducted" and not s.design.runs else 0.0)
+    cool = [x for x in weighed if _cools(x, least) and not x.total_share > x.limits[1]] or [
+        x for x in weighed if _cools(x)
+    ]
+    enough = [x for x in cool if x.unit.kind != "furnace_coil" or carries(x.heating_w, heat_w)]
     if not enough:
         return max(weighed, key=lambda x: (x.total_w, x.heating_w)).unit
     right = [x for x in enough if not x.total_share > x.limits[1]]
@@ -82,9 +86,13 @@ def room_heat_w(short_w: float) -> float:
     return ceil(short_w / HEATER_STEP_W - 1e-9) * HEATER_STEP_W if short_w > 1.0 else 0.0
 
 
-def _cools(x: Candidate) -> bool:
+DUCTS_UNKNOWN = 0.05
+"""Of the load, kept for what ducts that are not laid yet lose beyond what is usual; Murvan default."""
+
+
+def _cools(x: Candidate, least: float = LEAST_SHARE) -> bool:
     """Whether it carries the cooling, or there is none to carry."""
-    return all(share >= LEAST_SHARE or not isfinite(share) for share in (x.total_share, x.sensible_share))
+    return all(share >= least or not isfinite(share) for share in (x.total_share, x.sensible_share))
 
 
 def life_cost(x: Candidate, job: Job) -> float:
