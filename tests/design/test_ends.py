@@ -18,7 +18,7 @@ from murvan.design import RULES, solve
 from murvan.design.drawing.trace import read_dxf
 from murvan.design.lay import layouts
 from murvan.design.lay.ducts import draw
-from murvan.design.lay.place import place_unit
+from murvan.design.lay.place import place_unit, placed_unit
 from murvan.design.metal import pieces
 from murvan.design.metal.develop import _strip
 from murvan.design.metal.nesting import nested
@@ -37,7 +37,7 @@ class Layout(unittest.TestCase):
         job = laid("bungalow")
         attic = Storey(id="loft", name="Loft", height_m=2.2)
         job = changed(job, job.name, storeys=(*job.storeys, attic))
-        job = replace(job, "indoor_units", job.design.indoor_units[0].id, storey="loft")
+        job = placed_unit(job, job.design.indoor_units[0].id, "loft", (5.0, 4.0), 0.4).job
         with self.assertRaisesRegex(JobValueError, "stands on Loft, where no room is drawn"):
             layouts(solve(job), job.design.indoor_units[0].id)
 
