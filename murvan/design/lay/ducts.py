@@ -329,7 +329,10 @@ def draw(
             space = allowed(job, through, outlet[side], unit.storey or "", body)
             if spaces is not None:
                 spaces[through] = space
-        root = [(k, outlet[side]) for k in _reached(job, unit, side, space) if space.leads_on(k, outlet[side])]
+        near = _reached(job, unit, side, space)
+        home = [k for k, x in enumerate(space.layers) if x.storey == unit.storey and space.leads_on(k, outlet[side])]
+        # where no level that the plenum reaches leads on, one that does is drawn, and judged
+        root = [(k, outlet[side]) for k in ([k for k in home if k in near] or home)]
         if not root:
             raise JobValueError(_nowhere(job, unit))
         share = side == "return" or scheme != "radial"
@@ -376,21 +379,16 @@ def _banks(job: Job, faces: dict[str, Register]) -> Iterator[dict[str, Register]
         yield back
 
 
-def _reached(job: Job, unit: IndoorUnit, side: Side, space: Space) -> Iterator[int]:
+def _reached(job: Job, unit: IndoorUnit, side: Side, space: Space) -> set[int]:
     """The levels at which a duct leaves a plenum: over the ceiling and in soffits where it goes up, under the floor where it
     goes down, and those near the middle of one that lies."""
     way = air_way(unit, side)
     box = next(p for p in plenums_of(unit, cabinet(job, unit), 0.0) if p.side == side)
     middle = sum(plenum_span_m(job, unit, box)) / 2
-    for k, x in enumerate(space.layers):
-        if x.storey != unit.storey:
-            continue
-        if way[2] == 0:
-            near = abs(x.height_m - middle) < LYING_REACH_M
-        else:
-            near = (x.level == "under") == (way[2] < 0)
-        if near:
-            yield k
+    own = [(k, x) for k, x in enumerate(space.layers) if x.storey == unit.storey]
+    if way[2] == 0:
+        return {k for k, x in own if abs(x.height_m - middle) < LYING_REACH_M}
+    return {k for k, x in own if (x.level == "under") == (way[2] < 0)}
 
 
 LYING_REACH_M = 1.0
