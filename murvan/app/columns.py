@@ -21,6 +21,8 @@ PLAN, WORDS = (118.0, 330.0), 122.0
 """Height of the small plans, least and most; what the words below need."""
 NARROWEST = 138.0
 """No way but the one in hand is narrower, px."""
+WIDEST = 440.0
+"""A figure stands so near its label that the eye finds it, px."""
 T = TypeVar("T")
 
 
@@ -149,7 +151,7 @@ class ColumnSheet(ChoiceSheet, Generic[T]):
         """The one in hand is wide enough for its plan to be read; the others share what is left."""
         total, n = self.width() - 24.0, len(self.found)
         chosen = max(total / n, min(self.in_hand * total, total - (n - 1) * NARROWEST))
-        return chosen if k == self.index or n == 1 else (total - chosen) / (n - 1)
+        return min(chosen if k == self.index or n == 1 else (total - chosen) / (n - 1), WIDEST)
 
     def _idle(self) -> set[str]:
         """Lines that say 'none' of every way: they tell nothing apart."""
