@@ -77,6 +77,11 @@ def choose(place: ServedPlace, s: SystemResults, catalogue: dict[str, Unit], job
     return min((x for x in best if x.unit.nominal_w <= size), key=lambda x: life_cost(x, job)).unit
 
 
+def mean_price(rise: float, years: int) -> float:
+    """Mean price over some years against the first one's, where it rises by a share of itself a year."""
+    return sum((1 + rise) ** k for k in range(years)) / years
+
+
 HEATER_STEP_W = 250.0
 """Electric heaters come in steps of that; common practice."""
 

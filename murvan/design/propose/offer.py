@@ -9,7 +9,7 @@ from typing import Any
 from murvan.catalog import known_multis, known_units, readable_own_multis, readable_own_units
 from murvan.design.limits import carries
 from murvan.design.propose import wording
-from murvan.design.propose.choosing import YEARS, pick, room_heat_w
+from murvan.design.propose.choosing import YEARS, mean_price, pick, room_heat_w
 from murvan.design.propose.drafting import draft
 from murvan.design.propose.schemes import Scheme, SchemeKind, schemes
 from murvan.design.propose.summing import Summary, summary
@@ -39,6 +39,8 @@ class Proposal(Summary):
     gives_up: tuple[str, ...]
     fails: tuple[tuple[str, str], ...]
     """What the punch list finds to fail with its units, by rule and in SI words."""
+    energy_rises: float
+    """Mean price of energy over those years against today's."""
     ties: tuple[str, ...] = ()
     """Names of others that a tenth of what things or energy cost would put on its other side."""
 
@@ -50,7 +52,7 @@ class Proposal(Summary):
 
     def cost_at(self, things: float, energy: float) -> float:
         """To put in over its years, and to run, a year, with both at so many times their prices."""
-        return things * self.cost_in / YEARS + energy * (self.cost_year or 0.0)
+        return things * self.cost_in / YEARS + energy * self.energy_rises * (self.cost_year or 0.0)
 
 
 def proposals(job: Job, step: Step = lambda done, of: True) -> tuple[Proposal, ...]:
@@ -131,6 +133,7 @@ def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | N
         kind=scheme.kind,
         reasons=tuple(wording.reasons(job, scheme, chosen, r)),
         gives_up=tuple(wording.gives_up(made, scheme, chosen, r)),
+        energy_rises=mean_price(job.prices.rise, YEARS),
         fails=tuple(
             (f.rule.id, f.text("si")) for f in r.findings if f.severity == "fails" and f.rule.station == UNITS
         ),

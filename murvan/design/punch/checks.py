@@ -22,8 +22,6 @@ from murvan.design.house.passages import ways
 from murvan.design.limits import ROUNDED, exceeds
 from murvan.design.punch.saying import WRAP, changer, chosen, named, q
 from murvan.design.results import Results
-from murvan.design.space.clashes import clashes, legs_of, pierced
-from murvan.design.space.solids import blocks
 from murvan.design.study.balancing import balanced
 from murvan.model.design_edit import with_ventilator
 from murvan.model.edit import replace
@@ -494,45 +492,6 @@ def too_deep(results: Results) -> Iterator[Hit]:
                 "Take a duct {0} by {1}, which goes through" if flat is not None else "",
                 tuple(q("size", v) for v in size),
             )
-
-
-@rule("duct-clash", 5, "fails")
-def in_each_other(results: Results) -> Iterator[Hit]:
-    """Two ducts in one place.
-
-    Basis: geometry, as the ducts lie in space
-    Why: Only one of them goes in.
-    Remedy: Another level or way for one of them, or lay them anew (L).
-    """
-    job = results.job
-    for x in clashes(legs_of(results.laid, job.design.joints, job.storeys)):
-        yield Hit(Ref("run", x.other.id), f"Run {x.other.tag}", f"and run {x.one.tag} want the same place")
-
-
-@rule("duct-unit", 5, "fails")
-def through_unit(results: Results) -> Iterator[Hit]:
-    """Duct through a unit or a plenum.
-
-    Basis: geometry, as the ducts lie in space
-    Why: It does not go in.
-    Remedy: Another level or way for it, another face of its plenum, or the unit moved or turned.
-    """
-    job = results.job
-    for x in pierced(legs_of(results.laid, job.design.joints, job.storeys), blocks(job)):
-        yield Hit(Ref("run", x.run.id), f"Run {x.run.tag}", f"goes through {x.block.name}")
-
-
-@rule("duct-buried", 5, "fails")
-def buried(results: Results) -> Iterator[Hit]:
-    """Duct where there is no room for any.
-
-    Basis: geometry
-    Why: A slab, the soil under it and a roof that is the ceiling too hold no duct.
-    Remedy: Another way round: over a ceiling, in a soffit or a chase, or in a form that is cast in by a design of its own.
-    """
-    for run in results.laid:
-        if run.clear is not None and not run.clear[1]:
-            yield Hit(Ref("run", run.id), f"Run {run.tag}", f"lies in {run.clear[0]}")
 
 
 @rule("duct-sweats", 5, "look", WRAP)

@@ -1,4 +1,4 @@
-"""Judgements of where ducts lie in the house: in bays, through rooms, under ceilings that are walked under, in garages."""
+"""Judgements of where ducts lie in the house: in each other, through units, where none goes in, in bays, through rooms, under ceilings that are walked under, in garages."""
 
 from __future__ import annotations
 
@@ -13,7 +13,9 @@ from murvan.design.house.geometry import shape_of
 from murvan.design.house.open_rooms import LIVED_IN
 from murvan.design.punch.saying import q
 from murvan.design.results import Results
+from murvan.design.space.clashes import clashes, legs_of, pierced
 from murvan.design.space.duct_ways import bay_of
+from murvan.design.space.solids import blocks
 from murvan.model.job import Room
 from murvan.model.record import Ref
 from murvan.model.routes import CHASE, SOFFIT, LaidRun
@@ -23,6 +25,45 @@ JOIST_M = 1.5 * INCH
 """Of two-by lumber."""
 DRYWALL_M = 1 * INCH
 """Frame and board under a soffit; common practice."""
+
+
+@rule("duct-clash", 5, "fails")
+def in_each_other(results: Results) -> Iterator[Hit]:
+    """Two ducts in one place.
+
+    Basis: geometry, as the ducts lie in space
+    Why: Only one of them goes in.
+    Remedy: Another level or way for one of them, or lay them anew (L).
+    """
+    job = results.job
+    for x in clashes(legs_of(results.laid, job.design.joints, job.storeys)):
+        yield Hit(Ref("run", x.other.id), f"Run {x.other.tag}", f"and run {x.one.tag} want the same place")
+
+
+@rule("duct-unit", 5, "fails")
+def through_unit(results: Results) -> Iterator[Hit]:
+    """Duct through a unit or a plenum.
+
+    Basis: geometry, as the ducts lie in space
+    Why: It does not go in.
+    Remedy: Another level or way for it, another face of its plenum, or the unit moved or turned.
+    """
+    job = results.job
+    for x in pierced(legs_of(results.laid, job.design.joints, job.storeys), blocks(job)):
+        yield Hit(Ref("run", x.run.id), f"Run {x.run.tag}", f"goes through {x.block.name}")
+
+
+@rule("duct-buried", 5, "fails")
+def buried(results: Results) -> Iterator[Hit]:
+    """Duct where there is no room for any.
+
+    Basis: geometry
+    Why: A slab, the soil under it and a roof that is the ceiling too hold no duct.
+    Remedy: Another way round: over a ceiling, in a soffit or a chase, or in a form that is cast in by a design of its own.
+    """
+    for run in results.laid:
+        if run.clear is not None and not run.clear[1]:
+            yield Hit(Ref("run", run.id), f"Run {run.tag}", f"lies in {run.clear[0]}")
 
 
 @rule("bay-narrow", 5, "look")

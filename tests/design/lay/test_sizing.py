@@ -21,8 +21,9 @@ class SizeAll(unittest.TestCase):
         for rule in ("room-air", "duct-fast", "blower-static"):
             self.assertEqual([f for f in r.findings if f.rule.id == rule], [], rule)
         # its plenums were drawn for its own collars, and are sized by a key of their own
-        wrong = {f.rule.id for f in r.findings if f.severity == "fails"} - {"takeoff-fit"}
-        self.assertLessEqual(wrong, {f.rule.id for f in demo_results().findings})
+        for f in (f for f in r.findings if f.rule.id == "takeoff-fit"):
+            r = solve(f.hit.fix(r.job), r)
+        self.assertLessEqual(len(r.findings), len(demo_results().findings))
 
     def test_without_pressure_left_it_says_so_and_changes_nothing(self):
         starved = solve(set_unit(demo(), filter_width_m=0.1, filter_height_m=0.1))

@@ -150,7 +150,7 @@ class TestWays(unittest.TestCase):
 
     def test_a_system_with_zones_has_them(self):
         p = next(p for p in offered("narrow") if p.kind == "zoned")
-        self.assertEqual(len(p.design.zones), len(demo_job("narrow").design.zones))
+        self.assertEqual([z.name for z in p.design.zones], [z.name for z in demo_job("narrow").design.zones])
         self.assertIn(p.chosen[0][1].unit.stages, ("two", "variable"))
         self.assertTrue(any("thermostat" in x for x in p.reasons))
 
@@ -186,6 +186,14 @@ class TestWays(unittest.TestCase):
                     for k, p in enumerate(found):
                         passed = {x.name for x in order[: order.index(p)]} ^ {x.name for x in found[:k]}
                         self.assertLessEqual(passed, set(p.ties), (which, p.name))
+
+    def test_energy_that_rises_weighs_more_against_what_is_put_in(self):
+        """2 % a year over 15 years: (1.02^15 - 1) / (0.02 x 15) = 1.1529 of today's price in the mean."""
+        p = one_way(demo(), "mixed")
+        self.assertAlmostEqual(p.energy_rises, (1.02**15 - 1) / (0.02 * 15))
+        flat = one_way(replace_part(demo(), "prices", rise=0.0), "mixed")
+        self.assertEqual(flat.energy_rises, 1.0)
+        self.assertAlmostEqual(p.rank[2] - flat.rank[2], (p.energy_rises - 1) * p.cost_year)
 
     def test_what_it_costs_by_hand(self):
         """Units, and by the book of prices: heads hung, outdoor units, circuits, lines."""
