@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from murvan.app.stations.base import Arith, Button, Buttons, Card, Field_, Fields, Ledger, List_, ListRow, View
 from murvan.app.stations.told import Told, headings, row, said
-from murvan.catalog import own_prices
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.parts import Cost, PriceLine, cost_of
 from murvan.kinds.prices import PRICES, PriceKind, counted_in
@@ -96,8 +95,6 @@ def card(view: View) -> Card:
                     Button("keep", "Keep for all jobs", "K", lambda: view.act.command("build.keep_prices"), True),
                     Button("own", "Take this machine's", "Shift+K", lambda: view.act.command("build.own_prices")),
                 )
-                if own_prices() is not None
-                else (Button("keep", "Keep for all jobs", "K", lambda: view.act.command("build.keep_prices"), True),)
             ),
             Buttons(
                 (
