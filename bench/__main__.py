@@ -14,6 +14,7 @@ from collections.abc import Callable
 import numpy as np
 
 from bench.ducts import bench_drag, bench_layouts, bench_patterns, bench_situations, bench_zones
+from bench.field import bench_fit, bench_shares
 from bench.history import HISTORY
 from bench.loads import bench_balance, bench_hour, bench_study, bench_weather
 from bench.pipes import bench_pipes
@@ -286,6 +287,8 @@ def main() -> int:
     bench_balance()
     bench_weather()
     bench_study()
+    bench_fit()
+    bench_shares()
     bench_window()
     bench_hour()
     bench_drawing()

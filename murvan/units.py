@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from math import gcd
 from typing import Literal
 
 Units = Literal["ip", "si"]
@@ -98,6 +99,7 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "mass": (Form("lb", 1 / POUND, 1), Form("kg", 1, 1)),
     "sheet": (Form("lb/ft²", FOOT**2 / POUND, 3), Form("kg/m²", 1, 2)),
     "charge": (Form("oz", 16 / POUND, 1), Form("g", 1000, 0)),
+    "line_charge": (Form("oz/ft", 16 / POUND * FOOT, 2), Form("g/m", 1000, 0)),
     "density": (Form("lb/ft³", FOOT**3 / POUND, 4), Form("kg/m³", 1, 3)),
     "angle": (Form("°", 1, 1), Form("°", 1, 1)),
     "flow_m3": (Form("cfm", 1 / CFM), Form("m³/s", 1, 4)),
@@ -161,6 +163,17 @@ def number(kind: str, value: float | None, units: Units, decimals: int | None = 
     number_ = round(value * f.factor + f.offset, places)
     text = f"{number_ + 0.0:,.{places}f}"
     return text.replace("-", "−") if number_ else f"{0:.{places}f}"
+
+
+def tube(diameter_m: float, units: Units) -> str:
+    """A copper tube by its outside diameter, to the nearest 1/16 in: '3/8 in', or '9.5 mm'."""
+    if units == "si":
+        return f"{diameter_m * 1000:.1f} mm"
+    n = max(round(diameter_m / INCH * 16), 1)
+    whole, left = divmod(n, 16)
+    half = gcd(left, 16)
+    part = f"{left // half}/{16 // half}" if left else ""
+    return f"{' '.join(x for x in (str(whole) if whole else '', part) if x)} in"
 
 
 def text(kind: str, value: float | None, units: Units, decimals: int | None = None) -> str:

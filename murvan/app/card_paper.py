@@ -45,6 +45,10 @@ def button_rows(buttons: tuple[Button, ...]) -> list[list[Button]]:
     return rows
 
 
+BAR_BESIDE = 58.0
+"""px that a bar beside a figure takes."""
+
+
 class Look(Protocol):
     """What all of a card depends on."""
 
@@ -305,6 +309,8 @@ class Paper:
                 x += 21
             nw = paint.text(p, right, y + 15.5, r.note, 12, 500, soft, "r") + 10 if r.note else 0.0
             vw = paint.text_width(r.value, 13, 700)
+            # a bar stands under the figure, or beside it where there is no second line
+            beside = BAR_BESIDE if r.bar is not None and not r.second else 0.0
             paint.text(p, right - nw, y + 15.5, r.value, 13, 700, color, "r")
             paint.text(
                 p,
@@ -314,14 +320,15 @@ class Paper:
                 13,
                 700 if r.bold else 600 if r.second else 500,
                 color,
-                width=right - nw - vw - x - 8,
+                width=right - nw - max(vw, beside and 40.0) - beside - x - 8,
             )
             if r.second:
                 sw = 70 if r.bar is not None else 0
                 paint.text(p, x, y + 30.5, r.second, 12, 500, soft, width=right - x - sw - 4)
             if r.bar is not None:
-                p.fillRect(QRectF(right - 58, y + 23, 58, 6), t("track") if not r.selected else t("select_soft"))
-                p.fillRect(QRectF(right - 58, y + 23, 58 * min(max(r.bar, 0), 1), 6), color)
+                at = QRectF(right - 58, y + 23, 58, 6) if r.second else QRectF(right - 44 - beside + 8, y + 8, 50, 6)
+                p.fillRect(at, t("track") if not r.selected else t("select_soft"))
+                p.fillRect(at.adjusted(0, 0, at.width() * (min(max(r.bar, 0), 1) - 1), 0), color)
             if not r.selected and r.second:
                 p.setPen(QPen(t("rule"), 1))
                 p.drawLine(QPointF(PAD, y + h - 0.5), QPointF(right, y + h - 0.5))

@@ -86,6 +86,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("tool.furniture", "Place a bed or seat", ("F",), "Survey, tracing", "house"),
     Command("tool.place", "Draw a place for equipment", ("N",), "Survey, tracing", "house"),
     Command("tool.keep", "Draw floor to keep clear", ("C",), "Survey, tracing", "house"),
+    Command("tool.obstacle", "Draw a beam, post, pipe or drain", ("I",), "Survey, tracing", "house"),
     Command("tool.existing", "Note what is there already", ("E",), "Survey, tracing", "house"),
     Command("tool.patch", "Draw a part with a floor of its own", ("O",), "Survey, tracing", "house"),
     Command("house.photo", "Add a photo of what is there", ("Ctrl+Shift+P",), "Survey, tracing", "house"),
@@ -157,11 +158,14 @@ COMMANDS: tuple[Command, ...] = (
     Command("build.write_prices", "Write the prices (CSV)", (), "Build", "build"),
     Command("readings.next", "Simulate the next register", ("Space",), "Readings", "readings"),
     Command("readings.simulate", "Simulate the selected register", ("S",), "Readings", "readings"),
+    Command("readings.take", "Take what the instrument reads here", ("T",), "Readings", "readings"),
+    Command("readings.line", "Where the instruments are", (), "Readings", "readings"),
+    Command("readings.damper", "The damper is set as told", ("D",), "Readings", "readings"),
     Command("readings.forget", "Forget the last reading here", ("Delete",), "Readings", "readings"),
     Command("readings.import", "Import readings (CSV)", ("Ctrl+I",), "Readings", "readings"),
 )
 BY_ID = {c.id: c for c in COMMANDS}
-SURVEY_TOOLS = ("place", "keep", "existing", "patch", "furniture")
+SURVEY_TOOLS = ("place", "keep", "obstacle", "existing", "patch", "furniture")
 EVERYWHERE = (("show.punch", "punch-list"), ("view.fit", "zoom"))
 
 HELP = {
@@ -180,6 +184,7 @@ HELP = {
     "tool.furniture": "Beds and seats: registers keep off them.",
     "tool.place": "Where equipment may stand, with the height there.",
     "tool.keep": "Floor before a panel, filter or hatch that must stay free.",
+    "tool.obstacle": "What stays where it is: ducts and units go round it, beneath it where they hang under joists.",
     "tool.existing": "What is there already: furnace, filter, thermostat.",
     "tool.patch": "A part of the floor or ceiling with something else under or over it.",
     "tool.scale": "Drag along a length you know on the picture and type it.",

@@ -20,7 +20,8 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from murvan.app import pictures
 from murvan.design import Results, propose, solve
-from murvan.field import Suspect, Verdict, suspects, verdict
+from murvan.field import Diagnosis, House, Verdict, diagnose, house, verdict
+from murvan.field.diagnosing import enough
 from murvan.machine import home
 from murvan.model import Job, JobError, save_job
 from murvan.model.atomic import write_atomic
@@ -41,7 +42,8 @@ class Figures:
 
     results: Results
     verdict: Verdict
-    suspects: tuple[Suspect, ...]
+    diagnosis: Diagnosis | None
+    """What the readings say; None with too few of them, or not worked out yet."""
     seconds: float
     study: propose.Study | None = None
     """What if; of an earlier state of the job until it is worked out anew."""
@@ -79,6 +81,7 @@ class _Worker(QObject):
         self._waiting: Job | None = None
         self._stop = False
         self._last: Figures | None = None
+        self._house: tuple[tuple[object, ...], House] | None = None
         self.wants: Wanted = ""
         self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
         self._thread.start()
@@ -109,15 +112,27 @@ class _Worker(QObject):
                 figures = self._figures(job, start)
                 self._last = figures
                 self._tell(job, figures)
-                if figures.verdict.mark in ("fails", "look") and not figures.suspects and self._quiet():
-                    found = suspects(job, figures.results, figures.verdict, cancelled=self._interrupted)
-                    if found:
-                        self._last = replace(self._last, suspects=found)
-                        self._tell(job, self._last)
+                if figures.diagnosis is None and enough(job) and self._quiet():
+                    self._diagnose(job)
                 if self.wants and not _known(self._last, self.wants, job):
                     self._study(job, self._last, self.wants)
             except Exception as exc:  # a job Murvan can't compute must not end the thread
                 self._tell(job, exc)
+
+    def _diagnose(self, job: Job) -> None:
+        """What the readings say; the house with all its faults is kept while its ducts are."""
+        assert self._last is not None
+        r = self._last.results
+        key = (r.network, job.design.runs, job.design.registers, job.design.indoor_units)
+        if self._house is None or any(a is not b for a, b in zip(self._house[0], key, strict=True)):
+            found = house(r, cancelled=self._interrupted)
+            if found is None:
+                return
+            self._house = (key, found)
+        said = diagnose(self._house[1], job)
+        if said is not None and not self._interrupted():
+            self._last = replace(self._last, diagnosis=said)
+            self._tell(job, self._last)
 
     def _study(self, job: Job, figures: Figures, wanted: Wanted) -> None:
         """What the station shown wants besides figures."""
@@ -147,9 +162,9 @@ class _Worker(QObject):
         results = solve(job, previous, watch=True).complete()
         same = previous is not None and previous.network is results.network and self._last is not None
         old = (
-            self._last.suspects
+            self._last.diagnosis
             if same and self._last and self._last.results.job.design.readings == job.design.readings
-            else ()
+            else None
         )
         kept = (self._last.study, self._last.zones) if self._last is not None else (None, None)
         return Figures(results, verdict(job, results), old, time.perf_counter() - start, *kept)

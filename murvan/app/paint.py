@@ -185,6 +185,14 @@ def mark(p: QPainter, kind: str, cx: float, cy: float, t: Theme, r: float = 7.0)
     p.restore()
 
 
+def numbered(p: QPainter, at: QPointF, number: int, t: Theme, r: float = 8.5) -> None:
+    """A number in a full circle."""
+    p.setPen(QPen(t("paper"), 1.5))
+    p.setBrush(t("ink"))
+    p.drawEllipse(at, r, r)
+    text(p, at.x(), at.y() + 4.2, str(number), 11.5, 700, t("paper"), "c")
+
+
 def key_cap(p: QPainter, x: float, y: float, label: str, t: Theme, align: str = "l", h: float = 16.0) -> float:
     """A key in a small box with its top left at (x, y). Returns its width."""
     w = max(h, text_width(label, 11, 600) + 10)

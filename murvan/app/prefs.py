@@ -23,7 +23,14 @@ class Prefs(QObject):
     def __init__(self) -> None:
         super().__init__()
         self._file = home() / "settings.json"
-        self._data: dict[str, Any] = {"units": "ip", "dark": False, "glove": False, "recent": [], "company": ""}
+        self._data: dict[str, Any] = {
+            "units": "ip",
+            "dark": False,
+            "glove": False,
+            "recent": [],
+            "company": "",
+            "instruments": "",
+        }
         try:
             raw = json.loads(self._file.read_text("utf-8"))
             if isinstance(raw, dict):
@@ -47,6 +54,11 @@ class Prefs(QObject):
     def company(self) -> str:
         """What stands on the sheets of new jobs."""
         return str(self._data["company"])[:200]
+
+    @property
+    def instruments(self) -> str:
+        """Where they listen, see `field.instruments.Instrument`."""
+        return str(self._data["instruments"])[:200]
 
     @property
     def recent(self) -> list[str]:

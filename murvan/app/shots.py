@@ -12,6 +12,8 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from murvan.app.window import MainWindow
 
+READINGS = 7
+"""The station that waits for what its readings say."""
 VIEWS: tuple[tuple[str, int, dict[str, object]], ...] = (
     ("1-house", 1, {"select": ("wall", "living/3")}),
     ("2-loads", 2, {"select": ("room", "living")}),
@@ -60,7 +62,9 @@ def main(argv: list[str]) -> int:
 
     def searching() -> bool:
         offers = window.offers.isVisible() and not window.offers.found
-        return offers or window.doing.laying.searcher.busy
+        figures = window.document.figures
+        doubting = window.station.number == READINGS and figures is not None and figures.diagnosis is None
+        return offers or doubting or window.doing.laying.searcher.busy
 
     def settle(seconds: float = 0.4) -> None:
         end = time.monotonic() + seconds

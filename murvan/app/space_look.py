@@ -30,6 +30,7 @@ ROLE = {
     "unit": "steel",
     "supply plenum": "supply",
     "return plenum": "return",
+    "obstacle": "rule",
 }
 
 

@@ -38,9 +38,69 @@ def _problems(draft: UnitDraft) -> Iterator[Problem]:
     yield from bad
     if not bad:
         try:
-            Unit.model_validate(raw)
+            unit = Unit.model_validate(raw)
         except ValidationError as exc:
             yield _placed(exc, raw, draft)
+        else:
+            yield from _no_maker_says(unit, draft)
+
+
+COP = {"cooling": 8.0, "heating": 7.0}
+"""More than any air source gives at these temperatures; from memory."""
+AIR_M3_S_W = (2.0e-5, 1.1e-4)
+"""Air over nominal capacity, least and most: 150 and 820 cfm a ton; common practice."""
+COLDER = 1.03
+"""By how much heat may rise where it is colder: the speed does too."""
+
+
+def _no_maker_says(unit: Unit, draft: UnitDraft) -> Iterator[Problem]:
+    """What is possible for a machine, and yet a slip of the hand."""
+    at = {f.path: k for k, f in enumerate(FIELDS)}
+    if unit.mop_a < unit.mca_a:
+        text = f"MOP, amps: {unit.mop_a:g} is below the MCA of {unit.mca_a:g}; the breaker would trip."
+        yield Problem("data", at["mop_a"], 1, text)
+    low, high = AIR_M3_S_W
+    if not low <= unit.rated_flow_m3_s / unit.nominal_w <= high:
+        shown = plain("flow", unit.rated_flow_m3_s, draft.units, 0)
+        text = f"Rated air flow: {shown} {unit_name('flow', draft.units)} is no air for what it cools."
+        yield Problem("data", at["rated_flow_m3_s"], 1, text)
+    outs, wets = unit.cooling.outdoor_c, unit.cooling.wet_bulb_c
+    for i in range(len(outs)):
+        for j in range(len(wets)):
+            cop = unit.cooling.total_w[i][j] / unit.cooling.power_w[i][j]
+            if cop > COP["cooling"]:
+                row = _row_at(draft, outs[i], wets[j])
+                yield Problem(
+                    "cooling", row, 4, f"Cooling, line {row + 1}: a COP of {cop:.1f} is more than any gives."
+                )
+    if unit.heating is not None:
+        yield from _heats(unit, draft)
+
+
+def _row_at(draft: UnitDraft, outdoor_c: float, wet_c: float) -> int:
+    """The line of a cooling table as typed."""
+    for k, cells in enumerate(draft.cooling):
+        at = [parse("temperature", x, draft.units) for x in cells[:2]]
+        if abs(at[0] - outdoor_c) < 1e-2 and abs(at[1] - wet_c) < 1e-2:
+            return k
+    return 0
+
+
+def _heats(unit: Unit, draft: UnitDraft) -> Iterator[Problem]:
+    assert unit.heating is not None
+    typed = [parse("temperature", cells[0], draft.units) for cells in draft.heating]
+    line = {round(t, 2): k for k, t in enumerate(typed)}
+    x = unit.heating
+    for k, (at, most, power) in enumerate(zip(x.outdoor_c, x.max_w, x.power_w, strict=True)):
+        row = line.get(round(at, 2), k)
+        if power > 0 and most / power > COP["heating"]:
+            yield Problem(
+                "heating", row, 3, f"Heating, line {row + 1}: a COP of {most / power:.1f} is more than any gives."
+            )
+        if k + 1 < len(x.max_w) and most > x.max_w[k + 1] * COLDER and x.max_w[k + 1] > 0:
+            yield Problem(
+                "heating", row, 1, f"Heating, line {row + 1}: the heat rises as it gets colder; are lines mixed up?"
+            )
 
 
 def unit_of(draft: UnitDraft) -> Unit:

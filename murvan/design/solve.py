@@ -119,6 +119,7 @@ PLENUMS = Reads("plenums", "plenums", runs=UNDAMPED, indoor=("way", "turn_deg"))
 BUILD = Reads(
     "build",
     *("ticks", "boxes", "plenums", "registers", "storeys", "indoor", "id", "line_m", "seismic"),
+    *("outdoor", "beside", "first_on_outdoor"),
     runs=UNDAMPED,
     rooms=("id", "name", "storey"),
 )
@@ -245,7 +246,7 @@ def solve(job: Job, previous: Results | None = None, watch: bool = False, air: b
     density = x.conditions.density_kg_m3
     systems = {p.id: _system(memo, p, x) for p in parts}
     blown = [s for s in systems.values() if air and s.unit is not None and s.design.runs]
-    # design flows and the last solution are only where the search starts from
+    # the last solution is only where the search starts from; of design flows the leaks are made, in the circuit without dampers
     before = previous.network if previous is not None else None
     n = memo(
         NETWORK,
@@ -254,8 +255,9 @@ def solve(job: Job, previous: Results | None = None, watch: bool = False, air: b
         x.geometry,
         density,
         *(s.unit for s in blown),
+        _skeleton(memo, job, blown, x, density),
         also=tuple((CIRCUIT, s.design) for s in blown),
-        extra=(blown, before, _skeleton(memo, job, blown, x, density)),
+        extra=(blown, before),
     )
     good = n if n is None or n.converged else None
     alone: Late[network.Network | None] = Late(lambda: None)
@@ -459,8 +461,8 @@ def _bare(
 def _network(
     job: Job, designs: tuple[UnitDesign, ...], g: Geometry, density: float, *rest: Any
 ) -> network.Network | None:
-    """The units of the catalogue in their order, then where the search starts, and from what."""
-    *chosen, blown, before, bare = rest
+    """The units of the catalogue in their order, the circuit without dampers, then where the search starts, and from what."""
+    *chosen, bare, blown, before = rest
     return network.set_network(job, _parts(designs, chosen, blown), bare, before) if bare is not None else None
 
 

@@ -19,6 +19,7 @@ from murvan.design.limits import carries, within
 from murvan.design.results import Results, SystemResults
 from murvan.design.units import Candidate, Shared, yearly_cost
 from murvan.documents.hanging_plan import hanging_drawer, piece_schedule
+from murvan.documents.head_plan import HEAD_NOTE, START_NOTE, head_drawer, head_schedule, start_up_schedule
 from murvan.documents.house_sheet import cover_plans, house_drawer, opening_schedule, zone_schedule
 from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, heading, paragraph, width, wrap
 from murvan.documents.options_sheet import options_pages
@@ -73,6 +74,15 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         pages += table_pages(opening_schedule(r, units), units, size)
     pages += [_unit_page(r, x, units) for x in _sized(r)]
     pages += [_outdoor_page(x, units) for x in r.outdoors.values()]
+    if v.heads:
+        with_heads = {u.storey for u in r.job.design.indoor_units if u.id in v.heads}
+        for s in (s for s in r.job.storeys if s.id in with_heads):
+            pages.append(Page(f"Heads, {s.name.lower()}", head_drawer(r, s.id, units)))
+        pages += table_pages(head_schedule(r, units), units, size, HEAD_NOTE)
+        pages += table_pages(start_up_schedule(r, v), units, size, START_NOTE)
+        if not r.job.design.runs:
+            pages += table_pages(buy_schedule(r, units, own_shop()), units, size)
+            pages += table_pages(piece_schedule(r, units, own_shop()), units, size)
     pages += options_pages(r, units)
     if r.job.design.runs:
         for s in r.job.storeys:

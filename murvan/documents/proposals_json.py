@@ -7,6 +7,7 @@ from typing import Any
 
 from murvan import __version__
 from murvan.design.propose import Proposal
+from murvan.design.study import DRAWS
 from murvan.model.job import Job
 
 
@@ -50,6 +51,8 @@ def _proposal(job: Job, p: Proposal) -> dict[str, Any]:
         "cost_year": p.cost_year,
         "cost_in": p.cost_in,
         "cost_units": p.units_money,
+        "holds": {"houses": p.holds, "of": DRAWS},
+        "rooms_drift": list(p.drifting),
         "fails": [{"rule": rule, "text": text} for rule, text in p.fails],
         "ties": list(p.ties),
         "reasons": list(p.reasons),

@@ -56,6 +56,8 @@ def _house(x: Section) -> Iterator[str]:
     for b in x.blocks:
         style = f'fill="{INK[b.block.kind]}" fill-opacity="0.35" stroke="#10181B"'
         yield _rect(*b.span, b.block.low[2], b.block.high[2], style)
+    for o in x.obstacles:
+        yield _rect(*o.span, o.solid.low_m, o.solid.high_m, 'fill="#C9D2D0" stroke="#10181B"')
 
 
 def _deck(d: DeckCut) -> Iterator[str]:

@@ -1,18 +1,28 @@
 """Readings, the virtual house, the verdict and the suspects."""
 
-from murvan.field.diagnosis import Suspect, suspects
+from murvan.field.built import Built, has_ducts
+from murvan.field.diagnosing import Diagnosis, House, balanced, diagnose, house
+from murvan.field.diagnosis_json import diagnosis_data
 from murvan.field.readings import import_csv, readings_csv
 from murvan.field.verdict import RegisterVerdict, Verdict, verdict
-from murvan.field.virtual_house import Fault, VirtualHouse
+from murvan.field.visit import Visit, parse_fault, virtual_house, visited
 
 __all__ = [
-    "Fault",
+    "Built",
+    "Diagnosis",
+    "House",
     "RegisterVerdict",
-    "Suspect",
     "Verdict",
-    "VirtualHouse",
+    "Visit",
+    "balanced",
+    "diagnose",
+    "diagnosis_data",
+    "has_ducts",
+    "house",
     "import_csv",
+    "parse_fault",
     "readings_csv",
-    "suspects",
     "verdict",
+    "virtual_house",
+    "visited",
 ]

@@ -1,11 +1,12 @@
-"""Where something can be read: registers, units, and the test holes of those with ducts."""
+"""Where something can be read: registers, units, the test holes of those with ducts, the air of heads."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
-from murvan.kinds.readings import POINTS, QUANTITIES
-from murvan.model.job import IndoorUnit, Job, Ref
+from murvan.kinds.readings import HOLES, POINTS, QUANTITIES
+from murvan.model.job import DuctRun, IndoorUnit, Job, Ref
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,23 @@ def register_place(register_id: str, tag: str) -> Place:
     return Place(Ref("register", register_id), None, "flow", register_id, tag, tag)
 
 
+def power_place(unit: IndoorUnit) -> Place:
+    """Where the power of a unit is read."""
+    return Place(Ref("indoor_unit", unit.id), None, "power", unit.id, "power", f"Power, {unit.tag}")
+
+
+def duct_holes(job: Job, run: DuctRun) -> Iterator[Place]:
+    """Holes in a duct that ends in a register: what is read there tells damper, duct and boot apart."""
+    face = next((x for x in job.design.registers if x.id == run.register_id), None)
+    if face is None or run.side != "supply":
+        return
+    for hole in (x for x in HOLES.values() if x.of == "register"):
+        if hole.id != "damper" or run.damper is not None:
+            word = f"{face.id}.{hole.id}"
+            name = f"Static in {run.tag}, {hole.name}"
+            yield Place(Ref("register", face.id), hole.id, "static", word, f"{run.tag} {hole.short}", name)
+
+
 def holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
     """The test holes of a unit; with several units their words and names say whose they are."""
     first = unit.id == job.design.indoor_units[0].id
@@ -43,10 +61,16 @@ def holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
     )
 
 
+def head_holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
+    """Where the air of a head is read: what it draws in and what it blows out."""
+    return tuple(x for x in holes(job, unit) if x.quantity == "temperature")
+
+
 def places(job: Job) -> dict[str, Place]:
     """Every place of the design that is worked on, by its word."""
     design = job.design
     faces = (register_place(x.id, x.tag) for x in design.registers)
-    units = (Place(Ref("indoor_unit", x.id), None, "power", x.id, x.tag, x.tag) for x in design.indoor_units)
-    ducted = (x for x in design.indoor_units if x.kind == "ducted")
-    return {x.word: x for x in (*units, *(p for unit in ducted for p in holes(job, unit)), *faces)}
+    units = (power_place(x) for x in design.indoor_units)
+    drilled = (p for x in design.indoor_units for p in (holes if x.kind == "ducted" else head_holes)(job, x))
+    in_ducts = (p for x in design.runs for p in duct_holes(job, x))
+    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts)}

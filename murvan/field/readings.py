@@ -7,7 +7,7 @@ import io
 from collections.abc import Iterator
 
 from murvan.field.places import Place, places
-from murvan.kinds.readings import QUANTITIES
+from murvan.kinds.readings import INSTRUMENTS, QUANTITIES, READS
 from murvan.model.edit import free_id, make
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Reading, Ref
@@ -28,19 +28,25 @@ COLUMNS = (
 )
 NEEDED = ("place", "value")
 MAX_ROWS = 20000
+OTHERWISE = 0.05
+"""Standard uncertainty, a share, of what no instrument of ours reads."""
 
 
 def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
     """Readings from CSV text.
 
     Columns `place` (a register's or hole's id or name) and `value` are needed; `quantity`, `unit`, `phase`,
-    `instrument`, `simulated` (yes or no), `taken`, `person`, `layout`, `note` may follow. A value without a unit is taken in
+    `instrument`, `simulated` (yes or no), `taken`, `person`, `layout`, `note` may follow. Cells are parted by commas, or by
+    semicolons with commas in the figures. A reading is as sure as its instrument, else as what reads its quantity. A value without a unit is taken in
     `units`, a reading without a layout is of the ducts as they are laid now.
 
     Raises:
         JobValueError: names the line and the column. Nothing is imported then.
     """
-    rows = csv.DictReader(io.StringIO(text.lstrip("﻿")))
+    text = text.lstrip("﻿")
+    first = text.partition("\n")[0]
+    parted = ";" if first.count(";") > first.count(",") else ","
+    rows = csv.DictReader(io.StringIO(text), delimiter=parted)
     try:
         header = [h.strip().lower() for h in rows.fieldnames or []]
     except csv.Error as exc:
@@ -60,7 +66,7 @@ def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
             continue
         new_id = free_id("m", taken_ids, len(taken_ids) + 1)
         taken_ids.add(new_id)
-        out.append(_row(row, line, by_name, units, new_id, job.design.layout))
+        out.append(_row(row, line, by_name, units, new_id, job.design.layout, parted == ";"))
     if not out:
         raise JobValueError("The CSV file has no readings below its first line.")
     return tuple(out)
@@ -74,7 +80,7 @@ def _lines(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:
 
 
 def _row(
-    row: dict[str, str], line: int, by_name: dict[str, Place], units: Units, new_id: str, layout: int
+    row: dict[str, str], line: int, by_name: dict[str, Place], units: Units, new_id: str, layout: int, comma: bool
 ) -> Reading:
     def cell(name: str) -> str:
         return (row.get(name) or "").strip()
@@ -89,7 +95,8 @@ def _row(
     if phase not in ("before", "after"):
         raise JobValueError(f"Line {line}: the phase is “{short(phase)}”; before or after is meant.")
     try:
-        value = parse(QUANTITIES[quantity].shown_as, f"{cell('value')} {cell('unit')}".strip(), units)
+        typed = cell("value").replace(",", ".") if comma else cell("value")
+        value = parse(QUANTITIES[quantity].shown_as, f"{typed} {cell('unit')}".strip(), units)
     except UnitError as exc:
         raise JobValueError(f"Line {line}, value: {exc}") from None
     of = cell("layout") or str(layout)
@@ -110,7 +117,13 @@ def _row(
         person=cell("person")[:40],
         layout=int(of),
         note=cell("note")[:1000],
+        uncertainty=_uncertainty(cell("instrument"), quantity),
     )
+
+
+def _uncertainty(instrument: str, quantity: str) -> float:
+    known = next((x for x in INSTRUMENTS.values() if x.name == instrument), READS.get(quantity))
+    return known.uncertainty if known is not None else OTHERWISE
 
 
 def next_id(job: Job) -> str:

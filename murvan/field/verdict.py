@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.circuit import Blower
 from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, LOOK_SHARE, within
 from murvan.design.results import Results
-from murvan.field.places import Place, holes, register_place
+from murvan.field.places import Place, head_holes, holes, power_place, register_place
+from murvan.kinds.readings import QUANTITIES
 from murvan.model.job import Job, Reading, Ref
 
 GOOD = f"Good within {{0}} or {{1}} of design, to look at within {LOOK_SHARE * 100:.0f} %: common practice"
@@ -62,18 +64,65 @@ class External:
 
 
 @dataclass(frozen=True)
+class HeadVerdict:
+    """What a head delivers by the temperatures of its air, against its maker's table at design."""
+
+    unit: str
+    tag: str
+    flow_m3_s: float
+    """Rated."""
+    per_k_w: float
+    """Heat that its air carries a kelvin."""
+    heating: bool
+    """By what was read: it blows warmer than it draws in; until then the colder season is meant."""
+    expected_w: float
+    delta_k: float | None
+    """Supply over return."""
+    simulated: bool
+
+    @property
+    def delivered_w(self) -> float | None:
+        return abs(self.delta_k) * self.per_k_w if self.delta_k is not None else None
+
+    @property
+    def expected_k(self) -> float:
+        """Between its supply and its return, at design."""
+        return self.expected_w / self.per_k_w if self.per_k_w > 0 else 0.0
+
+    @property
+    def share(self) -> float | None:
+        d = self.delivered_w
+        return d / self.expected_w if d is not None and self.expected_w > 0 else None
+
+    @property
+    def mark(self) -> str:
+        share = self.share
+        if share is None:
+            return "none"
+        off = abs(share - 1)
+        return "good" if off <= HEAD_SHARE else "look" if off <= 2 * HEAD_SHARE else "fails"
+
+
+HEAD_SHARE = 0.15
+"""By how much what a head delivers may differ from its table: thermometers and rated air say no more; common practice."""
+
+
+@dataclass(frozen=True)
 class Verdict:
     """The whole job's readings against its design."""
 
     registers: dict[str, RegisterVerdict]
     holes: tuple[HoleVerdict, ...]
-    """Of every ducted unit."""
+    """Of every unit; of heads the temperatures of their air."""
     read: int
     count: int
+    """Registers, and heads."""
     good: int
     look: int
     fails: int
     externals: dict[str, External]
+    """By unit."""
+    heads: dict[str, HeadVerdict]
     """By unit."""
 
     def holes_of(self, unit: str) -> tuple[HoleVerdict, ...]:
@@ -146,19 +195,47 @@ def verdict(job: Job, r: Results) -> Verdict:
         rows[x.id] = RegisterVerdict(
             x.id, x.tag, x.room, design, predicted, measured, judge(design, measured), reading, first.get(place.key)
         )
-    marks = [v.mark for v in rows.values()]
+    heads = {x.unit: x for x in _heads(job, r, last)}
+    marks = [v.mark for v in rows.values()] + [v.mark for v in heads.values()]
     units = [x for x in job.design.indoor_units if x.kind == "ducted"]
-    of_units = {x.id: tuple(_hole(p, r, last, first) for p in holes(job, x)) for x in units}
+    of_units = {x.id: tuple(_hole(p, r, last, first) for p in (*holes(job, x), power_place(x))) for x in units}
+    of_heads = (
+        _hole(p, r, last, first) for x in job.design.indoor_units if x.id in heads for p in head_holes(job, x)
+    )
     return Verdict(
         rows,
-        tuple(h for found in of_units.values() for h in found),
+        (*(h for found in of_units.values() for h in found), *of_heads),
         sum(m != "none" for m in marks),
         len(marks),
         marks.count("good"),
         marks.count("look"),
         marks.count("fails"),
         {unit: _external(r, unit, found) for unit, found in of_units.items()},
+        heads,
     )
+
+
+def _heads(job: Job, r: Results, last: Latest) -> Iterator[HeadVerdict]:
+    """Heads that are picked, by the last temperatures read at them."""
+    for x in (x for x in job.design.indoor_units if x.kind != "ducted"):
+        s = r.systems.get(x.id)
+        chosen = s.equipment.chosen if s is not None else None
+        if s is None or s.unit is None or chosen is None:
+            continue
+        at = {p.hole: last.get(p.key) for p in head_holes(job, x)}
+        drawn, blown = at["return"], at["supply"]
+        delta = blown.value - drawn.value if drawn is not None and blown is not None else None
+        heating = delta > 0 if delta is not None else chosen.heating_w > 0
+        yield HeadVerdict(
+            x.id,
+            x.tag,
+            s.unit.rated_flow_m3_s,
+            r.conditions.sensible_factor * s.unit.rated_flow_m3_s,
+            heating,
+            chosen.heating_w if heating else chosen.sensible_w,
+            delta,
+            any(v is not None and v.simulated for v in (drawn, blown)),
+        )
 
 
 def _external(r: Results, unit: str, found: tuple[HoleVerdict, ...]) -> External:
@@ -182,15 +259,51 @@ def _blower(r: Results, unit: str) -> Blower | None:
 def _hole(place: Place, r: Results, last: Latest, first: Latest) -> HoleVerdict:
     b, static = _blower(r, place.at.id), place.quantity == "static"
     predicted = b.statics_pa[place.hole] if b is not None and static and place.hole is not None else None
+    if place.quantity == "temperature" and place.at.id in r.systems:
+        predicted = head_air_c(place, r)
     reading, before = last.get(place.key), first.get(place.key)
     return HoleVerdict(
         place,
-        "pressure3" if static else "temperature1",
+        QUANTITIES[place.quantity].shown_as,
         predicted,
         reading.value if reading else None,
         before.value if before else None,
         reading is not None and reading.simulated,
     )
+
+
+def head_air_c(place: Place, r: Results) -> float | None:
+    """Air of a head on the design night; None of a unit with ducts."""
+    s, inside = r.systems[place.at.id], r.job.indoor.heating_c
+    if s.design.indoor.kind == "ducted" or s.unit is None or s.equipment.chosen is None:
+        return None
+    gain = s.equipment.chosen.heating_w / (r.conditions.sensible_factor * s.unit.rated_flow_m3_s)
+    return inside + gain if place.hole == "supply" else inside
+
+
+def explain_head(v: HeadVerdict) -> Arithmetic:
+    """What a head delivers."""
+    q = Quantity
+    season = "heating" if v.heating else "cooling"
+    lines = [Line(f"expected, {season}", "maker's table at design", (), q("power", v.expected_w))]
+    if v.delta_k is not None and v.delivered_w is not None:
+        lines += [
+            Line(
+                "delivers",
+                "{0} × {1}",
+                (q("difference", abs(v.delta_k)), q("ua", v.per_k_w)),
+                q("power", v.delivered_w),
+            ),
+            Line(
+                "of it",
+                "{0} ÷ {1}",
+                (q("power", v.delivered_w), q("power", v.expected_w)),
+                q("percent", v.share or 0.0),
+                True,
+            ),
+        ]
+    words = f"Air at its rated flow; run it at full output. Good within {HEAD_SHARE * 100:.0f} %: common practice"
+    return Arithmetic("Delivered", tuple(lines), (words,))
 
 
 def explain(v: RegisterVerdict) -> Arithmetic:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from murvan.kinds.table import Table
 from murvan.units import CFM
@@ -38,13 +39,20 @@ class Hole:
     name: str
     short: str
     """Where the quantity has no other there to be told from."""
+    of: Literal["indoor_unit", "register"] = "indoor_unit"
+    """What it belongs to; of a register, in the duct that ends in it."""
+    along: float = 0.0
+    """How far along that duct it is drilled, a share."""
 
 
 HOLES = Table(
     "test hole",
     Hole("return", "return before the filter", "return"),
     Hole("after_filter", "after the filter", "after the filter"),
+    Hole("before_heater", "after the blower, before the coil", "before the coil"),
     Hole("supply", "supply plenum", "supply"),
+    Hole("damper", "past the damper", "past the damper", "register", 0.25),
+    Hole("boot", "at the boot", "at the boot", "register", 0.78),
 )
 
 
@@ -67,6 +75,7 @@ POINTS = Table(
     "place",
     Point("static-return", "return", "static"),
     Point("static-after-filter", "after_filter", "static"),
+    Point("static-before-coil", "before_heater", "static"),
     Point("static-supply", "supply", "static"),
     Point("temp-return", "return", "temperature"),
     Point("temp-supply", "supply", "temperature"),
@@ -91,6 +100,7 @@ INSTRUMENTS = Table(
     Instrument("hood", "Flow hood 1", "flow", 0.03, CFM),
     Instrument("manometer", "Manometer", "static", 0.02, 0.25),
     Instrument("thermometer", "Thermometer", "temperature", 0.01, 0.1),
+    Instrument("meter", "Power meter", "power", 0.02, 1.0),
 )
 """Errors as makers state them, from memory."""
 READS = {x.quantity: x for x in INSTRUMENTS.values()}

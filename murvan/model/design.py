@@ -346,7 +346,7 @@ class Reading(Record):
     at: Ref
     """A register, or an indoor unit."""
     hole: Annotated[str, HOLES] | None = None
-    """The test hole of the unit."""
+    """The test hole of the unit, or of the duct to the register."""
     quantity: Annotated[str, QUANTITIES]
     value: float = Field(ge=-5000, le=100000)
     phase: Literal["before", "after"] = "after"
@@ -367,8 +367,8 @@ class Reading(Record):
             raise ValueError(
                 f"a {of.id} of {self.value:g} can't be read; allowed are {of.least:g} to {of.most:g} in SI"
             )
-        if self.hole is not None and self.at.kind != "indoor_unit":
-            raise ValueError("only an indoor unit has test holes")
+        if self.hole is not None and self.at.kind != HOLES[self.hole].of:
+            raise ValueError(f"no {self.at.kind} has a test hole “{self.hole}”")
         return self
 
 

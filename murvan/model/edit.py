@@ -24,7 +24,7 @@ def changed(record: M, where: str = "", **changes: Any) -> M:
     Raises:
         JobValueError: a value is refused; the text names `where` and the field.
     """
-    raw = {**{k: getattr(record, k) for k in type(record).model_fields}, **changes}
+    raw = {**record.__dict__, **changes}
     try:
         return type(record).model_validate(raw)
     except ValidationError as exc:

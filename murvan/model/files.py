@@ -20,6 +20,7 @@ from murvan.model.atomic import keep_copy, write_atomic
 from murvan.model.errors import JobFileError, JobValueError
 from murvan.model.job import FORMAT_VERSION, Job
 from murvan.model.migrations import MIGRATIONS, OLDEST, renamed, without_old_default
+from murvan.model.old_ticks import lifted
 from murvan.model.words import first_problem
 
 MAX_JSON_BYTES = 64 * 1024 * 1024
@@ -87,7 +88,8 @@ def opened_raw(raw: Any, label: str = "The file") -> Opened:
     if version < 4:
         raw, notes = without_old_default(raw)
     try:
-        return Opened(Job.model_validate(renamed(raw)), notes)
+        job, ticked = lifted(Job.model_validate(renamed(raw)))
+        return Opened(job, (*notes, *ticked))
     except ValidationError as exc:
         raise JobValueError(first_problem(exc, raw, label)) from None
     except OverflowError:

@@ -6,21 +6,28 @@ from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field, model_validator
 
+from murvan.kinds.obstacles import OBSTACLES
 from murvan.model.record import Fraction, Id, Name, Point, Record, outline_crosses_itself, signed_area
 
 Look = Literal["siding", "wood", "batt", "gypsum", "gap", "concrete", "foam", "blown", "masonry"]
 
 
-def _drawable(outline: tuple[Point, ...]) -> tuple[Point, ...]:
+def _encloses(least_m2: float) -> AfterValidator:
     """An outline that encloses an area and does not cross itself."""
-    if abs(signed_area(outline)) < 0.05:
-        raise ValueError("the outline encloses no area")
-    if outline_crosses_itself(outline):
-        raise ValueError("the outline crosses or touches itself")
-    return outline
+
+    def check(outline: tuple[Point, ...]) -> tuple[Point, ...]:
+        if abs(signed_area(outline)) < least_m2:
+            raise ValueError("the outline encloses no area")
+        if outline_crosses_itself(outline):
+            raise ValueError("the outline crosses or touches itself")
+        return outline
+
+    return AfterValidator(check)
 
 
-Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=200), AfterValidator(_drawable)]
+Outline = Annotated[tuple[Point, ...], Field(min_length=3, max_length=200), _encloses(0.05)]
+Thin = Annotated[tuple[Point, ...], Field(min_length=3, max_length=200), _encloses(1e-4)]
+"""An outline that may be as small as that of a pipe."""
 
 
 class Layer(Record):
@@ -329,6 +336,20 @@ class KeepClear(Record):
     open_wide_m: float | None = Field(None, gt=0.1, le=5)
     open_long_m: float | None = Field(None, gt=0.1, le=5)
     """Of a hatch: its clear opening, and what has to be carried through goes by that; none: not measured."""
+
+
+class Obstacle(Record):
+    """A beam, a post, a pipe or a drain: ducts go round it."""
+
+    id: Id
+    name: Name
+    storey: Id
+    outline_m: Thin
+    kind: Annotated[str, OBSTACLES] = "beam"
+    low_m: float = Field(ge=-5, le=20)
+    """Of its underside over its storey's floor."""
+    high_m: float = Field(gt=0.005, le=20)
+    """From its underside to its top."""
 
 
 class Furniture(Record):

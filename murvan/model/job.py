@@ -41,6 +41,7 @@ from murvan.model.house import (
     KeepClear,
     Layer,
     MechanicalPlace,
+    Obstacle,
     Opening,
     Patch,
     Room,
@@ -88,6 +89,7 @@ __all__ = [
     "Glazing",
     "Id",
     "KeepClear",
+    "Obstacle",
     "Layer",
     "MechanicalPlace",
     "Name",
@@ -340,6 +342,7 @@ class Job(Record):
     patches: tuple[Patch, ...] = ()
     places: tuple[MechanicalPlace, ...] = ()
     keep_clear: tuple[KeepClear, ...] = ()
+    obstacles: tuple[Obstacle, ...] = ()
     furniture: tuple[Furniture, ...] = ()
     existing: tuple[Existing, ...] = ()
     underlays: tuple[Underlay, ...] = ()
@@ -381,6 +384,7 @@ COLLECTIONS = (
     "patches",
     "places",
     "keep_clear",
+    "obstacles",
     "furniture",
     "existing",
     "underlays",

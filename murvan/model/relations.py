@@ -61,7 +61,7 @@ class Relation:
 
 
 ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "basement", "knee")
-OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "underlays", "existing", "runs")
+OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "obstacles", "underlays", "existing", "runs")
 OF_A_ROOM = ("openings", "wall_overrides", "furniture", "existing", "appliances", "registers")
 OF_A_UNIT = ("lines", "plenums", "runs", "registers")
 MEASURED = {"register": "registers", "indoor_unit": "indoor_units"}

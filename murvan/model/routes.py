@@ -15,6 +15,7 @@ from types import MappingProxyType
 from typing import Any, NamedTuple
 
 from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN
+from murvan.kinds.fittings import FITTINGS
 from murvan.model.design import Design, DuctRun, Face, Fitting, Joint
 from murvan.model.house import Storey, floor_heights
 from murvan.model.record import Id, Point
@@ -52,7 +53,7 @@ class Lies(NamedTuple):
 @lru_cache(maxsize=8192)
 def path_length_m(path: Path, rise_m: float) -> float:
     """Along the plan and up."""
-    return sum(hypot(b[0] - a[0], b[1] - a[1]) for a, b in zip(path, path[1:], strict=False)) + abs(rise_m)
+    return along_m(path) + abs(rise_m)
 
 
 class LaidRun(DuctRun):
@@ -94,9 +95,15 @@ class Lie(NamedTuple):
     ends: bool
     """In a register or grille."""
     closed: bool = False
-    """With nothing beyond: its end is shut by a cap."""
+    """With nothing that goes on from it: its end is shut by a cap."""
     alone: bool = False
     """Nothing else leaves the joint that it starts from."""
+
+    def under(self, trunk_m: float) -> bool:
+        """Whether it ends in a register that lies right under a trunk so wide, or over it."""
+        return (
+            self.ends and self.side != "fresh" and abs(self.rise_m) < SET_OVER_M and along_m(self.path) < trunk_m / 2
+        )
 
     @property
     def first(self) -> Way:
@@ -108,14 +115,23 @@ class Lie(NamedTuple):
     def upright(self) -> bool:
         """Whether it starts upright: it climbs by a storey, or by more than it goes along. What climbs less is set over on
         its way."""
-        along = sum(hypot(*_away(a, b)) for a, b in zip(self.path, self.path[1:], strict=False))
-        return abs(self.rise_m) >= RISER_M or abs(self.rise_m) > max(along, SET_OVER_M)
+        return upright(self.path, self.rise_m)
 
     @property
     def last(self) -> Way:
         """Which way it ends."""
         flat = _away(self.path[-2], self.path[-1])
         return (*flat, 0.0) if flat != (0.0, 0.0) else (0.0, 0.0, self.rise_m)
+
+
+def upright(path: Path, rise_m: float) -> bool:
+    """Whether what lies so starts upright; see `Lie.upright`."""
+    return abs(rise_m) >= RISER_M or abs(rise_m) > max(along_m(path), SET_OVER_M)
+
+
+def along_m(path: Path) -> float:
+    """On the plan."""
+    return sum(hypot(*_away(a, b)) for a, b in zip(path, path[1:], strict=False))
 
 
 def parents(runs: tuple[DuctRun, ...]) -> dict[str, str | None]:
@@ -140,14 +156,16 @@ def laid_runs(
     floor = floor_heights(storeys)
     leave = Counter(r.start for r in design.runs)
     lies = {r.id: _lie(r, joints, floor, leave) for r in design.runs}
+    onward = {r.start for r in design.runs if not _leaves(r, lies, above)}
     out = []
     for r in design.runs:
         own, over, first = lies[r.id], lies.get(above[r.id] or ""), joints[r.start]
+        own = own._replace(closed=not own.ends and r.end not in onward)
         fields: dict[str, Any] = {
             **r.__dict__,
             "lies_in": r.place or _lies(r.end, spaces).place,
             "clear": _tightest(r, spaces),
-            "framed": _framed(r, own.rise_m, above[r.id], spaces),
+            "framed": _framed(r, own.rise_m, above[r.id] is None and first.storey == joints[r.end].storey, spaces),
             "parent": above[r.id],
             "path_m": own.path,
             "rise_m": own.rise_m,
@@ -160,6 +178,17 @@ def laid_runs(
         was = old.get(r.id)
         out.append(was if was is not None and was.__dict__ == fields else LaidRun.model_construct(**fields))
     return tuple(out)
+
+
+def _leaves(r: DuctRun, lies: Mapping[str, Lie], above: Mapping[str, str | None]) -> bool:
+    """Whether a run is let off its trunk by a fitting of its own, so that the trunk may end there."""
+    over = above[r.id]
+    kinds = (
+        [f.kind for f in r.fittings]
+        if r.fittings is not None
+        else [f.kind for f in derived(lies[r.id], lies.get(over or ""))]
+    )
+    return over is not None and any(FITTINGS[k].branch_deg is not None for k in kinds)
 
 
 NOWHERE = Lies("inside", "space", None)
@@ -181,14 +210,14 @@ def _tightest(r: DuctRun, spaces: Mapping[str, Lies]) -> tuple[str, float] | Non
     return (end.words, min(known)) if known and r.place in (None, end.place) else None
 
 
-def _framed(r: DuctRun, rise_m: float, over: str | None, spaces: Mapping[str, Lies]) -> str:
+def _framed(r: DuctRun, rise_m: float, at_unit: bool, spaces: Mapping[str, Lies]) -> str:
     """What has to be framed round a run: a soffit where it lies in the room at both ends, a chase where it rises through
-    it. Nothing round a riser at the unit, nor where it lies out of the rooms."""
+    it. Nothing round a riser at the unit within its storey, nor where it lies out of the rooms."""
     start, end = _lies(r.start, spaces), _lies(r.end, spaces)
     if start.place != "inside" or end.place != "inside":
         return ""
     if abs(rise_m) >= RISER_M:
-        return "" if start.in_chase or end.in_chase or over is None else CHASE
+        return "" if start.in_chase or end.in_chase or at_unit else CHASE
     return SOFFIT if start.words == end.words == SOFFIT else ""
 
 
@@ -197,9 +226,7 @@ def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], leave: C
     rise = (floor[b.storey] + b.height_m) - (floor[a.storey] + a.height_m)
     size = (r.diameter_m or 0.0,) if r.shape == "round" else (r.width_m or 0.0, r.height_m or 0.0)
     path = (a.position_m, *r.corners_m, b.position_m)
-    ends = r.register_id is not None
-    last = leave[r.end] == 0
-    return Lie(r.side, r.made_of.bends, size, path, rise, ends, last and not ends, leave[r.start] == 1)
+    return Lie(r.side, r.made_of.bends, size, path, rise, r.register_id is not None, alone=leave[r.start] == 1)
 
 
 # ---- fittings -------------------------------------------------------------------------------------------------
@@ -208,8 +235,15 @@ def _lie(r: DuctRun, joints: dict[str, Joint], floor: dict[str, float], leave: C
 @lru_cache(maxsize=4096)
 def derived(own: Lie, over: Lie | None) -> tuple[Fitting, ...]:
     """The fittings of a run from its start to its end; `over` is the run that it leaves or feeds."""
-    kinds = [*_start(own, over), *_turns(own), *_end(own)]
+    kinds = (
+        _hung(own) if over is not None and own.under(over.size[0]) else [*_start(own, over), *_turns(own), *_end(own)]
+    )
     return tuple(Fitting(kind=kind, count=len(list(same))) for kind, same in groupby(kinds))
+
+
+def _hung(own: Lie) -> list[str]:
+    """Of a register or grille right on its trunk."""
+    return ["takeoff", "boot"] if own.side == "supply" else ["takeoff"]
 
 
 def _start(own: Lie, over: Lie | None) -> list[str]:
@@ -217,7 +251,7 @@ def _start(own: Lie, over: Lie | None) -> list[str]:
         return []
     if over is None:
         return ["plenum_exit" if own.side == "supply" else "plenum_entry"]
-    angle = _turn(over.last, own.first)
+    angle = turn_deg(over.last, own.first)
     if angle <= STRAIGHT_DEG:
         return [] if own.size == over.size else ["reducer"]
     if own.alone and len(own.size) == len(over.size):
@@ -235,11 +269,12 @@ def _bend(own: Lie, angle: float) -> list[str]:
 
 
 def _turns(own: Lie) -> list[str]:
-    goes = own.path[0] != own.path[-1] or len(own.path) > 2
+    # a riser that comes up beside its grille turns into it, once
+    goes = along_m(own.path) > (max(own.size) / 2 if own.ends else 0.0)
     # from upright into its first level leg
     out = _bend(own._replace(flex=False), 90.0) if own.upright and goes else []
     for a, b, c in zip(own.path, own.path[1:], own.path[2:], strict=False):
-        out += _bend(own, _turn((*_away(a, b), 0.0), (*_away(b, c), 0.0)))
+        out += _bend(own, turn_deg((*_away(a, b), 0.0), (*_away(b, c), 0.0)))
     return out
 
 
@@ -257,7 +292,7 @@ def _away(a: Point, b: Point) -> tuple[float, float]:
     return b[0] - a[0], b[1] - a[1]
 
 
-def _turn(a: Way, b: Way) -> float:
+def turn_deg(a: Way, b: Way) -> float:
     """Degrees between two directions; 0 where one has no length."""
     whole = hypot(*a) * hypot(*b)
     return (

@@ -64,13 +64,29 @@ def from_enthalpy(temperature_c: float, enthalpy_j_kg: float, pressure_pa: float
     ratio = psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(enthalpy_j_kg, temperature_c)
     if ratio <= psychrolib.GetSatHumRatio(temperature_c, pressure_pa):
         return _state(temperature_c, max(ratio, DRY), pressure_pa)
+    t = saturated_c(enthalpy_j_kg, pressure_pa, temperature_c)
+    return _state(t, psychrolib.GetSatHumRatio(t, pressure_pa), pressure_pa)
 
-    low, high = COLDEST_C, max(temperature_c, 0.0) + 60.0
+
+def saturated_c(enthalpy_j_kg: float, pressure_pa: float, near_c: float = 10.0) -> float:
+    """Temperature [degC] of saturated air of an enthalpy [J/kg dry air]; air of that enthalpy is nowhere colder.
+
+    Args:
+        near_c: A dry bulb above which it lies by no more than 60 K.
+    """
+    low, high = COLDEST_C, max(near_c, 0.0) + 60.0
     for _ in range(50):  # SciPy's solver would cost every start its import
         t = (low + high) / 2
         above = psychrolib.GetSatAirEnthalpy(t, pressure_pa) > enthalpy_j_kg
         low, high = (low, t) if above else (t, high)
-    return _state(t, psychrolib.GetSatHumRatio(t, pressure_pa), pressure_pa)
+    return t
+
+
+def holds(temperature_c: float, enthalpy_j_kg: float, pressure_pa: float) -> bool:
+    """Whether air of a dry bulb can have an enthalpy without being beyond saturation."""
+    t = min(max(temperature_c, COLDEST_C), WARMEST_C)
+    ratio = max(psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(enthalpy_j_kg, t), 0.0) if enthalpy_j_kg > 0 else 0.0
+    return bool(ratio <= psychrolib.GetSatHumRatio(t, pressure_pa))
 
 
 def humidity_curve(temperatures_c: Sequence[float], rh: float, pressure_pa: float) -> list[float]:

@@ -41,6 +41,10 @@ class FanCurve:
         m = np.concatenate([[d[0]], np.where(d[1:] * d[:-1] > 0, 2 * d[1:] * d[:-1] / (d[1:] + d[:-1]), 0), [d[-1]]])
         return FanCurve(q, p, m)
 
+    def slowed(self, air: float) -> FanCurve:
+        """One that moves so much of its air at every rise."""
+        return FanCurve(self.flow * air, self.rise, self.slope / air)
+
     def __call__(self, flow: Array) -> tuple[Array, Array]:
         """Rise and its derivative to flow, any shape."""
         if np.ndim(flow) == 1 and len(flow) <= FEW:

@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
 from murvan.design.lay.drawing import path_of
-from murvan.design.lay.place import suggested
+from murvan.design.space.spots import suggested
 from murvan.design.units.pick import pick_unit
 from murvan.model.edit import changed
 from murvan.model.job import Design, Ref

@@ -26,6 +26,7 @@ STROKES = {
     "furniture": ("f", "ground", (5, 5), (5, 9), "Place a bed", "furniture"),
     "place": ("n", "ground", (30, 17), (34, 20), "Draw equipment", "places"),
     "keep": ("c", "ground", (38, 20), (42, 24), "Draw clear", "keep_clear"),
+    "obstacle": ("i", "ground", (38, 20), (42, 21), "Draw a beam or pipe", "obstacles"),
     "existing": ("e", "ground", (20, 5), (20, 5), "Note what is there", "existing"),
     "patch": ("o", "ground", (1, 1), (6, 6), "Draw bay", "patches"),
 }

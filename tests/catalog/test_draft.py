@@ -167,3 +167,33 @@ class TestProblems(unittest.TestCase):
         d = shipped().with_cell("heating", 6, 0, "75")
         self.assertEqual(len(d.heating), 7)
         self.assertEqual(len(d.with_cell("heating", 6, 0, "").heating), 6)
+
+
+class TestUnlikely(unittest.TestCase):
+    """What is possible for a machine and yet a slip of the hand is told at its cell, all of it at once."""
+
+    def told(self, draft):
+        return {(p.part, p.row, p.column): p.text for p in problems(draft)}
+
+    def with_value(self, draft, label, text):
+        k = row_of(label)
+        return draft.with_cells("data", tuple((n, text) if i == k else (n, v) for i, (n, v) in enumerate(draft.data)))
+
+    def test_every_slip_at_once(self):
+        draft = shipped("wexley-w12")
+        draft = self.with_value(draft, "MOP, amps", "5")
+        draft = self.with_value(draft, "Rated air flow", "40")
+        cooling = [list(r) for r in draft.cooling]
+        cooling[0][4] = str(float(cooling[0][4].replace(",", "")) / 3)
+        draft = draft.with_cells("cooling", tuple(tuple(r) for r in cooling))
+        heating = [list(r) for r in draft.heating]
+        heating[0][1] = heating[-1][1]
+        draft = draft.with_cells("heating", tuple(tuple(r) for r in heating))
+        told = self.told(draft)
+        words = " ".join(told.values())
+        for slip in ("below the MCA", "no air for what it cools", "COP of", "rises as it gets colder"):
+            self.assertIn(slip, words)
+        self.assertIn(("data", row_of("MOP, amps"), 1), told)
+        self.assertIn(("data", row_of("Rated air flow"), 1), told)
+        self.assertIn(("cooling", 0, 4), told)
+        self.assertIn(("heating", 0, 1), told)

@@ -7,6 +7,7 @@ from importlib import resources
 from pathlib import Path
 
 import numpy as np
+import psychrolib
 
 from murvan.catalog import CatalogError, assemblies, climates, load_units, units
 from murvan.model.equipment import KIND_WORDS
@@ -21,6 +22,23 @@ class TestShipped(unittest.TestCase):
         self.assertTrue({1.5, 2.0, 2.5, 3.0, 3.5, 4.0, 5.0} <= tons)
         self.assertTrue({"single", "two", "variable"} <= {u.stages for u in pumps})
         self.assertTrue({"furnace_coil", "slim_ducted", "wall"} <= {u.kind for u in found})
+
+    def test_no_table_leaves_its_air_beyond_saturation(self):
+        """At rated air of standard density, by PsychroLib: what is left of water goes into the air that leaves."""
+        psychrolib.SetUnitSystem(psychrolib.SI)
+        points = 0
+        for u in units().values():
+            c, mass = u.cooling, u.rated_flow_m3_s * 1.2
+            for i, j in np.ndindex(len(c.outdoor_c), len(c.wet_bulb_c)):
+                ratio = psychrolib.GetHumRatioFromTWetBulb(c.dry_bulb_c, c.wet_bulb_c[j], 101325)
+                dry = mass / (1 + ratio)
+                left = psychrolib.GetMoistAirEnthalpy(c.dry_bulb_c, ratio) - c.total_w[i][j] / dry
+                leaving = c.dry_bulb_c - c.sensible_w[i][j] / (dry * (1006 + 1860 * ratio))
+                wet = (left - 1006 * leaving) / (2501000 + 1860 * leaving)
+                most = psychrolib.GetSatHumRatio(leaving, 101325)
+                self.assertLessEqual(wet, 1.02 * most, (u.id, c.outdoor_c[i], c.wet_bulb_c[j]))
+                points += 1
+        self.assertGreater(points, 3000)
 
     def test_each_kind_has_neighbours_in_size_and_every_fuel_is_there(self):
         found = list(units().values())

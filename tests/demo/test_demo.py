@@ -150,7 +150,7 @@ class TestDemo(unittest.TestCase):
 
     def test_one_seeded_fault(self):
         v = verdict(demo(), demo_results())
-        self.assertEqual([x.register for x in v.registers.values() if x.mark == "fails"], [FAULT.place])
+        self.assertEqual([x.register for x in v.registers.values() if x.mark == "fails"], [FAULT.split(":")[1]])
         self.assertTrue(all(x.simulated for x in demo().design.readings))
 
     def test_nearly_all_is_hung(self):

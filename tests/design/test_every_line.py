@@ -20,9 +20,9 @@ from murvan.design.explain.heat import explain_heating_part
 from murvan.design.explain.loads import explain_factors, explain_heating
 from murvan.design.loads.components import COLUMN, COMPONENTS
 from murvan.design.units import equipment
-from murvan.field import diagnosis
+from murvan.field import diagnose, house
 from murvan.field import verdict as verdict_of
-from murvan.field.diagnosis import suspects
+from murvan.field.explained import explain as explain_suspect
 from murvan.field.verdict import explain as explain_verdict
 from murvan.model import Exhaust, Transfer
 from murvan.model.edit import replace, replace_part
@@ -84,8 +84,10 @@ def rest_of(r) -> Iterator[Arithmetic]:
         v = verdict_of(r.job, r)
         for v_ in v.registers.values():
             yield explain_verdict(v_)
-        for s in suspects(r.job, r, v):
-            yield diagnosis.explain(s)
+        h = house(r)
+        found = diagnose(h, r.job) if h is not None else None
+        for s in found.fitted.suspects if found is not None else ():
+            yield explain_suspect(found.fitted, s)
 
 
 class EveryLine(unittest.TestCase):

@@ -5,14 +5,14 @@ from functools import cache
 
 import numpy as np
 
+from murvan import field as fitted
 from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.documents.results_json import results_data
-from murvan.field.diagnosis import suspects
 from murvan.field.places import places
 from murvan.field.readings import import_csv, readings_csv
 from murvan.field.verdict import verdict
-from murvan.field.virtual_house import Fault, VirtualHouse
+from murvan.field.visit import parse_fault, visited
 from murvan.model import Box, IndoorUnit, OutdoorUnit, Ref, System, Tick, insert, remove, replace, with_design
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
@@ -118,12 +118,10 @@ class Several(unittest.TestCase):
         at = places(house())
         self.assertEqual(at["unit2.static-supply"].name, "Static, supply plenum, Upper unit")
         self.assertNotIn("head-study.static-supply", at)
-        virtual = VirtualHouse(self.r, (Fault("low_tap", "unit2"),), 5)
-        words = [w for w, x in at.items() if x.hole or w in virtual.truth.register_m3_s]
-        supply = [x.id for x in house().design.registers if x.side == "supply"]
-        readings = tuple(
-            virtual.take(at[w], f"m{k}") for k, w in enumerate(w for w in words if at[w].hole or w in supply)
-        )
+        h = fitted.house(self.r)
+        lower = parse_fault(h.built, "tap:unit2")
+        self.assertEqual((lower[0].where, lower[1]), ("unit2", -1.0))
+        readings = visited(h.built, [lower], 5)
         job = with_design(house(), readings=readings)
         again = import_csv(job, readings_csv(job, "si"), "si")
         self.assertEqual([(x.at, x.hole) for x in again], [(x.at, x.hole) for x in readings])
@@ -132,12 +130,12 @@ class Several(unittest.TestCase):
             own, b = v.external_of(unit), self.r.systems[unit].blower
             self.assertEqual(own.predicted, float(b.external_static_pa[0]))
             self.assertTrue(own.simulated)
-            self.assertEqual(len(v.holes_of(unit)), 5)
+            self.assertEqual(len(v.holes_of(unit)), 7)
         self.assertIsNone(v.external_of("head-study").predicted)
         self.assertLess(v.external_of("unit2").measured, 0.95 * v.external_of("unit2").predicted)
-        found = suspects(job, self.r, v)
-        self.assertEqual(found[0].place, "unit2")
-        self.assertIn("Upper unit", found[0].title)
+        found = fitted.diagnose(h, job).fitted.suspects[0].spot
+        self.assertEqual((found.kind.id, found.where), ("tap", "unit2"))
+        self.assertIn("Upper unit", found.title)
 
     def test_the_units_carry_the_house_between_them(self):
         parts = [s.loads for s in self.r.systems.values()]

@@ -3,12 +3,12 @@
 import unittest
 
 from murvan.design import solve
-from murvan.field import Fault, VirtualHouse, import_csv, readings_csv, suspects, verdict
-from murvan.field.diagnosis import explain as explain_suspect
+from murvan.field import Visit, import_csv, parse_fault, readings_csv, verdict, virtual_house
 from murvan.field.places import places
 from murvan.field.readings import next_id
 from murvan.field.verdict import explain, judge
 from murvan.model import JobValueError, Reading, Ref, insert, with_design
+from tests.field.fitted import fitted_house
 from tests.houses import CFM, box, demo, demo_results
 
 
@@ -114,62 +114,62 @@ class TestVerdict(unittest.TestCase):
 
 
 class TestVirtualHouse(unittest.TestCase):
+    def shown(self, word, *faults, seed=3):
+        b = fitted_house().built
+        return Visit(b.r, b, [parse_fault(b, x) for x in faults], seed).shown(at(word))
+
     def test_seed_repeats(self):
         def values(seed):
-            house = VirtualHouse(demo_results(), (Fault("kinked_flex", "B4", 3.0),), seed)
+            house = virtual_house(demo_results(), (), seed)
             return [house.take(at(p), "x").value for p in ("A1", "B4", "static-supply", "temp-supply")]
 
         self.assertEqual(values(5), values(5))
         self.assertNotEqual(values(5), values(6))
 
-    def test_fault_takes_air_from_its_register_only(self):
-        sound, kinked = (
-            VirtualHouse(demo_results(), (), 3),
-            VirtualHouse(demo_results(), (Fault("kinked_flex", "B4", 4.0),), 3),
-        )
-        self.assertLess(kinked.true_value(at("B4")), 0.7 * sound.true_value(at("B4")))
-        self.assertGreater(kinked.true_value(at("B2")), sound.true_value(at("B2")))
+    def test_a_kink_takes_air_from_its_register_only(self):
+        self.assertLess(self.shown("B4", "kink:B4:4"), 0.7 * self.shown("B4"))
+        self.assertGreater(self.shown("B2", "kink:B4:4"), self.shown("B2"))
 
     def test_other_faults(self):
-        sound = VirtualHouse(demo_results(), (), 3)
-        loaded = VirtualHouse(demo_results(), (Fault("loaded_filter", factor=3.0),), 3)
-        slow = VirtualHouse(demo_results(), (Fault("low_tap"),), 3)
-        shut = VirtualHouse(demo_results(), (Fault("damper_shut", "A4", 6.0),), 3)
-        self.assertLess(loaded.true_value(at("static-after-filter")), sound.true_value(at("static-after-filter")))
-        self.assertLess(slow.true_value(at("A4")), sound.true_value(at("A4")))
-        self.assertLess(shut.true_value(at("A4")), 0.8 * sound.true_value(at("A4")))
+        self.assertLess(self.shown("static-after-filter", "filter::3"), self.shown("static-after-filter"))
+        self.assertLess(self.shown("A4", "tap::-1"), self.shown("A4"))
+        self.assertLess(self.shown("A4", "damper:A4:0.3"), 0.8 * self.shown("A4"))
+        self.assertGreater(self.shown("unit1", "heater_on"), 5000 + self.shown("unit1"))
+        self.assertLess(self.shown("temp-supply", "charge::0.6"), self.shown("temp-supply"))
 
     def test_readings_are_labelled_simulated(self):
-        r = VirtualHouse(demo_results(), (), 1).take(at("A1"), "x", "Mon", "ks")
+        r = virtual_house(demo_results()).take(at("A1"), "x", "Mon", "ks")
         self.assertTrue(r.simulated)
         self.assertEqual((r.instrument, r.quantity, r.person), ("Flow hood 1", "flow", "ks"))
 
     def test_instrument_noise_is_small(self):
-        house = VirtualHouse(demo_results(), (), 1)
+        house = virtual_house(demo_results())
         for _ in range(20):
-            self.assertAlmostEqual(house.take(at("A4"), "x").value / house.true_value(at("A4")), 1, delta=0.07)
+            self.assertAlmostEqual(house.take(at("A4"), "x").value / house.shown(at("A4")), 1, delta=0.12)
 
     def test_needs_a_whole_system(self):
         with self.assertRaises(ValueError):
-            VirtualHouse(solve(box()))
+            virtual_house(solve(box()))
 
 
-class TestSuspects(unittest.TestCase):
-    def test_the_seeded_fault_is_named_first(self):
-        found = suspects(demo(), demo_results(), verdict(demo(), demo_results()))
-        self.assertEqual((found[0].kind, found[0].place), ("kinked_flex", "B4"))
-        self.assertAlmostEqual(sum(s.weight for s in found), 1, delta=0.02)
-        self.assertLess(found[0].misfit_m3_s, 0.5 * found[0].misfit_before_m3_s)
-        self.assertGreater(explain_suspect(found[0]).result.value, 0.7)
+class TestFaultsAsTyped(unittest.TestCase):
+    def test_where_is_a_tag_an_id_or_what_shows_most(self):
+        b = fitted_house().built
+        self.assertEqual(parse_fault(b, "kink:b4")[0].where, "B4")
+        self.assertEqual(parse_fault(b, "swap:B7+A4")[0].where, "A4+B7")
+        self.assertEqual(parse_fault(b, "filter:Unit:2.5"), parse_fault(b, "filter::2.5"))
+        self.assertIn(parse_fault(b, "boot")[0].name, [x.id for x in demo().design.registers])
 
-    def test_a_low_tap_is_not_taken_for_a_kink(self):
-        job = bare()
-        house = VirtualHouse(demo_results(), (Fault("low_tap"),), 11)
-        words = [r.id for r in job.design.registers if r.side == "supply"]
-        job = insert(job, "readings", *(house.take(at(p), f"m{k}") for k, p in enumerate(words)))
-        found = suspects(job, demo_results(), verdict(job, demo_results()))
-        self.assertIn(found[0].kind, ("low_tap", "loaded_filter"))
-
-    def test_too_few_readings_say_nothing(self):
-        job = with_design(demo(), readings=demo().design.readings[:2])
-        self.assertEqual(suspects(job, demo_results(), verdict(job, demo_results())), ())
+    def test_what_is_wrong_is_said(self):
+        b = fitted_house().built
+        for text, words in (
+            ("brass", "no fault “brass”; known are kink"),
+            ("kink:Z9", "no “Z9” for the fault “kink”; known are A1"),
+            ("kink:B4:x", "“x” of kink is no number"),
+            ("kink:B4:nan", "amount of kink is nan"),
+            ("damper:B4:2", "share left open is meant"),
+            ("tap::7", r"-3, -2, -1, \+1 are meant"),
+            ("bypass", "no place for the fault “bypass”"),
+        ):
+            with self.assertRaisesRegex(JobValueError, words):
+                parse_fault(b, text)

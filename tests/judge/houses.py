@@ -10,7 +10,7 @@ from murvan.design.drawing.openings import place_opening, spot_at
 from murvan.design.house.assemblies import stand_on
 from murvan.model import Job, Room, Storey
 from murvan.model.edit import changed
-from murvan.model.house import Exhaust, Furniture, KeepClear, MechanicalPlace, Slope, Structure, Transfer
+from murvan.model.house import Exhaust, Furniture, KeepClear, MechanicalPlace, Obstacle, Slope, Structure, Transfer
 from tests.houses import FT, box, many_rooms
 
 Plan = tuple[tuple[str, str, float, float, float, float], ...]
@@ -258,10 +258,42 @@ def _surveyed(job: Job, chance: random.Random) -> Job:
         rooms=rooms,
         places=tuple(places),
         keep_clear=tuple(clear),
+        obstacles=_beams(job, random.Random(chance.random())),
         furniture=tuple(furniture),
         climate=chance.choice(list(climates().values())),
         bedrooms=sum(r.use == "bedroom" for r in rooms),
     )
+
+
+def _beams(job: Job, chance: random.Random) -> tuple[Obstacle, ...]:
+    """A girder across the lowest storey with its posts, a soil stack through it, a drain along it; each in some houses."""
+    s = job.storeys[0]
+    corners = [q for r in job.rooms if r.storey == s.id for q in r.outline_m]
+    (x0, y0), (x1, y1) = _least(zip(*corners, strict=True)), _most(zip(*corners, strict=True))
+    hangs = job.foundation == "crawl" and s.floor_structure is not None
+    top = -s.floor_structure.depth_m if hangs and s.floor_structure is not None else s.height_m
+    found = []
+
+    def put(kind: str, low: float, high: float, spot: tuple[tuple[float, float], ...]) -> None:
+        n = f"o{len(found)}"
+        found.append(
+            Obstacle(id=n, name=f"{kind} {n}", storey=s.id, outline_m=spot, kind=kind, low_m=low, high_m=high)
+        )
+
+    at, deep = chance.uniform(y0 + 1.5, y1 - 1.5), chance.uniform(0.15, 0.3)
+    if chance.random() < 0.35:
+        put("beam", top - deep, deep, box_at(x0, at - 0.07, x1, at + 0.07))
+        for k in (1, 2):
+            x = x0 + (x1 - x0) * k / 3
+            low = top - deep - 1.0 if hangs else 0.0
+            put("post", low, top - deep - low, box_at(x - 0.05, at - 0.05, x + 0.05, at + 0.05))
+    if chance.random() < 0.2:
+        x = chance.uniform(x0 + 1, x1 - 1)
+        put("drain", top - 0.2, 0.11, box_at(x, y0 + 1, x + 0.11, chance.uniform(y0 + 2, y1 - 1)))
+    if chance.random() < 0.3:
+        x, y = chance.uniform(x0 + 0.5, x1 - 0.5), chance.uniform(y0 + 0.5, y1 - 0.5)
+        put("stack", 0.0, s.height_m, box_at(x, y, x + 0.1, y + 0.1))
+    return tuple(found)
 
 
 def _least(values):  # type: ignore[no-untyped-def]

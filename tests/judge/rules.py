@@ -30,6 +30,8 @@ class Stretch(NamedTuple):
     b: Spot
     half_w: float
     half_h: float
+    turns_along_x: bool | None = None
+    """Of a riser: which way it turns level, its width across that; None: nowhere."""
 
     @property
     def upright(self) -> bool:
@@ -40,6 +42,10 @@ class Stretch(NamedTuple):
         dx, dy = self.b[0] - self.a[0], self.b[1] - self.a[1]
         if self.upright:
             more = np.array([self.half_w, self.half_h, 0.0])
+            if self.turns_along_x is None:
+                more[:2] = max(self.half_w, self.half_h)
+            elif self.turns_along_x:
+                more = np.array([self.half_h, self.half_w, 0.0])
         else:
             across = np.array([abs(dy), abs(dx)]) / max(hypot(dx, dy), 1e-9) * self.half_w
             more = np.array([*across, self.half_h])
@@ -60,6 +66,9 @@ def floors(job: Job) -> dict[str, float]:
 def stretches(r: Results) -> list[Stretch]:
     z = floors(r.job)
     joint = {j.id: j for j in r.job.design.joints}
+    after: dict[str, list[LaidRun]] = {j: [] for j in joint}
+    for run in r.laid:
+        after[run.start].append(run)
     out = []
     for run in r.laid:
         if run.side == "fresh":
@@ -73,7 +82,10 @@ def stretches(r: Results) -> list[Stretch]:
         if abs(z1 - z0) > 0.05:
             points.append((*flat[0], z1))  # what changes its level does so where it starts
         points += [(x, y, z1) for x, y in flat[1:]]
-        out += [Stretch(run, p, q, w, h) for p, q in zip(points, points[1:], strict=False) if p != q]
+        on = [flat, *([joint[x.start].position_m, *x.corners_m, joint[x.end].position_m] for x in after[run.end])]
+        level = [(abs(q[0] - p[0]), abs(q[1] - p[1])) for way in on for p, q in zip(way, way[1:], strict=False)]
+        along_x = next((dx >= dy for dx, dy in level if hypot(dx, dy) > 0.05), None)
+        out += [Stretch(run, p, q, w, h, along_x) for p, q in zip(points, points[1:], strict=False) if p != q]
     return out
 
 
@@ -239,6 +251,22 @@ def outdoors(r: Results) -> Iterator[str]:
             yield f"{s.run.tag} leaves the house"
 
 
+def in_beams(r: Results) -> Iterator[str]:
+    """A duct, a cabinet or a plenum where a beam, post or pipe is."""
+    z = floors(r.job)
+    for o in r.job.obstacles:
+        ring = np.array(o.outline_m)
+        foot = z[o.storey] + o.low_m
+        lo, hi = np.array([*ring.min(axis=0), foot]), np.array([*ring.max(axis=0), foot + o.high_m])
+        for s in stretches(r):
+            low, high = s.box()
+            if (np.minimum(high, hi) - np.maximum(low, lo) > NEAR_M).all():
+                yield f"{s.run.tag} goes through {o.name}"
+        for (u, side), (low, high) in plenum_boxes(r).items():
+            if (np.minimum(high, hi) - np.maximum(low, lo) > NEAR_M).all():
+                yield f"the {side} plenum of {u} stands in {o.name}"
+
+
 def over_vaults(r: Results) -> Iterator[str]:
     """Over a sloped ceiling, where there is no attic."""
     z = floors(r.job)
@@ -302,7 +330,11 @@ def takeoffs(r: Results) -> Iterator[str]:
         for x in off:
             if x.id not in by_run:
                 continue
-            first = by_run[x.id][0]
+            mine = by_run[x.id]
+            # what is set over by less than a foot on its way goes on straight: an offset, no branch
+            first = (
+                mine[1] if mine[0].upright and len(mine) > 1 and abs(mine[0].b[2] - mine[0].a[2]) < 0.3 else mine[0]
+            )
             u, v = np.subtract(last.b, last.a), np.subtract(first.b, first.a)
             turn = degrees(acos(float(np.clip(u @ v / (np.linalg.norm(u) * np.linalg.norm(v)), -1, 1))))
             if turn > 30 and not any(f.kind.startswith(("takeoff", "wye", "tee", "tap")) for f in x.pieces):
@@ -351,6 +383,7 @@ RULES = {
     "in a slab": buried,
     "in a room": in_rooms,
     "outdoors": outdoors,
+    "in a beam": in_beams,
     "over a vault": over_vaults,
     "duct in duct": in_each_other,
     "no take-off": takeoffs,

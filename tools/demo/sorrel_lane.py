@@ -389,7 +389,7 @@ def _duct_runs() -> list[dict[str, Any]]:
             a,
             [(26.3, 14.1), (26.3, 14.5)],
             (18, 10),
-            (_f("wye"), _f("elbow_vanes", 1.0, 2)),
+            (_f("wye"), _f("elbow_vanes")),
             register_id="R2",
             rise_m=1.5 * FT,
         ),

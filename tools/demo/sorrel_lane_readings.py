@@ -4,21 +4,16 @@ from __future__ import annotations
 
 from murvan.design import solve
 from murvan.field.places import places
-from murvan.field.virtual_house import Fault, VirtualHouse
+from murvan.field import virtual_house
 from murvan.kinds.readings import POINTS
 from murvan.model.edit import with_design
 from murvan.model.job import Job, Tick
 from tools.demo.sorrel_lane import design_job
 
 SEED = 42
-FAULT = Fault("kinked_flex", "B4", 3.0)
+FAULT = "kink:B4:3"
 READ = ("B1", "B2", "B3", "B4", "B5", "B6", "B7", "B8", "A3", "A4", "A5", "P2")
 STILL_TO_HANG = ("register-A1", "register-P1")
-
-
-def virtual_house(job: Job) -> VirtualHouse:
-    """The house as the demo's crew built it: one run is kinked."""
-    return VirtualHouse(solve(job), (FAULT,), SEED)
 
 
 def finished_job() -> Job:
@@ -31,9 +26,9 @@ def finished_job() -> Job:
         if p.at is not None and p.id not in STILL_TO_HANG
     )
     job = with_design(job, ticks=ticks)
-    house = virtual_house(job)
+    house = virtual_house(solve(job), (FAULT,), SEED)  # as the demo's crew built it: one run is kinked
     readings = [
         house.take(places(job)[word], f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")
-        for k, word in enumerate((*READ, *POINTS), 1)
+        for k, word in enumerate((*READ, *POINTS, "unit1"), 1)
     ]
     return with_design(job, readings=tuple(readings))

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QFileDialog, QInputDialog
 
 from murvan.app.actions.beside import Beside
 from murvan.app.actions.papers import Papers
@@ -15,11 +15,14 @@ from murvan.app.desk import Desk
 from murvan.app.stations.base import View
 from murvan.app.stations.readings_targets import Target, after, target
 from murvan.design import Results
-from murvan.field import Fault, VirtualHouse, import_csv
+from murvan.field import Visit, import_csv, virtual_house
+from murvan.field.instruments import Instrument
 from murvan.field.readings import next_id
 from murvan.field.verdict import counts
-from murvan.model import Job, JobError, JobValueError, insert, with_design
+from murvan.model import Job, JobError, JobValueError, insert, replace, with_design
+from murvan.units import Units, text
 
+SEED = 42
 FILTER = "Murvan jobs (*.murvan *.json)"
 
 
@@ -28,13 +31,16 @@ class Readings(Working):
 
     def __init__(self, window: Desk, beside: Beside, papers: Papers) -> None:
         super().__init__(window, beside, papers)
-        self._virtual: VirtualHouse | None = None
+        self._virtual: Visit | None = None
         self._asked: tuple[str, str, str] | None = None
 
     def commands(self) -> dict[str, Callable[[], object]]:
         return {
             "readings.next": self.readings_next,
             "readings.simulate": self.readings_simulate,
+            "readings.take": self.readings_take,
+            "readings.line": self.readings_line,
+            "readings.damper": self.readings_damper,
             "readings.forget": self.readings_forget,
             "readings.import": self.readings_import,
         }
@@ -62,8 +68,8 @@ class Readings(Working):
 
         def read(r: Results) -> Job:
             try:
-                if self._virtual is None or self._virtual.results.network is not r.network:
-                    self._virtual = virtual_house(r)
+                if self._virtual is None or self._virtual.r.network is not r.network:
+                    self._virtual = kinked_house(r)
                 return insert(r.job, "readings", self._virtual.take(place, next_id(r.job), taken))
             except (ValueError, KeyError):
                 raise JobValueError("The virtual house needs a unit, a supply and a return.") from None
@@ -85,6 +91,53 @@ class Readings(Working):
             self._simulate(x)
         else:
             self.window.status.say("Select a register to read first")
+
+    def readings_line(self) -> None:
+        """Ask where instruments listen; the settings keep it."""
+        prefs = self.window.prefs
+        words = "Host and port, or a serial line such as /dev/ttyUSB0"
+        said, ok = QInputDialog.getText(self.window, "Instruments", words, text=prefs.instruments or "127.0.0.1:7215")
+        if ok:
+            prefs.set(instruments=said.strip()[:200])
+
+    def readings_take(self) -> None:
+        """What the instrument reads at the target now."""
+        x = target(self.view) if self.view else None
+        if x is None:
+            self.window.status.say("Select a register or a test hole to read first")
+            return
+        if not self.window.prefs.instruments:
+            self.readings_line()
+        address, place = self.window.prefs.instruments, x.place
+        if not address or not self.window.document.settled:
+            return
+        taken = datetime.now().strftime("%a %H:%M")
+
+        def read(r: Results) -> Job:
+            with Instrument(address) as line:
+                return insert(r.job, "readings", line.read(r.job, place, next_id(r.job), taken))
+
+        self.beside.edit(
+            f"Reading of {x.short} by instrument",
+            f"Asking the instrument for {x.short}",
+            read,
+            lambda _, made: _told(x, made, self.window.prefs.units),
+        )
+
+    def readings_damper(self) -> None:
+        """The move that the card says is made: the drawing knows where the damper stands now, and its register is read next."""
+        d = self.view.figures.diagnosis if self.view is not None else None
+        if d is None or d.balance is None or not d.balance.moves:
+            self.window.status.say("Nothing to balance: no damper is to be moved by these readings")
+            return
+        m = d.balance.moves[0]
+        opening = round(m.opening, 2)
+        if self.window.edit(
+            f"Damper of {m.tag} to {opening * 100:.0f} %", lambda job: replace(job, "runs", m.run, damper=opening)
+        ):
+            self.window.select("register", m.register)
+            told = text("flow", m.reads_m3_s, self.window.prefs.units)
+            self.window.status.tell(f"Damper of {m.tag} at {opening * 100:.0f} %; read it now, {told} is expected")
 
     def readings_forget(self) -> None:
         x = target(self.view) if self.view else None
@@ -122,11 +175,17 @@ class Readings(Working):
         return done
 
 
-def virtual_house(r: Results) -> VirtualHouse:
-    """A virtual installed house with one seeded fault: a kinked flex."""
+def _told(x: Target, made: Job, units: Units) -> str:
+    """'B4: 35 cfm, Flow hood 1, simulated'."""
+    last = made.design.readings[-1]
+    words = f"{x.short}: {text(x.kind, last.value, units)}, {last.instrument or 'instrument'}"
+    return words + (", simulated" if last.simulated else "")
+
+
+def kinked_house(r: Results) -> Visit:
+    """A virtual installed house with one seeded fault: a kinked flex. Raises ValueError as `Visit`."""
     place = _fault_place(r)
-    faults = (Fault("kinked_flex", place, 3.0),) if place else ()
-    return VirtualHouse(r, faults, seed=42)
+    return virtual_house(r, (f"kink:{place}:3",) if place else (), SEED)
 
 
 def _fault_place(r: Results) -> str:

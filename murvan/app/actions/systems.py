@@ -240,7 +240,7 @@ class Systems(Working):
         def part(r: Results) -> Job:
             plan = next_plan(r)
             said.append(f"{plan.name}: {len(plan.zones)} zones, {plan.dampers} dampers")
-            return parted(r.job, tuple((z.name, z.rooms) for z in plan.zones))
+            return parted(r.job, plan.parts, plan.thermostats)
 
         self.beside.edit("Part the house", "Parting the house", part, lambda *_: said[-1])
         self.window.refresh()
@@ -281,13 +281,17 @@ class Systems(Working):
             self._stroke("Turn the unit", lambda job: lay.turned_unit(job, unit))
 
     def ducts_remove(self) -> None:
-        """The run selected, or the run of the register selected, with what hangs on it; a soffit or chase selected."""
+        """The run selected, or the run of the register selected, with what hangs on it; a soffit, chase, beam or pipe selected."""
         view = self.view
         if view is None:
             return
         place = view.selected("place")
         if place is not None:
             self.window.edit("Take the soffit or chase away", lambda job: remove(job, "places", place))
+            return
+        obstacle = view.selected("obstacle")
+        if obstacle is not None:
+            self.window.edit("Take the beam or pipe away", lambda job: remove(job, "obstacles", obstacle))
             return
         register = view.selected("register")
         own = (x.id for x in view.job.design.runs if register is not None and x.register_id == register)

@@ -67,6 +67,8 @@ def _under(p: QPainter, v: Sheet, hand: Hand) -> None:
         thing_layers.areas(p, v)
     if lens.boxes:
         thing_layers.boxings(p, v)
+    if lens.survey or lens.ducts:
+        thing_layers.obstacles(p, v)
     layers.selection(p, v)
     if lens.ducts or lens.ducts_faint:
         duct_layers.ducts(p, v)

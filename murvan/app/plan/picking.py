@@ -60,7 +60,7 @@ def _run(v: Sheet, at: QPointF) -> Hit | None:
     run = duct_layers.run_at(v, at) if found is None else None
     if run is not None:
         return ("run", run)
-    return found or (thing_layers.boxing_at(v, at) if v.lens.boxes else None)
+    return found or (thing_layers.boxing_at(v, at) if v.lens.boxes else None) or thing_layers.obstacle_at(v, at)
 
 
 def _unit(v: Sheet, at: QPointF) -> Hit | None:

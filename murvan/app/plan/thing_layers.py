@@ -16,8 +16,8 @@ from murvan.design.drawing import FURNITURE_M, Outline, boxed
 from murvan.design.house import roof_shape
 from murvan.model.job import Furniture, Opening
 
-AREA_COLLECTIONS = (("patch", "patches"), ("place", "places"), ("keep", "keep_clear"))
-AREA_COLOR = {"patch": "sun", "place": "fresh", "keep": "fails"}
+AREA_COLLECTIONS = (("patch", "patches"), ("place", "places"), ("keep", "keep_clear"), ("obstacle", "obstacles"))
+AREA_COLOR = {"patch": "sun", "place": "fresh", "keep": "fails", "obstacle": "ink2"}
 
 
 def distance(a: QPointF, b: QPointF) -> float:
@@ -89,7 +89,7 @@ def skylights(p: QPainter, v: Sheet) -> None:
 def areas(p: QPainter, v: Sheet) -> None:
     """Patches, equipment places and floor to keep clear, hatched, with their names."""
     t = v.theme
-    for kind, collection in AREA_COLLECTIONS:
+    for kind, collection in (c for c in AREA_COLLECTIONS if c[0] != "obstacle"):
         for x in getattr(v.job, collection):
             if x.storey != v.storey:
                 continue
@@ -122,6 +122,27 @@ def boxings(p: QPainter, v: Sheet) -> None:
             p.drawLine(shape.at(0), shape.at(2))
             p.drawLine(shape.at(1), shape.at(3))
     p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def obstacles(p: QPainter, v: Sheet) -> None:
+    """Beams, posts, pipes and drains of the storey, grey: ducts go round them."""
+    t = v.theme
+    for x in (o for o in v.job.obstacles if o.storey == v.storey):
+        chosen = v.selection is not None and v.selection.id == x.id
+        fill = QColor(t("select") if chosen else t("ink3"))
+        fill.setAlpha(190 if chosen else 90)
+        p.setBrush(fill)
+        p.setPen(QPen(t("ink2"), 1.0))
+        p.drawPolygon(v.polygon(x.outline_m))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def obstacle_at(v: Sheet, at: QPointF) -> tuple[str, str] | None:
+    """The beam or pipe under a point, or so near that a finger means it."""
+    for x in (o for o in v.job.obstacles if o.storey == v.storey):
+        if v.polygon(x.outline_m).boundingRect().adjusted(-4, -4, 4, 4).contains(at):
+            return ("obstacle", x.id)
+    return None
 
 
 def boxing_at(v: Sheet, at: QPointF) -> tuple[str, str] | None:
@@ -207,6 +228,9 @@ def hit(v: Sheet, at: QPointF, survey: bool) -> tuple[str, str] | None:
         if o.kind == "skylight" and within(skylight_outline(o)):
             return ("opening", o.id)
     if survey:
+        near = obstacle_at(v, at)
+        if near is not None:
+            return near
         for kind, collection in reversed(AREA_COLLECTIONS):
             for x in getattr(v.job, collection):
                 if x.storey == v.storey and (within(x.outline_m) or TAGS.get(x.id, QRectF()).contains(at)):

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter
 from murvan.app import paint
 from murvan.app.later import Later
 from murvan.app.latest import Latest
+from murvan.app.plan import unit_layers
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.solid_eye import Eye
 from murvan.app.stations import prices
@@ -31,7 +32,7 @@ from murvan.app.stations.base import (
     View,
     room_of,
 )
-from murvan.app.stations.common import on_storey
+from murvan.app.stations.common import all_heads, on_storey
 from murvan.app.stations.told import Key, Told, headings, row, said
 from murvan.catalog.own_shop import keep_shop, own_shop_said
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
@@ -149,6 +150,8 @@ class BuildStation(Station):
             out.room_text[r.id] = [(r.name, "", 13, 600, "ink2")]
         left = [p for p in pieces if not p.hung]
         out.note = (f"{len(left)} to hang", *(p.where for p in left[:2])) if left else ("All hung",) if pieces else ()
+        if all_heads(view):
+            out.overlay = (lambda p, v: unit_layers.units_to_rooms(p, v),)
         return out
 
     def strip(self, view: View) -> Strip:
@@ -270,6 +273,7 @@ class BuildStation(Station):
             (
                 *build_pattern.sections(view, p, self.eye, self.shop, self._piece),
                 *arith,
+                *_strangers(view, self.cuts(view)),
                 *(
                     (
                         List_(
@@ -289,6 +293,26 @@ class BuildStation(Station):
                 ),
             ),
         )
+
+
+def _strangers(view: View, cuts: CutList) -> tuple[List_ | Buttons, ...]:
+    """Ticks of pieces that are no longer cut so."""
+    known = {p.id for p in cuts.pieces}
+    gone = tuple(t for t in view.job.design.ticks if t.id not in known)
+    if not gone:
+        return ()
+
+    def let_go(job: Job) -> Job:
+        return with_design(job, ticks=tuple(t for t in job.design.ticks if t.id in known))
+
+    def press() -> None:
+        view.act.edit("Let go of old ticks", let_go)
+
+    words = f"{len(gone)} of pieces that are cut otherwise now"
+    return (
+        List_("Ticks", "", (ListRow("Kept aside", "", mark="look", second=words),)),
+        Buttons((Button("strangers", "Let them go", "", press),)),
+    )
 
 
 def _measure(view: View, x: BuyRow) -> str:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen, QPolygonF
 
@@ -16,8 +18,8 @@ from murvan.documents.patterns import corners, drawn_bends
 from murvan.model.shop import Shop
 
 EACH_PX, STANDS_PX = 118.0, 190.0
-LEAST_NAMED_PX = 40.0
-"""A pattern drawn narrower than this keeps its parts' names off it."""
+NAME_PX, NAME_GAP_PX = 15.0, 6.0
+"""Height that a name of a part takes, and what is left beside it."""
 
 
 def sections(view: View, piece: Piece, eye: Eye, shop: Shop, kept: Later[ShopPiece | None]) -> tuple[Section, ...]:
@@ -70,15 +72,28 @@ def _draw(p: QPainter, r: QRectF, view: View, found: ShopPiece) -> None:
         _sheet(p, QRectF(r.left(), r.top() + k * each, r.width(), each), view, x)
 
 
+def _apart(
+    names: tuple[tuple[str, tuple[float, float]], ...], at: Callable[[tuple[float, ...]], QPointF]
+) -> list[tuple[str, QPointF]]:
+    """Names where they go, all of them or none: the list of holes and the printed pattern name what has no room here."""
+    found = [(name, at(q), paint.text_width(name, 11, 500) + NAME_GAP_PX) for name, q in names]
+    boxes = [QRectF(c.x() - w / 2, c.y() - NAME_PX / 2, w, NAME_PX) for _, c, w in found]
+    meet = any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[:k])
+    return [] if meet else [(name, c) for name, c, _ in found]
+
+
 def _sheet(p: QPainter, r: QRectF, view: View, x: Pattern) -> None:
     """One sheet as large as it goes."""
     t = view.theme
     wide, high = x.size_m
-    scale = min((r.width() - 12) / wide, (r.height() - 36) / high)
-    left, foot = r.left() + (r.width() - wide * scale) / 2, r.top() + 6 + high * scale
+    turned = high > wide  # the card is wider than it is high
+    across, up = (high, wide) if turned else (wide, high)
+    scale = min((r.width() - 12) / across, (r.height() - 36) / up)
+    left, foot = r.left() + (r.width() - across * scale) / 2, r.top() + 6 + up * scale
 
     def at(q: tuple[float, ...]) -> QPointF:
-        return QPointF(left + q[0] * scale, foot - q[1] * scale)
+        h, v = (q[1], wide - q[0]) if turned else (q[0], q[1])
+        return QPointF(left + h * scale, foot - v * scale)
 
     p.setPen(QPen(t("ink"), 1.3))
     p.setBrush(t("panel"))
@@ -99,8 +114,6 @@ def _sheet(p: QPainter, r: QRectF, view: View, x: Pattern) -> None:
         p.drawLine(at(b.start_m), at(b.end_m))
     many = f", {x.count} off" if x.count > 1 else ", scribed" if not x.count else ""
     words = f"{x.name}{many}  {view.num('size1', wide)} × {view.num('size1', high)} {view.unit('size')}"
-    for name, q in x.names:
-        if min(wide, high) * scale < LEAST_NAMED_PX or wide * scale < paint.text_width(name, 11, 500) + 10:
-            continue  # the list of holes and the printed pattern name them
-        paint.text(p, at(q).x(), at(q).y() + 4, name, 11, 500, t("ink2"), "c")
+    for name, q in _apart(x.names, at):
+        paint.text(p, q.x(), q.y() + 4, name, 11, 500, t("ink2"), "c")
     paint.text(p, r.left() + r.width() / 2, foot + 20, words, 12, 600, t("ink2"), "c")

@@ -46,6 +46,12 @@ def zone_words(view: View, room_id: str) -> str:
     return f"zone {zone_of(view.job.design, room_id) or '–'}"
 
 
+def all_heads(view: View) -> bool:
+    """Whether the design has heads alone, and they are picked."""
+    units = view.job.design.indoor_units
+    return bool(units) and all(u.kind != "ducted" and u.unit is not None for u in units)
+
+
 def room_mark(view: View, room_id: str, station: int) -> str:
     """The worst finding of a room at a station."""
     mine = (

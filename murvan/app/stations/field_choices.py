@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from murvan.design.space import PLACE_WORDS
 from murvan.kinds.duct_materials import DUCT_MATERIALS
+from murvan.kinds.obstacles import OBSTACLES
 from murvan.kinds.registers import REGISTERS
 
 Options = tuple[tuple[str, str], ...]
@@ -43,6 +44,7 @@ REASONS = (
     ("stairs", "Stairs"),
     ("other", "Other"),
 )
+OBSTACLE_KINDS = tuple((k.id, k.name) for k in OBSTACLES.values())
 FUELS = (
     ("", "none"),
     ("gas", "Gas"),

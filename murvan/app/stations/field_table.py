@@ -21,6 +21,7 @@ from murvan.app.stations.field_choices import (
     FUELS,
     HELD,
     MATERIALS,
+    OBSTACLE_KINDS,
     OVER,
     REASONS,
     REGISTER_KINDS,
@@ -199,6 +200,12 @@ RECORDS: dict[str, dict[str, Declared]] = {
         "open_long_m": Declared(
             "open_long", "Hatch opens, long", "size", "Measure the hatch", put=set_or_none, optional=True
         ),
+    },
+    "obstacles": {
+        "name": Declared("name", "Name", "text", "Rename", width=2),
+        "kind": Declared("kind", "Kind", "text", "Change kind of {}", OBSTACLE_KINDS, 2),
+        "high_m": Declared("high", "High", "size", "Measure {}"),
+        "low_m": Declared("low", "Underside over the floor", "feet", "Measure {}"),
     },
     "furniture": {
         "kind": Declared("kind", "Kind", "text", "Change furniture", words(tuple(FURNITURE_M))),

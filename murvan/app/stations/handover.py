@@ -34,7 +34,7 @@ from murvan.app.stations.told import Told, said, table
 from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.limits import BALANCE_SHARE, within
 from murvan.field import Verdict
-from murvan.field.verdict import judge
+from murvan.field.verdict import HEAD_SHARE, judge
 from murvan.model.job import IndoorUnit
 
 THUMB_W, NAMES_W = 148.0, 188.0
@@ -192,8 +192,8 @@ class HandoverStation(Station):
 
     def ledger(self, view: View) -> Ledger:
         promises = (
-            _rooms_promise(view.v),
-            _air_promise(view),
+            *((_rooms_promise(view.v), _air_promise(view)) if view.v.registers or not view.v.heads else ()),
+            *((_heads_promise(view.v),) if view.v.heads else ()),
             *(_static(view, x) for x in view.job.design.indoor_units if x.id in view.v.externals),
             _hung_promise(view),
             _rules_promise(view),
@@ -216,7 +216,7 @@ class HandoverStation(Station):
             title,
             "fails" if any(r.mark == "fails" for r in held) else "none" if held else "good",
             "Held" if held else "Ready",
-            ((str(v.good), f"of {v.count} registers good", "ink"),),
+            ((str(v.good), f"of {v.count} {_read_at(v)} good", "ink"),),
             f"{v.look} to look at, {v.fails} fail, {v.count - v.read} to read",
             (),
             (
@@ -244,12 +244,19 @@ def _ways_out(sheets: int) -> tuple[ListRow, ...]:
     )
 
 
+def _read_at(v: Verdict) -> str:
+    """What is read: registers, heads, or both."""
+    return " and ".join(w for w, have in (("registers", v.registers or not v.heads), ("heads", v.heads)) if have)
+
+
 def _proof(v: Verdict) -> Arithmetic:
     """How much of the air has been read."""
     counts = (Quantity("number", v.read), Quantity("number", v.count))
     share = Quantity("percent", v.read / v.count if v.count else 0.0)
     source = within("A room counts when all its registers read within {0} or {1} of design")
-    return Arithmetic("Proof", (Line("registers read", "{0} ÷ {1}", counts, share, True),), (source,))
+    heads = f"a head, when it delivers its table within {HEAD_SHARE * 100:.0f} %"
+    sources = (*((source,) if v.registers or not v.heads else ()), *((heads,) if v.heads else ()))
+    return Arithmetic("Proof", (Line(f"{_read_at(v)} read", "{0} ÷ {1}", counts, share, True),), sources)
 
 
 class Promise(NamedTuple):
@@ -305,6 +312,26 @@ def _air_promise(view: View) -> Promise:
         "none" if not read else judge(design, got) if v.read == v.count else "half",
         f"{v.read} of {v.count} registers{', simulated' if v.simulated else ''}",
     )
+
+
+def _heads_promise(v: Verdict) -> Promise:
+    heads = tuple(v.heads.values())
+    good = sum(x.mark == "good" for x in heads)
+    bad = any(x.mark == "fails" for x in heads)
+    read = sum(x.mark != "none" for x in heads)
+    simulated = ", simulated" if any(x.simulated for x in heads) else ""
+    return Promise(
+        "Every head delivers by its table",
+        _heads(len(heads)),
+        _heads(good),
+        good / len(heads),
+        "fails" if bad else "good" if good == len(heads) else "half" if read else "none",
+        f"air in and out{simulated}, {len(heads) - read} to read",
+    )
+
+
+def _heads(n: int) -> str:
+    return f"{n} head{'s' if n != 1 else ''}"
 
 
 def _hung_promise(view: View) -> Promise:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from murvan.app.plan.lens import Legend, Lens
+from murvan.app.stations import readings_heads
 from murvan.app.stations.base import (
     Arith,
     Button,
@@ -25,24 +26,25 @@ from murvan.app.stations.base import (
     View,
     room_of,
 )
-from murvan.app.stations.common import on_storey
+from murvan.app.stations.common import all_heads, on_storey
 from murvan.app.stations.readings_drawn import COLOR, bullets, dock, dock_click, draw_statics
+from murvan.app.stations.readings_places import draw_places
+from murvan.app.stations.readings_suspects import suspect_sections
 from murvan.app.stations.readings_targets import Target, after, short_name, statics_of, target, targets
 from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
-from murvan.field import diagnosis
 from murvan.field.places import Place
 from murvan.field.readings import next_id
-from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict, latest
+from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict, explain_head, latest
 from murvan.field.verdict import explain as explain_verdict
-from murvan.kinds.readings import QUANTITIES
+from murvan.kinds.readings import QUANTITIES, READS
 from murvan.model import Job, Reading, insert, make
 
 
 class ReadingsStation(Station):
     number, name = 7, "Readings"
     lenses = ("Flow", "Static")
-    tools = (("readings.simulate", "flow-hood"), ("readings.import", "open-job"))
+    tools = (("readings.take", "flow-hood"), ("readings.simulate", "sample-house"), ("readings.import", "open-job"))
     row_fields = "read."
     picks_units = True
 
@@ -67,7 +69,7 @@ class ReadingsStation(Station):
     def headline(self, view: View) -> Headline:
         v = view.v
         if not v.count:
-            return Headline("none", "–", "", "no registers")
+            return Headline("none", "–", "", "nothing to read")
         second = (
             f"{v.fails} fail{'s' if v.fails == 1 else ''} · {v.look} to look at"
             if v.fails or v.look
@@ -84,7 +86,10 @@ class ReadingsStation(Station):
         worst = view.v.worst
         if worst is not None:
             return ("register", worst.register)
-        return ("register", next(iter(view.v.registers))) if view.v.registers else super().default_selection(view)
+        if view.v.registers:
+            return ("register", next(iter(view.v.registers)))
+        first = next((x.key for x in targets(view)), None) if view.v.heads else None
+        return first or super().default_selection(view)
 
     def lens(self, view: View) -> Lens:
         out = Lens(self.lenses[self.lens_index], ducts_faint=True, registers=True, text_at="row")
@@ -92,9 +97,16 @@ class ReadingsStation(Station):
         for s in view.job.storeys:
             mine = [x for x in view.v.registers.values() if storey[x.room] == s.id]
             out.storey_figures[s.id] = f"{sum(x.measured is not None for x in mine)} of {len(mine)}"
-        out.storey_unit = "registers read"
+            if not mine and view.v.heads:
+                own = [
+                    view.v.heads[u.id]
+                    for u in view.job.design.indoor_units
+                    if u.storey == s.id and u.id in view.v.heads
+                ]
+                out.storey_figures[s.id] = f"{sum(v.share is not None for v in own)} of {len(own)}"
+        out.storey_unit = "registers read" if view.v.registers or not view.v.heads else "heads read"
         for _, r in on_storey(view):
-            out.room_text[r.id] = [(r.name, "", 13, 600, "")]
+            out.room_text[r.id] = [(r.name, "", 13, 600, ""), *readings_heads.room_lines(view, r.id)]
             marks = [x.mark for x in view.v.registers.values() if x.room == r.id]
             worst = max(marks, key=MARKS.index, default="none")
             if worst in ("fails", "look"):
@@ -107,16 +119,23 @@ class ReadingsStation(Station):
             Legend("mark", "none", "to read"),
         )
         here = target(view)
-        if self.lens_index == 0 and (here is None or here.hole is None):
-            out.overlay = (lambda p, v: bullets(p, v, view),)
+        if all_heads(view):
+            out.text_at = "centre"
+            return out
+        if self.lens_index == 0 and (here is None or here.place.at.kind == "register"):
+            out.overlay = (lambda p, v: draw_places(p, v, view), lambda p, v: bullets(p, v, view))
         else:
             out.overlay = (lambda p, v: draw_statics(p, v, view),)
         return out
 
     def strip(self, view: View) -> Strip:
+        if all_heads(view):
+            return readings_heads.strip(view)
         return Strip("", "", (), lambda p, r: dock(p, r, view), click=lambda x, _, r: dock_click(x, r, view))
 
     def ledger(self, view: View) -> Ledger:
+        if all_heads(view):
+            return readings_heads.ledger(view)
         return rooms_table(view, _table(view), "Read so far", extra=_hole_rows(view))
 
     def card(self, view: View) -> Card:
@@ -126,21 +145,14 @@ class ReadingsStation(Station):
         x = here.register if here is not None else None
         if here is None or x is None:
             if not view.v.count:
-                return Card("Readings", "Nothing to read yet", "none", hero_note="Readings needs ducts: press 5")
+                return Card(
+                    "Readings", "Nothing to read yet", "none", hero_note="Readings needs a picked unit: press 3"
+                )
             room = next((r.name for r in view.job.rooms if r.id == room_of(view)), "This")
             return Card("Readings", room, "none", hero_note="No register here: select one to read", unpicked=True)
-        found = view.figures.suspects
-        rows = tuple(
-            ListRow(f"{k}  {q.title}", f"{q.weight * 100:.0f} %", second=q.what_to_try, bar=q.weight, selected=k == 1)
-            for k, q in enumerate(found, 1)
-            if q.weight > 0.005
-        )
+        said = suspect_sections(view)
         sections: list[Section] = [Fields("Type a reading", (_field(view, here),))]
-        if rows and x.mark in ("fails", "look"):
-            sections.append(List_(f"What would explain all {view.v.read} readings", "", rows))
-            sections.append(Arith(diagnosis.explain(found[0])))
-        else:
-            sections.append(Arith(explain_verdict(x)))
+        sections += said if said and x.mark in ("fails", "look") else [Arith(explain_verdict(x))]
         statics = tuple(
             ListRow(short_name(h), view.text(h.kind, h.measured), key=("hole", h.place.word))
             for h in statics_of(view)
@@ -183,10 +195,14 @@ class ReadingsStation(Station):
             ListRow("Predicted", view.num(h.kind, h.predicted), view.unit(h.kind)),
             ListRow("Measured", view.num(h.kind, h.measured), view.unit(h.kind)),
         )
-        unit = next(x.tag for x in view.job.design.indoor_units if x.id == h.place.at.id)
+        unit = next((x.tag for x in view.job.design.indoor_units if x.id == h.place.at.id), "")
         several = len(view.v.externals) > 1
+        head = view.v.heads.get(h.place.at.id)
+        more: tuple[Section, ...] = (Arith(explain_head(head)),) if head is not None else ()
+        what = "Air of the head" if head is not None else "Test hole"
+        several = (several or head is not None) and bool(unit)
         return Card(
-            f"Test hole · {h.place.quantity}" + (f" · {unit}" if several else ""),
+            f"{what} · {h.place.quantity}" + (f" · {unit}" if several else ""),
             short_name(h),
             "none" if h.measured is None else "",
             "to read" if h.measured is None else "",
@@ -196,6 +212,8 @@ class ReadingsStation(Station):
             (
                 Fields("Type a reading", (_field(view, here),)),
                 List_(h.place.quantity.capitalize(), "", rows),
+                *more,
+                *suspect_sections(view),
                 _history(view, here),
             ),
         )
@@ -382,6 +400,7 @@ def add_reading(job: Job, place: Place, value: float) -> Job:
             hole=place.hole,
             quantity=place.quantity,
             value=value,
+            uncertainty=READS[place.quantity].uncertainty,
             instrument="typed",
             layout=job.design.layout,
             taken=datetime.now().strftime("%a %H:%M"),

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from murvan.app.stations.base import View, room_of
-from murvan.field.places import Place, register_place
-from murvan.field.verdict import HoleVerdict, RegisterVerdict, latest
+from murvan.field.places import Place, places, register_place
+from murvan.field.verdict import HoleVerdict, Latest, RegisterVerdict, latest
+from murvan.kinds.readings import QUANTITIES
 from murvan.model import Job, Reading
 
 
@@ -45,18 +47,36 @@ class Target:
 
 
 def targets(view: View) -> tuple[Target, ...]:
-    """All that can be read: registers, this storey's first, then the test holes of the unit in hand."""
+    """All that can be read: registers, this storey's first, then the test holes of the unit in hand, and the air of all heads."""
     storey = {r.id: r.storey for r in view.job.rooms}
     faces = sorted(view.v.registers.values(), key=lambda x: storey[x.room] != view.storey)
     last = latest(view.job)
-    places = [(register_place(x.register, x.tag), x) for x in faces]
+    own = [(register_place(x.register, x.tag), x) for x in faces]
+    units = dict.fromkeys((view.indoor.id, *view.v.heads))
     return (
-        *(Target(("register", x.register), p, "flow", x.measured, x.reading, register=x) for p, x in places),
+        *(Target(("register", x.register), p, "flow", x.measured, x.reading, register=x) for p, x in own),
         *(
             Target(("hole", h.place.word), h.place, h.kind, h.measured, last.get(h.place.key), hole=h)
-            for h in view.v.holes_of(view.indoor.id)
+            for unit in units
+            for h in view.v.holes_of(unit)
         ),
+        *_in_ducts(view, last),
     )
+
+
+def _in_ducts(view: View, last: Latest) -> Iterator[Target]:
+    """Holes in ducts: those that were read, and those that would tell what is wrong."""
+    d = view.figures.diagnosis
+    asked = {n.place.word for n in (d.next, d.splits) if n is not None and n.place is not None} if d else set()
+    for p in places(view.job).values():
+        reading = last.get(p.key)
+        if p.at.kind != "register" or p.hole is None or (reading is None and p.word not in asked):
+            continue
+        measured = reading.value if reading is not None else None
+        predicted = d.designed.get(p.word) if d is not None else None
+        kind = QUANTITIES[p.quantity].shown_as
+        told = HoleVerdict(p, kind, predicted, measured, simulated=reading is not None and reading.simulated)
+        yield Target(("hole", p.word), p, kind, measured, reading, hole=told)
 
 
 def target(view: View) -> Target | None:
@@ -71,6 +91,11 @@ def target(view: View) -> Target | None:
         wanted = ("register", next((x.register_id or "" for x in view.job.design.runs if x.id == s.id), ""))
     room = room_of(view)
     mine = [x for x in all_ if x.register is not None and x.register.room == room]
+    if not mine:
+        heads = {
+            i for i in view.v.heads if (s.kind, s.id) == ("indoor_unit", i) or room in view.r.systems[i].design.serves
+        }
+        mine = [x for x in all_ if x.place.at.id in heads]
     return next((x for x in all_ if x.key == wanted), None) or next(
         (x for x in mine if x.measured is None), mine[0] if mine else None
     )

@@ -1,11 +1,14 @@
 from .frame import AirSystem as AirSystem
 from .frame import Layout as Layout
 from .frame import build as build
+from .frame import opening_k as opening_k
 from .jump import next_transfer as next_transfer
+from .leaks import OUTDOORS as OUTDOORS
 from .network import Blower as Blower
 from .network import Network as Network
 from .network import read as read
 from .network import situation_k as situation_k
+from .situations import CLEAN as CLEAN
 from .situations import DOORS_SHUT as DOORS_SHUT
 from .situations import LOADED as LOADED
 from .situations import USUAL as USUAL

@@ -61,11 +61,14 @@ from .things import add_area as add_area
 from .things import add_boxing as add_boxing
 from .things import add_existing as add_existing
 from .things import add_furniture as add_furniture
+from .things import add_obstacle as add_obstacle
 from .things import add_skylight as add_skylight
 from .things import ceiling_form as ceiling_form
 from .things import move_thing as move_thing
+from .things import obstacle_sides_m as obstacle_sides_m
 from .things import room_at as room_at
 from .things import set_ceiling_form as set_ceiling_form
+from .things import set_obstacle_side as set_obstacle_side
 from .things import set_slope as set_slope
 from .things import standing_area_m2 as standing_area_m2
 from .trace import Drawing as Drawing

@@ -34,7 +34,7 @@ SAME_M = 0.005
 SLIVER_M = 0.04
 
 
-def tidy(outline: Outline, what: str = "The room") -> Outline:
+def tidy(outline: Outline, what: str = "The room", least_m2: float = LEAST_AREA_M2) -> Outline:
     """Corners without doubles and without points in the middle of a straight wall, clockwise on the plan.
 
     Raises:
@@ -52,7 +52,7 @@ def tidy(outline: Outline, what: str = "The room") -> Outline:
     if outline_crosses_itself(tuple(points)):
         raise JobValueError(f"{what}: its walls cross or touch each other; go round the room in one turn.")
     area = signed_area(tuple(points))
-    if abs(area) < LEAST_AREA_M2:
+    if abs(area) < least_m2:
         raise JobValueError(f"{what}: it would enclose only ", ("area", abs(area)), "; too small for a room.")
     if area < 0:
         points.reverse()

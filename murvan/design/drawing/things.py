@@ -12,19 +12,35 @@ import shapely
 from shapely.geometry import Polygon
 
 from murvan.design.drawing.openings import SIZES, last_like, usual_glazing
-from murvan.design.drawing.outlines import Outline, tidy
+from murvan.design.drawing.outlines import LEAST_AREA_M2, Outline, tidy
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.turning import next_tag
 from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import headroom_m, in_room
-from murvan.model.edit import changed, free_id, make
+from murvan.design.space.duct_levels import JOISTS_M
+from murvan.design.space.duct_places import run_below
+from murvan.kinds.obstacles import OBSTACLES, PIPE_M, UPRIGHT_M, ObstacleKind
+from murvan.model.edit import changed, free_id, make, replace
 from murvan.model.errors import JobValueError
-from murvan.model.job import Existing, Furniture, Job, KeepClear, MechanicalPlace, Opening, Patch, Point, Room, Slope
+from murvan.model.job import (
+    Existing,
+    Furniture,
+    Job,
+    KeepClear,
+    MechanicalPlace,
+    Obstacle,
+    Opening,
+    Patch,
+    Point,
+    Room,
+    Slope,
+)
 
 AREAS: dict[str, tuple[str, type, str]] = {
     "patch": ("patches", Patch, "Bay"),
     "place": ("places", MechanicalPlace, "Equipment"),
     "keep": ("keep_clear", KeepClear, "Clear"),
+    "obstacle": ("obstacles", Obstacle, "Beam"),
 }
 """Kind of area to (collection, record, first name)."""
 FURNITURE_M = {
@@ -42,6 +58,8 @@ CLEAR_M = {"panel": 0.91, "filter": 0.61, "hatch": 0.76, "flue": 0.46}
 """How far a thing of a kind is usually kept clear; common practice, the local code goes before it."""
 
 
+LEAST_M2 = {"obstacle": 4e-4}
+"""Of what may be smaller than a cupboard: a pipe of ¾ in."""
 SOFFIT_M = 0.36
 """Clear height inside a soffit as it is first drawn, about 14 in; common practice."""
 CHASE_M = 1.2
@@ -76,7 +94,7 @@ def add_area(
     collection, record, usual = AREAS[kind]
     name = name or usual
     items = getattr(job, collection)
-    final = tidy(outline, name)
+    final = tidy(outline, name, LEAST_M2.get(kind, LEAST_AREA_M2))
     names = {x.name for x in items}
     k, unique = 2, name
     while unique in names:
@@ -85,6 +103,53 @@ def add_area(
         record, unique, id=free_id(kind, {x.id for x in items}), name=unique, storey=storey, outline_m=final, **more
     )
     return Drawn(changed(job, job.name, **{collection: (*items, new)}), kind, new.id)
+
+
+def add_obstacle(job: Job, storey: str, outline: Outline) -> Drawn:
+    """A post where the outline is short both ways, a drain where it is thin, else a beam; hung under the ceiling, or from floor to
+    ceiling. Raises JobValueError."""
+    xs, ys = zip(*outline, strict=True)
+    sides = sorted((max(xs) - min(xs), max(ys) - min(ys)))
+    kind = OBSTACLES["post" if sides[1] <= UPRIGHT_M else "drain" if sides[0] <= PIPE_M else "beam"]
+    low, high = usual_height(job, storey, kind)
+    return add_area(job, "obstacle", storey, outline, kind.name, {"kind": kind.id, "low_m": low, "high_m": high})
+
+
+def usual_height(job: Job, storey: str, kind: ObstacleKind) -> tuple[float, float]:
+    """Underside over the floor, and height, of an obstacle as it is first drawn, m: under the joists where ducts hang there, else
+    under the ceiling."""
+    level = next(s for s in job.storeys if s.id == storey)
+    if kind.upright:
+        return 0.0, level.height_m
+    top = level.height_m
+    if level.duct_place == "crawl" and run_below(job, level):
+        top = -(level.floor_structure.depth_m if level.floor_structure is not None else JOISTS_M)
+    return round(top - kind.high_m, 4), kind.high_m
+
+
+def set_obstacle_side(job: Job, item: str, side: str, value_m: float) -> Job:
+    """An obstacle as wide or as long on the plan as typed, its middle where it was; the shorter side is its width.
+
+    Raises:
+        JobValueError: it would have no area.
+    """
+    x = next(o for o in job.obstacles if o.id == item)
+    xs, ys = zip(*x.outline_m, strict=True)
+    have = (max(xs) - min(xs), max(ys) - min(ys))
+    short = 0 if have[0] < have[1] else 1
+    axis = short if side == "wide" else 1 - short
+    middle, by = (min((xs, ys)[axis]) + max((xs, ys)[axis])) / 2, value_m / have[axis]
+    outline = tuple(
+        tuple(round(middle + (q[k] - middle) * by, 5) if k == axis else q[k] for k in (0, 1)) for q in x.outline_m
+    )
+    return replace(job, "obstacles", item, outline_m=outline)
+
+
+def obstacle_sides_m(x: Obstacle) -> tuple[float, float]:
+    """Width and length on the plan, the shorter side first."""
+    xs, ys = zip(*x.outline_m, strict=True)
+    wide, long = sorted((max(xs) - min(xs), max(ys) - min(ys)))
+    return wide, long
 
 
 def add_furniture(job: Job, storey: str, at: Point, kind: str = "bed", turn_deg: float = 0.0) -> Drawn:
@@ -161,6 +226,7 @@ COLLECTION_OF = {
     "patch": "patches",
     "place": "places",
     "keep": "keep_clear",
+    "obstacle": "obstacles",
     "space": "spaces",
     "skylight": "openings",
     "underlay": "underlays",

@@ -166,7 +166,7 @@ def _near(a: Point, b: Point) -> bool:
     return abs(a[0] - b[0]) < 0.05 and abs(a[1] - b[1]) < 0.05
 
 
-ON_PLAN = ("rooms", "spaces", "openings", "patches", "places", "keep_clear", "furniture", "existing")
+ON_PLAN = ("rooms", "spaces", "openings", "patches", "places", "keep_clear", "obstacles", "furniture", "existing")
 
 
 def move_house(job: Job, how: Turn) -> Job:

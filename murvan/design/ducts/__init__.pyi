@@ -19,6 +19,7 @@ from .plenums import placed_anew as placed_anew
 from .plenums import sized_plenum as sized_plenum
 from .runs import RunResult as RunResult
 from .runs import damper_words as damper_words
+from .runs import run_area_m2 as run_area_m2
 from .runs import run_kind as run_kind
 from .terminals import Terminal as Terminal
 from .terminals import filter_velocity_m_s as filter_velocity_m_s

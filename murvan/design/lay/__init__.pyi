@@ -21,9 +21,7 @@ from .moving import set_level as set_level
 from .moving import slides as slides
 from .moving import take_run_away as take_run_away
 from .place import placed_unit as placed_unit
-from .place import suggested as suggested
 from .place import turned_unit as turned_unit
-from .place import usual_way as usual_way
 from .proving import OPEN as OPEN
 from .registers import add_register as add_register
 from .registers import copy_register as copy_register

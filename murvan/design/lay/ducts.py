@@ -15,7 +15,7 @@ from shapely.geometry import box as rectangle
 from murvan.design.circuit.jump import with_jumps
 from murvan.design.ducts.duct_sizes import size_all
 from murvan.design.ducts.plenums import at_faces, roomy_plenums
-from murvan.design.lay.layout import NAMES, Layout, Scheme, in_the_way, judged, same
+from murvan.design.lay.layout import NAMES, Layout, Scheme, in_the_way, judged, offered, same
 from murvan.design.lay.pieces import Side, storey_of
 from murvan.design.lay.place import place_unit
 from murvan.design.lay.proving import bare_inside, flattened, lowest_tap, opened, sized, with_pressure, wrapped
@@ -29,6 +29,7 @@ from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.space.clashes import Leg, clashes, legs_of, pierced
 from murvan.design.space.duct_spaces import lay as lay_as_they_are
+from murvan.design.space.obstacles import prisms, struck
 from murvan.design.space.plenum_faces import air_way, plan_size
 from murvan.design.space.solids import Block, blocks
 from murvan.design.space.standing import cabinet, clear_of, footprint, plenum_span_m, plenums_of, stand
@@ -78,8 +79,7 @@ def layouts(r: Results, unit_id: str, step: Callable[[int, int], bool] = lambda 
             break
     if not made and trouble is not None:
         raise trouble
-    best = sorted(made, key=lambda x: x.rank)
-    return tuple(x for x in best if x.good or (not best[0].good and x.rank[:4] == best[0].rank[:4]))
+    return offered(made)
 
 
 def _ready(job: Job, unit_id: str) -> IndoorUnit:
@@ -224,6 +224,7 @@ def _meeting(job: Job, laid: tuple[LaidRun, ...]) -> Iterator[tuple[set[str], Po
     legs = legs_of(laid, job.design.joints, job.storeys)
     yield from (({str(x.one.side), str(x.other.side)}, x.at) for x in clashes(legs))
     yield from (({str(x.run.side)}, x.at) for x in pierced(legs, blocks(job)))
+    yield from (({str(x.run.side)}, x.at) for x in struck(legs, prisms(job)))
 
 
 def _round(avoid: Avoid, job: Job, laid: tuple[LaidRun, ...]) -> Avoid:
@@ -282,7 +283,7 @@ def _of_gone_faces(job: Job, gone: set[str], unit_id: str) -> tuple[Reading, ...
         if x.at.kind != "register" or x.at.id not in gone:
             return x
         note = f"{x.note} Read at {tags[x.at.id]}, which has gone.".strip()[-1000:]
-        return changed(x, x.id, at=Ref("indoor_unit", unit_id), note=note)
+        return changed(x, x.id, at=Ref("indoor_unit", unit_id), hole=None, note=note)
 
     return tuple(kept(x) for x in job.design.readings)
 

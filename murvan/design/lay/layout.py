@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -102,6 +103,12 @@ def kept_layout(job: Job, x: Layout) -> Job:
 def same(a: Layout, b: Layout) -> bool:
     """Whether two ways came out alike."""
     return abs(a.metal_m2 - b.metal_m2) < 1e-6 and abs(a.flex_m - b.flex_m) < 1e-6 and a.fittings == b.fittings
+
+
+def offered(made: Iterable[Layout]) -> tuple[Layout, ...]:
+    """The best first; such as fail only where nothing else is to be had, and then no worse than the best of them."""
+    best = sorted(made, key=lambda x: x.rank)
+    return tuple(x for x in best if x.good or (not best[0].good and x.rank[:4] == best[0].rank[:4]))
 
 
 def judged(

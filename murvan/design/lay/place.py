@@ -1,56 +1,17 @@
-"""Placing a ducted unit: its plenums come along, and the ducts that start there; where it could stand."""
+"""Placing a ducted unit: its plenums come along, and the ducts that start there."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import NamedTuple
-
-import numpy as np
-import shapely
-from numpy.typing import NDArray
-from shapely.geometry import LineString, Polygon
-
 from murvan.design.drawing.rooms import Drawn
-from murvan.design.house.geometry import opening_line
-from murvan.design.house.levels import below_grade
 from murvan.design.lay.moving import move_joint
-from murvan.design.limits import SERVICE_M
-from murvan.design.space.duct_places import run_below
-from murvan.design.space.standing import (
-    Stand,
-    Turn,
-    Way,
-    cabinet,
-    clear_of,
-    fine,
-    flat,
-    footprint,
-    misfits,
-    place_here,
-    plenum_at,
-    plenums_of,
-    return_beside,
-    stand,
-)
+from murvan.design.space.spots import TURNED, best_spot, usual_way
+from murvan.design.space.standing import Turn, Way, cabinet, clear_of, fine, flat, misfits, plenum_at, plenums_of
 from murvan.model.design import IndoorUnit, Plenum
 from murvan.model.edit import changed, replace, with_design
-from murvan.model.equipment import Unit
 from murvan.model.errors import JobValueError
 from murvan.model.job import Job, Point
 
 # ---- placing --------------------------------------------------------------------------------------------------
-
-
-def usual_way(job: Job, storey: str, at: Point, unit: Unit | None) -> Way:
-    """Lying in attics and crawl spaces and where it is made to, downwards over ducts under the floor, else upwards."""
-    if flat(unit):
-        return "right"
-    place = place_here(job, storey, at)
-    if place is not None and place.kind in ("attic", "crawl"):
-        return "right"
-    here = next((s for s in job.storeys if s.id == storey), None)
-    cellar = here is None or (place is not None and place.kind == "basement") or below_grade(job, here.id)
-    return "downflow" if not cellar and here is not None and run_below(job, here) else "upflow"
 
 
 def placed_unit(
@@ -130,126 +91,10 @@ def turned_unit(job: Job, unit_id: str) -> Drawn:
     return placed_unit(job, unit_id, own.storey, own.position_m, None, own.way, turn)
 
 
-TURNED: dict[int, Turn] = {0: 90, 90: 180, 180: 270, 270: 0}
-
-
-STEP_M, MOST_STEPS = 0.1, 120
-"""Between places that are tried, and how many of them there are at most along each side."""
-
-
 def usual_air_m3_s(indoor: IndoorUnit, job: Job) -> float:
     """The air of a unit before its rooms are worked out: as typed, else as it is rated; 0: not known."""
     unit = cabinet(job, indoor)
     return indoor.flow_m3_s or (unit.rated_flow_m3_s if unit is not None else 0.0)
-
-
-def suggested(job: Job, unit_id: str) -> Iterator[IndoorUnit]:
-    """Where a ducted unit could stand, the place where it goes in first: places that the survey has for equipment, closets
-    and basements first; without any, utility rooms and halls, then any room of the lowest storey."""
-    own = next(x for x in job.design.indoor_units if x.id == unit_id)
-    order = ("closet", "basement", "room", "garage", "attic", "crawl")
-    here = [p for p in job.places if not p.boxes_ducts]
-    spots = [(p.storey, p.outline_m) for p in sorted(here, key=lambda p: order.index(p.kind))]
-    if not spots:
-        for use in ("utility", "hall", "landing"):
-            spots += [(r.storey, r.outline_m) for r in job.rooms if r.use == use]
-        spots += [(r.storey, r.outline_m) for r in job.rooms[:1] if not spots]
-    found = [_best_in(job, own, storey, outline) for storey, outline in spots]
-    yield from sorted(found, key=lambda x: any(True for _ in misfits(job, x, cabinet(job, x))))
-
-
-def _best_in(job: Job, own: IndoorUnit, storey: str, outline: tuple[Point, ...]) -> IndoorUnit:
-    """The unit in an outline where it goes in with its return and room to work: in a surveyed place nearest to its middle, in a
-    room at a wall and off its doors."""
-    shape = Polygon(outline)
-    middle = shape.representative_point()
-    first: Point = fine((middle.x, middle.y))
-    start = changed(
-        own,
-        own.tag,
-        storey=storey,
-        position_m=first,
-        way=usual_way(job, storey, first, cabinet(job, own)),
-        turn_deg=0,
-    )
-    unit, surveyed = cabinet(job, own), place_here(job, storey, first) is not None
-    x0, y0, x1, y1 = shape.bounds
-    step = max(STEP_M, max(x1 - x0, y1 - y0) / MOST_STEPS)
-    grid = np.stack(np.meshgrid(np.arange(x0, x1, step), np.arange(y0, y1, step)), axis=-1).reshape(-1, 2)
-    far = np.hypot(*(grid - np.array(first)).T)
-    if not surveyed:
-        far = 0.2 * far + shapely.distance(shape.exterior, shapely.points(grid))
-    grid = np.vstack([[first], grid[np.argsort(far, kind="stable")]])
-    house = _walls_of(job, storey).union(shape)
-    for round_it, work_m in ((shape, SERVICE_M), (house, SERVICE_M), (shape, 0.0), (house, 0.0)):
-        room = _Room(shape, round_it, () if surveyed else tuple(_kept_free(job, storey)))
-        for one in _standing(start, unit, grid, room, work_m):
-            if not any(True for _ in misfits(job, one, unit, work_m)):
-                return one
-    return start
-
-
-class _Room(NamedTuple):
-    """Where a unit may stand, where its return beside it may, and what of the floor is kept free."""
-
-    unit: Polygon
-    beside: Polygon
-    free: tuple[Polygon, ...]
-
-
-def _walls_of(job: Job, storey: str) -> Polygon:
-    """Within the outside walls of a storey, with its places for equipment."""
-    outlines = [r.outline_m for r in job.rooms if r.storey == storey]
-    outlines += [p.outline_m for p in job.places if p.storey == storey and not p.boxes_ducts]
-    return shapely.union_all([Polygon(o).buffer(IN_WALL_M) for o in outlines])
-
-
-IN_WALL_M = 0.05
-
-
-def _kept_free(job: Job, storey: str) -> Iterator[Polygon]:
-    """Floor of a storey that is kept free, and where its doors are walked through."""
-    yield from (Polygon(k.outline_m) for k in job.keep_clear if k.storey == storey)
-    rooms = {r.id: r for r in job.rooms if r.storey == storey}
-    for o in job.openings:
-        if o.room in rooms and o.kind not in ("window", "skylight"):
-            yield LineString(opening_line(o, rooms[o.room])).buffer(DOOR_M)
-
-
-DOOR_M = 0.6
-"""Floor before a door that nothing stands on."""
-
-
-def _standing(
-    start: IndoorUnit, unit: Unit | None, grid: NDArray[np.float64], room: _Room, work_m: float
-) -> Iterator[IndoorUnit]:
-    """The unit at the first places (n, 2) of which it covers nothing outside its room, turned each way."""
-    inside, beside = room.unit.buffer(1e-3), room.beside.buffer(1e-3)
-    found: list[tuple[int, IndoorUnit]] = []
-    for turn in TURNED:
-        turned = start.model_copy(update={"turn_deg": turn})
-        x = stand(turned, unit)
-        ok = shapely.contains(inside, _boxes(grid, x, footprint(x, work_m)))
-        if x.out == (0.0, 0.0):
-            ok &= shapely.contains(beside, _boxes(grid, x, return_beside(x)))
-        body = _boxes(grid, x, footprint(x))
-        for kept in room.free:
-            ok &= ~shapely.intersects(kept, body)
-        for k in np.flatnonzero(ok)[:TRIED]:
-            at = fine((float(grid[k][0]), float(grid[k][1])))
-            found.append((int(k), turned.model_copy(update={"position_m": at})))
-    yield from (one for _, one in sorted(found, key=lambda f: f[0]))
-
-
-def _boxes(grid: NDArray[np.float64], x: Stand, as_it_stands: Polygon) -> NDArray[np.object_]:
-    """A rectangle of a unit with its middle at each of some places, (n,)."""
-    low, high = np.array(as_it_stands.bounds).reshape(2, 2) - np.array(x.at)
-    boxes: NDArray[np.object_] = shapely.box(*(grid + low).T, *(grid + high).T)
-    return boxes
-
-
-TRIED = 12
-"""Places of each turn that are judged by their headroom too."""
 
 
 def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
@@ -260,9 +105,7 @@ def place_unit(job: Job, unit_id: str, flow_m3_s: float | None = None) -> Job:
     stands = unit.storey is not None and any(p.indoor == unit_id for p in job.design.plenums)
     if not job.rooms or (stands and not upright):
         return job
-    found = list(suggested(job, unit_id))
-    anywhere = found[0] if unit.storey is None or not unit.rooms else None
-    best = anywhere or next((x for x in found if x.storey == unit.storey), None)
+    best = best_spot(job, unit_id, unit.storey if unit.rooms else None)
     if best is None:
         best = changed(unit, unit.tag, way=usual_way(job, unit.storey or "", unit.position_m, cabinet(job, unit)))
     turn, way = best.turn_deg, best.way

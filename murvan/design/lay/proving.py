@@ -8,6 +8,7 @@ from murvan.design.ducts.duct_sizes import jacket_m
 from murvan.design.ducts.runs import rate_of
 from murvan.design.lay.sizing import size_and_balance
 from murvan.design.limits import FACE_LIMIT, FLATTEST, WORKABLE_PA_M
+from murvan.design.punch.rules import found_by
 from murvan.design.results import Results
 from murvan.design.solve import solve
 from murvan.design.space.duct_ways import bay_of
@@ -98,7 +99,7 @@ def sized(r: Results, unit_id: str) -> Results:
 
 def wrapped(r: Results) -> Results:
     """The same with as much insulation as keeps the ducts dry, and as the attic wants."""
-    fixes = [f.hit.fix for f in r.findings if f.rule.id in ("duct-sweats", "attic-wrap")]
+    fixes = [f.hit.fix for f in found_by(r, "duct-sweats", "attic-wrap")]
     job = all_changed(r.job, (x for x in fixes if isinstance(x, Change)))
     return solve(job, r) if job != r.job else r
 

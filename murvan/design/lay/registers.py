@@ -24,7 +24,6 @@ from murvan.design.space.duct_levels import levels
 from murvan.design.space.duct_places import UNDER, run_below
 from murvan.design.space.duct_spaces import under_vault
 from murvan.design.space.solids import blocks
-from murvan.design.space.standing import cabinet, footprint, stand
 from murvan.design.units.siting import Surroundings, along_walls, surroundings
 from murvan.kinds.registers import LAID, REGISTERS
 from murvan.model.design import Register
@@ -280,14 +279,17 @@ def _grille(job: Job, site: Surroundings, room: Room, unit: str, flow_m3_s: floa
             x for x in job.design.registers if x.room == room.id
         ):  # it would take that one's air, and its duct's place
             cost = cost + 200.0 * (np.hypot(*(spots.at - np.array(x.position_m)).T) < APART_M)
+        for x in (x for x in job.design.registers if x.indoor == unit and x.side == "return" and x.room != room.id):
+            # on another storey: both ducts would leave one place of the plenum
+            cost = cost + BESIDE_OTHER * (np.hypot(*(spots.at - np.array(x.position_m)).T) < APART_M)
         if own.storey == room.storey:  # no duct comes down where the unit stands or lies
-            cost = cost + 100.0 * shapely.intersects_xy(
-                footprint(stand(own, cabinet(job, own))).buffer(BESIDE_M), spots.at[:, 0], spots.at[:, 1]
-            )
+            cost = cost + 100.0 * shapely.intersects_xy(_stands_here(job, unit), spots.at[:, 0], spots.at[:, 1])
         at = tuple(spots.at[int(np.argmin(cost))])
     return _added(job, room, (round(at[0], 3), round(at[1], 3)), "return", LAID["return"], unit, flow_m3_s)
 
 
+BESIDE_OTHER = 50.0
+"""What a place under or over another storey's grille costs."""
 BESIDE_M = 0.3
 """How far from a unit that lies a grille is cut into the ceiling."""
 

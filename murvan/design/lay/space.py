@@ -7,6 +7,7 @@ ways; over joists' heads only in a soffit. Chases join the levels.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
@@ -16,18 +17,21 @@ from numpy.typing import NDArray
 
 from murvan.design.house.levels import next_storey
 from murvan.design.lay.pieces import bay_middle
-from murvan.design.space.duct_levels import levels
+from murvan.design.space.duct_levels import levels, on_ground
 from murvan.design.space.duct_spaces import IN_WALL_M, lies_at, under_roof
-from murvan.design.space.duct_ways import blocked, joists
+from murvan.design.space.duct_ways import HALF_M, gone_round, joists, standing_in
+from murvan.design.space.obstacles import between
 from murvan.design.space.wings import wings
-from murvan.model.house import floor_heights
+from murvan.kinds.obstacles import OBSTACLES
+from murvan.model.house import Storey, floor_heights
 from murvan.model.job import Job, Point
 from murvan.model.record import Id
 
 if TYPE_CHECKING:
     from scipy.sparse import csr_matrix  # a fifth of a second; the window starts without it
 
-Level = Literal["over", "under", "soffit"]
+Level = Literal["over", "under", "soffit", "dip"]
+"""The last beneath a beam or pipe that hangs in the way of ducts under joists."""
 STEP_M = 0.75
 """Between grid lines where no joists say otherwise."""
 ALIGNED_M = 0.25
@@ -133,7 +137,8 @@ def allowed(
     edges = _Edges()
     index = np.arange(free.size * 2).reshape(*free.shape, 2)
     for k, layer in enumerate(layers):
-        twice = [n for n, x in enumerate(layers[:k]) if abs(x.over_ground_m - layer.over_ground_m) < ONE_SPACE_M]
+        near = (abs(x.over_ground_m - layer.over_ground_m) < ONE_SPACE_M for x in layers[:k])
+        twice = [n for n, is_near in enumerate(near) if is_near and layer.level != "dip"]
         # over a ceiling and under the floor above it is one space: ducts lie in it once
         alone = free[k] & ~np.logical_or.reduce([free[n] for n in twice]) if twice else free[k]
         _along(edges, job, layer, (xs, ys), alone, outside[k], index[k])
@@ -152,7 +157,7 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
     """Grid lines through the places that are met, and between them where they are far apart."""
     corners = np.array([q for r in job.rooms for q in r.outline_m])
     out = []
-    own = _shut_off(job, through) + [q for w in wings(job) for q in w.lines]
+    own = _shut_off(job, through) + [q for w in wings(job) for q in w.lines] + list(_beside_dips(job))
     for axis in (0, 1):
         wanted = _merged([round(q[axis], 3) for q in through], [round(q[axis], 3) for q in own])
         low, high = float(corners[:, axis].min()) + 0.15, float(corners[:, axis].max()) - 0.15
@@ -168,8 +173,16 @@ def _lines(job: Job, through: tuple[Point, ...]) -> tuple[NDArray[np.float64], N
 
 def _shut_off(job: Job, through: tuple[Point, ...]) -> list[Point]:
     """Places that are met beside what ducts go round: a line off them might lie in that."""
-    found = [o for s in job.storeys for level in ("over", "under", "soffit") for _, o in blocked(job, s.id, level)]
+    found = [o for s in job.storeys for level in ("over", "under", "soffit") for o in gone_round(job, s.id, level)]
     return [q for q in through if any(o.distance(shapely.Point(q)) < ALIGNED_M for o in found)]
+
+
+def _beside_dips(job: Job) -> Iterator[Point]:
+    """Where ducts go down and come up beside what they dip beneath."""
+    for dip in (d for s in job.storeys if (d := _dip(job, s)) is not None):
+        for part in getattr(dip.round, "geoms", [dip.round]):
+            x0, y0, x1, y1 = part.buffer(-BESIDE_DIP_M / 2, join_style="mitre").bounds
+            yield from ((round(x0, 3), round(y0, 3)), (round(x1, 3), round(y1, 3)))
 
 
 def _merged(values: list[float], own: list[float]) -> list[float]:
@@ -211,7 +224,48 @@ def _layers(job: Job) -> list[Layer]:
         at = levels(job, s)
         for level, height in (("under", at.under), ("over", at.over), ("soffit", at.soffit)):
             out.append(Layer(s.id, level, height, floor[s.id] + height))  # type: ignore[arg-type]
+        dip = _dip(job, s)
+        if dip is not None:
+            out.append(Layer(s.id, "dip", dip.height_m, floor[s.id] + dip.height_m))
     return out
+
+
+class _Dip(NamedTuple):
+    """Where ducts that hang under joists go beneath what hangs in their way."""
+
+    of: Level
+    """The level that they dip from."""
+    height_m: float
+    round: shapely.Polygon
+    """On the plan: what is in the way, and the way down and up beside it."""
+
+
+def _dip(job: Job, storey: Storey) -> _Dip | None:
+    """The dip of a storey; None where nothing hangs in the way, or its ducts do not hang under joists in an open place."""
+    hangs: Level = (
+        "over" if storey.duct_place == "basement" and next_storey(job, storey.id, +1) is not None else "under"
+    )
+    if hangs == "under" and (next_storey(job, storey.id, -1) is not None or on_ground(job, storey)):
+        return None
+    found = [x for x in standing_in(job, storey.id, hangs) if not OBSTACLES[x.obstacle.kind].upright]
+    if not found:
+        return None
+    low = min(x.low_m for x in found) - floor_heights(job.storeys)[storey.id]
+    wide = [x.shape.buffer(HALF_M + BESIDE_DIP_M, join_style="mitre") for x in found]
+    return _Dip(hangs, round(low - HALF_M - GAP_M, 3), shapely.union_all(wide))
+
+
+BESIDE_DIP_M = 0.6
+"""How far beside what is in the way a duct goes down and comes up again."""
+GAP_M = 0.02
+
+
+def _outlines(job: Job, layer: Layer) -> list[shapely.Polygon]:
+    """What is gone round on a level."""
+    if layer.level != "dip":
+        return gone_round(job, layer.storey, layer.level)
+    low, high = layer.height_m - HALF_M, layer.height_m + HALF_M
+    return [x.shape.buffer(HALF_M, join_style="mitre") for x in between(job, layer.storey, low, high)]
 
 
 def _free(job: Job, layer: Layer, at: NDArray[np.float64]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
@@ -222,12 +276,16 @@ def _free(job: Job, layer: Layer, at: NDArray[np.float64]) -> tuple[NDArray[np.b
             inside |= shapely.intersects_xy(shapely.polygons(r.outline_m), at[:, 0], at[:, 1])
     if layer.level == "soffit":
         inside |= _drawn(job, layer.storey, "soffit", at)
-    if layer.level != "soffit":
+    elif layer.level == "dip":
+        dip = _dip(job, next(s for s in job.storeys if s.id == layer.storey))
+        if dip is not None:
+            inside &= shapely.intersects_xy(dip.round, at[:, 0], at[:, 1])
+    else:
         kinds = ("attic",) if layer.level == "over" else ("crawl", "basement")
         for p in job.places:
             if p.kind in kinds and p.storey == layer.storey:
                 inside |= shapely.intersects_xy(shapely.polygons(p.outline_m), at[:, 0], at[:, 1])
-    for _, outline in blocked(job, layer.storey, layer.level):
+    for outline in _outlines(job, layer):
         inside &= ~shapely.contains_xy(outline, at[:, 0], at[:, 1])
     places, clear = lies_at(job, layer.storey, at, layer.height_m)
     inside &= np.isnan(clear) | (clear >= LEAST_CLEAR_M)
@@ -279,14 +337,14 @@ def _clear(
     ends: tuple[tuple[slice, slice], tuple[slice, slice]],
 ) -> NDArray[np.bool_]:
     """Whether each way between two places keeps out of what is blocked."""
-    outlines = blocked(job, layer.storey, layer.level)
+    outlines = _outlines(job, layer)
     vaults = [r for r in job.rooms if layer.level == "over" and r.storey == layer.storey and r.slope is not None]
     x, y = grid
     a, b = ends
     ok = np.ones(x[a].shape, bool)
     if outlines or vaults:
         ways = shapely.linestrings(np.stack([np.stack([x[a], y[a]], -1), np.stack([x[b], y[b]], -1)], -2))
-        for _, outline in outlines:
+        for outline in outlines:
             ok &= ~shapely.intersects(ways, outline.buffer(-0.01))
         for room in vaults:  # across a wall it comes down in it; along one it would stand out of it
             inside = shapely.intersection(ways, shapely.polygons(room.outline_m))
@@ -332,6 +390,11 @@ def _chases(
             if under in (a, b):
                 price = price + toll[n]
             _upright(edges, free, index, a, b, price)
+        dip = by.get((storey, "dip"), -1)
+        if dip >= 0:
+            near = over if job.storeys[n].duct_place == "basement" else under
+            fall = abs(layers[near].over_ground_m - layers[dip].over_ground_m)
+            _upright(edges, free, index, near, dip, np.full(toll[n].shape, fall + 2 * RISE_M))
         if storey == home and free[over, j, i] and free[soffit, j, i]:
             edges.add(index[over, j, i], index[soffit, j, i], np.full(2, rise / 2 + RISE_M))
         upper = next_storey(job, storey, +1)
@@ -369,6 +432,7 @@ def _between_wings(
             b = (slice(None), slice(1, None)) if way == 0 else (slice(1, None), slice(None))
             long = np.broadcast_to(step[None, :] if way == 0 else step[:, None], free[low][a].shape)
             ok = (down[a] & free[low][b]) | (down[b] & free[low][a])
+            ok &= ~(strip[a] & strip[b])  # straight through the wall, never along it in the room
             edges.add(index[low][a][..., way][ok], index[low][b][..., way][ok], long[ok])
 
 
@@ -394,6 +458,6 @@ def _chase_toll(job: Job, at: NDArray[np.float64]) -> NDArray[np.float64]:
         row[here] = np.minimum(row[here], cost)
     for storey, k in order.items():
         out[k][_drawn(job, storey, "chase", at)] = 0.0
-        for _, outline in blocked(job, storey, "chase"):
+        for outline in gone_round(job, storey, "chase"):
             out[k][shapely.contains_xy(outline, at[:, 0], at[:, 1])] = np.inf
     return out

@@ -14,6 +14,7 @@ from murvan.kinds.registers import REGISTERS
 from murvan.model.design import DuctRun, Face, IndoorUnit, Joint, Register
 from murvan.model.edit import free_id, id_of
 from murvan.model.job import Job, Point
+from murvan.model.routes import RISER_M
 from murvan.units import INCH
 
 RETURN_M = (16 * INCH, 10 * INCH)
@@ -101,7 +102,8 @@ class _Layer:
     def _turns_level(self, path: list[Branch], following: Branch) -> bool:
         """Whether the way goes up or down here after it has gone along, or along after it has gone up or down."""
         was, now = path[-1], following
-        upright = abs(self._level(now) - self._level(was)) > LEVEL_M
+        dips = (self.layer(now).level == "dip") != (self.layer(was).level == "dip")
+        upright = dips or abs(self._level(now) - self._level(was)) > LEVEL_M
         has_risen = abs(self._level(path[0]) - self._level(was)) > LEVEL_M
         has_gone = any(b.at[1] != path[0].at[1] for b in path)
         return (upright and has_gone) or (has_risen and not upright)
@@ -118,7 +120,11 @@ class _Layer:
                 (x for x in self.space.layers if x.storey == unit.storey),
                 key=lambda x: abs(x.over_ground_m - self.layer(first).over_ground_m),
             )
-        return self.sheet.joint(layer.storey, start.at[1], layer.height_m, face_towards(start.at[1], at.at[1]))
+        face = face_towards(start.at[1], at.at[1])
+        up = self._level(at) - layer.over_ground_m
+        if abs(up) > RISER_M and unit.way in ("upflow", "downflow"):
+            face = "top"  # a riser stands on its end: others leave by the sides
+        return self.sheet.joint(layer.storey, start.at[1], layer.height_m, face)
 
     def _run(self, path: list[Branch], end: Branch, start: str) -> str:
         face = self.faces.get(end.face)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from murvan.design.lay.ducts import layouts
-from murvan.design.lay.layout import Layout, of_the_house, with_zones_held
+from murvan.design.lay.layout import Layout, of_the_house, offered, with_zones_held
 from murvan.design.lay.place import place_unit, placed_unit, usual_air_m3_s
 from murvan.design.propose import every_way, plainest, repicked, take_up, taken_up
 from murvan.design.solve import solve
@@ -49,9 +49,12 @@ def whole_layouts(job: Job, place: tuple[Point, str] | None = None) -> tuple[Lay
     job = place_unit(job, unit.id, usual_air_m3_s(unit, job))
     if not given:
         job = _with_right_unit(job, unit.id)
-    found = tuple(_zones_held(x) for x in layouts(solve(job), unit.id))
     others = [x.id for x in job.design.indoor_units if x.kind == "ducted" and x.unit is not None and x.id != unit.id]
-    return tuple(_with(x, others) for x in found) if others else found
+    for other in others:  # ducts of the first go round the plenums of all
+        own = next(x for x in job.design.indoor_units if x.id == other)
+        job = place_unit(job, other, usual_air_m3_s(own, job))
+    found = tuple(_zones_held(x) for x in layouts(solve(job), unit.id))
+    return offered(_with(x, others) for x in found) if others else found
 
 
 def _with_right_unit(job: Job, unit: str) -> Job:

@@ -24,9 +24,13 @@ def vanes(width_m: float) -> int:
     return max(2, round(hypot(width_m, width_m) / VANE_APART_M) - 1)
 
 
-def vaned(width_m: float, height_m: float) -> Solid:
-    """A square elbow with its vanes and the two rails that hold them; one of each stands in it."""
-    shell, w = elbow(width_m, height_m, 0.0), width_m
+def vaned(width_m: float, height_m: float, legs_m: tuple[float, float] = (0.0, 0.0)) -> Solid:
+    """A square elbow with its vanes and the two rails that hold them; one of each stands in it.
+
+    Args:
+        legs_m: straight before and after the turn.
+    """
+    shell, w = elbow(width_m, height_m, 0.0, legs_m=legs_m), width_m
     n = len(shell.points)
     turn = np.linspace(0.0, pi / 2, VANE_ARC + 1)
     radius = VANE_RADIUS_M * (pi / 4 / VANE_ARC) / sin(pi / 4 / VANE_ARC)
@@ -37,7 +41,8 @@ def vaned(width_m: float, height_m: float) -> Solid:
     half = RAIL_M / 2 / 2**0.5
     ends = np.array([[w - 2 * half, 0.0], [w, 2 * half], [2 * half, w], [0.0, w - 2 * half]])
     rails = [np.column_stack([ends[:, 0], np.full(4, y), ends[:, 1]]) for y in (0.002, height_m - 0.002)]
-    points = np.vstack([shell.points, *sides, *rails])
+    inside = np.vstack([*sides, *rails]) + [0.0, 0.0, legs_m[0]]
+    points = np.vstack([shell.points, inside])
     k, first = VANE_ARC + 1, len(shell.facets)
     vane = [(n + i, n + i + 1, n + k + i + 1, n + k + i) for i in range(VANE_ARC)]
     at = n + 2 * k

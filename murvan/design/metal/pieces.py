@@ -7,9 +7,22 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from murvan.design.ducts.plenums import PlenumDesign
+from murvan.design.ducts.straights import THROAT_LEG_M, long_m
 from murvan.design.metal.develop import Pattern, patterns, template
 from murvan.design.metal.inner import rack, saddle, saddle_hole, vaned
-from murvan.design.metal.solids import Hole, Solid, box, cap, elbow, gored, halved, pipe, square_to_round, transition
+from murvan.design.metal.solids import (
+    Hole,
+    Solid,
+    box,
+    cap,
+    elbow,
+    gored,
+    halved,
+    lying_duct,
+    pipe,
+    square_to_round,
+    transition,
+)
 from murvan.design.parts.cut_list import Piece, as_cut
 from murvan.design.parts.cut_runs import STRAIGHT
 from murvan.design.results import Results
@@ -18,13 +31,7 @@ from murvan.kinds.fittings import FITTINGS, FittingKind, Form
 from murvan.model.job import DuctRun, Register
 from murvan.model.routes import LaidRun
 from murvan.model.shop import Shop
-from murvan.units import FOOT, INCH
-
-TAPER = 4.0
-"""A transition is so many times as long as its sides come in, 12 in at least; common practice."""
-LEAST_TRANSITION_M = 12 * INCH
-THROAT = 0.5
-"""Radius of the throat of a bend over its width; common practice."""
+from murvan.units import FOOT
 
 
 @dataclass(frozen=True)
@@ -87,8 +94,10 @@ def _patterns(made: _Made, shop: Shop) -> tuple[Pattern, ...]:
     return (*found, template(saddle_hole(*made.hole_in))) if made.hole_in is not None else found
 
 
-LYING = (("front", "bottom"), ("back", "top"))
-"""Sides of a duct that lies."""
+LYING = (("front", "bottom"), ("back", "top"), ("right", "left"), ("left", "right"))
+"""Sides of a duct that lies, as one looks along it away from the unit."""
+LEAST_THROAT = 0.1
+"""Of a bend's size, the radius of its throat at least; what is sharper is a square elbow."""
 
 
 STOCK_M = ((8 * FOOT, 4 * FOOT), (10 * FOOT, 4 * FOOT))
@@ -133,8 +142,8 @@ def _solid(piece: Piece, known: _Known) -> _Made | str:
     if run is None:
         return "no run"
     if piece.form == STRAIGHT:
-        return _straight(run, piece.length_m)
-    return _fitting(FITTINGS[piece.form], run, known) if piece.form else "bought: damper"
+        return _straight(run, piece)
+    return _fitting(FITTINGS[piece.form], run, piece, known) if piece.form else "bought: damper"
 
 
 def plenum_solid(x: PlenumDesign) -> Solid:
@@ -180,15 +189,20 @@ def _size(run: DuctRun) -> tuple[float, float]:
     return run.width_m or 0.0, run.height_m or 0.0
 
 
-def _straight(run: LaidRun, length_m: float) -> _Made | str:
+def _straight(run: LaidRun, piece: Piece) -> _Made | str:
     if run.shape == "round":
-        return _Made(pipe, (run.diameter_m, length_m))
-    return (
-        "bought: flat oval" if run.shape == "oval" else _Made(transition, (_size(run), _size(run), length_m), LYING)
+        return _Made(pipe, (run.diameter_m, piece.length_m))
+    if run.shape == "oval":
+        return "bought: flat oval"
+    wide, high = _size(run)
+    holes = tuple(
+        (t.side, Hole(0, (wide if t.side in ("top", "bottom") else high) / 2, t.at_m, t.size_m, t.tag))
+        for t in piece.taps
     )
+    return _Made(lying_duct, (wide, high, piece.length_m, holes), LYING)
 
 
-def _fitting(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
+def _fitting(kind: FittingKind, run: LaidRun, piece: Piece, known: _Known) -> _Made | str:
     """Of a run; what is stamped or spun is bought."""
     if run.shape == "oval":
         return "bought: flat oval"
@@ -197,93 +211,99 @@ def _fitting(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
         over = known.runs.get(run.parent or "")
         if kind.form != "transition" or over is None or over.shape != "rectangular":
             return f"bought: {kind.bought_round}"
-    return FORMS[kind.form](kind, run, known)
+    return FORMS[kind.form](kind, run, piece, known)
 
 
-def _elbow(kind: FittingKind, run: LaidRun, _: _Known) -> _Made | str:
-    return _Made(elbow, (*_size(run), THROAT * _size(run)[0], *(() if kind.turns else (45.0,))))
+def _turning(run: LaidRun, piece: Piece) -> tuple[float, float]:
+    """What an elbow turns in, and what lies across its turn."""
+    wide, high = _size(run)
+    return (high, wide) if piece.upright else (wide, high)
 
 
-def _square(_: FittingKind, run: LaidRun, __: _Known) -> _Made | str:
-    return _Made(elbow, (*_size(run), 0.0))
+def _ratio(kind: FittingKind, run: LaidRun) -> float:
+    return next((f.ratio for f in run.pieces if f.kind == kind.id), 1.5)
 
 
-def _vaned(_: FittingKind, run: LaidRun, __: _Known) -> _Made | str:
-    return _Made(vaned, _size(run))
+def _elbow(kind: FittingKind, run: LaidRun, piece: Piece, _: _Known) -> _Made | str:
+    turns, across = _turning(run, piece)
+    throat = max(_ratio(kind, run) - 0.5, LEAST_THROAT) * turns
+    return _Made(elbow, (turns, across, throat, 90.0 if kind.turns else 45.0, (0.0, piece.longer_m)))
 
 
-def _gored(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
+def _square(_: FittingKind, run: LaidRun, piece: Piece, __: _Known) -> _Made | str:
+    legs = (THROAT_LEG_M, THROAT_LEG_M + piece.longer_m)
+    return _Made(elbow, (*_turning(run, piece), 0.0, 90.0, legs))
+
+
+def _vaned(_: FittingKind, run: LaidRun, piece: Piece, __: _Known) -> _Made | str:
+    return _Made(vaned, (*_turning(run, piece), (THROAT_LEG_M, THROAT_LEG_M + piece.longer_m)))
+
+
+def _gored(kind: FittingKind, run: LaidRun, piece: Piece, known: _Known) -> _Made | str:
     if run.shape != "round":
-        return _elbow(kind, run, known)
-    ratio, d = next((f.ratio for f in run.pieces if f.kind == kind.id), 1.5), run.diameter_m or 0.0
+        return _elbow(kind, run, piece, known)
+    ratio, d = _ratio(kind, run), run.diameter_m or 0.0
     return _Made(gored, (d, ratio * d, 4))
 
 
-def _cap(_: FittingKind, run: LaidRun, __: _Known) -> _Made | str:
+def _cap(_: FittingKind, run: LaidRun, __: Piece, ___: _Known) -> _Made | str:
     return _Made(cap, _size(run))
 
 
-def _collar(kind: FittingKind, run: LaidRun, _: _Known) -> _Made | str:
-    return _Made(transition, (_size(run), _size(run), kind.neck_m))
+def _collar(kind: FittingKind, run: LaidRun, piece: Piece, _: _Known) -> _Made | str:
+    return _Made(transition, (_size(run), _size(run), kind.neck_m + piece.longer_m))
 
 
 WYE_DEG = 45.0
 
 
-def _wye(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
+def _wye(kind: FittingKind, run: LaidRun, piece: Piece, known: _Known) -> _Made | str:
     """A saddle on a round trunk, with the hole under it; on a flat one a tap that begins longer."""
     over = known.runs.get(run.parent or "")
     if over is not None and over.shape == "rectangular":
-        return _take_off(kind, run, known)
+        return _take_off(kind, run, piece, known)
     if over is None or over.shape != "round" or run.shape != "round":
         return "bought: wye"
     d, trunk = run.diameter_m or 0.0, over.diameter_m or 0.0
     return _Made(saddle, (d, trunk, WYE_DEG, d + kind.neck_m), (), (d, trunk, WYE_DEG))
 
 
-def _take_off(kind: FittingKind, run: LaidRun, _: _Known) -> _Made | str:
+def _take_off(kind: FittingKind, run: LaidRun, piece: Piece, _: _Known) -> _Made | str:
     """Off a flat trunk; at 45 degrees it begins longer, on the side that the air comes from."""
-    neck = kind.neck_m
+    neck, out = kind.neck_m, kind.neck_m + piece.longer_m
     if run.shape == "round":
         d = run.diameter_m or 0.0
-        return _Made(square_to_round, ((d + neck, d), d, neck, (neck / 2, 0.0)))
+        return _Made(square_to_round, ((d + neck, d), d, out, (neck / 2, 0.0)))
     w, h = _size(run)
-    return _Made(transition, ((w + neck, h), (w, h), neck, (neck / 2, 0.0)))
+    return _Made(transition, ((w + neck, h), (w, h), out, (neck / 2, 0.0)))
 
 
-def _reducer(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
+def _reducer(kind: FittingKind, run: LaidRun, piece: Piece, known: _Known) -> _Made | str:
     """From the size of the run it goes on from."""
     over = known.runs.get(run.parent or "")
     if over is None or over.shape != "rectangular":
         return f"bought: {kind.bought_round}"
-    inlet = _size(over)
+    inlet, long = _size(over), long_m(over, run) + piece.longer_m
     if run.shape == "round":
-        d = run.diameter_m or 0.0
-        return _Made(square_to_round, (inlet, d, _long(inlet, (d, d))))
-    return _Made(transition, (inlet, _size(run), _long(inlet, _size(run))), LYING)
+        return _Made(square_to_round, (inlet, run.diameter_m or 0.0, long))
+    return _Made(transition, (inlet, _size(run), long), LYING)
 
 
-def _long(a: tuple[float, float], b: tuple[float, float]) -> float:
-    """How long a transition between two sizes is."""
-    comes_in = max(abs(x - y) / 2 for x, y in zip(a, b, strict=True))
-    return max(TAPER * comes_in, LEAST_TRANSITION_M)
-
-
-def _boot(kind: FittingKind, run: LaidRun, known: _Known) -> _Made | str:
-    face = known.faces.get(run.register_id or "")
+def _boot(kind: FittingKind, run: LaidRun, piece: Piece, known: _Known) -> _Made | str:
+    face, high = known.faces.get(run.register_id or ""), kind.neck_m + piece.longer_m
     if face is None:
         return "bought: boot"
     opening = (face.width_m, face.height_m)
     if run.shape == "round":
-        return _Made(square_to_round, (opening, run.diameter_m, kind.neck_m))
-    return _Made(transition, (opening, _size(run), kind.neck_m))
+        return _Made(square_to_round, (opening, run.diameter_m, high))
+    return _Made(transition, (opening, _size(run), high))
 
 
-def _bought(_: FittingKind, __: LaidRun, ___: _Known) -> _Made | str:
+def _bought(_: FittingKind, __: LaidRun, ___: Piece, ____: _Known) -> _Made | str:
     return "bought"
 
 
-FORMS: dict[Form, Callable[[FittingKind, LaidRun, _Known], _Made | str]] = {
+FORMS: dict[Form, Callable[[FittingKind, LaidRun, Piece, _Known], _Made | str]] = {
     "square": _square,
     "vanes": _vaned,
     "gored": _gored,

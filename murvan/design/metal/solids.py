@@ -108,6 +108,15 @@ def transition(
     )
 
 
+def lying_duct(width_m: float, height_m: float, length_m: float, holes: Iterable[tuple[str, Hole]] = ()) -> Solid:
+    """A straight flat duct that lies on its front, its inlet towards the reader. Holes come with the side they are in, as one
+    looks along it: left, right, top, bottom; a hole's own facet is set here."""
+    size = (width_m, height_m)
+    facet = {"bottom": 0, "left": 1, "top": 2, "right": 3}
+    cut = tuple(replace(h, facet=facet[side]) for side, h in holes)
+    return replace(transition(size, size, length_m), holes=cut)
+
+
 def box(width_m: float, depth_m: float, height_m: float, holes: Iterable[tuple[str, Hole]] = ()) -> Solid:
     """A plenum: four sides and a cap, open below. Holes come with the side they are in; a hole's own facet is set here."""
     points = np.vstack([_rectangle(width_m, depth_m, 0.0), _rectangle(width_m, depth_m, height_m)])
@@ -189,14 +198,21 @@ def square_to_round(
     return Solid(points, tuple(facets), (wrap,), (base, loop_edges(range(4, 4 + ROUND))), names=names)
 
 
-def elbow(width_m: float, height_m: float, throat_m: float, angle_deg: float = 90.0) -> Solid:
+def elbow(
+    width_m: float,
+    height_m: float,
+    throat_m: float,
+    angle_deg: float = 90.0,
+    legs_m: tuple[float, float] = (0.0, 0.0),
+) -> Solid:
     """A rectangular elbow: two cheeks, a throat and a heel. It turns in its width, round an axis beside its inlet; with a throat
     of no radius the heel is square, as for vanes.
 
     Args:
         throat_m: radius of the inner bend; 0: a square elbow of 90 degrees.
+        legs_m: straight before and after the turn.
     """
-    inner, outer = _square_bend(width_m) if throat_m <= 0 else _bends(width_m, throat_m, angle_deg)
+    inner, outer = _square_bend(width_m, legs_m) if throat_m <= 0 else _bends(width_m, throat_m, angle_deg, legs_m)
     k, m = len(inner), len(outer)
     points = np.vstack(
         [
@@ -224,13 +240,24 @@ def elbow(width_m: float, height_m: float, throat_m: float, angle_deg: float = 9
     return Solid(points, tuple(facets), tuple(sheets), ends, names=names)
 
 
-def _square_bend(width_m: float) -> tuple[Array, Array]:
+def _square_bend(width_m: float, legs_m: tuple[float, float]) -> tuple[Array, Array]:
     """Inner and outer line of a square elbow with a leg as long as it is wide, in its plane (x, z)."""
-    w = width_m
-    return np.array([[w, 0.0], [w, 0.0]])[:1], np.array([[0.0, 0.0], [0.0, w], [w, w]])
+    w, (a, b) = width_m, legs_m
+    inner = [*([[w, 0.0]] if a else []), [w, a], *([[w + b, a]] if b else [])]
+    return np.array(inner), np.array([[0.0, 0.0], [0.0, a + w], [w + b, a + w]])
 
 
-def _bends(width_m: float, throat_m: float, angle_deg: float) -> tuple[Array, Array]:
+def _with_legs(bend: Array, turn: float, legs_m: tuple[float, float]) -> Array:
+    """A bend's line with straight before and after it."""
+    before, after = legs_m
+    first = [bend[:1] - [0.0, before]] if before else []
+    last = [bend[-1:] + after * np.array([sin(turn), cos(turn)])] if after else []
+    return np.vstack([*first, bend, *last]) + [0.0, before]
+
+
+def _bends(
+    width_m: float, throat_m: float, angle_deg: float, legs_m: tuple[float, float] = (0.0, 0.0)
+) -> tuple[Array, Array]:
     """Inner and outer bend in the plane of the elbow, (k, 2) x and z; as long as their arcs."""
     n = max(2, round(ARC * angle_deg / 90))
     turn = np.radians(angle_deg) * np.arange(n + 1) / n
@@ -242,7 +269,7 @@ def _bends(width_m: float, throat_m: float, angle_deg: float) -> tuple[Array, Ar
         # the ends stand on the true radius, so that they join the next piece; those between make up the length
         bend = np.column_stack([centre - r * np.cos(turn), r * np.sin(turn)])
         bend[0], bend[-1] = ([centre - radius, 0.0], [centre - radius * cos(turn[-1]), radius * sin(turn[-1])])
-        out.append(bend)
+        out.append(_with_legs(bend, radians(angle_deg), legs_m))
     return out[0], out[1]
 
 

@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from murvan.design.ducts.hangers import hanger_count, hanger_of
 from murvan.design.ducts.runs import run_length_m, run_perimeter_m
+from murvan.design.ducts.straights import Tap, fits
 from murvan.design.parts.cut_piece import LIGHT_TO_M, STAGES, Draft, Stage
 from murvan.design.parts.cut_runs import ODD_PIECE, STRAIGHT, run_drafts
 from murvan.design.parts.cut_unit import plenum_drafts, unit_drafts
@@ -65,6 +66,12 @@ class Piece(NamedTuple):
     weight_kg: float
     priced: str
     """What it is paid for as, beside what it is made of; '' for that alone."""
+    upright: bool
+    """A turn up or down: in the height of its duct."""
+    longer_m: float
+    """Of a fitting, what it is made longer for want of a straight beside it."""
+    taps: tuple[Tap, ...]
+    """Holes in it, from its start outwards."""
     number: int
     hung: bool
     day: str
@@ -93,6 +100,8 @@ class CutList:
 
     pieces: tuple[Piece, ...]
     done: int
+    lacks_m: tuple[tuple[str, float], ...] = ()
+    """Runs whose fittings take more than their legs have, and how much."""
 
     @property
     def to_hang(self) -> tuple[Piece, ...]:
@@ -113,7 +122,8 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
     def when(x: Draft) -> tuple[int, int]:
         return STAGES.index(x.stage), storeys.index(x.storey) if x.storey in storeys else len(storeys)
 
-    of_runs = list(run_drafts(unit_design))
+    fit = fits(unit_design.runs)
+    of_runs = list(run_drafts(unit_design, fit))
     joints = Counter(x.material or PLAIN.id for x in of_runs if x.section not in ("Registers", "Framing"))
     joints.update(r.material for r in unit_design.runs)
     drafts = [
@@ -123,7 +133,8 @@ def cut_list(unit_design: UnitDesign, unit: Unit | None) -> CutList:
         *(_sundries(unit_design.runs, joints) if unit_design.runs else ()),
     ]
     rows = tuple(_numbered(k, x, done) for k, x in enumerate(sorted(drafts, key=when), 1))
-    return CutList(rows, sum(p.hung for p in rows if p.section != "Sundries"))
+    lacks = tuple((i, x.lacks_m) for i, x in fit.items() if x.lacks_m)
+    return CutList(rows, sum(p.hung for p in rows if p.section != "Sundries"), lacks)
 
 
 def _numbered(number: int, x: Draft, done: dict[str, str]) -> Piece:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
+from murvan.design.ducts.straights import Tap
 from murvan.kinds.duct_materials import DuctMaterial
 from murvan.model.job import Ref
 from murvan.model.shop import Shop
@@ -37,6 +38,9 @@ class Draft(NamedTuple):
     area_m2: float = 0.0
     weight_kg: float = 0.0
     priced: str = ""
+    upright: bool = False
+    longer_m: float = 0.0
+    taps: tuple[Tap, ...] = ()
 
 
 def of_material(draft: Draft, material: DuctMaterial, area_m2: float) -> Draft:

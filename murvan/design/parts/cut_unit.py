@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from murvan.design.ducts.straights import LEAST_TRANSITION_M, TAPER
 from murvan.design.parts.cut_piece import Draft, of_material
 from murvan.design.units.unit_design import UnitDesign
 from murvan.kinds.duct_materials import PLAIN
@@ -52,10 +53,39 @@ def unit_drafts(u: UnitDesign, unit: Unit | None) -> Iterator[Draft]:
             size = (u.indoor.filter.width_m, u.indoor.filter.height_m)
             yield Draft(of, "filter", "Filter", size, "Equipment", "return drop", storey, "Trim", priced="part")
             yield from _beside(u, unit, of, storey)
+        elif u.outdoor is not None:
+            yield from _of_head(u, of, storey)
     for box in u.boxes:
         what = f"{box.kind.replace('_', ' ').capitalize()}, {box.ports} ports"
         at = Ref("box", box.id)
         yield Draft(at, "", what, (), "Equipment", "refrigerant line", box.storey or storey, "Rough-in")
+
+
+def _of_head(u: UnitDesign, of: Ref, storey: str) -> Iterator[Draft]:
+    """What a head is hung and joined with; its outdoor unit with what that stands on, once for all that hang on it."""
+
+    def part(key: str, what: str, where: str, stage: str, length: float = 0.0, priced: str = "part") -> Draft:
+        return Draft(of, key, what, (), "Unit's parts", where, storey, stage, length_m=length, priced=priced)  # type: ignore[arg-type]
+
+    bracket = {"wall": "Wall plate", "ceiling": f"Hanging rods, {CORNERS}", "floor": "Floor brackets"}[u.indoor.kind]
+    yield part("bracket", bracket, u.indoor.tag, "Rough-in")
+    yield part("sleeve", "Wall sleeve with seal", "outside wall", "Rough-in")
+    yield part("line", "Line set, insulated", f"outdoor unit to {u.indoor.tag}", "Rough-in", u.line_m, "line_set")
+    yield part("cover", "Line cover outdoors", "outside wall", "Trim", OUTDOORS_M)
+    way = "by pump" if u.indoor.drain == "pump" else "by its own fall"
+    yield part("drain", "Drain, trap", way, "Rough-in")
+    if u.indoor.drain == "pump":
+        yield part("pump", "Drain pump with float switch", u.indoor.tag, "Unit")
+    yield part("cable", "Cable to the outdoor unit", "with the line", "Rough-in", u.line_m)
+    if u.first_on_outdoor:
+        heads = f", {len(u.beside) + 1} heads" if u.beside else ""
+        yield part("outdoor", f"Outdoor unit{heads}", "outdoors", "Unit", priced="outdoor")
+        yield part("stand", "Pad or bracket", "outdoor unit", "Rough-in")
+        yield part("disconnect", "Disconnect", "outdoor unit, by electrician", "Unit", priced="circuit")
+
+
+OUTDOORS_M = 3.0
+"""Of a line in its cover on the outside wall; common practice."""
 
 
 def _beside(u: UnitDesign, unit: Unit, of: Ref, storey: str) -> Iterator[Draft]:
@@ -110,8 +140,8 @@ def _over_rooms(u: UnitDesign) -> bool:
     return u.indoor.way in ("left", "right") or (at in order and order.index(at) > 0)
 
 
-TAPER, LEAST_TRANSITION_M, ALIKE_M = 4.0, 12 * INCH, 1 * INCH
-"""A transition is so many times as long as its sides come in; sides so near each other need none; common practice."""
+ALIKE_M = 1 * INCH
+"""Sides so near each other need no transition; common practice."""
 
 
 def _sheet(
@@ -131,7 +161,7 @@ def _into_unit(u: UnitDesign, unit: Unit | None, box: Plenum) -> Iterator[Draft]
     if box.side == "supply":
         comes_in = max(abs(w - unit.outlet_width_m), abs(d - unit.outlet_depth_m)) / 2
         if comes_in > ALIKE_M / 2:
-            long = max(TAPER * comes_in, LEAST_TRANSITION_M)
+            long = max(TAPER["return"] * comes_in, LEAST_TRANSITION_M)
             around = unit.outlet_width_m + unit.outlet_depth_m + w + d
             yield _sheet(at, "transition", "Transition at the unit", (w, d), storey, around * long, length_m=long)
         return

@@ -18,6 +18,8 @@ from .schools import take_up as take_up
 from .schools import why as why
 from .summing import Summary as Summary
 from .summing import summary as summary
+from .surely import Surely as Surely
+from .surely import side_by_side as side_by_side
 from .wording import figures as figures
 from .zoned import ZoneStudy as ZoneStudy
 from .zoned import zone_study as zone_study

@@ -7,6 +7,7 @@ from typing import Any
 from murvan.design.house.levels import in_room
 from murvan.design.propose.choosing import Picked
 from murvan.design.propose.schemes import Scheme, ServedPlace
+from murvan.design.space.spots import best_spot as best_stand
 from murvan.design.units.hanging import best_spot, on_outside_wall
 from murvan.design.units.siting import Surroundings, outdoor_spot
 from murvan.model.design import Box, Design, IndoorUnit, OutdoorUnit, RefrigerantLine, System, Zone
@@ -59,7 +60,7 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
             )
         )
     fans = tuple(changed(v, v.id, indoor=None) for v in job.design.ventilators)
-    return Design(
+    made = Design(
         id="proposal",
         name=scheme.name,
         air=job.design.air,
@@ -71,6 +72,19 @@ def draft(x: Surroundings, scheme: Scheme, picked: Picked | None = None) -> Desi
         zones=_zones(scheme),
         ventilators=fans,
     )
+    return _well_placed(job, made) if picked else made
+
+
+def _well_placed(job: Job, design: Design) -> Design:
+    """The design with each ducted unit where it goes in, one after the other: the whole house's on any storey, others on the one
+    of their rooms."""
+    own = {u.id: u for u in design.indoor_units if u.kind == "ducted"}
+    at: dict[str, IndoorUnit] = {i: u.model_copy(update={"storey": None}) for i, u in own.items()}
+    for i, u in own.items():
+        now = tuple(at.get(x.id, x) for x in design.indoor_units)
+        bare = changed(job, design=design.model_copy(update={"indoor_units": now}))
+        at[i] = best_stand(bare, i, u.storey if u.rooms else None) or u
+    return changed(design, design.name, indoor_units=tuple(at.get(x.id, x) for x in design.indoor_units))
 
 
 def _in_place(job: Job, scheme: Scheme, picked: Picked | None) -> Design:

@@ -11,11 +11,13 @@ from murvan.design.limits import carries
 from murvan.design.propose import wording
 from murvan.design.propose.choosing import YEARS, mean_price, pick, room_heat_w
 from murvan.design.propose.drafting import draft
+from murvan.design.propose.joining import most_share, with_small_joined
 from murvan.design.propose.schemes import Scheme, SchemeKind, schemes
 from murvan.design.propose.summing import Summary, summary
 from murvan.design.results import Results, SystemResults
 from murvan.design.solve import solve
 from murvan.design.units.siting import Surroundings, surroundings
+from murvan.design.zones.plans import zone_plans
 from murvan.model.design import Design
 from murvan.model.design_edit import free_name
 from murvan.model.edit import changed
@@ -77,7 +79,11 @@ def every_way(
     if not job.rooms:
         return ()
     site, base = surroundings(job), solve(job)
-    ways = [x for x in schemes(job, site) if not kinds or x.kind in kinds]
+    ways = [
+        x
+        for x in schemes(job, site, base.loads.heating_w.tolist(), base.loads.sensible_w.tolist())
+        if not kinds or x.kind in kinds
+    ]
     found = []
     for k, scheme in enumerate(ways):
         if not step(k, len(ways)):
@@ -115,10 +121,16 @@ def _ties(x: Proposal, others: list[Proposal]) -> Iterator[str]:
 def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | None:
     job = site.job
     bare = solve(changed(job, design=draft(site, scheme)), base)
+    if scheme.zones and not scheme.keeps_ducts:
+        scheme = _zoned_best(scheme, bare)
+        bare = solve(changed(job, design=draft(site, scheme)), bare)
     multis = known_multis(job.multi_units, readable_own_multis())
     picked = pick(job, scheme, bare, known_units(job.units, readable_own_units()), multis)
     if picked is None:
         return None
+    joined = with_small_joined(job, scheme, picked, bare)
+    if joined is not None:
+        return _proposal(site, joined, base) if any(p.kind != "ducted" for p in joined.places) else None
     made = changed(job, design=draft(site, scheme, picked))
     r = solve(made, bare)
     heaters = tuple(room_heat_w(_heat_missing_w(s)) for s in r.systems.values())
@@ -132,12 +144,30 @@ def _proposal(site: Surroundings, scheme: Scheme, base: Results) -> Proposal | N
         **{f.name: getattr(sums, f.name) for f in fields(sums)},
         kind=scheme.kind,
         reasons=tuple(wording.reasons(job, scheme, chosen, r)),
-        gives_up=tuple(wording.gives_up(made, scheme, chosen, r)),
+        gives_up=tuple(wording.gives_up(made, scheme, chosen, r, sums.drifting)),
         energy_rises=mean_price(job.prices.rise, YEARS),
-        fails=tuple(
-            (f.rule.id, f.text("si")) for f in r.findings if f.severity == "fails" and f.rule.station == UNITS
+        fails=(
+            *((f.rule.id, f.text("si")) for f in r.findings if f.severity == "fails" and f.rule.station == UNITS),
+            *_too_idle(r),
         ),
     )
+
+
+def _zoned_best(scheme: Scheme, bare: Results) -> Scheme:
+    """The scheme with the zones whose rooms hold best for what they cost."""
+    plan = next((p for p in zone_plans(bare, moves=False) if p.zones), None)
+    if plan is None:
+        return scheme
+    return replace(scheme, name=f"Ducted with {len(plan.zones)} zones", zones=plan.parts)
+
+
+def _too_idle(r: Results) -> Iterator[tuple[str, str]]:
+    """Units that are far too large for their rooms, whatever they turn down to."""
+    for s in r.systems.values():
+        x, most = s.equipment.chosen, most_share(s.design.indoor.kind)
+        if x is not None and x.total_share > most:
+            words = f"{s.design.indoor.tag} cools {x.total_share * 100:.0f} % of what its rooms need, at most {most * 100:.0f} %"
+            yield "unit-large", words
 
 
 def _heat_missing_w(s: SystemResults) -> float:

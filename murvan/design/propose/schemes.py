@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -11,7 +11,7 @@ from murvan.design.house.today import FUELS, fuel_here
 from murvan.design.units.hanging import head_kind
 from murvan.design.units.siting import Surroundings, surroundings
 from murvan.model.equipment import HEADS, Unit
-from murvan.model.job import Job, Room
+from murvan.model.job import Job, Room, Storey
 from murvan.model.record import signed_area
 from murvan.model.unit_edit import HEAD_WORDS, IndoorKind
 
@@ -55,16 +55,20 @@ class Scheme:
     """The ducts that are drawn stay."""
 
 
-def schemes(job: Job, site: Surroundings | None = None) -> tuple[Scheme, ...]:
+def schemes(
+    job: Job, site: Surroundings | None = None, heating_w: Sequence[float] = (), sensible_w: Sequence[float] = ()
+) -> tuple[Scheme, ...]:
     """The ways that this house allows, none of them twice.
 
     Args:
         site: Of the job; where it is worked out already.
+        heating_w, sensible_w: Loads by room at their own peaks; (): not known.
     """
-    return tuple(_schemes(job, site or surroundings(job)))
+    loads = {r.id: (h, c) for r, h, c in zip(job.rooms, heating_w, sensible_w, strict=False)}
+    return tuple(_schemes(job, site or surroundings(job), loads))
 
 
-def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
+def _schemes(job: Job, site: Surroundings, loads: Mapping[str, tuple[float, float]]) -> Iterator[Scheme]:
     every = tuple(r.id for r in job.rooms)
     if not every:
         return
@@ -99,13 +103,13 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
             for s in storeys
         )
         yield Scheme("storeys", "A ducted system each storey", places)
-    groups = open_groups(job)
+    groups = [part for g in open_groups(job) for part in _by_head(g, loads)]
     lived = [g for g in groups if any(r.use in LIVED_IN for r in g) and _area_m2(g) >= CLOSET_M2]
     heads = tuple(_head(g, site) for g in lived)
     if heads:
-        yield Scheme("heads", "Heads, each with its outdoor unit", heads, _unserved(job, heads))
+        yield Scheme("heads", "Heads, each with its outdoor unit", heads, unserved(job, heads))
     if len(heads) > 1:
-        yield Scheme("shared", "Heads on shared outdoor units", heads, _unserved(job, heads), shared=True)
+        yield Scheme("shared", "Heads on shared outdoor units", heads, unserved(job, heads), shared=True)
     mixed = _mixed(job, lived, site)
     if mixed is not None:
         yield mixed
@@ -121,6 +125,24 @@ def _schemes(job: Job, site: Surroundings) -> Iterator[Scheme]:
             yield Scheme("parts", f"{('Two', 'Three')[n - 2]} ducted systems, side by side", places)
 
 
+def _by_head(group: tuple[Room, ...], loads: Mapping[str, tuple[float, float]]) -> Iterator[tuple[Room, ...]]:
+    """Rooms that are open to each other, in those that one head serves, that with the largest load first: what a room of
+    `BEYOND_W` needs does not come through an archway by itself."""
+    most = max(group, key=lambda r: max(loads.get(r.id, (0.0, 0.0))))
+    alone = [
+        r
+        for r in group
+        if r is not most
+        and r.use in LIVED_IN
+        and any(have > much for have, much in zip(loads.get(r.id, (0.0, 0.0)), BEYOND_W, strict=True))
+    ]
+    first = (most,) if most.use in LIVED_IN else ()
+    yield (*first, *(r for r in group if r not in alone and r not in first))
+    yield from ((r,) for r in alone)
+
+
+BEYOND_W = (1500.0, 1000.0)
+"""Heat and sensible cooling of a room that an archway carries with 5 K between its sides, W; see `study.doors_shut`."""
 CLOSET_M2 = 4.0
 """Smaller rooms are closets and larders: no head hangs there; common practice."""
 
@@ -186,9 +208,15 @@ def _head(rooms: tuple[Room, ...], site: Surroundings) -> ServedPlace:
     return ServedPlace(tag, kind, tuple(HEADS[kind]), tuple(r.id for r in rooms), first.name)
 
 
-def _unserved(job: Job, places: tuple[ServedPlace, ...]) -> dict[str, str]:
+def unserved(job: Job, places: tuple[ServedPlace, ...]) -> dict[str, str]:
+    """Rooms that no unit of some places serves, and what to do about each."""
     served = {r for p in places for r in p.rooms}
     return {r.id: remedy(r) for r in job.rooms if r.id not in served}
+
+
+def slim_place(storey: Storey, role: str, rooms: tuple[str, ...]) -> ServedPlace:
+    """A slim ducted unit for some rooms of a storey."""
+    return ServedPlace(f"{storey.name} {role}"[:60], "ducted", ("slim_ducted",), rooms, role)
 
 
 def _mixed(job: Job, lived: list[tuple[Room, ...]], site: Surroundings) -> Scheme | None:
@@ -200,11 +228,11 @@ def _mixed(job: Job, lived: list[tuple[Room, ...]], site: Surroundings) -> Schem
         if sum(r.use == "bedroom" for r in own) >= LEAST_SLEEPING:
             rooms = tuple(r.id for r in own if r.use in ("bedroom", "bath", "powder", "hall", "landing"))
             taken |= set(rooms)
-            places.append(ServedPlace(f"{storey.name} bedrooms"[:60], "ducted", ("slim_ducted",), rooms, "bedrooms"))
+            places.append(slim_place(storey, "bedrooms", rooms))
     if not places:
         return None
     rest = [tuple(r for r in g if r.id not in taken) for g in lived]
     places += [_head(g, site) for g in rest if any(r.use in LIVED_IN for r in g)]
     if all(p.kind == "ducted" for p in places):
         return None
-    return Scheme("mixed", "Slim ducted and heads", tuple(places), _unserved(job, tuple(places)))
+    return Scheme("mixed", "Slim ducted and heads", tuple(places), unserved(job, tuple(places)))

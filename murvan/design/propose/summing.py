@@ -10,9 +10,11 @@ from murvan.design.propose.installing import installed
 from murvan.design.propose.schemes import ServedPlace
 from murvan.design.results import Results
 from murvan.design.study.heard import loudest
+from murvan.design.study.how_sure import sure
 from murvan.design.units.cost import Cost, yearly_cost
 from murvan.design.units.equipment import Candidate
 from murvan.design.units.siting import Heard
+from murvan.design.zones.plans import rooms_that_drift
 from murvan.model.design import Design
 from murvan.model.equipment import Machine, MultiUnit
 
@@ -43,6 +45,10 @@ class Summary:
     """Money that comes back after it is put in, as typed."""
     work: PutIn
     """What it takes to put it in beside the units."""
+    holds: int
+    """In how many of `DRAWS` houses that are each as this one may be every unit carries its rooms."""
+    drifting: tuple[str, ...]
+    """Names of rooms that its thermostats don't hold on the design days."""
     heard: Heard | None
     """At the bedroom window that hears its outdoor units most; None without one, or without a place for them."""
 
@@ -147,6 +153,8 @@ def summary(r: Results, places: tuple[ServedPlace, ...] = ()) -> Summary:
         _saves(costs) if known and not left else None,
         job.energy.rebate,
         installed(r),
+        sure(r).holds,
+        rooms_that_drift(r),
         loudest(job, r),
     )
 

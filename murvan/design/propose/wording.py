@@ -10,6 +10,7 @@ from murvan.design.propose.schemes import Scheme
 from murvan.design.propose.summing import Summary
 from murvan.design.results import Results
 from murvan.design.study.heard import loudest
+from murvan.design.study.how_sure import DRAWS
 from murvan.design.units.equipment import Candidate
 from murvan.model.job import Job
 from murvan.units import Units, text
@@ -54,8 +55,10 @@ def _ducts(r: Results) -> str:
     return f"the ducts as drawn stay: {words} by the air circuit"
 
 
-def gives_up(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results) -> Iterator[str]:
-    """What speaks against it in this house."""
+def gives_up(
+    job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results, drifting: tuple[str, ...]
+) -> Iterator[str]:
+    """What speaks against it in this house. `drifting`: rooms that its thermostats don't hold."""
     if any(p.kind == "ducted" for p in scheme.places) and not scheme.keeps_ducts:
         yield "needs ducts and a way for them"
     if scheme.keeps_ducts:
@@ -89,8 +92,9 @@ def gives_up(job: Job, scheme: Scheme, chosen: tuple[Candidate, ...], r: Results
         outdoors = len(job.design.outdoor_units)
         if outdoors > 1:
             yield f"{outdoors} outdoor units beside the house, each with its circuit"
-    elif len(job.storeys) > 1 and not scheme.zones:
-        yield "one thermostat for all storeys"
+    if drifting:
+        many = f"{len(drifting)} rooms drift" if len(drifting) > 1 else "one room drifts"
+        yield f"{many} from what the thermostat holds on the design days: {_listed(list(drifting[:4]))}{' …' if len(drifting) > 4 else ''}"
     worst = loudest(job, r)
     if worst is not None and worst.sound_dba > QUIET_DBA:
         yield f"{worst.sound_dba:.0f} dBA at the window of {worst.room.name}"
@@ -138,6 +142,8 @@ def figures(x: Summary, units: Units) -> list[tuple[str, str]]:
         ("Put in", text("money", x.cost_in, units)),
         ("units of it", text("money", x.units_money, units)),
     ]
+    out.append((f"Holds, of {DRAWS} houses", str(x.holds)))
+    out.append(("Rooms that drift", str(len(x.drifting)) if x.drifting else "none"))
     if x.rebate > 0:
         out.append(("Rebate, as typed", text("money", x.rebate, units)))
     if x.saves_year is not None:

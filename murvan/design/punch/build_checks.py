@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from murvan.design.arithmetic import Quantity
 from murvan.design.finding import Hit, rule
 from murvan.design.parts.cut_runs import STRAIGHT
 from murvan.design.punch.saying import q
@@ -12,9 +13,12 @@ from murvan.design.space.standing import place_here
 from murvan.model.design import IndoorUnit
 from murvan.model.house import KeepClear
 from murvan.model.record import Ref
+from murvan.units import INCH
 
 BEYOND = ("attic", "crawl")
 """Places that one gets to by a hatch."""
+SLACK_M = 3 * INCH
+"""What a fitter gains on a leg with two elbows by cutting their throats shorter; common practice."""
 Body = tuple[Ref, str, tuple[float, float, float]]
 
 
@@ -39,6 +43,22 @@ def carry(results: Results) -> Iterator[Hit]:
             words = f"is {{0}} × {{1}} where it is least, {hatch.name} opens {{2}} × {{3}}"
             have, need = q("size", b), q("size", large)
             yield Hit(at, name, words, (q("size", a), have, q("size", small), need), have, need)
+
+
+@rule("fitting-room", 6, "look", Quantity("size", SLACK_M))
+def fitting_room(results: Results, slack_m: float) -> Iterator[Hit]:
+    """Fittings have no room.
+
+    Basis: what each fitting takes of the legs it stands on, against how long they are; {0} is gained by shorter throats
+    Why: The piece between them would be shorter than nothing: on the day another fitting is looked for.
+    Remedy: A boot with a collar in its side, a tap in the end of the trunk, or a register a little farther off.
+    """
+    laid = {x.id: x for x in results.laid}
+    for s in results.systems.values():
+        for i, lacks in s.cuts.lacks_m:
+            if lacks > slack_m:
+                want = q("size", lacks)
+                yield Hit(Ref("run", i), laid[i].tag, "wants {0} more than its legs have", (want,), want)
 
 
 def _largest(r: Results) -> KeepClear | None:

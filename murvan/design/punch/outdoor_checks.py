@@ -16,7 +16,7 @@ from murvan.design.finding import Hit, rule
 from murvan.design.house.geometry import shape_of
 from murvan.design.punch.saying import changer, chosen, named, q
 from murvan.design.results import Results
-from murvan.design.study.heard import each
+from murvan.design.study.heard import each, together
 from murvan.design.units.equipment import goes_here
 from murvan.design.units.siting import ground_storey, sound_at
 from murvan.model.equipment import Machine
@@ -90,6 +90,23 @@ def outdoor_stand(results: Results) -> Iterator[Hit]:
                 changer("outdoor_units", o.id, stand_m=min(snow + STAND_OVER_M, 5.0)),
                 "Set it on a higher stand",
             )
+
+
+@rule("outdoor-chorus", 3, "look", Quantity("sound", limits.QUIET_DBA))
+def heard_together(results: Results, most_dba: float) -> Iterator[Hit]:
+    """Outdoor units heard together.
+
+    Basis: {0} at the window, levels of all of them added; common practice, the local bylaw decides
+    Why: Each alone is quiet enough, all of them are not.
+    Remedy: Spread them over the sides of the house, or hang heads on a shared one.
+    """
+    heard = together(results.job, results)
+    alone = max((x.sound_dba for _, x in each(results.job, results)), default=0.0)
+    if heard is not None and heard.sound_dba > most_dba >= alone:
+        first = results.job.design.indoor_units[0].id
+        have, most = q("sound", heard.sound_dba), q("sound", most_dba)
+        words = f"are heard together at the window of {heard.room.name} with {{0}}, limit {{1}}"
+        yield Hit(Ref("indoor_unit", first), "Outdoor units", words, (have, most), have, most)
 
 
 STAND_OVER_M = 0.1

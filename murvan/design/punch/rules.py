@@ -11,6 +11,7 @@ from murvan.design.punch import (
     build_checks,
     checks,
     duct_checks,
+    head_checks,
     house_checks,
     load_checks,
     outdoor_checks,
@@ -25,7 +26,7 @@ from murvan.model.record import Ref
 
 CHECKS = (
     *(house_checks, load_checks, checks, plenum_checks, unit_checks),
-    *(outdoor_checks, duct_checks, air_checks, space_checks, zone_checks, build_checks),
+    *(outdoor_checks, duct_checks, air_checks, head_checks, space_checks, zone_checks, build_checks),
 )
 """In the order in which their findings stand on the list."""
 RULES: tuple[Rule, ...] = tuple(r for m in CHECKS for r in DECLARED if r.check.__module__ == m.__name__)
@@ -37,6 +38,12 @@ def findings(results: Results, kept: Kept) -> tuple[Finding, ...]:
     mine = [rule for rule in RULES if results.job.design.air.velocity_profile in rule.profiles]
     out = [x for rule in mine for x in _found(rule, results, kept)]
     return tuple(sorted(out, key=lambda f: (f.severity != "fails", f.rule.station)))
+
+
+def found_by(results: Results, *ids: str) -> Iterator[Finding]:
+    """What some rules find, without the rest of the list."""
+    for rule in (r for r in RULES if r.id in ids and results.job.design.air.velocity_profile in r.profiles):
+        yield from (Finding(rule, hit) for hit in rule.judge(results))
 
 
 def _found(rule: Rule, r: Results, kept: Kept) -> tuple[Finding, ...]:

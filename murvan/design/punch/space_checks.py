@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import shapely
+from shapely.geometry import box
 
 from murvan.design.arithmetic import Quantity
 from murvan.design.ducts.boxing import frame_m, outside_m
@@ -13,8 +14,9 @@ from murvan.design.house.geometry import shape_of
 from murvan.design.house.open_rooms import LIVED_IN
 from murvan.design.punch.saying import q
 from murvan.design.results import Results
-from murvan.design.space.clashes import clashes, legs_of, pierced
+from murvan.design.space.clashes import TOUCH_M, TOUCH_M2, clashes, legs_of, pierced
 from murvan.design.space.duct_ways import bay_of
+from murvan.design.space.obstacles import called, prisms, struck
 from murvan.design.space.solids import blocks
 from murvan.model.job import Room
 from murvan.model.record import Ref
@@ -51,6 +53,36 @@ def through_unit(results: Results) -> Iterator[Hit]:
     job = results.job
     for x in pierced(legs_of(results.laid, job.design.joints, job.storeys), blocks(job)):
         yield Hit(Ref("run", x.run.id), f"Run {x.run.tag}", f"goes through {x.block.name}")
+
+
+@rule("duct-beam", 5, "fails")
+def through_obstacle(results: Results) -> Iterator[Hit]:
+    """Duct through a beam, a post or a pipe.
+
+    Basis: the survey
+    Why: What carries the house is not cut; a pipe is moved by a plumber, if at all.
+    Remedy: Beneath it, round it, or lay the ducts anew (L).
+    """
+    job = results.job
+    for x in struck(legs_of(results.laid, job.design.joints, job.storeys), prisms(job)):
+        yield Hit(Ref("run", x.run.id), f"Run {x.run.tag}", f"goes through {called(x.obstacle)}")
+
+
+@rule("unit-beam", 3, "fails")
+def unit_in_obstacle(results: Results) -> Iterator[Hit]:
+    """Unit where something else stands.
+
+    Basis: the survey
+    Why: A beam, post or pipe is there already.
+    Remedy: Move or turn the unit (U).
+    """
+    solids = tuple(prisms(results.job))
+    for b in blocks(results.job) if solids else ():
+        on_plan = box(*b.low[:2], *b.high[:2])
+        for x in solids:
+            meets = on_plan.intersection(x.shape).area > TOUCH_M2
+            if meets and min(b.high[2], x.high_m) - max(b.low[2], x.low_m) > TOUCH_M:
+                yield Hit(b.of, b.name, f"stands in {called(x.obstacle)}")
 
 
 @rule("duct-buried", 5, "fails")

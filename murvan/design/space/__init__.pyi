@@ -18,6 +18,7 @@ from .plenum_faces import side_size as side_size
 from .sections import DeckCut as DeckCut
 from .sections import DuctCut as DuctCut
 from .sections import Ends as Ends
+from .sections import ObstacleCut as ObstacleCut
 from .sections import RoomCut as RoomCut
 from .sections import Section as Section
 from .sections import busiest as busiest
@@ -26,6 +27,8 @@ from .solids import Block as Block
 from .solids import RoomSolid as RoomSolid
 from .solids import blocks as blocks
 from .solids import room_solids as room_solids
+from .spots import suggested as suggested
+from .spots import usual_way as usual_way
 from .standing import Misfit as Misfit
 from .standing import Stand as Stand
 from .standing import cabinet as cabinet

@@ -5,13 +5,13 @@ Every straight leg of a run is its rectangle on the plan between two heights. Wh
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from math import dist, hypot
 from typing import NamedTuple
 
 import numpy as np
 import shapely
-from shapely import LineString
+from numpy.typing import NDArray
 from shapely.geometry import box as rectangle
 
 from murvan.design.space.solids import Block
@@ -38,7 +38,9 @@ class Leg(NamedTuple):
     """Of its underside over the ground."""
     high_m: float
     half_m: float
-    """Half of its width on the plan."""
+    """Half of its width on the plan, across its way."""
+    foot_m: Point
+    """Of one that is upright: half of what it covers along x and y."""
 
 
 class Clash(NamedTuple):
@@ -52,6 +54,9 @@ class Clash(NamedTuple):
 def legs_of(runs: tuple[LaidRun, ...], joints: tuple[Joint, ...], storeys: tuple[Storey, ...]) -> tuple[Leg, ...]:
     """All legs; a run that changes its level does so where it starts."""
     floor, by_id = floor_heights(storeys), {j.id: j for j in joints}
+    onward: dict[str, list[LaidRun]] = {}
+    for run in runs:
+        onward.setdefault(run.start, []).append(run)
     out = []
     for run in runs:
         a, b = by_id[run.start], by_id[run.end]
@@ -59,18 +64,37 @@ def legs_of(runs: tuple[LaidRun, ...], joints: tuple[Joint, ...], storeys: tuple
         wide = (run.diameter_m or run.width_m or 0.0) / 2
         high = (run.diameter_m or run.height_m or 0.0) / 2
         if abs(z1 - z0) > LEVEL_M:
-            out.append(Leg(run, run.path_m[0], run.path_m[0], min(z0, z1) - high, max(z0, z1) + high, wide))
+            foot = _foot(_level_way(run, onward), wide, high)
+            at = run.path_m[0]
+            out.append(Leg(run, at, at, min(z0, z1) - high, max(z0, z1) + high, max(foot), foot))
         for p, q in zip(run.path_m, run.path_m[1:], strict=False):
             if dist(p, q) > 0:
-                out.append(Leg(run, p, q, z1 - high, z1 + high, wide))
+                out.append(Leg(run, p, q, z1 - high, z1 + high, wide, (wide, wide)))
     return tuple(out)
+
+
+def _level_way(run: LaidRun, onward: dict[str, list[LaidRun]]) -> Point | None:
+    """Which way a riser goes on the plan where it turns level: its own first leg, else that of what goes on from it."""
+    for one in (run, *onward.get(run.end, ())):
+        for a, b in zip(one.path_m, one.path_m[1:], strict=False):
+            if dist(a, b) > AT_JOINT_M:
+                return (b[0] - a[0], b[1] - a[1])
+    return None
+
+
+def _foot(way: Point | None, wide: float, high: float) -> Point:
+    """Half of what a riser covers along x and y: its width lies across the way it turns to, so that its elbow turns in its height;
+    its larger side both ways where it turns nowhere."""
+    if way is None:
+        return (max(wide, high),) * 2
+    return (high, wide) if abs(way[0]) >= abs(way[1]) else (wide, high)
 
 
 def clashes(legs: tuple[Leg, ...]) -> Iterator[Clash]:
     """Every two runs that lie in each other, once."""
     if len(legs) < 2:
         return
-    shapes = np.array([_on_plan(x) for x in legs])
+    shapes = _all_on_plan(legs)
     tree = shapely.STRtree(shapes)
     i, k = tree.query(shapes, predicate="intersects")
     low, high = np.array([x.low_m for x in legs]), np.array([x.high_m for x in legs])
@@ -88,11 +112,16 @@ def clashes(legs: tuple[Leg, ...]) -> Iterator[Clash]:
             yield Clash(a.run, b.run, (float(shared.centroid.x), float(shared.centroid.y)))
 
 
-def _on_plan(x: Leg) -> shapely.Polygon:
-    if x.a == x.b:
-        (px, py), h = x.a, x.half_m
-        return rectangle(px - h, py - h, px + h, py + h)
-    return LineString([x.a, x.b]).buffer(x.half_m, cap_style="flat")
+def _all_on_plan(legs: Sequence[Leg]) -> NDArray[np.object_]:
+    """What each covers on the plan."""
+    a, b = np.array([x.a for x in legs]), np.array([x.b for x in legs])
+    way = b - a
+    long = np.hypot(*way.T)[:, None]
+    side = np.column_stack([-way[:, 1], way[:, 0]]) / np.maximum(long, 1e-12) * np.array([[x.half_m] for x in legs])
+    corners = np.stack([a + side, b + side, b - side, a - side], axis=1)
+    foot = np.array([x.foot_m for x in legs])[:, None] * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
+    found: NDArray[np.object_] = shapely.polygons(np.where(long[:, None] > 0, corners, a[:, None] + foot))
+    return found
 
 
 def _apart(a: Leg, b: Leg, one: shapely.Polygon, other: shapely.Polygon) -> tuple[shapely.Polygon, shapely.Polygon]:
@@ -124,18 +153,25 @@ class Pierced(NamedTuple):
 
 def pierced(legs: tuple[Leg, ...], blocks: Iterable[Block]) -> Iterator[Pierced]:
     """Every run that wants the place of a unit, or of a plenum that it does not start from, once each."""
-    shapes = [_on_plan(x) for x in legs]
     for block in blocks:
         on_plan = rectangle(*block.low[:2], *block.high[:2])
-        seen = set()
-        for x, shape in zip(legs, shapes, strict=True):
-            deep = min(x.high_m, block.high[2]) - max(x.low_m, block.low[2])
-            if deep <= TOUCH_M or x.run.id in seen or (_of(x) == (block.owner, block.kind)):
-                continue
-            shared = shape.intersection(on_plan)
-            if shared.area > TOUCH_M2 and _deep(shared) > PIERCED_M:
-                seen.add(x.run.id)
-                yield Pierced(x.run, block, (float(shared.centroid.x), float(shared.centroid.y)))
+        others = tuple(x for x in legs if _of(x) != (block.owner, block.kind))
+        yield from (Pierced(x.run, block, at) for x, at in meetings(others, on_plan, block.low[2], block.high[2]))
+
+
+def meetings(
+    legs: tuple[Leg, ...], on_plan: shapely.Polygon, low_m: float, high_m: float
+) -> Iterator[tuple[Leg, Point]]:
+    """Where runs go through what stands on an outline between two heights over the ground, each run once."""
+    seen = set()
+    level = [x for x in legs if min(x.high_m, high_m) - max(x.low_m, low_m) > TOUCH_M]
+    for x, shape in zip(level, _all_on_plan(level) if level else (), strict=True):
+        if x.run.id in seen:
+            continue
+        shared = shape.intersection(on_plan)
+        if shared.area > TOUCH_M2 and _deep(shared) > PIERCED_M:
+            seen.add(x.run.id)
+            yield x, (float(shared.centroid.x), float(shared.centroid.y))
 
 
 PIERCED_M = 0.03

@@ -1,4 +1,4 @@
-"""What stands in the way of ducts in a house: floor that is kept clear, skylights, joists that lie across."""
+"""What stands in the way of ducts in a house: floor that is kept clear, skylights, beams, posts and pipes, joists that lie across."""
 
 from __future__ import annotations
 
@@ -7,6 +7,8 @@ from shapely.geometry import Polygon
 
 from murvan.design.house.geometry import shape_of
 from murvan.design.house.levels import ground_floor, next_storey
+from murvan.design.space.duct_levels import levels
+from murvan.design.space.obstacles import Prism, between
 from murvan.model.house import Storey, Structure
 from murvan.model.job import Job
 from murvan.model.routes import LaidRun
@@ -42,6 +44,28 @@ def blocked(job: Job, storey: str, level: str) -> list[tuple[str, Polygon]]:
                 half = max(o.width_m, o.height_m) / 2  # which way it lies is not drawn
                 out.append((o.tag, shapely.box(x - half, y - half, x + half, y + half)))
     return out
+
+
+def gone_round(job: Job, storey: str, level: str) -> list[Polygon]:
+    """All that ducts of a level are laid round: what is blocked, and beams, posts and pipes with what a duct needs beside them."""
+    stands = (x.shape.buffer(HALF_M, join_style="mitre") for x in standing_in(job, storey, level))
+    return [*(shape for _, shape in blocked(job, storey, level)), *stands]
+
+
+HALF_M = 0.15
+"""Half of the height and width that a duct is given in passing something."""
+
+
+def standing_in(job: Job, storey_id: str, level: str) -> list[Prism]:
+    """Beams, posts, pipes and drains in the way of ducts of a level; see `blocked`."""
+    if not job.obstacles:
+        return []
+    storey = next(s for s in job.storeys if s.id == storey_id)
+    if level == "chase":
+        return list(between(job, storey_id, 0.0, storey.height_m))
+    at = levels(job, storey)
+    middle = {"over": at.over, "under": at.under, "soffit": at.soffit}[level]
+    return list(between(job, storey_id, middle - HALF_M, middle + HALF_M))
 
 
 def first_joist_m(job: Job, storey: str, s: Structure) -> float:

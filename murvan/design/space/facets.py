@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from murvan.arrays import Array
 from murvan.design.space.clashes import Leg, legs_of
+from murvan.design.space.obstacles import prisms
 from murvan.design.space.solids import blocks, room_solids
 from murvan.model.job import Job
 from murvan.model.record import Ref
@@ -33,7 +34,7 @@ class Faces:
     of: NDArray[np.intp]
     """Which of `things` each is of, (f,)."""
     things: tuple[tuple[str, Ref], ...]
-    """'supply', 'return', 'fresh', 'unit', 'supply plenum' or 'return plenum', and what it is."""
+    """'supply', 'return', 'fresh', 'unit', 'supply plenum', 'return plenum' or 'obstacle', and what it is."""
     lines: Array
     """Edges of rooms, (n, 2, 3)."""
     storeys: tuple[str, ...]
@@ -54,6 +55,11 @@ def faces(job: Job, runs: tuple[LaidRun, ...]) -> Faces:
         low, high = np.array(b.low), np.array(b.high)
         quads.append(_box((low + high) / 2, np.diag((high - low) / 2)))
         of += [len(things) - 1] * 6
+    for x in prisms(job):
+        things.append(("obstacle", Ref("obstacle", x.obstacle.id)))
+        made = _prism(np.array(x.shape.exterior.coords)[:-1], x.low_m, x.high_m)
+        quads.append(made)
+        of += [len(things) - 1] * len(made)
     at = {r.id: len(things) + k for k, r in enumerate(runs)}
     things += [(r.side, Ref("run", r.id)) for r in runs]
     for leg in legs_of(runs, job.design.joints, job.storeys):
@@ -91,9 +97,9 @@ def _leg(x: Leg) -> Array:
     low, high = (x.low_m, x.high_m) if x.a == x.b else ((x.low_m + x.high_m) / 2,) * 2
     tall = (x.high_m - x.low_m) / 2
     if x.a == x.b:
-        way, over, across, half = np.array([0, 0, 1.0]), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), x.half_m
+        way, over, across, half = np.array([0, 0, 1.0]), np.array([0, 1.0, 0]), np.array([1.0, 0, 0]), x.foot_m[0]
         start, end = np.array([*x.a, low]), np.array([*x.a, high])
-        deep = x.half_m
+        deep = x.foot_m[1]
     else:
         (ax, ay), (bx, by) = x.a, x.b
         way = np.array([bx - ax, by - ay, 0]) / dist(x.a, x.b)
@@ -118,6 +124,18 @@ def _leg(x: Leg) -> Array:
     ]
     ends = [c for p, r in ((stops[0], ring[::-1]), (stops[-1], ring)) for c in _lid(p + r)]
     return np.array([*walls, *ends])
+
+
+def _prism(ring: Array, low: float, high: float) -> Array:
+    """The sides, underside and top of an outline between two heights, (f, 4, 3)."""
+    x, y = ring.T
+    area = float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
+    foot = np.column_stack([ring if area > 0 else ring[::-1], np.full(len(ring), low)])
+    head = foot + np.array([0.0, 0.0, high - low])
+    n = len(foot)
+    walls = [(foot[k], foot[(k + 1) % n], head[(k + 1) % n], head[k]) for k in range(n)]
+    lids = [c for r in (foot[::-1], head) for c in _lid(np.vstack([r, r[:1]]))]
+    return np.array([*walls, *lids])
 
 
 def _lid(ring: Array) -> list[tuple[Array, ...]]:

@@ -18,6 +18,7 @@ from murvan.design.space.clashes import Leg, clashes, legs_of
 from murvan.design.space.duct_levels import JOISTS_M
 from murvan.design.space.duct_spaces import lie_at
 from murvan.design.space.duct_ways import first_joist_m
+from murvan.design.space.obstacles import Prism, prisms, struck
 from murvan.design.space.solids import Block, RoomSolid, blocks, room_solids
 from murvan.model.house import Storey, Structure, floor_heights
 from murvan.model.job import Job, Point
@@ -71,6 +72,13 @@ class BlockCut(NamedTuple):
     span: Span
 
 
+class ObstacleCut(NamedTuple):
+    """A beam, a post, a pipe or a drain."""
+
+    solid: Prism
+    span: Span
+
+
 class DuctCut(NamedTuple):
     """A duct as the plane meets it."""
 
@@ -108,11 +116,12 @@ class Section:
     rooms: tuple[RoomCut, ...]
     decks: tuple[DeckCut, ...]
     blocks: tuple[BlockCut, ...]
+    obstacles: tuple[ObstacleCut, ...]
     ducts: tuple[DuctCut, ...]
     roofs: tuple[tuple[Point, ...], ...]
     """Undersides of roofs over attics."""
     in_each_other: frozenset[str]
-    """Runs that want the place of another, anywhere on their way."""
+    """Runs that want the place of another or of an obstacle, anywhere on their way."""
 
     @property
     def length_m(self) -> float:
@@ -165,9 +174,12 @@ def section(job: Job, runs: tuple[LaidRun, ...], ends: Ends) -> Section:
         rooms,
         tuple(d for x, span in cut for d in _decks(job, line, x, span, cut)),
         tuple(_blocks(job, line)),
+        tuple(ObstacleCut(x, span) for x in prisms(job) for span in line.chords(x.shape)),
         tuple(sorted(_ducts(job, line, legs), key=lambda x: x.at_m)),
         tuple(_roofs(job, line)),
-        frozenset(r.id for c in clashes(legs) for r in (c.one, c.other)),
+        frozenset(
+            (*(r.id for c in clashes(legs) for r in (c.one, c.other)), *(x.run.id for x in struck(legs, prisms(job))))
+        ),
     )
 
 
@@ -315,6 +327,10 @@ def _met(line: _Line, leg: Leg) -> _Met | None:
     s0, s1, e0, e1 = line.along(leg.a), line.along(leg.b), line.across(leg.a), line.across(leg.b)
     half = leg.half_m
     if leg.a == leg.b:
+        (wx, wy), (hx, hy) = line.way, leg.foot_m
+        half = half if leg.run.shape == "round" else abs(wx) * hx + abs(wy) * hy
+        if abs(e0) > abs(wy) * hx + abs(wx) * hy:
+            return None
         if abs(e0) > half or not -half < s0 < line.length + half:
             return None
         return _Met("upright", s0, 2 * (half if leg.run.shape != "round" else (half**2 - e0**2) ** 0.5))

@@ -118,14 +118,28 @@ def misfits(job: Job, indoor: IndoorUnit, unit: Unit | None, work_m: float = SER
     )
     if x.high_m > clear:
         yield Misfit(f"is {{0}} high, {place.name} is clear {{1}}", x.high_m, clear)
-    yield from _too_wide(place, x, work_m)
+    yield from _too_wide(place, to_work_in(job, place), x, work_m)
 
 
-def _too_wide(place: MechanicalPlace, x: Stand, work_m: float) -> Iterator[Misfit]:
-    """Sides of the footprint with its room to work that stick out of a place."""
+BEFORE = ("closet", "room")
+"""Places that open to the room they are in: whoever works on the unit stands there."""
+
+
+def to_work_in(job: Job, place: MechanicalPlace) -> Polygon:
+    """Where whoever works on a unit in a place may stand: in it, and before it in its room."""
+    outline = shape_of(place.outline_m)
+    if place.kind not in BEFORE:
+        return outline
+    rooms = [shape_of(r.outline_m) for r in job.rooms if r.storey == place.storey]
+    at = outline.representative_point()
+    return shapely.union_all([outline, *(r for r in rooms if r.contains(at))])
+
+
+def _too_wide(place: MechanicalPlace, to_work: Polygon, x: Stand, work_m: float) -> Iterator[Misfit]:
+    """Sides of the footprint that stick out of a place, and of its room to work that stick out of where that is."""
     outline = shape_of(place.outline_m)
     need = footprint(x, work_m)
-    if outline.buffer(1e-3).contains(need):
+    if outline.buffer(1e-3).contains(footprint(x)) and to_work.buffer(1e-3).contains(need):
         return
     body = footprint(x)
     if not outline.buffer(1e-3).contains(body):
@@ -135,7 +149,7 @@ def _too_wide(place: MechanicalPlace, x: Stand, work_m: float) -> Iterator[Misfi
     yield Misfit(
         f"wants {{0}} to work before it, {place.name} leaves {{1}}",
         work_m,
-        max(work_m - _sticks_out_m(need, outline), 0.0),
+        max(work_m - _sticks_out_m(need, to_work), 0.0),
     )
 
 

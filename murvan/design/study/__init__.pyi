@@ -6,5 +6,16 @@ from .calls import answered as answered
 from .calls import calls_of as calls_of
 from .calls import over_outdoors_pa as over_outdoors_pa
 from .calls import situation as situation
+from .doors_shut import Bare as Bare
+from .doors_shut import bare_rooms as bare_rooms
+from .head_air import HALF_DEG as HALF_DEG
+from .head_air import Blow as Blow
+from .head_air import blows as blows
+from .how_sure import DRAWS as DRAWS
+from .how_sure import Sure as Sure
+from .how_sure import band as band
+from .how_sure import sure as sure
+from .lines import LineRow as LineRow
+from .lines import line_rows as line_rows
 from .why_fitting import Instead as Instead
 from .why_fitting import instead as instead

@@ -23,7 +23,8 @@ def cooling_capacity(
     """Total, sensible [W] and power [W] by bilinear interpolation of the maker's table.
 
     Air flow and altitude enter together as mass flow against the rated mass flow of standard air; sensible
-    capacity moves with the entering dry bulb through the coil's bypass factor. Outside the table its edge holds.
+    capacity moves with the entering dry bulb through the coil's bypass factor, and ends where the air leaves saturated. Outside
+    the table its edge holds.
     """
     t = unit.cooling
     total, sensible, power = by_table(unit, outdoor_c, entering.wet_bulb_c)
@@ -36,7 +37,18 @@ def cooling_capacity(
         * (1 - t.bypass_factor)
         * (entering.temperature_c - t.dry_bulb_c)
     )
-    return total, float(min(max(sensible, 0.0), total)), power
+    sensible = min(_wet(entering, total, sensible, flow_m3_s, density_kg_m3), total)
+    return total, float(max(sensible, 0.0)), power
+
+
+def _wet(entering: Air, total_w: float, sensible_w: float, flow_m3_s: float, density_kg_m3: float) -> float:
+    """Sensible capacity, no more than leaves the air saturated at the enthalpy that the total one leaves."""
+    factor = air.sensible_factor(density_kg_m3) * flow_m3_s
+    left = entering.enthalpy_j_kg - total_w * (1 + entering.humidity_ratio) / (flow_m3_s * density_kg_m3)
+    leaving_c = entering.temperature_c - sensible_w / factor
+    if air.holds(leaving_c, left, entering.pressure_pa):
+        return sensible_w
+    return factor * (entering.temperature_c - air.saturated_c(left, entering.pressure_pa, entering.temperature_c))
 
 
 def by_table(unit: Unit, outdoor_c: float, wet_bulb_c: float) -> tuple[float, float, float]:

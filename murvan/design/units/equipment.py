@@ -423,7 +423,7 @@ def explain_capacity(candidate: Candidate, conditions: Conditions, loads: Loads)
     )
     source = Line(
         "",
-        "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude",
+        "Maker's table at outdoor {0}, entering {1} dry and {2} wet bulb, corrected for air flow and altitude, no drier than saturated air lets it be",
         (
             q("temperature", conditions.outdoor_summer.temperature_c, 0),
             q("temperature1", x.entering.temperature_c),

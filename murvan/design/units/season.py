@@ -80,7 +80,7 @@ def season(
     highest, lowest, power = heating_capacity(unit, t, c.density_kg_m3, c.burner_share, lockout_c)
     carried = np.minimum(heat, highest)
     speeds = unit.heating.min_power_fraction if unit.heating is not None else None
-    run = _run(carried, lowest, highest, speeds)
+    run = _run(carried, lowest, highest, speeds, unit.stages)
     taken = carried / (unit.furnace_efficiency or 1.0) if unit.heating is None else run * power
     held = t > (np.inf if heater_lockout_c is None else heater_lockout_c)
     burns = unit.heating is None and unit.fuel != "electric"
@@ -100,17 +100,26 @@ def season(
         (heat - carried) * kwh * held,
         taken * kwh * burns,
         cool * kwh,
-        _run(np.minimum(cool, can_cool), least_cool, can_cool, unit.cooling.min_power_fraction) * cool_power * kwh,
+        _run(np.minimum(cool, can_cool), least_cool, can_cool, unit.cooling.min_power_fraction, unit.stages)
+        * cool_power
+        * kwh,
     )
 
 
-def _run(load: Array, least: Array, most: Array, at_least: float | None) -> Array:
-    """Power over that at the highest speed: straight between the lowest and the highest speed, on and off below; without a
-    figure for the lowest speed, as the capacity."""
-    if at_least is None:
-        return np.minimum(_over(load, most), 1)
+AT_LEAST = {"single": 1.0, "two": 0.95, "variable": 0.8}
+"""Power at the lowest speed over what it would be by capacity alone, where no maker says: large coils serve a small flow. Murvan
+default, from memory."""
+CYCLING = 0.2
+"""Loss of a unit that goes on and off: it runs 1 / (1 - CYCLING (1 - x)) as long as x of its capacity asks for; AHRI 210/240, from
+memory."""
+
+
+def _run(load: Array, least: Array, most: Array, at_least: float | None, stages: str) -> Array:
+    """Power over that at the highest speed: straight between the lowest and the highest speed, on and off below."""
+    low = np.full(load.shape, at_least) if at_least is not None else _over(least, most) * AT_LEAST[stages]
     between = _over(np.clip(load - least, 0, None), most - least)
-    return np.where(load < least, _over(load, least) * at_least, at_least + (1 - at_least) * np.minimum(between, 1))
+    asked = np.minimum(_over(load, least), 1)
+    return np.where(load < least, low * asked / (1 - CYCLING * (1 - asked)), low + (1 - low) * np.minimum(between, 1))
 
 
 def _over(a: Array, b: Array) -> Array:

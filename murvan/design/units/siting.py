@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from math import dist, log10
 from typing import NamedTuple
@@ -143,17 +143,21 @@ def at_bedroom(job: Job, at: Point, sound_dba: float) -> Heard | None:
     Free field over the ground from the maker's sound at 1 m: 6 dB less for each doubling of the distance (ISO 9613-2,
     from memory); walls that shield or reflect are left out.
     """
-    floor = floor_heights(job.storeys)
-    found = []
-    for o, room in _openings(job):
-        if room.use == "bedroom" and o.kind == "window":
-            up = max(floor[room.storey] + o.sill_m + o.height_m / 2 - FAN_M, 0.0)
-            flat = LineString(opening_line(o, room)).distance(At(at))
-            found.append((max((flat**2 + up**2) ** 0.5, NEAREST_M), o, room))
+    found = [(apart[0], o, room) for o, room, apart in at_windows(job, [at])]
     if not found:
         return None
     apart, o, room = min(found, key=lambda x: x[0])
     return Heard(o, room, apart, sound_at(sound_dba, apart))
+
+
+def at_windows(job: Job, places: Sequence[Point]) -> Iterator[tuple[Opening, Room, list[float]]]:
+    """Every bedroom window, and how far outdoor units at some places are from it, m."""
+    floor = floor_heights(job.storeys)
+    for o, room in _openings(job):
+        if room.use == "bedroom" and o.kind == "window":
+            up = max(floor[room.storey] + o.sill_m + o.height_m / 2 - FAN_M, 0.0)
+            line = LineString(opening_line(o, room))
+            yield o, room, [max((line.distance(At(at)) ** 2 + up**2) ** 0.5, NEAREST_M) for at in places]
 
 
 def sound_at(sound_dba: float, distance_m: float) -> float:

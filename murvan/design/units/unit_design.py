@@ -24,6 +24,8 @@ class UnitDesign:
     outdoor: OutdoorUnit | None
     beside: tuple[str, ...]
     """Units of the catalogue that hang on the same outdoor unit."""
+    first_on_outdoor: bool
+    """No other before it hangs on its outdoor unit."""
     line: LaidLine
     boxes: tuple[Box, ...]
     """Of its outdoor unit, with the first unit that hangs on it."""
@@ -81,6 +83,7 @@ def unit_design(job: Job, indoor: IndoorUnit, laid: tuple[LaidRun, ...]) -> Unit
         system=next(x for x in d.systems if x.id == indoor.system),
         outdoor=next((x for x in d.outdoor_units if x.id == indoor.outdoor), None),
         beside=_beside(job, indoor),
+        first_on_outdoor=_first_on(job, indoor),
         line=laid_line(d, indoor, job.storeys),
         boxes=_boxes(job, indoor),
         serves=served_rooms(job, indoor),
@@ -109,8 +112,11 @@ def _beside(job: Job, indoor: IndoorUnit) -> tuple[str, ...]:
 
 def _boxes(job: Job, indoor: IndoorUnit) -> tuple[Box, ...]:
     """What hangs with this unit: the boxes of its outdoor unit, where it is the first on it."""
-    first = next(x.id for x in job.design.indoor_units if x.outdoor == indoor.outdoor)
-    return tuple(b for b in job.design.boxes if b.outdoor == indoor.outdoor and indoor.id == first)
+    return tuple(b for b in job.design.boxes if b.outdoor == indoor.outdoor) if _first_on(job, indoor) else ()
+
+
+def _first_on(job: Job, indoor: IndoorUnit) -> bool:
+    return indoor.id == next(x.id for x in job.design.indoor_units if x.outdoor == indoor.outdoor)
 
 
 def _first_ducted(job: Job) -> str:

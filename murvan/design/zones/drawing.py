@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from murvan.design.drawing.rooms import Drawn
 from murvan.design.drawing.things import room_at
-from murvan.design.zones.plans import damper_places, thermostat_place, with_dampers, with_zones
+from murvan.design.zones.plans import Parts, damper_places, thermostat_place, with_dampers, with_zones
 from murvan.model.design import Zone
 from murvan.model.design_edit import put_in_zone, zone_of
 from murvan.model.edit import changed, free_id, insert, replace, with_design
@@ -90,13 +92,15 @@ def thermostat_at(job: Job, storey: str, at: Point, zone_id: str | None = None) 
     return Drawn(replace(job, "zones", own, storey=storey, position_m=at), "room", room.id)
 
 
-def parted(job: Job, parts: tuple[tuple[str, tuple[str, ...]], ...]) -> Job:
+def parted(job: Job, parts: Parts, rooms_of: Sequence[str] = ()) -> Job:
     """The job parted into zones anew, thermostats and dampers placed; stops and bypass of the old zones go with them.
 
+    Args:
+        parts: none: one thermostat for all.
+        rooms_of: By zone the room of its thermostat, see `with_zones`.
+
     Raises:
-        JobValueError: no zones.
+        JobValueError: a zone can't be so.
     """
-    if not parts:
-        raise JobValueError("There is no other way to part this house.")
     units = tuple(changed(x, x.tag, bypass=None, turns_down=False) for x in job.design.indoor_units)
-    return with_zones(with_design(job, indoor_units=units), parts)
+    return with_zones(with_design(job, indoor_units=units), parts, rooms_of)

@@ -35,8 +35,9 @@ class Areas(unittest.TestCase):
     def test_each_kind_goes_into_its_collection_with_a_name_of_its_own(self):
         job = two_rooms()
         for kind, (collection, _, name) in AREAS.items():
-            first = add_area(job, kind, "g", rect(0, 0, 1, 1))
-            second = add_area(first.job, kind, "g", rect(2, 0, 1, 1))
+            more = {"low_m": 2.0, "high_m": 0.2} if kind == "obstacle" else {}
+            first = add_area(job, kind, "g", rect(0, 0, 1, 1), more=more)
+            second = add_area(first.job, kind, "g", rect(2, 0, 1, 1), more=more)
             items = getattr(second.job, collection)
             self.assertEqual([x.name for x in items], [name, f"{name} 2"])
             self.assertEqual((second.kind, second.id), (kind, items[1].id))

@@ -222,11 +222,13 @@ class TestMoving(unittest.TestCase):
         done = move_joint(self.job, end, (x + 3, y + 3))
         for a, b in zip(path_of(done, run(done, "B1")), path_of(done, run(done, "B1"))[1:], strict=False):
             self.assertTrue(abs(a[0] - b[0]) < 1e-6 or abs(a[1] - b[1]) < 1e-6)
-        self.assertEqual(path_of(done, run(done, "B1"))[-1], (x + 3, y + 3))
+        for have, want in zip(path_of(done, run(done, "B1"))[-1], (x + 3, y + 3), strict=True):
+            self.assertAlmostEqual(have, want)
 
     def test_a_joint_in_the_trunk_slides_on_it(self):
         x, y = plenum(self.job).position_m
-        self.assertEqual(slides(self.job, run(self.job, "T1").end), ((x, y), (x + 4, y)))
+        way = slides(self.job, run(self.job, "T1").end)
+        self.assertTrue(np.allclose(way, ((x, y), (x + 4, y))), way)
         self.assertIsNone(slides(self.job, run(self.job, "B1").end))
 
     def test_a_face_s_run_is_moved_by_its_register(self):

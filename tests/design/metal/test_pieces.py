@@ -2,6 +2,8 @@
 
 import unittest
 
+import shapely
+
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.metal.pieces import goes_on_stock, shop_pieces
@@ -73,12 +75,21 @@ class OfADesign(unittest.TestCase):
         self.assertEqual(lengths, ends)
 
     def test_a_changed_size_changes_its_patterns(self):
-        job = replace(demo(), "runs", "SA2", width_m=16 * INCH)
-        other = next(
-            x for x in shop_pieces(solve(job), SHOP) if x.piece.what.startswith("Duct") and x.piece.run == "SA2"
-        )
-        own = next(x for x in self.found if x.piece.what.startswith("Duct") and x.piece.run == "SA2")
+        job = replace(demo(), "runs", "SA1", width_m=16 * INCH)
+
+        def first(found):
+            return next(x for x in found if x.piece.what.startswith("Duct") and x.piece.run == "SA1")
+
+        other, own = first(shop_pieces(solve(job), SHOP)), first(self.found)
         self.assertNotEqual(other.patterns[0].size_m, own.patterns[0].size_m)
+
+    def test_holes_of_taps_lie_in_the_sheet(self):
+        for x in self.found:
+            for p in x.patterns:
+                for h in p.holes:
+                    middle = shapely.Point(h.at_m)
+                    self.assertTrue(p.outline.convex_hull.contains(middle), x.piece.what)
+                    self.assertFalse(p.outline.contains(middle), f"{h.name} is cut out")
 
     def test_a_house_without_ducts_has_none(self):
         self.assertEqual(shop_pieces(solve(box()), SHOP), ())

@@ -96,7 +96,7 @@ class OffTheUnit(unittest.TestCase):
             replace(job.model_copy(update={"units": (own,)}), "indoor_units", "unit1", unit=own.id, tap=1)
         )
         small = tuple(
-            changed(x, x.tag, shape="round", diameter_m=0.0635, width_m=None, height_m=None)
+            changed(x, x.tag, shape="round", diameter_m=0.055, width_m=None, height_m=None)
             if x.register_id and x.side == "supply"
             else x
             for x in job.design.runs

@@ -8,16 +8,18 @@ from functools import cache
 
 from shapely.geometry import Point as At
 from shapely.geometry import Polygon
+from shapely.geometry import box as rectangle
 
 from murvan.catalog import units
 from murvan.demo import demo_job
 from murvan.design import solve
 from murvan.design.house.open_rooms import LIVED_IN, open_groups
 from murvan.design.house.today import fuel_here
-from murvan.design.propose import proposals, taken_up
+from murvan.design.propose import every_way, proposals, taken_up
 from murvan.design.propose.choosing import choose
 from murvan.design.propose.offer import _proposal
 from murvan.design.propose.schemes import parts_of, schemes
+from murvan.design.space import blocks
 from murvan.design.units.cost import yearly_cost
 from murvan.design.units.siting import surroundings
 from murvan.documents.proposals_json import proposals_data
@@ -26,6 +28,7 @@ from murvan.model.edit import changed
 from murvan.model.files import job_from_raw, job_text
 from murvan.model.job import Design
 from tests.houses import box, demo, many_rooms
+from tests.judge.houses import DRAWN, at_random
 
 USES = ("living", "dining", "kitchen", "bedroom", "bath", "powder", "hall", "landing", "study", "utility", "other")
 
@@ -176,6 +179,39 @@ class TestWays(unittest.TestCase):
                 r = solve(taken_up(demo_job(which), p))
                 wrong = {f.rule.id for f in r.findings if f.severity == "fails" and f.rule.station == 3}
                 self.assertEqual(wrong, set(), (which, p.name))
+
+    def test_a_unit_stands_where_it_goes_in_with_room_to_work(self):
+        """In the closet of the hall, its front to the hall; two beside each other do not stand in each other."""
+        job = at_random(4103)
+        for p in proposals(job):
+            self.assertEqual([f for f in p.fails if f[0] == "unit-place"], [], p.name)
+        long = DRAWN["two_wings"]()
+        parts = next(p for p in every_way(long) if p.kind == "parts")
+        r = solve(taken_up(long, parts))
+        boxes = [b for b in blocks(r.job) if b.kind == "unit"]
+        self.assertEqual(len(boxes), 2)
+        one, other = (rectangle(*b.low[:2], *b.high[:2]) for b in boxes)
+        self.assertEqual(one.intersection(other).area, 0.0)
+
+    def test_rooms_too_small_for_a_head_go_to_the_slim_unit_of_their_storey(self):
+        job = DRAWN["crawl"]()
+        mixed = next(p for p in every_way(job) if p.kind == "mixed")
+        kitchen = next(r.id for r in job.rooms if r.use == "kitchen")
+        place, x = mixed.chosen[mixed.serving(kitchen)]
+        self.assertEqual(place.kind, "ducted")
+        self.assertLess(x.total_share, 1.3)
+        heads = next(p for p in every_way(job) if p.kind == "heads")
+        alone = heads.chosen[heads.serving(kitchen)][1]
+        self.assertGreater(alone.total_share, 2.5, "alone the smallest head is far too large")
+
+    def test_a_unit_far_too_large_for_its_rooms_is_said(self):
+        job = at_random(4115)
+        every = every_way(job)
+        idle = [p for p in every if any(x.total_share > (2.5 if q.kind == "ducted" else 4) for q, x in p.chosen)]
+        self.assertTrue(idle)
+        for p in every:
+            self.assertEqual(any(f[0] == "unit-large" for f in p.fails), p in idle, p.name)
+        self.assertFalse({p.name for p in idle} & {p.name for p in proposals(job)})
 
     def test_an_order_that_prices_turn_is_said_to_be_a_tie(self):
         for which in ("demo", "bungalow", "narrow"):

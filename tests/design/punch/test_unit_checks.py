@@ -143,9 +143,11 @@ class TestEach(unittest.TestCase):
         at = (1.0 + (unit.width_m + 0.1) / 2, 0.12 + unit.depth_m / 2)
         job = self.put("indoor_units", own, kind="ducted", unit="orvane-vh-24", position_m=at, outdoor=None)
 
-        def place(wide, deep, clear=2.4):
+        def place(wide, deep, clear=2.4, kind="garage"):
             outline = ((1.0, 0.1), (1.0 + wide, 0.1), (1.0 + wide, 0.1 + deep), (1.0, 0.1 + deep))
-            new = MechanicalPlace(id="p", name="Closet", storey=job.storeys[0].id, clear_m=clear, outline_m=outline)
+            new = MechanicalPlace(
+                id="p", name="Closet", storey=job.storeys[0].id, clear_m=clear, outline_m=outline, kind=kind
+            )
             return insert(job, "places", new)
 
         roomy = place(unit.width_m + 0.1, unit.depth_m + 0.65)
@@ -153,6 +155,8 @@ class TestEach(unittest.TestCase):
         self.assertIn(
             "to work before it", self.fires(place(unit.width_m + 0.1, unit.depth_m + 0.3), "unit-place").text("ip")
         )
+        closet = place(unit.width_m + 0.1, unit.depth_m + 0.3, kind="closet")
+        self.assertFalse(found(closet, "unit-place"), "it opens to its room: whoever works on it stands there")
         low = place(unit.width_m + 0.1, unit.depth_m + 0.65, unit.height_m - 0.1)
         self.assertIn("high", self.fires(low, "unit-place").text("si"))
 

@@ -3,6 +3,7 @@
 import unittest
 
 import numpy as np
+import psychrolib
 
 from murvan.catalog import units
 from murvan.design import solve
@@ -20,6 +21,22 @@ RATED = air.from_wet_bulb((80 - 32) / 1.8, (67 - 32) / 1.8)
 class TestCapacity(unittest.TestCase):
     def setUp(self):
         self.unit = units()["orvane-vh-36"]
+
+    def test_no_air_leaves_beyond_saturation_at_altitude_either(self):
+        """By PsychroLib, over all units, three altitudes and four entering states; thin air is cooled farther."""
+        psychrolib.SetUnitSystem(psychrolib.SI)
+        for altitude in (0.0, 1500.0, 3000.0):
+            p = air.pressure_at(altitude)
+            for u in units().values():
+                for dry, wet in ((26.7, 19.4), (24.0, 17.0), (29.0, 24.0), (26.7, 15.0)):
+                    entering = air.from_wet_bulb(dry, wet, p)
+                    density = 1.2 * p / 101325
+                    total, sensible, _ = e.cooling_capacity(u, 30.0, entering, u.rated_flow_m3_s, density)
+                    mass = u.rated_flow_m3_s * density
+                    left = entering.enthalpy_j_kg - total * (1 + entering.humidity_ratio) / mass
+                    leaving = dry - sensible / (air.sensible_factor(density) * u.rated_flow_m3_s)
+                    ratio = psychrolib.GetHumRatioFromEnthalpyAndTDryBulb(max(left, 0), leaving) if left > 0 else 0
+                    self.assertLessEqual(ratio, 1.001 * psychrolib.GetSatHumRatio(leaving, p), (u.id, altitude, dry))
 
     def test_table_point_comes_back(self):
         t = self.unit.cooling

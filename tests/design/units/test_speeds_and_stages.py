@@ -53,18 +53,28 @@ class TestSpeed(unittest.TestCase):
         self.assertAlmostEqual(self.taken((self.most + self.least) / 2), 0.6 * self.power, 3)
 
     def test_below_the_lowest_it_goes_on_and_off(self):
-        self.assertAlmostEqual(self.taken(self.least / 4), 0.05 * self.power, 3)
+        """A quarter of the lowest speed: it runs 1 / (1 - 0.2 x 3/4) as long; AHRI 210/240, from memory."""
+        self.assertAlmostEqual(self.taken(self.least / 4), 0.05 * self.power / 0.85, 3)
 
     def test_as_scipy_has_it(self):
         from scipy.interpolate import interp1d
 
         line = interp1d([0, self.least, self.most], [0, 0.2 * self.power, self.power])
         for load in np.linspace(10, self.most, 17):
-            self.assertAlmostEqual(self.taken(float(load)), float(line(load)), 3)
+            longer = 1 - 0.2 * (1 - min(load / self.least, 1))
+            self.assertAlmostEqual(self.taken(float(load)), float(line(load)) / longer, 3)
 
-    def test_without_a_figure_power_goes_as_capacity(self):
-        x = float(year(UNIT, self.most / 2, 5.0).power_kwh[0]) * 1000
-        self.assertAlmostEqual(x, self.power / 2, 3)
+    def test_without_a_figure_it_goes_by_its_stages(self):
+        """At the lowest speed a variable one takes 0.8 of what its capacity alone would; Murvan default."""
+        x = float(year(UNIT, self.least, 5.0).power_kwh[0]) * 1000
+        self.assertEqual(UNIT.stages, "variable")
+        self.assertAlmostEqual(x, 0.8 * self.least / self.most * self.power, 3)
+        single = UNIT.model_copy(
+            update={"stages": "single", "heating": UNIT.heating.model_copy(update={"min_w": UNIT.heating.max_w})}
+        )
+        half = float(year(single, self.most / 2, 5.0).power_kwh[0]) * 1000
+        self.assertAlmostEqual(half, self.power / 2 / (1 - 0.2 / 2), 3)
+        self.assertGreater(half, float(year(UNIT, self.most / 2, 5.0).power_kwh[0]) * 1000)
 
 
 class TestFrost(unittest.TestCase):

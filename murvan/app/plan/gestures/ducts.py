@@ -15,7 +15,7 @@ from murvan.app.plan.sheet import Sheet
 from murvan.design import lay
 from murvan.design.drawing import Drawn, Guide, Snap
 from murvan.design.limits import WORKABLE_PA_M
-from murvan.design.space import Misfit, cabinet, footprint, misfits, place_here, stand
+from murvan.design.space import Misfit, cabinet, footprint, misfits, place_here, stand, usual_way
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.errors import JobError
 from murvan.model.job import Job, Point
@@ -300,7 +300,7 @@ def ghost_unit(p: QPainter, v: Sheet, job: Job, at: Point) -> None:
     own = next((x for x in job.design.indoor_units if x.id == v.lens.takes_ducts), None)
     if own is None:
         return
-    way = own.way if own.storey is not None else lay.usual_way(job, v.storey, at, cabinet(job, own))
+    way = own.way if own.storey is not None else usual_way(job, v.storey, at, cabinet(job, own))
     # not checked: the pointer may be far off the plan
     there = own.model_copy(update={"storey": v.storey, "position_m": at, "way": way})
     unit = cabinet(job, own)

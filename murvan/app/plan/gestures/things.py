@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees
+from math import atan2, copysign, degrees
 
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
@@ -20,12 +20,16 @@ from murvan.design.drawing import (
     add_boxing,
     add_existing,
     add_furniture,
+    add_obstacle,
     add_skylight,
     boxed,
     move_thing,
     room_at,
 )
 from murvan.model.job import Point
+
+OBSTACLE_M = 0.1016
+"""Width of what is drawn as a line, 4 in."""
 
 
 class AreaRectangle(Rectangle):
@@ -66,6 +70,25 @@ class BoxRectangle(AreaRectangle):
 @tool("keep", "Drag over the floor that must stay free")
 class KeepRectangle(AreaRectangle):
     kind = "keep"
+
+
+@tool("obstacle", "Drag over the beam, post, pipe or drain; its size is typed in the card")
+class ObstacleRectangle(Rectangle):
+    """What ducts go round: short a post, thin a drain, else a beam."""
+
+    def outline(self) -> Outline:
+        """What is drawn as a line is as wide as a pipe."""
+        (x0, y0), corner = self.first.at, self.corner()
+        x1, y1 = (
+            a + copysign(max(abs(b - a), OBSTACLE_M), b - a) for a, b in zip(self.first.at, corner, strict=True)
+        )
+        return ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+
+    def stroke(self) -> Stroke | None:
+        if not self.moved and not self.lengths.typed:
+            return None
+        outline, storey = self.outline(), self.storey
+        return Stroke("Draw a beam or pipe", lambda job: add_obstacle(job, storey, outline))
 
 
 @tool("furniture", "Press where the bed stands and drag towards its foot")
@@ -142,7 +165,7 @@ class ThingDrag(Gesture):
 
     @classmethod
     def grab(cls, view: Sheet, at: QPointF, kind: str, item: str) -> ThingDrag | None:
-        if view.moves == "ducts" and kind != "place":
+        if view.moves == "ducts" and kind not in ("place", "obstacle"):
             return None
         outline = thing_layers.outline_of(view, kind, item)
         return cls(view, at, kind, item, outline) if outline is not None else None
@@ -178,6 +201,7 @@ WORDS = {
     "patch": "patch",
     "place": "equipment place",
     "keep": "keep-clear floor",
+    "obstacle": "beam or pipe",
     "space": "garage",
     "skylight": "skylight",
 }

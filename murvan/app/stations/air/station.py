@@ -10,9 +10,11 @@ from PyQt6.QtGui import QPainter, QPen, QPolygonF
 from murvan.app import paint
 from murvan.app.document import Wanted
 from murvan.app.later import Later
+from murvan.app.latest import Latest
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.plan.sheet import Sheet
 from murvan.app.stations.air import calls as air_calls
+from murvan.app.stations.air import heads as air_heads
 from murvan.app.stations.air import zones as air_zones
 from murvan.app.stations.air.fan import fan_table
 from murvan.app.stations.air.room import (
@@ -26,7 +28,7 @@ from murvan.app.stations.air.room import (
     way_back,
 )
 from murvan.app.stations.base import Button, Card, Cell, Fields, Headline, Ledger, Station, Strip, View, room_index
-from murvan.app.stations.common import on_storey, zone_words
+from murvan.app.stations.common import all_heads, on_storey, zone_words
 from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
 from murvan.design import study
 from murvan.design.circuit import DOORS_SHUT, Network
@@ -35,13 +37,13 @@ from murvan.design.limits import DOOR_LIMIT_PA
 from murvan.design.zones import ZoneCall
 from murvan.units import CFM
 
-CALLS, ZONES = 3, 4
+CALLS, ZONES, HEADS = 3, 4, 5
 """Indexes of the lenses."""
 
 
 class AirStation(Station):
     number, name = 4, "Air"
-    lenses = ("Room air", "Return path", "Fresh air", air_calls.NAME, air_zones.NAME)
+    lenses = ("Room air", "Return path", "Fresh air", air_calls.NAME, air_zones.NAME, air_heads.NAME)
     picks_units = True
     tools = (
         ("air.lay", "register"),
@@ -62,6 +64,7 @@ class AirStation(Station):
         """The combination of zones that was selected last."""
         self._answer: Later[Network | None] = Later("murvan-calls")
         self.laters = (self._answer,)
+        self._heads: Latest[air_heads.HeadAir] = Latest()
 
     @property
     def wants(self) -> Wanted:
@@ -79,6 +82,10 @@ class AirStation(Station):
     def zoning(self) -> bool:
         """Whether the combinations of zones are shown."""
         return self.lens_index == ZONES
+
+    def heads(self, view: View) -> air_heads.HeadAir:
+        """The air of heads, and rooms without any."""
+        return self._heads.of((view.r,), lambda: air_heads.head_air(view))
 
     def combinations(self, view: View) -> tuple[ZoneCall, ...] | str:
         """Every combination of zones that call, or why there are none."""
@@ -128,12 +135,21 @@ class AirStation(Station):
             self.lens_index = ZONES
 
     def reached(self, view: View) -> bool:
-        return bool(view.job.design.registers)
+        return bool(view.job.design.registers) or all_heads(view)
 
     def missing(self, view: View) -> str:
         return super().missing(view) or ("" if view.s.unit else "Air needs a unit: press 3 and pick one")
 
     def headline(self, view: View) -> Headline:
+        if all_heads(view):
+            x = self.heads(view)
+            flow = sum(b.flow_m3_s for b in x.blows)
+            return Headline(
+                self.mark(view),
+                view.num("flow", flow),
+                view.unit("flow"),
+                f"{len(x.blows)} heads, {len(x.bare)} rooms without",
+            )
         total = view.s.airflow.total_m3_s
         unit = view.s.unit
         size = (unit.nominal_w / (3516.85 if view.units == "ip" else 1000)) if unit else None
@@ -162,6 +178,9 @@ class AirStation(Station):
         if self.zoning:
             air_zones.look(view, out, self.combination(view))
             return out
+        if self.lens_index == HEADS:
+            air_heads.look(view, out, self.heads(view))
+            return out
         out.legend_title = f"{view.storey_name()}, doors shut" if self.lens_index == 1 else "Air"
         texts, dress = ((_need_text, _supply_look), (_pressure_text, _pressure_look), (_fresh_text, _fresh_look))[
             self.lens_index
@@ -173,6 +192,8 @@ class AirStation(Station):
 
     def strip(self, view: View) -> Strip:
         b, unit = view.s.blower, view.s.unit
+        if unit is not None and (self.lens_index == HEADS or view.indoor.kind != "ducted"):
+            return air_heads.strip(view, self.heads(view))
         if unit is None:
             return Strip("Works here", "–", ("no unit yet",), lambda p, r: None)
         flow = float(b.flow_m3_s[0]) if b else view.s.airflow.total_m3_s
@@ -193,6 +214,8 @@ class AirStation(Station):
             return air_calls.ledger(view, self.tried)
         if self.zoning:
             return air_zones.ledger(view, self.combinations(view))
+        if self.lens_index == HEADS:
+            return air_heads.ledger(view, self.heads(view))
         return rooms_table(view, _table(view))
 
     def card(self, view: View) -> Card:
@@ -200,6 +223,8 @@ class AirStation(Station):
             return Card("Air", "No rooms yet")
         if self.zoning:
             return air_zones.card(view, self.combinations(view), self.combination(view))
+        if self.lens_index == HEADS:
+            return air_heads.card(view, self.heads(view))
         if self.calling:
             buttons = (
                 Button("call", "Other way", "Space", lambda: view.act.command("air.call"), True),

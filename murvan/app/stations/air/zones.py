@@ -209,7 +209,7 @@ def _zones(view: View) -> Iterator[Fields | List_]:
 
     def put(job: Job, value: float | str) -> Job:
         plan = next((p for p in found.plans if p.key == value), None)
-        return job if plan is None else parted(job, tuple((z.name, z.rooms) for z in plan.zones))
+        return job if plan is None else parted(job, plan.parts, plan.thermostats)
 
     fields = []
     if options:
@@ -224,6 +224,9 @@ def _zones(view: View) -> Iterator[Fields | List_]:
         ]
     if fields:
         yield Fields("Change it", tuple(fields))
+    if now is not None and now.out:
+        worst = f"up to {view.text('difference', now.drift_k)} off"
+        yield List_("Rooms that don't hold", worst, tuple(ListRow(name, "") for name in now.out[:6]))
     rows = tuple(
         ListRow(
             z.name,
@@ -238,10 +241,14 @@ def _zones(view: View) -> Iterator[Fields | List_]:
 
 
 def _plan_words(p: ZonePlan) -> str:
-    least = min(z.coincident for z in p.zones)
+    holds = (
+        f"{len(p.out)} rooms don't hold" if len(p.out) > 1 else "1 room does not hold" if p.out else "all rooms hold"
+    )
+    if not p.zones:
+        return f"{p.name}: {holds}"
     passed = f", {len(p.passed)} past" if p.passed else ""
     dampers = f"{p.dampers} damper{'s' if p.dampers != 1 else ''}"
-    return f"{p.name}: least {least * 100:.0f} %, {dampers}{passed}"
+    return f"{p.name}: {holds}, {dampers}{passed}"
 
 
 def _schools(view: View) -> tuple[List_ | Fields, ...]:

@@ -10,7 +10,7 @@ from murvan.app.stations.fields import of, of_many, of_part
 from murvan.design import lay
 from murvan.design.drawing import room_at
 from murvan.design.ducts import ROUND_SIZES_IN, boxed, frame_m
-from murvan.design.space import cabinet, misfits, place_here
+from murvan.design.space import cabinet, misfits, place_here, suggested
 from murvan.model.design import DuctRun, IndoorUnit
 from murvan.model.job import Job, Ref
 from murvan.units import INCH
@@ -211,9 +211,7 @@ def unit_card(view: View, kept: Later[tuple[IndoorUnit, ...]]) -> Card:
     words = [m.words.format(view.text("size", m.need_m), view.text("size", m.has_m)) for m in tight]
     mark = "none" if own.storey is None else "fails" if tight else "good"
     job, unit = view.job, cabinet(view.job, own)
-    spots = (
-        kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(lay.suggested(job, own.id))) or ()
-    )
+    spots = kept.of((job.rooms, job.places, job.storeys, own.id, unit), lambda: tuple(suggested(job, own.id))) or ()
     note = f"It {words[0]}" if words else _stands(view, own, spots)
     return Card(
         f"Unit · {view.storey_name(own.storey)}" if own.storey else "Unit",

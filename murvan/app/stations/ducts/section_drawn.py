@@ -23,7 +23,8 @@ from murvan.app.stations.ducts.section_page import (
     table_rect,
 )
 from murvan.design.drawing import RISES_M
-from murvan.design.space import Block, DeckCut, DuctCut, RoomCut, Section, blocks
+from murvan.design.space import Block, DeckCut, DuctCut, ObstacleCut, RoomCut, Section, blocks
+from murvan.kinds.obstacles import OBSTACLES
 from murvan.model.routes import LaidRun
 
 BOARD_M, JOIST_M = 0.018, 0.038
@@ -194,6 +195,8 @@ def _section(p: QPainter, page: QRectF, view: View, x: Section, lifted: Lifted |
         p.setPen(QPen(t("ink"), 1.4))
         p.setBrush(t("steel") if b.block.kind == "unit" else t(f"{b.block.kind}_soft"))
         p.drawRect(box)
+    for o in x.obstacles:
+        _obstacle(p, view, g, o)
     for d in sorted(x.ducts, key=lambda d: (d.how != "along", view.selected("run") == d.run.id)):
         moved = lifted[1] if lifted is not None and d.run.id == lifted[0] else 0.0
         _duct(p, view, x, g, d, moved)
@@ -260,6 +263,21 @@ def _deck(p: QPainter, ink: QColor, wood: QColor, g: Page, deck: DeckCut) -> Non
         p.setPen(QPen(wood, 1, Qt.PenStyle.DashLine))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(g.rect_of(*deck.span, low, high))
+
+
+def _obstacle(p: QPainter, view: View, g: Page, o: ObstacleCut) -> None:
+    """A beam or pipe with its name, where there is room for one."""
+    t, box = view.theme, g.rect_of(*o.span, o.solid.low_m, o.solid.high_m)
+    on = view.selected("obstacle") == o.solid.obstacle.id
+    p.setPen(QPen(t("ink"), 1.2))
+    p.setBrush(t("select") if on else t("rule"))
+    pipe = OBSTACLES[o.solid.obstacle.kind].round and abs(box.width() - box.height()) < 0.5 * box.height()
+    (p.drawEllipse if pipe else p.drawRect)(box)
+    name, ink = o.solid.obstacle.name, t("on_select") if on else t("ink")
+    if box.height() > 14 and box.width() > paint.text_width(name, 11.5, 600) + 6:
+        paint.text(p, box.center().x(), box.center().y() + 4, name, 11.5, 600, ink, "c")
+    else:
+        paint.text(p, box.right() + 4, box.center().y() + 4, name, 11.5, 600, t("ink"))
 
 
 def _duct(p: QPainter, view: View, x: Section, g: Page, d: DuctCut, moved_m: float) -> None:

@@ -170,6 +170,11 @@ def _kept_along(x: Section, shown: list[DuctCut]) -> Iterator[tuple[float, float
         for b in x.blocks
         if b.block.low[2] < high and b.block.high[2] > low
     ]
+    spans += [
+        (max(o.span[0], 0.0) - ROUND_DUCT_M, o.span[1] + ROUND_DUCT_M)
+        for o in x.obstacles
+        if o.solid.low_m < high and o.solid.high_m > low and o.span[1] - o.span[0] < 2 * MOST_EMPTY_M
+    ]
     for d in (d for d in x.ducts if d in shown or (d.low_m < high and d.high_m > low)):
         half = d.width_m / 2 + d.wrap_m + ROUND_DUCT_M
         if d.how == "along" and d.width_m > 2 * MOST_EMPTY_M:

@@ -29,12 +29,14 @@ from murvan.app.stations.base import (
     View,
     room_of,
 )
-from murvan.app.stations.common import on_storey, room_mark, step_fill, unjudged
+from murvan.app.stations.common import all_heads, on_storey, room_mark, step_fill, unjudged
+from murvan.app.stations.ducts import ductless
 from murvan.app.stations.ducts import section as duct_section
 from murvan.app.stations.ducts import space as duct_space
 from murvan.app.stations.ducts.cards import Bulk, box_card, ducted_in_hand, run_buttons, run_fields, unit_card
 from murvan.app.stations.ducts.section import Cutting
 from murvan.app.stations.ducts.unfolded import shown_of, unfolded
+from murvan.app.stations.house.things import obstacle_card
 from murvan.app.stations.told import Rooms, Says, Told, named, rooms_table, state
 from murvan.design import study
 from murvan.design.ducts import RunResult, branch_deg, damper_words, run_kind
@@ -127,7 +129,7 @@ class DuctsStation(Station):
         return plenum.canvas(view, self._hand)
 
     def reached(self, view: View) -> bool:
-        return bool(view.job.design.runs)
+        return bool(view.job.design.runs) or all_heads(view)
 
     def missing(self, view: View) -> str:
         if super().missing(view):
@@ -135,6 +137,8 @@ class DuctsStation(Station):
         return "" if view.ducted.unit else "Ducts needs a unit: press 3 and pick one"
 
     def headline(self, view: View) -> Headline:
+        if all_heads(view):
+            return ductless.headline(view)
         b, d = view.ducted.blower, view.ducted.ducts
         leaves = [x for x in view.r.runs.values() if x.ends_in and x.run.side == "supply"]
         if not leaves:
@@ -150,7 +154,9 @@ class DuctsStation(Station):
 
     def knows(self, view: View, kind: str, item: str) -> bool:
         if kind == "indoor_unit":
-            return any(x.id == item and x.kind == "ducted" for x in view.job.design.indoor_units)
+            return any(x.id == item and (x.kind == "ducted" or all_heads(view)) for x in view.job.design.indoor_units)
+        if kind == "obstacle":
+            return any(x.id == item for x in view.job.obstacles)
         return kind == "place" and any(x.id == item and x.boxes_ducts for x in view.job.places)
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
@@ -158,6 +164,8 @@ class DuctsStation(Station):
         return ("run", long[-1]) if long else super().default_selection(view)
 
     def lens(self, view: View) -> Lens:
+        if all_heads(view):
+            return ductless.lens(view, self.lenses[self.lens_index])
         a, predicted = view.r.airflow, view.r.predicted_m3_s
         out = Lens(
             self.lenses[self.lens_index], ducts=True, registers=True, throws=self.lens_index == 0, text_at="ducts"
@@ -203,6 +211,8 @@ class DuctsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
+        if all_heads(view):
+            return ductless.strip(view)
         s, d, b = view.ducted, view.ducted.ducts, view.ducted.blower
         at = float(b.flow_m3_s[0]) if b is not None else s.airflow.total_m3_s
         static = float(b.external_static_pa[0]) if b is not None else d.total_pa
@@ -221,13 +231,19 @@ class DuctsStation(Station):
             from murvan.app.stations.ducts import plenum
 
             return plenum.ledger(view)
+        if all_heads(view):
+            return ductless.ledger(view)
         return rooms_table(view, _table(view))
 
     def card(self, view: View) -> Card:
         s, runs = view.selection, view.r.runs
         self.bulk.follow(s)
+        if all_heads(view) and not (s and s.kind in ("place", "obstacle")):
+            return ductless.card(view)
         if s and s.kind == "place":
             return box_card(view, s.id)
+        if s and s.kind == "obstacle":
+            return obstacle_card(view, s.id)
         if view.ducted.plenums and (self.at_plenums or (s is not None and s.kind == "plenum")):
             from murvan.app.stations.ducts import plenum
 

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPen
 
 from murvan.app import paint
+from murvan.app.later import Later
 from murvan.app.latest import Latest
 from murvan.app.plan.lens import Lens
 from murvan.app.stations.base import (
@@ -35,11 +36,13 @@ from murvan.app.stations.equipment import chart as equipment_chart
 from murvan.app.stations.equipment import house as equipment_house
 from murvan.app.stations.equipment import moist as equipment_moist
 from murvan.app.stations.equipment import rooms as equipment_rooms
+from murvan.app.stations.equipment import sure as equipment_sure
 from murvan.app.stations.fields import of, of_part, of_sub
 from murvan.app.stations.told import Told, headings, row, said
 from murvan.catalog import limit_sets
 from murvan.design.ducts import filter_velocity_m_s
 from murvan.design.limits import FACE_LIMIT, carries, exceeds, near
+from murvan.design.propose import Surely, side_by_side
 from murvan.design.units import (
     USUAL_EFFICIENCY,
     Candidate,
@@ -62,7 +65,7 @@ from murvan.model.edit import changed
 from murvan.model.equipment import IN_ROOM, KIND_WORDS, STAGE_WORDS
 from murvan.model.linesets import SOURCE_WORDS
 
-COIL_LENS, ROOMS_LENS = 1, 2
+COIL_LENS, ROOMS_LENS, SURE_LENS = 1, 2, 3
 TOOLS = ("head", "serve", "outdoor")
 KIND_SHORT = {**KIND_WORDS, "furnace_coil": "furnace", "air_conditioner": "cooling"}
 SAYS = {"fits": "fits", "small": "too small", "big": "too big", "latent": "latent short", "heat": "heat short"}
@@ -71,7 +74,7 @@ MARK = {"fits": "good", "small": "fails", "big": "fails", "latent": "look", "hea
 
 class EquipmentStation(Station):
     number, name = 3, "Equipment"
-    lenses = ("Capacity", "Coil air", "Rooms")
+    lenses = ("Capacity", "Coil air", "Rooms", equipment_sure.NAME)
     picks_units = True
     picks_designs = "several"
     kinds = ("unit",)
@@ -83,6 +86,15 @@ class EquipmentStation(Station):
         super().__init__()
         self._curves: Latest[Curves] = Latest()
         self._coil: Latest[CoilAir] = Latest()
+        self._sure: Later[tuple[Surely, ...]] = Later("murvan-sure", rest_ms=150)
+        self.laters = (self._sure,)
+
+    def shown(self) -> tuple[object, ...]:
+        return (self._sure.answers, self._sure.busy)
+
+    def surely(self, view: View) -> equipment_sure.Found:
+        """The designs of the job side by side; None while they are worked out."""
+        return self._sure.of((view.r,), lambda: side_by_side(view.job, view.r))
 
     def curves_of(self, view: View, x: Candidate) -> Curves:
         """What a unit can do over the outdoor temperature, kept while it is looked at."""
@@ -97,6 +109,8 @@ class EquipmentStation(Station):
             self.lens_index = ROOMS_LENS
 
     def knows(self, view: View, kind: str, item: str) -> bool:
+        if self.lens_index == SURE_LENS:
+            return kind == "room"
         return self.lens_index == ROOMS_LENS and kind in ("room", "indoor_unit", "outdoor_unit", "line")
 
     def headline(self, view: View) -> Headline:
@@ -149,6 +163,8 @@ class EquipmentStation(Station):
     def canvas(self, view: View) -> Canvas | None:
         if self.lens_index == ROOMS_LENS:
             return None
+        if self.lens_index == SURE_LENS:
+            return equipment_sure.canvas(view, self.surely(view))
 
         def draw(p: QPainter, r: QRectF) -> None:
             split = min(r.width() * 0.4, 420.0)
@@ -172,6 +188,8 @@ class EquipmentStation(Station):
     def ledger(self, view: View) -> Ledger:
         if self.lens_index == ROOMS_LENS:
             return equipment_rooms.ledger(view)
+        if self.lens_index == SURE_LENS:
+            return equipment_sure.ledger(view, self.surely(view))
         columns, e, ld = _table(view), view.s.equipment, view.s.loads
         rows = tuple(row(view, columns, ("unit", x.unit.id), x) for x in e.candidates)
         house = "House" if len(view.r.systems) == 1 else view.indoor.tag
@@ -196,6 +214,8 @@ class EquipmentStation(Station):
     def card(self, view: View) -> Card:
         if self.lens_index == ROOMS_LENS:
             return equipment_rooms.card(view)
+        if self.lens_index == SURE_LENS:
+            return equipment_sure.card(view, self.surely(view))
         x = self.shown_unit(view)
         if x is None:
             return Card("Equipment", "No unit to weigh", "none", hero_note="Draw the rooms first: press 1")

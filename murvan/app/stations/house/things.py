@@ -13,7 +13,8 @@ from murvan.app.stations.base import Button, Buttons, Card, Field_, Fields, List
 from murvan.app.stations.field_choices import CONDITIONS
 from murvan.app.stations.field_edits import set_in
 from murvan.app.stations.fields import of
-from murvan.design.drawing import FURNITURE_M, standing_area_m2
+from murvan.design.drawing import FURNITURE_M, obstacle_sides_m, set_obstacle_side, standing_area_m2
+from murvan.kinds.obstacles import OBSTACLES
 from murvan.model import Job, replace
 from murvan.model.edit import changed
 from murvan.model.job import Existing, MechanicalPlace, Slope, signed_area
@@ -164,6 +165,37 @@ def keep_card(view: View, item: str) -> Card:
     return _area_card(view, x, "Keep clear", fields, CAUTIONS.get(x.reason, "nothing is put here"))
 
 
+def obstacle_card(view: View, item: str) -> Card:
+    """A beam, post, pipe or drain: what it is, its size, how high it hangs."""
+    x = _find(view, "obstacles", item)
+    if x is None:
+        return Card("House", "Nothing here")
+    wide, long = obstacle_sides_m(x)
+
+    def side(key: str, label: str, value: float) -> Field_:
+        put = lambda job, v: set_obstacle_side(job, x.id, key, float(v))  # noqa: E731
+        return Field_(f"{x.id}.{key}", label, "size" if key == "wide" else "feet", value, put, f"Measure {x.name}")
+
+    fields = (
+        of("obstacles", x, "name"),
+        of("obstacles", x, "kind"),
+        side("wide", "Wide on the plan", wide),
+        side("long", "Long", long),
+        of("obstacles", x, "high_m"),
+        of("obstacles", x, "low_m"),
+    )
+    return Card(
+        f"{OBSTACLES[x.kind].name} · {view.storey_name(x.storey)}",
+        x.name,
+        None,
+        "",
+        (),
+        "Ducts and units go round it. What carries the house is not cut, nor moved, without an engineer.",
+        (),
+        (Fields("Change it", fields), _remove(view)),
+    )
+
+
 def furniture_card(view: View, item: str) -> Card:
     """A bed or seat."""
     x = _find(view, "furniture", item)
@@ -253,6 +285,7 @@ CARDS: dict[str, Callable[[View, str], Card]] = {
     "patch": patch_card,
     "place": place_card,
     "keep": keep_card,
+    "obstacle": obstacle_card,
     "furniture": furniture_card,
     "existing": existing_card,
 }

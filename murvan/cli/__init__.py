@@ -1,0 +1,5 @@
+"""The command line."""
+
+from murvan.cli.main import main
+
+__all__ = ["main"]

@@ -1,0 +1,90 @@
+"""A job's readings fitted: what the window and the command line ask for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from murvan.design.results import Results
+from murvan.field.balance import WITHIN, Balance, balance
+from murvan.field.built import Built, has_ducts
+from murvan.field.fit import LEAST_READINGS, Fitted, Said, fit
+from murvan.field.next_reading import Next, next_reading, splitting
+from murvan.field.places import Place
+from murvan.field.tracks import Tracks, tracks
+from murvan.field.verdict import latest
+from murvan.field.visit import read_at
+from murvan.model.job import Job, Reading
+
+
+@dataclass(frozen=True)
+class House:
+    """A design as it may be built, with all its faults solved at every place."""
+
+    built: Built
+    tracks: Tracks
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """What the readings say, and what to read next."""
+
+    fitted: Fitted
+    next: Next | None
+    splits: Next | None
+    """The reading that tells the first suspect from its group."""
+    designed: dict[str, float]
+    """By the word of every place, what a house as designed shows there, SI."""
+    balance: Balance | None
+    """Moves of dampers; None with fewer than two registers read."""
+    simulated: bool
+    """Whether any reading behind it is."""
+
+
+def house(r: Results, cancelled: Callable[[], bool] = lambda: False) -> House | None:
+    """None when cancelled, or where no unit has ducts with supply and return."""
+    if not has_ducts(r):
+        return None
+    built = Built(r)
+    found = tracks(built, read_at(built), cancelled)
+    return House(built, found) if found is not None else None
+
+
+def said(job: Job, places: tuple[Place, ...], phase: str = "after") -> tuple[Said, ...]:
+    """The readings that count, see `verdict.latest`."""
+    last = latest(job, phase)
+    return tuple(Said(p, x.value, x.uncertainty) for p in places if (x := last.get(p.key)) is not None)
+
+
+def enough(job: Job) -> bool:
+    """Whether there are readings enough to say anything."""
+    return len(latest(job)) >= LEAST_READINGS
+
+
+def diagnose(h: House, job: Job) -> Diagnosis | None:
+    """None where there are too few readings."""
+    own = said(job, h.tracks.places)
+    fitted = fit(h.built, h.tracks, own)
+    if fitted is None:
+        return None
+    last = latest(job)
+    simulated = any(last[x.place.key].simulated for x in own)
+    places, read = h.tracks.places, [x.place for x in own]
+    splits = splitting(fitted, fitted.suspects[0], places, read) if fitted.suspects else None
+    designed = {p.word: float(v) for p, v in zip(places, h.tracks.base, strict=True)}
+    return Diagnosis(fitted, next_reading(fitted, places, read), splits, designed, balanced(h, job), simulated)
+
+
+def balanced(h: House, job: Job, within: float = WITHIN) -> Balance | None:
+    """Moves of dampers by the readings that count; None with fewer than two registers read."""
+    read = {p.at.id: x.value for p, x in _registers(h, job)}
+    supply = {x.id for x in job.design.registers if x.side == "supply"}
+    design = {i: q for i, q in h.built.r.airflow.register_m3_s.items() if i in supply}
+    return balance(h.built, design, read, within)
+
+
+def _registers(h: House, job: Job) -> Iterator[tuple[Place, Reading]]:
+    last = latest(job)
+    for p in h.tracks.places:
+        if p.quantity == "flow" and (x := last.get(p.key)) is not None:
+            yield p, x

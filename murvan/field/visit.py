@@ -1,0 +1,186 @@
+"""A visit to a virtual house: a design built with faults, no two houses alike, read by instruments with their errors. Seeded."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+import numpy as np
+
+from murvan.design.results import Results
+from murvan.field.built import IN_DUCTS, Built, has_ducts
+from murvan.field.places import Place, head_holes, places
+from murvan.field.spots import Spot, change, possible_steps, spots
+from murvan.field.state import Change
+from murvan.field.unlike import LEAST, drawn, scatter
+from murvan.field.verdict import head_air_c
+from murvan.kinds.faults import FAULTS
+from murvan.kinds.readings import QUANTITIES, READS
+from murvan.model.errors import JobValueError
+from murvan.model.job import Job, Reading, Ref
+from murvan.units import short
+
+Fault = tuple[Spot, float]
+"""Where, and how much."""
+Key = tuple[Ref, str | None, str]
+"""What tells a place's readings from others, see `Place.key`."""
+FARTHEST = 2.5
+"""Standard deviations that one reading scatters at most."""
+
+
+class Visit:
+    """A house as it was built. The same seed gives the same house and the same readings.
+
+    Raises ValueError: it has neither a unit with ducts, supply and return nor a head that is picked.
+    """
+
+    def __init__(self, r: Results, built: Built | None, faults: Sequence[Fault] = (), seed: int = 1) -> None:
+        self.r = r
+        self._chance = np.random.default_rng((seed, 2))
+        self._shown = dict(_heads(r))
+        if built is not None:
+            self._shown |= _ducts(built, faults, seed)
+        if not self._shown:
+            raise ValueError("a virtual house needs a unit, a supply and a return")
+
+    def shown(self, place: Place) -> float:
+        """What its instrument shows there but for its noise, SI. Raises KeyError for a place that is not read."""
+        return self._shown[place.key]
+
+    def take(self, place: Place, reading_id: str, taken: str = "", person: str = "") -> Reading:
+        """One simulated reading: what is there, the instrument's noise, its resolution. Raises KeyError as `shown`."""
+        own = READS[place.quantity]
+        noise = np.clip(self._chance.standard_normal(2), -FARTHEST, FARTHEST)
+        value = float(self.shown(place) * (1 + own.uncertainty * noise[0]) + LEAST[place.quantity] * noise[1])
+        of = QUANTITIES[place.quantity]
+        return Reading(
+            id=reading_id,
+            at=place.at,
+            hole=place.hole,
+            quantity=place.quantity,
+            value=min(max(round(round(value / own.step) * own.step, 7), of.least), of.most),
+            instrument=own.name,
+            simulated=True,
+            taken=taken,
+            person=person,
+            layout=self.r.job.design.layout,
+            uncertainty=own.uncertainty,
+        )
+
+
+def _heads(r: Results) -> Iterator[tuple[Key, float]]:
+    """The air of heads."""
+    for unit in (x for x in r.job.design.indoor_units if x.kind != "ducted"):
+        for p in head_holes(r.job, unit):
+            if unit.id in r.systems and (air := head_air_c(p, r)) is not None:
+                yield p.key, air
+
+
+def _ducts(b: Built, faults: Sequence[Fault], seed: int) -> dict[Key, float]:
+    """What instruments show but for their noise, at every place of the ducts."""
+    house, own = drawn(b, np.random.default_rng((seed, 1))), read_at(b)
+    whole = Change()
+    for spot, amount in faults:
+        whole = whole + change(b, spot, amount)
+    state = house.of(b, whole)
+    shown = b.read(own, [state], *b.solved([state], house.circuit))[0]
+    if not np.isfinite(shown).all():
+        raise ValueError("with these faults the air of the house can't be worked out")
+    return {
+        p.key: float(v) * (house.power[p.at.id] if p.quantity == "power" else 1.0)
+        for p, v in zip(own, shown, strict=True)
+    }
+
+
+def virtual_house(r: Results, faults: Sequence[str] = (), seed: int = 1) -> Visit:
+    """A house built to a design with faults as `parse_fault` takes them. Raises ValueError as `Visit`, JobValueError as that."""
+    if not has_ducts(r):
+        return Visit(r, None, (), seed)
+    built = Built(r)
+    return Visit(r, built, [parse_fault(built, x) for x in faults], seed)
+
+
+def read_at(b: Built) -> tuple[Place, ...]:
+    """Where a house is read: faces on its ducts, the holes and the power of its units."""
+    faces = b.layout.register_branch
+    return tuple(
+        p
+        for p in places(b.job).values()
+        if (p.at.id in (faces if p.hole is None else b.run_to) if p.at.kind == "register" else p.at.id in b.units)
+    )
+
+
+def usual(p: Place) -> bool:
+    """Whether every full visit reads it: holes in ducts are drilled where they tell something."""
+    return p.hole not in IN_DUCTS
+
+
+def visited(b: Built, faults: Sequence[Fault], seed: int, quick: bool = False) -> tuple[Reading, ...]:
+    """All readings of a visit; a quick one leaves out registers and grilles."""
+    visit = Visit(b.r, b, faults, seed)
+    own = [p for p in read_at(b) if usual(p) and not (quick and p.at.kind == "register")]
+    return tuple(visit.take(p, f"v{n}") for n, p in enumerate(own, 1))
+
+
+# ---- faults as typed --------------------------------------------------------------------------------------------------
+
+
+def parse_fault(b: Built, text: str) -> Fault:
+    """A fault as KIND[:WHERE[:AMOUNT]]. Where is a tag or an id of a run, a register, a unit or a room, two with a + between for
+    readings taken for each other; where none is said, the place where it shows most.
+
+    Raises JobValueError: there is no such kind or place, or the amount is no number in its range.
+    """
+    kind, _, rest = text.partition(":")
+    where, _, amount = rest.partition(":")
+    if kind not in FAULTS:
+        raise JobValueError(f"There is no fault “{short(kind)}”; known are {', '.join(FAULTS)}.")
+    own = [s for s in spots(b) if s.kind.id == kind]
+    if not own:
+        raise JobValueError(f"This house has no place for the fault “{kind}”.")
+    spot = _spot(b.job, own, where, kind) if where else _plainest(b, own)
+    return spot, _amount(b, spot, amount)
+
+
+def _plainest(b: Built, own: Sequence[Spot]) -> Spot:
+    """The place where a fault shows most."""
+    at = read_at(b)
+    rows = b.predicted(at, [Change(), *(change(b, s, _usual(b, s)) for s in own)])
+    off = ((rows[1:] - rows[0]) / scatter(at, rows[0])) ** 2
+    return own[int(np.argmax(np.nan_to_num(off.sum(axis=1))))]
+
+
+def _usual(b: Built, spot: Spot) -> float:
+    """Its amount when none is said: of steps the first that the unit has."""
+    known = possible_steps(b, spot)
+    return spot.kind.usual if not known or spot.kind.usual in known else known[-1]
+
+
+def _spot(job: Job, own: Sequence[Spot], where: str, kind: str) -> Spot:
+    tags = {x.tag.casefold(): x.id for x in job.design.registers} | {
+        x.id.casefold(): x.id for x in job.design.registers
+    }
+    run_of = {x.register_id: x.id for x in job.design.runs if x.register_id}
+    ids = [tags.get(w.strip().casefold(), w.strip()) for w in where.split("+")]
+    wanted = {where.casefold(), "+".join(ids).casefold(), "+".join(reversed(ids)).casefold()}
+    wanted |= {run_of.get(i, i).casefold() for i in ids} if len(ids) == 1 else set()
+    for s in own:
+        if {s.where.casefold(), s.name.casefold()} & wanted:
+            return s
+    known = ", ".join(s.name for s in own[:12])
+    raise JobValueError(f"There is no “{short(where)}” for the fault “{kind}”; known are {known}.")
+
+
+def _amount(b: Built, spot: Spot, text: str) -> float:
+    if not text:
+        return _usual(b, spot)
+    try:
+        amount = float(text)
+    except ValueError:
+        raise JobValueError(f"The amount “{short(text)}” of {spot.kind.id} is no number.") from None
+    known = possible_steps(b, spot)
+    if spot.kind.steps and amount not in known:
+        steps = ", ".join(f"{x:+g}" for x in known)
+        raise JobValueError(f"The amount of {spot.kind.id} is {amount:g}; {steps} are meant.")
+    if not spot.kind.steps and not 0 < amount <= min(spot.kind.most if not spot.kind.both_ways else 2.0, 1000.0):
+        raise JobValueError(f"The amount of {spot.kind.id} is {amount:g}; {spot.kind.amount} is meant.")
+    return amount
