@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import faulthandler
 import os
 import subprocess
 import sys
@@ -13,6 +14,8 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 CORE = ("kinds", "model", "physics", "catalog", "design", "field", "documents", "demo", "validation", "judge")
+
+HANGS_S = 900.0
 
 
 def suite(names: list[str]) -> unittest.TestSuite:
@@ -44,11 +47,23 @@ class Count:
         self.passed, self.failed, self.skipped = self.passed + passed, self.failed + failed, self.skipped + skipped
 
 
+class Watched(unittest.TextTestResult):
+    """Ends the process, saying where it stands, when a test hangs."""
+
+    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        faulthandler.dump_traceback_later(HANGS_S, exit=True)
+        super().startTest(test)
+
+    def stopTestRun(self) -> None:  # noqa: N802
+        faulthandler.cancel_dump_traceback_later()
+        super().stopTestRun()
+
+
 def run(names: list[str], block_qt: bool) -> tuple[int, int, int]:
     """Run test modules here; (passed, failed, skipped)."""
     if block_qt:
         sys.modules["PyQt6"] = None  # type: ignore[assignment]
-    result = unittest.TextTestRunner(verbosity=1, stream=sys.stderr).run(suite(names))
+    result = unittest.TextTestRunner(verbosity=1, stream=sys.stderr, resultclass=Watched).run(suite(names))
     bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     return result.testsRun - bad - len(result.skipped), bad, len(result.skipped)
 

@@ -26,7 +26,7 @@ class Monkey:
     """Plays with one window until its time is over."""
 
     def __init__(self, seed: int) -> None:
-        from PyQt6.QtWidgets import QDialog, QFileDialog, QMenu, QMessageBox
+        from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMenu, QMessageBox
 
         from murvan.app.guard import guard
         from murvan.app.main import application
@@ -39,6 +39,7 @@ class Monkey:
         for name in ("getOpenFileName", "getSaveFileName"):
             setattr(QFileDialog, name, staticmethod(lambda *_a, **_k: ("", "")))
         QFileDialog.getExistingDirectory = staticmethod(lambda *_a, **_k: "")  # type: ignore[method-assign]
+        QInputDialog.getText = staticmethod(lambda *_a, **_k: ("", False))  # type: ignore[method-assign]
         QMessageBox.exec = lambda *_a, **_k: QMessageBox.StandardButton.Cancel  # type: ignore[method-assign,assignment]
         for name in ("question", "warning", "information", "critical"):
             setattr(QMessageBox, name, staticmethod(lambda *_a, **_k: QMessageBox.StandardButton.Cancel))

@@ -88,25 +88,23 @@ class TestField(unittest.TestCase):
         self.assertIn("fewer than three readings", self.run_("diagnose", "demo", "--readings", str(empty), code=2))
 
     def test_instruments_serve_until_they_are_stopped(self):
-        args = [
-            sys.executable,
-            "-m",
-            "murvan",
-            "instruments",
-            "--simulate",
-            "demo",
-            "--fault",
-            "kink:B4:5",
-            "--port",
-            "0",
-        ]
-        with subprocess.Popen(args, stdout=subprocess.PIPE, text=True, cwd=ROOT) as running:
-            said = running.stdout.readline()
-            address = re.search(r"127\.0\.0\.1:\d+", said).group(0)
-            with Instrument(address) as line:
-                reading = line.read(demo(), places(demo())["B4"], "m1")
-            running.send_signal(signal.SIGINT)
-            self.assertEqual(running.wait(10), 0)
+        what = "instruments --simulate demo --fault kink:B4:5 --port 0"
+        with subprocess.Popen(
+            [sys.executable, "-m", "murvan", *what.split()],
+            stdout=subprocess.PIPE,
+            text=True,
+            cwd=ROOT,
+            # as a shell starts what runs beside it
+            preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN),
+        ) as running:
+            try:
+                said = running.stdout.readline()
+                with Instrument(re.search(r"127\.0\.0\.1:\d+", said).group(0)) as line:
+                    reading = line.read(demo(), places(demo())["B4"], "m1")
+                running.send_signal(signal.SIGINT)
+                self.assertEqual(running.wait(10), 0)
+            finally:
+                running.kill()
         self.assertLess(reading.value, 0.022)
         self.assertTrue(reading.simulated)
         self.assertIn("shares", self.run_("instruments", "--simulate", "demo", "--drop", "2", code=2))

@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Callable
-from contextlib import suppress
 from typing import TYPE_CHECKING, cast
 
 from murvan.cli.common import InputError, add_units, check_outputs, computed, guarded, open_job, put, text_of
@@ -70,6 +69,7 @@ def _of_a_house(sub: argparse.ArgumentParser) -> None:
 
 def instruments(args: argparse.Namespace) -> int:
     """`murvan instruments`: until it is interrupted."""
+    import signal
     from threading import Event
 
     from murvan.field import Visit
@@ -83,9 +83,13 @@ def instruments(args: argparse.Namespace) -> int:
     built, faults = _built(job, args.fault)
     house = guarded(job, lambda: Visit(built.r, built, faults, args.seed))
     with served(house, places(job), args.port, Faulty(*shares, seed=args.seed)) as port:
+        ended = Event()
+        # a shell that starts it beside others has it ignore Ctrl+C
+        before = {s: signal.signal(s, lambda *_: ended.set()) for s in (signal.SIGINT, signal.SIGTERM)}
         print(f"Simulated instruments of {job.name} at 127.0.0.1:{port}; Ctrl+C ends", flush=True)
-        with suppress(KeyboardInterrupt):
-            Event().wait()
+        ended.wait()
+        for s, handler in before.items():
+            signal.signal(s, handler)
     return 0
 
 

@@ -77,7 +77,10 @@ def splitting(f: Fitted, s: Suspected, places: Sequence[Place], read: Iterable[P
     own = [k for k, x in enumerate(f.belief.spots) if x is not None and x.key in keys]
     if len(own) < 2:
         return None
-    share = f.belief.share[own] / f.belief.share[own].sum()
+    total = float(f.belief.share[own].sum())
+    if total <= 0.0:
+        return None
+    share = f.belief.share[own] / total
     alone = replace(
         f.belief, share=share, predicted=f.belief.predicted[own], spots=tuple(f.belief.spots[k] for k in own)
     )

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from murvan.design import solve
-from murvan.field.places import places
 from murvan.field import virtual_house
+from murvan.field.places import places
 from murvan.kinds.readings import POINTS
 from murvan.model.edit import with_design
 from murvan.model.job import Job, Tick
