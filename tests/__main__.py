@@ -12,6 +12,7 @@ import unittest
 import warnings
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import Any
 
 CORE = ("kinds", "model", "physics", "catalog", "design", "field", "documents", "demo", "validation", "judge")
 
@@ -48,15 +49,28 @@ class Count:
 
 
 class Watched(unittest.TextTestResult):
-    """Ends the process, saying where it stands, when a test hangs."""
+    """Ends the process, saying where it stands, when a test hangs; tells the slowest modules."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.took: dict[str, float] = {}
+        self._last = time.monotonic()
 
     def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
         faulthandler.dump_traceback_later(HANGS_S, exit=True)
         super().startTest(test)
 
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        super().stopTest(test)
+        now, name = time.monotonic(), type(test).__module__
+        self.took[name] = self.took.get(name, 0.0) + now - self._last
+        self._last = now
+
     def stopTestRun(self) -> None:  # noqa: N802
         faulthandler.cancel_dump_traceback_later()
         super().stopTestRun()
+        slowest = sorted(self.took.items(), key=lambda x: -x[1])[:5]
+        self.stream.writeln("\nslowest: " + ", ".join(f"{name} {s:.0f} s" for name, s in slowest))
 
 
 def run(names: list[str], block_qt: bool) -> tuple[int, int, int]:
