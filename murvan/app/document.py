@@ -21,9 +21,9 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from murvan.app import pictures
 from murvan.design import Results, propose, solve
 from murvan.field import Diagnosis, House, Verdict, diagnose, house, verdict
-from murvan.field.diagnosing import enough
+from murvan.field.diagnosing import enough, states
 from murvan.machine import home
-from murvan.model import Job, JobError, save_job
+from murvan.model import HouseState, Job, JobError, save_job
 from murvan.model.atomic import write_atomic
 from murvan.model.files import job_from_raw, job_text, load_pictures, opened, pictures_of
 from murvan.model.record import Ref
@@ -82,6 +82,8 @@ class _Worker(QObject):
         self._stop = False
         self._last: Figures | None = None
         self._house: tuple[tuple[object, ...], House] | None = None
+        self._stood: tuple[HouseState, ...] = ()
+        """States of the house that it is solved in."""
         self.wants: Wanted = ""
         self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
         self._thread.start()
@@ -124,11 +126,16 @@ class _Worker(QObject):
         assert self._last is not None
         r = self._last.results
         key = (r.network, job.design.runs, job.design.registers, job.design.indoor_units)
-        if self._house is None or any(a is not b for a, b in zip(self._house[0], key, strict=True)):
+        stood = states(job)
+        if (
+            self._house is None
+            or self._stood != stood
+            or any(a is not b for a, b in zip(self._house[0], key, strict=True))
+        ):
             found = house(r, cancelled=self._interrupted)
             if found is None:
                 return
-            self._house = (key, found)
+            self._house, self._stood = (key, found), stood
         said = diagnose(self._house[1], job)
         if said is not None and not self._interrupted():
             self._last = replace(self._last, diagnosis=said)

@@ -6,21 +6,34 @@ shut. So whole sets of faults are solved as one batch.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from murvan.arrays import Array
-from murvan.design.circuit import CLEAN, OUTDOORS, AirSystem, Layout, build, opening_k, situation_k
+from murvan.design.circuit import (
+    CLEAN,
+    OUTDOORS,
+    AirSystem,
+    Layout,
+    Situation,
+    build,
+    opening_k,
+    past_shut,
+    situation_k,
+)
 from murvan.design.ducts import run_area_m2
 from murvan.design.results import Results, SystemResults
+from murvan.field.gives import sensible_w
 from murvan.field.places import Place
 from murvan.field.state import Change
 from murvan.kinds.readings import HOLES
+from murvan.model.job import AS_FOUND, HouseState
 from murvan.model.routes import LaidRun
 from murvan.physics import ductflow
 from murvan.physics.circuit import Circuit, FanCurve
+from murvan.physics.constants import FLOAT_TINY
 from murvan.physics.network import branch_loss, solve
 
 IN_DUCTS = frozenset(x.id for x in HOLES.values() if x.of == "register")
@@ -28,6 +41,7 @@ IN_DUCTS = frozenset(x.id for x in HOLES.values() if x.of == "register")
 LEAST_M2 = 1.3e-5
 """Of an opening that is shut: the circuit has it all the same."""
 NEAR_PA = 1e-4
+Drawing = Callable[[Circuit], Circuit]
 
 
 def has_ducts(r: Results) -> bool:
@@ -36,10 +50,12 @@ def has_ducts(r: Results) -> bool:
 
 
 class Built:
-    """A house with its openings, solved as designed. Raises ValueError for a house without a ducted unit."""
+    """A house with its openings in one state, solved as designed; others of its states by `of`. Raises ValueError for a house without a
+    ducted unit."""
 
-    def __init__(self, r: Results) -> None:
-        self.r, self.job = r, r.job
+    def __init__(self, r: Results, state: HouseState = AS_FOUND) -> None:
+        self.r, self.job, self.state = r, r.job, state
+        self._states: dict[HouseState, Built] = {}
         self.units: dict[str, SystemResults] = {
             k: s for k, s in r.systems.items() if s.unit is not None and s.blower is not None
         }
@@ -48,18 +64,56 @@ class Built:
             raise ValueError("no unit with ducts has supply and return")
         self.density = r.conditions.density_kg_m3
         self.layout: Layout
-        bare, self.layout = build(r.job, r.geometry, parts, self.density, (CLEAN,))
+        closed = frozenset(z.id for z in r.job.design.zones) - set(
+            state.calling or (z.id for z in r.job.design.zones)
+        )
+        stands = Situation("stands", doors_shut=state.doors == "shut", closed=closed)
+        bare, self.layout = build(r.job, r.geometry, parts, self.density, (CLEAN, stands))
         self.runs: dict[str, LaidRun] = {
             x.id: x for s in self.units.values() for x in s.design.runs if x.id in self.layout.run_branch
         }
         self.run_to = {x.register_id: x for x in self.runs.values() if x.register_id}
         self.openings: dict[tuple[str, str], tuple[int, float]] = {}
         """By what is open and where, its branch and the area that counts as one, m2."""
-        self.circuit = self._with_openings(bare, situation_k(bare, self.layout)[0])
+        found, now = situation_k(bare, self.layout)
+        self.circuit = self._with_openings(bare, now)
+        self._raised: dict[int, float] = dict(enumerate((now - found).tolist()))
+        self._take_out_filters()
         self.injection = self.layout.injection[0]
         self.base = self._first()
         self.loss = branch_loss(replace(self.circuit, junctions=None), self.base.copy())[0]
         """What each branch loses by itself, without the way air takes where ducts part, Pa."""
+
+    # ---- its states -----------------------------------------------------------------------------------------------
+
+    def of(self, state: HouseState) -> Built:
+        """The same house while it stands otherwise."""
+        air = state.of_air
+        if air == self.state:
+            return self
+        if air not in self._states:
+            self._states[air] = Built(self.r, air)
+        return self._states[air]
+
+    def can_stand(self, state: HouseState) -> bool:
+        """Whether its air can be told in a state: its zones are there, and no bypass opens by its own spring."""
+        known = {z.id for z in self.job.design.zones}
+        return set(state.calling) <= known and not (state.calling and self.layout.bypasses)
+
+    def _take_out_filters(self) -> None:
+        if self.state.filter == "out":
+            for u in self.layout.units.values():
+                self.circuit.k[u.filter_branch] = FLOAT_TINY
+
+    def _k(self, branch: int, value: float, change: Change) -> float:
+        """What a branch resists in this state that resists `value` as the house is found."""
+        if self.state.filter == "out" and any(u.filter_branch == branch for u in self.layout.units.values()):
+            return float(FLOAT_TINY)
+        if branch in change.stuck:
+            return value
+        if branch in self.layout.shut_k:
+            return float(max(value, self.circuit.k[branch]))
+        return float(value + self._raised.get(branch, 0.0))
 
     # ---- the circuit ----------------------------------------------------------------------------------------------
 
@@ -122,6 +176,8 @@ class Built:
             for i, at_unit in self.layout.units.items():
                 flow = float(n.blowers[i].flow_m3_s[0]) if i in n.blowers else 0.3
                 first[[at_unit.filter_branch, at_unit.blower_branch, at_unit.heater_branch]] = flow
+        stands = self.layout.situations[1]
+        first = past_shut(first, [stands.closed], self.layout.closed_k, self.layout.closed_beyond).reshape(-1)
         found = solve(own, first_flow=first, injection=self.injection)
         self.pressure = found.pressure_pa
         return found.flow_m3_s
@@ -139,7 +195,7 @@ class Built:
             k = np.repeat(c.k[None], len(rows), 0)
             for row, n in enumerate(rows):
                 for branch, value in changes[n].k.items():
-                    k[row, branch] = value
+                    k[row, branch] = self._k(branch, value, changes[n])
                 for branch, area in changes[n].openings.items():
                     k[row, branch] = opening_k(max(area, LEAST_M2), self.density)
             first = np.repeat(self.base[None], len(rows), 0)
@@ -182,6 +238,11 @@ class Built:
         if p.at.kind == "register":
             gain = np.array([x.flow_gain for x in changes])
             return np.asarray(flow[:, self.layout.register_branch[p.at.id]] * gain)
+        if p.at.kind == "room":
+            door, own = self.layout.door_branch[p.at.id], self.layout.room[p.at.id]
+            ends = (int(self.circuit.start[door]), int(self.circuit.end[door]))
+            beyond = ends[1] if ends[0] == own else ends[0]
+            return np.asarray((pressure[:, own] - pressure[:, beyond]) * np.array([x.gauge_gain for x in changes]))
         s, at = self.units[p.at.id], self.layout.units[p.at.id]
         through = flow[:, at.blower_branch]
         heater_w = np.array([x.heater.get(p.at.id, 0.0) for x in changes]) * s.design.indoor.heater_kw * 1000
@@ -196,13 +257,16 @@ class Built:
             box = next((x for x in s.design.plenums if x.side == side), None)
             speed = 0.5 * self.density * (through / (box.width_m * box.depth_m)) ** 2 if box else 0.0
             return np.asarray((pressure[:, node] - speed) * gain)
-        indoor = np.full(len(changes), self.job.indoor.heating_c)
+        room = self.indoor_c(p.state) + np.array([x.warmer_k for x in changes])
         if p.hole != "supply":
-            return indoor
-        chosen = s.equipment.chosen
+            return room
         left = np.array([x.capacity.get(p.at.id, 1.0) for x in changes])
-        gain_w = left * (chosen.heating_w if chosen else 0.0) + heater_w
-        return np.asarray(indoor + gain_w / (self.r.conditions.sensible_factor * np.maximum(through, 1e-3)))
+        gives = left * sensible_w(self.r, p.at.id, p.state) + heater_w
+        return np.asarray(room + gives / (self.r.conditions.sensible_factor * np.maximum(through, 1e-3)))
+
+    def indoor_c(self, state: HouseState) -> float:
+        """What the rooms are set to."""
+        return self.job.indoor.cooling_c if state.mode == "cooling" else self.job.indoor.heating_c
 
     def _in_duct(self, p: Place, changes: Sequence[Change], flow: Array, pressure: Array) -> Array:
         """Static in the duct to a register: at its boot, or past its damper, before all else that it loses."""
@@ -226,9 +290,33 @@ class Built:
         rise = pressure[:, at.outlet_node] - pressure[:, at.after_filter]
         return np.asarray(through * (rise + at.losses.inside_k * through**2) / s.unit.blower.efficiency)
 
-    def predicted(self, places: Sequence[Place], changes: Sequence[Change]) -> Array:
-        """What is read in each state, (states, places); NaN where its circuit did not close."""
-        return self.read(places, changes, *self.solved(changes))
+    def predicted(self, places: Sequence[Place], changes: Sequence[Change], drawn: Drawing | None = None) -> Array:
+        """What is read with each change, every place in its own state of the house, (changes, places); NaN where a circuit did not
+        close.
+
+        Args:
+            drawn: what it makes of the circuit of each state.
+        """
+        out = np.empty((len(changes), len(places)))
+        for b, columns in self._by_state(places):
+            circuit = drawn(b.circuit) if drawn is not None else None
+            own = [places[k] for k in columns]
+            out[:, columns] = b.read(own, changes, *b.solved(changes, circuit))
+        return out
+
+    def as_designed(self, places: Sequence[Place], changes: Sequence[Change]) -> Array:
+        """What is read with changes that move no air, (changes, places)."""
+        out = np.empty((len(changes), len(places)))
+        for b, columns in self._by_state(places):
+            still = (np.broadcast_to(x, (len(changes), len(x))) for x in (b.base, b.pressure))
+            out[:, columns] = b.read([places[k] for k in columns], changes, *still)
+        return out
+
+    def _by_state(self, places: Sequence[Place]) -> list[tuple[Built, list[int]]]:
+        found: dict[HouseState, list[int]] = {}
+        for k, p in enumerate(places):
+            found.setdefault(p.state.of_air, []).append(k)
+        return [(self.of(state), columns) for state, columns in found.items()]
 
     # ---- what a fault does to a branch --------------------------------------------------------------------------------
 

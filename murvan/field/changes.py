@@ -20,7 +20,7 @@ def _damper(b: Built, where: str, amount: float) -> Change:
 def _zone_damper(b: Built, where: str, amount: float) -> Change:
     at = b.layout.run_branch[where]
     more = b.damper_k(b.runs[where], min(max(amount, 0.0), 1.0)) - b.damper_k(b.runs[where], 1.0)
-    return Change({at: float(b.circuit.k[at]) + max(more, 0.0)})
+    return Change({at: float(b.circuit.k[at]) + max(more, 0.0)}, frozenset((at,)))
 
 
 def _flex(b: Built, where: str, amount: float) -> Change:
@@ -89,7 +89,7 @@ def _off(b: Built, where: str, amount: float) -> Change:
     """A duct beside its boot: what blows past it goes where it lies, and little finds its way in."""
     register = b.runs[where].register_id or ""
     aside = b.series(b.layout.register_branch[register], 1 + ASIDE * amount)
-    return Change(aside, b.opened("run", where, amount))
+    return Change(aside, openings=b.opened("run", where, amount))
 
 
 ASIDE = 25.0

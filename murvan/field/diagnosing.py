@@ -10,11 +10,11 @@ from murvan.field.balance import WITHIN, Balance, balance
 from murvan.field.built import Built, has_ducts
 from murvan.field.fit import LEAST_READINGS, Fitted, Said, fit
 from murvan.field.next_reading import Next, next_reading, splitting
-from murvan.field.places import Place
+from murvan.field.places import Key, Place
 from murvan.field.tracks import Tracks, tracks
 from murvan.field.verdict import latest
 from murvan.field.visit import read_at
-from murvan.model.job import Job, Reading
+from murvan.model.job import AS_FOUND, HouseState, Job, Reading
 
 
 @dataclass(frozen=True)
@@ -33,8 +33,8 @@ class Diagnosis:
     next: Next | None
     splits: Next | None
     """The reading that tells the first suspect from its group."""
-    designed: dict[str, float]
-    """By the word of every place, what a house as designed shows there, SI."""
+    designed: dict[Key, float]
+    """By place, what a house as designed shows there, SI."""
     balance: Balance | None
     """Moves of dampers; None with fewer than two registers read."""
     simulated: bool
@@ -42,12 +42,22 @@ class Diagnosis:
 
 
 def house(r: Results, cancelled: Callable[[], bool] = lambda: False) -> House | None:
-    """None when cancelled, or where no unit has ducts with supply and return."""
+    """In all states in which it was read; None when cancelled, or where no unit has ducts with supply and return."""
     if not has_ducts(r):
         return None
     built = Built(r)
-    found = tracks(built, read_at(built), cancelled)
+    by_key: dict[Key, Place] = {}
+    for state in filter(built.can_stand, states(r.job)):
+        for p in read_at(built, state):
+            by_key.setdefault(p.key, p)
+    found = tracks(built, tuple(by_key.values()), cancelled)
     return House(built, found) if found is not None else None
+
+
+def states(job: Job) -> tuple[HouseState, ...]:
+    """All states in which a job has readings; among them one with the house as found."""
+    own = tuple(dict.fromkeys(r.state for r in latest(job).values()))
+    return own if any(x.of_air == AS_FOUND for x in own) else (AS_FOUND, *own)
 
 
 def said(job: Job, places: tuple[Place, ...], phase: str = "after") -> tuple[Said, ...]:
@@ -71,7 +81,7 @@ def diagnose(h: House, job: Job) -> Diagnosis | None:
     simulated = any(last[x.place.key].simulated for x in own)
     places, read = h.tracks.places, [x.place for x in own]
     splits = splitting(fitted, fitted.suspects[0], places, read) if fitted.suspects else None
-    designed = {p.word: float(v) for p, v in zip(places, h.tracks.base, strict=True)}
+    designed = {p.key: float(v) for p, v in zip(places, h.tracks.base, strict=True)}
     return Diagnosis(fitted, next_reading(fitted, places, read), splits, designed, balanced(h, job), simulated)
 
 
@@ -86,5 +96,5 @@ def balanced(h: House, job: Job, within: float = WITHIN) -> Balance | None:
 def _registers(h: House, job: Job) -> Iterator[tuple[Place, Reading]]:
     last = latest(job)
     for p in h.tracks.places:
-        if p.quantity == "flow" and (x := last.get(p.key)) is not None:
+        if p.quantity == "flow" and p.state.of_air == AS_FOUND and (x := last.get(p.key)) is not None:
             yield p, x

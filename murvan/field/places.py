@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from murvan.kinds.readings import HOLES, POINTS, QUANTITIES
-from murvan.model.job import DuctRun, IndoorUnit, Job, Ref
+from murvan.model.job import AS_FOUND, DuctRun, HouseState, IndoorUnit, Job, Reading, Ref, Room
+
+Key = tuple[Ref, str | None, str, HouseState]
+"""What tells readings of one place, in one state of the house, from all others."""
 
 
 @dataclass(frozen=True)
 class Place:
-    """A register, a test hole of a unit, or the unit itself."""
+    """A register, a test hole of a unit, the unit itself, or a room, in one state of the house."""
 
     at: Ref
     hole: str | None
@@ -23,10 +26,42 @@ class Place:
     """Its name where it is plain of what and at which unit."""
     name: str
 
+    state: HouseState = AS_FOUND
+
     @property
-    def key(self) -> tuple[Ref, str | None, str]:
-        """What tells its readings from those of other places."""
-        return (self.at, self.hole, self.quantity)
+    def key(self) -> Key:
+        return _key(self.at, self.hole, self.quantity, self.state)
+
+
+def key_of(reading: Reading) -> Key:
+    """The key of the place that was read."""
+    return _key(reading.at, reading.hole, reading.quantity, reading.state)
+
+
+def _key(at: Ref, hole: str | None, quantity: str, state: HouseState) -> Key:
+    """What units do, and the weather, tell temperatures apart; all else only goes by how air moves."""
+    return at, hole, quantity, state if quantity == "temperature" else state.of_air
+
+
+def standing(place: Place, state: HouseState, job: Job) -> Place:
+    """A place while the house stands otherwise."""
+    if state == AS_FOUND:
+        return place
+    words = state_words(job, state.of_air)
+    return replace(place, state=state, name=f"{place.name}, {words}" if words else place.name)
+
+
+def state_words(job: Job, state: HouseState) -> str:
+    """'doors shut, filter out, Upper alone, cooling'; '' as found."""
+    tags = {z.id: z.name for z in job.design.zones}
+    calling = " and ".join(tags.get(z, z) for z in state.calling)
+    parts = (
+        "doors shut" if state.doors == "shut" else "",
+        "filter out" if state.filter == "out" else "",
+        f"{calling} alone" if calling else "",
+        state.mode if state.mode != "fan" else "blower alone",
+    )
+    return ", ".join(x for x in parts if x)
 
 
 def register_place(register_id: str, tag: str) -> Place:
@@ -61,6 +96,12 @@ def holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
     )
 
 
+def room_place(room: Room) -> Place:
+    """The pressure of a room over what lies beyond its door, doors shut."""
+    at = Ref("room", room.id)
+    return Place(at, None, "static", f"{room.id}.pressure", room.name, f"Pressure of {room.name} over the hall")
+
+
 def head_holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
     """Where the air of a head is read: what it draws in and what it blows out."""
     return tuple(x for x in holes(job, unit) if x.quantity == "temperature")
@@ -73,4 +114,5 @@ def places(job: Job) -> dict[str, Place]:
     units = (power_place(x) for x in design.indoor_units)
     drilled = (p for x in design.indoor_units for p in (holes if x.kind == "ducted" else head_holes)(job, x))
     in_ducts = (p for x in design.runs for p in duct_holes(job, x))
-    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts)}
+    rooms = (room_place(x) for x in job.rooms)
+    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts, *rooms)}

@@ -12,7 +12,9 @@ class Change:
     """What is other than designed in one state of the house."""
 
     k: dict[int, float] = field(default_factory=dict)
-    """By branch, its quadratic coefficient, Pa per (m3/s)2."""
+    """By branch, its quadratic coefficient, Pa per (m3/s)2, as the house is found."""
+    stuck: frozenset[int] = frozenset()
+    """Branches that stay so however the house stands."""
     openings: dict[int, float] = field(default_factory=dict)
     """By branch that is shut as designed, the area that is open, m2."""
     dampers: dict[int, float] = field(default_factory=dict)
@@ -28,12 +30,15 @@ class Change:
     """By unit, the share of its capacity that is left."""
     heater: dict[str, float] = field(default_factory=dict)
     """By unit, the share of its electric heat that is on."""
+    warmer_k: float = 0.0
+    """Than the set temperature, in the rooms."""
 
     def __add__(self, other: Change) -> Change:
         """Both at once: of one branch what resists more; openings add up."""
         areas = {i: self.openings.get(i, 0.0) + other.openings.get(i, 0.0) for i in {*self.openings, *other.openings}}
         return Change(
             {**self.k, **{i: max(x, self.k.get(i, x)) for i, x in other.k.items()}},
+            self.stuck | other.stuck,
             areas,
             {**self.dampers, **other.dampers},
             {**self.fans, **other.fans},
@@ -42,4 +47,5 @@ class Change:
             self.swap or other.swap,
             {**self.capacity, **other.capacity},
             {**self.heater, **other.heater},
+            self.warmer_k + other.warmer_k,
         )

@@ -69,7 +69,7 @@ def tracks(b: Built, places: Sequence[Place], cancelled: Callable[[], bool] = la
     """Every fault of a house at every place; None when cancelled."""
     own = tuple(spots(b))
     amounts, weights = zip(*(_amounts(b, s) for s in own), strict=True)
-    base = b.read(places, [Change()], b.base[None], b.pressure[None])[0]
+    base = b.as_designed(places, [Change()])[0]
     predicted = np.empty((len(own), FINE, len(places)))
     changes = [[change(b, s, float(a)) for a in x[: _own(s.kind)]] for s, x in zip(own, amounts, strict=True)]
     _still(b, places, own, changes, predicted)
@@ -87,7 +87,7 @@ def _still(
     """Faults that move no air, all read at once."""
     still = [k for k, s in enumerate(own) if not s.kind.moves_air]
     every = [x for k in still for x in changes[k]]
-    rows = b.read(places, every, *(np.broadcast_to(x, (len(every), len(x))) for x in (b.base, b.pressure)))
+    rows = b.as_designed(places, every)
     start = 0
     for k in still:
         predicted[k] = _stretched(rows[start : start + len(changes[k])])

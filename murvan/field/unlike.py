@@ -15,9 +15,14 @@ from murvan.field.places import Place
 from murvan.field.state import Change
 from murvan.kinds.readings import READS
 from murvan.physics.circuit import Circuit
+from murvan.physics.constants import FLOAT_TINY
 
 DRAG, FACE, FILTER, COIL, LEAKS, BLOWER, CAPACITY, POWER = 0.06, 0.05, 0.1, 0.08, 0.3, 0.02, 0.06, 0.05
 """Standard, a share: resistance of a run, of a face, filter, coil; leaks; air of the blower, capacity, power; common practice."""
+UNNOTED = 0.2
+"""Of capacity, where it goes by the weather and nobody noted that."""
+WARMER_K = 1.0
+"""Standard, by how much rooms are warmer than they are set."""
 GAIN = {"flow": 0.01, "static": 0.01}
 """Standard error of an instrument's own gain within its makers' limits, common to all it reads."""
 LEAST = {"flow": 0.0005, "static": 0.6, "temperature": 0.3, "power": 3.0}
@@ -27,9 +32,9 @@ LEAST = {"flow": 0.0005, "static": 0.6, "temperature": 0.3, "power": 3.0}
 class Cause(NamedTuple):
     """One thing that differs from house to house."""
 
-    of: Literal["drag", "leak", "fan", "gain", "capacity", "power"]
+    of: Literal["drag", "leak", "fan", "gain", "capacity", "power", "room"]
     sd: float
-    """Standard deviation of its logarithm."""
+    """Standard deviation of its logarithm; of a room's warmth, K."""
     branches: tuple[int, ...] = ()
     where: str = ""
     """The unit, or the quantity."""
@@ -53,6 +58,7 @@ def causes(b: Built) -> Iterator[Cause]:
         yield Cause("power", POWER, (), i)
     for quantity, share in GAIN.items():
         yield Cause("gain", share, (), quantity)
+    yield Cause("room", WARMER_K)
 
 
 def scatter(places: Sequence[Place], values: Array, shares: dict[int, float] | None = None) -> Array:
@@ -80,7 +86,7 @@ def spread(b: Built, places: Sequence[Place], base: Array) -> Array:
     rows = [(both[0] - both[1]) / 2]
     for x in own:
         if x.of == "leak":
-            rows.append(b.read(places, [Change()], *b.solved([Change()], _leaking(b.circuit, x))) - base)
+            rows.append(b.predicted(places, [Change()], lambda c, x=x: _leaking(c, x)) - base)  # type: ignore[misc]
         elif x not in moving:
             rows.append(_shown(b, x, places, base)[None])
     return np.vstack(rows)
@@ -102,20 +108,25 @@ def _leaking(c: Circuit, cause: Cause) -> Circuit:
 
 def _shown(b: Built, cause: Cause, places: Sequence[Place], base: Array) -> Array:
     """By how much readings are off at a standard deviation of what moves no air."""
-    inside = b.job.indoor.heating_c
     row = np.zeros(len(places))
     for k, p in enumerate(places):
         if (
             cause.of == "gain"
             and p.quantity == cause.where
-            or cause.of == "power"
-            and p.quantity == "power"
-            and p.at.id == cause.where
+            or (cause.of, p.quantity, cause.where) == ("power", "power", p.at.id)
         ):
             row[k] = cause.sd * base[k]
-        elif cause.of == "capacity" and p.quantity == "temperature" and p.at.id == cause.where:
-            row[k] = cause.sd * (base[k] - inside)
+        elif (cause.of, p.quantity, cause.where) == ("capacity", "temperature", p.at.id):
+            row[k] = (cause.sd if _noted(b, p) else UNNOTED) * (base[k] - b.indoor_c(p.state))
+        elif cause.of == "room" and p.quantity == "temperature":
+            row[k] = cause.sd
     return row
+
+
+def _noted(b: Built, p: Place) -> bool:
+    """Whether the weather is known by which a unit gives what it gives."""
+    unit = b.units[p.at.id].unit
+    return p.state.outdoor_c is not None or (unit is not None and unit.heating is None and p.state.mode != "cooling")
 
 
 # ---- drawn ------------------------------------------------------------------------------------------------------------
@@ -125,7 +136,6 @@ def _shown(b: Built, cause: Cause, places: Sequence[Place], base: Array) -> Arra
 class Drawn:
     """One house of all that are built to a design."""
 
-    circuit: Circuit
     more: Array
     """By branch, what it resists more than designed, Pa per (m3/s)2."""
     air: dict[str, float]
@@ -134,11 +144,19 @@ class Drawn:
     power: dict[str, float]
     gain: dict[str, float]
     """By quantity, what its instrument shows times the truth."""
+    leaks: Array
+    """By branch, times its leak."""
+    warmer_k: float
+
+    def built(self, c: Circuit) -> Circuit:
+        """The circuit of a state of this house; what is out of it stays out."""
+        k = np.where(c.k <= FLOAT_TINY, c.k, c.k + self.more)
+        return replace(c, k=k, power_c=c.power_c * self.leaks)
 
     def of(self, b: Built, x: Change) -> Change:
         """A change in this house."""
         curves = {i: dict(b.circuit.fans)[u.blower_branch] for i, u in b.layout.units.items()}
-        own = {at: float(self.circuit.k[at]) for at in b.layout.run_branch.values()}
+        own = {at: float(b.circuit.k[at] + self.more[at]) for at in b.layout.run_branch.values()}
         fans = {i: x.fans.get(i, curve).slowed(self.air[i]) for i, curve in curves.items()}
         return replace(
             x,
@@ -147,22 +165,25 @@ class Drawn:
             capacity={i: x.capacity.get(i, 1.0) * share for i, share in self.capacity.items()},
             flow_gain=x.flow_gain * self.gain["flow"],
             gauge_gain=x.gauge_gain * self.gain["static"],
+            warmer_k=x.warmer_k + self.warmer_k,
         )
 
 
 def drawn(b: Built, chance: np.random.Generator) -> Drawn:
     """A house as designed, give or take what no two have alike."""
     c = b.circuit
-    more, leaks = np.zeros(len(c.start)), np.ones(len(c.start))
+    more, leaks, warmer = np.zeros(len(c.start)), np.ones(len(c.start)), 0.0
     by_kind: dict[str, dict[str, float]] = {"fan": {}, "capacity": {}, "power": {}, "gain": {}}
     for x in causes(b):
-        times = float(np.exp(x.sd * chance.standard_normal()))
-        if x.of == "drag":
+        drawn_ = float(x.sd * chance.standard_normal())
+        times = float(np.exp(drawn_))
+        if x.of == "room":
+            warmer = drawn_
+        elif x.of == "drag":
             at = x.branches[0]
             more[at] = b.series(at, times)[at] - c.k[at]
         elif x.of == "leak":
             leaks[list(x.branches)] *= times
         else:
             by_kind[x.of][x.where] = times
-    built = replace(c, k=c.k + more, power_c=c.power_c * leaks)
-    return Drawn(built, more, by_kind["fan"], by_kind["capacity"], by_kind["power"], by_kind["gain"])
+    return Drawn(more, by_kind["fan"], by_kind["capacity"], by_kind["power"], by_kind["gain"], leaks, warmer)

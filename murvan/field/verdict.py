@@ -9,9 +9,11 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.circuit import Blower
 from murvan.design.limits import BALANCE_M3_S, BALANCE_SHARE, LOOK_SHARE, within
 from murvan.design.results import Results
-from murvan.field.places import Place, head_holes, holes, power_place, register_place
+from murvan.field.gives import sensible_w
+from murvan.field.places import Key, Place, head_holes, holes, key_of, power_place, register_place
 from murvan.kinds.readings import QUANTITIES
-from murvan.model.job import Job, Reading, Ref
+from murvan.model.edit import changed
+from murvan.model.job import AS_FOUND, Job, Reading, Ref
 
 GOOD = f"Good within {{0}} or {{1}} of design, to look at within {LOOK_SHARE * 100:.0f} %: common practice"
 MARKS = ("none", "good", "look", "fails")
@@ -154,20 +156,30 @@ class Verdict:
         return min(bad, key=lambda v: v.share if v.share is not None else 9.0, default=None)
 
 
-Latest = dict[tuple[Ref, str | None, str], Reading]
+Latest = dict[Key, Reading]
 
 
 def latest(job: Job, phase: str = "after") -> Latest:
-    """The last reading of each place and quantity of the ducts as they are laid. One real reading and simulated ones count
+    """The last reading of each place and state of the ducts as they are laid. One real reading and simulated ones count
     no longer."""
     mine = [r for r in job.design.readings if r.phase == phase and r.layout == job.design.layout]
     real = any(not r.simulated for r in mine)
-    return {(r.at, r.hole, r.quantity): r for r in mine if not (real and r.simulated)}
+    return {key_of(r): r for r in mine if not (real and r.simulated)}
+
+
+Found = dict[tuple[Ref, str | None, str], Reading]
+
+
+def as_found(job: Job, phase: str = "after") -> Found:
+    """The last reading of each place with doors open, filters in and all zones calling, whatever the units did."""
+    own = (r for r in latest(job, phase).values() if r.state.of_air == AS_FOUND)
+    order = {r.id: k for k, r in enumerate(job.design.readings)}
+    return {(r.at, r.hole, r.quantity): r for r in sorted(own, key=lambda r: order[r.id])}
 
 
 def counts(job: Job, reading: Reading) -> bool:
     """Whether a reading is of the ducts as they are laid, and not a simulated one beside real ones."""
-    return latest(job, reading.phase).get((reading.at, reading.hole, reading.quantity)) is reading
+    return latest(job, reading.phase).get(key_of(reading)) is reading
 
 
 def judge(design: float, measured: float | None) -> str:
@@ -182,18 +194,26 @@ def judge(design: float, measured: float | None) -> str:
 
 def verdict(job: Job, r: Results) -> Verdict:
     """Judge the latest readings after installation."""
-    last, first = latest(job), latest(job, "before")
+    last, first = as_found(job), as_found(job, "before")
     rows = {}
     for x in job.design.registers:
         if x.side != "supply":
             continue
         place = register_place(x.id, x.tag)
-        reading = last.get(place.key)
+        reading = last.get(place.key[:3])
         measured = reading.value if reading else None
         design = r.airflow.register_m3_s.get(x.id, 0.0)
         predicted = r.network.register_m3_s.get(x.id) if r.network else None
         rows[x.id] = RegisterVerdict(
-            x.id, x.tag, x.room, design, predicted, measured, judge(design, measured), reading, first.get(place.key)
+            x.id,
+            x.tag,
+            x.room,
+            design,
+            predicted,
+            measured,
+            judge(design, measured),
+            reading,
+            first.get(place.key[:3]),
         )
     heads = {x.unit: x for x in _heads(job, r, last)}
     marks = [v.mark for v in rows.values()] + [v.mark for v in heads.values()]
@@ -215,24 +235,26 @@ def verdict(job: Job, r: Results) -> Verdict:
     )
 
 
-def _heads(job: Job, r: Results, last: Latest) -> Iterator[HeadVerdict]:
+def _heads(job: Job, r: Results, last: Found) -> Iterator[HeadVerdict]:
     """Heads that are picked, by the last temperatures read at them."""
     for x in (x for x in job.design.indoor_units if x.kind != "ducted"):
         s = r.systems.get(x.id)
         chosen = s.equipment.chosen if s is not None else None
         if s is None or s.unit is None or chosen is None:
             continue
-        at = {p.hole: last.get(p.key) for p in head_holes(job, x)}
+        at = {p.hole: last.get(p.key[:3]) for p in head_holes(job, x)}
         drawn, blown = at["return"], at["supply"]
         delta = blown.value - drawn.value if drawn is not None and blown is not None else None
         heating = delta > 0 if delta is not None else chosen.heating_w > 0
+        state = blown.state if blown is not None else AS_FOUND
+        meant = changed(state, "", mode="heating" if heating else "cooling")
         yield HeadVerdict(
             x.id,
             x.tag,
             s.unit.rated_flow_m3_s,
             r.conditions.sensible_factor * s.unit.rated_flow_m3_s,
             heating,
-            chosen.heating_w if heating else chosen.sensible_w,
+            abs(sensible_w(r, x.id, meant)),
             delta,
             any(v is not None and v.simulated for v in (drawn, blown)),
         )
@@ -256,12 +278,12 @@ def _blower(r: Results, unit: str) -> Blower | None:
     return own.blower if own is not None else None
 
 
-def _hole(place: Place, r: Results, last: Latest, first: Latest) -> HoleVerdict:
+def _hole(place: Place, r: Results, last: Found, first: Found) -> HoleVerdict:
     b, static = _blower(r, place.at.id), place.quantity == "static"
     predicted = b.statics_pa[place.hole] if b is not None and static and place.hole is not None else None
     if place.quantity == "temperature" and place.at.id in r.systems:
         predicted = head_air_c(place, r)
-    reading, before = last.get(place.key), first.get(place.key)
+    reading, before = last.get(place.key[:3]), first.get(place.key[:3])
     return HoleVerdict(
         place,
         QUANTITIES[place.quantity].shown_as,

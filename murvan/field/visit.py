@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from murvan.design.results import Results
 from murvan.field.built import IN_DUCTS, Built, has_ducts
-from murvan.field.places import Place, head_holes, places
+from murvan.field.places import Key, Place, head_holes, places, standing
 from murvan.field.spots import Spot, change, possible_steps, spots
 from murvan.field.state import Change
 from murvan.field.unlike import LEAST, drawn, scatter
@@ -16,13 +17,11 @@ from murvan.field.verdict import head_air_c
 from murvan.kinds.faults import FAULTS
 from murvan.kinds.readings import QUANTITIES, READS
 from murvan.model.errors import JobValueError
-from murvan.model.job import Job, Reading, Ref
+from murvan.model.job import AS_FOUND, HouseState, Job, Reading
 from murvan.units import short
 
 Fault = tuple[Spot, float]
 """Where, and how much."""
-Key = tuple[Ref, str | None, str]
-"""What tells a place's readings from others, see `Place.key`."""
 FARTHEST = 2.5
 """Standard deviations that one reading scatters at most."""
 
@@ -35,15 +34,34 @@ class Visit:
 
     def __init__(self, r: Results, built: Built | None, faults: Sequence[Fault] = (), seed: int = 1) -> None:
         self.r = r
+        self._built = built
         self._chance = np.random.default_rng((seed, 2))
         self._shown = dict(_heads(r))
         if built is not None:
-            self._shown |= _ducts(built, faults, seed)
+            self._house = drawn(built, np.random.default_rng((seed, 1)))
+            whole = Change()
+            for spot, amount in faults:
+                whole = whole + change(built, spot, amount)
+            self._change = self._house.of(built, whole)
+            self._read(read_at(built))
         if not self._shown:
             raise ValueError("a virtual house needs a unit, a supply and a return")
 
+    def _read(self, own: Sequence[Place]) -> None:
+        """What instruments show but for their noise."""
+        assert self._built is not None
+        shown = self._built.predicted(own, [self._change], self._house.built)[0]
+        if not np.isfinite(shown).all():
+            raise ValueError("with these faults the air of the house can't be worked out")
+        for p, v in zip(own, shown.tolist(), strict=True):
+            self._shown[p.key] = v * (self._house.power[p.at.id] if p.quantity == "power" else 1.0)
+
     def shown(self, place: Place) -> float:
         """What its instrument shows there but for its noise, SI. Raises KeyError for a place that is not read."""
+        if place.key not in self._shown and self._built is not None and self._built.can_stand(place.state):
+            self._read([p for p in read_at(self._built, place.state) if p.key == place.key])
+        if place.key not in self._shown and place.quantity == "temperature":
+            return self._shown[replace(place, state=AS_FOUND).key]
         return self._shown[place.key]
 
     def take(self, place: Place, reading_id: str, taken: str = "", person: str = "") -> Reading:
@@ -64,6 +82,7 @@ class Visit:
             person=person,
             layout=self.r.job.design.layout,
             uncertainty=own.uncertainty,
+            state=place.state,
         )
 
 
@@ -75,22 +94,6 @@ def _heads(r: Results) -> Iterator[tuple[Key, float]]:
                 yield p.key, air
 
 
-def _ducts(b: Built, faults: Sequence[Fault], seed: int) -> dict[Key, float]:
-    """What instruments show but for their noise, at every place of the ducts."""
-    house, own = drawn(b, np.random.default_rng((seed, 1))), read_at(b)
-    whole = Change()
-    for spot, amount in faults:
-        whole = whole + change(b, spot, amount)
-    state = house.of(b, whole)
-    shown = b.read(own, [state], *b.solved([state], house.circuit))[0]
-    if not np.isfinite(shown).all():
-        raise ValueError("with these faults the air of the house can't be worked out")
-    return {
-        p.key: float(v) * (house.power[p.at.id] if p.quantity == "power" else 1.0)
-        for p, v in zip(own, shown, strict=True)
-    }
-
-
 def virtual_house(r: Results, faults: Sequence[str] = (), seed: int = 1) -> Visit:
     """A house built to a design with faults as `parse_fault` takes them. Raises ValueError as `Visit`, JobValueError as that."""
     if not has_ducts(r):
@@ -99,14 +102,20 @@ def virtual_house(r: Results, faults: Sequence[str] = (), seed: int = 1) -> Visi
     return Visit(r, built, [parse_fault(built, x) for x in faults], seed)
 
 
-def read_at(b: Built) -> tuple[Place, ...]:
-    """Where a house is read: faces on its ducts, the holes and the power of its units."""
-    faces = b.layout.register_branch
-    return tuple(
-        p
-        for p in places(b.job).values()
-        if (p.at.id in (faces if p.hole is None else b.run_to) if p.at.kind == "register" else p.at.id in b.units)
-    )
+def read_at(b: Built, state: HouseState = AS_FOUND) -> tuple[Place, ...]:
+    """Where a house is read in a state: faces on its ducts, the holes and the power of its units, the pressures of rooms while doors
+    are shut. Holes in ducts are read as the house is found."""
+    return tuple(standing(p, state, b.job) for p in places(b.job).values() if _is_read(b, p, state))
+
+
+def _is_read(b: Built, p: Place, state: HouseState) -> bool:
+    if p.at.kind == "room":
+        return state.doors == "shut" and b.layout.door_branch.get(p.at.id) in b.layout.shut_k
+    if p.at.kind == "register":
+        if p.hole is None:
+            return p.at.id in b.layout.register_branch
+        return p.at.id in b.run_to and state.of_air == AS_FOUND
+    return p.at.id in b.units
 
 
 def usual(p: Place) -> bool:
@@ -115,9 +124,10 @@ def usual(p: Place) -> bool:
 
 
 def visited(b: Built, faults: Sequence[Fault], seed: int, quick: bool = False) -> tuple[Reading, ...]:
-    """All readings of a visit; a quick one leaves out registers and grilles."""
+    """All readings of a visit on the design night, house as found; a quick one leaves out registers and grilles."""
     visit = Visit(b.r, b, faults, seed)
-    own = [p for p in read_at(b) if usual(p) and not (quick and p.at.kind == "register")]
+    state = HouseState(mode="heating", outdoor_c=round(b.r.conditions.outdoor_winter.temperature_c, 1))
+    own = [p for p in read_at(b, state) if usual(p) and not (quick and p.at.kind == "register")]
     return tuple(visit.take(p, f"v{n}") for n, p in enumerate(own, 1))
 
 

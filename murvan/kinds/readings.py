@@ -43,12 +43,14 @@ class Hole:
     """What it belongs to; of a register, in the duct that ends in it."""
     along: float = 0.0
     """How far along that duct it is drilled, a share."""
+    side: int = 1
+    """Of the room's pressure, on which its static lies while the blower runs: 1 above, -1 below."""
 
 
 HOLES = Table(
     "test hole",
-    Hole("return", "return before the filter", "return"),
-    Hole("after_filter", "after the filter", "after the filter"),
+    Hole("return", "return before the filter", "return", side=-1),
+    Hole("after_filter", "after the filter", "after the filter", side=-1),
     Hole("before_heater", "after the blower, before the coil", "before the coil"),
     Hole("supply", "supply plenum", "supply"),
     Hole("damper", "past the damper", "past the damper", "register", 0.25),
@@ -93,14 +95,17 @@ class Instrument:
     """Standard, a share of the value."""
     step: float
     """What it shows in, SI."""
+    least: float
+    most: float
+    """Its range, SI."""
 
 
 INSTRUMENTS = Table(
     "instrument",
-    Instrument("hood", "Flow hood 1", "flow", 0.03, CFM),
-    Instrument("manometer", "Manometer", "static", 0.02, 0.25),
-    Instrument("thermometer", "Thermometer", "temperature", 0.01, 0.1),
-    Instrument("meter", "Power meter", "power", 0.02, 1.0),
+    Instrument("hood", "Flow hood 1", "flow", 0.03, CFM, 0.0, 1.2),
+    Instrument("manometer", "Manometer", "static", 0.02, 0.25, -1500.0, 1500.0),
+    Instrument("thermometer", "Thermometer", "temperature", 0.01, 0.1, -40.0, 110.0),
+    Instrument("meter", "Power meter", "power", 0.02, 1.0, 0.0, 25000.0),
 )
 """Errors as makers state them, from memory."""
 READS = {x.quantity: x for x in INSTRUMENTS.values()}

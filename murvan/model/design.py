@@ -339,12 +339,34 @@ def piece_id(at: Ref, part: str) -> str:
     return f"{at.kind}-{at.id}" + (f"-{part}" if part else "")
 
 
+class HouseState(Record):
+    """How the house stands while something is read."""
+
+    doors: Literal["open", "shut"] = "open"
+    """Those between rooms, all of them."""
+    filter: Literal["in", "out"] = "in"
+    calling: tuple[Id, ...] = ()
+    """Zones that call; none named: all."""
+    mode: Literal["", "heating", "cooling", "fan"] = ""
+    """What the units do, at full output; '' where nobody noted it."""
+    outdoor_c: float | None = Field(None, ge=-60, le=60)
+
+    @property
+    def of_air(self) -> HouseState:
+        """What of it moves air otherwise."""
+        return HouseState(doors=self.doors, filter=self.filter, calling=self.calling)
+
+
+AS_FOUND = HouseState()
+"""Doors open, filters in, all zones calling."""
+
+
 class Reading(Record):
     """One measured value in SI: flow m3/s, pressure Pa, temperature degrees Celsius."""
 
     id: Id
     at: Ref
-    """A register, or an indoor unit."""
+    """A register, an indoor unit, or a room for its pressure."""
     hole: Annotated[str, HOLES] | None = None
     """The test hole of the unit, or of the duct to the register."""
     quantity: Annotated[str, QUANTITIES]
@@ -359,6 +381,8 @@ class Reading(Record):
     layout: int = Field(0, ge=0, le=1_000_000)
     """The design's `layout` that it was taken of; a reading of an earlier one is history."""
     note: str = Field("", max_length=1000)
+    state: HouseState = AS_FOUND
+    """How the house stood."""
 
     @model_validator(mode="after")
     def _possible(self) -> Reading:
@@ -396,6 +420,8 @@ class Design(Record):
     """What has been hung so far."""
     readings: tuple[Reading, ...] = ()
     """What has been measured of it."""
+    stands: HouseState = AS_FOUND
+    """How the house stands now, for readings to come."""
 
     _checked: bool = PrivateAttr(False)
     """A job validates its designs again at every edit; one that has passed need not pass again."""

@@ -11,12 +11,14 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from murvan.model.design import (
+    AS_FOUND,
     AirSettings,
     Box,
     Design,
     DuctRun,
     Filter,
     Fitting,
+    HouseState,
     IndoorUnit,
     Joint,
     OutdoorUnit,
@@ -73,6 +75,8 @@ __all__ = [
     "RefrigerantLine",
     "OutdoorUnit",
     "Plenum",
+    "AS_FOUND",
+    "HouseState",
     "Reading",
     "Ref",
     "Register",

@@ -64,7 +64,7 @@ ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "bas
 OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "obstacles", "underlays", "existing", "runs")
 OF_A_ROOM = ("openings", "wall_overrides", "furniture", "existing", "appliances", "registers")
 OF_A_UNIT = ("lines", "plenums", "runs", "registers")
-MEASURED = {"register": "registers", "indoor_unit": "indoor_units"}
+MEASURED = {"register": "registers", "indoor_unit": "indoor_units", "room": "rooms"}
 HUNG = {"run": "runs", "register": "registers", "plenum": "plenums", "indoor_unit": "indoor_units", "box": "boxes"}
 """What a reading or a tick may be of: kind of the `Ref`, and where such records stand."""
 
@@ -93,6 +93,7 @@ RELATIONS: tuple[Relation, ...] = (
     Relation("zones", "rooms", "rooms", "clear", many=True),
     Relation("zones", "storey", "storeys", "clear", "thermostat"),
     Relation("runs", "zone_damper", "zones", "clear", "zone damper"),
+    Relation("stands", "calling", "zones", "clear", many=True),
     Relation("joints", "storey", "storeys", "take"),
     Relation("runs", "start", "joints", "take"),
     Relation("runs", "end", "joints", "take"),

@@ -3,14 +3,17 @@
 from functools import lru_cache
 
 from murvan.design import solve
-from murvan.field import House, house, parse_fault, visited
+from murvan.field import Built, House, house, parse_fault, visited
 from murvan.field.fit import Fitted, Said, fit
+from murvan.field.places import key_of
+from murvan.model.edit import with_design
 from tests.houses import demo_job
 
 
 @lru_cache(maxsize=4)
 def fitted_house(name: str = "demo") -> House:
-    found = house(solve(demo_job(name)))
+    r = solve(demo_job(name))
+    found = house(solve(with_design(r.job, readings=visited(Built(r), (), 1))))
     assert found is not None
     return found
 
@@ -18,7 +21,7 @@ def fitted_house(name: str = "demo") -> House:
 def said_of(h: House, faults, seed: int, quick: bool = False) -> list[Said]:
     by_key = {p.key: p for p in h.tracks.places}
     readings = visited(h.built, [parse_fault(h.built, x) for x in faults], seed, quick)
-    return [Said(by_key[r.at, r.hole, r.quantity], r.value, r.uncertainty) for r in readings]
+    return [Said(by_key[key_of(r)], r.value, r.uncertainty) for r in readings]
 
 
 def fit_of(h: House, *faults: str, seed: int = 1, quick: bool = False) -> Fitted:

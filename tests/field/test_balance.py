@@ -25,6 +25,7 @@ class Site:
     def __init__(self, b, seed):
         self.b, self.chance = b, np.random.default_rng(seed)
         self.house = drawn(b, self.chance)
+        self.circuit = self.house.built(b.circuit)
         self.design = designed(b)
         self.k = {}
         for run in (b.run_to[i] for i in self.design):
@@ -32,7 +33,7 @@ class Site:
 
     def rest(self, run):
         at = self.b.layout.run_branch[run.id]
-        return at, float(self.house.circuit.k[at]) - self.b.damper_k(run, run.damper)
+        return at, float(self.circuit.k[at]) - self.b.damper_k(run, run.damper)
 
     def turn(self, run, opening):
         at, rest = self.rest(run)
@@ -40,7 +41,7 @@ class Site:
 
     def flows(self):
         state = self.house.of(self.b, Change())
-        flow = self.b.solved([Change({**state.k, **self.k}, fans=state.fans)], self.house.circuit)[0][0]
+        flow = self.b.solved([Change({**state.k, **self.k}, fans=state.fans)], self.circuit)[0][0]
         return {i: float(flow[self.b.layout.register_branch[i]]) for i in self.design}
 
     def read(self):

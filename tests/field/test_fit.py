@@ -115,7 +115,7 @@ class TestSaid(unittest.TestCase):
         self.assertIn(f"{len(f.residuals)} readings", said.lines[0].label)
 
     def test_as_data(self):
-        h = fitted_house()
+        h = house(solve(demo()))
         data = diagnosis_data(h, diagnose(h, demo()))
         top = data["suspects"][0]
         self.assertEqual((top["fault"], top["where"]), ("kink", "B4"))

@@ -9,7 +9,7 @@ import unittest
 from murvan.field import Visit
 from murvan.field.instruments import Faulty, Instrument, InstrumentError, served
 from murvan.field.instruments.lines import GarbledError, Line, parsed
-from murvan.field.places import places
+from murvan.field.places import key_of, places
 from tests.field.fitted import fitted_house
 from tests.houses import demo
 
@@ -47,7 +47,7 @@ class TestInstruments(unittest.TestCase):
             for word in ("B4", "static-supply", "temp-supply", "unit1", "B4.boot"):
                 r = self.take(f"127.0.0.1:{port}", word)
                 self.assertTrue(r.simulated)
-                self.assertEqual((r.at, r.hole, r.quantity), self.places[word].key)
+                self.assertEqual(key_of(r), self.places[word].key)
                 least = {"flow": 0.002, "static": 2.0, "temperature": 1.2, "power": 12.0}[r.quantity]
                 self.assertAlmostEqual(r.value, self.visit.shown(self.places[word]), delta=0.1 * abs(r.value) + least)
         self.assertEqual((r.taken, r.person), ("Fri 09:10", "ks"))

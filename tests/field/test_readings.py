@@ -55,7 +55,7 @@ class TestCsv(unittest.TestCase):
             "place,value\nZ9,5\n": "Line 2: there is no register",
             "place,value\nA1,5\nA2,many\n": "Line 3, value",
             "place,value\nA1,-5\n": "Line 2, value: a flow of .* can't be read",
-            "place,value,phase\nA1,5,during\n": "before or after",
+            "place,value,phase\nA1,5,during\n": "after or before",
             "place,value,quantity\nA1,5,smell\n": "not one of",
             "": "no column",
             "place,value,unit\nA1,5,kg\n": "Line 2, value",

@@ -178,7 +178,7 @@ class ByName(unittest.TestCase):
         reading, tick = demo().design.readings[0], demo().design.ticks[0]
         for ref, words in (
             (Ref("register", "Z9"), "refers to 'Z9'"),
-            (Ref("room", "bed2"), "is of a room; allowed are"),
+            (Ref("zone", "1"), "is of a zone; allowed are"),
             (Ref("indoor_unit", "B4"), "refers to 'B4'"),
         ):
             for name, record in (("readings", reading), ("ticks", tick)):

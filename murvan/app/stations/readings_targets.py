@@ -73,7 +73,7 @@ def _in_ducts(view: View, last: Latest) -> Iterator[Target]:
         if p.at.kind != "register" or p.hole is None or (reading is None and p.word not in asked):
             continue
         measured = reading.value if reading is not None else None
-        predicted = d.designed.get(p.word) if d is not None else None
+        predicted = d.designed.get(p.key) if d is not None else None
         kind = QUANTITIES[p.quantity].shown_as
         told = HoleVerdict(p, kind, predicted, measured, simulated=reading is not None and reading.simulated)
         yield Target(("hole", p.word), p, kind, measured, reading, hole=told)

@@ -12,3 +12,5 @@ from .situations import CLEAN as CLEAN
 from .situations import DOORS_SHUT as DOORS_SHUT
 from .situations import LOADED as LOADED
 from .situations import USUAL as USUAL
+from .situations import Situation as Situation
+from .zone_branches import past_shut as past_shut

@@ -1,3 +1,5 @@
+from .capacity import cooling_capacity as cooling_capacity
+from .capacity import heating_capacity as heating_capacity
 from .coil import CoilAir as CoilAir
 from .coil import State as State
 from .coil import beyond_table as beyond_table
