@@ -162,6 +162,9 @@ COMMANDS: tuple[Command, ...] = (
     Command("readings.line", "Where the instruments are", (), "Readings", "readings"),
     Command("readings.damper", "The damper is set as told", ("D",), "Readings", "readings"),
     Command("readings.forget", "Forget the last reading here", ("Delete",), "Readings", "readings"),
+    Command("readings.skip", "Leave the next step of the visit out", ("K",), "Readings", "readings"),
+    Command("readings.unskip", "Bring the last step left out back", ("Shift+K",), "Readings", "readings"),
+    Command("readings.sheet", "Write the field sheet", ("P",), "Readings", "readings"),
     Command("readings.import", "Import readings (CSV)", ("Ctrl+I",), "Readings", "readings"),
 )
 BY_ID = {c.id: c for c in COMMANDS}

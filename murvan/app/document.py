@@ -20,7 +20,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from murvan.app import pictures
 from murvan.design import Results, propose, solve
-from murvan.field import Diagnosis, House, Verdict, diagnose, house, verdict
+from murvan.field import Diagnosis, House, Protocol, Verdict, diagnose, house, verdict, visit_to
 from murvan.field.diagnosing import enough, states
 from murvan.machine import home
 from murvan.model import HouseState, Job, JobError, save_job
@@ -33,7 +33,7 @@ STALE_AFTER_MS = 150
 SUSPECTS_AFTER_S = 0.25
 
 
-Wanted = Literal["", "study", "zones"]
+Wanted = Literal["", "study", "zones", "visit"]
 
 
 @dataclass(frozen=True)
@@ -49,12 +49,16 @@ class Figures:
     """What if; of an earlier state of the job until it is worked out anew."""
     zones: propose.ZoneStudy | None = None
     """The same of zones."""
+    visit: Protocol | None = None
+    """What a visit reads, the same."""
 
 
 def _known(figures: Figures, wanted: Wanted, job: Job) -> bool:
     """Whether what is wanted is worked out to its end for a job."""
     if wanted == "zones":
         return figures.zones is not None and figures.zones.job is job and figures.zones.schools is not None
+    if wanted == "visit":
+        return figures.visit is not None and figures.visit.job is job
     return figures.study is not None and figures.study.job is job
 
 
@@ -148,6 +152,10 @@ class _Worker(QObject):
                 self._last = replace(self._last or figures, zones=zones)
                 self._tell(job, self._last)
             return
+        if wanted == "visit":
+            self._last = replace(self._last or figures, visit=visit_to(figures.results))
+            self._tell(job, self._last)
+            return
         if not self._quiet():
             return
         found = propose.study(figures.results, cancelled=self._interrupted)
@@ -173,7 +181,7 @@ class _Worker(QObject):
             if same and self._last and self._last.results.job.design.readings == job.design.readings
             else None
         )
-        kept = (self._last.study, self._last.zones) if self._last is not None else (None, None)
+        kept = (self._last.study, self._last.zones, self._last.visit) if self._last is not None else ()
         return Figures(results, verdict(job, results), old, time.perf_counter() - start, *kept)
 
     def _tell(self, job: Job, outcome: object) -> None:

@@ -100,10 +100,13 @@ class FieldEdit(QLineEdit):
             self.set_bad(str(exc))
             self.refused.emit(f"{self.spec.label}: {exc}")
             return False
-        if self.spec.ask and self._asked != typed:
+        odd = self.spec.doubts(value) if self.spec.doubts is not None and isinstance(value, float) else ""
+        stop = "" if odd.endswith(("?", ".")) else "."
+        ask = " ".join(x for x in (f"{odd}{stop} Enter again keeps it." if odd else "", self.spec.ask) if x)
+        if ask and self._asked != typed:
             self._asked = typed
-            self.set_bad(self.spec.ask)
-            self.refused.emit(self.spec.ask)
+            self.set_bad(ask)
+            self.refused.emit(ask)
             return False
         self._asked = ""
         self.setModified(False)

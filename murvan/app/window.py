@@ -165,6 +165,7 @@ class MainWindow(Desk):
             self,
             self.document.stale,
             self.unit,
+            self.station.lens_name,
         )
 
     def refresh(self) -> None:

@@ -5,10 +5,11 @@ from __future__ import annotations
 import argparse
 import json
 from collections.abc import Callable
+from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from murvan.cli.common import InputError, add_units, check_outputs, computed, guarded, open_job, put, text_of
-from murvan.model.job import Job
+from murvan.cli.common import InputError, add_units, check_outputs, computed, guarded, named, open_job, put, text_of
+from murvan.model.job import Job, Reading
 from murvan.units import Units, text
 
 if TYPE_CHECKING:
@@ -20,7 +21,12 @@ Command = Callable[..., argparse.ArgumentParser]
 
 
 def add_field(command: Command) -> None:
-    """`visit`, `instruments`, `diagnose` and `balance`."""
+    """`import`, `visit`, `instruments`, `diagnose` and `balance`."""
+    sub = command("import", taken_in, "take readings from a CSV file into a job")
+    sub.add_argument("csv", metavar="CSV")
+    sub.add_argument("--out", metavar="FILE", help="where to save; the job itself when left out")
+    add_leave_out(sub)
+    add_units(sub)
     sub = command(
         "visit", visit, "what a simulated visit to the house with faults reads, marked simulated", job=False
     )
@@ -28,6 +34,11 @@ def add_field(command: Command) -> None:
     _of_a_house(sub)
     sub.add_argument("--quick", action="store_true", help="statics, temperatures and power alone, ten minutes")
     sub.add_argument("--kinds", action="store_true", help="list the kinds of faults")
+    sub.add_argument(
+        "--sheet",
+        metavar="FILE",
+        help="write the field sheet to be filled instead: .pdf to print, .csv to fill and read back",
+    )
     sub.add_argument("--out", metavar="FILE", help="the readings as CSV; - is standard output (default)", default="-")
     add_units(sub)
     sub = command(
@@ -42,6 +53,7 @@ def add_field(command: Command) -> None:
         )
     sub = command("balance", balance, "which damper next by the readings, and what its register then reads")
     sub.add_argument("--readings", metavar="CSV", help="by these, not the job's own")
+    add_leave_out(sub)
     sub.add_argument(
         "--within", metavar="PERCENT", type=float, default=10.0, help="of its part of the air (default 10)"
     )
@@ -49,8 +61,13 @@ def add_field(command: Command) -> None:
     add_units(sub)
     sub = command("diagnose", diagnose, "what is wrong, by all readings at once, and what to read next")
     sub.add_argument("--readings", metavar="CSV", help="fit these, not the job's own")
+    add_leave_out(sub)
     sub.add_argument("--json", metavar="FILE", help="write it; - is standard output")
     add_units(sub)
+
+
+def add_leave_out(sub: argparse.ArgumentParser) -> None:
+    sub.add_argument("--leave-out", action="store_true", help="lines that can't be read, or are odd")
 
 
 WORDS = {"drop": "get lost", "garble": "come garbled", "late": "come too late"}
@@ -114,11 +131,32 @@ def visit(args: argparse.Namespace) -> int:
     if args.job is None:
         raise InputError("name a job; visit --kinds lists the faults (see: murvan --help)")
     job = open_job(args.job)
-    check_outputs(args, "out")
+    check_outputs(args, "out", "sheet")
+    if args.sheet is not None:
+        return _sheet(args, job)
     built, faults = _built(job, args.fault)
     readings = guarded(job, lambda: visited(built, faults, args.seed, args.quick))
     units = cast(Units, args.units)
     put(args.out, readings_csv(insert(_unread(job), "readings", *readings), units))
+    return 0
+
+
+def _sheet(args: argparse.Namespace, job: Job) -> int:
+    """The field sheet of a visit."""
+    from murvan.documents.field_sheet import write_field_sheet
+    from murvan.field import visit_to
+    from murvan.field.readings import sheet_csv
+
+    r, units, path = computed(job), cast(Units, args.units), args.sheet
+    whole = visit_to(r)
+    steps = whole.steps[: whole.quick] if args.quick else whole.steps
+    if not steps:
+        raise InputError(f"{job.name}: nothing can be read, no unit is picked")
+    if path.lower().endswith(".pdf"):
+        pages = guarded(job, lambda: write_field_sheet(r, whole, steps, Path(path), units))
+        print(f"Wrote {path}: {pages} sheet{'s' if pages > 1 else ''}, about {sum(x.minutes for x in steps):.0f} min")
+    else:
+        put(path, sheet_csv(steps, job.design.stands, units))
     return 0
 
 
@@ -166,19 +204,48 @@ def balance(args: argparse.Namespace) -> int:
 
 def _read_house(args: argparse.Namespace) -> tuple[Job, House]:
     """The job with the readings that are meant, and its house."""
-    from murvan.field import house, import_csv
+    from murvan.field import house
     from murvan.model.edit import insert
 
     job = open_job(args.job)
     check_outputs(args, "json")
     if args.readings is not None:
-        units = cast(Units, args.units)
-        job = insert(_unread(job), "readings", *import_csv(_unread(job), text_of(args.readings), units))
+        job = insert(_unread(job), "readings", *read_file(_unread(job), args.readings, args))
     r = computed(job)
     h = guarded(job, lambda: house(r))
     if h is None:
         raise InputError(f"{job.name}: no unit with ducts has supply and return")
     return job, h
+
+
+def taken_in(args: argparse.Namespace) -> int:
+    """`murvan import`."""
+    from murvan.demo import BY_KEY
+    from murvan.model.edit import insert
+    from murvan.model.files import save_job
+
+    job = open_job(args.job)
+    if args.job in BY_KEY and not args.out:
+        raise InputError("the demo can't be changed in place; name a file with --out")
+    readings = read_file(job, args.csv, args)
+    if args.out is not None:
+        named(args.out)
+    save_job(insert(job, "readings", *readings), args.out or args.job)
+    print(f"Took {len(readings)} readings into {args.out or args.job}")
+    return 0
+
+
+def read_file(job: Job, path: str, args: argparse.Namespace) -> tuple[Reading, ...]:
+    """The readings of a CSV file. Raises InputError: its faults, and what is odd in it unless that is left out."""
+    from murvan.field import read_csv
+
+    taken = read_csv(job, text_of(path), cast(Units, args.units), computed(job))
+    if taken.told and not args.leave_out:
+        lines = "\n  ".join(taken.told)
+        raise InputError(
+            f"{path} takes some settling; nothing is read. Mend it, say yes in a column “sure”, or --leave-out these lines:\n  {lines}"
+        )
+    return taken.plain if args.leave_out else taken.readings
 
 
 def diagnose(args: argparse.Namespace) -> int:

@@ -119,10 +119,6 @@ def _parser() -> argparse.ArgumentParser:
     sub.add_argument("--csv", metavar="FOLDER")
     sub.add_argument("--xlsx", metavar="FILE")
     add_units(sub)
-    sub = command("import", _import, "take readings from a CSV file into a job")
-    sub.add_argument("csv", metavar="CSV")
-    sub.add_argument("--out", metavar="FILE", help="where to save; the job itself when left out")
-    add_units(sub)
     sub = command("climate", _climate, "print the design weather that an EPW, DDY or STAT file gives", job=False)
     sub.add_argument("file", metavar="FILE")
     sub.add_argument("--json", metavar="OUT", help="write all of it as JSON; - is standard output")
@@ -303,23 +299,6 @@ def _export(args: argparse.Namespace) -> int:
     if args.xlsx:
         write_whole(Path(args.xlsx), lambda p: write_xlsx(schedules, p, units))
         print(f"Wrote {args.xlsx}")
-    return 0
-
-
-def _import(args: argparse.Namespace) -> int:
-    from murvan.field import import_csv
-    from murvan.model.edit import insert
-
-    job = open_job(args.job)
-    from murvan.demo import BY_KEY
-
-    if args.job in BY_KEY and not args.out:
-        raise InputError("the demo can't be changed in place; name a file with --out")
-    readings = import_csv(job, text_of(args.csv), cast(Units, args.units))
-    if args.out is not None:
-        named(args.out)
-    save_job(insert(job, "readings", *readings), args.out or args.job)
-    print(f"Took {len(readings)} readings into {args.out or args.job}")
     return 0
 
 

@@ -3,7 +3,8 @@
 from murvan.field.built import Built, has_ducts
 from murvan.field.diagnosing import Diagnosis, House, balanced, diagnose, house
 from murvan.field.diagnosis_json import diagnosis_data
-from murvan.field.readings import import_csv, readings_csv
+from murvan.field.protocol import Protocol, visit_to
+from murvan.field.readings import import_csv, read_csv, readings_csv
 from murvan.field.verdict import RegisterVerdict, Verdict, verdict
 from murvan.field.visit import Visit, parse_fault, virtual_house, visited
 
@@ -11,6 +12,7 @@ __all__ = [
     "Built",
     "Diagnosis",
     "House",
+    "Protocol",
     "RegisterVerdict",
     "Verdict",
     "Visit",
@@ -21,8 +23,10 @@ __all__ = [
     "house",
     "import_csv",
     "parse_fault",
+    "read_csv",
     "readings_csv",
     "verdict",
     "virtual_house",
+    "visit_to",
     "visited",
 ]

@@ -196,6 +196,9 @@ class Built:
             for row, n in enumerate(rows):
                 for branch, value in changes[n].k.items():
                     k[row, branch] = self._k(branch, value, changes[n])
+                for branch, more in changes[n].shut.items():
+                    if self._raised.get(branch, 0.0) > 0:
+                        k[row, branch] += more - self._raised[branch]
                 for branch, area in changes[n].openings.items():
                     k[row, branch] = opening_k(max(area, LEAST_M2), self.density)
             first = np.repeat(self.base[None], len(rows), 0)

@@ -23,6 +23,12 @@ def _zone_damper(b: Built, where: str, amount: float) -> Change:
     return Change({at: float(b.circuit.k[at]) + max(more, 0.0)}, frozenset((at,)))
 
 
+def _zone_open(b: Built, where: str, amount: float) -> Change:
+    at = b.layout.run_branch[where]
+    more = b.damper_k(b.runs[where], min(max(amount, 0.0), 1.0)) - b.damper_k(b.runs[where], 1.0)
+    return Change(shut={at: max(more, 0.0)})
+
+
 def _flex(b: Built, where: str, amount: float) -> Change:
     own = [x for x in b.units[where].design.runs if x.made_of.bends and x.id in b.layout.run_branch]
     k: dict[int, float] = {}
@@ -114,6 +120,7 @@ CHANGES: dict[str, Callable[[Built, str, float], Change]] = {
     "damper": _damper,
     "damper_open": _damper,
     "zone_damper": _zone_damper,
+    "zone_open": _zone_open,
     "boot_off": _off,
     "joint_open": lambda b, w, x: Change(openings=b.opened("run", w, x)),
     "plenum_leak": lambda b, w, x: Change(openings=b.opened("supply", w, x)),

@@ -18,7 +18,7 @@ from murvan.arrays import Array, Index
 from murvan.field.built import Built
 from murvan.field.places import Place
 from murvan.field.spots import Spot, change
-from murvan.field.tracks import Tracks
+from murvan.field.tracks import IMPOSSIBLE, Tracks
 from murvan.field.unlike import scatter
 from murvan.kinds.faults import HOW_OFTEN_NOTHING, HOW_OFTEN_OTHER
 
@@ -33,6 +33,8 @@ REFINED = 12
 """and so many of the likeliest pairs are solved."""
 AROUND = (-6, -3, 0, 3, 6)
 """Steps from its likeliest amount at which the first of a pair is tried."""
+SEEN = 0.1
+"""Standard deviations that a fault moves some reading by at least to be a suspect: what none of them can show is not judged."""
 LEAST_SHARE = 0.01
 """Of belief, what a suspect has at least to be worth a word."""
 MOST = 8
@@ -209,6 +211,7 @@ class _Fit:
             count[s.kind.id] = count.get(s.kind.id, 0) + 1
         # how often each is met: that of its kind, shared by its places
         self.log_prior = np.log([s.kind.often / count[s.kind.id] for s in every.spots])
+        self.log_prior[np.abs(self.moved / sd).max(axis=(1, 2)) < SEEN] = IMPOSSIBLE
 
     def chi2(self, off: Array) -> float:
         return float(off @ self.weight @ off)

@@ -121,7 +121,7 @@ def _told(b: Belief, k: int, again: bool) -> float:
     density = np.exp(-0.5 * ((grid - means[:, None]) / sd) ** 2)
     total = density.sum(axis=1, keepdims=True)
     density = density / np.where(total > 0, total, 1.0)
-    mixed = b.share @ density
+    mixed = np.maximum(b.share @ density, 1e-300)
     with np.errstate(divide="ignore", invalid="ignore"):
         parts = np.where(density > 0, density * np.log2(density / mixed), 0.0)
     return float(max(b.share @ parts.sum(axis=1), 0.0))

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from murvan.design.results import Results
 from murvan.field.doubts import doubts
 from murvan.field.places import Place, places
+from murvan.field.protocol import Step, now_at
 from murvan.kinds.readings import INSTRUMENTS, QUANTITIES, READS
 from murvan.model.edit import free_id, make
 from murvan.model.errors import JobError, JobValueError
@@ -250,6 +251,18 @@ def readings_csv(job: Job, units: Units) -> str:
     words = {(x.at, x.hole, x.quantity): x.word for x in reversed(places(job).values())}
     words |= {(x.at, x.hole, ""): x.word for x in reversed(places(job).values())}
     return _csv(COLUMNS, (_cells(r, _word(r, words), units) for r in job.design.readings))
+
+
+def sheet_csv(steps: Sequence[Step], stands: HouseState, units: Units) -> str:
+    """A field sheet to be filled: every reading of a visit in its order, the value left empty; `read_csv` reads it back."""
+    rows = []
+    for n, step in enumerate(steps, 1):
+        state = state_cells(now_at(step, stands), units)
+        for p in step.places:
+            kind = QUANTITIES[p.quantity].shown_as
+            own = (p.word, p.quantity, "", unit(kind, units), "after", READS[p.quantity].name)
+            rows.append((n, p.name, *own, "no", "", "", "", "", *state))
+    return _csv(("step", "name", *COLUMNS), rows)
 
 
 def _cells(r: Reading, word: str, units: Units) -> tuple[object, ...]:

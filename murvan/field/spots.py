@@ -87,7 +87,7 @@ def _of_run(run: LaidRun, feeds: bool) -> Iterator[str]:
     if feeds and run.side == "supply":
         yield "joint_open"
     if run.zone_damper:
-        yield "zone_damper"
+        yield from ("zone_damper", "zone_open")
 
 
 def _of_unit(b: Built, i: str, s: SystemResults) -> Iterator[str]:

@@ -15,6 +15,8 @@ class Change:
     """By branch, its quadratic coefficient, Pa per (m3/s)2, as the house is found."""
     stuck: frozenset[int] = frozenset()
     """Branches that stay so however the house stands."""
+    shut: dict[int, float] = field(default_factory=dict)
+    """By branch, what its zone damper resists with more while its zone does not call, Pa per (m3/s)2."""
     openings: dict[int, float] = field(default_factory=dict)
     """By branch that is shut as designed, the area that is open, m2."""
     dampers: dict[int, float] = field(default_factory=dict)
@@ -39,6 +41,7 @@ class Change:
         return Change(
             {**self.k, **{i: max(x, self.k.get(i, x)) for i, x in other.k.items()}},
             self.stuck | other.stuck,
+            {**self.shut, **other.shut},
             areas,
             {**self.dampers, **other.dampers},
             {**self.fans, **other.fans},
@@ -49,3 +52,7 @@ class Change:
             {**self.heater, **other.heater},
             self.warmer_k + other.warmer_k,
         )
+
+
+NOTHING = Change()
+"""As designed."""

@@ -151,7 +151,7 @@ def _one_branch(x: Change) -> int | None:
 
 
 def _curves(b: Built, own: Sequence[Spot], changes: list[list[Change]]) -> list[_Curve]:
-    by_branch: dict[tuple[int, bool, bool], list[int]] = {}
+    by_branch: dict[tuple[int, bool, bool, bool], list[int]] = {}
     out = []
     for k, s in enumerate(own):
         if not s.kind.moves_air:
@@ -160,7 +160,7 @@ def _curves(b: Built, own: Sequence[Spot], changes: list[list[Change]]) -> list[
         if branch is not None:
             first = changes[k][0]
             eases = first.k.get(branch, np.inf) < b.circuit.k[branch]
-            by_branch.setdefault((branch, bool(eases), bool(first.dampers)), []).append(k)
+            by_branch.setdefault((branch, bool(eases), bool(first.dampers), bool(first.stuck)), []).append(k)
         elif s.kind.low == s.kind.high or s.kind.steps:
             out.append(_by_step(k, s.kind, changes[k]))
         else:
@@ -191,7 +191,10 @@ def _over(b: Built, branch: int, found: list[int], changes: list[list[Change]]) 
     first = changes[found[0]][0]
     besides = first.k[branch] - first.dampers[branch] if first.dampers else 0.0
     return _Curve(
-        [Change({branch: float(x)}, dampers={branch: float(x) - besides} if first.dampers else {}) for x in rungs],
+        [
+            Change({branch: float(x)}, first.stuck, dampers={branch: float(x) - besides} if first.dampers else {})
+            for x in rungs
+        ],
         tuple(found),
         at,
     )

@@ -71,6 +71,7 @@ FAULTS = Table(
     FaultKind("bypass", "Bypass of {0} stuck open", "bypass open", "unit", 0.03, 0.5, 0.15, 1.0, "share open", "Look at its blade", 4, most=1.0),
     FaultKind("fresh", "Outdoor-air damper of {0} stuck open", "outdoor air open", "unit", 0.03, 1.2, 0.4, 3.0, "open, share of its duct's area", "Look at the damper and its motor", 5),
     FaultKind("zone_damper", "Zone damper of {0} stuck", "zone damper stuck", "trunk", 0.04, 0.25, 0.7, 0.05, "share left open", "Call its zone and look at the shaft", 5, most=1.0),
+    FaultKind("zone_open", "Zone damper of {0} does not shut", "zone damper open", "trunk", 0.04, 0.7, 0.2, 1.0, "share that stays open", "Stop its zone and look at the shaft", 5, most=1.0),
     FaultKind("door", "Door of {0} was shut", "door was shut", "room", 0.03, 1.0, 1.0, 1.0, "", "Open it and read again", 1),
     FaultKind("hood_bias", "Hood reads off", "Hood reads off", "instrument", 0.1, 0.92, 0.96, 0.84, "what it shows of the true flow", "Check it against a second hood or a traverse", 10, both_ways=True, moves_air=False),
     FaultKind("gauge_bias", "Manometer reads off", "Manometer reads off", "instrument", 0.05, 0.8, 0.93, 0.65, "what it shows of the true pressure", "Zero it, or check it against another", 3, both_ways=True, moves_air=False),

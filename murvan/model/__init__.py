@@ -4,6 +4,7 @@ from murvan.model.edit import insert, make, remove, replace, replace_part, with_
 from murvan.model.errors import InUseError, JobError, JobFileError, JobValueError
 from murvan.model.files import load_job, save_job
 from murvan.model.job import (
+    AS_FOUND,
     AirSettings,
     Alternative,
     Appliance,
@@ -61,6 +62,7 @@ __all__ = [
     "RefrigerantLine",
     "OutdoorUnit",
     "with_design",
+    "AS_FOUND",
     "AirSettings",
     "Alternative",
     "Appliance",

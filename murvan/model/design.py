@@ -422,6 +422,8 @@ class Design(Record):
     """What has been measured of it."""
     stands: HouseState = AS_FOUND
     """How the house stands now, for readings to come."""
+    skipped: tuple[Annotated[str, Field(max_length=200)], ...] = Field((), max_length=400)
+    """Steps of the visit that are left out."""
 
     _checked: bool = PrivateAttr(False)
     """A job validates its designs again at every edit; one that has passed need not pass again."""

@@ -54,7 +54,7 @@ class TestTarget(ReadingsTest):
             wanted.append(here.key)
             self.digits(
                 "-0.2"
-                if here.kind == "pressure3" and "return" in here.name.lower()
+                if here.kind == "pressure3" and ("return" in here.name.lower() or "filter" in here.name)
                 else f"{40 + k}"
                 if here.kind == "flow"
                 else "0.1"

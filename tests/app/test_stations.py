@@ -261,7 +261,17 @@ class TestReadings(WindowTest):
         before = self.job
         self.assertFalse(self.window.doing.readings.import_readings(str(bad)))
         self.assertIs(self.job, before)
-        self.assertIn("Line 3", self.window.status.message)
+        asking = self.window.asking
+        self.assertTrue(asking.isVisible())
+        self.assertIn("Line 3", asking.lines[0])
+        self.assertEqual(asking.does, "Leave it out, take the other 1")
+        self.key(Qt.Key.Key_Escape)
+        self.assertIs(self.job, before)
+        self.window.doing.readings.import_readings(str(bad))
+        self.key(Qt.Key.Key_Return)
+        self.settle()
+        self.assertEqual([r.at.id for r in self.job.design.readings if not r.simulated], ["A1"])
+        self.window.document.stack.undo()
         self.assertTrue(self.window.doing.readings.import_readings(str(good)))
         self.settle()
         self.assertEqual(self.headline(7).figure, "2")  # two real ones: the simulated count no longer

@@ -14,12 +14,16 @@ from murvan.app.actions.working import Working
 from murvan.app.desk import Desk
 from murvan.app.stations.base import View
 from murvan.app.stations.readings_targets import Target, after, target
+from murvan.app.stations.readings_visit import VISIT, go_to, now, skip, unskip
 from murvan.design import Results
-from murvan.field import Visit, import_csv, virtual_house
+from murvan.documents.field_sheet import write_field_sheet
+from murvan.field import Visit, read_csv, virtual_house, visit_to
 from murvan.field.instruments import Instrument
-from murvan.field.readings import next_id
+from murvan.field.places import key_of
+from murvan.field.protocol import stands_for
+from murvan.field.readings import Taken, next_id, sheet_csv
 from murvan.field.verdict import counts
-from murvan.model import Job, JobError, JobValueError, insert, replace, with_design
+from murvan.model import Job, JobError, JobValueError, Reading, insert, replace, with_design
 from murvan.units import Units, text
 
 SEED = 42
@@ -43,6 +47,9 @@ class Readings(Working):
             "readings.damper": self.readings_damper,
             "readings.forget": self.readings_forget,
             "readings.import": self.readings_import,
+            "readings.skip": self.readings_skip,
+            "readings.unskip": self.readings_unskip,
+            "readings.sheet": self.readings_sheet,
         }
 
     def _may_invent(self, view: View, x: Target) -> bool:
@@ -79,6 +86,10 @@ class Readings(Working):
     def readings_next(self) -> None:
         if self.view is None:
             return
+        stage = now(self.view) if self.view.lens == VISIT else None
+        if stage is not None and not stands_for(stage.step, self.view.job.design.stands):
+            go_to(self.view, stage)
+            return
         here, left = target(self.view), after(self.view, self.view.job)
         x = here if here is not None and here.measured is None else left[0] if left else here
         if x is not None:
@@ -91,6 +102,45 @@ class Readings(Working):
             self._simulate(x)
         else:
             self.window.status.say("Select a register to read first")
+
+    def readings_skip(self) -> None:
+        """The next step of the visit is left out."""
+        stage = now(self.view) if self.view is not None and self.view.lens == VISIT else None
+        if stage is None:
+            self.window.status.say("Steps are left out on the lens Visit, while one is next")
+        else:
+            self.window.edit(f"Leave out {stage.step.name.lower()}", lambda job: skip(job, stage.step))
+
+    def readings_unskip(self) -> None:
+        """The step that was left out last comes back."""
+        job = self.window.document.job
+        if job is None or not job.design.skipped:
+            self.window.status.say("No step of the visit is left out")
+        else:
+            self.window.edit("Bring a step back", unskip)
+
+    def readings_sheet(self) -> None:
+        """The field sheet of the visit, to print or to fill and read back."""
+        view = self.view
+        if view is None or view.v.count == 0:
+            self.window.status.say("Nothing to read yet: no unit is picked")
+            return
+        suggested = f"{view.job.name or 'Job'} field sheet.pdf"
+        filters = "Field sheet to print (*.pdf);;Sheet to fill and read back (*.csv)"
+        name, _ = QFileDialog.getSaveFileName(None, "Write the field sheet", suggested, filters)
+        if not name:
+            return
+        r, units, skipped = view.r, self.window.prefs.units, set(view.job.design.skipped)
+
+        def work() -> object:
+            visit = visit_to(r)
+            steps = [x for x in visit.steps if x.id not in skipped]
+            if name.lower().endswith(".csv"):
+                Path(name).write_text(sheet_csv(steps, r.job.design.stands, units), "utf-8")
+                return None
+            return write_field_sheet(r, visit, steps, Path(name), units)
+
+        self.papers.write(name, work)
 
     def readings_line(self) -> None:
         """Ask where instruments listen; the settings keep it."""
@@ -162,16 +212,39 @@ class Readings(Working):
         if text is None or job is None:
             return False
         try:
-            readings = import_csv(job, text, self.window.prefs.units)
+            taken = read_csv(job, text, self.window.prefs.units, self.view.r if self.view is not None else None)
         except JobError as exc:
             self.window.status.say(f"{Path(name).name}: {exc}")
             return False
+        if not taken.told:
+            return self._keep(taken.readings, Path(name).name)
+        self._ask(taken, Path(name).name)
+        return False
+
+    def _ask(self, taken: Taken, name: str) -> None:
+        """All that has to be settled in a file; nothing of it is taken before."""
+        n, left = len(taken.plain), len(taken.faults) + len(taken.asked)
+        if n == 0:
+            self.window.status.say(f"{name}: {taken.told[0]}" + (f", and {left - 1} more" if left > 1 else ""))
+            return
+        title = f"{name}: {left} line{'s' if left > 1 else ''} to settle"
+        does = f"Leave {'them' if left > 1 else 'it'} out, take the other {n}"
+
+        def go() -> None:
+            self._keep(taken.plain, name)
+
+        self.window.asking.ask(title, does, taken.told, go)
+
+    def _keep(self, readings: tuple[Reading, ...], name: str) -> bool:
+        job = self.window.document.job
+        if job is None:
+            return False
         done = self.window.edit(f"Import {len(readings)} readings", lambda job: insert(job, "readings", *readings))
         if done:
-            was = {(r.at, r.hole, r.quantity) for r in job.design.readings if counts(job, r)}
-            n = len({(r.at, r.hole, r.quantity) for r in readings} & was)
+            was = {key_of(r) for r in job.design.readings if counts(job, r)}
+            n = len({key_of(r) for r in readings} & was)
             instead = f"; {n} of them count instead of what was read there" if n else ""
-            self.window.status.tell(f"Took {len(readings)} readings from {Path(name).name}{instead}")
+            self.window.status.tell(f"Took {len(readings)} readings from {name}{instead}")
         return done
 
 

@@ -57,6 +57,8 @@ class View:
     stale: bool = False
     system: str = ""
     """The indoor unit in hand."""
+    lens: str = ""
+    """Name of what the station shows."""
 
     @property
     def r(self) -> Results:
@@ -193,6 +195,8 @@ class Field_:
     """Kept by Enter or Tab alone: what is typed is dropped when the field is left otherwise."""
     ask: str = ""
     """What is said before a figure in place is replaced; Enter once more does it."""
+    doubts: Callable[[float], str] | None = None
+    """What is odd about a figure, said before it is kept; '' where nothing is."""
 
 
 @dataclass(frozen=True)
@@ -444,6 +448,11 @@ class Station:
     def keeps(self, view: View) -> bool:
         """Whether the selection stays when it is opened."""
         return True
+
+    @property
+    def lens_name(self) -> str:
+        """What it shows now."""
+        return self.lenses[self.lens_index] if self.lens_index < len(self.lenses) else ""
 
     @property
     def wants(self) -> Wanted:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from murvan.app.document import Wanted
 from murvan.app.plan.lens import Legend, Lens
 from murvan.app.stations import readings_heads
 from murvan.app.stations.base import (
@@ -31,22 +32,29 @@ from murvan.app.stations.readings_drawn import COLOR, bullets, dock, dock_click,
 from murvan.app.stations.readings_places import draw_places
 from murvan.app.stations.readings_suspects import suspect_sections
 from murvan.app.stations.readings_targets import Target, after, short_name, statics_of, target, targets
+from murvan.app.stations.readings_visit import VISIT, room_pressures, state_fields, step_list
+from murvan.app.stations.readings_visit import strip as visit_strip
 from murvan.app.stations.told import Rooms, Told, named, rooms_table, state
-from murvan.design.limits import BALANCE_SHARE, LOOK_SHARE
-from murvan.field.places import Place
+from murvan.design.limits import BALANCE_SHARE, DOOR_LIMIT_PA, LOOK_SHARE
+from murvan.field.doubts import doubt
+from murvan.field.places import Place, state_words
 from murvan.field.readings import next_id
 from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict, explain_head, latest
 from murvan.field.verdict import explain as explain_verdict
 from murvan.kinds.readings import QUANTITIES, READS
-from murvan.model import Job, Reading, insert, make
+from murvan.model import AS_FOUND, Job, Reading, insert, make
 
 
 class ReadingsStation(Station):
     number, name = 7, "Readings"
-    lenses = ("Flow", "Static")
+    lenses = ("Flow", "Static", VISIT)
     tools = (("readings.take", "flow-hood"), ("readings.simulate", "sample-house"), ("readings.import", "open-job"))
     row_fields = "read."
     picks_units = True
+
+    @property
+    def wants(self) -> Wanted:
+        return "visit" if self.lens_name == VISIT else ""
 
     def reached(self, view: View) -> bool:
         return view.v.read > 0
@@ -83,6 +91,8 @@ class ReadingsStation(Station):
         return tuple(x.key for x in targets(view))
 
     def default_selection(self, view: View) -> tuple[str, str] | None:
+        if self.lens_name == VISIT and (first := next((x.key for x in targets(view) if x.measured is None), None)):
+            return first
         worst = view.v.worst
         if worst is not None:
             return ("register", worst.register)
@@ -105,13 +115,17 @@ class ReadingsStation(Station):
                 ]
                 out.storey_figures[s.id] = f"{sum(v.share is not None for v in own)} of {len(own)}"
         out.storey_unit = "registers read" if view.v.registers or not view.v.heads else "heads read"
+        pressures = room_pressures(view)
         for _, r in on_storey(view):
             out.room_text[r.id] = [(r.name, "", 13, 600, ""), *readings_heads.room_lines(view, r.id)]
+            if r.id in pressures:
+                said, mark = pressures[r.id]
+                out.room_text[r.id].append((said, "", 14.0, 700, mark if mark == "look" else ""))
             marks = [x.mark for x in view.v.registers.values() if x.room == r.id]
             worst = max(marks, key=MARKS.index, default="none")
             if worst in ("fails", "look"):
                 out.fills[r.id] = view.theme(f"{worst}_soft")
-        out.legend_title = f"Bar, {view.unit('flow')}" if self.lens_index == 0 else "Tint, flow read"
+        out.legend_title = f"Bar, {view.unit('flow')}" if self.lens_name != "Static" else "Tint, flow read"
         out.legend = (
             Legend("mark", "good", f"within {BALANCE_SHARE * 100:.0f} %"),
             Legend("mark", "look", f"within {LOOK_SHARE * 100:.0f} %"),
@@ -122,7 +136,15 @@ class ReadingsStation(Station):
         if all_heads(view):
             out.text_at = "centre"
             return out
-        if self.lens_index == 0 and (here is None or here.place.at.kind == "register"):
+        if pressures:
+            out.text_at, out.legend_title = "centre", "Over the hall, doors shut"
+            limit = view.text("pressure3", DOOR_LIMIT_PA)
+            out.legend = (
+                Legend("mark", "good", f"within {limit}"),
+                Legend("mark", "look", "beyond"),
+                Legend("mark", "none", "to read"),
+            )
+        elif self.lens_name != "Static" and (here is None or here.place.at.kind == "register"):
             out.overlay = (lambda p, v: draw_places(p, v, view), lambda p, v: bullets(p, v, view))
         else:
             out.overlay = (lambda p, v: draw_statics(p, v, view),)
@@ -131,6 +153,8 @@ class ReadingsStation(Station):
     def strip(self, view: View) -> Strip:
         if all_heads(view):
             return readings_heads.strip(view)
+        if self.lens_name == VISIT:
+            return visit_strip(view)
         return Strip("", "", (), lambda p, r: dock(p, r, view), click=lambda x, _, r: dock_click(x, r, view))
 
     def ledger(self, view: View) -> Ledger:
@@ -152,12 +176,15 @@ class ReadingsStation(Station):
             return Card("Readings", room, "none", hero_note="No register here: select one to read", unpicked=True)
         said = suspect_sections(view)
         sections: list[Section] = [Fields("Type a reading", (_field(view, here),))]
-        sections += said if said and x.mark in ("fails", "look") else [Arith(explain_verdict(x))]
+        if self.lens_name == VISIT:
+            sections += _of_visit(view, here)
+        else:
+            sections += said if said and x.mark in ("fails", "look") else [Arith(explain_verdict(x))]
         statics = tuple(
             ListRow(short_name(h), view.text(h.kind, h.measured), key=("hole", h.place.word))
             for h in statics_of(view)
         )
-        if statics:
+        if statics and self.lens_name != VISIT:
             sections.append(List_("At the unit", "", statics))
         sections.append(_history(view, here))
         sections.append(
@@ -199,10 +226,14 @@ class ReadingsStation(Station):
         several = len(view.v.externals) > 1
         head = view.v.heads.get(h.place.at.id)
         more: tuple[Section, ...] = (Arith(explain_head(head)),) if head is not None else ()
-        what = "Air of the head" if head is not None else "Test hole"
+        what, kind = ("Air of the head" if head is not None else "Test hole"), h.place.quantity
+        if h.place.at.kind == "room":
+            what, kind = "Room, doors shut", "pressure over the hall"
+        elif h.place.hole is None:
+            what = "Return" if kind == "flow" else "Unit"
         several = (several or head is not None) and bool(unit)
         return Card(
-            f"{what} · {h.place.quantity}" + (f" · {unit}" if several else ""),
+            f"{what} · {kind}" + (f" · {unit}" if several else ""),
             short_name(h),
             "none" if h.measured is None else "",
             "to read" if h.measured is None else "",
@@ -211,12 +242,20 @@ class ReadingsStation(Station):
             (),
             (
                 Fields("Type a reading", (_field(view, here),)),
-                List_(h.place.quantity.capitalize(), "", rows),
-                *more,
-                *suspect_sections(view),
+                *(
+                    _of_visit(view, here)
+                    if self.lens_name == VISIT
+                    else (List_(h.place.quantity.capitalize(), "", rows), *more, *suspect_sections(view))
+                ),
                 _history(view, here),
             ),
         )
+
+
+def _of_visit(view: View, here: Target) -> list[Section]:
+    """How the house stands, the step in hand, and what the next reading would tell."""
+    step = step_list(view, here.place)
+    return [state_fields(view), *([step] if step is not None else [])]
 
 
 def _field(view: View, x: Target) -> Field_:
@@ -229,7 +268,7 @@ def _field(view: View, x: Target) -> Field_:
         ask = f"{x.short} reads {view.text(x.kind, x.measured)} already: Enter again counts yours instead, Esc leaves it"
     return Field_(
         f"read.{x.place.word}",
-        f"{x.name}, {x.place.quantity}",
+        ", ".join(y for y in (x.name, x.place.quantity, state_words(view.job, x.place.state.of_air)) if y),
         x.kind,
         x.measured,
         lambda job, v: add_reading(job, x.place, float(v)),
@@ -237,6 +276,7 @@ def _field(view: View, x: Target) -> Field_:
         width=2,
         entry=True,
         ask=ask,
+        doubts=lambda v: doubt(x.place, v, view.units, view.r if x.place.state.of_air == AS_FOUND else None),
     )
 
 
@@ -332,7 +372,8 @@ def _tags(view: View, rows: list[RegisterVerdict]) -> str:
 
 def _hole_rows(view: View) -> tuple[Row, ...]:
     """The test holes of the unit in hand, the target or the first unread one to be selected."""
-    mine, here = [x for x in targets(view) if x.hole is not None], target(view)
+    mine = [x for x in targets(view) if x.hole is not None and (x.place.hole or x.place.quantity == "power")]
+    here = target(view)
     if not mine:
         return ()
     read = [x for x in mine if x.measured is not None]
@@ -372,6 +413,7 @@ def _history(view: View, x: Target) -> List_:
 
     def row(r: Reading, place: str = "") -> ListRow:
         notes = ["simulated"] if r.simulated else [r.person] if r.person else []
+        notes += [words] if (words := state_words(view.job, r.state)) else []
         if r.layout != design.layout:
             notes.append("of earlier ducts")
         elif r.simulated and real and r.phase == "after":
@@ -403,6 +445,7 @@ def add_reading(job: Job, place: Place, value: float) -> Job:
             uncertainty=READS[place.quantity].uncertainty,
             instrument="typed",
             layout=job.design.layout,
+            state=place.state,
             taken=datetime.now().strftime("%a %H:%M"),
         ),
     )

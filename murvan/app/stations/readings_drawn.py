@@ -117,6 +117,9 @@ def _spots(corners: Corners, at: tuple[float, float], size: tuple[float, float])
     return np.concatenate([spots[inside], spots[~inside]])
 
 
+STATICS_W = 210.0
+
+
 def draw_statics(p: QPainter, v: Sheet, view: View) -> None:
     """Test holes at the unit: one small table where the plan leaves room, measured and predicted."""
     t = view.theme
@@ -127,7 +130,7 @@ def draw_statics(p: QPainter, v: Sheet, view: View) -> None:
     if all(h.predicted is None and h.measured is None for h in holes):
         return
     here = target(view)
-    size = QSizeF(178.0, 26.0 + 37 * len(holes))
+    size = QSizeF(STATICS_W, 26.0 + 37 * len(holes))
     anywhere = everywhere(v.labels.bounds, size, c)
     r = v.labels.place(size, np.concatenate([around(c, size, 26.0), anywhere]))
     if r is None:

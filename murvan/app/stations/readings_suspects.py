@@ -10,11 +10,11 @@ from PyQt6.QtGui import QColor, QPainter
 
 from murvan.app import paint
 from murvan.app.stations.base import Arith, List_, ListRow, Picture, Section, View
+from murvan.app.stations.readings_keys import place_key
 from murvan.field import Diagnosis
 from murvan.field.explained import explain
 from murvan.field.fit import LEAST_SHARE, Group
 from murvan.field.next_reading import Next
-from murvan.field.places import Place
 from murvan.field.spots import Spot
 from murvan.kinds.readings import QUANTITIES
 
@@ -102,11 +102,6 @@ def _next(view: View, n: Next) -> ListRow:
     words = n.look.spot.kind.to_try
     second = f"{_upper(n.look.spot.brief)}; then read again" if n.enough else _upper(n.look.spot.brief)
     return ListRow(f"Enough: {words[:1].lower()}{words[1:]}" if n.enough else words, minutes, second=second)
-
-
-def place_key(place: Place) -> tuple[str, str]:
-    """What is selected to type a reading there."""
-    return ("register", place.at.id) if place.quantity == "flow" and place.hole is None else ("hole", place.word)
 
 
 def _moves(view: View, d: Diagnosis) -> List_ | None:

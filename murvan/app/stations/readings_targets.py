@@ -6,10 +6,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from murvan.app.stations.base import View, room_of
-from murvan.field.places import Place, places, register_place
+from murvan.app.stations.readings_keys import place_key
+from murvan.app.stations.readings_visit import VISIT, in_order
+from murvan.field.places import Place, places, register_place, standing
 from murvan.field.verdict import HoleVerdict, Latest, RegisterVerdict, latest
 from murvan.kinds.readings import QUANTITIES
-from murvan.model import Job, Reading
+from murvan.model import AS_FOUND, Job, Reading
 
 
 def statics_of(view: View) -> tuple[HoleVerdict, ...]:
@@ -19,7 +21,7 @@ def statics_of(view: View) -> tuple[HoleVerdict, ...]:
 
 def short_name(h: HoleVerdict) -> str:
     """'Return before the filter'."""
-    return h.place.short.capitalize()
+    return f"{h.place.short[:1].upper()}{h.place.short[1:]}"
 
 
 @dataclass(frozen=True)
@@ -47,20 +49,37 @@ class Target:
 
 
 def targets(view: View) -> tuple[Target, ...]:
-    """All that can be read: registers, this storey's first, then the test holes of the unit in hand, and the air of all heads."""
+    """All that can be read as the house stands: registers, this storey's first, then the test holes of the unit in hand, and the air of
+    all heads; on a visit, what its steps read, in their order."""
+    last = latest(view.job)
+    if view.lens == VISIT:
+        return tuple(_of_place(view, p, last) for p in in_order(view))
+    stands = view.job.design.stands
     storey = {r.id: r.storey for r in view.job.rooms}
     faces = sorted(view.v.registers.values(), key=lambda x: storey[x.room] != view.storey)
-    last = latest(view.job)
-    own = [(register_place(x.register, x.tag), x) for x in faces]
+    own = [register_place(x.register, x.tag) for x in faces]
     units = dict.fromkeys((view.indoor.id, *view.v.heads))
-    return (
-        *(Target(("register", x.register), p, "flow", x.measured, x.reading, register=x) for p, x in own),
-        *(
-            Target(("hole", h.place.word), h.place, h.kind, h.measured, last.get(h.place.key), hole=h)
-            for unit in units
-            for h in view.v.holes_of(unit)
-        ),
-        *_in_ducts(view, last),
+    drilled = (h.place for unit in units for h in view.v.holes_of(unit))
+    return (*(_of_place(view, standing(p, stands, view.job), last) for p in (*own, *drilled)), *_in_ducts(view, last))
+
+
+def _of_place(view: View, p: Place, last: Latest) -> Target:
+    """What a figure goes to that is typed for a place; what counts is what was read while the house stood as now."""
+    register = view.v.registers.get(p.at.id) if p.at.kind == "register" and p.hole is None else None
+    reading, kind = last.get(p.key), QUANTITIES[p.quantity].shown_as
+    measured = reading.value if reading is not None else None
+    if register is not None:
+        return Target(place_key(p), p, kind, measured, reading, register=register)
+    known = next((h for h in view.v.holes if h.place.key[:3] == p.key[:3]), None)
+    visit = view.figures.visit
+    designed = visit.designed.get(p.key) if visit is not None else None
+    predicted = (
+        designed if known is None or p.state.of_air != AS_FOUND or known.predicted is None else known.predicted
+    )
+    before = known.before if known is not None else None
+    simulated = reading is not None and reading.simulated
+    return Target(
+        place_key(p), p, kind, measured, reading, hole=HoleVerdict(p, kind, predicted, measured, before, simulated)
     )
 
 

@@ -12,7 +12,7 @@ import tty
 from dataclasses import dataclass
 from typing import Protocol
 
-from murvan.field.instruments.lines import LONGEST, GarbledError, Line, parsed
+from murvan.field.instruments.lines import LONGEST, GarbledError, Line, parsed, said_state
 from murvan.field.places import Place
 from murvan.kinds.readings import INSTRUMENTS, QUANTITIES, READS
 from murvan.model.edit import make
@@ -144,13 +144,14 @@ class Instrument:
             person=person,
             layout=job.design.layout,
             uncertainty=known.uncertainty,
+            state=place.state,
         )
 
     def _value(self, place: Place) -> _Said:
         trouble = "nothing came"
         for _ in range(TRIES):
             self._number += 1
-            question = Line("?", self._number, ("read", place.word, place.quantity))
+            question = Line("?", self._number, ("read", place.word, place.quantity, *said_state(place.state)))
             try:
                 self._way.send(f"{question.text()}\n".encode())
                 answer, trouble = self._answer(self._number)

@@ -8,9 +8,9 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from murvan.field.instruments.lines import LONGEST, GarbledError, Line, parsed
+from murvan.field.instruments.lines import LONGEST, GarbledError, Line, parsed, state_of
 from murvan.field.places import Place
 from murvan.field.visit import Visit
 from murvan.kinds.readings import QUANTITIES
@@ -58,15 +58,19 @@ class _Server(socketserver.ThreadingTCPServer):
             asked = parsed(text)
         except GarbledError:
             return None
-        if asked.sort != "?" or asked.fields[0] != "read" or len(asked.fields) != 3:
+        if asked.sort != "?" or asked.fields[0] != "read" or len(asked.fields) < 3:
             return Line("!", asked.number, ("read, a place and a quantity are meant",)).text()
-        _, word, quantity = asked.fields
+        _, word, quantity, *stands = asked.fields
+        try:
+            state = state_of(tuple(stands))
+        except ValueError:
+            return Line("!", asked.number, ("how the house stands can't be read",)).text()
         place = self.places.get(word)
         if place is None or place.quantity != quantity:
             return Line("!", asked.number, (f"there is no {quantity} at {word}",)).text()
         try:
             with self.lock:
-                reading = self.visit.take(place, "x")
+                reading = self.visit.take(replace(place, state=state), "x")
         except KeyError:
             return Line("!", asked.number, (f"nothing can be read at {word}",)).text()
         kind = QUANTITIES[quantity].shown_as
