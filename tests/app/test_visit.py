@@ -120,7 +120,7 @@ class TestVisit(VisitTest):
             self.window.status.tell("")
         self.assertTrue((self.folder / "sheet.pdf").read_bytes().startswith(b"%PDF"))
         text = (self.folder / "sheet.csv").read_text("utf-8")
-        text = text.replace("static-return,static,,", "static-return,static,-0.04,").replace(
+        text = text.replace("static-return,static,,", "static-return,static,-0.04,", 1).replace(
             "A1,flow,,", "A1,flow,55,"
         )
         (self.folder / "filled.csv").write_text(text, "utf-8")
