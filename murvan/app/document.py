@@ -22,6 +22,7 @@ from murvan.app import pictures
 from murvan.design import Results, propose, solve
 from murvan.field import Diagnosis, House, Protocol, Verdict, diagnose, house, verdict, visit_to
 from murvan.field.diagnosing import enough, states
+from murvan.field.proven import Proven, proven
 from murvan.machine import home
 from murvan.model import HouseState, Job, JobError, save_job
 from murvan.model.atomic import write_atomic
@@ -51,6 +52,7 @@ class Figures:
     """The same of zones."""
     visit: Protocol | None = None
     """What a visit reads, the same."""
+    proven: Proven = Proven()
 
 
 def _known(figures: Figures, wanted: Wanted, job: Job) -> bool:
@@ -181,8 +183,10 @@ class _Worker(QObject):
             if same and self._last and self._last.results.job.design.readings == job.design.readings
             else None
         )
-        kept = (self._last.study, self._last.zones, self._last.visit) if self._last is not None else ()
-        return Figures(results, verdict(job, results), old, time.perf_counter() - start, *kept)
+        last = self._last
+        study, zones, visit = (last.study, last.zones, last.visit) if last is not None else (None, None, None)
+        told, shown = verdict(job, results), proven(job, results)
+        return Figures(results, told, old, time.perf_counter() - start, study, zones, visit, shown)
 
     def _tell(self, job: Job, outcome: object) -> None:
         if not self._stop:

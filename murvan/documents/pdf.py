@@ -25,6 +25,7 @@ from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, hea
 from murvan.documents.options_sheet import options_pages
 from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages
 from murvan.documents.plan_sheet import plan_drawer
+from murvan.documents.proof_sheet import CAPACITY_NOTE, CHARGE_NOTE, capacity_schedule, charge_schedule
 from murvan.documents.schedules import (
     balance_schedule,
     balancing_schedule,
@@ -35,6 +36,7 @@ from murvan.documents.schedules import (
     load_schedule,
     register_schedule,
 )
+from murvan.field.proven import proven
 from murvan.field.verdict import GOOD, Verdict
 from murvan.model.equipment import KIND_WORDS, STAGE_WORDS, Unit
 from murvan.model.job import Energy
@@ -98,6 +100,11 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
             if any(x.storey == s.id for x in r.laid):
                 pages.append(Page(f"Hanging plan, {s.name.lower()}", hanging_drawer(r, s.id, units)))
         pages += table_pages(piece_schedule(r, units, own_shop()), units, size, HANGING)
+    shown = proven(r.job, r)
+    if shown.proofs:
+        pages += table_pages(capacity_schedule(shown), units, size, CAPACITY_NOTE)
+    if shown.charges:
+        pages += table_pages(charge_schedule(shown), units, size, CHARGE_NOTE)
     pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
 

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from murvan.kinds.readings import HOLES, POINTS, QUANTITIES
 from murvan.model.job import AS_FOUND, DuctRun, HouseState, IndoorUnit, Job, Reading, Ref, Room
 
+Proves = Literal["air", "capacity", "charge"]
 Key = tuple[Ref, str | None, str, HouseState]
 """What tells readings of one place, in one state of the house, from all others."""
+
+
+BY_HEAT = ("temperature", "wet_bulb", "line_pressure")
 
 
 @dataclass(frozen=True)
@@ -39,8 +44,8 @@ def key_of(reading: Reading) -> Key:
 
 
 def _key(at: Ref, hole: str | None, quantity: str, state: HouseState) -> Key:
-    """What units do, and the weather, tell temperatures apart; all else only goes by how air moves."""
-    return at, hole, quantity, state if quantity == "temperature" else state.of_air
+    """What units do, and the weather, tell apart what goes by heat; all else only goes by how air moves."""
+    return at, hole, quantity, state if quantity in BY_HEAT else state.of_air
 
 
 def standing(place: Place, state: HouseState, job: Job) -> Place:
@@ -85,7 +90,7 @@ def duct_holes(job: Job, run: DuctRun) -> Iterator[Place]:
             yield Place(Ref("register", face.id), hole.id, "static", word, f"{run.tag} {hole.short}", name)
 
 
-def holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
+def holes(job: Job, unit: IndoorUnit, proves: Proves = "air") -> tuple[Place, ...]:
     """The test holes of a unit; with several units their words and names say whose they are."""
     first = unit.id == job.design.indoor_units[0].id
     before, of = ("", "") if first else (f"{unit.id}.", f", {unit.tag}")
@@ -93,6 +98,7 @@ def holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
     return tuple(
         Place(at, x.hole, x.quantity, before + x.id, x.name, f"{QUANTITIES[x.quantity].name}, {x.name}{of}")
         for x in POINTS.values()
+        if x.proves == proves
     )
 
 
@@ -100,6 +106,12 @@ def room_place(room: Room) -> Place:
     """The pressure of a room over what lies beyond its door, doors shut."""
     at = Ref("room", room.id)
     return Place(at, None, "static", f"{room.id}.pressure", room.name, f"Pressure of {room.name} over the hall")
+
+
+def proof_places(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
+    """Where capacity and charge of a unit are read, besides its air."""
+    wet = holes(job, unit, "capacity") if unit.kind == "ducted" else ()
+    return (*wet, *holes(job, unit, "charge"))
 
 
 def head_holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
@@ -115,4 +127,5 @@ def places(job: Job) -> dict[str, Place]:
     drilled = (p for x in design.indoor_units for p in (holes if x.kind == "ducted" else head_holes)(job, x))
     in_ducts = (p for x in design.runs for p in duct_holes(job, x))
     rooms = (room_place(x) for x in job.rooms)
-    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts, *rooms)}
+    proofs = (p for x in design.indoor_units for p in proof_places(job, x))
+    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts, *rooms, *proofs)}

@@ -10,16 +10,16 @@ from typing import Literal
 from murvan.design.results import Results
 from murvan.field.built import Built, has_ducts
 from murvan.field.next_reading import MINUTES
-from murvan.field.places import Key, Place, head_holes, standing
+from murvan.field.places import BY_HEAT, Key, Place, head_holes, holes, standing
 from murvan.field.state import NOTHING
 from murvan.field.verdict import Latest, latest
-from murvan.field.visit import read_at, usual
+from murvan.field.visit import is_read, read_at, usual
 from murvan.kinds.readings import READS
 from murvan.model.edit import changed
 from murvan.model.job import AS_FOUND, HouseState, IndoorUnit, Job, Reading, Register
 
 Length = Literal["quick", "full"]
-NEXT_ONE = {"flow": 2.0, "static": 1.0, "temperature": 1.0, "power": 1.0}
+NEXT_ONE = {"flow": 2.0, "static": 1.0, "temperature": 1.0, "power": 1.0, "wet_bulb": 1.0, "line_pressure": 1.0}
 """Minutes of each further reading with the instrument in hand, common practice."""
 DOORS, ZONE, MODE = 3.0, 4.0, 12.0
 """Minutes to shut all doors, until a zone alone has settled, until another mode has."""
@@ -66,8 +66,9 @@ def visit_to(r: Results) -> Protocol:
     b = Built(r) if has_ducts(r) else None
     steps = protocol(r, b, "full")
     own = [p for x in steps for p in x.places]
-    known = b.as_designed(own, [NOTHING])[0].tolist() if b is not None and own else []
-    designed = {p.key: v for p, v in zip(own, known, strict=False)}
+    told = [p for p in own if b is not None and is_read(b, p, p.state)]
+    known = b.as_designed(told, [NOTHING])[0].tolist() if b is not None and told else []
+    designed = {p.key: v for p, v in zip(told, known, strict=True)}
     return Protocol(r.job, steps, len(protocol(r, b, "quick")), designed)
 
 
@@ -84,7 +85,7 @@ def protocol(r: Results, b: Built | None, length: Length) -> tuple[Step, ...]:
         return tuple(x for x in out if x.places)
     out += _at_units(b, AS_FOUND, "")
     if length == "full":
-        out += [*_flows(b), *_doors_shut(b), *_zones_alone(b), *_other_season(b)]
+        out += [*_flows(b), *_doors_shut(b), *_zones_alone(b), *_cooling(b)]
     return tuple(x for x in out if x.places)
 
 
@@ -143,13 +144,21 @@ def _zones_alone(b: Built) -> Iterator[Step]:
             yield from _named(_at_units(b, state, first, ("static",)), f", {zone.name} alone", zone.id)
 
 
-def _other_season(b: Built) -> Iterator[Step]:
-    cools = [i for i, s in b.units.items() if s.equipment.chosen is not None and s.equipment.chosen.total_w > 0]
-    heats = [i for i in cools if (x := b.units[i].equipment.chosen) is not None and x.heating_w > 0]
-    if heats:
-        state = HouseState(mode="cooling")
-        steps = _at_units(b, state, "Let it cool for ten minutes, all zones calling", ("temperature",))
-        yield from (x for x in _named(steps, ", cooling", "cooling") if x.places[0].at.id in heats)
+def _cooling(b: Built) -> Iterator[Step]:
+    """The other season of those that cool: their capacity, and the charge that is read while they run."""
+    job, state = b.job, HouseState(mode="cooling")
+    units = {u.id: u for u in job.design.indoor_units}
+    first = "Let it cool for ten minutes, all zones calling"
+    for i, s in b.units.items():
+        if s.equipment.chosen is None or s.equipment.chosen.total_w <= 0:
+            continue
+        of = f", {units[i].tag}" if len(b.units) > 1 else ""
+        air = [p for p in holes(job, units[i]) if p.quantity == "temperature"]
+        own = (*air, *holes(job, units[i], "capacity"))
+        yield _step(job, f"cooling-{i}", f"Cooling{of}", "Cooling", state, own, first)
+        lines = holes(job, units[i], "charge")
+        yield _step(job, f"charge-{i}", f"Charge{of}", "Charge", state, lines)
+        first = ""
 
 
 def _named(steps: Iterable[Step], more: str, key: str) -> Iterator[Step]:
@@ -179,11 +188,11 @@ def read_of(step: Step, job: Job, last: Latest | None = None) -> dict[str, Readi
         by_place[x.at, x.hole, x.quantity, x.state.of_air, x.state.mode] = x
         if x.state.mode != "cooling":
             by_place[x.at, x.hole, x.quantity, x.state.of_air, ""] = x
-    flows = {(x.at, x.hole, x.quantity, x.state.of_air): x for x in found.values() if x.quantity != "temperature"}
+    flows = {(x.at, x.hole, x.quantity, x.state.of_air): x for x in found.values() if x.quantity not in BY_HEAT}
     out = {}
     for p in step.places:
         air = (p.at, p.hole, p.quantity, p.state.of_air)
-        reading = by_place.get((*air, p.state.mode)) if p.quantity == "temperature" else flows.get(air)
+        reading = by_place.get((*air, p.state.mode)) if p.quantity in BY_HEAT else flows.get(air)
         if reading is not None:
             out[p.word] = reading
     return out

@@ -25,7 +25,7 @@ WARMER_K = 1.0
 """Standard, by how much rooms are warmer than they are set."""
 GAIN = {"flow": 0.01, "static": 0.01}
 """Standard error of an instrument's own gain within its makers' limits, common to all it reads."""
-LEAST = {"flow": 0.0005, "static": 0.6, "temperature": 0.3, "power": 3.0}
+LEAST = {"flow": 0.0005, "static": 0.6, "temperature": 0.3, "power": 3.0, "wet_bulb": 0.3, "line_pressure": 7000.0}
 """What of a reading scatters however small it is, SI."""
 
 

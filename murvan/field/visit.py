@@ -10,18 +10,22 @@ import numpy as np
 from murvan.design.results import Results
 from murvan.field.built import IN_DUCTS, Built, has_ducts
 from murvan.field.places import Key, Place, head_holes, places, standing
+from murvan.field.shows import line_shows, wet_bulb_c
 from murvan.field.spots import Spot, change, possible_steps, spots
 from murvan.field.state import Change
 from murvan.field.unlike import LEAST, drawn, scatter
 from murvan.field.verdict import head_air_c
 from murvan.kinds.faults import FAULTS
-from murvan.kinds.readings import QUANTITIES, READS
+from murvan.kinds.readings import POINTS, QUANTITIES, READS
 from murvan.model.errors import JobValueError
 from murvan.model.job import AS_FOUND, HouseState, Job, Reading
 from murvan.units import short
 
 Fault = tuple[Spot, float]
 """Where, and how much."""
+MODELLED = ("static", "temperature", "power")
+UNIT_HOLES = tuple(x.hole for x in POINTS.values() if x.proves == "air")
+"""What of a unit the air circuit and its maker's table tell."""
 FARTHEST = 2.5
 """Standard deviations that one reading scatters at most."""
 
@@ -60,9 +64,26 @@ class Visit:
         """What its instrument shows there but for its noise, SI. Raises KeyError for a place that is not read."""
         if place.key not in self._shown and self._built is not None and self._built.can_stand(place.state):
             self._read([p for p in read_at(self._built, place.state) if p.key == place.key])
+        if place.key not in self._shown and self._built is not None and place.at.id in self._built.units:
+            self._shown[place.key] = self._proof(self._built, place)
         if place.key not in self._shown and place.quantity == "temperature":
             return self._shown[replace(place, state=AS_FOUND).key]
         return self._shown[place.key]
+
+    def _proof(self, b: Built, place: Place) -> float:
+        """What shows of capacity and charge. Raises KeyError: nothing is shown so."""
+        unit, state = place.at.id, place.state
+        holes_ = {(p.hole, p.quantity): p for p in read_at(b, state) if p.at.id == unit}
+        back, out = (self.shown(holes_[h, "temperature"]) for h in ("return", "supply"))
+        flow = float(
+            b.of(state).solved([self._change], self._house.built(b.of(state).circuit))[0][
+                0, b.layout.units[unit].blower_branch
+            ]
+        )
+        left = self._change.capacity.get(unit, 1.0)
+        if place.quantity == "wet_bulb":
+            return wet_bulb_c(self.r, unit, state, place.hole == "return", back, out, flow, left)
+        return line_shows(self.r, place, out, left / self._house.capacity[unit])
 
     def take(self, place: Place, reading_id: str, taken: str = "", person: str = "") -> Reading:
         """One simulated reading: what is there, the instrument's noise, its resolution. Raises KeyError as `shown`."""
@@ -105,17 +126,18 @@ def virtual_house(r: Results, faults: Sequence[str] = (), seed: int = 1) -> Visi
 def read_at(b: Built, state: HouseState = AS_FOUND) -> tuple[Place, ...]:
     """Where a house is read in a state: faces on its ducts, the holes and the power of its units, the pressures of rooms while doors
     are shut. Holes in ducts are read as the house is found."""
-    return tuple(standing(p, state, b.job) for p in places(b.job).values() if _is_read(b, p, state))
+    return tuple(standing(p, state, b.job) for p in places(b.job).values() if is_read(b, p, state))
 
 
-def _is_read(b: Built, p: Place, state: HouseState) -> bool:
+def is_read(b: Built, p: Place, state: HouseState) -> bool:
+    """Whether the circuit tells what is read at a place in a state."""
     if p.at.kind == "room":
         return state.doors == "shut" and b.layout.door_branch.get(p.at.id) in b.layout.shut_k
     if p.at.kind == "register":
         if p.hole is None:
             return p.at.id in b.layout.register_branch
         return p.at.id in b.run_to and state.of_air == AS_FOUND
-    return p.at.id in b.units
+    return p.at.id in b.units and p.quantity in MODELLED and p.hole in (*UNIT_HOLES, None)
 
 
 def usual(p: Place) -> bool:

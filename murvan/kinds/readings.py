@@ -27,6 +27,8 @@ QUANTITIES = Table(
     Quantity("static", "Static", "pressure3", -3000, 3000),
     Quantity("temperature", "Temperature", "temperature1", -60, 120),
     Quantity("power", "Power", "watts", 0, 100000),
+    Quantity("wet_bulb", "Wet bulb", "temperature1", -40, 60),
+    Quantity("line_pressure", "Line pressure", "psi", 0, 4_500_000),
     Quantity("leakage", "Leakage", "flow", 0, 20),
 )
 
@@ -53,6 +55,8 @@ HOLES = Table(
     Hole("after_filter", "after the filter", "after the filter", side=-1),
     Hole("before_heater", "after the blower, before the coil", "before the coil"),
     Hole("supply", "supply plenum", "supply"),
+    Hole("vapour_line", "vapour line at the outdoor unit", "vapour line"),
+    Hole("liquid_line", "liquid line at the outdoor unit", "liquid line"),
     Hole("damper", "past the damper", "past the damper", "register", 0.25),
     Hole("boot", "at the boot", "at the boot", "register", 0.78),
 )
@@ -65,6 +69,8 @@ class Point:
     id: str
     hole: str
     quantity: str
+    proves: Literal["air", "capacity", "charge"] = "air"
+    """What it is read for."""
 
     @property
     def name(self) -> str:
@@ -81,6 +87,12 @@ POINTS = Table(
     Point("static-supply", "supply", "static"),
     Point("temp-return", "return", "temperature"),
     Point("temp-supply", "supply", "temperature"),
+    Point("wet-return", "return", "wet_bulb", "capacity"),
+    Point("wet-supply", "supply", "wet_bulb", "capacity"),
+    Point("vapour-pressure", "vapour_line", "line_pressure", "charge"),
+    Point("vapour-line", "vapour_line", "temperature", "charge"),
+    Point("liquid-pressure", "liquid_line", "line_pressure", "charge"),
+    Point("liquid-line", "liquid_line", "temperature", "charge"),
 )
 
 
@@ -105,6 +117,8 @@ INSTRUMENTS = Table(
     Instrument("hood", "Flow hood 1", "flow", 0.03, CFM, 0.0, 1.2),
     Instrument("manometer", "Manometer", "static", 0.02, 0.25, -1500.0, 1500.0),
     Instrument("thermometer", "Thermometer", "temperature", 0.01, 0.1, -40.0, 110.0),
+    Instrument("psychrometer", "Psychrometer", "wet_bulb", 0.01, 0.1, -20.0, 60.0),
+    Instrument("gauges", "Gauges", "line_pressure", 0.01, 7000.0, 0.0, 4_000_000.0),
     Instrument("meter", "Power meter", "power", 0.02, 1.0, 0.0, 25000.0),
 )
 """Errors as makers state them, from memory."""

@@ -13,6 +13,7 @@ from pydantic import Field, PrivateAttr, model_validator
 from murvan.kinds.duct_materials import DUCT_MATERIALS, PLAIN, DuctMaterial
 from murvan.kinds.fittings import FITTINGS
 from murvan.kinds.readings import HOLES, QUANTITIES
+from murvan.kinds.refrigerants import REFRIGERANTS
 from murvan.kinds.registers import REGISTERS
 from murvan.model.record import Fraction, Id, Name, Point, Record, Ref
 from murvan.model.relations import broken
@@ -66,6 +67,15 @@ class Bypass(Record):
     """Of the supply plenum over the return, from which on it opens."""
 
 
+class ChargePlate(Record):
+    """What the outdoor unit's plate says of its charge."""
+
+    refrigerant: Annotated[str, REFRIGERANTS] | None = None
+    metering: Literal["valve", "orifice"] = "valve"
+    subcooling_k: float | None = Field(None, ge=0, le=30)
+    """Wanted of one with a valve."""
+
+
 class IndoorUnit(Record):
     """What gives a room, or many through ducts, its heat and cold."""
 
@@ -101,6 +111,7 @@ class IndoorUnit(Record):
     bypass: Bypass | None = None
     turns_down: bool = False
     """While only some of its zones call, its blower takes the lowest tap that gives them their air."""
+    plate: ChargePlate = Field(default_factory=ChargePlate)
 
 
 class Box(Record):
@@ -370,7 +381,7 @@ class Reading(Record):
     hole: Annotated[str, HOLES] | None = None
     """The test hole of the unit, or of the duct to the register."""
     quantity: Annotated[str, QUANTITIES]
-    value: float = Field(ge=-5000, le=100000)
+    value: float = Field(ge=-5000, le=5_000_000)
     phase: Literal["before", "after"] = "after"
     instrument: str = Field("", max_length=200)
     simulated: bool = False

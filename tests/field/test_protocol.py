@@ -40,7 +40,7 @@ class TestOrder(unittest.TestCase):
         )
         self.assertIn("cooling", {s.mode for s in states})
         self.assertEqual({s.calling for s in states} - {()}, {("1",), ("2",)})
-        self.assertTrue(all(x.first for x in own if x.state != HouseState()))
+        self.assertTrue(all(b.first for a, b in zip(own, own[1:], strict=False) if a.state != b.state))
 
     def test_the_crew_walks_to_the_nearest(self):
         at = {x.id: x.position_m for x in self.r.job.design.registers}

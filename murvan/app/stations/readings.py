@@ -30,6 +30,7 @@ from murvan.app.stations.base import (
 from murvan.app.stations.common import all_heads, on_storey
 from murvan.app.stations.readings_drawn import COLOR, bullets, dock, dock_click, draw_statics
 from murvan.app.stations.readings_places import draw_places
+from murvan.app.stations.readings_proven import proven_sections
 from murvan.app.stations.readings_suspects import suspect_sections
 from murvan.app.stations.readings_targets import Target, after, short_name, statics_of, target, targets
 from murvan.app.stations.readings_visit import VISIT, room_pressures, state_fields, step_list
@@ -226,11 +227,11 @@ class ReadingsStation(Station):
         several = len(view.v.externals) > 1
         head = view.v.heads.get(h.place.at.id)
         more: tuple[Section, ...] = (Arith(explain_head(head)),) if head is not None else ()
-        what, kind = ("Air of the head" if head is not None else "Test hole"), h.place.quantity
+        what, kind = ("Air of the head" if head is not None else "Test hole"), _quantity(here)
         if h.place.at.kind == "room":
             what, kind = "Room, doors shut", "pressure over the hall"
         elif h.place.hole is None:
-            what = "Return" if kind == "flow" else "Unit"
+            what = "Return" if h.place.quantity == "flow" else "Unit"
         several = (several or head is not None) and bool(unit)
         return Card(
             f"{what} · {kind}" + (f" · {unit}" if several else ""),
@@ -238,14 +239,19 @@ class ReadingsStation(Station):
             "none" if h.measured is None else "",
             "to read" if h.measured is None else "",
             ((view.num(h.kind, h.measured), view.unit(h.kind), "ink"),),
-            f"predicted {view.text(h.kind, h.predicted)}",
+            f"predicted {view.text(h.kind, h.predicted)}" if h.predicted is not None else "",
             (),
             (
                 Fields("Type a reading", (_field(view, here),)),
                 *(
                     _of_visit(view, here)
                     if self.lens_name == VISIT
-                    else (List_(h.place.quantity.capitalize(), "", rows), *more, *suspect_sections(view))
+                    else (
+                        List_(QUANTITIES[h.place.quantity].name, "", rows),
+                        *more,
+                        *proven_sections(view, h.place),
+                        *suspect_sections(view),
+                    )
                 ),
                 _history(view, here),
             ),
@@ -255,7 +261,12 @@ class ReadingsStation(Station):
 def _of_visit(view: View, here: Target) -> list[Section]:
     """How the house stands, the step in hand, and what the next reading would tell."""
     step = step_list(view, here.place)
-    return [state_fields(view), *([step] if step is not None else [])]
+    return [state_fields(view), *([step] if step is not None else []), *proven_sections(view, here.place)]
+
+
+def _quantity(x: Target) -> str:
+    """'flow', 'wet bulb'."""
+    return x.place.quantity.replace("_", " ")
 
 
 def _field(view: View, x: Target) -> Field_:
@@ -268,7 +279,7 @@ def _field(view: View, x: Target) -> Field_:
         ask = f"{x.short} reads {view.text(x.kind, x.measured)} already: Enter again counts yours instead, Esc leaves it"
     return Field_(
         f"read.{x.place.word}",
-        ", ".join(y for y in (x.name, x.place.quantity, state_words(view.job, x.place.state.of_air)) if y),
+        ", ".join(y for y in (x.name, _quantity(x), state_words(view.job, x.place.state.of_air)) if y),
         x.kind,
         x.measured,
         lambda job, v: add_reading(job, x.place, float(v)),
@@ -387,7 +398,7 @@ def _hole_rows(view: View) -> tuple[Row, ...]:
         Cell(view.num(at.kind, at.hole.predicted if at.hole is not None else None)),
         Cell(view.num(at.kind, at.measured), True),
         Cell(view.unit(at.kind)),
-        Cell(f"{'▸' if at is here else ''}{at.name}, {at.place.quantity}"),
+        Cell(f"{'▸' if at is here else ''}{at.name}, {_quantity(at)}"),
         Cell("to read" if at.measured is None else "read"),
         Cell(),
     )

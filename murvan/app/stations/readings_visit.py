@@ -14,7 +14,7 @@ from murvan.app.stations.base import Field_, Fields, List_, ListRow, Strip, View
 from murvan.app.stations.readings_keys import place_key
 from murvan.app.theme import Theme
 from murvan.design.limits import DOOR_LIMIT_PA
-from murvan.field.places import Place
+from murvan.field.places import BY_HEAT, Place
 from murvan.field.protocol import Step, now_at, read_of, stands_for
 from murvan.kinds.readings import QUANTITIES
 from murvan.model import Job, with_design
@@ -128,6 +128,15 @@ def _call(job: Job, value: float | str) -> Job:
 # ---- on the card ------------------------------------------------------------------------------------------------------
 
 
+def _label(p: Place) -> str:
+    """Where it is, and of what where the step reads several things there."""
+    if p.at.kind == "room":
+        return f"{p.short}, over the hall"
+    if p.quantity in BY_HEAT:
+        return f"{p.short[:1].upper()}{p.short[1:]}, {QUANTITIES[p.quantity].name.lower()}"
+    return p.short
+
+
 def pressure_mark(p: Place, value: float | None) -> str | None:
     """Of a room with its doors shut; None of anything else, or while it is not read."""
     if p.at.kind != "room" or value is None:
@@ -168,7 +177,7 @@ def step_list(view: View, place: Place | None) -> List_ | None:
         said = view.text(kind, r.value) if r is not None else "–"
         rows.append(
             ListRow(
-                p.short if p.quantity != "static" or p.at.kind != "room" else f"{p.short}, over the hall",
+                _label(p),
                 said,
                 key=place_key(p),
                 mark=pressure_mark(p, r.value if r is not None else None),
