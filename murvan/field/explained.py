@@ -16,7 +16,7 @@ def explain(f: Fitted, s: Suspected) -> Arithmetic:
         (
             Line(f"(off ÷ scatter)², {n} readings, as designed", "", (), before),
             Line(f"same with it, {amount}" if amount else "same with it", "", (), after),
-            Line("Explained", "1 − {0} ÷ {1}", (after, before), q("percent", s.explains, 1), True),
+            Line("Explained", "1 − {0} ÷ {1}", (after, before), q("percent", s.explains, 0), True),
         ),
         (
             "Scatter: instruments, and what no two houses have alike: drag, leaks, filter, blower",
