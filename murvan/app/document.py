@@ -91,6 +91,7 @@ class _Worker(QObject):
         self._stood: tuple[HouseState, ...] = ()
         """States of the house that it is solved in."""
         self.wants: Wanted = ""
+        self.learning = False
         self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
         self._thread.start()
 
@@ -120,7 +121,7 @@ class _Worker(QObject):
                 figures = self._figures(job, start)
                 self._last = figures
                 self._tell(job, figures)
-                if figures.diagnosis is None and enough(job) and self._quiet():
+                if figures.diagnosis is None and not self.learning and enough(job) and self._quiet():
                     self._diagnose(job)
                 if self.wants and not _known(self._last, self.wants, job):
                     self._study(job, self._last, self.wants)
@@ -133,12 +134,10 @@ class _Worker(QObject):
         r = self._last.results
         key = (r.network, job.design.runs, job.design.registers, job.design.indoor_units)
         stood = states(job)
-        if (
-            self._house is None
-            or self._stood != stood
-            or any(a is not b for a, b in zip(self._house[0], key, strict=True))
-        ):
-            found = house(r, cancelled=self._interrupted)
+        same = self._house is not None and all(a is b for a, b in zip(self._house[0], key, strict=True))
+        if self._house is None or not same or self._stood != stood:
+            kept = self._house[1] if self._house is not None and same else None
+            found = house(r, self._interrupted, kept)
             if found is None:
                 return
             self._house, self._stood = (key, found), stood
@@ -238,6 +237,15 @@ class JobDocument(QObject):
     @property
     def modified(self) -> bool:
         return self.job is not None and (self._recovered or not self.stack.isClean())
+
+    @property
+    def learning(self) -> bool:
+        """Somebody is to find what is wrong: suspects stay hidden."""
+        return self._worker.learning
+
+    @learning.setter
+    def learning(self, on: bool) -> None:
+        self._worker.learning = on
 
     def open_job(self, job: Job, path: Path | None, label: str = "", recovered: bool = False) -> None:
         """Take a job that has been read completely; the old one is let go only now."""

@@ -23,6 +23,7 @@ from murvan.app.sidebar import Rail, ToolColumn
 from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
+from murvan.app.trainsheet import TrainSheet
 from murvan.app.trouble import TroubleSheet
 from murvan.app.unitsheet import UnitSheet
 
@@ -53,6 +54,7 @@ class Frame(QMainWindow):
         self.offers = ProposalSheet(centre)
         self.layouts = LayoutSheet(centre)
         self.asking = AskSheet(centre)
+        self.training = TrainSheet(centre)
         self.find_box = FindBox(centre)
 
     def _lay_out(self) -> QWidget:
@@ -111,6 +113,7 @@ class Frame(QMainWindow):
             self.offers,
             self.layouts,
             self.asking,
+            self.training,
         ):
             w.theme = t
             w.update()
@@ -144,6 +147,7 @@ class Frame(QMainWindow):
         self.offers.setGeometry(area)
         self.layouts.setGeometry(area)
         self.asking.setGeometry(area.adjusted(area.width() // 6, 40, -area.width() // 6, -area.height() // 6))
+        self.training.setGeometry(area.adjusted(area.width() // 10, 10, -area.width() // 10, -10))
         self.keys.setGeometry(area)
         self.guide.setGeometry(area)
         self.trouble.setGeometry(area)

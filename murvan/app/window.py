@@ -166,6 +166,7 @@ class MainWindow(Desk):
             self.document.stale,
             self.unit,
             self.station.lens_name,
+            self.doing.training.lesson(),
         )
 
     def refresh(self) -> None:
@@ -217,6 +218,7 @@ class MainWindow(Desk):
             view.selection,
             view.storey,
             view.indoor.id,
+            view.lesson,
             view.hour,
             view.units,
             view.theme.dark,

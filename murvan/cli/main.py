@@ -32,6 +32,7 @@ from murvan.cli.common import (
 )
 from murvan.cli.equipment import add_equipment
 from murvan.cli.field import add_field
+from murvan.cli.training import add_training
 from murvan.model.atomic import write_atomic
 from murvan.model.errors import JobError
 from murvan.model.files import load_job, save_job
@@ -159,6 +160,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     add_units(sub)
     add_field(command)
+    add_training(command)
     sub = command("zones", _zones, "every combination of zones that call: air, static, coil, findings")
     sub.add_argument("--json", metavar="FILE", help="write them; - is standard output")
     add_units(sub)

@@ -261,11 +261,20 @@ class Built:
             speed = 0.5 * self.density * (through / (box.width_m * box.depth_m)) ** 2 if box else 0.0
             return np.asarray((pressure[:, node] - speed) * gain)
         room = self.indoor_c(p.state) + np.array([x.warmer_k for x in changes])
+        # what a return draws from beyond the rooms is as cold as that
+        drawn = np.clip(flow[:, self.openings["return", p.at.id][0]] / np.maximum(through, 1e-3), 0.0, 1.0)
+        back = room + drawn * (self.outdoor_c(p.state) - room)
         if p.hole != "supply":
-            return room
+            return np.asarray(back)
         left = np.array([x.capacity.get(p.at.id, 1.0) for x in changes])
         gives = left * sensible_w(self.r, p.at.id, p.state) + heater_w
-        return np.asarray(room + gives / (self.r.conditions.sensible_factor * np.maximum(through, 1e-3)))
+        return np.asarray(back + gives / (self.r.conditions.sensible_factor * np.maximum(through, 1e-3)))
+
+    def outdoor_c(self, state: HouseState) -> float:
+        """What was noted; of design where nobody did."""
+        climate = self.job.climate
+        usual = climate.summer_c if state.mode == "cooling" else climate.winter_c
+        return usual if state.outdoor_c is None else state.outdoor_c
 
     def indoor_c(self, state: HouseState) -> float:
         """What the rooms are set to."""

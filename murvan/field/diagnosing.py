@@ -41,17 +41,28 @@ class Diagnosis:
     """Whether any reading behind it is."""
 
 
-def house(r: Results, cancelled: Callable[[], bool] = lambda: False) -> House | None:
-    """In all states in which it was read; None when cancelled, or where no unit has ducts with supply and return."""
+def house(r: Results, cancelled: Callable[[], bool] = lambda: False, kept: House | None = None) -> House | None:
+    """In all states in which it was read; None when cancelled, or where no unit has ducts with supply and return.
+
+    Args:
+        kept: the same house in some states, which are not solved again.
+    """
     if not has_ducts(r):
         return None
-    built = Built(r)
+    built = kept.built if kept is not None else Built(r)
     by_key: dict[Key, Place] = {}
     for state in filter(built.can_stand, states(r.job)):
         for p in read_at(built, state):
             by_key.setdefault(p.key, p)
-    found = tracks(built, tuple(by_key.values()), cancelled)
-    return House(built, found) if found is not None else None
+    old = [k for k, p in enumerate(kept.tracks.places) if p.key in by_key] if kept is not None else []
+    have = kept.tracks.at(old) if kept is not None and old else None
+    known = {p.key for p in have.places} if have is not None else set()
+    new = tuple(p for key, p in by_key.items() if key not in known)
+    found = tracks(built, new, cancelled) if new else None
+    if new and found is None:
+        return None
+    whole = found if have is None else have if found is None else have.beside(found)
+    return House(built, whole) if whole is not None else None
 
 
 def states(job: Job) -> tuple[HouseState, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from murvan.design.results import Results
@@ -13,7 +13,7 @@ from murvan.field.next_reading import MINUTES
 from murvan.field.places import BY_HEAT, Key, Place, head_holes, holes, standing
 from murvan.field.state import NOTHING
 from murvan.field.verdict import Latest, latest
-from murvan.field.visit import is_read, read_at, usual
+from murvan.field.visit import Fault, Visit, is_read, read_at, usual
 from murvan.kinds.readings import READS
 from murvan.model.edit import changed
 from murvan.model.job import AS_FOUND, HouseState, IndoorUnit, Job, Reading, Register
@@ -175,6 +175,17 @@ def _step(
     minutes = MINUTES[quantity] + NEXT_ONE[quantity] * (len(found) - 1)
     changes = DOORS * (state.doors == "shut") + ZONE * bool(state.calling) + MODE * bool(state.mode)
     return Step(id_, name, short, first, state, found, minutes + (changes if first else 0.0))
+
+
+def visited(b: Built, faults: Sequence[Fault], seed: int, quick: bool = False) -> tuple[Reading, ...]:
+    """All readings of a visit to a virtual house, at design weather: a quick one at the units alone, else all states of the house."""
+    visit, c, out = Visit(b.r, b, faults, seed), b.r.conditions, []
+    for step in protocol(b.r, b, "quick" if quick else "full"):
+        cools = step.state.mode == "cooling"
+        outdoor = (c.outdoor_summer if cools else c.outdoor_winter).temperature_c
+        state = changed(step.state, "", mode="cooling" if cools else "heating", outdoor_c=round(outdoor, 1))
+        out += [replace(p, state=state) for p in step.places if is_read(b, p, state)]
+    return tuple(visit.take(p, f"v{n}") for n, p in enumerate(out, 1))
 
 
 # ---- how far it has come ----------------------------------------------------------------------------------------------

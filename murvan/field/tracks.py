@@ -51,6 +51,18 @@ class Tracks:
     """(causes, places), see `unlike.spread`."""
     places: tuple[Place, ...]
 
+    def beside(self, other: Tracks) -> Tracks:
+        """The same faults at more places."""
+        return Tracks(
+            self.spots,
+            self.amounts,
+            np.minimum(self.log_weight, other.log_weight),
+            np.concatenate([self.predicted, other.predicted], axis=2),
+            np.concatenate([self.base, other.base]),
+            np.concatenate([self.spread, other.spread], axis=1),
+            (*self.places, *other.places),
+        )
+
     def at(self, columns: Sequence[int]) -> Tracks:
         """Of some places alone."""
         own = list(columns)

@@ -145,14 +145,6 @@ def usual(p: Place) -> bool:
     return p.hole not in IN_DUCTS
 
 
-def visited(b: Built, faults: Sequence[Fault], seed: int, quick: bool = False) -> tuple[Reading, ...]:
-    """All readings of a visit on the design night, house as found; a quick one leaves out registers and grilles."""
-    visit = Visit(b.r, b, faults, seed)
-    state = HouseState(mode="heating", outdoor_c=round(b.r.conditions.outdoor_winter.temperature_c, 1))
-    own = [p for p in read_at(b, state) if usual(p) and not (quick and p.at.kind == "register")]
-    return tuple(visit.take(p, f"v{n}") for n, p in enumerate(own, 1))
-
-
 # ---- faults as typed --------------------------------------------------------------------------------------------------
 
 

@@ -9,10 +9,11 @@ from murvan import field as fitted
 from murvan.design import solve
 from murvan.design.loads.components import COLUMN
 from murvan.documents.results_json import results_data
+from murvan.field import visited
 from murvan.field.places import places
 from murvan.field.readings import import_csv, readings_csv
 from murvan.field.verdict import verdict
-from murvan.field.visit import parse_fault, visited
+from murvan.field.visit import parse_fault
 from murvan.model import Box, IndoorUnit, OutdoorUnit, Ref, System, Tick, insert, remove, replace, with_design
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed

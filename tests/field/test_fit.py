@@ -5,12 +5,12 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
-from murvan.field import diagnose, diagnosis_data, house, import_csv, readings_csv
+from murvan.field import diagnose, diagnosis_data, house, import_csv, readings_csv, visited
 from murvan.field.diagnosing import enough
 from murvan.field.explained import explain
 from murvan.field.fit import Said, fit
 from murvan.field.next_reading import doubt, next_reading
-from murvan.field.visit import Visit, parse_fault, usual, visited
+from murvan.field.visit import Visit, parse_fault, usual
 from murvan.model import JobValueError, insert, with_design
 from tests.field.fitted import fit_of, fitted_house, names, said_of
 from tests.houses import box, demo

@@ -15,6 +15,7 @@ from murvan.app.actions.prices import Prices
 from murvan.app.actions.readings import Readings
 from murvan.app.actions.shop import ShopSet
 from murvan.app.actions.systems import Systems
+from murvan.app.actions.training import Train
 from murvan.app.actions.views import Views
 from murvan.app.desk import Desk
 
@@ -30,9 +31,11 @@ class Actions:
         self.systems, self.readings, self.own_units = Systems(*work), Readings(*work), OwnUnits(*work)
         self.offering, self.laying, self.shop = Offering(window), Laying(window), ShopSet(*work)
         self.prices = Prices(*work)
+        self.training = Train(window, self.files.may_close, self.files.open_again)
+        self.readings.training = self.training
         self.commands: dict[str, Callable[[], object]] = {}
         parts = (self.files, self.views, self.house, self.systems, self.readings, self.own_units)
-        for part in (*parts, self.offering, self.laying, self.shop, self.prices):
+        for part in (*parts, self.offering, self.laying, self.shop, self.prices, self.training):
             self.commands |= part.commands()
 
     def run(self, command_id: str) -> None:

@@ -157,6 +157,18 @@ class Files(Working):
             else "",
         )
 
+    def open_again(self, path: Path | None, label: str) -> None:
+        """The job that was open before; none where it had no file."""
+        station = self.window.station_number
+        if path is not None:
+            self.open_path(str(path))
+        elif label:
+            self.open_demo(label)
+        else:
+            self.window.document.close_job()
+            return
+        self.window.go(station)
+
     def _opened(self) -> None:
         self.window.station_number, self.window.storey = 1, ""
         self.window.status.clear()

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog
 
 from murvan.app.actions.beside import Beside
 from murvan.app.actions.papers import Papers
+from murvan.app.actions.training import Train
 from murvan.app.actions.working import Working
 from murvan.app.desk import Desk
 from murvan.app.stations.base import View
@@ -22,6 +23,7 @@ from murvan.field.instruments import Instrument
 from murvan.field.places import key_of
 from murvan.field.protocol import stands_for
 from murvan.field.readings import Taken, next_id, sheet_csv
+from murvan.field.training import Training
 from murvan.field.verdict import counts
 from murvan.model import Job, JobError, JobValueError, Reading, insert, replace, with_design
 from murvan.units import Units, text
@@ -36,6 +38,7 @@ class Readings(Working):
     def __init__(self, window: Desk, beside: Beside, papers: Papers) -> None:
         super().__init__(window, beside, papers)
         self._virtual: Visit | None = None
+        self.training: Train | None = None
         self._asked: tuple[str, str, str] | None = None
 
     def commands(self) -> dict[str, Callable[[], object]]:
@@ -69,7 +72,12 @@ class Readings(Working):
 
     def _simulate(self, x: Target) -> None:
         view, beside = self.view, self.beside
-        if view is None or not self.window.document.settled or beside.searcher.busy or not self._may_invent(view, x):
+        if view is None or not self.window.document.settled or beside.searcher.busy:
+            return
+        if self.training is not None and self.training.under_way is not None:
+            self._learn(x, self.training.under_way)
+            return
+        if not self._may_invent(view, x):
             return
         place, taken = x.place, datetime.now().strftime("%a %H:%M")
 
@@ -82,6 +90,23 @@ class Readings(Working):
                 raise JobValueError("The virtual house needs a unit, a supply and a return.") from None
 
         beside.edit(f"Simulated reading of {x.short}", "Simulating a reading", read)
+
+    def _learn(self, x: Target, t: Training) -> None:
+        """The house of a case answers, and its clock goes on."""
+        job, taken = self.window.document.job, datetime.now().strftime("%a %H:%M")
+        if job is None:
+            return
+
+        def read(r: Results) -> Job:
+            try:
+                return insert(r.job, "readings", t.read(r.job, x.place, next_id(r.job), taken))
+            except KeyError:
+                raise JobValueError(f"Nothing can be read at {x.short} as the house stands.") from None
+
+        def told(_: Job, __: Job) -> str:
+            return f"{x.short}: {t.taken[-1][1]:.1f} min; {t.minutes:.0f} min on site"
+
+        self.beside.edit(f"Reading of {x.short}", f"Reading {x.short}", read, told)
 
     def readings_next(self) -> None:
         if self.view is None:

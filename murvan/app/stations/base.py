@@ -43,6 +43,24 @@ class Actions(Protocol):
 
 
 @dataclass(frozen=True)
+class Lesson:
+    """A case of training that is under way."""
+
+    name: str
+    minutes: float
+    kinds: tuple[tuple[str, str], ...]
+    """What can be named, as choices."""
+    wheres: tuple[tuple[str, str], ...]
+    kind: str
+    where: str
+    named: tuple[str, ...]
+    """Answers so far, in words."""
+    choose: Callable[[str], None]
+    choose_where: Callable[[str], None]
+    name_it: Callable[[], None]
+
+
+@dataclass(frozen=True)
 class View:
     """Everything a station may look at, and whom it may ask to act."""
 
@@ -59,6 +77,7 @@ class View:
     """The indoor unit in hand."""
     lens: str = ""
     """Name of what the station shows."""
+    lesson: Lesson | None = None
 
     @property
     def r(self) -> Results:

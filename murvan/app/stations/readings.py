@@ -29,6 +29,7 @@ from murvan.app.stations.base import (
 )
 from murvan.app.stations.common import all_heads, on_storey
 from murvan.app.stations.readings_drawn import COLOR, bullets, dock, dock_click, draw_statics
+from murvan.app.stations.readings_lesson import lesson_sections
 from murvan.app.stations.readings_places import draw_places
 from murvan.app.stations.readings_proven import proven_sections
 from murvan.app.stations.readings_suspects import suspect_sections
@@ -176,7 +177,7 @@ class ReadingsStation(Station):
             room = next((r.name for r in view.job.rooms if r.id == room_of(view)), "This")
             return Card("Readings", room, "none", hero_note="No register here: select one to read", unpicked=True)
         said = suspect_sections(view)
-        sections: list[Section] = [Fields("Type a reading", (_field(view, here),))]
+        sections: list[Section] = [Fields("Type a reading", (_field(view, here),)), *lesson_sections(view.lesson)]
         if self.lens_name == VISIT:
             sections += _of_visit(view, here)
         else:
@@ -243,6 +244,7 @@ class ReadingsStation(Station):
             (),
             (
                 Fields("Type a reading", (_field(view, here),)),
+                *lesson_sections(view.lesson),
                 *(
                     _of_visit(view, here)
                     if self.lens_name == VISIT
