@@ -85,11 +85,12 @@ def bench_shares() -> None:
 
 
 def _said(h, faults, seed):  # type: ignore[no-untyped-def]
+    from murvan.field import visited
     from murvan.field.fit import Said
-    from murvan.field.visit import visited
+    from murvan.field.places import key_of
 
     by_key = {p.key: p for p in h.tracks.places}
-    return [Said(by_key[r.at, r.hole, r.quantity], r.value, r.uncertainty) for r in visited(h.built, faults, seed)]
+    return [Said(by_key[key_of(r)], r.value, r.uncertainty) for r in visited(h.built, faults, seed)]
 
 
 def _fit(h, said):  # type: ignore[no-untyped-def]

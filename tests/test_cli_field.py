@@ -43,7 +43,7 @@ class TestField(unittest.TestCase):
         self.assertEqual((top["fault"], top["where"]), ("filter", "Unit"))
         self.assertGreater(top["share"], 0.9)
         self.assertTrue(data["simulated"])
-        self.assertEqual(len(data["residuals"]), 24)
+        self.assertEqual(len(data["residuals"]), 41)
         self.assertTrue(data["best_next"]["enough"])
 
     def test_no_fault_is_nothing_wrong(self):

@@ -164,6 +164,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("readings.forget", "Forget the last reading here", ("Delete",), "Readings", "readings"),
     Command("readings.skip", "Leave the next step of the visit out", ("K",), "Readings", "readings"),
     Command("readings.unskip", "Bring the last step left out back", ("Shift+K",), "Readings", "readings"),
+    Command("readings.traverse", "Traverse the duct, point by point", ("X",), "Readings", "readings"),
     Command("readings.train", "Train: find what is wrong", ("G",), "Readings", "readings"),
     Command("readings.sheet", "Write the field sheet", ("P",), "Readings", "readings"),
     Command("readings.import", "Import readings (CSV)", ("Ctrl+I",), "Readings", "readings"),

@@ -24,6 +24,7 @@ from murvan.app.statusline import StatusLine
 from murvan.app.strip import StripView
 from murvan.app.theme import icon
 from murvan.app.trainsheet import TrainSheet
+from murvan.app.traversesheet import TraverseSheet
 from murvan.app.trouble import TroubleSheet
 from murvan.app.unitsheet import UnitSheet
 
@@ -55,6 +56,7 @@ class Frame(QMainWindow):
         self.layouts = LayoutSheet(centre)
         self.asking = AskSheet(centre)
         self.training = TrainSheet(centre)
+        self.traverse = TraverseSheet(centre)
         self.find_box = FindBox(centre)
 
     def _lay_out(self) -> QWidget:
@@ -114,6 +116,7 @@ class Frame(QMainWindow):
             self.layouts,
             self.asking,
             self.training,
+            self.traverse,
         ):
             w.theme = t
             w.update()
@@ -148,6 +151,7 @@ class Frame(QMainWindow):
         self.layouts.setGeometry(area)
         self.asking.setGeometry(area.adjusted(area.width() // 6, 40, -area.width() // 6, -area.height() // 6))
         self.training.setGeometry(area.adjusted(area.width() // 10, 10, -area.width() // 10, -10))
+        self.traverse.setGeometry(area)
         self.keys.setGeometry(area)
         self.guide.setGeometry(area)
         self.trouble.setGeometry(area)

@@ -39,7 +39,7 @@ class Keyboard:
     def _shortcut(self, command_id: str, plain: bool, key: str) -> None:
         """Run a command, unless a field or a sheet over the plan has the keys."""
         step = {"view.next": 1, "view.previous": -1}.get(command_id, 0)
-        if plain and (self.window.asking.isVisible() or self.window.training.isVisible()):
+        if plain and any(x.isVisible() for x in (self.window.asking, self.window.training, self.window.traverse)):
             return
         for over in (self.window.find_box, self.window.punch, self.window.designs):
             if plain and over.isVisible() and (step or command_id == "edit.card"):

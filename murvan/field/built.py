@@ -241,6 +241,8 @@ class Built:
         if p.at.kind == "register":
             gain = np.array([x.flow_gain for x in changes])
             return np.asarray(flow[:, self.layout.register_branch[p.at.id]] * gain)
+        if p.at.kind == "run":
+            return np.asarray(np.abs(flow[:, self.layout.run_branch[p.at.id]]))
         if p.at.kind == "room":
             door, own = self.layout.door_branch[p.at.id], self.layout.room[p.at.id]
             ends = (int(self.circuit.start[door]), int(self.circuit.end[door]))

@@ -51,9 +51,12 @@ def house(r: Results, cancelled: Callable[[], bool] = lambda: False, kept: House
         return None
     built = kept.built if kept is not None else Built(r)
     by_key: dict[Key, Place] = {}
+    faces = {x.state.of_air for x in latest(r.job).values() if x.at.kind == "register"} | {AS_FOUND}
     for state in filter(built.can_stand, states(r.job)):
         for p in read_at(built, state):
-            by_key.setdefault(p.key, p)
+            # registers are hooded as the house is found; otherwise only where somebody did
+            if p.at.kind not in ("register", "run") or state.of_air in faces:
+                by_key.setdefault(p.key, p)
     old = [k for k, p in enumerate(kept.tracks.places) if p.key in by_key] if kept is not None else []
     have = kept.tracks.at(old) if kept is not None and old else None
     known = {p.key for p in have.places} if have is not None else set()

@@ -31,6 +31,8 @@ PAIRED = 10
 """So many of the likeliest faults are tried in pairs with all others,"""
 REFINED = 12
 """and so many of the likeliest pairs are solved."""
+FAR_BEHIND = 9.0
+"""Logarithm of belief by which a pair falls behind the likeliest single fault and is not solved any more."""
 AROUND = (-6, -3, 0, 3, 6)
 """Steps from its likeliest amount at which the first of a pair is tried."""
 SEEN = 0.1
@@ -278,7 +280,11 @@ class _Fit:
                 if not _same_thing(spots[k], spots[m]) and worth[m] > found.get(key, (-np.inf,))[0]:
                     i, j = np.unravel_index(int(np.argmax(at[:, m])), at[:, m].shape)
                     found[key] = (float(worth[m]), k, m, tried[int(i)], int(j))
-        return self._refined(sorted(found.values(), reverse=True)[:REFINED])
+        likely = max(
+            float((singles.log + self.log_prior).max()), -self.chi2(self.off) / 2 + np.log(HOW_OFTEN_NOTHING)
+        )
+        worth_it = [x for x in found.values() if x[0] + np.log(BOTH) > likely - FAR_BEHIND]
+        return self._refined(sorted(worth_it, reverse=True)[:REFINED])
 
     def _refined(self, chosen: list[tuple[float, int, int, int, int]]) -> list[_Pair]:
         """Pairs solved as they are; what they do beyond the sum of both is kept while amounts are looked over."""

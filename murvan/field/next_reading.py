@@ -15,12 +15,16 @@ from murvan.field.spots import Spot
 
 DRILLED = 4.0
 """Minutes that a hole in a duct takes more, with its plug."""
+TRAVERSED = 18.0
+"""Minutes of a traverse with its holes."""
 MINUTES = {"flow": 2.5, "static": 2.0, "temperature": 1.5, "power": 2.0, "wet_bulb": 2.0, "line_pressure": 6.0}
 """By quantity, with the walk there; common practice."""
 ENOUGH = 0.9
 """Share of belief in a suspect from which looking at it is better than reading on."""
 SOUND = 0.6
 """Of belief that nothing is wrong, from which nobody reads on: what is left is spread over every fault there is."""
+LEAST_LOOK = 0.1
+"""Share of belief in a suspect from which anybody goes and looks."""
 NODES = 161
 LEAST_BITS = 0.02
 """What a reading has to tell to be worth its minutes."""
@@ -66,7 +70,7 @@ def next_reading(f: Fitted, places: Sequence[Place], read: Iterable[Place]) -> N
     found += [
         Next(None, s, bits, s.spot.kind.minutes, False)
         for s in f.suspects[:4]
-        if (bits := _binary(s.share)) >= LEAST_BITS
+        if s.share >= LEAST_LOOK and (bits := _binary(s.share)) >= LEAST_BITS
     ]
     return max(found, key=lambda n: n.bits / n.minutes, default=None)
 
@@ -97,6 +101,8 @@ def _readings(b: Belief, places: Sequence[Place], read: Iterable[Place]) -> Iter
 
 def minutes(p: Place) -> float:
     """What a reading takes."""
+    if p.at.kind == "run":
+        return TRAVERSED
     return MINUTES[p.quantity] + (DRILLED if p.hole in IN_DUCTS else 0.0)
 
 

@@ -102,6 +102,11 @@ def holes(job: Job, unit: IndoorUnit, proves: Proves = "air") -> tuple[Place, ..
     )
 
 
+def run_place(run: DuctRun) -> Place:
+    """The air of a duct by a traverse of its section."""
+    return Place(Ref("run", run.id), None, "flow", f"{run.id}.traverse", run.tag, f"Traverse of {run.tag}")
+
+
 def room_place(room: Room) -> Place:
     """The pressure of a room over what lies beyond its door, doors shut."""
     at = Ref("room", room.id)
@@ -127,5 +132,6 @@ def places(job: Job) -> dict[str, Place]:
     drilled = (p for x in design.indoor_units for p in (holes if x.kind == "ducted" else head_holes)(job, x))
     in_ducts = (p for x in design.runs for p in duct_holes(job, x))
     rooms = (room_place(x) for x in job.rooms)
+    sections = (run_place(x) for x in design.runs)
     proofs = (p for x in design.indoor_units for p in proof_places(job, x))
-    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts, *rooms, *proofs)}
+    return {x.word: x for x in (*units, *drilled, *faces, *in_ducts, *rooms, *sections, *proofs)}

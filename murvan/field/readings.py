@@ -276,7 +276,8 @@ def _cells(r: Reading, word: str, units: Units) -> tuple[object, ...]:
 
 def state_cells(state: HouseState, units: Units) -> tuple[str, ...]:
     """How the house stands, as a file says it: doors, filter, zones, mode, outdoor temperature."""
-    outdoor = "" if state.outdoor_c is None else figure("temperature1", state.outdoor_c, units)
+    kind, at = "temperature1", state.outdoor_c
+    outdoor = "" if at is None else f"{figure(kind, at, units)} {unit(kind, units)}"
     return (state.doors, state.filter, "+".join(state.calling), state.mode, outdoor)
 
 

@@ -112,6 +112,18 @@ def change(b: Built, spot: Spot, amount: float) -> Change:
     return CHANGES[spot.kind.id](b, spot.where, amount)
 
 
+NEAR = 0.95
+"""Of its opening as drawn, from which a damper is no other."""
+
+
+def kept_to(b: Built, spot: Spot, amount: float) -> float:
+    """An amount of a damper brought to the side of its drawn opening on which its fault lies; any other as it is."""
+    now = b.runs[spot.where].damper if spot.kind.than_drawn else None
+    if now is None:
+        return amount
+    return min(amount, NEAR * now) if spot.kind.than_drawn == "less" else max(amount, min(now / NEAR, 1.0))
+
+
 def possible_steps(b: Built, spot: Spot) -> list[float]:
     """Of a fault that goes by steps, those that its unit has; none of another one."""
     if not spot.kind.steps:

@@ -14,7 +14,7 @@ import numpy as np
 from murvan.arrays import Array
 from murvan.field.built import Built
 from murvan.field.places import Place
-from murvan.field.spots import Spot, change, possible_steps, spots
+from murvan.field.spots import Spot, change, kept_to, possible_steps, spots
 from murvan.field.state import Change
 from murvan.field.unlike import spread
 from murvan.kinds.faults import FaultKind
@@ -80,7 +80,7 @@ class Tracks:
 def tracks(b: Built, places: Sequence[Place], cancelled: Callable[[], bool] = lambda: False) -> Tracks | None:
     """Every fault of a house at every place; None when cancelled."""
     own = tuple(spots(b))
-    amounts, weights = zip(*(_amounts(b, s) for s in own), strict=True)
+    amounts, weights = zip(*(_possible(b, s, *_amounts(b, s)) for s in own), strict=True)
     base = b.as_designed(places, [Change()])[0]
     predicted = np.empty((len(own), FINE, len(places)))
     changes = [[change(b, s, float(a)) for a in x[: _own(s.kind)]] for s, x in zip(own, amounts, strict=True)]
@@ -122,6 +122,17 @@ def _amounts(b: Built, spot: Spot) -> tuple[Array, Array]:
     if not k.both_ways:
         return one, log - np.log(np.exp(log).sum())
     return _filled(np.concatenate([one, 2 - one]), lambda _: np.concatenate([log, log]))
+
+
+def _possible(b: Built, spot: Spot, amounts: Array, log: Array) -> tuple[Array, Array]:
+    """Without the amounts that are none of this fault: a damper that is shut is shut further than drawn."""
+    if not spot.kind.than_drawn:
+        return amounts, log
+    fine = np.array([abs(kept_to(b, spot, float(x)) - x) < 1e-9 for x in amounts]) & (log > IMPOSSIBLE)
+    if not fine.any():
+        return amounts, np.full_like(log, IMPOSSIBLE)
+    kept = np.where(fine, log, -np.inf)
+    return amounts, np.where(fine, log - np.log(np.exp(kept).sum()), IMPOSSIBLE)
 
 
 def _own(kind: FaultKind) -> int:

@@ -18,7 +18,7 @@ from murvan.field.diagnosing import House
 from murvan.field.fit import Said, fit
 from murvan.field.next_reading import doubt, minutes
 from murvan.field.places import Place
-from murvan.field.spots import Spot, possible_steps, spots
+from murvan.field.spots import Spot, kept_to, possible_steps, spots
 from murvan.field.visit import Fault, Visit
 from murvan.model.edit import with_design
 from murvan.model.job import HouseState, Job, Reading
@@ -88,7 +88,7 @@ def _drawn(b: Built, own: Sequence[Spot], grade: int, chance: np.random.Generato
     if known:
         return spot, float(known[int(chance.integers(len(known)))])
     share = float(np.clip(chance.normal(0.6, 0.25), 0.35 if grade == 1 else 0.0, 1.0))
-    amount = min(k.low * (k.high / k.low) ** share, k.most)
+    amount = kept_to(b, spot, min(k.low * (k.high / k.low) ** share, k.most))
     return spot, 2 - amount if k.both_ways and chance.random() < 0.5 else amount
 
 

@@ -11,7 +11,7 @@ from murvan.design.results import Results
 from murvan.field.built import IN_DUCTS, Built, has_ducts
 from murvan.field.places import Key, Place, head_holes, places, standing
 from murvan.field.shows import line_shows, wet_bulb_c
-from murvan.field.spots import Spot, change, possible_steps, spots
+from murvan.field.spots import Spot, change, kept_to, possible_steps, spots
 from murvan.field.state import Change
 from murvan.field.unlike import LEAST, drawn, scatter
 from murvan.field.verdict import head_air_c
@@ -131,6 +131,9 @@ def read_at(b: Built, state: HouseState = AS_FOUND) -> tuple[Place, ...]:
 
 def is_read(b: Built, p: Place, state: HouseState) -> bool:
     """Whether the circuit tells what is read at a place in a state."""
+    if p.at.kind == "run":
+        read = any(x.at == p.at for x in b.job.design.readings)
+        return p.at.id in b.runs and (read or not b.runs[p.at.id].parent)
     if p.at.kind == "room":
         return state.doors == "shut" and b.layout.door_branch.get(p.at.id) in b.layout.shut_k
     if p.at.kind == "register":
@@ -141,8 +144,8 @@ def is_read(b: Built, p: Place, state: HouseState) -> bool:
 
 
 def usual(p: Place) -> bool:
-    """Whether every full visit reads it: holes in ducts are drilled where they tell something."""
-    return p.hole not in IN_DUCTS
+    """Whether every full visit reads it: ducts are drilled and traversed where that tells something."""
+    return p.hole not in IN_DUCTS and p.at.kind != "run"
 
 
 # ---- faults as typed --------------------------------------------------------------------------------------------------
@@ -176,7 +179,7 @@ def _plainest(b: Built, own: Sequence[Spot]) -> Spot:
 def _usual(b: Built, spot: Spot) -> float:
     """Its amount when none is said: of steps the first that the unit has."""
     known = possible_steps(b, spot)
-    return spot.kind.usual if not known or spot.kind.usual in known else known[-1]
+    return kept_to(b, spot, spot.kind.usual) if not known or spot.kind.usual in known else known[-1]
 
 
 def _spot(job: Job, own: Sequence[Spot], where: str, kind: str) -> Spot:

@@ -43,6 +43,8 @@ class FaultKind:
     """Whether it is met as far above one as below."""
     moves_air: bool = True
     """Whether air goes otherwise by it."""
+    than_drawn: Literal["", "less", "more"] = ""
+    """Of a damper: open less, or more, than it is drawn."""
     thing: str = ""
     """What it is of, where others may be of it too: at one place such faults are no pair."""
     along: float | None = None
@@ -53,8 +55,8 @@ FAULTS = Table(
     "fault",
     FaultKind("kink", "Kinked or crushed flex, {0}", "kinked flex", "run", 0.14, 4.0, 1.6, 12.0, "resistance of the run, times", "Feel for a fold or a tight strap", 6, thing="branch", along=0.5),
     FaultKind("flex", "Flex not stretched throughout, {0}", "flex not stretched", "unit", 0.06, 1.8, 1.25, 3.0, "resistance of all flex, times", "Pull a run straight and read it again", 10),
-    FaultKind("damper", "Hand damper of {0} partly shut", "damper partly shut", "run", 0.12, 0.4, 0.75, 0.12, "share left open", "Look at its handle at the take-off", 3, most=1.0, thing="branch", along=0.12),
-    FaultKind("damper_open", "Hand damper of {0} slipped open", "damper slipped open", "run", 0.05, 1.0, 0.9, 1.0, "share left open", "Look at its handle at the take-off", 3, most=1.0, thing="branch", along=0.12),
+    FaultKind("damper", "Hand damper of {0} partly shut", "damper partly shut", "run", 0.12, 0.4, 0.75, 0.12, "share left open", "Look at its handle at the take-off", 3, most=1.0, than_drawn="less", thing="branch", along=0.12),
+    FaultKind("damper_open", "Hand damper of {0} slipped open", "damper slipped open", "run", 0.05, 1.0, 0.9, 1.0, "share left open", "Look at its handle at the take-off", 3, most=1.0, than_drawn="more", thing="branch", along=0.12),
     FaultKind("boot", "Boot or register of {0} blocked or shut", "boot shut", "run", 0.08, 0.15, 0.5, 0.05, "share left open", "Look into boot and blades", 2, most=1.0, thing="branch", along=0.95),
     FaultKind("boot_off", "{0} off its boot", "off its boot", "run", 0.09, 1.0, 0.4, 1.6, "open, share of the duct's area", "Look at the boot from above or below", 8, thing="branch", along=0.85),
     FaultKind("joint_open", "Joint of {0} open", "joint open", "trunk", 0.06, 0.3, 0.1, 0.9, "open, share of the duct's area", "Feel along its joints with the blower on", 10, along=0.95),

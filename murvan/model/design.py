@@ -377,7 +377,7 @@ class Reading(Record):
 
     id: Id
     at: Ref
-    """A register, an indoor unit, or a room for its pressure."""
+    """A register, an indoor unit, a room for its pressure, or a run whose section was traversed."""
     hole: Annotated[str, HOLES] | None = None
     """The test hole of the unit, or of the duct to the register."""
     quantity: Annotated[str, QUANTITIES]
@@ -394,6 +394,8 @@ class Reading(Record):
     note: str = Field("", max_length=1000)
     state: HouseState = AS_FOUND
     """How the house stood."""
+    points: tuple[Annotated[float, Field(ge=-100, le=100, allow_inf_nan=False)], ...] = Field((), max_length=200)
+    """Velocities of a traverse, m/s, in the order of its grid."""
 
     @model_validator(mode="after")
     def _possible(self) -> Reading:

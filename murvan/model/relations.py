@@ -64,7 +64,7 @@ ROLES = ("wall", "partition", "ceiling", "floor", "door", "roof", "raised", "bas
 OF_A_STOREY = ("rooms", "spaces", "patches", "places", "keep_clear", "obstacles", "underlays", "existing", "runs")
 OF_A_ROOM = ("openings", "wall_overrides", "furniture", "existing", "appliances", "registers")
 OF_A_UNIT = ("lines", "plenums", "runs", "registers")
-MEASURED = {"register": "registers", "indoor_unit": "indoor_units", "room": "rooms"}
+MEASURED = {"register": "registers", "indoor_unit": "indoor_units", "room": "rooms", "run": "runs"}
 HUNG = {"run": "runs", "register": "registers", "plenum": "plenums", "indoor_unit": "indoor_units", "box": "boxes"}
 """What a reading or a tick may be of: kind of the `Ref`, and where such records stand."""
 

@@ -1,6 +1,6 @@
 """Readings: which damper next, set by a key, and the register to read then."""
 
-from murvan.field.visit import visited
+from murvan.field import visited
 from murvan.model import with_design
 from tests.app.base import WindowTest
 from tests.field.fitted import fitted_house
@@ -12,7 +12,7 @@ class TestBalance(WindowTest):
         off = {"A4": 1.22, "B8": 1.22, "B2": 1.2}
         made = [
             r.model_copy(update={"value": r.value * off.get(r.at.id, 1.0) if r.quantity == "flow" else r.value})
-            for r in visited(fitted_house().built, [], 6)
+            for r in visited(fitted_house().built, [], 9)
         ]
         self.window.edit("Read", lambda job: with_design(job, readings=tuple(made)))
         self.key("7")

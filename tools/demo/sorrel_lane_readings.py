@@ -13,6 +13,7 @@ from tools.demo.sorrel_lane import design_job
 SEED = 42
 FAULT = "kink:B4:3"
 READ = ("B1", "B2", "B3", "B4", "B5", "B6", "B7", "B8", "A3", "A4", "A5", "P2")
+AT_UNIT = tuple(x.id for x in POINTS.values() if x.proves == "air")
 STANDS = HouseState(mode="heating", outdoor_c=1.5)
 STILL_TO_HANG = ("register-A1", "register-P1")
 
@@ -28,7 +29,7 @@ def finished_job() -> Job:
     )
     job = with_design(job, ticks=ticks)
     house = virtual_house(solve(job), (FAULT,), SEED)  # as the demo's crew built it: one run is kinked
-    at = {word: standing(places(job)[word], STANDS, job) for word in (*READ, *POINTS, "unit1")}
+    at = {word: standing(places(job)[word], STANDS, job) for word in (*READ, *AT_UNIT, "unit1")}
     readings = [
         house.take(place, f"m{k}", taken=f"Fri {13 + k // 10}:{(10 + 4 * k) % 60:02d}", person="ks")
         for k, place in enumerate(at.values(), 1)

@@ -14,16 +14,18 @@ from murvan.app.actions.training import Train
 from murvan.app.actions.working import Working
 from murvan.app.desk import Desk
 from murvan.app.stations.base import View
+from murvan.app.stations.readings import add_traverse, traversed
 from murvan.app.stations.readings_targets import Target, after, target
 from murvan.app.stations.readings_visit import VISIT, go_to, now, skip, unskip
+from murvan.app.traversesheet import Section
 from murvan.design import Results
-from murvan.documents.field_sheet import write_field_sheet
 from murvan.field import Visit, read_csv, virtual_house, visit_to
 from murvan.field.instruments import Instrument
-from murvan.field.places import key_of
+from murvan.field.places import key_of, run_place
 from murvan.field.protocol import stands_for
 from murvan.field.readings import Taken, next_id, sheet_csv
 from murvan.field.training import Training
+from murvan.field.traverse import Tool, Traverse, grid_of
 from murvan.field.verdict import counts
 from murvan.model import Job, JobError, JobValueError, Reading, insert, replace, with_design
 from murvan.units import Units, text
@@ -53,6 +55,7 @@ class Readings(Working):
             "readings.skip": self.readings_skip,
             "readings.unskip": self.readings_unskip,
             "readings.sheet": self.readings_sheet,
+            "readings.traverse": self.readings_traverse,
         }
 
     def _may_invent(self, view: View, x: Target) -> bool:
@@ -86,8 +89,12 @@ class Readings(Working):
                 if self._virtual is None or self._virtual.r.network is not r.network:
                     self._virtual = kinked_house(r)
                 return insert(r.job, "readings", self._virtual.take(place, next_id(r.job), taken))
-            except (ValueError, KeyError):
+            except ValueError:
                 raise JobValueError("The virtual house needs a unit, a supply and a return.") from None
+            except KeyError:
+                raise JobValueError(
+                    f"Nothing shows at {x.short} as the house stands, or its plate is not known."
+                ) from None
 
         beside.edit(f"Simulated reading of {x.short}", "Simulating a reading", read)
 
@@ -144,6 +151,26 @@ class Readings(Working):
         else:
             self.window.edit("Bring a step back", unskip)
 
+    def readings_traverse(self) -> None:
+        """The section of the selected duct, or of the one to the selected register, point by point."""
+        view = self.view
+        run = traversed(view) if view is not None else None
+        if view is None or run is None:
+            self.window.status.say("Select a duct, or a register with one, to traverse it")
+            return
+        place, unit = run_place(run), view.r.systems[run.indoor]
+        x = unit.ducts.runs.get(run.id)
+        section = Section(
+            run.tag, grid_of(run), x.flow_m3_s if x is not None else None, view.r.conditions.density_kg_m3
+        )
+
+        def keep(found: Traverse, points: list[float], tool: Tool) -> None:
+            self.window.edit(f"Traverse of {run.tag}", lambda job: add_traverse(job, place, found, points, tool))
+            said = text("flow", found.flow_m3_s, self.window.prefs.units)
+            self.window.status.tell(f"{run.tag}: {said} ± {found.share * 100:.1f} % by {found.count} points")
+
+        self.window.traverse.begin(section, self.window.prefs.units, keep)
+
     def readings_sheet(self) -> None:
         """The field sheet of the visit, to print or to fill and read back."""
         view = self.view
@@ -158,6 +185,8 @@ class Readings(Working):
         r, units, skipped = view.r, self.window.prefs.units, set(view.job.design.skipped)
 
         def work() -> object:
+            from murvan.documents.field_sheet import write_field_sheet
+
             visit = visit_to(r)
             steps = [x for x in visit.steps if x.id not in skipped]
             if name.lower().endswith(".csv"):

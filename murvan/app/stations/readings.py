@@ -41,10 +41,12 @@ from murvan.design.limits import BALANCE_SHARE, DOOR_LIMIT_PA, LOOK_SHARE
 from murvan.field.doubts import doubt
 from murvan.field.places import Place, state_words
 from murvan.field.readings import next_id
+from murvan.field.traverse import Tool, Traverse
 from murvan.field.verdict import MARKS, HoleVerdict, RegisterVerdict, explain_head, latest
 from murvan.field.verdict import explain as explain_verdict
 from murvan.kinds.readings import QUANTITIES, READS
 from murvan.model import AS_FOUND, Job, Reading, insert, make
+from murvan.model.routes import LaidRun
 
 
 class ReadingsStation(Station):
@@ -71,7 +73,7 @@ class ReadingsStation(Station):
 
     def keeps(self, view: View) -> bool:
         s = view.selection
-        return s is None or s.kind == "hole" or room_of(view) is not None
+        return s is None or s.kind in ("hole", "run") or room_of(view) is not None
 
     def mark(self, view: View) -> str:
         return view.v.mark
@@ -231,6 +233,8 @@ class ReadingsStation(Station):
         what, kind = ("Air of the head" if head is not None else "Test hole"), _quantity(here)
         if h.place.at.kind == "room":
             what, kind = "Room, doors shut", "pressure over the hall"
+        elif h.place.at.kind == "run":
+            what = "Duct, traversed"
         elif h.place.hole is None:
             what = "Return" if h.place.quantity == "flow" else "Unit"
         several = (several or head is not None) and bool(unit)
@@ -462,3 +466,32 @@ def add_reading(job: Job, place: Place, value: float) -> Job:
             taken=datetime.now().strftime("%a %H:%M"),
         ),
     )
+
+
+def traversed(view: View) -> LaidRun | None:
+    """The duct that a traverse is of: the selected one, or that of the selected register."""
+    s = view.selection
+    if s is not None and s.kind == "run":
+        return view.r.runs[s.id].run if s.id in view.r.runs else None
+    here = target(view)
+    face = here.place.at.id if here is not None and here.place.at.kind == "register" else ""
+    return next((x.run for x in view.r.runs.values() if face and x.run.register_id == face), None)
+
+
+def add_traverse(job: Job, place: Place, found: Traverse, points: list[float], tool: Tool) -> Job:
+    """Keep what the points come to."""
+    reading = make(
+        Reading,
+        place.name,
+        id=next_id(job),
+        at=place.at,
+        quantity="flow",
+        value=max(found.flow_m3_s, 0.0),
+        uncertainty=found.share,
+        instrument=tool.name,
+        layout=job.design.layout,
+        state=job.design.stands,
+        points=tuple(points),
+        taken=datetime.now().strftime("%a %H:%M"),
+    )
+    return insert(job, "readings", reading)

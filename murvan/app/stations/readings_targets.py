@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from murvan.app.stations.base import View, room_of
 from murvan.app.stations.readings_keys import place_key
 from murvan.app.stations.readings_visit import VISIT, in_order
-from murvan.field.places import Place, places, register_place, standing
+from murvan.field.places import Place, places, register_place, run_place, standing
 from murvan.field.verdict import HoleVerdict, Latest, RegisterVerdict, latest
 from murvan.kinds.readings import QUANTITIES
 from murvan.model import AS_FOUND, Job, Reading
@@ -60,7 +60,15 @@ def targets(view: View) -> tuple[Target, ...]:
     own = [register_place(x.register, x.tag) for x in faces]
     units = dict.fromkeys((view.indoor.id, *view.v.heads))
     drilled = (h.place for unit in units for h in view.v.holes_of(unit))
-    return (*(_of_place(view, standing(p, stands, view.job), last) for p in (*own, *drilled)), *_in_ducts(view, last))
+    every = (*own, *drilled, *_sections(view))
+    return (*(_of_place(view, standing(p, stands, view.job), last) for p in every), *_in_ducts(view, last))
+
+
+def _sections(view: View) -> Iterator[Place]:
+    """The section of a trunk that is selected."""
+    s = view.selection
+    if s is not None and s.kind == "run":
+        yield from (run_place(x) for x in view.job.design.runs if x.id == s.id and not x.register_id)
 
 
 def _of_place(view: View, p: Place, last: Latest) -> Target:
@@ -107,7 +115,8 @@ def target(view: View) -> Target | None:
         return None
     wanted = (s.kind, s.id)
     if s.kind == "run":
-        wanted = ("register", next((x.register_id or "" for x in view.job.design.runs if x.id == s.id), ""))
+        face = next((x.register_id for x in view.job.design.runs if x.id == s.id), None)
+        wanted = ("register", face) if face else wanted
     room = room_of(view)
     mine = [x for x in all_ if x.register is not None and x.register.room == room]
     if not mine:
