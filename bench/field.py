@@ -17,17 +17,14 @@ SEED = 70_000
 
 def bench_fit() -> None:
     """A fit of the demo and of 40 rooms, and the houses that they rest on."""
-    from murvan.design import solve
     from murvan.design.lay import whole_layouts
-    from murvan.field import House, house
+    from murvan.field import House
     from tests.houses import demo_job
     from tests.judge.houses import forty
 
     large = whole_layouts(forty())[0].job
     for name, job, most in (("demo", demo_job(), 150), ("40 rooms", large, 2000)):
-        h = house(solve(job))
-        if h is None:
-            continue
+        h = _read(job)
         said = _said(h, [], 1)
         once = timed(lambda h=h: House(h.built, _tracks(h)), 1, 0)
         ms = timed(lambda h=h, said=said: _fit(h, said), 10)
@@ -41,12 +38,9 @@ def bench_fit() -> None:
 
 def bench_shares() -> None:
     """Of those said so sure, how many are right."""
-    from murvan.design import solve
-    from murvan.field import house
     from tests.houses import demo_job
 
-    h = house(solve(demo_job()))
-    assert h is not None
+    h = _read(demo_job())
     kinds = defaultdict(list)
     for s in h.tracks.spots:
         kinds[s.kind.id].append(s)
@@ -82,6 +76,17 @@ def bench_shares() -> None:
             )
     silent = np.mean([_fit(h, _said(h, [], SEED + 500 + k)).nothing_wrong for k in range(SOUND)])
     line("left in peace without a fault", f"{silent * 100:.0f} % of {SOUND}", "95 % and more", bool(silent >= 0.95))
+
+
+def _read(job):  # type: ignore[no-untyped-def]
+    """A house in all states of a whole visit."""
+    from murvan.design import solve
+    from murvan.field import Built, house, visited
+    from murvan.model import with_design
+
+    found = house(solve(with_design(job, readings=visited(Built(solve(job)), (), 1))))
+    assert found is not None
+    return found
 
 
 def _said(h, faults, seed):  # type: ignore[no-untyped-def]

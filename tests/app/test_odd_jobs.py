@@ -57,7 +57,7 @@ class OddJobs(WindowTest):
     open_demo = False
 
     def test_every_station(self):
-        for name, job in odd():
+        for k, (name, job) in enumerate(odd()):
             with self.subTest(name):
                 self.window.document.stack.setClean()
                 self.window.document.open_job(job, None, "odd")
@@ -66,7 +66,9 @@ class OddJobs(WindowTest):
                 for number in range(1, 9):
                     self.window.go(number)
                     self.settle()
-                    for lens in range(len(self.window.station.lenses)):
+                    # each job at every station, the jobs together at every lens
+                    lenses = max(len(self.window.station.lenses), 1)
+                    for lens in sorted({k % lenses, (k + 1) % lenses}):
                         self.window.set_lens(lens)
                         self.settle()
                         self.window.grab()

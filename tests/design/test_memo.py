@@ -13,7 +13,7 @@ from murvan.model.edit import changed
 from murvan.model.record import Record
 from tests.design.test_solve import STAGES, same, stage
 
-SHARE = float(os.environ.get("MURVAN_EVERY_FIELD", "0.06"))
+SHARE = float(os.environ.get("MURVAN_EVERY_FIELD", "0.03"))
 """Share of all changes tried in one run; 1 tries all of them."""
 
 
