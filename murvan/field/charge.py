@@ -13,6 +13,7 @@ from murvan.design.arithmetic import Arithmetic, Line, Quantity
 from murvan.design.results import Results
 from murvan.field.capacity import unit_flow
 from murvan.field.verdict import Latest, latest
+from murvan.kinds.refrigerants import REFRIGERANTS
 from murvan.model.job import HouseState, IndoorUnit, Job, Reading
 from murvan.physics.refrigerant import bubble_c, dew_c
 
@@ -107,7 +108,9 @@ def _saturated(r: Results, refrigerant: str | None, own: dict[tuple[str, str], R
     if pressure is None or refrigerant is None:
         return None
     try:
-        return (dew_c if hole == "vapour_line" else bubble_c)(refrigerant, pressure.value + r.conditions.pressure_pa)
+        return (dew_c if hole == "vapour_line" else bubble_c)(
+            REFRIGERANTS[refrigerant].fluid, pressure.value + r.conditions.pressure_pa
+        )
     except ValueError:
         return None
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from murvan.design.results import Results
 from murvan.design.units import cooling_capacity
 from murvan.field.places import Place
+from murvan.kinds.refrigerants import REFRIGERANTS
 from murvan.model.job import HouseState
 from murvan.physics import air
 from murvan.physics.refrigerant import pressure_pa
@@ -57,7 +58,10 @@ def line_shows(r: Results, place: Place, out_c: float, left: float) -> float:
     condenses = outdoor + CONDENSES_K - LOST_CONDENSES_K * lost
     vapour = place.hole == "vapour_line"
     if place.quantity == "line_pressure":
-        return pressure_pa(refrigerant, boils if vapour else condenses, vapour) - r.conditions.pressure_pa
+        return (
+            pressure_pa(REFRIGERANTS[refrigerant].fluid, boils if vapour else condenses, vapour)
+            - r.conditions.pressure_pa
+        )
     if vapour:
         return boils + SUPERHEAT_K + LOST_SUPERHEAT_K * lost
     wanted = unit.plate.subcooling_k if unit.plate.subcooling_k is not None else SUBCOOLING_K

@@ -1,39 +1,36 @@
-"""Saturation of refrigerants, by CoolProp."""
+"""Saturation of refrigerants, by CoolProp; they are named as it names them."""
 
 from __future__ import annotations
 
 from functools import lru_cache
-
-from murvan.kinds.refrigerants import REFRIGERANTS
 
 LEAST_PA, MOST_PA = 1.0e5, 4.2e6
 """Absolute, what a house's system can stand at."""
 
 
 @lru_cache(maxsize=512)
-def bubble_c(refrigerant: str, pressure_pa: float) -> float:
+def bubble_c(fluid: str, pressure_pa: float) -> float:
     """Temperature [degC] at which its liquid begins to boil at an absolute pressure [Pa]. Raises ValueError out of its range."""
-    return _at(refrigerant, pressure_pa, 0)
+    return _at(fluid, pressure_pa, 0)
 
 
 @lru_cache(maxsize=512)
-def dew_c(refrigerant: str, pressure_pa: float) -> float:
+def dew_c(fluid: str, pressure_pa: float) -> float:
     """Temperature [degC] at which its vapour begins to condense at an absolute pressure [Pa]. Raises ValueError out of its range."""
-    return _at(refrigerant, pressure_pa, 1)
+    return _at(fluid, pressure_pa, 1)
 
 
 @lru_cache(maxsize=512)
-def pressure_pa(refrigerant: str, temperature_c: float, vapour: bool) -> float:
+def pressure_pa(fluid: str, temperature_c: float, vapour: bool) -> float:
     """Absolute pressure [Pa] at which it is saturated. Raises ValueError out of its range."""
     from CoolProp.CoolProp import PropsSI
 
-    fluid = REFRIGERANTS[refrigerant].fluid
     return float(PropsSI("P", "T", temperature_c + 273.15, "Q", 1 if vapour else 0, fluid))
 
 
-def _at(refrigerant: str, pressure: float, quality: int) -> float:
+def _at(fluid: str, pressure: float, quality: int) -> float:
     if not LEAST_PA <= pressure <= MOST_PA:
-        raise ValueError(f"{refrigerant} is not judged at {pressure:.0f} Pa")
+        raise ValueError(f"{fluid} is not judged at {pressure:.0f} Pa")
     from CoolProp.CoolProp import PropsSI
 
-    return float(PropsSI("T", "P", pressure, "Q", quality, REFRIGERANTS[refrigerant].fluid)) - 273.15
+    return float(PropsSI("T", "P", pressure, "Q", quality, fluid)) - 273.15

@@ -111,7 +111,7 @@ class FormatTwo(unittest.TestCase):
                     today = {(x.at, x.hole, x.quantity): x for x in demo_job(key).design.readings}
                     for x in old.design.readings:
                         like = today[x.at, x.hole, x.quantity]
-                        same = ("phase", "instrument", "simulated", "person", "layout", "note", "state")
+                        same = ("phase", "instrument", "simulated", "person", "layout", "note")
                         self.assertEqual([getattr(x, f) for f in same], [getattr(like, f) for f in same])
                     now = {x.id: x.day for x in demo_job(key).design.ticks}
                     # runs that are all fitting, or part of a straight that begins before them, are said to be cut otherwise
