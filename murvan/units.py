@@ -81,6 +81,8 @@ FORMS: dict[str, tuple[Form, Form]] = {
     "pressure4": (Form("in wc", 1 / INWC, 4), Form("Pa", 1, 2)),
     "pascal": (Form("Pa", 1, 1), Form("Pa", 1, 1)),
     "psi": (Form("psi", 1 / 6894.757293, 1), Form("kPa", 1e-3)),
+    "ppm": (Form("ppm", 1e6), Form("ppm", 1e6)),
+    "microns": (Form("microns", 1 / 0.13332237), Form("Pa", 1, 1)),
     "barometer": (Form("in Hg", 1 / 3386.389, 2), Form("kPa", 1e-3, 2)),
     "friction": (Form("in wc/100 ft", 30.48 / INWC, 3), Form("Pa/m", 1, 2)),
     "temperature": (Form("°F", 1.8, 0, 32), Form("°C", 1, 1)),

@@ -25,7 +25,14 @@ from murvan.documents.ink import INK, INK2, MARGIN, MARKS, RULE, fit, fonts, hea
 from murvan.documents.options_sheet import options_pages
 from murvan.documents.pages import Page, conditions, sheet_size, signature_lines, table_pages, write_pages
 from murvan.documents.plan_sheet import plan_drawer
-from murvan.documents.proof_sheet import CAPACITY_NOTE, CHARGE_NOTE, capacity_schedule, charge_schedule
+from murvan.documents.proof_sheet import (
+    CAPACITY_NOTE,
+    CHARGE_NOTE,
+    RECORD_NOTE,
+    capacity_schedule,
+    charge_schedule,
+    record_schedule,
+)
 from murvan.documents.schedules import (
     balance_schedule,
     balancing_schedule,
@@ -105,6 +112,8 @@ def plan_pages(r: Results, v: Verdict, units: Units, size: tuple[float, float]) 
         pages += table_pages(capacity_schedule(shown), units, size, CAPACITY_NOTE)
     if shown.charges:
         pages += table_pages(charge_schedule(shown), units, size, CHARGE_NOTE)
+    if shown.records:
+        pages += table_pages(record_schedule(shown, units), units, size, RECORD_NOTE)
     pages += table_pages(finding_schedule(r, units), units, size) if r.findings else []
     return pages
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from murvan.documents.schedules import Cell, Schedule
 from murvan.field.charge import CAUTION
 from murvan.field.proven import Proven
+from murvan.units import Units, text
 
 CAPACITY_NOTE = "Air enthalpy method; the doubt of flow and bulbs carried through. At design: short by the same share, with the electric heat that is fitted."
 CHARGE_NOTE = f"{CAUTION} Superheat over the dew point, subcooling under the bubble point, by CoolProp."
@@ -67,3 +68,22 @@ def charge_schedule(x: Proven) -> Schedule:
         *(("wanted", "difference"), ("It says", "text")),
     )
     return Schedule("charge", "Charge", columns, tuple(rows))
+
+
+def record_schedule(x: Proven, units: Units) -> Schedule:
+    """Combustion, pressure hold and vacuum, as read."""
+    rows = tuple(
+        (
+            c.tag,
+            c.what,
+            ", ".join(text(kind, v, units) for kind, v in c.figures),
+            STATES[c.mark],
+            c.says + (", simulated" if c.simulated else ""),
+        )
+        for c in x.records
+    )
+    columns = (("Unit", "text"), ("What", "text"), ("Read", "text"), ("It is", "text"), ("It says", "text"))
+    return Schedule("start-up-records", "Combustion and lines", columns, rows)
+
+
+RECORD_NOTE = "Limits are common practice; the plate, the local code and licensed hands decide. Carbon monoxide in a room: out first, then call."

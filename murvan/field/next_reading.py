@@ -17,7 +17,17 @@ DRILLED = 4.0
 """Minutes that a hole in a duct takes more, with its plug."""
 TRAVERSED = 18.0
 """Minutes of a traverse with its holes."""
-MINUTES = {"flow": 2.5, "static": 2.0, "temperature": 1.5, "power": 2.0, "wet_bulb": 2.0, "line_pressure": 6.0}
+MINUTES = {
+    "flow": 2.5,
+    "static": 2.0,
+    "temperature": 1.5,
+    "power": 2.0,
+    "wet_bulb": 2.0,
+    "line_pressure": 6.0,
+    "co": 4.0,
+    "pressure": 3.0,
+    "vacuum": 5.0,
+}
 """By quantity, with the walk there; common practice."""
 ENOUGH = 0.9
 """Share of belief in a suspect from which looking at it is better than reading on."""

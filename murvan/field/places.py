@@ -9,11 +9,12 @@ from typing import Literal
 from murvan.kinds.readings import HOLES, POINTS, QUANTITIES
 from murvan.model.job import AS_FOUND, DuctRun, HouseState, IndoorUnit, Job, Reading, Ref, Room
 
-Proves = Literal["air", "capacity", "charge"]
+Proves = Literal["air", "capacity", "charge", "combustion", "lines"]
 Key = tuple[Ref, str | None, str, HouseState]
 """What tells readings of one place, in one state of the house, from all others."""
 
 
+BESIDES: tuple[Proves, ...] = ("charge", "combustion", "lines")
 BY_HEAT = ("temperature", "wet_bulb", "line_pressure")
 
 
@@ -114,9 +115,9 @@ def room_place(room: Room) -> Place:
 
 
 def proof_places(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:
-    """Where capacity and charge of a unit are read, besides its air."""
+    """Where capacity, charge, combustion and lines of a unit are read, besides its air."""
     wet = holes(job, unit, "capacity") if unit.kind == "ducted" else ()
-    return (*wet, *holes(job, unit, "charge"))
+    return (*wet, *(p for which in BESIDES for p in holes(job, unit, which)))
 
 
 def head_holes(job: Job, unit: IndoorUnit) -> tuple[Place, ...]:

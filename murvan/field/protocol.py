@@ -19,8 +19,8 @@ from murvan.model.edit import changed
 from murvan.model.job import AS_FOUND, HouseState, IndoorUnit, Job, Reading, Register
 
 Length = Literal["quick", "full"]
-NEXT_ONE = {"flow": 2.0, "static": 1.0, "temperature": 1.0, "power": 1.0, "wet_bulb": 1.0, "line_pressure": 1.0}
-"""Minutes of each further reading with the instrument in hand, common practice."""
+NEXT_ONE = {"flow": 2.0, "co": 2.0, "pressure": 2.0, "vacuum": 5.0}
+"""Minutes of each further reading with the instrument in hand, 1 of all others; common practice."""
 DOORS, ZONE, MODE = 3.0, 4.0, 12.0
 """Minutes to shut all doors, until a zone alone has settled, until another mode has."""
 
@@ -81,11 +81,12 @@ def protocol(r: Results, b: Built | None, length: Length) -> tuple[Step, ...]:
     """
     job = r.job
     out = [_step(job, f"air-{u.id}", f"Air, {u.tag}", "Air", AS_FOUND, head_holes(job, u)) for u in _heads(job)]
-    if b is None:
-        return tuple(x for x in out if x.places)
-    out += _at_units(b, AS_FOUND, "")
+    if b is not None:
+        out += [*_at_units(b, AS_FOUND, ""), *_burning(b)]
     if length == "full":
-        out += [*_flows(b), *_doors_shut(b), *_zones_alone(b), *_cooling(b)]
+        out += [*_lines(r)]
+        out += [*_flows(b), *_doors_shut(b), *_zones_alone(b)] if b is not None else []
+        out += [*_cooling(r)]
     return tuple(x for x in out if x.places)
 
 
@@ -105,6 +106,16 @@ def _at_units(
             name = f"{names[quantity]}, {tags[unit]}" if len(tags) > 1 else names[quantity]
             yield _step(job, f"{quantity}-{unit}", name, names[quantity], state, found, first)
             first = ""
+
+
+def _burning(b: Built) -> Iterator[Step]:
+    """Combustion of what burns: in every visit, before anybody goes on."""
+    units = {u.id: u for u in b.job.design.indoor_units}
+    for i, s in b.units.items():
+        if s.unit is not None and s.unit.furnace_output_w and s.unit.fuel not in (None, "electric"):
+            own = holes(b.job, units[i], "combustion")
+            first = "Burner on ten minutes; doors shut, fans and dryer on for the last one"
+            yield _step(b.job, f"combustion-{i}", "Combustion", "Combustion", AS_FOUND, own, first)
 
 
 def _flows(b: Built) -> Iterator[Step]:
@@ -144,20 +155,32 @@ def _zones_alone(b: Built) -> Iterator[Step]:
             yield from _named(_at_units(b, state, first, ("static",)), f", {zone.name} alone", zone.id)
 
 
-def _cooling(b: Built) -> Iterator[Step]:
+def _with_lines(r: Results) -> list[IndoorUnit]:
+    """Units that refrigerant runs to."""
+    picked = {i: s.equipment.chosen for i, s in r.systems.items()}
+    return [u for u in r.job.design.indoor_units if (x := picked.get(u.id)) is not None and x.total_w > 0]
+
+
+def _lines(r: Results) -> Iterator[Step]:
+    """Held under nitrogen and pulled empty, before anything is let in."""
+    own = _with_lines(r)
+    for u in own:
+        of = f", {u.tag}" if len(own) > 1 else ""
+        yield _step(
+            r.job, f"lines-{u.id}", f"Lines{of}, before charging", "Lines", AS_FOUND, holes(r.job, u, "lines")
+        )
+
+
+def _cooling(r: Results) -> Iterator[Step]:
     """The other season of those that cool: their capacity, and the charge that is read while they run."""
-    job, state = b.job, HouseState(mode="cooling")
-    units = {u.id: u for u in job.design.indoor_units}
+    job, state, own = r.job, HouseState(mode="cooling"), _with_lines(r)
     first = "Let it cool for ten minutes, all zones calling"
-    for i, s in b.units.items():
-        if s.equipment.chosen is None or s.equipment.chosen.total_w <= 0:
-            continue
-        of = f", {units[i].tag}" if len(b.units) > 1 else ""
-        air = [p for p in holes(job, units[i]) if p.quantity == "temperature"]
-        own = (*air, *holes(job, units[i], "capacity"))
-        yield _step(job, f"cooling-{i}", f"Cooling{of}", "Cooling", state, own, first)
-        lines = holes(job, units[i], "charge")
-        yield _step(job, f"charge-{i}", f"Charge{of}", "Charge", state, lines)
+    for u in own:
+        of = f", {u.tag}" if len(own) > 1 else ""
+        air = [p for p in holes(job, u) if p.quantity == "temperature"]
+        wet = holes(job, u, "capacity") if u.kind == "ducted" else ()
+        yield _step(job, f"cooling-{u.id}", f"Cooling{of}", "Cooling", state, (*air, *wet), first)
+        yield _step(job, f"charge-{u.id}", f"Charge{of}", "Charge", state, holes(job, u, "charge"))
         first = ""
 
 
@@ -172,7 +195,7 @@ def _step(
 ) -> Step:
     found = tuple(standing(p, state, job) if p.state != state else p for p in own)
     quantity = found[0].quantity if found else "static"
-    minutes = MINUTES[quantity] + NEXT_ONE[quantity] * (len(found) - 1)
+    minutes = MINUTES[quantity] + NEXT_ONE.get(quantity, 1.0) * (len(found) - 1)
     changes = DOORS * (state.doors == "shut") + ZONE * bool(state.calling) + MODE * bool(state.mode)
     return Step(id_, name, short, first, state, found, minutes + (changes if first else 0.0))
 

@@ -50,7 +50,7 @@ def line_shows(r: Results, place: Place, out_c: float, left: float) -> float:
     plate's refrigerant is not known, or it does not cool."""
     unit = next(u for u in r.job.design.indoor_units if u.id == place.at.id)
     refrigerant, state = unit.plate.refrigerant, place.state
-    if refrigerant is None or state.mode != "cooling":
+    if refrigerant is None or state.mode != "cooling" or place.hole not in ("vapour_line", "liquid_line"):
         raise KeyError(place.word)
     lost = min(max(1 - left, 0.0), 0.6)
     outdoor = state.outdoor_c if state.outdoor_c is not None else r.job.climate.summer_c

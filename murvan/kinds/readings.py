@@ -29,6 +29,9 @@ QUANTITIES = Table(
     Quantity("power", "Power", "watts", 0, 100000),
     Quantity("wet_bulb", "Wet bulb", "temperature1", -40, 60),
     Quantity("line_pressure", "Line pressure", "psi", 0, 4_500_000),
+    Quantity("co", "Carbon monoxide", "ppm", 0, 0.05),
+    Quantity("pressure", "Pressure", "pascal", -300, 300),
+    Quantity("vacuum", "Vacuum", "microns", 0, 110_000),
     Quantity("leakage", "Leakage", "flow", 0, 20),
 )
 
@@ -57,6 +60,15 @@ HOLES = Table(
     Hole("supply", "supply plenum", "supply"),
     Hole("vapour_line", "vapour line at the outdoor unit", "vapour line"),
     Hole("liquid_line", "liquid line at the outdoor unit", "liquid line"),
+    Hole("flue", "in the flue", "flue"),
+    Hole("room", "in the room of the appliance", "its room"),
+    Hole("draft", "flue against the room", "draft"),
+    Hole("depression", "house against outdoors, fans and dryer on", "house against outdoors"),
+    Hole("hold_start", "lines under nitrogen, at the start", "start of the hold"),
+    Hole("hold_end", "lines under nitrogen, at the end", "end of the hold"),
+    Hole("vacuum_shut", "valve just shut", "valve just shut"),
+    Hole("vacuum_5", "five minutes after", "five minutes after"),
+    Hole("vacuum_10", "ten minutes after", "ten minutes after"),
     Hole("damper", "past the damper", "past the damper", "register", 0.25),
     Hole("boot", "at the boot", "at the boot", "register", 0.78),
 )
@@ -69,7 +81,7 @@ class Point:
     id: str
     hole: str
     quantity: str
-    proves: Literal["air", "capacity", "charge"] = "air"
+    proves: Literal["air", "capacity", "charge", "combustion", "lines"] = "air"
     """What it is read for."""
 
     @property
@@ -93,6 +105,15 @@ POINTS = Table(
     Point("vapour-line", "vapour_line", "temperature", "charge"),
     Point("liquid-pressure", "liquid_line", "line_pressure", "charge"),
     Point("liquid-line", "liquid_line", "temperature", "charge"),
+    Point("co-flue", "flue", "co", "combustion"),
+    Point("co-room", "room", "co", "combustion"),
+    Point("draft", "draft", "pressure", "combustion"),
+    Point("depression", "depression", "pressure", "combustion"),
+    Point("hold-start", "hold_start", "line_pressure", "lines"),
+    Point("hold-end", "hold_end", "line_pressure", "lines"),
+    Point("vacuum-shut", "vacuum_shut", "vacuum", "lines"),
+    Point("vacuum-5", "vacuum_5", "vacuum", "lines"),
+    Point("vacuum-10", "vacuum_10", "vacuum", "lines"),
 )
 
 
@@ -119,6 +140,9 @@ INSTRUMENTS = Table(
     Instrument("thermometer", "Thermometer", "temperature", 0.01, 0.1, -40.0, 110.0),
     Instrument("psychrometer", "Psychrometer", "wet_bulb", 0.01, 0.1, -20.0, 60.0),
     Instrument("gauges", "Gauges", "line_pressure", 0.01, 7000.0, 0.0, 4_000_000.0),
+    Instrument("analyser", "Combustion analyser", "co", 0.05, 1e-6, 0.0, 0.01),
+    Instrument("gauge", "Micromanometer", "pressure", 0.03, 0.1, -250.0, 250.0),
+    Instrument("micron", "Micron gauge", "vacuum", 0.05, 0.13, 0.0, 3400.0),
     Instrument("meter", "Power meter", "power", 0.02, 1.0, 0.0, 25000.0),
 )
 """Errors as makers state them, from memory."""

@@ -52,7 +52,7 @@ class TestVisit(VisitTest):
         self.assertEqual(len(self.job.design.readings), 7)
         own = stages(self.view)
         self.assertEqual([x.state for x in own[:4]], ["done", "done", "done", "next"])
-        self.assertEqual(now(self.view).step.short, "Flows")
+        self.assertEqual(now(self.view).step.short, "Lines")
 
     def test_a_step_left_out_comes_back(self):
         first = now(self.view).step

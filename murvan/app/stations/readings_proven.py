@@ -8,6 +8,7 @@ from murvan.app.stations.base import Arith, Field_, Fields, List_, ListRow, Sect
 from murvan.field.capacity import Proof, explain_proof
 from murvan.field.charge import CAUTION, Charge, explain_charge
 from murvan.field.places import Place
+from murvan.field.safety import Record
 from murvan.kinds.refrigerants import REFRIGERANTS
 from murvan.model import Job, replace
 from murvan.model.edit import changed
@@ -21,6 +22,7 @@ def proven_sections(view: View, place: Place) -> list[Section]:
     lines = place.hole in LINES
     out: list[Section] = [_plate(view, place.at.id)] if lines else []
     rows = [_row(view, x) for x in own.proofs] + [_charge_row(view, x) for x in own.charges]
+    rows += [_record_row(view, x) for x in own.records]
     if rows:
         out.append(List_("Proven", "simulated" if own.simulated else "", tuple(rows)))
     if lines:
@@ -56,6 +58,11 @@ def _charge_row(view: View, x: Charge) -> ListRow:
         if value is not None
     ]
     return ListRow(f"Charge: {x.says[:1].lower()}{x.says[1:]}", "", second=", ".join(told), mark=x.mark)
+
+
+def _record_row(view: View, x: Record) -> ListRow:
+    value = ", ".join(view.num(kind, v) for kind, v in x.figures)
+    return ListRow(x.what, f"{value} {view.unit(x.figures[0][0])}", second=x.says, mark=x.mark)
 
 
 REFRIGERANT_CHOICES = (("", "not known"), *((x, x) for x in REFRIGERANTS))
