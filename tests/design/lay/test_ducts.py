@@ -140,13 +140,13 @@ class TestLaid(unittest.TestCase):
         served = {r.room for r in laid_out("bungalow")[0].job.design.registers if r.side == "supply"}
         self.assertEqual({u["room"] for u in data["layouts"][0]["unreached"]}, {r.id for r in job.rooms} - served)
 
-    def test_sixty_random_houses(self):
+    def test_random_houses(self):
         """A tree to every face, through nothing it may not, and every room that is served within 5 % of its air."""
-        for seed in range(60):
+        for seed in (*range(8), *range(8, 60, 3)):
             job = pick_unit(random_house(seed), "unit1", "torrow-cx-30")
             job = lay_registers(solve(job), "unit1")
-            # every way for the first eight, the first two for the others
-            for x in layouts(solve(job), "unit1", lambda k, of, seed=seed: seed < 8 or k < 2):
+            # every way for the first five, the first two for the others
+            for x in layouts(solve(job), "unit1", lambda k, of, seed=seed: seed < 5 or k < 2):
                 self.assertIsNotNone(x.results.network, (seed, x.scheme))
                 runs = x.job.design.runs
                 self.assertEqual(len({r.end for r in runs}), len(runs), seed)
