@@ -155,10 +155,10 @@ class ReadingsStation(Station):
         return out
 
     def strip(self, view: View) -> Strip:
-        if all_heads(view):
-            return readings_heads.strip(view)
         if self.lens_name == VISIT:
             return visit_strip(view)
+        if all_heads(view):
+            return readings_heads.strip(view)
         return Strip("", "", (), lambda p, r: dock(p, r, view), click=lambda x, _, r: dock_click(x, r, view))
 
     def ledger(self, view: View) -> Ledger:
