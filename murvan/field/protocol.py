@@ -166,9 +166,7 @@ def _lines(r: Results) -> Iterator[Step]:
     own = _with_lines(r)
     for u in own:
         of = f", {u.tag}" if len(own) > 1 else ""
-        yield _step(
-            r.job, f"lines-{u.id}", f"Lines{of}, before charging", "Lines", AS_FOUND, holes(r.job, u, "lines")
-        )
+        yield _step(r.job, f"lines-{u.id}", f"Lines{of}, still empty", "Lines", AS_FOUND, holes(r.job, u, "lines"))
 
 
 def _cooling(r: Results) -> Iterator[Step]:
