@@ -139,8 +139,8 @@ def jobs_zip(folder: Path, chance: random.Random) -> Callable[[], object]:
 
 
 def readings(folder: Path, chance: random.Random) -> Callable[[], object]:
-    from murvan.field import import_csv
     from murvan.field.readings import readings_csv
+    from tests.taken import import_csv
 
     text = mutated(readings_csv(demo_job(), "ip").encode(), chance).decode("utf-8", "replace")
     return lambda: import_csv(demo_job(), text, chance.choice(("ip", "si")))

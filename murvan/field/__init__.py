@@ -4,7 +4,7 @@ from murvan.field.built import Built, has_ducts
 from murvan.field.diagnosing import Diagnosis, House, balanced, diagnose, house
 from murvan.field.diagnosis_json import diagnosis_data
 from murvan.field.protocol import Protocol, visit_to, visited
-from murvan.field.readings import import_csv, read_csv, readings_csv
+from murvan.field.readings import read_csv, readings_csv
 from murvan.field.verdict import RegisterVerdict, Verdict, verdict
 from murvan.field.visit import Visit, parse_fault, virtual_house
 
@@ -21,7 +21,6 @@ __all__ = [
     "diagnosis_data",
     "has_ducts",
     "house",
-    "import_csv",
     "parse_fault",
     "read_csv",
     "readings_csv",

@@ -48,9 +48,8 @@ class Charge:
     saturated: tuple[float | None, float | None]
     """Dew point of the vapour's pressure, bubble point of the liquid's, degC."""
     lines_c: tuple[float | None, float | None]
-    held: str
-    """Why nothing is judged; ''."""
     says: str
+    """What they come to, or why nothing is judged."""
     mark: str
     simulated: bool
 
@@ -95,7 +94,6 @@ def _of_unit(job: Job, r: Results, u: IndoorUnit, last: Latest) -> Iterator[Char
         plate.subcooling_k if valve else None,
         (vapour, liquid),
         (lines[0], lines[1]),
-        held,
         says,
         mark,
         any(x.simulated for x in own.values()),

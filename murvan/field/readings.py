@@ -69,18 +69,6 @@ class Taken:
         return tuple(r for r in self.readings if r.id not in odd)
 
 
-def import_csv(job: Job, text: str, units: Units) -> tuple[Reading, ...]:
-    """All readings of a CSV text, see `read_csv`, whatever would be asked about them.
-
-    Raises:
-        JobValueError: names every line and column that can't be read.
-    """
-    taken = read_csv(job, text, units)
-    if taken.faults:
-        raise JobValueError("; ".join(Taken((), taken.faults, ()).told))
-    return taken.readings
-
-
 def read_csv(job: Job, text: str, units: Units, r: Results | None = None) -> Taken:
     """Readings from CSV text.
 
@@ -247,7 +235,7 @@ def _word(r: Reading, words: dict[tuple[Ref, str | None, str], str]) -> str:
 
 
 def readings_csv(job: Job, units: Units) -> str:
-    """All readings as CSV in the user's units; `import_csv` reads it back."""
+    """All readings as CSV in the user's units; `read_csv` reads it back."""
     words = {(x.at, x.hole, x.quantity): x.word for x in reversed(places(job).values())}
     words |= {(x.at, x.hole, ""): x.word for x in reversed(places(job).values())}
     return _csv(COLUMNS, (_cells(r, _word(r, words), units) for r in job.design.readings))

@@ -14,14 +14,12 @@ class Refrigerant:
     id: str
     fluid: str
     """What CoolProp calls it."""
-    glides: bool = False
-    """Whether it boils over a span of temperatures, so that bubble and dew point differ."""
 
 
 REFRIGERANTS = Table(
     "refrigerant",
     Refrigerant("R-410A", "R410A"),
     Refrigerant("R-32", "R32"),
-    Refrigerant("R-454B", "R454B.mix", glides=True),
+    Refrigerant("R-454B", "R454B.mix"),
     Refrigerant("R-22", "R22"),
 )

@@ -6,8 +6,9 @@ from PyQt6.QtCore import Qt
 
 from murvan.app.stations.air.station import HEADS
 from murvan.design.propose import every_way, taken_up
-from murvan.field.readings import import_csv, readings_csv
+from murvan.field.readings import readings_csv
 from tests.app.base import WindowTest
+from tests.taken import import_csv
 
 
 class Ductless(WindowTest):

@@ -5,9 +5,9 @@ from PyQt6.QtTest import QTest
 
 from murvan.field.fit import fit
 from murvan.field.places import run_place
-from murvan.field.traverse import true_profile
 from tests.app.base import WindowTest
 from tests.field.fitted import fitted_house, said_of
+from tests.field.profiles import true_profile
 from tests.houses import CFM
 
 

@@ -11,13 +11,14 @@ from murvan.design.loads.components import COLUMN
 from murvan.documents.results_json import results_data
 from murvan.field import visited
 from murvan.field.places import places
-from murvan.field.readings import import_csv, readings_csv
+from murvan.field.readings import readings_csv
 from murvan.field.verdict import verdict
 from murvan.field.visit import parse_fault
 from murvan.model import Box, IndoorUnit, OutdoorUnit, Ref, System, Tick, insert, remove, replace, with_design
 from murvan.model.design_edit import with_line
 from murvan.model.edit import changed
 from tests.houses import demo, demo_results, set_unit
+from tests.taken import import_csv
 
 HEADS = ("study", "utility")
 

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from murvan.design import solve
-from murvan.field import diagnose, diagnosis_data, house, import_csv, readings_csv, visited
+from murvan.field import diagnose, diagnosis_data, house, readings_csv, visited
 from murvan.field.diagnosing import enough
 from murvan.field.explained import explain
 from murvan.field.fit import Said, fit
@@ -14,6 +14,7 @@ from murvan.field.visit import Visit, parse_fault
 from murvan.model import JobValueError, insert, with_design
 from tests.field.fitted import fit_of, fitted_house, names, said_of
 from tests.houses import box, demo
+from tests.taken import import_csv
 
 DRAWS = 6
 PLAIN = (

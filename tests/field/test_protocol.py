@@ -7,7 +7,7 @@ import unittest
 
 from murvan.design import solve
 from murvan.documents.field_sheet import field_schedule, write_field_sheet
-from murvan.field import Built, import_csv, read_csv, readings_csv, visit_to
+from murvan.field import Built, read_csv, readings_csv, visit_to
 from murvan.field.places import places
 from murvan.field.protocol import now_at, read_of, stands_for
 from murvan.field.readings import sheet_csv
@@ -15,6 +15,7 @@ from murvan.field.visit import Visit
 from murvan.model import HouseState, JobValueError, insert, with_design
 from tests.field.test_states import bare
 from tests.houses import box, demo, demo_job, demo_results
+from tests.taken import import_csv
 
 
 class TestOrder(unittest.TestCase):

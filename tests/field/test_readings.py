@@ -3,13 +3,14 @@
 import unittest
 
 from murvan.design import solve
-from murvan.field import Visit, import_csv, parse_fault, readings_csv, verdict, virtual_house
+from murvan.field import Visit, parse_fault, readings_csv, verdict, virtual_house
 from murvan.field.places import places
 from murvan.field.readings import next_id
 from murvan.field.verdict import explain, judge
 from murvan.model import JobValueError, Reading, Ref, insert, with_design
 from tests.field.fitted import fitted_house
 from tests.houses import CFM, box, demo, demo_results
+from tests.taken import import_csv
 
 
 def bare():

@@ -5,8 +5,9 @@ import unittest
 import numpy as np
 from scipy.integrate import dblquad, quad
 
-from murvan.field.traverse import TOOLS, grid_of, traverse, true_profile, velocity_m_s
+from murvan.field.traverse import TOOLS, grid_of, traverse, velocity_m_s
 from murvan.model import DuctRun
+from tests.field.profiles import true_profile
 
 PITOT, VANE, WIRE = (TOOLS[x] for x in ("pitot", "vane", "hot_wire"))
 

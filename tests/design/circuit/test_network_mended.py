@@ -12,11 +12,12 @@ from murvan.design.circuit.situations import LOADED
 from murvan.design.house.passages import rooms_beyond
 from murvan.design.units.unit_losses import DRY_COIL, fan_curve, unit_losses
 from murvan.field import verdict as verdict_of
-from murvan.field.readings import import_csv, readings_csv
+from murvan.field.readings import readings_csv
 from murvan.model import Filter, IndoorUnit, JobValueError, with_design
 from murvan.model.edit import changed, replace
 from murvan.physics.constants import STANDARD_DENSITY_KG_M3
 from tests.houses import demo, demo_results, doors_of, fan, set_unit
+from tests.taken import import_csv
 
 CFM = 0.3048**3 / 60
 RHO = STANDARD_DENSITY_KG_M3
