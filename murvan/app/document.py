@@ -21,10 +21,10 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from murvan.app import pictures
 from murvan.design import Results, propose, solve
 from murvan.field import Diagnosis, House, Protocol, Verdict, diagnose, house, verdict, visit_to
-from murvan.field.diagnosing import enough, states
+from murvan.field.diagnosing import enough, sections, states
 from murvan.field.proven import Proven, proven
 from murvan.machine import home
-from murvan.model import HouseState, Job, JobError, save_job
+from murvan.model import Job, JobError, save_job
 from murvan.model.atomic import write_atomic
 from murvan.model.files import job_from_raw, job_text, load_pictures, opened, pictures_of
 from murvan.model.record import Ref
@@ -88,8 +88,8 @@ class _Worker(QObject):
         self._stop = False
         self._last: Figures | None = None
         self._house: tuple[tuple[object, ...], House] | None = None
-        self._stood: tuple[HouseState, ...] = ()
-        """States of the house that it is solved in."""
+        self._stood: tuple[object, ...] = ()
+        """States of the house that it is solved in, and sections that were traversed."""
         self.wants: Wanted = ""
         self.learning = False
         self._thread = threading.Thread(target=self._loop, name="murvan-solve", daemon=True)
@@ -133,7 +133,7 @@ class _Worker(QObject):
         assert self._last is not None
         r = self._last.results
         key = (r.network, job.design.runs, job.design.registers, job.design.indoor_units)
-        stood = states(job)
+        stood = (*states(job), *sorted(sections(job)))
         same = self._house is not None and all(a is b for a, b in zip(self._house[0], key, strict=True))
         if self._house is None or not same or self._stood != stood:
             kept = self._house[1] if self._house is not None and same else None

@@ -55,6 +55,8 @@ def house(r: Results, cancelled: Callable[[], bool] = lambda: False, kept: House
     for state in filter(built.can_stand, states(r.job)):
         for p in read_at(built, state):
             # registers are hooded as the house is found; otherwise only where somebody did
+            if p.at.kind == "run" and built.runs[p.at.id].parent and p.at.id not in sections(r.job):
+                continue
             if p.at.kind not in ("register", "run") or state.of_air in faces:
                 by_key.setdefault(p.key, p)
     old = [k for k, p in enumerate(kept.tracks.places) if p.key in by_key] if kept is not None else []
@@ -72,6 +74,11 @@ def states(job: Job) -> tuple[HouseState, ...]:
     """All states in which a job has readings; among them one with the house as found."""
     own = tuple(dict.fromkeys(r.state for r in latest(job).values()))
     return own if any(x.of_air == AS_FOUND for x in own) else (AS_FOUND, *own)
+
+
+def sections(job: Job) -> frozenset[str]:
+    """Runs that were traversed."""
+    return frozenset(x.at.id for x in latest(job).values() if x.at.kind == "run")
 
 
 def said(job: Job, places: tuple[Place, ...], phase: str = "after") -> tuple[Said, ...]:

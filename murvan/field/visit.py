@@ -132,8 +132,7 @@ def read_at(b: Built, state: HouseState = AS_FOUND) -> tuple[Place, ...]:
 def is_read(b: Built, p: Place, state: HouseState) -> bool:
     """Whether the circuit tells what is read at a place in a state."""
     if p.at.kind == "run":
-        read = any(x.at == p.at for x in b.job.design.readings)
-        return p.at.id in b.runs and (read or not b.runs[p.at.id].parent)
+        return p.at.id in b.runs
     if p.at.kind == "room":
         return state.doors == "shut" and b.layout.door_branch.get(p.at.id) in b.layout.shut_k
     if p.at.kind == "register":
